@@ -1,0 +1,21 @@
+#!/usr/bin/env node
+// Bundles src/cli.ts into dist/: one small file that starts fast, and a chunk for each thing that is loaded later.
+import { chmodSync, rmSync } from 'node:fs';
+import { build } from 'rolldown';
+
+rmSync('dist', { recursive: true, force: true });
+await build({
+  input: { cli: 'src/cli.ts' },
+  platform: 'node',
+  logLevel: 'warn',
+  transform: { target: 'node20' },
+  output: {
+    dir: 'dist',
+    format: 'esm',
+    minify: true,
+    sourcemap: false,
+    chunkFileNames: 'chunks/[name]-[hash].js',
+    cleanDir: true,
+  },
+});
+chmodSync('dist/cli.js', 0o755);

@@ -1,0 +1,17 @@
+#!/usr/bin/env node
+// Makes a fresh clone ready: installs what package-lock.json names unless it is there already, then builds.
+import { spawnSync } from 'node:child_process';
+import { existsSync, statSync } from 'node:fs';
+
+const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm';
+const marker = 'node_modules/.package-lock.json';
+
+const isInstalled = existsSync(marker) && statSync(marker).mtimeMs >= statSync('package-lock.json').mtimeMs;
+if (!isInstalled) run(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+run(process.execPath, ['scripts/build.mjs']);
+
+function run(command, args) {
+  const { status, error } = spawnSync(command, args, { stdio: ['ignore', 'inherit', 'inherit'] });
+  if (error) throw error;
+  if (status !== 0) process.exit(status ?? 1);
+}

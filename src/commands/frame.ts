@@ -1,0 +1,46 @@
+import type { Argv } from 'yargs';
+import type { Call } from '../tasks/call.ts';
+import type { Look } from '../view/look.ts';
+import { printResult, type Wish } from '../view/print.ts';
+import { watchProgress } from '../view/progress.ts';
+import { exitCodes } from '../workspace/trouble.ts';
+
+/** A command as it is registered: its words are known at once, all the rest is loaded when it is called. */
+export interface CommandModule {
+  readonly builder: (yargs: Argv) => Argv;
+  readonly handler: (args: Readonly<Record<string, unknown>>) => Promise<void>;
+}
+
+/** Options that every command has, as yargs hands them over. */
+function wishOf(args: Readonly<Record<string, unknown>>): Wish {
+  return {
+    format: args.format === 'json' ? 'json' : 'text',
+    color: typeof args.color === 'boolean' ? args.color : undefined,
+    debug: args.debug === true,
+  };
+}
+
+/** A text argument, or nothing. A number that was typed is a text: addresses and revisions look like numbers. */
+export const textOf = (value: unknown): string | undefined => (value === undefined ? undefined : String(value));
+
+/** An argument that may be given several times, as texts. */
+export const textsOf = (value: unknown): readonly string[] => (value === undefined ? [] : [value].flat().map(String));
+
+/** Does a command's work and prints its result. The exit code says whether the work found something wrong. */
+export async function answer<R>(
+  args: Readonly<Record<string, unknown>>,
+  work: (call: Call) => Promise<R> | R,
+  text: (result: R, look: Look) => string,
+  isFine: (result: R) => boolean = () => true,
+): Promise<void> {
+  const wish = wishOf(args);
+  const { watch, done } = watchProgress(wish.format === 'json');
+  try {
+    const result = await work({ workspace: textOf(args.workspace), watch });
+    done();
+    printResult(result, text, wish);
+    process.exitCode = isFine(result) ? exitCodes.fine : exitCodes.wrong;
+  } finally {
+    done();
+  }
+}

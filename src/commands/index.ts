@@ -1,0 +1,40 @@
+import type { CommandModule } from './frame.ts';
+
+/** A command's words, known without loading it. */
+export interface Command {
+  /** As yargs reads it: the name and its arguments. */
+  readonly usage: string;
+  readonly about: string;
+  readonly load: () => Promise<{ readonly default: CommandModule }>;
+}
+
+/** The commands in the order in which a person meets them. A new command is one file beside this one and one line here. */
+export const commands: readonly Command[] = [
+  { usage: 'new <folder>', about: 'Make a workspace', load: () => import('./new.ts') },
+  { usage: 'show [address]', about: 'Look at the workspace, or at one thing in it', load: () => import('./show.ts') },
+  { usage: 'check', about: 'Check the model, then every entry', load: () => import('./check.ts') },
+  { usage: 'seal', about: 'Record the model as a revision', load: () => import('./seal.ts') },
+  { usage: 'history', about: 'List the revisions', load: () => import('./history.ts') },
+  {
+    usage: 'diff [from] [to]',
+    about: 'Compare two models, and count what each change does to entries',
+    load: () => import('./diff.ts'),
+  },
+];
+
+/** The commands about migrations, below `migration`. */
+export const migrationCommands: readonly Command[] = [
+  {
+    usage: 'draft',
+    about: 'Write the migration that the changed model asks for',
+    load: () => import('./migration/draft.ts'),
+  },
+  {
+    usage: 'rehearse [migration]',
+    about: 'Run it on the real entries without writing',
+    load: () => import('./migration/rehearse.ts'),
+  },
+  { usage: 'run [migration]', about: 'Run it: all or nothing', load: () => import('./migration/run.ts') },
+  { usage: 'undo', about: 'Take the last run back, byte for byte', load: () => import('./migration/undo.ts') },
+  { usage: 'list', about: 'List the migrations, and where each stands', load: () => import('./migration/list.ts') },
+];

@@ -1,0 +1,15 @@
+import { run } from '../../tasks/migration/run.ts';
+import { runText } from '../../view/text/migration.ts';
+import { answer, type CommandModule, textOf } from '../frame.ts';
+
+const command: CommandModule = {
+  builder: (yargs) =>
+    yargs
+      .positional('migration', {
+        type: 'string',
+        describe: 'Its number or the name of its file; the newest if none is named',
+      })
+      .example('$0 migration run 1', 'All of it or nothing; finishes a run that was stopped'),
+  handler: (args) => answer(args, (call) => run(call, textOf(args.migration)), runText),
+};
+export default command;

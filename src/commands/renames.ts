@@ -1,0 +1,19 @@
+import type { Argv } from 'yargs';
+import type { Renames } from '../tasks/stated.ts';
+import { textsOf } from './frame.ts';
+
+/** The options by which a person says what is a rename and what only looks like one. */
+export const renameOptions = (yargs: Argv): Argv =>
+  yargs
+    .option('renamed', { type: 'string', array: true, nargs: 1, describe: 'State a rename: old address = new name' })
+    .option('not-renamed', {
+      type: 'string',
+      array: true,
+      nargs: 1,
+      describe: 'State that what was at this address is gone',
+    });
+
+export const renamesOf = (args: Readonly<Record<string, unknown>>): Renames => ({
+  renamed: textsOf(args.renamed),
+  notRenamed: textsOf(args.notRenamed),
+});

@@ -1,0 +1,18 @@
+import { show } from '../tasks/show.ts';
+import { showText } from '../view/text/show.ts';
+import { answer, type CommandModule, textOf } from './frame.ts';
+
+const command: CommandModule = {
+  builder: (yargs) =>
+    yargs
+      .positional('address', {
+        type: 'string',
+        describe: 'What to show: a type, a field, a taxonomy, a term or an entry',
+      })
+      .example('$0 show', 'The workspace at a glance')
+      .example('$0 show lighthouse', 'A type with its fields')
+      .example('$0 show region:', 'A taxonomy as a tree')
+      .example('$0 show lighthouse/skerry-point', 'An entry, and what points at it'),
+  handler: (args) => answer(args, (call) => show(call, textOf(args.address)), showText),
+};
+export default command;

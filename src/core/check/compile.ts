@@ -1,0 +1,170 @@
+import { at, type Json, own, type Path } from '../json.ts';
+import type { EntryLink } from '../kinds/define.ts';
+import { idRule, isId } from '../model/address.ts';
+import { reservedNames, type Status, statuses } from '../model/document.ts';
+import type { Field, Model, Type } from '../model/link.ts';
+import { didYouMean } from '../nearest.ts';
+import { list, quote } from '../words.ts';
+import { type Entry, fieldsOf, isEmpty, keyOf, statusOf } from './entry.ts';
+import { checkField } from './field.ts';
+import type { Finding, FindingName } from './findings.ts';
+
+/** What pass two needs to know of an entry, and nothing more: it is kept for every entry at once. */
+export interface Facts {
+  readonly entry: string;
+  readonly status: Status;
+  readonly unique: readonly { readonly field: string; readonly value: string }[];
+  readonly links: readonly { readonly path: Path; readonly to: EntryLink }[];
+  readonly terms: readonly string[];
+}
+
+/** Pass one of checking: looks at each entry alone, in any order, on any slice of any store. */
+export interface Checker {
+  readonly check: (entry: Entry) => { readonly findings: readonly Finding[]; readonly facts: Facts };
+}
+
+/** Compiles a model into a checker of single entries. */
+export function compile(model: Model): Checker {
+  const types = new Map([...model.types].map(([name, type]) => [name, compileType(type, model)]));
+  return {
+    check: (entry) => {
+      const findings: Finding[] = [];
+      const find = (finding: FindingName, path: Path, says: string, mend: string): void => {
+        findings.push({ finding, severity: 'error', entry: { type: entry.type, id: entry.id }, path, says, mend });
+      };
+      checkIdentity(entry, find);
+      const type = types.get(entry.type);
+      if (!type) {
+        const near = didYouMean(entry.type, types.keys()).trim();
+        find(
+          'unknown-type',
+          'type' in entry.values ? ['type'] : [],
+          `is of the type \`${entry.type}\`, and the model has no such type`,
+          near || `Define it in model/types/${entry.type}.yaml, or move the entry to the folder of its type.`,
+        );
+        return { findings, facts: { entry: keyOf(entry), status: statusOf(entry), unique: [], links: [], terms: [] } };
+      }
+      return { findings, facts: type(entry, findings, find) };
+    },
+  };
+}
+
+type Find = (finding: FindingName, path: Path, says: string, mend: string) => void;
+
+function checkIdentity(entry: Entry, find: Find): void {
+  if (!isId(entry.id))
+    find(
+      'malformed-identifier',
+      'id' in entry.values ? ['id'] : [],
+      `has the identifier ${quote(entry.id)}`,
+      `Rename it: ${idRule}.`,
+    );
+  const status = own(entry.values, 'status');
+  if (status !== undefined && !statuses.some((one) => one === status))
+    find(
+      'unknown-status',
+      ['status'],
+      `is ${quote(status)}, none of ${list(statuses, 'or')}`,
+      `Write ${list(statuses, 'or')}.${didYouMean(String(status), statuses)}`,
+    );
+  for (const name of ['created', 'changed', 'publicFrom', 'publicUntil']) {
+    const time = own(entry.values, name);
+    if (!isEmpty(time) && !isTime(time))
+      find(
+        'malformed-time',
+        [name],
+        `is ${quote(time)}, no time`,
+        'Write it as RFC 3339 says: 2026-03-01T09:30:00Z, or a day alone: 2026-03-01.',
+      );
+  }
+}
+
+/** RFC 3339, section 5.6: a date-time with its offset, or a full date alone. */
+const isTime = (value: Json | undefined): boolean =>
+  typeof value === 'string' &&
+  /^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])(?:[Tt ](?:[01]\d|2[0-3]):[0-5]\d:(?:[0-5]\d|60)(?:\.\d+)?(?:[Zz]|[+-]\d{2}:\d{2}))?$/u.test(
+    value,
+  );
+
+const reserved: ReadonlySet<string> = new Set(reservedNames);
+
+function compileType(type: Type, model: Model): (entry: Entry, findings: Finding[], find: Find) => Facts {
+  const fields = [...type.fields.values()].map((field) => ({ field, check: checkField(field, model.around) }));
+  return (entry, findings, find) => {
+    const values = fieldsOf(entry, type);
+    for (const key of Object.keys(entry.values)) {
+      if (reserved.has(key)) continue;
+      if (!type.fields.has(key))
+        find('unknown-field', [key], `is no field of ${type.name}`, unknownFieldMend(key, type));
+      else if (key === type.body?.name && entry.prose !== undefined)
+        find(
+          'unknown-field',
+          [key],
+          'is the text below the front matter, and stands here as well',
+          'Keep one of the two.',
+        );
+    }
+    if (entry.prose !== undefined && !type.body)
+      find(
+        'body-not-expected',
+        [],
+        `has text below the front matter, and no field of ${type.name} takes it`,
+        'Move the text to a field, or mark a Markdown field of the type with `body: true`.',
+      );
+    const status = statusOf(entry);
+    const facts = {
+      entry: keyOf(entry),
+      status,
+      unique: [] as Facts['unique'][number][],
+      links: [] as Facts['links'][number][],
+      terms: [] as string[],
+    };
+    for (const { field, check } of fields) {
+      const value = own(values, field.name);
+      check(value, status, (inside, finding, { says, mend, limit }, severity) => {
+        const path = [field.name, ...inside];
+        const wrong = at(value, inside);
+        findings.push({
+          finding,
+          severity,
+          entry: { type: entry.type, id: entry.id },
+          path,
+          says,
+          mend,
+          ...(wrong === undefined ? {} : { value: wrong }),
+          ...(limit === undefined ? {} : { limit }),
+        });
+      });
+      gather(field, value, facts);
+    }
+    return facts;
+  };
+}
+
+const unknownFieldMend = (key: string, type: Type): string =>
+  didYouMean(key, type.fields.keys()).trim() ||
+  `Remove it, or add it to model/types/${type.name}.yaml. The fields are ${list([...type.fields.keys()])}.`;
+
+interface Gathered {
+  readonly unique: { field: string; value: string }[];
+  readonly links: { path: Path; to: EntryLink }[];
+  readonly terms: string[];
+}
+
+/** Notes what a value says to other entries: what it must not share, what it points at, how it is classified. */
+function gather(field: Field, value: Json | undefined, facts: Gathered): void {
+  const { kind, options, common, name } = field;
+  if (isEmpty(value) || value === undefined) return;
+  if (common.unique || kind.unique) facts.unique.push({ field: name, value: JSON.stringify(value) });
+  if (!kind.link && !kind.term) return;
+  const items =
+    common.many && Array.isArray(value)
+      ? value.map((item: Json, index) => ({ item, path: [name, index] }))
+      : [{ item: value, path: [name] }];
+  for (const { item, path } of items) {
+    const to = kind.link?.(item, options);
+    if (to) facts.links.push({ path, to });
+    const used = kind.term?.(item, options);
+    if (used) facts.terms.push(`${used.taxonomy}:${used.term}`);
+  }
+}

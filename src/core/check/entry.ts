@@ -1,0 +1,38 @@
+import { type Json, type JsonObject, own } from '../json.ts';
+import { reservedNames, type Status, statuses } from '../model/document.ts';
+import type { Type } from '../model/link.ts';
+
+export interface EntryAddress {
+  readonly type: string;
+  readonly id: string;
+}
+
+/** One entry as a store hands it over: its values as data, and the prose of a Markdown file apart from them. */
+export interface Entry extends EntryAddress {
+  /** All keys that stand in the entry, with those that every entry may have (`status`, `created` …). */
+  readonly values: JsonObject;
+  /** The text below the front matter; only a Markdown file has one. */
+  readonly prose?: string;
+}
+
+export const keyOf = ({ type, id }: EntryAddress): string => `${type}/${id}`;
+
+/** An entry that does not say its status is published: it is held to everything. */
+export function statusOf(entry: Entry): Status {
+  const status = own(entry.values, 'status');
+  return statuses.find((one) => one === status) ?? 'published';
+}
+
+const reserved: ReadonlySet<string> = new Set(reservedNames);
+
+/** The values of an entry's own fields: without what every entry has, with the prose under its field's name. */
+export function fieldsOf(entry: Entry, type: Type | undefined): JsonObject {
+  const own = Object.entries(entry.values).filter(([key]) => !reserved.has(key));
+  const body = type?.body;
+  if (body && entry.prose !== undefined) own.push([body.name, entry.prose]);
+  return Object.fromEntries(own);
+}
+
+/** Whether a value counts as none: nothing, an empty text or an empty list. */
+export const isEmpty = (value: Json | undefined): boolean =>
+  value === undefined || value === null || value === '' || (Array.isArray(value) && value.length === 0);

@@ -1,0 +1,91 @@
+import { isList, type Json, type Path } from '../json.ts';
+import type { Complaint, Surroundings } from '../kinds/define.ts';
+import type { Status } from '../model/document.ts';
+import type { Field } from '../model/link.ts';
+import { count } from '../words.ts';
+import { isEmpty } from './entry.ts';
+import type { FindingName, Severity } from './findings.ts';
+
+/** Receives what is wrong with a value, at a path inside it. */
+export type ReportAt = (path: Path, finding: FindingName, complaint: Complaint, severity: Severity) => void;
+
+/** Compiles a field into a check of its whole value: presence, one or many, and each single value by its kind. */
+export function checkField(
+  { common, kind, options, document }: Field,
+  around: Surroundings,
+): (value: Json | undefined, status: Status, report: ReportAt) => void {
+  const checkOne = kind.check(options, around);
+  const { many, required } = common;
+  const single = (value: Json, path: Path, report: ReportAt): void =>
+    checkOne(value, (finding, complaint) =>
+      report([...path, ...(complaint.inside ?? [])], finding, complaint, 'error'),
+    );
+
+  return (value, status, report) => {
+    if (isEmpty(value)) {
+      if (required !== undefined) reportMissing(required, status, document.help, report);
+      return;
+    }
+    if (value === undefined) return;
+    if (!many) {
+      if (isList(value)) report([], 'single-value-expected', oneBelongs(value), 'error');
+      else single(value, [], report);
+      return;
+    }
+    if (!isList(value)) {
+      report(
+        [],
+        'list-expected',
+        { says: 'is one value, and a list belongs here', mend: 'Put it in brackets: [ … ]' },
+        'error',
+      );
+      return;
+    }
+    checkSize(value.length, many, report);
+    value.forEach((item, index) => {
+      single(item, [index], report);
+    });
+  };
+}
+
+function reportMissing(required: true | 'published', status: Status, help: Json | undefined, report: ReportAt): void {
+  const hint = typeof help === 'string' ? ` ${help}` : '';
+  if (required === true || status === 'published')
+    report([], 'required-missing', { says: 'is required and has no value', mend: `Give it a value.${hint}` }, 'error');
+  else
+    report(
+      [],
+      'required-missing',
+      { says: 'has no value and is required once published', mend: `Give it a value before publishing.${hint}` },
+      'warning',
+    );
+}
+
+const oneBelongs = (value: readonly Json[]): Complaint => ({
+  says: `is a list of ${count(value.length, 'item')}, and one value belongs here`,
+  mend:
+    value.length === 1
+      ? `Take it out of the list: ${JSON.stringify(value[0])}`
+      : 'Keep one of them, or let the field take many.',
+});
+
+function checkSize(
+  size: number,
+  { min, max }: { readonly min?: number; readonly max?: number },
+  report: ReportAt,
+): void {
+  if (max !== undefined && size > max)
+    report(
+      [],
+      'too-many-items',
+      { says: `has ${count(size, 'item')}, at most ${max} are allowed`, limit: max, mend: `Remove ${size - max}.` },
+      'error',
+    );
+  if (min !== undefined && size < min)
+    report(
+      [],
+      'too-few-items',
+      { says: `has ${count(size, 'item')}, at least ${min} are needed`, limit: min, mend: `Add ${min - size} more.` },
+      'error',
+    );
+}

@@ -1,0 +1,62 @@
+import type { Json, Path } from '../json.ts';
+import type { EntryAddress } from './entry.ts';
+
+/** How bad a finding is: an error breaks the model, a warning is held against nobody yet. */
+export type Severity = 'error' | 'warning';
+
+/**
+ * Every finding there can be, by its stable name, with what it means in one line. Names are part of the interface:
+ * builds and editors match on them.
+ */
+export const findings = {
+  'unreadable-file': 'The file could not be read as an entry.',
+  'symbolic-link': 'A symbolic link stands where an entry should; links are never followed.',
+  'unknown-type': 'The model has no such type.',
+  'malformed-identifier': 'The identifier is not written as identifiers are.',
+  'duplicate-entry': 'Two entries of one type have the same identifier.',
+  'unknown-field': 'The type has no such field.',
+  'body-not-expected': 'There is text below the front matter, and no field of the type takes it.',
+  'unknown-status': 'The status is none of draft, published, archived.',
+  'malformed-time': 'A time that every entry may have is not written as a time.',
+  'required-missing': 'A required field has no value.',
+  'single-value-expected': 'A list stands where one value belongs.',
+  'list-expected': 'One value stands where a list belongs.',
+  'too-few-items': 'A list has fewer items than the model asks for.',
+  'too-many-items': 'A list has more items than the model allows.',
+  'not-unique': 'Two entries of one type have the same value in a field that must be unique.',
+  'wrong-shape': 'The value is not of the shape that the kind stores.',
+  'line-break': 'A text of one line has a line break.',
+  'too-long': 'A text has more characters than the model allows.',
+  'too-short': 'A text has fewer characters than the model asks for.',
+  pattern: 'A text does not match the pattern of its field.',
+  'number-in-quotes': 'A number stands in quotes and so is a text.',
+  'not-whole': 'A number is not whole, or too large to be exact.',
+  'too-small': 'A number is below the least allowed.',
+  'too-large': 'A number is above the most allowed.',
+  'not-a-date': 'A text is no day of the calendar.',
+  'too-early': 'A day is before the earliest allowed.',
+  'too-late': 'A day is after the latest allowed.',
+  'not-a-choice': 'A value is none of the choices.',
+  'malformed-slug': 'A slug is not written as slugs are.',
+  'unknown-term': 'A taxonomy has no such term.',
+  'malformed-reference': 'A reference names no entry.',
+  'wrong-target': 'A reference points at an entry of a type that may not stand here.',
+  'dangling-reference': 'A reference points at an entry that does not exist.',
+  'target-not-published': 'A published entry points at one that readers cannot see.',
+} as const satisfies Readonly<Record<string, string>>;
+
+export type FindingName = keyof typeof findings;
+
+/** Something that is wrong with an entry, and where inside it. */
+export interface Finding {
+  readonly finding: FindingName;
+  readonly severity: Severity;
+  readonly entry: EntryAddress;
+  /** The path of the value inside the entry. */
+  readonly path: Path;
+  /** What is wrong, as a sentence without its subject: "has 287 characters, at most 200 are allowed". */
+  readonly says: string;
+  readonly value?: Json;
+  readonly limit?: Json;
+  readonly mend: string;
+}

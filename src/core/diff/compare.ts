@@ -1,0 +1,120 @@
+import { equal, type Json, type JsonObject, own, withoutKey } from '../json.ts';
+import {
+  asJson,
+  type FieldDoc,
+  type ModelDoc,
+  type TaxonomyDoc,
+  type TermDoc,
+  type TypeDoc,
+} from '../model/document.ts';
+import { linkTaxonomyOf } from '../model/link.ts';
+import type { Difference, OptionDifference, RenameGuess } from './difference.ts';
+import { matchRenames, type Stated } from './match.ts';
+
+/** Two models compared by meaning. */
+export interface Comparison {
+  readonly renames: readonly RenameGuess[];
+  /** The older model with the renames carried out: what the other differences start from. */
+  readonly renamed: ModelDoc;
+  /** Everything that differs, renames first, in a stable order. */
+  readonly differences: readonly Difference[];
+}
+
+/** Compares two models. Comments, layout and the order of keys are no part of either. */
+export function compare(
+  before: ModelDoc,
+  after: ModelDoc,
+  stated: Stated = { renames: [], apart: new Set() },
+): Comparison {
+  const { renames, renamed } = matchRenames(before, after, stated);
+  const differences: Difference[] = [
+    ...renames.map((guess): Difference => ({ name: 'renamed', ...guess })),
+    ...languages(renamed, after),
+    ...each(renamed.taxonomies, after.taxonomies).flatMap(([name, was, is]) => taxonomy(name, was, is)),
+    ...each(renamed.types, after.types).flatMap(([name, was, is]) => type(name, was, is)),
+  ];
+  return { renames, renamed, differences };
+}
+
+function languages({ languages: before }: ModelDoc, { languages: after }: ModelDoc): readonly Difference[] {
+  return equal(before, after) ? [] : [{ name: 'languages-changed', before, after }];
+}
+
+function type(name: string, was: TypeDoc | undefined, is: TypeDoc | undefined): readonly Difference[] {
+  if (!was) return is ? [{ name: 'type-added', type: name, document: is }] : [];
+  if (!is) return [{ name: 'type-removed', type: name, document: was }];
+  return [
+    ...options(withoutKey(asJson(was), 'fields'), withoutKey(asJson(is), 'fields')).map(
+      (option): Difference => ({ name: 'type-changed', type: name, ...option }),
+    ),
+    ...each(was.fields, is.fields).flatMap(([fieldName, a, b]) => field(name, fieldName, a, b)),
+  ];
+}
+
+function field(
+  typeName: string,
+  name: string,
+  was: FieldDoc | undefined,
+  is: FieldDoc | undefined,
+): readonly Difference[] {
+  const here = { type: typeName, field: name };
+  if (!was) return is ? [{ name: 'field-added', ...here, document: is }] : [];
+  if (!is) return [{ name: 'field-removed', ...here, document: was }];
+  if (was.kind !== is.kind || Boolean(was.many) !== Boolean(is.many))
+    return [{ name: 'field-reshaped', ...here, was, is }];
+  return options(was, is).map((option) => ({ name: 'field-changed', ...here, was, ...option }));
+}
+
+function taxonomy(name: string, was: TaxonomyDoc | undefined, is: TaxonomyDoc | undefined): readonly Difference[] {
+  if (!was) return is ? [{ name: 'taxonomy-added', taxonomy: name, document: is }] : [];
+  if (!is) return [{ name: 'taxonomy-removed', taxonomy: name, document: was }];
+  const own = (document: TaxonomyDoc): JsonObject => withoutKey(withoutKey(asJson(document), 'terms'), 'tree');
+  return [
+    ...options(own(was), own(is)).map(
+      (option): Difference => ({ name: 'taxonomy-changed', taxonomy: name, ...option }),
+    ),
+    ...each(was.terms, is.terms).flatMap(([termName, a, b]) => term(name, termName, [was, a], [is, b])),
+    ...rearranged(name, was, is),
+  ];
+}
+
+function term(
+  taxonomyName: string,
+  name: string,
+  [inWas, was]: readonly [TaxonomyDoc, TermDoc | undefined],
+  [inIs, is]: readonly [TaxonomyDoc, TermDoc | undefined],
+): readonly Difference[] {
+  const path = linkTaxonomyOf(taxonomyName, is ? inIs : inWas).terms.get(name)?.path ?? [name];
+  const here = { taxonomy: taxonomyName, path };
+  if (!was) return is ? [{ name: 'term-added', ...here, document: is }] : [];
+  if (!is) return [{ name: 'term-removed', ...here, document: was }];
+  return options(asJson(was), asJson(is)).map((option) => ({ name: 'term-changed', ...here, ...option }));
+}
+
+/** Whether the terms that both sides have stand in another order or under other terms. */
+function rearranged(name: string, was: TaxonomyDoc, is: TaxonomyDoc): readonly Difference[] {
+  const places = (document: TaxonomyDoc, other: TaxonomyDoc): readonly string[] =>
+    [...linkTaxonomyOf(name, document).terms.values()]
+      .filter((one) => Object.hasOwn(other.terms, one.name))
+      .map(({ path }) => path.filter((part) => Object.hasOwn(other.terms, part)).join('/'));
+  return equal(places(was, is), places(is, was)) ? [] : [{ name: 'terms-rearranged', taxonomy: name }];
+}
+
+/* ── generic ─────────────────────────────────────────────────────────────────────────────────────────────────── */
+
+/** Every key of either side, in alphabetical order so that the layout of files does not show. */
+function each<T>(
+  was: Readonly<Record<string, T>>,
+  is: Readonly<Record<string, T>>,
+): readonly (readonly [string, T | undefined, T | undefined])[] {
+  const names = [...new Set([...Object.keys(was), ...Object.keys(is)])].sort();
+  return names.map((name) => [name, own(was, name), own(is, name)]);
+}
+
+function options(was: JsonObject, is: JsonObject): readonly OptionDifference[] {
+  return each<Json>(was, is).flatMap(([option, before, after]) =>
+    equal(before, after)
+      ? []
+      : [{ option, ...(before === undefined ? {} : { before }), ...(after === undefined ? {} : { after }) }],
+  );
+}

@@ -1,0 +1,99 @@
+import type { Json } from '../json.ts';
+import type { Rename } from '../kinds/define.ts';
+import type { FieldDoc, TaxonomyDoc, TermDoc, TypeDoc } from '../model/document.ts';
+
+/** A rename that was recognised, or stated by the architect. */
+export interface RenameGuess {
+  readonly rename: Rename;
+  /** How sure it is, from 0 to 1; 1 where it was stated. */
+  readonly sure: number;
+  readonly reasons: readonly string[];
+  readonly stated: boolean;
+}
+
+/** One option with its two values; a side is absent where the option is not there. */
+export interface OptionDifference {
+  readonly option: string;
+  readonly before?: Json;
+  readonly after?: Json;
+}
+
+/** One way in which two models differ once what was renamed has its new name on both sides. */
+export type Difference =
+  | ({ readonly name: 'renamed' } & RenameGuess)
+  | { readonly name: 'languages-changed'; readonly before: readonly string[]; readonly after: readonly string[] }
+  | { readonly name: 'type-added' | 'type-removed'; readonly type: string; readonly document: TypeDoc }
+  | ({ readonly name: 'type-changed'; readonly type: string } & OptionDifference)
+  | {
+      readonly name: 'field-added' | 'field-removed';
+      readonly type: string;
+      readonly field: string;
+      readonly document: FieldDoc;
+    }
+  | {
+      readonly name: 'field-reshaped';
+      readonly type: string;
+      readonly field: string;
+      readonly was: FieldDoc;
+      readonly is: FieldDoc;
+    }
+  | ({
+      readonly name: 'field-changed';
+      readonly type: string;
+      readonly field: string;
+      readonly was: FieldDoc;
+    } & OptionDifference)
+  | { readonly name: 'taxonomy-added' | 'taxonomy-removed'; readonly taxonomy: string; readonly document: TaxonomyDoc }
+  | ({ readonly name: 'taxonomy-changed'; readonly taxonomy: string } & OptionDifference)
+  | {
+      readonly name: 'term-added' | 'term-removed';
+      readonly taxonomy: string;
+      readonly path: readonly string[];
+      readonly document: TermDoc;
+    }
+  | ({ readonly name: 'term-changed'; readonly taxonomy: string; readonly path: readonly string[] } & OptionDifference)
+  | { readonly name: 'terms-rearranged'; readonly taxonomy: string };
+
+/** The address of what a rename concerns, as it was before; `to` alone is the new name. */
+export function addressOfRename(rename: Rename): string {
+  switch (rename.what) {
+    case 'type':
+      return rename.from;
+    case 'field':
+      return `${rename.type}.${rename.from}`;
+    case 'taxonomy':
+      return `${rename.from}:`;
+    case 'term':
+      return `${rename.taxonomy}:${rename.from}`;
+    case 'choice':
+      return `${rename.type}.${rename.field}:${rename.from}`;
+  }
+}
+
+/** The address of what a difference is about, in the names of the newer model. */
+export function addressOf(difference: Difference): string {
+  switch (difference.name) {
+    case 'renamed':
+      return addressOfRename(difference.rename);
+    case 'languages-changed':
+      return 'languages';
+    case 'type-added':
+    case 'type-removed':
+    case 'type-changed':
+      return difference.type;
+    case 'field-added':
+    case 'field-removed':
+    case 'field-reshaped':
+    case 'field-changed':
+      return `${difference.type}.${difference.field}`;
+    case 'taxonomy-added':
+    case 'taxonomy-removed':
+    case 'taxonomy-changed':
+    case 'terms-rearranged':
+      return `${difference.taxonomy}:`;
+    case 'term-added':
+    case 'term-removed':
+    case 'term-changed':
+      return `${difference.taxonomy}:${difference.path.join('/')}`;
+  }
+}

@@ -1,0 +1,358 @@
+import { isEmpty } from '../check/entry.ts';
+import { checkField } from '../check/field.ts';
+import { isList, type Json, type JsonObject, own, renameKey, withKey, withoutKey } from '../json.ts';
+import type { Rename, Surroundings } from '../kinds/define.ts';
+import { kinds } from '../kinds/index.ts';
+import type { FieldDoc, ModelDoc, Status } from '../model/document.ts';
+import { type Field, link, linkField, type Model, type Type } from '../model/link.ts';
+import { renamedValues, renameInModel } from '../model/rename.ts';
+import { count, quote } from '../words.ts';
+import type { Comparison } from './compare.ts';
+import type { Difference } from './difference.ts';
+import { meaningOf, splitMany } from './rating.ts';
+
+/** What a difference does to the entries that exist, counted on them. */
+export interface Impact {
+  /** How many entries it hits, of how many that it could. */
+  readonly hits: number;
+  readonly of: number;
+  /** The value that is furthest off, where values can be measured. */
+  readonly worst?: Example & { readonly size: number };
+  /** Up to three of the entries it hits. */
+  readonly examples: readonly Example[];
+  /** All of it in one sentence: "4 of 11 entries are longer; the longest, lighthouse/skerry-point, has 287". */
+  readonly says: string;
+}
+
+interface Example {
+  readonly entry: string;
+  readonly value?: Json;
+}
+
+/** An entry as counting sees it: in the names that the newer model gives to what was renamed. */
+export interface SeenEntry {
+  readonly type: string;
+  readonly id: string;
+  readonly status: Status;
+  readonly fields: JsonObject;
+}
+
+interface Counter {
+  readonly see: (entry: SeenEntry) => void;
+  readonly impact: () => Impact;
+}
+
+/** Counts what each difference of a comparison does to entries, all in one pass over them. */
+export class ImpactCount {
+  readonly #counters: ReadonlyMap<Difference, Counter>;
+  readonly #view: (entry: SeenEntry) => SeenEntry;
+
+  /** @param before the older model, which the entries obey. */
+  constructor(before: Model, after: Model, { differences, renames, renamed }: Comparison) {
+    const between = link(renamed);
+    this.#view = viewThrough(
+      before.document,
+      renames.map(({ rename }) => rename),
+    );
+    this.#counters = new Map(
+      differences.flatMap((difference) => {
+        const counter = counterFor(difference, between, after);
+        return counter ? [[difference, counter] as const] : [];
+      }),
+    );
+  }
+
+  /** @param entry in the names of the older model. */
+  see(entry: SeenEntry): void {
+    const view = this.#view(entry);
+    for (const counter of this.#counters.values()) counter.see(view);
+  }
+
+  impactOf(difference: Difference): Impact | undefined {
+    return this.#counters.get(difference)?.impact();
+  }
+}
+
+/** Gives an entry's type, fields and values the names they have after some renames. */
+function viewThrough(before: ModelDoc, renames: readonly Rename[]): (entry: SeenEntry) => SeenEntry {
+  let model = before;
+  const stages = renames.map((rename) => {
+    const { types } = link(model);
+    model = renameInModel(model, rename);
+    return { rename, types };
+  });
+  return (entry) => stages.reduce((seen, { rename, types }) => renamedView(seen, types.get(seen.type), rename), entry);
+}
+
+function renamedView(entry: SeenEntry, type: Type | undefined, rename: Rename): SeenEntry {
+  if (!type) return entry;
+  const fields = [...renamedValues(entry.fields, type, rename)].reduce<JsonObject>(
+    (all, [name, value]) => withKey(all, name, value),
+    entry.fields,
+  );
+  if (rename.what === 'type' && rename.from === entry.type) return { ...entry, type: rename.to, fields };
+  if (rename.what === 'field' && rename.type === entry.type)
+    return { ...entry, fields: renameKey(fields, rename.from, rename.to) };
+  return { ...entry, fields };
+}
+
+function counterFor(difference: Difference, between: Model, after: Model): Counter | undefined {
+  switch (difference.name) {
+    case 'renamed':
+      return renameCounter(difference.rename, between);
+    case 'type-removed':
+      return counting(
+        difference.type,
+        () => true,
+        (hits) => `${count(hits, 'entry', 'entries')} would be removed`,
+      );
+    case 'field-removed':
+      return filled(difference.type, difference.field, (hits, of) => `${share(hits, of)} a value, which would be lost`);
+    case 'field-added':
+      return missing(difference.type, difference.document.required, () => true);
+    case 'field-reshaped':
+      return reshaped(difference, after);
+    case 'field-changed':
+      return optionCounter(difference, between.around, after.around);
+    case 'term-removed':
+      return termCounter(difference.taxonomy, difference.path.at(-1) ?? '', between);
+    default:
+      return undefined;
+  }
+}
+
+/** `4 of 11 entries have`, `the only entry has` */
+const share = (hits: number, of: number, verb: readonly [one: string, many: string] = ['has', 'have']): string =>
+  hits === 1 && of === 1
+    ? `the only entry ${verb[0]}`
+    : `${hits} of ${count(of, 'entry', 'entries')} ${hits === 1 ? verb[0] : verb[1]}`;
+
+interface Hit {
+  readonly value?: Json;
+  readonly size?: number;
+}
+
+/** The frame of every counter: whom it looks at, what hits, and how the result is said. */
+function counting(
+  type: string | undefined,
+  isHit: (entry: SeenEntry) => Hit | boolean,
+  say: (hits: number, of: number, worst: Impact['worst'], examples: readonly Example[]) => string,
+  worstIs: 'largest' | 'smallest' = 'largest',
+): Counter {
+  let hits = 0;
+  let of = 0;
+  let worst: Impact['worst'];
+  const examples: Example[] = [];
+  return {
+    see: (entry) => {
+      if (type !== undefined && entry.type !== type) return;
+      of += 1;
+      const hit = isHit(entry);
+      if (hit === false) return;
+      hits += 1;
+      const { value, size } = hit === true ? {} : hit;
+      const example: Example = { entry: `${entry.type}/${entry.id}`, ...(value === undefined ? {} : { value }) };
+      if (examples.length < 3) examples.push(example);
+      if (size !== undefined && (!worst || (worstIs === 'largest' ? size > worst.size : size < worst.size)))
+        worst = { ...example, size };
+    },
+    impact: () => ({
+      hits,
+      of,
+      ...(worst ? { worst } : {}),
+      examples,
+      says:
+        hits === 0
+          ? of === 0
+            ? 'there are no entries'
+            : `none of ${count(of, 'entry', 'entries')}`
+          : say(hits, of, worst, examples),
+    }),
+  };
+}
+
+function renameCounter(rename: Rename, between: Model): Counter | undefined {
+  switch (rename.what) {
+    case 'type':
+      return counting(
+        rename.to,
+        () => true,
+        (hits) => `${count(hits, 'entry moves', 'entries move')} along`,
+      );
+    case 'field':
+      return filled(rename.type, rename.to, (hits, of) => `${share(hits, of)} a value, which stays`);
+    case 'term':
+      return termCounter(rename.taxonomy, rename.to, between);
+    case 'choice':
+      return counting(
+        rename.type,
+        ({ fields }) => itemsOf(own(fields, rename.field)).includes(rename.to),
+        (hits, of) => `${share(hits, of)} it, and ${hits === 1 ? 'keeps' : 'keep'} it`,
+      );
+    case 'taxonomy':
+      return undefined;
+  }
+}
+
+const filled = (type: string, field: string, say: (hits: number, of: number) => string): Counter =>
+  counting(
+    type,
+    ({ fields }) => {
+      const value = own(fields, field);
+      return isEmpty(value) || value === undefined ? false : { value };
+    },
+    say,
+  );
+
+/** Entries that lack a value which is required of them. */
+function missing(type: string, required: Json | undefined, lacks: (entry: SeenEntry) => boolean): Counter | undefined {
+  if (required === undefined) return undefined;
+  return counting(
+    type,
+    (entry) => isRequiredOf(required, entry.status) && lacks(entry),
+    (hits, of) => `${share(hits, of)} no value`,
+  );
+}
+
+const isRequiredOf = (required: Json | undefined, status: Status): boolean =>
+  required === true || (required === 'published' && status === 'published');
+
+function optionCounter(
+  difference: Extract<Difference, { name: 'field-changed' }>,
+  around: Surroundings,
+  aroundAfter: Surroundings,
+): Counter | undefined {
+  const { type, field, option, was, before, after } = difference;
+  if (option === 'required')
+    return missing(type, after, ({ fields, status }) => isEmpty(own(fields, field)) && !isRequiredOf(before, status));
+  if (option === 'unique') return after === true ? repeated(type, field) : undefined;
+  const part =
+    option === 'many'
+      ? splitMany(before, after).find((one) => directionOf(was.kind, one) !== 'wider')
+      : { option, before, after };
+  if (!part) return undefined;
+  const direction = directionOf(was.kind, part);
+  if (direction === 'wider' || direction === 'presentation') return undefined;
+  const document = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
+  return violations(
+    type,
+    [linkField(type, field, was), around],
+    [linkField(type, field, { ...document, kind: was.kind }), aroundAfter],
+    part.option,
+  );
+}
+
+const directionOf = (
+  kind: string,
+  { option, before, after }: { option: string; before?: Json | undefined; after?: Json | undefined },
+) => meaningOf(kind, option).direction(before, after);
+
+/** Entries whose value passes the older definition of a field and breaks the newer one. */
+function violations(
+  type: string,
+  [was, around]: readonly [Field | undefined, Surroundings],
+  [is, aroundAfter]: readonly [Field | undefined, Surroundings],
+  option: string,
+): Counter | undefined {
+  if (!was || !is) return undefined;
+  const measure = meaningOf(was.kind.name, option).measure;
+  const passed = faults(was, around);
+  const passes = faults(is, aroundAfter);
+  return counting(
+    type,
+    ({ fields, status }) => {
+      const value = own(fields, is.name);
+      if (value === undefined || passes(value, status) <= passed(value, status)) return false;
+      const sizes = (measure?.of(value) === undefined ? itemsOf(value) : [value]).flatMap(
+        (item) => measure?.of(item) ?? [],
+      );
+      if (!measure || sizes.length === 0) return { value };
+      return { value, size: measure.worst === 'largest' ? Math.max(...sizes) : Math.min(...sizes) };
+    },
+    (hits, of, worst, examples) => {
+      if (!measure || !worst)
+        return `${share(hits, of, ['breaks it', 'break it'])}, for example ${examples[0]?.entry} (${quote(examples[0]?.value)})`;
+      if (hits === 1)
+        return `${share(hits, of, ['is', 'are'])} ${measure.beyond}: ${worst.entry} ${measure.has(worst.size)}`;
+      return `${share(hits, of, ['is', 'are'])} ${measure.beyond}; ${measure.extreme}, ${worst.entry}, ${measure.has(worst.size)}`;
+    },
+    measure?.worst,
+  );
+}
+
+/** The number of things that are wrong with a value. */
+function faults(field: Field, around: Surroundings): (value: Json, status: Status) => number {
+  const check = checkField(field, around);
+  return (value, status) => {
+    let wrong = 0;
+    check(value, status, () => {
+      wrong += 1;
+    });
+    return wrong;
+  };
+}
+
+function repeated(type: string, field: string): Counter {
+  const seen = new Set<string>();
+  return counting(
+    type,
+    ({ fields }) => {
+      const value = own(fields, field);
+      if (value === undefined || isEmpty(value)) return false;
+      const key = JSON.stringify(value);
+      if (seen.has(key)) return { value };
+      seen.add(key);
+      return false;
+    },
+    (hits, of, _worst, examples) =>
+      `${share(hits, of)} a value that another has too, for example ${examples[0]?.entry} (${quote(examples[0]?.value)})`,
+  );
+}
+
+function reshaped(
+  {
+    type,
+    field,
+    was,
+    is,
+  }: { readonly type: string; readonly field: string; readonly was: FieldDoc; readonly is: FieldDoc },
+  after: Model,
+): Counter {
+  const target = linkField(type, field, is);
+  const carry = was.kind === is.kind ? undefined : kinds.get(is.kind)?.from[was.kind];
+  const isLost = (value: Json): boolean => {
+    if (was.kind !== is.kind && !carry) return true;
+    if (was.many && !is.many && isList(value) && value.length > 1) return true;
+    return itemsOf(value).some(
+      (item) => carry !== undefined && target !== undefined && 'lost' in carry(item, target.options, after.around),
+    );
+  };
+  let filledEntries = 0;
+  return counting(
+    type,
+    ({ fields }) => {
+      const value = own(fields, field);
+      if (value === undefined || isEmpty(value)) return false;
+      filledEntries += 1;
+      return isLost(value) ? { value } : false;
+    },
+    (hits, _of, _worst, examples) =>
+      `${hits} of ${count(filledEntries, 'value')} cannot be carried over, for example ${examples[0]?.entry} (${quote(examples[0]?.value)})`,
+  );
+}
+
+function termCounter(taxonomy: string, term: string, between: Model): Counter {
+  const fieldsOf = (type: string): readonly Field[] =>
+    [...(between.types.get(type)?.fields.values() ?? [])].filter(({ kind }) => kind.term);
+  const uses = ({ type, fields }: SeenEntry): boolean =>
+    fieldsOf(type).some((field) =>
+      itemsOf(own(fields, field.name)).some((item) => {
+        const used = field.kind.term?.(item, field.options);
+        return used?.taxonomy === taxonomy && used.term === term;
+      }),
+    );
+  return counting(undefined, uses, (hits) => `${count(hits, 'entry uses', 'entries use')} it`);
+}
+
+const itemsOf = (value: Json | undefined): readonly Json[] =>
+  value === undefined || value === null ? [] : isList(value) ? value : [value];

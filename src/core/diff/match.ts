@@ -1,0 +1,221 @@
+import { distance } from 'fastest-levenshtein';
+import { own } from '../json.ts';
+import type { Rename } from '../kinds/define.ts';
+import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
+import { linkField, linkTaxonomyOf, type Taxonomy } from '../model/link.ts';
+import { renameInModel } from '../model/rename.ts';
+import { humanize, list } from '../words.ts';
+import { addressOfRename, type RenameGuess } from './difference.ts';
+
+/** What the architect said about renames, so that nothing has to be guessed there. */
+export interface Stated {
+  readonly renames: readonly Rename[];
+  /** Addresses of the older model that are no renames, however much they look like it. */
+  readonly apart: ReadonlySet<string>;
+}
+
+/** Guesses below this are not worth saying: two things that merely share a kind reach it. */
+const worthSaying = 0.55;
+
+/**
+ * Recognises what only got another name. Outer things come first (a type before its fields), and each rename is
+ * carried out before the next is looked for, so that what mentions a renamed thing does not look changed.
+ *
+ * @returns the renames, and the older model with all of them carried out.
+ */
+export function matchRenames(
+  before: ModelDoc,
+  after: ModelDoc,
+  stated: Stated,
+): { readonly renames: readonly RenameGuess[]; readonly renamed: ModelDoc } {
+  const renames: RenameGuess[] = [];
+  let model = before;
+  const accept = (guess: RenameGuess): void => {
+    renames.push(guess);
+    model = renameInModel(model, guess.rename);
+  };
+  for (const find of [taxonomyRenames, typeRenames, fieldRenames, termRenames, choiceRenames]) {
+    for (const rename of stated.renames.filter(({ what }) => find === finders[what]))
+      accept({ rename, sure: 1, reasons: ['you said so'], stated: true });
+    for (const guess of find(model, after))
+      if (!stated.apart.has(addressOfRename(guess.rename))) accept({ ...guess, stated: false });
+  }
+  return { renames, renamed: model };
+}
+
+type Guess = Omit<RenameGuess, 'stated'>;
+
+function taxonomyRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
+  return pair(gone(before.taxonomies, after.taxonomies), gone(after.taxonomies, before.taxonomies), (from, to) => {
+    const old = Object.keys(own(before.taxonomies, from)?.terms ?? {});
+    const terms = shared(old, Object.keys(own(after.taxonomies, to)?.terms ?? {}));
+    return weigh([
+      [0.65, terms, `${Math.round(terms * 100)} % of their terms are the same`],
+      [0.35, likeNames(from, to), nameReason(from, to)],
+    ]);
+  }).map(({ from, to, ...sure }) => ({ rename: { what: 'taxonomy', from, to }, ...sure }));
+}
+
+function typeRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
+  return pair(gone(before.types, after.types), gone(after.types, before.types), (from, to) => {
+    const fields = shared(fieldTraits(own(before.types, from)), fieldTraits(own(after.types, to)));
+    return weigh([
+      [0.65, fields, `${Math.round(fields * 100)} % of their fields are the same`],
+      [0.35, likeNames(from, to), nameReason(from, to)],
+    ]);
+  }).map(({ from, to, ...sure }) => ({ rename: { what: 'type', from, to }, ...sure }));
+}
+
+const fieldTraits = (type: TypeDoc | undefined): readonly string[] =>
+  Object.entries(type?.fields ?? {}).map(([name, { kind }]) => `${name} ${kind}`);
+
+function fieldRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
+  return Object.entries(before.types).flatMap(([type, { fields }]) => {
+    const others = own(after.types, type)?.fields;
+    if (!others) return [];
+    const guesses = pair(gone(fields, others), gone(others, fields), (from, to) =>
+      likeFields([from, fields], [to, others]),
+    );
+    return guesses.map(({ from, to, ...sure }) => ({ rename: { what: 'field' as const, type, from, to }, ...sure }));
+  });
+}
+
+type Named<T> = readonly [name: string, all: Readonly<Record<string, T>>];
+
+function likeFields([from, fields]: Named<FieldDoc>, [to, others]: Named<FieldDoc>): Weight {
+  const a = own(fields, from);
+  const b = own(others, to);
+  if (!a || !b || a.kind !== b.kind || Boolean(a.many) !== Boolean(b.many)) return { sure: 0, reasons: [] };
+  const options = shared(optionTraits(a), optionTraits(b));
+  return weigh([
+    [0.35, 1, `both are ${a.kind}`],
+    [0.25, options, options === 1 ? 'with the same options' : 'with some options in common'],
+    [0.4, likeNames(from, to), nameReason(from, to)],
+  ]);
+}
+
+const optionTraits = (field: FieldDoc): readonly string[] =>
+  Object.entries(field)
+    .filter(([key]) => key !== 'label' && key !== 'help')
+    .map(([key, value]) => `${key}=${JSON.stringify(value)}`);
+
+function termRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
+  return Object.entries(before.taxonomies).flatMap(([taxonomy, document]) => {
+    const other = own(after.taxonomies, taxonomy);
+    if (!other) return [];
+    const here = linkTaxonomyOf(taxonomy, document);
+    const there = linkTaxonomyOf(taxonomy, other);
+    const guesses = pair(gone(document.terms, other.terms), gone(other.terms, document.terms), (from, to) =>
+      likeTerms([from, here], [to, there]),
+    );
+    return guesses.map(({ from, to, ...sure }) => ({ rename: { what: 'term' as const, taxonomy, from, to }, ...sure }));
+  });
+}
+
+function likeTerms([from, here]: readonly [string, Taxonomy], [to, there]: readonly [string, Taxonomy]): Weight {
+  const a = here.terms.get(from);
+  const b = there.terms.get(to);
+  if (!a || !b) return { sure: 0, reasons: [] };
+  const sameParent = a.path.at(-2) === b.path.at(-2);
+  return weigh([
+    [0.4, likeNames(from, to), nameReason(from, to)],
+    [0.4, likeNames(a.label, b.label), a.label === b.label ? 'the label is the same' : 'the labels are alike'],
+    [0.2, sameParent ? 1 : 0, 'under the same term'],
+  ]);
+}
+
+function choiceRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
+  return Object.entries(before.types).flatMap(([type, { fields }]) =>
+    Object.entries(fields).flatMap(([field, document]) => {
+      const here = membersOf(type, field, document);
+      const there = membersOf(type, field, own(own(after.types, type)?.fields ?? {}, field));
+      const guesses = pair(gone(here, there), gone(there, here), (from, to) =>
+        weigh([
+          [0.5, likeNames(from, to), nameReason(from, to)],
+          [
+            0.5,
+            likeNames(own(here, from) ?? from, own(there, to) ?? to),
+            own(here, from) === own(there, to) ? 'the label is the same' : 'the labels are alike',
+          ],
+        ]),
+      );
+      return guesses.map(({ from, to, ...sure }) => ({
+        rename: { what: 'choice' as const, type, field, from, to },
+        ...sure,
+      }));
+    }),
+  );
+}
+
+function membersOf(type: string, name: string, document: FieldDoc | undefined): Readonly<Record<string, string>> {
+  const field = document && linkField(type, name, document);
+  return Object.fromEntries(
+    (field ? field.kind.members(field.options) : []).map((member) => [member.name, member.label]),
+  );
+}
+
+const finders = {
+  taxonomy: taxonomyRenames,
+  type: typeRenames,
+  field: fieldRenames,
+  term: termRenames,
+  choice: choiceRenames,
+} as const;
+
+/* ── how alike two things are ────────────────────────────────────────────────────────────────────────────────── */
+
+interface Weight {
+  readonly sure: number;
+  readonly reasons: readonly string[];
+}
+
+/** A weighted mean of likenesses from 0 to 1; what speaks clearly for it becomes a reason. */
+function weigh(parts: readonly (readonly [weight: number, likeness: number, reason: string])[]): Weight {
+  const sure = parts.reduce((sum, [weight, likeness]) => sum + weight * likeness, 0);
+  return {
+    sure: Math.min(0.99, sure),
+    reasons: parts.filter(([, likeness]) => likeness >= 0.5).map(([, , reason]) => reason),
+  };
+}
+
+/** Pairs what is gone with what is new, the most alike first; each is used once. */
+function pair(
+  from: readonly string[],
+  to: readonly string[],
+  like: (from: string, to: string) => Weight,
+): readonly ({ from: string; to: string } & Weight)[] {
+  const candidates = from
+    .flatMap((a) => to.map((b) => ({ from: a, to: b, ...like(a, b) })))
+    .filter(({ sure }) => sure >= worthSaying)
+    .sort((a, b) => b.sure - a.sure);
+  const used = new Set<string>();
+  return candidates.filter((candidate) => {
+    if (used.has(`- ${candidate.from}`) || used.has(`+ ${candidate.to}`)) return false;
+    used.add(`- ${candidate.from}`).add(`+ ${candidate.to}`);
+    return true;
+  });
+}
+
+const gone = (before: object, after: object): readonly string[] =>
+  Object.keys(before).filter((name) => !Object.hasOwn(after, name));
+
+/** How much of two lists is the same: Jaccard's index, the shared part of the union. */
+function shared(a: readonly string[], b: readonly string[]): number {
+  const union = new Set([...a, ...b]);
+  return union.size === 0 ? 1 : a.filter((item) => b.includes(item)).length / union.size;
+}
+
+const wordsOf = (name: string): readonly string[] => humanize(name).toLowerCase().split(' ');
+const sharedWords = (a: string, b: string): readonly string[] => wordsOf(a).filter((word) => wordsOf(b).includes(word));
+
+/** How alike two names are: by letters (Levenshtein), or by the words that one has of the other. */
+function likeNames(a: string, b: string): number {
+  const letters = 1 - distance(a.toLowerCase(), b.toLowerCase()) / Math.max(a.length, b.length, 1);
+  const words = sharedWords(a, b).length / Math.min(wordsOf(a).length, wordsOf(b).length);
+  return Math.max(letters, 0.85 * words);
+}
+
+function nameReason(a: string, b: string): string {
+  const words = sharedWords(a, b);
+  return words.length > 0 ? `the names share ${list(words.map((word) => `“${word}”`))}` : 'the names are alike';
+}

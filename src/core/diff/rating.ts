@@ -1,0 +1,207 @@
+import { isList, isObject, type Json } from '../json.ts';
+import { kinds } from '../kinds/index.ts';
+import {
+  condition,
+  type EntryRating,
+  lowerBound,
+  type Meaning,
+  presentation,
+  type ReaderRating,
+  rate,
+  upperBound,
+} from '../kinds/meaning.ts';
+import { quote } from '../words.ts';
+import type { Difference } from './difference.ts';
+
+/** What a difference means for the two parties that it can hurt. */
+export interface Rating {
+  readonly entries: EntryRating;
+  readonly readers: ReaderRating;
+}
+
+/** What a change of the options that every field has means. The options of a kind are known to the kind alone. */
+const commonMeanings: Readonly<Record<string, Meaning>> = {
+  label: presentation,
+  help: presentation,
+  group: presentation,
+  default: presentation,
+  required: {
+    direction: (before, after) => (strictness(after) > strictness(before) ? 'narrower' : 'wider'),
+    readers: (direction) => (direction === 'wider' ? 'break' : 'unaffected'),
+  },
+  unique: condition,
+  'many.min': lowerBound({
+    of: sizeOf,
+    beyond: 'shorter',
+    extreme: 'the shortest',
+    has: (size) => `has ${size}`,
+    worst: 'smallest',
+  }),
+  'many.max': upperBound({
+    of: sizeOf,
+    beyond: 'longer',
+    extreme: 'the longest',
+    has: (size) => `has ${size}`,
+    worst: 'largest',
+  }),
+};
+
+function sizeOf(value: Json): number | undefined {
+  return isList(value) ? value.length : undefined;
+}
+
+const strictness = (required: Json | undefined): number => (required === true ? 2 : required === 'published' ? 1 : 0);
+
+/** The meaning of an option of a field, asked of whoever knows it. */
+export function meaningOf(kind: string, option: string): Meaning {
+  return commonMeanings[option] ?? kinds.get(kind)?.changed[option] ?? condition;
+}
+
+/** `many` has two bounds in one option; each counts on its own. */
+export function splitMany(
+  before: Json | undefined,
+  after: Json | undefined,
+): readonly { readonly option: string; readonly before: Json | undefined; readonly after: Json | undefined }[] {
+  const bound = (value: Json | undefined, name: string): Json | undefined =>
+    isObject(value) ? value[name] : undefined;
+  return ['min', 'max']
+    .map((name) => ({ option: `many.${name}`, before: bound(before, name), after: bound(after, name) }))
+    .filter((one) => one.before !== one.after);
+}
+
+/** Rates a difference by the models alone; how many entries it really hits is counted elsewhere. */
+export function rateDifference(difference: Difference): Rating {
+  switch (difference.name) {
+    case 'renamed':
+      return { entries: 'migrate', readers: 'break' };
+    case 'type-removed':
+    case 'field-removed':
+      return { entries: 'lose', readers: 'break' };
+    case 'taxonomy-removed':
+      return { entries: 'valid', readers: 'break' };
+    case 'field-reshaped':
+      return { entries: carries(difference.was, difference.is) ? 'migrate' : 'lose', readers: 'break' };
+    case 'field-added':
+      return { entries: difference.document.required === undefined ? 'valid' : 'migrate', readers: 'notice' };
+    case 'field-changed':
+      return rateOption(difference.was.kind, difference);
+    case 'term-removed':
+      return { entries: 'migrate', readers: 'notice' };
+    case 'type-added':
+    case 'taxonomy-added':
+    case 'term-added':
+    case 'terms-rearranged':
+    case 'languages-changed':
+      return { entries: 'valid', readers: 'notice' };
+    case 'term-changed':
+      return { entries: 'valid', readers: difference.option === 'label' ? 'notice' : 'unaffected' };
+    case 'type-changed':
+    case 'taxonomy-changed':
+      return { entries: 'valid', readers: 'unaffected' };
+  }
+}
+
+function rateOption(
+  kind: string,
+  { option, before, after }: { readonly option: string; readonly before?: Json; readonly after?: Json },
+): Rating {
+  if (option !== 'many') return rate(meaningOf(kind, option), before, after);
+  const parts = splitMany(before, after).map((part) => rate(meaningOf(kind, part.option), part.before, part.after));
+  return worstOf(parts);
+}
+
+const carries = (was: { readonly kind: string }, is: { readonly kind: string }): boolean =>
+  was.kind === is.kind || kinds.get(is.kind)?.from[was.kind] !== undefined;
+
+const entryOrder: readonly EntryRating[] = ['valid', 'migrate', 'lose'];
+const readerOrder: readonly ReaderRating[] = ['unaffected', 'notice', 'break'];
+
+/** The worst that any of several ratings says, for each party. */
+export function worstOf(ratings: readonly Rating[]): Rating {
+  const worst = <T>(order: readonly T[], values: readonly T[]): T | undefined =>
+    order[Math.max(0, ...values.map((value) => order.indexOf(value)))];
+  return {
+    entries:
+      worst(
+        entryOrder,
+        ratings.map(({ entries }) => entries),
+      ) ?? 'valid',
+    readers:
+      worst(
+        readerOrder,
+        ratings.map(({ readers }) => readers),
+      ) ?? 'unaffected',
+  };
+}
+
+/** A difference in words, without its address: `max 300 → 200`. */
+export function sayDifference(difference: Difference, arrow = '→'): string {
+  switch (difference.name) {
+    case 'renamed':
+      return `renamed to ${difference.rename.to}`;
+    case 'languages-changed':
+      return `${difference.before.join(', ')} ${arrow} ${difference.after.join(', ')}`;
+    case 'type-added':
+      return 'new type';
+    case 'type-removed':
+      return 'type removed';
+    case 'field-added':
+      return `new field, ${gistOf(difference.document)}`;
+    case 'field-removed':
+      return 'field removed';
+    case 'field-reshaped':
+      return `${shapeOf(difference.was)} ${arrow} ${shapeOf(difference.is)}`;
+    case 'taxonomy-added':
+      return 'new taxonomy';
+    case 'taxonomy-removed':
+      return 'taxonomy removed';
+    case 'term-added':
+      return 'new term';
+    case 'term-removed':
+      return 'term removed';
+    case 'terms-rearranged':
+      return 'terms stand in another order or under other terms';
+    case 'field-changed':
+    case 'type-changed':
+    case 'taxonomy-changed':
+    case 'term-changed':
+      return sayOption(difference, arrow);
+  }
+}
+
+function sayOption(
+  { option, before, after }: { readonly option: string; readonly before?: Json; readonly after?: Json },
+  arrow: string,
+): string {
+  const parts = option === 'many' ? splitMany(before, after) : [{ option, before, after }];
+  if (isList(before) && isList(after)) return `${option} ${listChange(before, after)}`;
+  return parts.map((part) => `${part.option} ${plain(part.before)} ${arrow} ${plain(part.after)}`).join(', ');
+}
+
+/** `+ easy, - hard`, or that the same items stand in another order or are told differently. */
+function listChange(before: readonly Json[], after: readonly Json[]): string {
+  const name = (item: Json): string => (isObject(item) ? String(Object.values(item)[0]) : String(item));
+  const had = before.map(name);
+  const has = after.map(name);
+  const changes = [
+    ...has.filter((one) => !had.includes(one)).map((one) => `+ ${one}`),
+    ...had.filter((one) => !has.includes(one)).map((one) => `- ${one}`),
+  ];
+  return changes.length > 0 ? changes.join(', ') : 'in another order or with other labels';
+}
+
+function plain(value: Json | undefined): string {
+  if (value === undefined) return 'none';
+  if (isObject(value) && typeof value.match === 'string') return value.match;
+  return typeof value === 'string' ? (value.length > 40 ? quote(value) : value) : quote(value);
+}
+
+const shapeOf = ({ kind, many }: { readonly kind: string; readonly many?: Json }): string =>
+  many ? `many ${kind}` : kind;
+const gistOf = (field: { readonly kind: string; readonly required?: Json; readonly many?: Json }): string =>
+  [
+    shapeOf(field),
+    field.required === true ? 'required' : field.required === 'published' ? 'required once published' : '',
+  ]
+    .filter(Boolean)
+    .join(', ');

@@ -1,0 +1,89 @@
+/** JSON values (RFC 8259) as read-only data. Everything the core works on is one of these. */
+export type Json = null | boolean | number | string | readonly Json[] | JsonObject;
+export interface JsonObject {
+  readonly [key: string]: Json;
+}
+
+/** One step from a value to a value inside it: a key of an object or an index of a list. */
+export type PathPart = string | number;
+export type Path = readonly PathPart[];
+
+export const isObject = (value: Json | undefined): value is JsonObject =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** `Array.isArray` for read-only lists. */
+export const isList = (value: Json | undefined): value is readonly Json[] => Array.isArray(value);
+
+/** The value of a key that the object itself has; what it inherits (`constructor`, `__proto__`) is not content. */
+export const own = <T>(object: Readonly<Record<string, T>>, key: string): T | undefined =>
+  Object.hasOwn(object, key) ? object[key] : undefined;
+
+/** The value at a path, or `undefined` where the path leads nowhere. */
+export function at(value: Json | undefined, path: Path): Json | undefined {
+  let here = value;
+  for (const part of path) {
+    if (typeof part === 'number') here = isList(here) ? here[part] : undefined;
+    else here = isObject(here) ? own(here, part) : undefined;
+  }
+  return here;
+}
+
+/** Whether two values say the same; the order of keys says nothing. */
+export function equal(a: Json | undefined, b: Json | undefined): boolean {
+  if (a === b) return true;
+  if (isList(a)) return isList(b) && a.length === b.length && a.every((item, index) => equal(item, b[index]));
+  if (!isObject(a) || !isObject(b)) return false;
+  const keys = Object.keys(a);
+  return keys.length === Object.keys(b).length && keys.every((key) => Object.hasOwn(b, key) && equal(a[key], b[key]));
+}
+
+/**
+ * A copy with one key set; a key that is there keeps its place. Built from entries, never by assignment, so that a
+ * key called `__proto__` is a key like any other.
+ */
+export function withKey<T>(object: Readonly<Record<string, T>>, key: string, value: T): Readonly<Record<string, T>> {
+  if (!Object.hasOwn(object, key)) return Object.fromEntries([...Object.entries(object), [key, value]]);
+  return Object.fromEntries(Object.entries(object).map(([name, old]) => [name, name === key ? value : old]));
+}
+
+/** A copy without one key. */
+export const withoutKey = <T>(object: Readonly<Record<string, T>>, key: string): Readonly<Record<string, T>> =>
+  Object.fromEntries(Object.entries(object).filter(([name]) => name !== key));
+
+/** A copy in which one key has another name, in the same place. */
+export const renameKey = <T>(
+  object: Readonly<Record<string, T>>,
+  from: string,
+  to: string,
+): Readonly<Record<string, T>> =>
+  Object.fromEntries(Object.entries(object).map(([name, value]) => [name === from ? to : name, value]));
+
+/** A copy of an object in which every value went through a function. */
+export const mapValues = <T, U>(
+  object: Readonly<Record<string, T>>,
+  change: (value: T, key: string) => U,
+): Readonly<Record<string, U>> =>
+  Object.fromEntries(Object.entries(object).map(([key, value]) => [key, change(value, key)]));
+
+/** A copy with the value at a path replaced; the path must lead somewhere but for its last key. */
+export function withValueAt(value: Json, path: Path, replacement: Json): Json {
+  const [part, ...rest] = path;
+  if (part === undefined) return replacement;
+  if (typeof part === 'number' && isList(value))
+    return value.map((item, index) => (index === part ? withValueAt(item, rest, replacement) : item));
+  if (typeof part === 'string' && isObject(value))
+    return withKey(
+      value,
+      part,
+      rest.length === 0 ? replacement : withValueAt(own(value, part) ?? null, rest, replacement),
+    );
+  return value;
+}
+
+/** JSON Pointer (RFC 6901, section 3). The empty path is the whole value: `''`. */
+export const pointer = (path: Path): string =>
+  path.map((part) => `/${String(part).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
+
+/** An object without the keys whose value is `undefined`. */
+export const compact = (object: Readonly<Record<string, Json | undefined>>): JsonObject =>
+  Object.fromEntries(Object.entries(object).filter((pair): pair is [string, Json] => pair[1] !== undefined));

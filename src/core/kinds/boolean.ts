@@ -1,0 +1,21 @@
+import { defineKind } from './define.ts';
+
+/** Yes or no. */
+export const boolean = defineKind({
+  name: 'boolean',
+  about: 'Yes or no: `true` or `false`.',
+  options: {},
+  check: () => (value, report) => {
+    if (typeof value !== 'boolean')
+      report('wrong-shape', { says: 'is neither true nor false', mend: 'Write `true` or `false`, without quotes.' });
+  },
+  changed: {},
+  from: { text: (value) => parse(value), choice: (value) => parse(value), integer: (value) => parse(value) },
+  cel: 'bool',
+});
+
+function parse(value: unknown) {
+  const word = String(value).trim().toLowerCase();
+  if (['true', 'yes', '1'].includes(word)) return { value: true };
+  return ['false', 'no', '0'].includes(word) ? { value: false } : { lost: 'it says neither yes nor no' };
+}

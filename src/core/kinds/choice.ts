@@ -1,0 +1,67 @@
+import { z } from 'zod';
+import { isObject, type Json } from '../json.ts';
+import { idRule, isId } from '../model/address.ts';
+import { didYouMean } from '../nearest.ts';
+import { count, humanize } from '../words.ts';
+import { memberMeant } from './carry.ts';
+import { defineKind } from './define.ts';
+import { allowed } from './meaning.ts';
+
+type Listed = { readonly choice: string; readonly label?: string | undefined };
+
+const Id = z.string().refine(isId, { error: idRule });
+const Choice = z.union([
+  Id.transform((choice): Listed => ({ choice })),
+  z.strictObject({ choice: Id, label: z.string().min(1).optional() }),
+]);
+
+/** One value of a closed list that belongs to this field alone, in an order given by hand. */
+export const choice = defineKind({
+  name: 'choice',
+  about: 'One of a short closed list that belongs to this field alone.',
+  options: { choices: z.array(Choice).min(1) },
+  mistakes: function* ({ choices }) {
+    const seen = new Set<string>();
+    for (const { choice } of choices) {
+      if (seen.has(choice))
+        yield { option: 'choices', says: `the choice \`${choice}\` stands twice`, mend: 'Remove one.' };
+      seen.add(choice);
+    }
+  },
+  check: ({ choices }) => {
+    const names = choices.map(({ choice }) => choice);
+    const known = new Set(names);
+    return (value, report) => {
+      if (typeof value === 'string' && known.has(value)) return;
+      report('not-a-choice', {
+        says: `is none of the ${count(names.length, 'choice')}`,
+        limit: names,
+        mend: `Choose ${names.slice(0, 8).join(', ')}${names.length > 8 ? ' …' : ''}.${didYouMean(String(value), names)}`,
+      });
+    };
+  },
+  changed: { choices: allowed((item) => (isObject(item) ? String(item.choice) : String(item))) },
+  from: { text: meant, longText: meant, slug: meant, term: meant, boolean: meant, integer: meant },
+  members: ({ choices }) => choices.map(({ choice, label }) => ({ name: choice, label: label ?? humanize(choice) })),
+  renameInOptions: (options, rename, home) =>
+    rename.what === 'choice' && rename.type === home.type && rename.field === home.field
+      ? {
+          ...options,
+          choices: options.choices.map((item) => (item.choice === rename.from ? { ...item, choice: rename.to } : item)),
+        }
+      : options,
+  renameInValue: (value, _options, rename, home) =>
+    rename.what === 'choice' && rename.type === home.type && rename.field === home.field && value === rename.from
+      ? rename.to
+      : value,
+  cel: 'string',
+  gist: ({ choices }) => choices.map(({ choice }) => choice).join(' · '),
+});
+
+function meant(value: Json, { choices }: { readonly choices: readonly Listed[] }) {
+  const name = memberMeant(
+    String(value),
+    choices.map(({ choice, label }) => [choice, label ?? choice]),
+  );
+  return name === undefined ? { lost: 'it is none of the choices' } : { value: name };
+}

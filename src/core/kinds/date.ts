@@ -1,0 +1,82 @@
+import { z } from 'zod';
+import type { Json } from '../json.ts';
+import { defineKind } from './define.ts';
+import { range } from './length.ts';
+import { lowerBound, type Measure, upperBound } from './meaning.ts';
+
+/** A day of the calendar: an ISO 8601-1:2019 calendar date in its extended form, `2026-03-01`. No time, no zone. */
+const Day = z.string().refine(isDay, { error: 'a date as YYYY-MM-DD that the calendar has' });
+
+export const date = defineKind({
+  name: 'date',
+  about: 'A day of the calendar, as 2026-03-01.',
+  options: { min: Day.optional(), max: Day.optional() },
+  mistakes: function* ({ min, max }) {
+    if (min !== undefined && max !== undefined && min > max)
+      yield {
+        option: 'min',
+        says: `\`min\` (${min}) is after \`max\` (${max}), so no day could pass`,
+        mend: 'Swap them or change one.',
+      };
+  },
+  check:
+    ({ min, max }) =>
+    (value, report) => {
+      if (typeof value !== 'string' || !isDay(value))
+        return report('not-a-date', {
+          says: 'is no day of the calendar',
+          mend: 'Write it as year, month and day: 2026-03-01.',
+        });
+      if (min !== undefined && value < min)
+        report('too-early', {
+          says: `is ${value}, the earliest day is ${min}`,
+          limit: min,
+          mend: `Give ${min} or a later day.`,
+        });
+      if (max !== undefined && value > max)
+        report('too-late', {
+          says: `is ${value}, the latest day is ${max}`,
+          limit: max,
+          mend: `Give ${max} or an earlier day.`,
+        });
+    },
+  changed: {
+    min: lowerBound(day('earlier', 'the earliest', 'smallest')),
+    max: upperBound(day('later', 'the latest', 'largest')),
+  },
+  from: { text: (value) => parse(value), longText: (value) => parse(value) },
+  cel: 'string',
+  gist: ({ min, max }) => range(min, max),
+});
+
+const parse = (value: Json) => {
+  const text = String(value).trim();
+  return isDay(text) ? { value: text } : { lost: 'it is not written as YYYY-MM-DD' };
+};
+
+/** Whether a text is a day that the proleptic Gregorian calendar has, in the years 0000 to 9999. */
+function isDay(text: string): boolean {
+  const parts = /^(\d{4})-(\d{2})-(\d{2})$/u.exec(text);
+  if (!parts) return false;
+  const [year = 0, month = 0, day = 0] = parts.slice(1).map(Number);
+  return month >= 1 && month <= 12 && day >= 1 && day <= daysIn(year, month);
+}
+
+function daysIn(year: number, month: number): number {
+  const isLeap = (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
+  return [31, isLeap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][month - 1] ?? 0;
+}
+
+/** Days as the number YYYYMMDD: enough to order them, and to say the worst one again. */
+function day(beyond: string, extreme: string, worst: Measure['worst']): Measure {
+  return {
+    of: (value) => (typeof value === 'string' && isDay(value) ? Number(value.replaceAll('-', '')) : undefined),
+    beyond,
+    extreme,
+    has: (number) =>
+      `has ${String(number)
+        .padStart(8, '0')
+        .replace(/^(\d{4})(\d{2})(\d{2})$/u, '$1-$2-$3')}`,
+    worst,
+  };
+}

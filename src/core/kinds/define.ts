@@ -1,0 +1,170 @@
+import { z } from 'zod';
+import type { FindingName } from '../check/findings.ts';
+import type { Json, JsonObject, PathPart } from '../json.ts';
+import type { Meaning } from './meaning.ts';
+
+/** What a kind may ask about the model that its field stands in. */
+export interface Surroundings {
+  readonly types: readonly string[];
+  readonly taxonomies: readonly string[];
+  /** The terms of a taxonomy with their labels; `undefined` where there is no such taxonomy. */
+  readonly termsOf: (taxonomy: string) => ReadonlyMap<string, string> | undefined;
+  /** The kinds of a type's fields by field name; `undefined` where there is no such type. */
+  readonly kindsOf: (type: string) => ReadonlyMap<string, string> | undefined;
+}
+
+/** What is wrong with one value, as far as the kind can tell; the checker adds where it stands. */
+export interface Complaint {
+  /** What is wrong, as the end of a sentence that starts with the field: "is 12 characters too long". */
+  readonly says: string;
+  readonly limit?: Json;
+  readonly mend: string;
+  /** Where inside the value, if not the value as a whole. */
+  readonly inside?: readonly PathPart[];
+}
+export type Report = (finding: FindingName, complaint: Complaint) => void;
+
+/** A mistake in a field's options that only shows beside the rest of the model. */
+export interface OptionMistake {
+  readonly option: string;
+  readonly says: string;
+  readonly mend: string;
+}
+
+/** The outcome of carrying a value from one kind to another. */
+export type Carried = { readonly value: Json } | { readonly lost: string };
+
+/** A new name for something that options or values may name. */
+export type Rename =
+  | { readonly what: 'type'; readonly from: string; readonly to: string }
+  | { readonly what: 'field'; readonly type: string; readonly from: string; readonly to: string }
+  | { readonly what: 'taxonomy'; readonly from: string; readonly to: string }
+  | { readonly what: 'term'; readonly taxonomy: string; readonly from: string; readonly to: string }
+  | {
+      readonly what: 'choice';
+      readonly type: string;
+      readonly field: string;
+      readonly from: string;
+      readonly to: string;
+    };
+
+/** The type and the field that options belong to. */
+export interface Home {
+  readonly type: string;
+  readonly field: string;
+}
+
+/** What a value points at. `type` is absent where the value names an entry of the only possible type. */
+export interface EntryLink {
+  readonly type: string;
+  readonly id: string;
+}
+
+type Options<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
+
+/**
+ * Everything that is known about one kind of field. `S` is the shape of its options; parsing them gives their normal
+ * form, and parsing a normal form again changes nothing.
+ */
+interface Definition<S extends z.ZodRawShape> {
+  readonly name: string;
+  /** One line for someone who chooses a kind. */
+  readonly about: string;
+  readonly options: S;
+  /** What is wrong with the options beyond their shape. */
+  readonly mistakes?: (options: Options<S>, around: Surroundings, home: Home) => Iterable<OptionMistake>;
+  /** Compiles the options into a check of one value. */
+  readonly check: (options: Options<S>, around: Surroundings) => (value: Json, report: Report) => void;
+  /** What it means that an option changes: for the entries that exist and for readers of the content. */
+  readonly changed: { readonly [K in keyof S]-?: Meaning };
+  /** How a value of another kind is carried into this one, by the other kind's name. */
+  readonly from: Readonly<Record<string, (value: Json, to: Options<S>, around: Surroundings) => Carried>>;
+  /** Values that the options name one by one, with their labels: renames among them can be recognised. */
+  readonly members?: (options: Options<S>) => readonly { readonly name: string; readonly label: string }[];
+  /** The entry that a value points at. */
+  readonly link?: (value: Json, options: Options<S>) => EntryLink | undefined;
+  /** The term that a value is, with its taxonomy. */
+  readonly term?: (
+    value: Json,
+    options: Options<S>,
+  ) => { readonly taxonomy: string; readonly term: string } | undefined;
+  /** The options after something they name got another name. */
+  readonly renameInOptions?: (options: Options<S>, rename: Rename, home: Home) => Options<S>;
+  /** A value after something it names got another name. The options are those from before. */
+  readonly renameInValue?: (value: Json, options: Options<S>, rename: Rename, home: Home) => Json;
+  /** The CEL type of a value, for type-checking expressions. */
+  readonly cel: 'string' | 'int' | 'double' | 'bool';
+  /** Whether the text of a Markdown file can be this field. */
+  readonly isBody?: (options: Options<S>) => boolean;
+  /** Whether no two entries of a type may share a value, without anyone asking for it. */
+  readonly unique?: true;
+  /** What a table shows about the options beside the kind's name: `30–80 characters`. */
+  readonly gist?: (options: Options<S>) => string;
+}
+
+/** A kind as the rest of the core sees it: the same functions over options that the kind itself has parsed. */
+export interface Kind {
+  readonly name: string;
+  readonly about: string;
+  readonly shape: z.ZodRawShape;
+  readonly mistakes: (options: JsonObject, around: Surroundings, home: Home) => Iterable<OptionMistake>;
+  readonly check: (options: JsonObject, around: Surroundings) => (value: Json, report: Report) => void;
+  readonly changed: Readonly<Record<string, Meaning>>;
+  readonly from: Readonly<Record<string, (value: Json, to: JsonObject, around: Surroundings) => Carried>>;
+  readonly members: (options: JsonObject) => readonly { readonly name: string; readonly label: string }[];
+  readonly link: ((value: Json, options: JsonObject) => EntryLink | undefined) | undefined;
+  readonly term: ((value: Json, options: JsonObject) => { taxonomy: string; term: string } | undefined) | undefined;
+  readonly renameInOptions: (options: JsonObject, rename: Rename, home: Home) => JsonObject;
+  readonly renameInValue: ((value: Json, options: JsonObject, rename: Rename, home: Home) => Json) | undefined;
+  readonly cel: 'string' | 'int' | 'double' | 'bool';
+  readonly isBody: (options: JsonObject) => boolean;
+  readonly unique: boolean;
+  readonly gist: (options: JsonObject) => string;
+}
+
+/**
+ * Makes a kind from its definition. The options' type is forgotten here and nowhere else: a field's options are only
+ * ever handed to the kind whose own schema has parsed them, so the cast is true.
+ */
+export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): Kind {
+  const { options: shape, mistakes, members, gist, isBody, renameInOptions } = definition;
+  const forgotten = definition as unknown as Omit<Kind, 'shape'>;
+  return {
+    name: definition.name,
+    about: definition.about,
+    shape,
+    mistakes: mistakes ? forgotten.mistakes : () => [],
+    check: forgotten.check,
+    changed: definition.changed,
+    from: forgotten.from,
+    members: members ? forgotten.members : () => [],
+    link: forgotten.link,
+    term: forgotten.term,
+    renameInOptions: renameInOptions ? forgotten.renameInOptions : (options) => options,
+    renameInValue: forgotten.renameInValue,
+    cel: definition.cel,
+    isBody: isBody ? forgotten.isBody : () => false,
+    unique: definition.unique === true,
+    gist: gist ? forgotten.gist : () => '',
+  };
+}
+
+/** An option that is on or off; off is the normal form of absence. */
+export const flag = z
+  .boolean()
+  .transform((on) => on || undefined)
+  .optional();
+
+/** Refuses a value that is not of the JavaScript type a kind stores. */
+export function wrongShape(report: Report, value: Json, wanted: string, mend: string): void {
+  report('wrong-shape', { says: `is ${nameOf(value)}, not ${wanted}`, mend });
+}
+
+function nameOf(value: Json): string {
+  if (value === null) return 'empty';
+  if (Array.isArray(value)) return 'a list';
+  if (typeof value === 'object') return 'a group of keys';
+  return { string: 'a text', number: 'a number', boolean: 'true or false' }[
+    typeof value as 'string' | 'number' | 'boolean'
+  ];
+}

@@ -1,0 +1,37 @@
+import { z } from 'zod';
+import { defineKind } from './define.ts';
+import { boundGist, boundMeanings, boundMistakes, checkBounds, notANumber } from './number.ts';
+
+/** A whole number that a JSON number holds exactly: from -(2^53 - 1) to 2^53 - 1. */
+export const integer = defineKind({
+  name: 'integer',
+  about: 'A whole number: places, pages, steps.',
+  options: { min: z.int().optional(), max: z.int().optional() },
+  mistakes: boundMistakes,
+  check: (options) => (value, report) => {
+    if (typeof value !== 'number' || Number.isNaN(value)) return notANumber(value, 'a whole number', report);
+    if (!Number.isSafeInteger(value))
+      return report('not-whole', {
+        says: `is ${value}, not a whole number`,
+        mend: 'Round it, or give the field the kind `decimal`.',
+      });
+    checkBounds(value, options, report);
+  },
+  changed: boundMeanings,
+  from: {
+    decimal: (value) => (Number.isSafeInteger(value) ? { value } : { lost: 'it is not a whole number' }),
+    text: (value) => parse(value),
+    longText: (value) => parse(value),
+    boolean: (value) => ({ value: value === true ? 1 : 0 }),
+  },
+  cel: 'int',
+  gist: boundGist,
+});
+
+function parse(value: unknown) {
+  const text = String(value).trim();
+  const number = Number(text);
+  return /^[+-]?\d+$/u.test(text) && Number.isSafeInteger(number)
+    ? { value: number }
+    : { lost: 'it is not written as a whole number' };
+}

@@ -1,0 +1,119 @@
+import { z } from 'zod';
+import type { Json } from '../json.ts';
+import { count } from '../words.ts';
+import type { OptionMistake, Report } from './define.ts';
+import { condition, lowerBound, type Measure, upperBound } from './meaning.ts';
+
+/** What the kinds that hold text share: bounds of their length, and a pattern. */
+export const lengthOptions = {
+  /** The fewest characters. */
+  min: z.int().min(0).optional(),
+  /** The most characters. */
+  max: z.int().min(1).optional(),
+  /** An ECMAScript regular expression (flag `u`) that must match somewhere, with a message of its own. */
+  pattern: z
+    .union([
+      z.string().transform((match) => ({ match })),
+      z.strictObject({ match: z.string(), say: z.string().optional() }),
+    ])
+    .optional(),
+};
+
+interface LengthOptions {
+  readonly min?: number | undefined;
+  readonly max?: number | undefined;
+  readonly pattern?: { readonly match: string; readonly say?: string | undefined } | undefined;
+}
+
+const segmenter = new Intl.Segmenter('und', { granularity: 'grapheme' });
+
+/** The number of characters as a person counts them (Unicode extended grapheme clusters, UAX #29). */
+function lengthOf(text: string): number {
+  // Most texts are ASCII, where a code unit is a character unless a CR is followed by a LF.
+  if (/^[\x20-\x7E\n]*$/u.test(text)) return text.length;
+  let length = 0;
+  for (const _ of segmenter.segment(text)) length += 1;
+  return length;
+}
+
+export function* lengthMistakes({ min, max, pattern }: LengthOptions): Iterable<OptionMistake> {
+  if (min !== undefined && max !== undefined && min > max)
+    yield {
+      option: 'min',
+      says: `\`min\` (${min}) is more than \`max\` (${max}), so no text could pass`,
+      mend: 'Swap them or change one.',
+    };
+  if (pattern !== undefined) yield* patternMistakes(pattern.match);
+}
+
+function* patternMistakes(match: string): Iterable<OptionMistake> {
+  try {
+    new RegExp(match, 'u');
+  } catch (error) {
+    const why = error instanceof Error ? error.message.replace(/^Invalid regular expression: /u, '') : String(error);
+    yield {
+      option: 'pattern',
+      says: `\`pattern\` is no regular expression: ${why}`,
+      mend: 'Correct it; in YAML, put patterns in single quotes.',
+    };
+  }
+}
+
+/** Compiles bounds and pattern into one check of a text. */
+export function checkLength({ min, max, pattern }: LengthOptions): (value: string, report: Report) => void {
+  const expression = pattern === undefined ? undefined : new RegExp(pattern.match, 'u');
+  return (value, report) => {
+    if (max !== undefined && value.length > max) {
+      const length = lengthOf(value);
+      if (length > max)
+        report('too-long', {
+          says: `has ${count(length, 'character')}, at most ${max} are allowed`,
+          limit: max,
+          mend: `Shorten it by ${length - max}.`,
+        });
+    }
+    if (min !== undefined) {
+      const length = lengthOf(value);
+      if (length < min)
+        report('too-short', {
+          says: `has ${count(length, 'character')}, at least ${min} are needed`,
+          limit: min,
+          mend: `Add ${min - length} more.`,
+        });
+    }
+    if (expression && pattern && !expression.test(value))
+      report('pattern', {
+        says:
+          pattern.say === undefined ? `does not match the pattern ${pattern.match}` : 'is not written as it should be',
+        limit: pattern.match,
+        mend: pattern.say ?? 'Write it so that the pattern matches.',
+      });
+  };
+}
+
+const length = (beyond: string, extreme: string, worst: Measure['worst']): Measure => ({
+  of: (value: Json) => (typeof value === 'string' ? lengthOf(value) : undefined),
+  beyond,
+  extreme,
+  has: (size) => `has ${size}`,
+  worst,
+});
+
+export const lengthMeanings = {
+  min: lowerBound(length('shorter', 'the shortest', 'smallest')),
+  max: upperBound(length('longer', 'the longest', 'largest')),
+  pattern: condition,
+};
+
+/** `30–80 characters` */
+export function lengthGist({ min, max, pattern }: LengthOptions): string {
+  const bounds = range(min, max);
+  return [bounds && `${bounds} characters`, pattern ? 'pattern' : ''].filter(Boolean).join(', ');
+}
+
+/** `3–8`, `≥ 3`, `≤ 8`, or nothing. */
+export function range(min: string | number | undefined, max: string | number | undefined): string {
+  if (min !== undefined && max !== undefined) return `${min}–${max}`;
+  if (min !== undefined) return `≥ ${min}`;
+  return max === undefined ? '' : `≤ ${max}`;
+}

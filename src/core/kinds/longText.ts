@@ -1,0 +1,22 @@
+import { carryText } from './carry.ts';
+import { defineKind, wrongShape } from './define.ts';
+import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions } from './length.ts';
+
+/** Text of any number of lines, with no marks in it. */
+export const longText = defineKind({
+  name: 'longText',
+  about: 'Plain text of one or more lines.',
+  options: { ...lengthOptions },
+  mistakes: lengthMistakes,
+  check: (options) => {
+    const length = checkLength(options);
+    return (value, report) => {
+      if (typeof value === 'string') length(value, report);
+      else wrongShape(report, value, 'a text', 'Put the value in quotes if it is meant as text.');
+    };
+  },
+  changed: lengthMeanings,
+  from: carryText,
+  cel: 'string',
+  gist: lengthGist,
+});

@@ -1,0 +1,24 @@
+import { carryText } from './carry.ts';
+import { defineKind, flag, wrongShape } from './define.ts';
+import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions } from './length.ts';
+import { presentation } from './meaning.ts';
+
+/** Running text in Markdown (CommonMark 0.31). With `body`, it is what follows the front matter of a Markdown file. */
+export const markdown = defineKind({
+  name: 'markdown',
+  about: 'Running text in Markdown; with `body: true` it is the prose of a Markdown file.',
+  options: { ...lengthOptions, body: flag },
+  mistakes: lengthMistakes,
+  check: (options) => {
+    const length = checkLength(options);
+    return (value, report) => {
+      if (typeof value === 'string') length(value, report);
+      else wrongShape(report, value, 'Markdown text', 'Write it as text.');
+    };
+  },
+  changed: { ...lengthMeanings, body: presentation },
+  from: carryText,
+  cel: 'string',
+  isBody: ({ body }) => body === true,
+  gist: (options) => [options.body ? 'the body of the file' : '', lengthGist(options)].filter(Boolean).join(', '),
+});

@@ -1,0 +1,95 @@
+import { equal, isList, type Json } from '../json.ts';
+
+/**
+ * What a change of an option means for values: `wider` lets more pass, `narrower` less, `different` both, and
+ * `presentation` is about how a field is shown or filled and never about values that exist.
+ */
+export type Direction = 'wider' | 'narrower' | 'different' | 'presentation';
+
+/** How the values that a change hits are measured and spoken of. */
+export interface Measure {
+  readonly of: (value: Json) => number | undefined;
+  /** How the hit values differ from the others: "4 of 11 entries are **longer**". */
+  readonly beyond: string;
+  /** The name of the worst of them: "**the longest**, lighthouse/skerry-point, has 287". */
+  readonly extreme: string;
+  /** How its size is said: "has 287 characters". */
+  readonly has: (size: number) => string;
+  /** Whether the largest or the smallest is the worst. */
+  readonly worst: 'largest' | 'smallest';
+}
+
+export interface Meaning {
+  readonly direction: (before: Json | undefined, after: Json | undefined) => Direction;
+  readonly measure?: Measure;
+  /** What readers of the content feel, where the direction alone does not say it. */
+  readonly readers?: (direction: Direction) => ReaderRating | undefined;
+}
+
+/** What a change does to the entries that exist. */
+export type EntryRating = 'valid' | 'migrate' | 'lose';
+/** What a change does to readers: programs and pages that use the content. */
+export type ReaderRating = 'unaffected' | 'notice' | 'break';
+
+type Compare<T> = (a: T, b: T) => number;
+const byNumber: Compare<number> = (a, b) => a - b;
+const byText: Compare<string> = (a, b) => (a < b ? -1 : a > b ? 1 : 0);
+
+const compareAny = (a: Json, b: Json): number =>
+  typeof a === 'number' && typeof b === 'number' ? byNumber(a, b) : byText(String(a), String(b));
+
+/** A value must not be less: a higher bound lets less pass. Dates compare as ISO 8601 texts. */
+export const lowerBound = (measure?: Measure): Meaning => bound((before, after) => compareAny(after, before), measure);
+
+/** A value must not be more: a lower bound lets less pass. */
+export const upperBound = (measure?: Measure): Meaning => bound((before, after) => compareAny(before, after), measure);
+
+function bound(tightening: Compare<Json>, measure: Measure | undefined): Meaning {
+  const direction: Meaning['direction'] = (before, after) => {
+    if (before === undefined) return 'narrower';
+    if (after === undefined) return 'wider';
+    return tightening(before, after) > 0 ? 'narrower' : 'wider';
+  };
+  return measure ? { direction, measure } : { direction };
+}
+
+/** A list of what is allowed: more is wider. `idOf` tells the items apart; the rest of an item is presentation. */
+export const allowed = (idOf: (item: Json) => string, readers?: Meaning['readers']): Meaning => ({
+  direction: (before, after) => {
+    const had = new Set((isList(before) ? before : []).map(idOf));
+    const has = new Set((isList(after) ? after : []).map(idOf));
+    const gone = [...had].some((id) => !has.has(id));
+    const come = [...has].some((id) => !had.has(id));
+    if (gone && come) return 'different';
+    if (gone) return 'narrower';
+    return come ? 'wider' : 'presentation';
+  },
+  ...(readers ? { readers } : {}),
+});
+
+/** A condition that has no more and less: setting it narrows, lifting it widens, another one does both. */
+export const condition: Meaning = {
+  direction: (before, after) => {
+    if (before === undefined) return 'narrower';
+    if (after === undefined) return 'wider';
+    return equal(before, after) ? 'presentation' : 'different';
+  },
+};
+
+/** An option that no value depends on. */
+export const presentation: Meaning = { direction: () => 'presentation' };
+
+/** An option after whose change the stored values mean something else to whoever reads them. */
+export const reinterpreted: Meaning = { direction: () => 'different', readers: () => 'break' };
+
+/** Ratings that follow from a meaning: for entries by model alone, however many there are. */
+export function rate(
+  meaning: Meaning,
+  before: Json | undefined,
+  after: Json | undefined,
+): { entries: EntryRating; readers: ReaderRating; direction: Direction } {
+  const direction = meaning.direction(before, after);
+  const entries: EntryRating = direction === 'narrower' || direction === 'different' ? 'migrate' : 'valid';
+  const usual: ReaderRating = direction === 'wider' || direction === 'different' ? 'notice' : 'unaffected';
+  return { direction, entries, readers: meaning.readers?.(direction) ?? usual };
+}

@@ -1,0 +1,53 @@
+import { z } from 'zod';
+import type { Json } from '../json.ts';
+import { isId } from '../model/address.ts';
+import { didYouMean } from '../nearest.ts';
+import { list } from '../words.ts';
+import { slugify } from './carry.ts';
+import { defineKind } from './define.ts';
+import { presentation } from './meaning.ts';
+
+/** The last part of an entry's address on the web: made from another field, well-formed, one of its kind in the type. */
+export const slug = defineKind({
+  name: 'slug',
+  about: 'The last part of a web address, made from another field; unique in its type.',
+  options: { from: z.string() },
+  mistakes: function* ({ from }, around, home) {
+    const kinds = around.kindsOf(home.type) ?? new Map<string, string>();
+    const kind = kinds.get(from);
+    if (kind === undefined)
+      yield {
+        option: 'from',
+        says: `there is no field \`${from}\` in \`${home.type}\``,
+        mend: `Name one of its fields.${didYouMean(from, kinds.keys())}`,
+      };
+    else if (kind !== 'text')
+      yield {
+        option: 'from',
+        says: `\`${from}\` is of kind ${kind}, and a slug is made from a text`,
+        mend: 'Name a field of kind text.',
+      };
+  },
+  check: () => (value, report) => {
+    if (typeof value === 'string' && isId(value)) return;
+    const better = slugify(String(value));
+    report('malformed-slug', {
+      says: 'is no slug',
+      mend: `Use ${list(['small letters', 'digits', 'single hyphens'])}${better ? `, for example: ${better}` : ''}.`,
+    });
+  },
+  changed: { from: presentation },
+  from: { text: made, longText: made, choice: (value) => ({ value }), term: (value) => ({ value }) },
+  renameInOptions: (options, rename, home) =>
+    rename.what === 'field' && rename.type === home.type && rename.from === options.from
+      ? { ...options, from: rename.to }
+      : options,
+  cel: 'string',
+  unique: true,
+  gist: ({ from }) => `from ${from}`,
+});
+
+function made(value: Json) {
+  const text = slugify(String(value));
+  return text === '' ? { lost: 'no letter or digit is left of it' } : { value: text };
+}

@@ -1,0 +1,33 @@
+import { carryText } from './carry.ts';
+import { defineKind, wrongShape } from './define.ts';
+import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions } from './length.ts';
+
+/** One line of text. */
+export const text = defineKind({
+  name: 'text',
+  about: 'One line of text: a name, a heading, a short fact.',
+  options: { ...lengthOptions },
+  mistakes: lengthMistakes,
+  check: (options) => {
+    const length = checkLength(options);
+    return (value, report) => {
+      if (typeof value !== 'string')
+        return wrongShape(report, value, 'a text', 'Put the value in quotes if it is meant as text.');
+      if (/[\n\r\u2028\u2029]/u.test(value))
+        report('line-break', {
+          says: 'has a line break',
+          mend: 'Write it on one line, or give the field the kind `longText`.',
+        });
+      length(value, report);
+    };
+  },
+  changed: lengthMeanings,
+  from: { ...carryText, longText: oneLine, markdown: oneLine },
+  cel: 'string',
+  gist: lengthGist,
+});
+
+function oneLine(value: unknown) {
+  const line = String(value);
+  return line.includes('\n') ? { lost: 'it has several lines' } : { value: line };
+}

@@ -1,0 +1,139 @@
+import { type Entry, fieldsOf, isEmpty, statusOf } from '../check/entry.ts';
+import {
+  equal,
+  isList,
+  isObject,
+  type Json,
+  type JsonObject,
+  own,
+  type Path,
+  renameKey,
+  withKey,
+  withoutKey,
+  withValueAt,
+} from '../json.ts';
+import type { Status } from '../model/document.ts';
+import type { Type } from '../model/link.ts';
+import type { EntryView } from '../rules/expression.ts';
+
+/** What a store has to do to an entry, in this order. Nothing else in the entry may change. */
+export type Operation =
+  | { readonly do: 'rename'; readonly key: string; readonly to: string }
+  | { readonly do: 'set'; readonly path: Path; readonly value: Json; readonly after: readonly string[] }
+  | { readonly do: 'remove'; readonly key: string }
+  | { readonly do: 'prose'; readonly value: string | undefined }
+  | { readonly do: 'move'; readonly type: string }
+  | { readonly do: 'delete' };
+
+/** A value that a step cannot carry on. It is listed before anything is written, and kept in the journal after. */
+export interface Loss {
+  readonly path: Path;
+  readonly value: Json;
+  readonly why: string;
+  /** What the migration puts in its place; absent where the value is simply gone. */
+  readonly becomes?: Json;
+}
+
+/** An entry on its way through the steps of a migration: its values as they are by now, and what led there. */
+export class EntryDraft {
+  readonly id: string;
+  readonly status: Status;
+  readonly operations: Operation[] = [];
+  readonly losses: Loss[] = [];
+  type: string;
+  fields: JsonObject;
+  isDeleted = false;
+  /** The field that stands below the front matter, if the entry is a Markdown file that has one. */
+  #prose: string | undefined;
+
+  constructor(entry: Entry, type: Type | undefined) {
+    this.id = entry.id;
+    this.type = entry.type;
+    this.status = statusOf(entry);
+    this.fields = fieldsOf(entry, type);
+    this.#prose = entry.prose === undefined ? undefined : type?.body?.name;
+  }
+
+  view(): EntryView {
+    return { id: this.id, type: this.type, status: this.status, fields: this.fields };
+  }
+
+  /** The value of a field; what counts as empty is not there. */
+  get(field: string): Json | undefined {
+    const value = own(this.fields, field);
+    return isEmpty(value) ? undefined : value;
+  }
+
+  rename(field: string, to: string): void {
+    if (!Object.hasOwn(this.fields, field)) return;
+    if (this.#prose === field) this.#prose = to;
+    else this.operations.push({ do: 'rename', key: field, to });
+    this.fields = renameKey(this.fields, field, to);
+  }
+
+  /** @param after fields after which a new one is placed, nearest first. */
+  set(field: string, value: Json, after: readonly string[] = []): void {
+    const old = own(this.fields, field);
+    if (equal(old, value)) return;
+    this.fields = withKey(this.fields, field, value);
+    if (this.#prose === field) this.operations.push({ do: 'prose', value: String(value) });
+    else if (old === undefined) this.operations.push({ do: 'set', path: [field], value, after });
+    else for (const edit of smallest([field], old, value)) this.operations.push({ do: 'set', ...edit, after: [] });
+  }
+
+  remove(field: string): void {
+    if (!Object.hasOwn(this.fields, field)) return;
+    this.fields = withoutKey(this.fields, field);
+    if (this.#prose === field) {
+      this.operations.push({ do: 'prose', value: undefined });
+      this.#prose = undefined;
+    } else this.operations.push({ do: 'remove', key: field });
+  }
+
+  /** Takes a value out and says so: it cannot be carried on. */
+  lose(field: string, why: string): void {
+    const value = this.get(field);
+    if (value !== undefined) this.losses.push({ path: [field], value, why });
+    this.remove(field);
+  }
+
+  moveTo(type: string): void {
+    this.type = type;
+    this.operations.push({ do: 'move', type });
+  }
+
+  delete(why: string): void {
+    for (const [field, value] of Object.entries(this.fields))
+      if (!isEmpty(value)) this.losses.push({ path: [field], value, why });
+    this.isDeleted = true;
+    this.operations.push({ do: 'delete' });
+  }
+
+  /** Puts prose whose field is no longer the body of a file among the other values. */
+  settle(type: Type | undefined): void {
+    const field = this.#prose;
+    if (field === undefined || type?.body?.name === field || this.isDeleted) return;
+    const value = own(this.fields, field);
+    this.#prose = undefined;
+    this.operations.push({ do: 'prose', value: undefined });
+    if (value !== undefined) this.operations.push({ do: 'set', path: [field], value, after: [] });
+  }
+}
+
+/** The smallest parts of a value that have to be set to turn it into another one. */
+function smallest(path: Path, old: Json, value: Json): readonly { readonly path: Path; readonly value: Json }[] {
+  if (equal(old, value)) return [];
+  if (isList(old) && isList(value) && old.length === value.length) {
+    const parts = old.flatMap((item, index) => smallest([...path, index], item, value[index] ?? null));
+    const allPlain = parts.every((part) => !isObject(part.value) && !isList(part.value));
+    if (
+      allPlain &&
+      equal(
+        parts.reduce<Json>((all, part) => withValueAt(all, part.path.slice(path.length), part.value), old),
+        value,
+      )
+    )
+      return parts;
+  }
+  return [{ path, value }];
+}

@@ -1,0 +1,169 @@
+import { z } from 'zod';
+import { checkField } from '../check/field.ts';
+import { isList, type Json, own, pointer } from '../json.ts';
+import { type Address, addressForms, parseAddress } from '../model/address.ts';
+import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
+import type { Field, Model, Type } from '../model/link.ts';
+import { didYouMean } from '../nearest.ts';
+import { type Expression, ExpressionFailed, expressionsOver } from '../rules/expression.ts';
+import { quote } from '../words.ts';
+import type { EntryDraft } from './entryDraft.ts';
+import { StepRefused } from './step.ts';
+
+/** Where a value comes from: the same for every entry, or computed from each by a CEL expression. */
+export const fillShape = { value: z.json().optional(), cel: z.string().optional() };
+export interface Fill {
+  readonly value?: Json | undefined;
+  readonly cel?: string | undefined;
+}
+
+/**
+ * Compiles a fill for a field. A constant must obey the field; an expression must give what the field holds.
+ * @returns a function from an entry to its value, or `undefined` where nothing was said.
+ * @throws {StepRefused}
+ */
+export function compileFill(
+  fill: Fill,
+  field: Field,
+  seenBy: Type,
+  model: Model,
+): ((draft: EntryDraft) => Json | undefined) | undefined {
+  if (fill.value !== undefined && fill.cel !== undefined)
+    throw new StepRefused('both `value` and `cel` are given', 'Keep one of the two.', 'cel');
+  if (fill.value !== undefined) {
+    const { value } = fill;
+    refuseBroken(value, field, model);
+    return () => value;
+  }
+  if (fill.cel === undefined) return undefined;
+  const expression = compileExpression(fill.cel, seenBy, 'cel');
+  refuseOtherType(expression, field);
+  return (draft) => evaluate(expression, draft);
+}
+
+/** Compiles a condition over entries. @throws {StepRefused} where it does not give true or false. */
+export function compileCondition(source: string | undefined, seenBy: Type): (draft: EntryDraft) => boolean {
+  if (source === undefined) return () => true;
+  const expression = compileExpression(source, seenBy, 'where');
+  if (expression.gives !== 'bool' && expression.gives !== 'dyn')
+    throw new StepRefused(
+      `\`where\` gives ${expression.gives}, not true or false`,
+      'Write a condition, for example `entry.price > 0`.',
+      'where',
+    );
+  return (draft) => evaluate(expression, draft) === true;
+}
+
+function compileExpression(source: string, type: Type, key: string): Expression {
+  const compiled = expressionsOver(type)(source);
+  if ('problem' in compiled)
+    throw new StepRefused(
+      `in the expression ${quote(source, 80)}, at character ${compiled.offset + 1}: ${compiled.problem}`,
+      compiled.mend,
+      key,
+      compiled.offset,
+    );
+  return compiled;
+}
+
+function evaluate(expression: Expression, draft: EntryDraft): Json | undefined {
+  try {
+    return expression.evaluate(draft.view());
+  } catch (error) {
+    if (!(error instanceof ExpressionFailed)) throw error;
+    throw new StepRefused(
+      `the expression ${quote(expression.source, 80)} cannot be computed for ${draft.type}/${draft.id}: ${error.message}`,
+      'Ask first whether the value is there: `has(entry.field) ? … : …`.',
+      'cel',
+    );
+  }
+}
+
+function refuseBroken(value: Json, field: Field, model: Model): void {
+  checkField(field, model.around)(value, 'published', (path, _finding, { says, mend }) => {
+    throw new StepRefused(
+      `the value ${quote(value)} breaks \`${field.address}\`: ${[pointer(path), says].filter(Boolean).join(' ')}`,
+      mend,
+      'value',
+    );
+  });
+}
+
+function refuseOtherType({ gives, source }: Expression, { kind, common, address }: Field): void {
+  const wanted = common.many ? `list<${kind.cel}>` : kind.cel;
+  const fits = gives === wanted || gives === 'dyn' || gives === 'list<dyn>' || (wanted === 'double' && gives === 'int');
+  if (!fits)
+    throw new StepRefused(
+      `the expression ${quote(source, 80)} gives ${gives}, and \`${address}\` holds ${wanted}`,
+      `Change it so that it gives ${wanted}.`,
+      'cel',
+    );
+}
+
+/* ── finding what a step is about ────────────────────────────────────────────────────────────────────────────── */
+
+/** Reads the address of a step, which must be of one of some forms. @throws {StepRefused} */
+export function addressed<W extends Address['what']>(
+  text: string,
+  verb: string,
+  forms: readonly W[],
+): Extract<Address, { what: W }> {
+  const address = parseAddress(text);
+  const isWanted = (one: Address): one is Extract<Address, { what: W }> =>
+    (forms as readonly string[]).includes(one.what);
+  if (address && isWanted(address)) return address;
+  throw new StepRefused(`${quote(text)} is no address of a ${forms.join(' or ')}`, addressForms, verb);
+}
+
+/** @throws {StepRefused} where the model has no such type. */
+export function typeOf(model: ModelDoc, name: string, verb: string): TypeDoc {
+  const type = own(model.types, name);
+  if (!type)
+    throw new StepRefused(
+      `there is no type \`${name}\` at this step`,
+      didYouMean(name, Object.keys(model.types)).trim() || 'Look at the steps before: has it another name by now?',
+      verb,
+    );
+  return type;
+}
+
+/** @throws {StepRefused} where the type has no such field. */
+export function fieldOf(model: ModelDoc, typeName: string, name: string, verb: string): FieldDoc {
+  const { fields } = typeOf(model, typeName, verb);
+  const field = own(fields, name);
+  if (!field)
+    throw new StepRefused(
+      `there is no field \`${typeName}.${name}\` at this step`,
+      didYouMean(name, Object.keys(fields)).trim() || 'Look at the steps before: has it another name by now?',
+      verb,
+    );
+  return field;
+}
+
+/** The linked field of a linked model; it was found in the document before. */
+export function linkedField(
+  model: Model,
+  typeName: string,
+  name: string,
+): { readonly type: Type; readonly field: Field } {
+  const type = model.types.get(typeName);
+  const field = type?.fields.get(name);
+  if (!type || !field)
+    throw new StepRefused(`there is no field \`${typeName}.${name}\` at this step`, 'Look at the steps before.');
+  return { type, field };
+}
+
+/** The fields that stand before a field in its type, nearest first: where a new value finds its place in a file. */
+export function placesBefore(type: Type, field: string): readonly string[] {
+  const names = [...type.fields.keys()];
+  return names.slice(0, names.indexOf(field)).reverse();
+}
+
+/** Whether a whole value obeys its field once published. */
+export function obeys(value: Json, field: Field, model: Model): boolean {
+  let isFine = true;
+  checkField(field, model.around)(value, 'published', () => {
+    isFine = false;
+  });
+  return isFine;
+}

@@ -1,0 +1,173 @@
+import type { Entry } from '../check/entry.ts';
+import { equal, isObject, type Json, own, type Path, pointer } from '../json.ts';
+import { asJson, type ModelDoc } from '../model/document.ts';
+import { link, type Model } from '../model/link.ts';
+import { quote } from '../words.ts';
+import { EntryDraft } from './entryDraft.ts';
+import type { MigrationStep } from './read.ts';
+import { StepRefused } from './step.ts';
+
+/** A migration laid over the model it starts from: every step with the model on both its sides. */
+export interface Plan {
+  readonly stages: readonly Stage[];
+  readonly before: Model;
+  readonly after: Model;
+}
+
+interface Stage {
+  readonly step: MigrationStep;
+  readonly move: (draft: EntryDraft) => void;
+}
+
+/** A step that does not fit where it stands. */
+export interface Misfit {
+  readonly step: number;
+  readonly key: string | undefined;
+  readonly says: string;
+  readonly mend: string;
+}
+
+/** Lays steps over a model. Stops at the first that does not fit. */
+export function planMigration(
+  steps: readonly MigrationStep[],
+  from: ModelDoc,
+): { readonly plan: Plan } | { readonly misfit: Misfit } {
+  const before = link(from);
+  const stages: Stage[] = [];
+  let model = before;
+  for (const step of steps) {
+    try {
+      const after = link(step.kind.model(step.says, model.document));
+      stages.push({ step, move: step.kind.entries?.(step.says, { before: model, after }) ?? (() => undefined) });
+      model = after;
+    } catch (error) {
+      return { misfit: misfitOf(error, step) };
+    }
+  }
+  return { plan: { stages, before, after: model } };
+}
+
+/** A refused step as data; any other error is a fault and goes on. */
+function misfitOf(error: unknown, step: MigrationStep): Misfit {
+  if (!(error instanceof StepRefused)) throw error;
+  return { step: step.number, key: error.key, says: error.message, mend: error.mend };
+}
+
+/** What one step did to one entry. */
+export interface StepEffect {
+  readonly step: number;
+  readonly changes: readonly EntryChange[];
+}
+
+/** One value before and after; a side is absent where there is none. */
+interface EntryChange {
+  readonly path: Path;
+  readonly before?: Json;
+  readonly after?: Json;
+  /** Where the same value stands afterwards, if it only moved. */
+  readonly movedTo?: Path;
+}
+
+/**
+ * Takes one entry through all steps.
+ * @throws {EntryMisfit} where a step cannot be taken for this entry.
+ */
+export function migrateEntry(
+  { stages, before, after }: Plan,
+  entry: Entry,
+): { readonly draft: EntryDraft; readonly effects: readonly StepEffect[] } {
+  const draft = new EntryDraft(entry, before.types.get(entry.type));
+  const effects: StepEffect[] = [];
+  for (const { step, move } of stages) {
+    if (draft.isDeleted) break;
+    const { fields, type } = draft;
+    try {
+      move(draft);
+    } catch (error) {
+      throw new EntryMisfit(misfitOf(error, step));
+    }
+    const changes = changesBetween(fields, draft);
+    if (changes.length > 0 || draft.type !== type) effects.push({ step: step.number, changes });
+  }
+  draft.settle(after.types.get(draft.type));
+  return { draft, effects };
+}
+
+/** A step cannot be taken for an entry, for example because its expression cannot be computed there. */
+export class EntryMisfit extends Error {
+  override readonly name = 'EntryMisfit';
+  readonly misfit: Misfit;
+
+  constructor(misfit: Misfit) {
+    super(misfit.says);
+    this.misfit = misfit;
+  }
+}
+
+function changesBetween(
+  before: EntryDraft['fields'],
+  { fields: after, isDeleted }: EntryDraft,
+): readonly EntryChange[] {
+  if (isDeleted) return [{ path: [] }];
+  const come = Object.keys(after).filter((name) => !Object.hasOwn(before, name));
+  const moved = new Map<string, string>();
+  const changes = Object.entries(before).flatMap(([name, was]): readonly EntryChange[] => {
+    const is = own(after, name);
+    if (equal(was, is)) return [];
+    const to = is === undefined ? come.find((other) => !moved.has(other) && equal(own(after, other), was)) : undefined;
+    if (to !== undefined) moved.set(to, name);
+    return [
+      {
+        path: [name],
+        before: was,
+        ...(is === undefined ? {} : { after: is }),
+        ...(to === undefined ? {} : { movedTo: [to] }),
+      },
+    ];
+  });
+  const added = come
+    .filter((name) => !moved.has(name))
+    .map((name): EntryChange => ({ path: [name], after: after[name] ?? null }));
+  return [...changes, ...added];
+}
+
+/** Where two models that should be the same differ first, in words. `undefined` where they are the same. */
+export function firstDivergence(
+  reached: ModelDoc,
+  wanted: ModelDoc,
+): { readonly at: string; readonly says: string } | undefined {
+  return diverge(asJson(reached), asJson(wanted), []);
+}
+
+function diverge(
+  a: Json | undefined,
+  b: Json | undefined,
+  path: Path,
+): { readonly at: string; readonly says: string } | undefined {
+  if (equal(a, b)) return undefined;
+  if (isObject(a) && isObject(b)) {
+    for (const key of [...new Set([...Object.keys(a), ...Object.keys(b)])].sort()) {
+      const found = diverge(own(a, key), own(b, key), [...path, key]);
+      if (found) return found;
+    }
+  }
+  const say = (value: Json | undefined): string =>
+    value === undefined
+      ? 'nothing'
+      : isObject(value)
+        ? `a definition (${Object.keys(value).join(', ')})`
+        : quote(value);
+  return { at: addressOf(path), says: `the steps lead to ${say(a)}, and the model says ${say(b)}` };
+}
+
+/** A path of the model document as a person knows it: `lighthouse.summary max`. */
+function addressOf([section, name, part, inner, ...rest]: Path): string {
+  if (section === 'types' && part === 'fields' && inner !== undefined) return [`${name}.${inner}`, ...rest].join(' ');
+  if (section === 'types' && name !== undefined)
+    return [name, ...[part, inner, ...rest].filter((one) => one !== undefined)].join(' ');
+  if (section === 'taxonomies' && part === 'terms' && inner !== undefined)
+    return [`${name}:${inner}`, ...rest].join(' ');
+  if (section === 'taxonomies' && name !== undefined)
+    return [`${name}:`, ...[part].filter((one) => one !== undefined)].join(' ');
+  return section === undefined ? 'the model' : pointer([section]).slice(1);
+}

@@ -1,0 +1,94 @@
+import { z } from 'zod';
+import { isObject, type Json, type JsonObject, own, type Path } from '../json.ts';
+import { type Mistake, parseWith } from '../model/mistakes.ts';
+import { didYouMean } from '../nearest.ts';
+import { list } from '../words.ts';
+import type { StepKind } from './step.ts';
+import { steps } from './steps/index.ts';
+
+/** A migration as its file says it: the way from one model to another, step by step. */
+export interface Migration {
+  readonly number: number;
+  readonly about: string;
+  /** The hash of the model that the entries obey before. */
+  readonly from: string;
+  /** The hash of the model that they obey after. */
+  readonly to: string;
+  readonly steps: readonly MigrationStep[];
+}
+
+export interface MigrationStep {
+  /** Counts from 1. */
+  readonly number: number;
+  readonly kind: StepKind;
+  /** The address that the step is about. */
+  readonly address: string;
+  /** What the step says, without its open question. */
+  readonly says: JsonObject;
+  /** A question that only a person can answer; the migration does not run while it stands there. */
+  readonly open?: string;
+}
+
+const Hash = z.string().regex(/^[0-9a-f]{64}$/u, 'the hash of a model, as `lumbrik history` shows it');
+
+const MigrationFile = z.strictObject({
+  $schema: z.string().optional(),
+  migration: z.int().min(1),
+  about: z.string(),
+  from: Hash,
+  to: Hash,
+  steps: z.array(z.json()),
+});
+
+/** Reads the data of a migration's file, or names every mistake in it. */
+export function readMigration(
+  data: Json,
+): { readonly migration: Migration } | { readonly mistakes: readonly Mistake[] } {
+  const parsed = parseWith(MigrationFile, data, 'a migration');
+  if ('mistakes' in parsed) return parsed;
+  const { migration: number, about, from, to } = parsed.value;
+  const read = parsed.value.steps.map((step, index) => readStep(step, ['steps', index]));
+  const mistakes = read.flatMap((one) => ('mistakes' in one ? one.mistakes : []));
+  if (mistakes.length > 0) return { mistakes };
+  return { migration: { number, about, from, to, steps: read.flatMap((one) => ('step' in one ? [one.step] : [])) } };
+}
+
+function readStep(
+  data: Json,
+  path: Path,
+): { readonly step: MigrationStep } | { readonly mistakes: readonly Mistake[] } {
+  const verbs = [...steps.keys()];
+  if (!isObject(data))
+    return {
+      mistakes: [
+        {
+          path,
+          says: 'a step is no group of keys',
+          mend: `Start it with a verb and an address: \`- rename: lighthouse.height\`. The verbs are ${list(verbs)}.`,
+        },
+      ],
+    };
+  const verb = Object.keys(data).find((key) => steps.has(key));
+  const kind = verb === undefined ? undefined : steps.get(verb);
+  if (verb === undefined || !kind) {
+    const [first = ''] = Object.keys(data);
+    return {
+      mistakes: [
+        {
+          path: [...path, first],
+          atKey: true,
+          says: `there is no step \`${first}\``,
+          mend: didYouMean(first, verbs).trim() || `The steps are ${list(verbs)}.`,
+        },
+      ],
+    };
+  }
+  const schema = z.strictObject({ ...kind.shape, open: z.string().optional() });
+  const parsed = parseWith<Readonly<Record<string, unknown>>>(schema, data, `a step \`${verb}\``);
+  if ('mistakes' in parsed)
+    return { mistakes: parsed.mistakes.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })) };
+  const { open, ...says } = parsed.value as JsonObject;
+  const address = String(own(says, verb));
+  const number = Number(path.at(-1)) + 1;
+  return { step: { number, kind, address, says, ...(typeof open === 'string' ? { open } : {}) } };
+}

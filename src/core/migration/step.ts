@@ -1,0 +1,63 @@
+import type { z } from 'zod';
+import type { JsonObject } from '../json.ts';
+import type { ModelDoc } from '../model/document.ts';
+import type { Model } from '../model/link.ts';
+import type { EntryDraft } from './entryDraft.ts';
+
+/** Why a step cannot be taken: about the step itself, never about an entry. */
+export class StepRefused extends Error {
+  override readonly name = 'StepRefused';
+  readonly mend: string;
+  /** The key of the step that is wrong; the step as a whole where none is named. */
+  readonly key: string | undefined;
+  /** How far into the text of that key, in UTF-16 code units. */
+  readonly offset: number;
+
+  constructor(message: string, mend: string, key?: string, offset = 0) {
+    super(message);
+    this.mend = mend;
+    this.key = key;
+    this.offset = offset;
+  }
+}
+
+/** The model on both sides of a step. */
+interface Around {
+  readonly before: Model;
+  readonly after: Model;
+}
+
+type Written<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
+
+interface Definition<S extends z.ZodRawShape> {
+  /** The first key of the step; what it holds is the address the step is about. */
+  readonly verb: string;
+  /** One line for whoever reads a migration for the first time. */
+  readonly about: string;
+  readonly shape: S;
+  /** What the step does to the model. @throws {StepRefused} where it does not fit it. */
+  readonly model: (step: Written<S>, model: ModelDoc) => ModelDoc;
+  /**
+   * What the step does to one entry; what cannot be carried on is lost by `draft.lose`. Called once per step, so that
+   * expressions are compiled and checked before the first entry is read.
+   * @throws {StepRefused} where it cannot be done to any entry.
+   */
+  readonly entries?: (step: Written<S>, around: Around) => (draft: EntryDraft) => void;
+}
+
+/** A step of some kind as the rest of the core sees it. */
+export interface StepKind {
+  readonly verb: string;
+  readonly about: string;
+  readonly shape: z.ZodRawShape;
+  readonly model: (step: JsonObject, model: ModelDoc) => ModelDoc;
+  readonly entries: ((step: JsonObject, around: Around) => (draft: EntryDraft) => void) | undefined;
+}
+
+/**
+ * Makes a kind of step from its definition. What a step of this kind looks like is forgotten here and nowhere else:
+ * steps are only handed to the kind whose own shape has parsed them.
+ */
+export function defineStep<S extends z.ZodRawShape>(definition: Definition<S>): StepKind {
+  return { ...(definition as unknown as StepKind), entries: (definition as unknown as StepKind).entries };
+}

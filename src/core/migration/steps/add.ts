@@ -1,0 +1,132 @@
+import { z } from 'zod';
+import { own, withKey, withoutKey } from '../../json.ts';
+import type { Branch, ModelDoc, TypeDoc } from '../../model/document.ts';
+import { readField, readTaxonomyParts, readTypeParts } from '../../model/read.ts';
+import { addressed, compileFill, fillShape, linkedField, placesBefore, typeOf } from '../fill.ts';
+import { defineStep, StepRefused } from '../step.ts';
+
+/** Adds a type, a field, a taxonomy or a term; a new field can be filled in the entries that exist. */
+export const add = defineStep({
+  verb: 'add',
+  about: 'Adds a type, a field, a taxonomy or a term. `value` or `cel` fills a new field in the entries that exist.',
+  shape: {
+    add: z.string(),
+    type: z.json().optional(),
+    field: z.json().optional(),
+    taxonomy: z.json().optional(),
+    term: z.json().optional(),
+    ...fillShape,
+  },
+  model: (step, model) => {
+    const address = addressed(step.add, 'add', ['type', 'field', 'taxonomy', 'term']);
+    switch (address.what) {
+      case 'type':
+        refuseTaken(Object.hasOwn(model.types, address.type), step.add);
+        return {
+          ...model,
+          types: withKey(model.types, address.type, definition(readTypeParts(step.type ?? {}), 'type')),
+        };
+      case 'field':
+        return {
+          ...model,
+          types: withKey(model.types, address.type, withField(typeOf(model, address.type, 'add'), address.field, step)),
+        };
+      case 'taxonomy':
+        refuseTaken(Object.hasOwn(model.taxonomies, address.taxonomy), step.add);
+        return {
+          ...model,
+          taxonomies: withKey(
+            model.taxonomies,
+            address.taxonomy,
+            definition(readTaxonomyParts(step.taxonomy ?? {}), 'taxonomy'),
+          ),
+        };
+      case 'term':
+        return withTerm(model, address, step);
+    }
+  },
+  entries: (step, { before, after }) => {
+    const address = addressed(step.add, 'add', ['type', 'field', 'taxonomy', 'term']);
+    if (address.what !== 'field') {
+      if (step.value !== undefined || step.cel !== undefined)
+        throw new StepRefused(
+          'only a new field can be filled',
+          'Remove `value` and `cel`.',
+          step.cel === undefined ? 'value' : 'cel',
+        );
+      return () => undefined;
+    }
+    const { type, field } = linkedField(after, address.type, address.field);
+    const fill = compileFill(step, field, before.types.get(address.type) ?? type, after);
+    const places = placesBefore(type, field.name);
+    return (draft) => {
+      if (draft.type !== address.type || !fill || draft.get(field.name) !== undefined) return;
+      const value = fill(draft);
+      if (value !== undefined && value !== null) draft.set(field.name, value, places);
+    };
+  },
+});
+
+type Parts<T> =
+  | { readonly value: T }
+  | { readonly mistakes: readonly { readonly says: string; readonly mend: string }[] };
+
+function definition<T>(parts: Parts<T>, key: string): T {
+  if ('value' in parts) return parts.value;
+  const [mistake] = parts.mistakes;
+  throw new StepRefused(mistake?.says ?? 'the definition cannot be read', mistake?.mend ?? 'Correct it.', key);
+}
+
+function refuseTaken(isTaken: boolean, address: string): void {
+  if (isTaken)
+    throw new StepRefused(
+      `\`${address}\` exists already at this step`,
+      'Remove the step, or look at the steps before.',
+      'add',
+    );
+}
+
+function withField(
+  type: TypeDoc,
+  name: string,
+  step: { readonly add: string; readonly field?: Parameters<typeof readField>[0] | undefined },
+): TypeDoc {
+  refuseTaken(Object.hasOwn(type.fields, name), step.add);
+  const read = readField(step.field ?? null);
+  if (!read.field) return definition({ mistakes: read.mistakes }, 'field');
+  return { ...type, fields: withKey(type.fields, name, read.field) };
+}
+
+function withTerm(
+  model: ModelDoc,
+  {
+    taxonomy: name,
+    term,
+    above,
+  }: { readonly taxonomy: string; readonly term: string; readonly above: readonly string[] },
+  step: { readonly add: string; readonly term?: unknown },
+): ModelDoc {
+  const taxonomy = own(model.taxonomies, name);
+  if (!taxonomy) throw new StepRefused(`there is no taxonomy \`${name}\` at this step`, 'Add it first.', 'add');
+  refuseTaken(Object.hasOwn(taxonomy.terms, term), step.add);
+  const parent = above.at(-1);
+  if (parent !== undefined && !Object.hasOwn(taxonomy.terms, parent))
+    throw new StepRefused(`there is no term \`${parent}\` at this step`, 'Add it first.', 'add');
+  const read = definition(
+    readTaxonomyParts({ terms: [{ term, ...withoutKey(Object(step.term ?? {}), 'term') }] }),
+    'term',
+  );
+  const tree =
+    parent === undefined
+      ? [...taxonomy.tree, ...read.tree]
+      : taxonomy.tree.map((branch) => grow(branch, parent, read.tree));
+  return {
+    ...model,
+    taxonomies: withKey(model.taxonomies, name, { ...taxonomy, terms: { ...taxonomy.terms, ...read.terms }, tree }),
+  };
+}
+
+const grow = (branch: Branch, parent: string, grown: readonly Branch[]): Branch =>
+  branch.term === parent
+    ? { ...branch, terms: [...(branch.terms ?? []), ...grown] }
+    : { ...branch, ...(branch.terms ? { terms: branch.terms.map((inner) => grow(inner, parent, grown)) } : {}) };

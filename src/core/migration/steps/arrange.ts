@@ -1,0 +1,51 @@
+import { z } from 'zod';
+import { equal, isList, isObject, type Json, own, withKey } from '../../json.ts';
+import type { Branch } from '../../model/document.ts';
+import { addressed } from '../fill.ts';
+import { defineStep, StepRefused } from '../step.ts';
+
+/** Puts the terms of a taxonomy into another order or under other terms. No entry changes: terms keep their names. */
+export const arrange = defineStep({
+  verb: 'arrange',
+  about: 'Puts the terms of a taxonomy into another order or under other terms. Entries stay as they are.',
+  shape: { arrange: z.string(), tree: z.json() },
+  model: (step, model) => {
+    const { taxonomy: name } = addressed(step.arrange, 'arrange', ['taxonomy']);
+    const taxonomy = own(model.taxonomies, name);
+    if (!taxonomy)
+      throw new StepRefused(`there is no taxonomy \`${name}\` at this step`, 'Look at the steps before.', 'arrange');
+    const tree = readTree(step.tree);
+    if (!equal(namesIn(tree), Object.keys(taxonomy.terms).sort()))
+      throw new StepRefused(
+        '`tree` does not name each term exactly once',
+        'Name every term of the taxonomy once.',
+        'tree',
+      );
+    return { ...model, taxonomies: withKey(model.taxonomies, name, { ...taxonomy, tree }) };
+  },
+});
+
+/** A tree as it is written: a term alone, or a term with a list of those below it (`north: [skerries, holm]`). */
+function readTree(data: Json): readonly Branch[] {
+  if (!isList(data))
+    throw new StepRefused('`tree` is no list of terms', 'Write `tree: [north: [skerries], south]`.', 'tree');
+  return data.map((item): Branch => {
+    if (typeof item === 'string') return { term: item };
+    const [pair, ...others] = isObject(item) ? Object.entries(item) : [];
+    if (!pair || others.length > 0)
+      throw new StepRefused(
+        '`tree` holds something that is no term',
+        'Write a term alone, or one term with a list below it.',
+        'tree',
+      );
+    const below = readTree(pair[1]);
+    return below.length > 0 ? { term: pair[0], terms: below } : { term: pair[0] };
+  });
+}
+
+/** The inverse of {@link readTree}. */
+export const writeTree = (tree: readonly Branch[]): Json =>
+  tree.map(({ term, terms }) => (terms && terms.length > 0 ? Object.fromEntries([[term, writeTree(terms)]]) : term));
+
+const namesIn = (tree: readonly Branch[]): readonly string[] =>
+  tree.flatMap(({ term, terms }) => [term, ...namesIn(terms ?? [])]).sort();

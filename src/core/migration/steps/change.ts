@@ -1,0 +1,138 @@
+import { z } from 'zod';
+import { isObject, type Json, type JsonObject, own, withKey, withoutKey } from '../../json.ts';
+import { asJson, type ModelDoc } from '../../model/document.ts';
+import { readField, readTaxonomyParts, readTypeParts } from '../../model/read.ts';
+import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, typeOf } from '../fill.ts';
+import { defineStep, StepRefused } from '../step.ts';
+
+/** Sets options of a type, a field, a taxonomy or a term; `null` takes an option away. */
+export const change = defineStep({
+  verb: 'change',
+  about:
+    'Sets options of a type, a field, a taxonomy or a term; null takes an option away. `value` or `cel` mends values that no longer fit.',
+  shape: { change: z.string(), to: z.json(), ...fillShape },
+  model: (step, model) => {
+    if (!isObject(step.to))
+      throw new StepRefused('`to` holds no options', 'Write them as keys: `to: { max: 200 }`.', 'to');
+    if (step.change === 'languages') return { ...model, languages: languagesOf(step.to) };
+    const address = addressed(step.change, 'change', ['type', 'field', 'taxonomy', 'term']);
+    switch (address.what) {
+      case 'type': {
+        const { fields, ...old } = typeOf(model, address.type, 'change');
+        const read = parts(readTypeParts(merged(old, step.to)));
+        return { ...model, types: withKey(model.types, address.type, { ...read, fields }) };
+      }
+      case 'field':
+        return withField(model, address, step.to);
+      case 'taxonomy':
+      case 'term':
+        return withTaxonomy(model, address, step.to);
+    }
+  },
+  entries: (step, { before, after }) => {
+    const hasFill = step.value !== undefined || step.cel !== undefined;
+    if (!hasFill) return () => undefined;
+    const address = addressed(step.change, 'change', ['field']);
+    const was = linkedField(before, address.type, address.field);
+    const { field } = linkedField(after, address.type, address.field);
+    const fill = compileFill(step, field, was.type, after);
+    return (draft) => {
+      if (draft.type !== address.type || !fill) return;
+      const value = draft.get(address.field);
+      const fits = value === undefined ? !isRequiredNow(was.field, field, draft.status) : obeys(value, field, after);
+      if (fits) return;
+      const mended = fill(draft);
+      if (mended === undefined || mended === null) return;
+      if (value !== undefined)
+        draft.losses.push({ path: [address.field], value, why: 'it does not fit the changed field', becomes: mended });
+      draft.set(address.field, mended);
+    };
+  },
+});
+
+type Linked = ReturnType<typeof linkedField>['field'];
+
+/** Whether a field asks for a value that it did not ask for before. */
+function isRequiredNow(was: Linked, is: Linked, status: string): boolean {
+  const asks = ({ common }: Linked): boolean =>
+    common.required === true || (common.required === 'published' && status === 'published');
+  return asks(is) && !asks(was);
+}
+
+/** Options with others put over them; `null` takes one away. */
+const merged = (old: object, to: JsonObject): JsonObject =>
+  Object.entries(to).reduce<JsonObject>(
+    (all, [key, value]) => (value === null ? withoutKey(all, key) : withKey(all, key, value)),
+    asJson(old),
+  );
+
+type Parts<T> =
+  | { readonly value: T }
+  | { readonly mistakes: readonly { readonly says: string; readonly mend: string }[] };
+
+function parts<T>(read: Parts<T>): T {
+  if ('value' in read) return read.value;
+  throw new StepRefused(
+    read.mistakes[0]?.says ?? 'the options cannot be read',
+    read.mistakes[0]?.mend ?? 'Correct them.',
+    'to',
+  );
+}
+
+function withField(
+  model: ModelDoc,
+  { type: typeName, field: name }: { readonly type: string; readonly field: string },
+  to: JsonObject,
+): ModelDoc {
+  if (Object.hasOwn(to, 'kind'))
+    throw new StepRefused('the kind of a field is not changed but converted', 'Use a step `convert`.', 'to');
+  const type = typeOf(model, typeName, 'change');
+  const read = readField(merged(fieldOf(model, typeName, name, 'change'), to));
+  if (!read.field) return parts({ mistakes: read.mistakes });
+  return {
+    ...model,
+    types: withKey(model.types, typeName, { ...type, fields: withKey(type.fields, name, read.field) }),
+  };
+}
+
+function withTaxonomy(
+  model: ModelDoc,
+  address:
+    | { readonly what: 'taxonomy'; readonly taxonomy: string }
+    | { readonly what: 'term'; readonly taxonomy: string; readonly term: string },
+  to: JsonObject,
+): ModelDoc {
+  const taxonomy = own(model.taxonomies, address.taxonomy);
+  if (!taxonomy)
+    throw new StepRefused(
+      `there is no taxonomy \`${address.taxonomy}\` at this step`,
+      'Look at the steps before.',
+      'change',
+    );
+  const { terms, tree, ...old } = taxonomy;
+  if (address.what === 'taxonomy') {
+    const { terms: _, tree: __, ...options } = parts(readTaxonomyParts(merged(old, to)));
+    return { ...model, taxonomies: withKey(model.taxonomies, address.taxonomy, { ...options, terms, tree }) };
+  }
+  const term = own(terms, address.term);
+  if (!term)
+    throw new StepRefused(`there is no term \`${address.term}\` at this step`, 'Look at the steps before.', 'change');
+  const read = parts(readTaxonomyParts({ terms: [{ ...merged(term, to), term: address.term }] }));
+  return {
+    ...model,
+    taxonomies: withKey(model.taxonomies, address.taxonomy, {
+      ...taxonomy,
+      terms: withKey(terms, address.term, own(read.terms, address.term) ?? {}),
+    }),
+  };
+}
+
+function languagesOf({ languages }: JsonObject): readonly string[] {
+  const read = z
+    .array(z.string())
+    .min(1)
+    .safeParse(languages satisfies Json | undefined);
+  if (!read.success)
+    throw new StepRefused('`languages` is no list of languages', 'Write `to: { languages: [en, fr] }`.', 'to');
+  return read.data;
+}

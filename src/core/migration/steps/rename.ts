@@ -1,0 +1,88 @@
+import { z } from 'zod';
+import { own } from '../../json.ts';
+import type { Rename } from '../../kinds/define.ts';
+import { idRule, isId, isName, nameRule } from '../../model/address.ts';
+import type { ModelDoc } from '../../model/document.ts';
+import { linkField } from '../../model/link.ts';
+import { renamedValues, renameInModel } from '../../model/rename.ts';
+import { addressed, fieldOf, typeOf } from '../fill.ts';
+import { defineStep, StepRefused } from '../step.ts';
+
+/** Gives a type, a field, a taxonomy, a term or a choice another name; every mention of it follows, and every value. */
+export const rename = defineStep({
+  verb: 'rename',
+  about: 'Gives a type, a field, a taxonomy, a term or a choice another name; all that mentions it follows.',
+  shape: { rename: z.string(), to: z.string() },
+  model: (step, model) => {
+    const change = renameOf(step);
+    refuseUnfit(change, model);
+    return renameInModel(model, change);
+  },
+  entries: (step, { before }) => {
+    const change = renameOf(step);
+    return (draft) => {
+      const type = before.types.get(draft.type);
+      if (!type) return;
+      for (const [field, value] of renamedValues(draft.fields, type, change)) draft.set(field, value);
+      if (change.what === 'field' && change.type === draft.type) draft.rename(change.from, change.to);
+      if (change.what === 'type' && change.from === draft.type) draft.moveTo(change.to);
+    };
+  },
+});
+
+function renameOf({ rename: text, to }: { readonly rename: string; readonly to: string }): Rename {
+  const address = addressed(text, 'rename', ['type', 'field', 'taxonomy', 'term', 'choice']);
+  switch (address.what) {
+    case 'type':
+      return { what: 'type', from: address.type, to };
+    case 'field':
+      return { what: 'field', type: address.type, from: address.field, to };
+    case 'taxonomy':
+      return { what: 'taxonomy', from: address.taxonomy, to };
+    case 'term':
+      return { what: 'term', taxonomy: address.taxonomy, from: address.term, to };
+    case 'choice':
+      return { what: 'choice', type: address.type, field: address.field, from: address.choice, to };
+  }
+}
+
+function refuseUnfit(change: Rename, model: ModelDoc): void {
+  const isNamed = change.what === 'term' || change.what === 'choice';
+  if (!(isNamed ? isId(change.to) : isName(change.to)))
+    throw new StepRefused(
+      `\`${change.to}\` cannot be its name: ${isNamed ? idRule : nameRule}`,
+      'Choose another name.',
+      'to',
+    );
+  const names = namesBeside(change, model);
+  if (!names.includes(change.from))
+    throw new StepRefused(
+      `there is no ${change.what} \`${change.from}\` at this step`,
+      'Look at the steps before.',
+      'rename',
+    );
+  if (names.includes(change.to))
+    throw new StepRefused(
+      `there is a ${change.what} \`${change.to}\` already at this step`,
+      'Choose another name, or remove the step that adds it.',
+      'to',
+    );
+}
+
+/** The names of the things of the same sort, among which the new name has to be free. */
+function namesBeside(change: Rename, model: ModelDoc): readonly string[] {
+  switch (change.what) {
+    case 'type':
+      return Object.keys(model.types);
+    case 'field':
+      return Object.keys(typeOf(model, change.type, 'rename').fields);
+    case 'taxonomy':
+      return Object.keys(model.taxonomies);
+    case 'term':
+      return Object.keys(own(model.taxonomies, change.taxonomy)?.terms ?? {});
+    case 'choice': {
+      const field = linkField(change.type, change.field, fieldOf(model, change.type, change.field, 'rename'));
+      return field ? field.kind.members(field.options).map(({ name }) => name) : [];
+    }
+  }
+}

@@ -1,0 +1,33 @@
+import { z } from 'zod';
+import { addressed, compileCondition, compileFill, fieldOf, fillShape, linkedField, placesBefore } from '../fill.ts';
+import { defineStep, StepRefused } from '../step.ts';
+
+/** Gives a field a value in the entries that exist: all of them, or those for which a condition holds. */
+export const set = defineStep({
+  verb: 'set',
+  about: 'Gives a field a value, or one computed by `cel`, in all entries or in those for which `where` holds.',
+  shape: { set: z.string(), ...fillShape, where: z.string().optional() },
+  model: (step, model) => {
+    const { type, field } = addressed(step.set, 'set', ['field']);
+    fieldOf(model, type, field, 'set');
+    return model;
+  },
+  entries: (step, { after }) => {
+    const address = addressed(step.set, 'set', ['field']);
+    const { type, field } = linkedField(after, address.type, address.field);
+    const fill = compileFill(step, field, type, after);
+    if (!fill)
+      throw new StepRefused(
+        'the step says no value',
+        'Add `value:` (the same for all) or `cel:` (computed from the entry).',
+        'set',
+      );
+    const concerns = compileCondition(step.where, type);
+    const places = placesBefore(type, field.name);
+    return (draft) => {
+      if (draft.type !== address.type || !concerns(draft)) return;
+      const value = fill(draft);
+      if (value !== undefined && value !== null) draft.set(field.name, value, places);
+    };
+  },
+});

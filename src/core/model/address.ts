@@ -1,0 +1,75 @@
+/**
+ * Addresses: one grammar for everything a person can point at.
+ *
+ *     lighthouse                            a type
+ *     lighthouse.focalHeight                a field
+ *     lighthouse.character:fixed            one allowed value of a choice
+ *     region:                               a taxonomy
+ *     region:north/skerries                 a term, with or without the terms above it
+ *     lighthouse/skerry-point               an entry
+ *     lighthouse/skerry-point#/keepers/0    a value inside an entry (JSON Pointer, RFC 6901)
+ */
+const NAME = '[a-z][A-Za-z0-9]{0,63}';
+const ID = '[a-z0-9]+(?:-[a-z0-9]+)*';
+
+const nameShape = new RegExp(`^${NAME}$`, 'u');
+const idShape = new RegExp(`^${ID}$`, 'u');
+const idLimit = 128;
+
+/** Names of types, fields and taxonomies: a letter, then letters and digits, `likeThis`. */
+export const isName = (text: string): boolean => nameShape.test(text);
+export const nameRule = 'a name starts with a small letter and goes on with letters and digits, likeThis (64 at most)';
+
+/** Identifiers of entries, terms and choices: small letters and digits with single hyphens between, `like-this`. */
+export const isId = (text: string): boolean => text.length <= idLimit && idShape.test(text);
+export const idRule = `an identifier is made of small letters and digits with single hyphens between, like-this (${idLimit} at most)`;
+
+export type Address =
+  | { readonly what: 'type'; readonly type: string }
+  | { readonly what: 'field'; readonly type: string; readonly field: string }
+  | { readonly what: 'choice'; readonly type: string; readonly field: string; readonly choice: string }
+  | { readonly what: 'taxonomy'; readonly taxonomy: string }
+  | { readonly what: 'term'; readonly taxonomy: string; readonly term: string; readonly above: readonly string[] }
+  | { readonly what: 'entry'; readonly type: string; readonly id: string; readonly pointer?: string };
+
+const shapes = {
+  type: new RegExp(`^(?<type>${NAME})$`, 'u'),
+  field: new RegExp(`^(?<type>${NAME})\\.(?<field>${NAME})$`, 'u'),
+  choice: new RegExp(`^(?<type>${NAME})\\.(?<field>${NAME}):(?<choice>${ID})$`, 'u'),
+  taxonomy: new RegExp(`^(?<taxonomy>${NAME}):$`, 'u'),
+  term: new RegExp(`^(?<taxonomy>${NAME}):(?<terms>${ID}(?:/${ID})*)$`, 'u'),
+  entry: new RegExp(`^(?<type>${NAME})/(?<id>${ID})(?:#(?<pointer>(?:/[^/]*)*))?$`, 'u'),
+};
+
+/** Reads an address; `undefined` where the text is none. A name alone is read as a type. */
+export function parseAddress(text: string): Address | undefined {
+  for (const what of ['type', 'field', 'choice', 'taxonomy', 'term', 'entry'] as const) {
+    const parts = shapes[what].exec(text)?.groups;
+    if (parts) return build(what, parts);
+  }
+  return undefined;
+}
+
+function build(what: keyof typeof shapes, parts: Readonly<Record<string, string | undefined>>): Address {
+  const { type = '', field = '', choice = '', taxonomy = '', terms = '', id = '', pointer } = parts;
+  switch (what) {
+    case 'type':
+      return { what, type };
+    case 'field':
+      return { what, type, field };
+    case 'choice':
+      return { what, type, field, choice };
+    case 'taxonomy':
+      return { what, taxonomy };
+    case 'term': {
+      const ids = terms.split('/');
+      return { what, taxonomy, term: ids.at(-1) ?? '', above: ids.slice(0, -1) };
+    }
+    case 'entry':
+      return pointer === undefined ? { what, type, id } : { what, type, id, pointer };
+  }
+}
+
+/** One line on how addresses are written, for messages about a text that is none. */
+export const addressForms =
+  'Write a type (lighthouse), a field (lighthouse.name), a taxonomy (region:), a term (region:north) or an entry (lighthouse/skerry-point).';

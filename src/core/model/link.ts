@@ -1,0 +1,139 @@
+import { type JsonObject, own } from '../json.ts';
+import type { Kind, Surroundings } from '../kinds/define.ts';
+import { kinds } from '../kinds/index.ts';
+import { humanize, pluralize } from '../words.ts';
+import {
+  type Branch,
+  type CommonOptions,
+  commonOptions,
+  type FieldDoc,
+  type ModelDoc,
+  type TaxonomyDoc,
+  type TypeDoc,
+} from './document.ts';
+
+/** A model to look things up in. Everything in it follows from its document. */
+export interface Model {
+  readonly document: ModelDoc;
+  readonly types: ReadonlyMap<string, Type>;
+  readonly taxonomies: ReadonlyMap<string, Taxonomy>;
+  readonly around: Surroundings;
+}
+
+export interface Type {
+  readonly name: string;
+  readonly document: TypeDoc;
+  readonly label: { readonly one: string; readonly many: string };
+  readonly fields: ReadonlyMap<string, Field>;
+  /** The field that is the text of a Markdown file. */
+  readonly body: Field | undefined;
+}
+
+export interface Field {
+  readonly type: string;
+  readonly name: string;
+  /** `lighthouse.focalHeight` */
+  readonly address: string;
+  readonly document: FieldDoc;
+  readonly kind: Kind;
+  /** The options that the kind itself understands. */
+  readonly options: JsonObject;
+  readonly common: CommonOptions;
+  readonly label: string;
+}
+
+export interface Taxonomy {
+  readonly name: string;
+  readonly document: TaxonomyDoc;
+  readonly label: string;
+  readonly terms: ReadonlyMap<string, Term>;
+  readonly roots: readonly Term[];
+}
+
+export interface Term {
+  readonly name: string;
+  readonly label: string;
+  /** The identifiers from the top of the hierarchy down to the term itself. */
+  readonly path: readonly string[];
+  readonly below: readonly Term[];
+}
+
+/** Makes a model document into a model. Names that lead nowhere stay as they are: {@link verify} reports them. */
+export function link(document: ModelDoc): Model {
+  const types = new Map(Object.entries(document.types).map(([name, type]) => [name, linkType(name, type)]));
+  const taxonomies = new Map(
+    Object.entries(document.taxonomies).map(([name, one]) => [name, linkTaxonomyOf(name, one)]),
+  );
+  return { document, types, taxonomies, around: surroundings(types, taxonomies) };
+}
+
+function linkType(name: string, document: TypeDoc): Type {
+  const fields = new Map(
+    Object.entries(document.fields).flatMap(([field, options]) => {
+      const linked = linkField(name, field, options);
+      return linked ? [[field, linked] as const] : [];
+    }),
+  );
+  const one = humanize(name);
+  return {
+    name,
+    document,
+    label: document.label ?? { one, many: pluralize(one) },
+    fields,
+    body: [...fields.values()].find((field) => field.kind.isBody(field.options)),
+  };
+}
+
+/** A field on its own, outside a model; `undefined` where its kind does not exist. */
+export function linkField(type: string, name: string, document: FieldDoc): Field | undefined {
+  const kind = kinds.get(document.kind);
+  if (!kind) return undefined;
+  const common: Record<string, unknown> = {};
+  const options: Record<string, JsonObject[string]> = {};
+  for (const [key, value] of Object.entries(document)) {
+    if (key === 'kind') continue;
+    if (Object.hasOwn(commonOptions, key)) common[key] = value;
+    else options[key] = value;
+  }
+  const label = own(document, 'label');
+  return {
+    type,
+    name,
+    address: `${type}.${name}`,
+    document,
+    kind,
+    options,
+    common,
+    label: typeof label === 'string' ? label : humanize(name),
+  };
+}
+
+export function linkTaxonomyOf(name: string, document: TaxonomyDoc): Taxonomy {
+  const terms = new Map<string, Term>();
+  const grow = (branch: Branch, above: readonly string[]): Term => {
+    const path = [...above, branch.term];
+    const below: Term[] = [];
+    const label = own(document.terms, branch.term)?.label ?? humanize(branch.term);
+    const term: Term = { name: branch.term, label, path, below };
+    terms.set(branch.term, term);
+    for (const inner of branch.terms ?? []) below.push(grow(inner, path));
+    return term;
+  };
+  const roots = document.tree.map((branch) => grow(branch, []));
+  return { name, document, label: document.label ?? humanize(name), terms, roots };
+}
+
+function surroundings(types: ReadonlyMap<string, Type>, taxonomies: ReadonlyMap<string, Taxonomy>): Surroundings {
+  const labels = new Map<string, ReadonlyMap<string, string>>();
+  const fieldKinds = new Map<string, ReadonlyMap<string, string>>();
+  for (const [name, { terms }] of taxonomies)
+    labels.set(name, new Map([...terms].map(([term, { label }]) => [term, label])));
+  for (const [name, { fields }] of types)
+    fieldKinds.set(name, new Map([...fields].map(([field, { kind }]) => [field, kind.name])));
+  return {
+    types: [...types.keys()],
+    taxonomies: [...taxonomies.keys()],
+    termsOf: (taxonomy) => labels.get(taxonomy),
+    kindsOf: (type) => fieldKinds.get(type),
+  };
+}

@@ -1,0 +1,176 @@
+import type { z } from 'zod';
+import { at, type Json, type Path } from '../json.ts';
+import { didYouMean } from '../nearest.ts';
+import { list, quote } from '../words.ts';
+
+/** A mistake in the model, at a path inside the data it was found in. */
+export interface Mistake {
+  readonly path: Path;
+  /** Whether the key at the path is wrong rather than its value. */
+  readonly atKey?: boolean;
+  readonly says: string;
+  readonly mend: string;
+}
+
+/**
+ * Reads data with a schema. What comes back is either the parsed value or every mistake, in words that follow from the
+ * schema itself: what the key takes, what stands there instead, and the nearest key that would be right.
+ */
+export function parseWith<T>(
+  schema: z.ZodType<T>,
+  data: Json,
+  name: string,
+): { readonly value: T } | { readonly mistakes: readonly Mistake[] } {
+  const parsed = schema.safeParse(data);
+  if (parsed.success) return { value: parsed.data };
+  const mistakes = parsed.error.issues.flatMap((issue) => inWords(issue, schema, data, [], name));
+  return { mistakes };
+}
+
+type Issue = z.core.$ZodIssue;
+
+function inWords(issue: Issue, schema: z.core.$ZodType, data: Json, prefix: Path, name: string): readonly Mistake[] {
+  const path = [...prefix, ...issue.path.map((part) => (typeof part === 'number' ? part : String(part)))];
+  const last = path.at(-1);
+  const key =
+    last === undefined
+      ? name
+      : typeof last === 'number'
+        ? `item ${last + 1} of \`${String(path.at(-2))}\``
+        : `\`${last}\``;
+  switch (issue.code) {
+    case 'unrecognized_keys':
+      return issue.keys.map((unknown) => {
+        const known = keysAt(schemaAt(schema, path));
+        const near = didYouMean(unknown, known);
+        return {
+          path: [...path, unknown],
+          atKey: true,
+          says: `there is no option \`${unknown}\` ${last === undefined ? `for ${name}` : `in ${key}`}`,
+          mend: near.trim() || `Remove it; the options are ${list(known)}.`,
+        };
+      });
+    case 'invalid_union': {
+      const branch = issue.errors.find(
+        (errors) => errors.length > 0 && errors.every((error) => error.path.length > 0 || !isAboutShape(error)),
+      );
+      if (branch) return branch.flatMap((inner) => inWords(inner, schema, data, path, name));
+      return [wrongValue(schema, path, key, data)];
+    }
+    case 'custom':
+    case 'invalid_format':
+      return [
+        {
+          path,
+          says: `${key} is ${quote(at(data, path))}, not right here`,
+          mend: `Write ${lowerFirst(issue.message)}.`,
+        },
+      ];
+    case 'too_small':
+    case 'too_big': {
+      const bound = issue.code === 'too_small' ? `at least ${issue.minimum}` : `at most ${issue.maximum}`;
+      const what = issue.origin === 'array' ? 'items' : issue.origin === 'string' ? 'characters' : '';
+      return [
+        {
+          path,
+          says: `${key} needs ${[bound, what].filter(Boolean).join(' ')}`,
+          mend: 'Correct the value, or remove the key.',
+        },
+      ];
+    }
+    default:
+      return [wrongValue(schema, path, key, data)];
+  }
+}
+
+const isAboutShape = (issue: Issue): boolean => issue.code === 'invalid_type' || issue.code === 'invalid_value';
+const lowerFirst = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
+
+function wrongValue(schema: z.core.$ZodType, path: Path, key: string, data: Json): Mistake {
+  const takes = describe(schemaAt(schema, path));
+  const value = at(data, path);
+  if (value === undefined) return { path, says: `${key} is missing`, mend: `Add it: it takes ${takes}.` };
+  return {
+    path,
+    says: `${key} is ${value === null ? 'empty' : quote(value)}, it takes ${takes}`,
+    mend: `Write ${takes}.`,
+  };
+}
+
+/* ── what a schema says of itself ────────────────────────────────────────────────────────────────────────────── */
+
+type Schema = z.core.$ZodTypes;
+
+/** The alternatives of a schema, with everything unwrapped that only says "may be absent" or "is then changed". */
+function alternatives(schema: z.core.$ZodType): readonly Schema[] {
+  const { def } = (schema as Schema)._zod;
+  switch (def.type) {
+    case 'optional':
+    case 'nullable':
+    case 'default':
+    case 'nonoptional':
+      return alternatives(def.innerType);
+    case 'pipe':
+      return alternatives(def.in);
+    case 'lazy':
+      return alternatives(def.getter());
+    case 'union':
+      return def.options.flatMap(alternatives);
+    default:
+      return [schema as Schema];
+  }
+}
+
+function schemaAt(schema: z.core.$ZodType, path: Path): readonly Schema[] {
+  let here = alternatives(schema);
+  for (const part of path) {
+    here = here.flatMap((one) => {
+      const { def } = one._zod;
+      if (def.type === 'object') {
+        const inner = Object.hasOwn(def.shape, part) ? def.shape[String(part)] : undefined;
+        return inner ? alternatives(inner) : [];
+      }
+      if (def.type === 'array') return alternatives(def.element);
+      return [];
+    });
+  }
+  return here;
+}
+
+const keysAt = (schemas: readonly Schema[]): readonly string[] =>
+  schemas.flatMap(({ _zod: { def } }) =>
+    def.type === 'object' ? Object.keys(def.shape).filter((key) => key !== '$schema') : [],
+  );
+
+function describe(schemas: readonly Schema[]): string {
+  const words = schemas.map((schema) => {
+    const { def } = schema._zod;
+    switch (def.type) {
+      case 'string':
+        return 'a text';
+      case 'number':
+        return 'format' in def || (def.checks ?? []).some((check) => check._zod.def.check === 'number_format')
+          ? 'a whole number'
+          : 'a number';
+      case 'boolean':
+        return '`true` or `false`';
+      case 'literal':
+        return list(
+          def.values.map((value) => `\`${String(value)}\``),
+          'or',
+        );
+      case 'enum':
+        return list(
+          Object.values(def.entries).map((value) => `\`${value}\``),
+          'or',
+        );
+      case 'array':
+        return 'a list';
+      case 'object':
+        return `keys (${Object.keys(def.shape).join(', ')})`;
+      default:
+        return 'another value';
+    }
+  });
+  return list([...new Set(words)], 'or');
+}

@@ -1,0 +1,64 @@
+import { z } from 'zod';
+import { isObject, type Json, withoutKey } from '../json.ts';
+import { asJson, type ModelDoc } from '../model/document.ts';
+import { readNormalForm } from '../model/read.ts';
+import { canonical, hashModel, hashText } from './canonical.ts';
+
+/** A recorded state of the model: immutable, numbered, and chained to the one before it by that one's hash. */
+export interface Revision {
+  readonly revision: number;
+  readonly version: string;
+  /** RFC 3339, in UTC. */
+  readonly date: string;
+  readonly message: string;
+  /** The hash of the revision before; `null` for the first. */
+  readonly previous: string | null;
+  readonly model: ModelDoc;
+  /** The SHA-256 of the canonical text of all the rest. */
+  readonly hash: string;
+}
+
+const Shape = z.strictObject({
+  revision: z.int().min(1),
+  version: z.string().regex(/^\d+\.\d+\.\d+$/u),
+  date: z.iso.datetime(),
+  message: z.string(),
+  previous: z.string().nullable(),
+  model: z.json(),
+  hash: z.string(),
+});
+
+/** Completes a revision with its hash. */
+export function makeRevision(parts: Omit<Revision, 'hash'>): Revision {
+  return { ...parts, hash: hashText(canonical(asJson(parts))) };
+}
+
+/** The text of a revision's file: its canonical form (RFC 8785) and a line end. */
+export const revisionText = (revision: Revision): string => `${canonical(asJson(revision))}\n`;
+
+/** Reads a revision's file. Any byte that differs from what was written makes it no revision. */
+export function readRevision(text: string): Revision | undefined {
+  const data = parse(text);
+  const shape = Shape.safeParse(data);
+  if (!shape.success || !isObject(data)) return undefined;
+  const isWhole = `${canonical(data)}\n` === text && hashText(canonical(withoutKey(data, 'hash'))) === shape.data.hash;
+  const model = readNormalForm(shape.data.model as Json);
+  return isWhole && model ? { ...shape.data, model } : undefined;
+}
+
+function parse(text: string): Json | undefined {
+  try {
+    return JSON.parse(text) as Json;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Whether a revision follows another one; the first follows none. */
+export const follows = (revision: Revision, before: Revision | undefined): boolean =>
+  revision.previous === (before?.hash ?? null) && revision.revision === (before?.revision ?? 0) + 1;
+
+/** The newest revision that records exactly this model. */
+export function revisionOf(modelHash: string, revisions: readonly Revision[]): Revision | undefined {
+  return revisions.findLast(({ model }) => hashModel(model) === modelHash);
+}

@@ -1,0 +1,118 @@
+import { Environment, type ParseError } from '@marcbachmann/cel-js';
+import { isList, type Json, type JsonObject, own } from '../json.ts';
+import type { Field, Type } from '../model/link.ts';
+import { didYouMean } from '../nearest.ts';
+
+/** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */
+export interface Expression {
+  readonly source: string;
+  /** The type of what it gives, in CEL's words: `string`, `int`, `list<string>`. */
+  readonly gives: string;
+  /** Computes the value for one entry. @throws {ExpressionFailed} where the entry makes that impossible. */
+  readonly evaluate: (entry: EntryView) => Json;
+}
+
+/** What an expression sees as `entry`: the fields by name, and what every entry has. */
+export interface EntryView {
+  readonly id: string;
+  readonly type: string;
+  readonly status: string;
+  readonly fields: JsonObject;
+}
+
+/** Why an expression cannot be used: what is wrong, and where in it (offsets count from 0, in UTF-16 code units). */
+export interface ExpressionProblem {
+  readonly problem: string;
+  readonly offset: number;
+  readonly mend: string;
+}
+
+/** An expression that is right in itself could not be computed for an entry. */
+export class ExpressionFailed extends Error {
+  override readonly name = 'ExpressionFailed';
+}
+
+const limits = { maxAstNodes: 2_000, maxDepth: 60 };
+
+/** Compiles expressions over the entries of one type. They can reach the entry's own values and nothing else. */
+export function expressionsOver(type: Type): (source: string) => Expression | ExpressionProblem {
+  const schema: Record<string, string> = { id: 'string', type: 'string', status: 'string' };
+  for (const field of type.fields.values()) schema[field.name] = celType(field);
+  const environment = new Environment({ limits, homogeneousAggregateLiterals: false })
+    .registerVariable({ name: 'entry', schema })
+    .registerOperator('double * int', (a: number, b: bigint) => a * Number(b))
+    .registerOperator('int * double', (a: bigint, b: number) => Number(a) * b)
+    .registerOperator('double + int', (a: number, b: bigint) => a + Number(b))
+    .registerOperator('int + double', (a: bigint, b: number) => Number(a) + b)
+    .registerOperator('double - int', (a: number, b: bigint) => a - Number(b))
+    .registerOperator('int - double', (a: bigint, b: number) => Number(a) - b)
+    .registerOperator('double / int', (a: number, b: bigint) => a / Number(b))
+    .registerOperator('int / double', (a: bigint, b: number) => Number(a) / b)
+    .registerFunction('round(double): int', (value: number) => BigInt(Math.round(value)));
+  return (source) => {
+    const checked = environment.check(source);
+    if (!checked.valid) return problemOf(checked.error as ParseError, Object.keys(schema));
+    const run = environment.parse(source);
+    return {
+      source,
+      gives: checked.type ?? 'dyn',
+      evaluate: (entry) => {
+        try {
+          return fromCel(run({ entry: toCel(entry, type) }));
+        } catch (error) {
+          if (error instanceof ExpressionFailed) throw error;
+          throw new ExpressionFailed(summaryOf(error));
+        }
+      },
+    };
+  };
+}
+
+const celType = ({ kind, common }: Field): string => (common.many ? `list<${kind.cel}>` : kind.cel);
+
+function problemOf(error: ParseError, names: readonly string[]): ExpressionProblem {
+  const summary = summaryOf(error);
+  const unknown = /No such key: (\w+)/u.exec(summary)?.[1];
+  const offset = error.range?.start ?? 0;
+  if (unknown === undefined)
+    return { problem: summary, offset, mend: 'Correct the expression (CEL, the Common Expression Language).' };
+  return {
+    problem: `there is no field \`${unknown}\``,
+    offset,
+    mend: didYouMean(unknown, names).trim() || `An entry has ${names.join(', ')}.`,
+  };
+}
+
+const summaryOf = (error: unknown): string => {
+  const summary = error instanceof Error && 'summary' in error ? String(error.summary) : String(error);
+  return summary.charAt(0).toLowerCase() + summary.slice(1);
+};
+
+/** Values as CEL wants them: integers of integer fields as 64-bit integers, what is not filled not there at all. */
+function toCel({ id, type, status, fields }: EntryView, { fields: known }: Type): Readonly<Record<string, unknown>> {
+  const view: Record<string, unknown> = { id, type, status };
+  for (const field of known.values()) {
+    const value = own(fields, field.name);
+    if (value === undefined || value === null) continue;
+    view[field.name] = isList(value) ? value.map((item) => oneToCel(item, field)) : oneToCel(value, field);
+  }
+  return view;
+}
+
+const oneToCel = (value: Json, { kind }: Field): unknown =>
+  kind.cel === 'int' && typeof value === 'number' && Number.isInteger(value) ? BigInt(value) : value;
+
+function fromCel(value: unknown): Json {
+  if (typeof value === 'bigint') {
+    if (value > BigInt(Number.MAX_SAFE_INTEGER) || value < BigInt(Number.MIN_SAFE_INTEGER))
+      throw new ExpressionFailed(`the result ${value} is too large`);
+    return Number(value);
+  }
+  if (value === null || typeof value === 'string' || typeof value === 'boolean') return value;
+  if (typeof value === 'number') {
+    if (!Number.isFinite(value)) throw new ExpressionFailed('the result is no finite number');
+    return value;
+  }
+  if (Array.isArray(value)) return value.map(fromCel);
+  throw new ExpressionFailed('the result is neither a text, a number, true or false, nor a list of these');
+}

@@ -1,0 +1,34 @@
+import { Document, isCollection, visit } from 'yaml';
+import type { Json } from '../json.ts';
+
+const lineWidth = 100;
+const shortEnough = 68;
+
+/** Writes a value as YAML that a person would write: what is short on one line in brackets, the rest in lines. */
+export function writeYaml(value: Json): string {
+  const document = new Document(value);
+  visit(document, {
+    Collection: (_, node, path) => {
+      const isOutermost = path.length === 1;
+      if (!isOutermost && isCollection(node) && JSON.stringify(node.toJSON()).length <= shortEnough) {
+        node.flow = true;
+        return visit.SKIP;
+      }
+      return undefined;
+    },
+  });
+  return document.toString({ lineWidth, flowCollectionPadding: true });
+}
+
+/** A text as lines of a comment, broken between words so that none is longer than a terminal is wide. */
+export function writeComment(text: string, width = lineWidth - 6): string {
+  const lines: string[] = [];
+  let line = '';
+  for (const word of text.split(/\s+/u)) {
+    if (line !== '' && line.length + 1 + word.length > width) {
+      lines.push(line);
+      line = word;
+    } else line = line === '' ? word : `${line} ${word}`;
+  }
+  return [...lines, line].map((one) => `# ${one}\n`).join('');
+}

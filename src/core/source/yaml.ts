@@ -1,0 +1,143 @@
+import {
+  type Document,
+  isMap,
+  isPair,
+  isScalar,
+  isSeq,
+  LineCounter,
+  type Node,
+  parseDocument,
+  type YAMLError,
+} from 'yaml';
+import type { Json, Path } from '../json.ts';
+
+/** A place in a text; lines and columns count from 1, columns in UTF-16 code units as editors do. */
+export interface Position {
+  readonly line: number;
+  readonly column: number;
+}
+
+/** A text that could be read: what it says, and where each part of it stands. */
+export interface Source {
+  readonly data: Json;
+  /** Where the value at a path stands, or the nearest thing around it that does exist. */
+  readonly locate: (path: Path) => Position;
+  /** Where the key itself stands that leads to a path. */
+  readonly locateKey: (path: Path) => Position;
+}
+
+/** Why a text could not be read. */
+interface Unreadable extends Position {
+  readonly problem: string;
+  readonly mend: string;
+}
+
+export type Reading = { readonly source: Source } | { readonly unreadable: Unreadable };
+
+/**
+ * Reads YAML 1.2 (core schema; JSON is a part of it) as plain data. Keys are always texts, dates stay texts, and a key
+ * may stand only once. Custom tags, merge keys and several documents in one file are refused; the parser bounds how
+ * far aliases may multiply.
+ */
+export function readYaml(text: string): Reading {
+  try {
+    return readUnbounded(text);
+  } catch (error) {
+    if (error instanceof RangeError)
+      return refuse('it is nested too deeply', 'Keep values less than some hundred levels deep.');
+    if (error instanceof ReferenceError)
+      return refuse('its aliases multiply without bound', 'Write the repeated parts out, or use fewer aliases.');
+    throw error;
+  }
+}
+
+const refuse = (problem: string, mend: string): Reading => ({ unreadable: { problem, mend, line: 1, column: 1 } });
+
+function readUnbounded(text: string): Reading {
+  const { document, lines } = parse(text);
+  const trouble: YAMLError | undefined = document.errors[0] ?? document.warnings[0];
+  if (trouble) return { unreadable: { ...position(lines, trouble.pos[0]), ...inWords(trouble) } };
+  const data = document.toJS({ maxAliasCount: 100 }) as Json;
+  return {
+    source: {
+      data,
+      locate: (path) => position(lines, offsetOf(document, path, false)),
+      locateKey: (path) => position(lines, offsetOf(document, path, true)),
+    },
+  };
+}
+
+/** The text as a syntax tree whose nodes know where they stand. */
+export function parse(text: string): { readonly document: Document.Parsed; readonly lines: LineCounter } {
+  const lines = new LineCounter();
+  const document = parseDocument(text, {
+    lineCounter: lines,
+    prettyErrors: false,
+    stringKeys: true,
+    logLevel: 'silent',
+  });
+  return { document, lines };
+}
+
+function position(lines: LineCounter, offset: number): Position {
+  const { line, col } = lines.linePos(offset);
+  return { line: Math.max(1, line), column: Math.max(1, col) };
+}
+
+function offsetOf(document: Document.Parsed, path: Path, wantKey: boolean): number {
+  let node: Node | null = document.contents;
+  let offset = node?.range?.[0] ?? 0;
+  for (const part of path) {
+    if (isMap(node)) {
+      const pair = node.items.find((item) => isScalar(item.key) && String(item.key.value) === String(part));
+      if (!pair || !isPair(pair)) return offset;
+      const key = pair.key as Node;
+      const value = pair.value as Node | null;
+      offset = (wantKey ? undefined : value?.range?.[0]) ?? key.range?.[0] ?? offset;
+      node = value;
+    } else if (isSeq(node)) {
+      const item = node.items[Number(part)] as Node | undefined;
+      if (!item) return offset;
+      offset = item.range?.[0] ?? offset;
+      node = item;
+    } else return offset;
+  }
+  return offset;
+}
+
+/** The parser's message in the words of someone who writes content. */
+function inWords(trouble: YAMLError): { problem: string; mend: string } {
+  const known: Partial<Record<YAMLError['code'], { problem: string; mend: string }>> = {
+    DUPLICATE_KEY: { problem: 'a key stands here twice', mend: 'Keep one of the two.' },
+    TAG_RESOLVE_FAILED: {
+      problem: 'a tag (a word that starts with `!`) stands here',
+      mend: 'Write the plain value, in quotes if it starts with `!`.',
+    },
+    TAB_AS_INDENT: { problem: 'a tab is used to indent', mend: 'Indent with spaces.' },
+    MULTIPLE_DOCS: {
+      problem: 'a second document starts here',
+      mend: 'Keep one document in a file: remove the line `---`.',
+    },
+    NON_STRING_KEY: { problem: 'a key is not a text', mend: 'Write the key as a single word, or in quotes.' },
+    BAD_INDENT: { problem: 'the indentation does not fit the lines above', mend: 'Align it with the lines above.' },
+    MISSING_CHAR: {
+      problem: firstSentence(trouble.message),
+      mend: 'Close the quotes or brackets, and put a space after each colon.',
+    },
+    BLOCK_AS_IMPLICIT_KEY: {
+      problem: 'a colon stands within a plain text',
+      mend: 'Put the text in quotes: "like: this".',
+    },
+  };
+  return (
+    known[trouble.code] ?? {
+      problem: firstSentence(trouble.message),
+      mend: 'Correct the YAML here; quotes around a text often help.',
+    }
+  );
+}
+
+const firstSentence = (message: string): string => {
+  const sentence = message.split('\n')[0] ?? message;
+  return sentence.charAt(0).toLowerCase() + sentence.slice(1);
+};

@@ -1,0 +1,41 @@
+/** Small pieces of English that messages share, so that they all count and list in the same way. */
+
+/** `1 entry`, `4 entries`, `1,204 entries`. */
+export const count = (number: number, one: string, many = `${one}s`): string =>
+  `${groupThousands(number)} ${number === 1 ? one : many}`;
+
+/** `1204` as `1,204`: digits in groups of three, the decimal part as it is. */
+export function groupThousands(number: number): string {
+  const [whole = '', decimals] = String(number).split('.');
+  const grouped = whole.replace(/\B(?=(\d{3})+$)/gu, ',');
+  return decimals === undefined ? grouped : `${grouped}.${decimals}`;
+}
+
+/** `a`, `a and b`, `a, b and c`. */
+export function list(items: readonly string[], joint = 'and'): string {
+  if (items.length < 2) return items.join('');
+  return `${items.slice(0, -1).join(', ')} ${joint} ${items.at(-1)}`;
+}
+
+/** `lighthouse` as `Lighthouse`, `focalHeight` as `Focal height`: a name as a person would write it. */
+export function humanize(name: string): string {
+  const words = name
+    .replace(/([a-z0-9])([A-Z])/gu, '$1 $2')
+    .replaceAll('-', ' ')
+    .toLowerCase();
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}
+
+/** The usual English plural of a word: enough for a name that was given none. */
+export function pluralize(word: string): string {
+  if (/[^aeiou]y$/u.test(word)) return `${word.slice(0, -1)}ies`;
+  return /(?:s|x|z|ch|sh)$/u.test(word) ? `${word}es` : `${word}s`;
+}
+
+/** A value as it stands in a sentence: texts in quotes, shortened to `limit` characters. */
+export function quote(value: unknown, limit = 40): string {
+  const text = typeof value === 'string' ? `“${value.replace(/\s+/gu, ' ')}”` : (JSON.stringify(value) ?? 'nothing');
+  const letters = [...text];
+  if (letters.length <= limit) return text;
+  return `${letters.slice(0, limit - 1).join('')}…${typeof value === 'string' ? '”' : ''}`;
+}

@@ -1,0 +1,162 @@
+import yargs, { type Argv } from 'yargs';
+import type { Command } from './commands/index.ts';
+import { commands, migrationCommands } from './commands/index.ts';
+import { didYouMean } from './core/nearest.ts';
+import type { Wish } from './view/print.ts';
+import { exitCodes, Trouble } from './workspace/trouble.ts';
+
+const widest = 100;
+
+/** Reads the arguments, runs the command that they name, and sets the exit code. Never throws. */
+export async function main(args: readonly string[], version: string): Promise<void> {
+  process.stdout.on('error', leaveQuietly);
+  try {
+    await program(args, version).parseAsync();
+  } catch (error) {
+    await fail(error, wishIn(args));
+  }
+}
+
+function program(args: readonly string[], version: string): Argv {
+  const root = yargs([...args])
+    .scriptName('lumbrik')
+    .usage(
+      '$0 <command>\n\nChange a content model without fear: see what a change does to the entries, prove the migration, run it, take it back.',
+    )
+    .parserConfiguration({ 'parse-positional-numbers': false, 'parse-numbers': false, 'camel-case-expansion': true })
+    .option('workspace', {
+      type: 'string',
+      requiresArg: true,
+      global: true,
+      describe: 'The folder of the workspace; else the nearest upwards',
+    })
+    .option('format', {
+      choices: ['text', 'json'],
+      default: 'text',
+      requiresArg: true,
+      global: true,
+      describe: 'For a person, or for a program',
+    })
+    .option('color', { type: 'boolean', global: true, describe: 'Colours; --no-color for none (NO_COLOR is honoured)' })
+    .option('debug', {
+      type: 'boolean',
+      global: true,
+      hidden: true,
+      describe: 'Show where in the tool an error came from',
+    })
+    .version(version)
+    .help()
+    .alias('help', 'h')
+    .completion('completion', 'Print a script for completion in your shell')
+    .example('$0 new coast --starter lighthouses', 'Make the worked example and look around')
+    .epilogue(
+      'Exit codes: 0 fine, 1 something is wrong, 2 unusable call or input, 3 refused to protect data, 70 a fault in lumbrik.',
+    )
+    .wrap(Math.min(widest, process.stdout.columns ?? widest))
+    .exitProcess(false)
+    .strict();
+  register(root, commands);
+  root.command(
+    'migration',
+    'Draft, rehearse, run and take back migrations',
+    (inner) =>
+      withNames(register(inner, migrationCommands), migrationCommands, 'lumbrik migration').demandCommand(
+        1,
+        'Say which: draft, rehearse, run, undo or list.',
+      ),
+    () => undefined,
+  );
+  return withNames(root, [...commands, { usage: 'migration' }, { usage: 'completion' }], 'lumbrik').demandCommand(
+    1,
+    'Say a command.',
+  );
+}
+
+/** Registers commands by their words alone; the module behind one is loaded when it is called or asked for help. */
+function register(root: Argv, list: readonly Command[]): Argv {
+  for (const { usage, about, load } of list)
+    root.command(
+      usage,
+      about,
+      async (inner: Argv) =>
+        (await load()).default.builder(inner).fail(failWith(inner, [], `lumbrik ${usage.split(' ')[0]}`)),
+      async (args: Readonly<Record<string, unknown>>) => (await load()).default.handler(args),
+    );
+  return root;
+}
+
+const withNames = (parser: Argv, list: readonly { readonly usage: string }[], path: string): Argv =>
+  parser.fail(
+    failWith(
+      parser,
+      list.map(({ usage }) => usage.split(' ')[0] ?? ''),
+      path,
+    ),
+  );
+
+/** A call that yargs cannot make sense of, in our words and with the nearest that would be right. */
+function failWith(
+  parser: Argv,
+  names: readonly string[],
+  path: string,
+): (message: string | null, error: Error | undefined) => never {
+  return (message, error) => {
+    if (error) throw error;
+    const unknown = /^Unknown (?:arguments?|commands?): (.+)$/u.exec(message ?? '')?.[1]?.split(', ')[0];
+    if (unknown === undefined)
+      throw new Trouble('unusable-call', message ?? 'the call cannot be understood', { mend: `See ${path} --help` });
+    const isOption = process.argv.some(
+      (argument) => argument.replace(/=.*/su, '') === `--${unknown}` || argument === `-${unknown}`,
+    );
+    const known = isOption ? Object.keys(optionsOf(parser)) : names;
+    const what = isOption
+      ? `option --${unknown}`
+      : names.length > 0
+        ? `command \`${unknown}\``
+        : `room for \`${unknown}\` in this call`;
+    const near = didYouMean(unknown, known)
+      .replace('`', isOption ? '`--' : '`')
+      .trim();
+    throw new Trouble('unusable-call', `there is no ${what}`, { mend: near || `See ${path} --help` });
+  };
+}
+
+/** The options that a parser knows by now; yargs keeps them, and its types do not say so. */
+function optionsOf(parser: Argv): object {
+  const { getOptions } = parser as unknown as { getOptions?: () => { key?: object } };
+  return getOptions?.call(parser).key ?? {};
+}
+
+/** What the call asked for in output, as far as it can be seen before the call is understood. */
+function wishIn(args: readonly string[]): Wish {
+  const format = args.includes('--format=json') || args[args.indexOf('--format') + 1] === 'json' ? 'json' : 'text';
+  return {
+    format,
+    color: args.includes('--no-color') ? false : args.includes('--color') ? true : undefined,
+    debug: args.includes('--debug'),
+  };
+}
+
+async function fail(error: unknown, wish: Wish): Promise<void> {
+  const { printTrouble } = await import('./view/print.ts');
+  const trouble = error instanceof Trouble ? error : fault(error);
+  printTrouble(trouble, wish);
+  process.exitCode = trouble.exit;
+}
+
+function fault(error: unknown): Trouble {
+  const message = error instanceof Error ? error.message : String(error);
+  const trouble = new Trouble('fault', `a fault in lumbrik: ${message}`, {
+    mend: 'Please report it, with what --debug prints.',
+    exit: exitCodes.fault,
+    cause: error,
+  });
+  if (error instanceof Error && error.stack !== undefined) trouble.stack = error.stack;
+  return trouble;
+}
+
+/** The reader of our output went away (`lumbrik show | head`): nothing is wrong. */
+function leaveQuietly(error: NodeJS.ErrnoException): void {
+  if (error.code === 'EPIPE') process.exit(exitCodes.fine);
+  throw error;
+}

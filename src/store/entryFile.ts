@@ -1,0 +1,171 @@
+import path from 'node:path';
+import type { Entry } from '../core/check/entry.ts';
+import { isObject, type JsonObject, own, type Path } from '../core/json.ts';
+import type { Operation } from '../core/migration/entryDraft.ts';
+import { type Edit, editText } from '../core/source/edit.ts';
+import { type FrontMatter, proseOf, splitFrontMatter, withProse } from '../core/source/frontMatter.ts';
+import { type Position, readYaml, type Source } from '../core/source/yaml.ts';
+
+/** The formats that an entry may be written in, by the ending of its file. */
+export const endings = ['.md', '.yaml', '.yml', '.json'] as const;
+
+/** An entry's file, read. */
+export interface EntryFile {
+  readonly entry: Entry;
+  readonly locate: (path: Path, body?: string) => Position;
+  readonly rewrite: (operations: readonly Operation[]) => { readonly file: string; readonly text: string } | undefined;
+}
+
+export interface Problem extends Position {
+  readonly says: string;
+  readonly mend: string;
+}
+
+/** Reads the text of an entry's file. @param file the path below the workspace, with `/`. */
+export function readEntryFile(file: string, text: string): EntryFile | Problem {
+  return file.endsWith('.md') ? readMarkdown(file, text) : readData(file, text);
+}
+
+/* ── Markdown with front matter ──────────────────────────────────────────────────────────────────────────────── */
+
+function readMarkdown(file: string, text: string): EntryFile | Problem {
+  const parts = splitFrontMatter(text);
+  if (!parts && /^\uFEFF?---[ \t]*\r?$/mu.test(text.split('\n', 1)[0] ?? ''))
+    return {
+      says: 'opens its front matter with `---` and never closes it',
+      mend: 'Add a line `---` after the last key.',
+      line: 1,
+      column: 1,
+    };
+  const { opening, yaml, closing, body: below } = parts ?? { opening: '', yaml: '', closing: '', body: text };
+  const read = readValues(yaml, 1);
+  if ('says' in read) return { ...read, line: read.line + (parts ? 1 : 0) };
+  const prose = proseOf(below);
+  const entry = entryOf(file, read.values, prose);
+  const linesAbove = (opening + yaml + closing).split('\n').length;
+  const blankLines = (/^(?:[ \t]*\r?\n)*/u.exec(below)?.[0] ?? '').split('\n').length - 1;
+  return {
+    entry,
+    locate: (at, body) => {
+      const [key] = at;
+      if (prose !== undefined && key === body && key !== undefined) return { line: linesAbove + blankLines, column: 1 };
+      const position = read.source?.locate(at) ?? { line: 1, column: 1 };
+      return { line: position.line + 1, column: position.column };
+    },
+    rewrite: (operations) =>
+      rewrite(file, entry, operations, (edits, newProse) =>
+        writeMarkdown({ opening, yaml, closing, body: below }, edits, newProse),
+      ),
+  };
+}
+
+function writeMarkdown(
+  { opening, yaml, closing, body }: FrontMatter,
+  edits: readonly Edit[],
+  prose: { readonly is: string | undefined } | undefined,
+): string {
+  const front = edits.length > 0 ? editText(yaml, edits, 'yaml') : yaml;
+  const text = prose ? withProse(body, prose.is) : body;
+  if (opening === '' && front !== '') return `---\n${front}---\n\n${text}`;
+  return opening + front + closing + text;
+}
+
+/* ── YAML and JSON ───────────────────────────────────────────────────────────────────────────────────────────── */
+
+function readData(file: string, text: string): EntryFile | Problem {
+  const format = file.endsWith('.json') ? 'json' : 'yaml';
+  const plain = text.replace(/^\uFEFF/u, '');
+  if (plain.trim() === '')
+    return { says: 'is empty', mend: 'Write the entry, or delete the file.', line: 1, column: 1 };
+  const notJson = format === 'json' ? problemInJson(plain) : undefined;
+  const read = readValues(plain, 1);
+  if ('says' in read) return read;
+  if (notJson) return notJson;
+  const entry = entryOf(file, read.values, undefined);
+  return {
+    entry,
+    locate: (at) => read.source?.locate(at) ?? { line: 1, column: 1 },
+    rewrite: (operations) => rewrite(file, entry, operations, (edits) => editText(text, edits, format)),
+  };
+}
+
+/** JSON (RFC 8259) is stricter than YAML, which is what places and edits are worked out with. */
+function problemInJson(text: string): Problem | undefined {
+  try {
+    JSON.parse(text);
+    return undefined;
+  } catch (error) {
+    const offset = Number(/position (\d+)/u.exec(String(error))?.[1] ?? 0);
+    const lines = text.slice(0, offset).split('\n');
+    return {
+      says: 'is not JSON',
+      mend: 'Correct it here: keys and texts in double quotes, no comma after the last item, no comments.',
+      line: lines.length,
+      column: (lines.at(-1)?.length ?? 0) + 1,
+    };
+  }
+}
+
+/* ── shared ──────────────────────────────────────────────────────────────────────────────────────────────────── */
+
+function readValues(
+  text: string,
+  firstLine: number,
+): { readonly values: JsonObject; readonly source?: Source } | Problem {
+  const reading = readYaml(text);
+  if ('unreadable' in reading) {
+    const { problem, mend, line, column } = reading.unreadable;
+    return { says: `cannot be read: ${problem}`, mend, line, column };
+  }
+  const { source } = reading;
+  if (source.data === null) return { values: {} };
+  if (!isObject(source.data))
+    return { says: 'holds no keys', mend: 'Write each value as `field: value`.', line: firstLine, column: 1 };
+  return { values: source.data, source };
+}
+
+/** `content/lighthouse/skerry-point.md` is the entry skerry-point of the type lighthouse, unless it says otherwise. */
+function entryOf(file: string, values: JsonObject, prose: string | undefined): Entry {
+  const [, folder = '', ...rest] = file.split('/');
+  const said = { type: own(values, 'type'), id: own(values, 'id') };
+  const base = path.posix.basename(file, path.posix.extname(file));
+  return {
+    type: typeof said.type === 'string' ? said.type : rest.length > 0 ? folder : '',
+    id: typeof said.id === 'string' || typeof said.id === 'number' ? String(said.id) : base,
+    values,
+    ...(prose === undefined ? {} : { prose }),
+  };
+}
+
+function rewrite(
+  file: string,
+  { values }: Entry,
+  operations: readonly Operation[],
+  write: (edits: readonly Edit[], prose: { readonly is: string | undefined } | undefined) => string,
+): { readonly file: string; readonly text: string } | undefined {
+  const edits: Edit[] = [];
+  let prose: { readonly is: string | undefined } | undefined;
+  let place = file;
+  for (const operation of operations) {
+    switch (operation.do) {
+      case 'delete':
+        return undefined;
+      case 'prose':
+        prose = { is: operation.value };
+        break;
+      case 'move':
+        place = inFolderOf(operation.type, place);
+        if (Object.hasOwn(values, 'type')) edits.push({ do: 'set', path: ['type'], value: operation.type });
+        break;
+      default:
+        edits.push(operation);
+    }
+  }
+  return { file: place, text: write(edits, prose) };
+}
+
+/** The same file in the folder of another type. */
+function inFolderOf(type: string, file: string): string {
+  const [content = '', folder = '', ...rest] = file.split('/');
+  return rest.length > 0 ? [content, type, ...rest].join('/') : [content, folder].join('/');
+}

@@ -1,0 +1,7 @@
+/** How a task is called: what is the same for all of them. */
+export interface Call {
+  /** The folder of the workspace; the nearest one upwards where none is named. */
+  readonly workspace: string | undefined;
+  /** Called once for each entry that is read, so that progress can be shown. */
+  readonly watch?: () => void;
+}

@@ -1,0 +1,64 @@
+import { z } from 'zod';
+import { findings as catalogue, type FindingName } from '../core/check/findings.ts';
+import { folderStore } from '../store/folder.ts';
+import { refuseInterrupted } from '../workspace/journal.ts';
+import { openWorkspace } from '../workspace/open.ts';
+import type { Call } from './call.ts';
+import { checkEntries } from './checkEntries.ts';
+import { head, LocatedFinding, Mistake, resultVersion, Standing } from './result.ts';
+import { standingOf } from './standing.ts';
+
+export const CheckResult = z.strictObject({
+  ...head('check'),
+  /** Whether there is no mistake and no finding of severity error. */
+  ok: z.boolean(),
+  types: z.int(),
+  taxonomies: z.int(),
+  /** Mistakes in the model. Where there is any, no entry was looked at. */
+  mistakes: z.array(Mistake),
+  entries: z.int(),
+  standing: Standing.optional(),
+  findings: z.array(LocatedFinding),
+  summary: z.array(
+    z.strictObject({ finding: z.string(), severity: z.enum(['error', 'warning']), count: z.int(), about: z.string() }),
+  ),
+});
+export type CheckResult = z.output<typeof CheckResult>;
+
+/** Checks the model, then every entry against it. */
+export async function check(call: Call): Promise<CheckResult> {
+  const workspace = openWorkspace(call.workspace);
+  refuseInterrupted(workspace.root);
+  const { model, mistakes } = workspace;
+  const start = {
+    lumbrik: resultVersion,
+    command: 'check',
+    types: model.types.size,
+    taxonomies: model.taxonomies.size,
+  } as const;
+  if (mistakes.length > 0)
+    return { ...start, ok: false, mistakes: [...mistakes], entries: 0, findings: [], summary: [] };
+  const { findings, looked } = await checkEntries(folderStore(workspace.root, call.watch), model);
+  return {
+    ...start,
+    ok: findings.every(({ severity }) => severity !== 'error'),
+    mistakes: [],
+    entries: looked,
+    standing: standingOf(workspace),
+    findings: [...findings],
+    summary: summarize(findings),
+  };
+}
+
+/** How many findings of each name there are: errors first, then the most frequent. */
+function summarize(findings: readonly LocatedFinding[]): CheckResult['summary'] {
+  const counts = new Map<string, CheckResult['summary'][number]>();
+  for (const { finding, severity } of findings) {
+    const key = `${severity} ${finding}`;
+    const before = counts.get(key)?.count ?? 0;
+    counts.set(key, { finding, severity, count: before + 1, about: catalogue[finding as FindingName] });
+  }
+  return [...counts.values()].sort(
+    (a, b) => a.severity.localeCompare(b.severity) || b.count - a.count || a.finding.localeCompare(b.finding),
+  );
+}

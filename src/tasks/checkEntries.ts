@@ -1,0 +1,109 @@
+import { type Checker, compile } from '../core/check/compile.ts';
+import { type Entry, keyOf } from '../core/check/entry.ts';
+import type { Finding } from '../core/check/findings.ts';
+import { type Joined, Joiner } from '../core/check/join.ts';
+import { pointer } from '../core/json.ts';
+import type { Model } from '../core/model/link.ts';
+import type { EntryStore, Stored, Unreadable } from '../store/store.ts';
+import type { LocatedFinding } from './result.ts';
+
+/** Everything that checking all entries tells. */
+export interface Checked extends Omit<Joined, 'findings'> {
+  readonly findings: readonly LocatedFinding[];
+  /** How many entries were looked at. */
+  readonly looked: number;
+}
+
+/**
+ * Checks every entry of a store against a model: each alone while it is read, then together. Places are worked out for
+ * entries with findings only.
+ */
+export async function checkEntries(store: EntryStore, model: Model): Promise<Checked> {
+  const pass = new EntryCheck(model);
+  for await (const stored of store.entries()) {
+    if ('entry' in stored) pass.see(stored);
+    else pass.seeUnreadable(stored);
+  }
+  return pass.finish(store);
+}
+
+/** The two passes of checking as something that entries are shown to one by one. */
+class EntryCheck {
+  readonly #model: Model;
+  readonly #checker: Checker;
+  readonly #joiner = new Joiner();
+  readonly #findings: LocatedFinding[] = [];
+  #looked = 0;
+
+  constructor(model: Model) {
+    this.#model = model;
+    this.#checker = compile(model);
+  }
+
+  see(stored: Stored): void {
+    const { findings, facts } = this.#checker.check(stored.entry);
+    this.#looked += 1;
+    for (const finding of [...findings, ...this.#joiner.add(facts, stored.file)])
+      this.#findings.push(this.#locate(finding, stored));
+  }
+
+  seeUnreadable(unreadable: Unreadable): void {
+    this.#findings.push(unreadableFinding(unreadable));
+  }
+
+  async finish(store: EntryStore): Promise<Checked> {
+    const { findings, ...joined } = this.#joiner.join();
+    for (const finding of findings) {
+      const stored = await store.find(finding.entry.type, finding.entry.id);
+      if (stored) this.#findings.push(this.#locate(finding, stored));
+    }
+    const sorted = this.#findings.sort(
+      (a, b) =>
+        compareText(a.file, b.file) || a.line - b.line || a.column - b.column || compareText(a.finding, b.finding),
+    );
+    return { ...joined, findings: sorted, looked: this.#looked };
+  }
+
+  #locate({ path, entry, ...finding }: Finding, { file, locate }: Stored): LocatedFinding {
+    const { line, column } = locate(path, this.#model.types.get(entry.type)?.body?.name);
+    return { ...finding, entry: keyOf(entry), file, line, column, pointer: pointer(path) };
+  }
+}
+
+const compareText = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0);
+
+function unreadableFinding({ file, line, column, says, mend, isLink }: Unreadable): LocatedFinding {
+  return {
+    finding: isLink ? 'symbolic-link' : 'unreadable-file',
+    severity: 'error',
+    file,
+    line,
+    column,
+    pointer: '',
+    says,
+    mend,
+  };
+}
+
+/**
+ * Checks entries that a store does not hold yet: those that a rehearsed migration would write.
+ * @returns how many findings of each name there would be, and the first few.
+ */
+export class CheckAhead {
+  readonly #checker: Checker;
+  readonly #joiner = new Joiner();
+  readonly #findings: Finding[] = [];
+
+  constructor(model: Model) {
+    this.#checker = compile(model);
+  }
+
+  see(entry: Entry, place: string): void {
+    const { findings, facts } = this.#checker.check(entry);
+    this.#findings.push(...findings, ...this.#joiner.add(facts, place));
+  }
+
+  findings(): readonly Finding[] {
+    return [...this.#findings, ...this.#joiner.join().findings];
+  }
+}

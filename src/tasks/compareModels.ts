@@ -1,0 +1,61 @@
+import { fieldsOf, statusOf } from '../core/check/entry.ts';
+import { type Comparison, compare } from '../core/diff/compare.ts';
+import { addressOf, type Difference } from '../core/diff/difference.ts';
+import { type Impact, ImpactCount } from '../core/diff/impact.ts';
+import type { Stated } from '../core/diff/match.ts';
+import { rateDifference, sayDifference } from '../core/diff/rating.ts';
+import { link } from '../core/model/link.ts';
+import type { EntryStore } from '../store/store.ts';
+import type { NamedModel } from './models.ts';
+import type { Change } from './result.ts';
+
+export interface CountedComparison {
+  readonly comparison: Comparison;
+  /** What a difference does to the entries; `undefined` where nothing was counted. */
+  readonly impactOf: (difference: Difference) => Impact | undefined;
+}
+
+/** Compares two models and counts on a store's entries what each difference does to them. */
+export async function compareAndCount(
+  from: NamedModel,
+  to: NamedModel,
+  store: EntryStore | undefined,
+  stated?: Stated,
+): Promise<CountedComparison> {
+  const comparison = compare(from.document, to.document, stated);
+  if (!store || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
+  const before = link(from.document);
+  const counter = new ImpactCount(before, link(to.document), comparison);
+  for await (const stored of store.entries()) {
+    if (!('entry' in stored)) continue;
+    const { entry } = stored;
+    counter.see({
+      type: entry.type,
+      id: entry.id,
+      status: statusOf(entry),
+      fields: fieldsOf(entry, before.types.get(entry.type)),
+    });
+  }
+  return { comparison, impactOf: (difference) => counter.impactOf(difference) };
+}
+
+/** A difference as it is shown. */
+export function changeOf(difference: Difference, impact: Impact | undefined): Change {
+  const optional = 'option' in difference ? { option: difference.option, ...pick(difference) } : {};
+  const guess = difference.name === 'renamed' ? { sure: difference.sure, reasons: [...difference.reasons] } : {};
+  const shown = impact && { ...impact, examples: [...impact.examples] };
+  return {
+    change: difference.name,
+    address: addressOf(difference),
+    says: sayDifference(difference),
+    ...rateDifference(difference),
+    ...optional,
+    ...guess,
+    ...(shown ? { impact: shown } : {}),
+  };
+}
+
+const pick = ({ before, after }: { readonly before?: Change['before']; readonly after?: Change['after'] }) => ({
+  ...(before === undefined ? {} : { before }),
+  ...(after === undefined ? {} : { after }),
+});

@@ -1,0 +1,55 @@
+import { z } from 'zod';
+import { rateDifference, worstOf } from '../core/diff/rating.ts';
+import { folderStore } from '../store/folder.ts';
+import { refuseInterrupted } from '../workspace/journal.ts';
+import { openSoundWorkspace } from '../workspace/open.ts';
+import { readStanding } from '../workspace/standing.ts';
+import type { Call } from './call.ts';
+import { changeOf, compareAndCount } from './compareModels.ts';
+import { findModel } from './models.ts';
+import { Change, head, Rating, resultVersion } from './result.ts';
+import { type Renames, statedRenames } from './stated.ts';
+
+const Side = z.strictObject({ name: z.string(), revision: z.int().optional(), hash: z.string() });
+
+export const DiffResult = z.strictObject({
+  ...head('diff'),
+  from: Side,
+  to: Side,
+  /** Whether the changes were counted on the entries: only where these obey the model on the left. */
+  counted: z.boolean(),
+  /** The worst of all changes for each party. */
+  ...Rating,
+  changes: z.array(Change),
+});
+export type DiffResult = z.output<typeof DiffResult>;
+
+/** Compares two models by meaning and counts each change on the entries that exist. */
+export async function diff(call: Call, from = 'sealed', to = 'working', renames: Renames = {}): Promise<DiffResult> {
+  const workspace = openSoundWorkspace(call.workspace);
+  refuseInterrupted(workspace.root);
+  const [left, right] = [findModel(workspace, from), findModel(workspace, to)];
+  const standing = readStanding(workspace.root);
+  const counted = standing === undefined || standing === left.hash;
+  const { comparison, impactOf } = await compareAndCount(
+    left,
+    right,
+    counted ? folderStore(workspace.root, call.watch) : undefined,
+    statedRenames(renames),
+  );
+  const { differences } = comparison;
+  const side = ({ name, revision, hash }: typeof left) => ({
+    name,
+    ...(revision === undefined ? {} : { revision }),
+    hash,
+  });
+  return {
+    lumbrik: resultVersion,
+    command: 'diff',
+    from: side(left),
+    to: side(right),
+    counted,
+    ...worstOf(differences.map(rateDifference)),
+    changes: differences.map((difference) => changeOf(difference, impactOf(difference))),
+  };
+}

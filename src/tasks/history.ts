@@ -1,0 +1,67 @@
+import { z } from 'zod';
+import { hashModel } from '../core/revision/canonical.ts';
+import { openWorkspace } from '../workspace/open.ts';
+import { listRevisions } from '../workspace/revisions.ts';
+import { readStanding } from '../workspace/standing.ts';
+import type { Call } from './call.ts';
+import { head, resultVersion } from './result.ts';
+
+const Entry = z.strictObject({
+  revision: z.int(),
+  file: z.string(),
+  /** Whether the file is exactly what was recorded. */
+  sound: z.boolean(),
+  /** Why it is not. */
+  altered: z.string().optional(),
+  version: z.string().optional(),
+  date: z.string().optional(),
+  message: z.string().optional(),
+  hash: z.string().optional(),
+  /** The hash of its model alone. */
+  model: z.string().optional(),
+  types: z.int().optional(),
+  /** Whether this is the model that the entries obey. */
+  entriesStandHere: z.boolean(),
+});
+
+export const HistoryResult = z.strictObject({
+  ...head('history'),
+  /** Whether every revision is what was recorded. */
+  ok: z.boolean(),
+  /** Whether the working files say something that the newest revision does not. */
+  changedSince: z.boolean(),
+  revisions: z.array(Entry),
+});
+export type HistoryResult = z.output<typeof HistoryResult>;
+
+/** Lists the recorded revisions, newest first, and finds any that was altered. */
+export function history(call: Call): HistoryResult {
+  const { root, modelHash } = openWorkspace(call.workspace);
+  const standing = readStanding(root);
+  const recorded = listRevisions(root);
+  const revisions = recorded.map((one): z.output<typeof Entry> => {
+    if ('altered' in one)
+      return { revision: one.number, file: one.file, sound: false, altered: one.altered, entriesStandHere: false };
+    const { revision, version, date, message, hash, model } = one.sound;
+    const ofModel = hashModel(model);
+    return {
+      revision,
+      file: one.file,
+      sound: true,
+      version,
+      date,
+      message,
+      hash,
+      model: ofModel,
+      types: Object.keys(model.types).length,
+      entriesStandHere: ofModel === standing,
+    };
+  });
+  return {
+    lumbrik: resultVersion,
+    command: 'history',
+    ok: revisions.every(({ sound }) => sound),
+    changedSince: revisions.at(-1)?.model !== modelHash,
+    revisions: revisions.reverse(),
+  };
+}

@@ -1,0 +1,118 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { z } from 'zod';
+import { slugify } from '../../core/kinds/carry.ts';
+import { draftSteps, migrationText, nameOf } from '../../core/migration/draft.ts';
+import { folderStore } from '../../store/folder.ts';
+import { writeWhole } from '../../workspace/files.ts';
+import { refuseInterrupted } from '../../workspace/journal.ts';
+import { withLock } from '../../workspace/lock.ts';
+import { findWorkspace, openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
+import { readRevisions } from '../../workspace/revisions.ts';
+import { readStanding } from '../../workspace/standing.ts';
+import { refuse, Trouble } from '../../workspace/trouble.ts';
+import type { Call } from '../call.ts';
+import { compareAndCount } from '../compareModels.ts';
+import { migrationFileName, readMigrations } from '../migrationFiles.ts';
+import { asNamed, findModel, type NamedModel, workingFiles } from '../models.ts';
+import { head, resultVersion } from '../result.ts';
+import { type Renames, statedRenames } from '../stated.ts';
+import { proveSteps } from './prove.ts';
+
+export const DraftResult = z.strictObject({
+  ...head('migration draft'),
+  file: z.string(),
+  number: z.int(),
+  from: z.string(),
+  to: z.string(),
+  steps: z.array(
+    z.strictObject({
+      verb: z.string(),
+      address: z.string(),
+      why: z.string(),
+      open: z.string().optional(),
+      how: z.string().optional(),
+    }),
+  ),
+  openQuestions: z.int(),
+});
+export type DraftResult = z.output<typeof DraftResult>;
+
+export interface DraftCall extends Renames {
+  readonly to?: string;
+  readonly name?: string;
+}
+
+/** Drafts the migration from the model that the entries obey to another one, and writes it as a file to be edited. */
+export async function draftMigration(
+  call: Call,
+  { to = 'working', name, ...renames }: DraftCall,
+): Promise<DraftResult> {
+  return withLock(findWorkspace(call.workspace), async () => {
+    const workspace = openSoundWorkspace(call.workspace);
+    refuseInterrupted(workspace.root);
+    const [left, right] = [obeyedModel(workspace), findModel(workspace, to)];
+    if (left.hash === right.hash)
+      throw new Trouble('nothing-to-migrate', `the entries obey ${right.name} already: ${left.name} says the same`, {
+        mend: 'Edit the files in model/, then look at lumbrik diff.',
+      });
+    const others = readMigrations(workspace.root);
+    const same = others.find(({ migration }) => migration.from === left.hash && migration.to === right.hash);
+    if (same)
+      throw refuse('drafted-already', `${same.file} already leads from ${left.name} to ${right.name}`, {
+        mend: 'Edit that file, or delete it and draft again.',
+        where: { file: same.file },
+      });
+
+    const { comparison, impactOf } = await compareAndCount(
+      left,
+      right,
+      folderStore(workspace.root, call.watch),
+      statedRenames(renames),
+    );
+    const drafted = draftSteps(comparison, right.document, impactOf);
+    const number = Math.max(0, ...others.map(({ migration }) => migration.number)) + 1;
+    const slug = slugify(name ?? '') || nameOf(drafted);
+    const text = migrationText(
+      {
+        number,
+        about: name ?? slug.replaceAll('-', ' '),
+        from: left.hash,
+        to: right.hash,
+        fromName: left.name,
+        toName: right.name,
+      },
+      drafted,
+    );
+    const file = migrationFileName(number, slug);
+    proveSteps(text, file, left, right);
+    if (fs.existsSync(path.join(workspace.root, file)))
+      throw refuse('file-exists', `${file} exists already`, { mend: 'Choose another name: --name …', where: { file } });
+    writeWhole(path.join(workspace.root, file), text);
+    return {
+      lumbrik: resultVersion,
+      command: 'migration draft',
+      file,
+      number,
+      from: left.name,
+      to: right.name,
+      steps: drafted.map(({ says, why, open }) => {
+        const [verb = '', address = ''] = Object.entries(says)[0] ?? [];
+        return { verb, address: String(address), why, ...(open ? { open: open.question, how: open.how } : {}) };
+      }),
+      openQuestions: drafted.filter(({ open }) => open !== undefined).length,
+    };
+  });
+}
+
+/** The model that the entries obey: recorded with them, or else the newest revision. @throws {Trouble} */
+export function obeyedModel(workspace: Workspace): NamedModel {
+  const standing = readStanding(workspace.root);
+  if (standing === undefined) return findModel(workspace, 'sealed');
+  const working = workingFiles(workspace);
+  const known = [...readRevisions(workspace.root).map(asNamed), working].find(({ hash }) => hash === standing);
+  if (known) return known;
+  throw new Trouble('unknown-standing', 'the entries obey a model that no revision records', {
+    mend: 'Bring the missing file in revisions/ back from version control; lumbrik history shows what is there.',
+  });
+}

@@ -1,0 +1,78 @@
+import { firstDivergence, type Plan, planMigration } from '../../core/migration/plan.ts';
+import { readMigration } from '../../core/migration/read.ts';
+import { hashModel } from '../../core/revision/canonical.ts';
+import { readYaml } from '../../core/source/yaml.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import { readRevisions } from '../../workspace/revisions.ts';
+import { refuse, Trouble } from '../../workspace/trouble.ts';
+import { type MigrationFile, misfitTrouble } from '../migrationFiles.ts';
+import { asNamed, type NamedModel, workingFiles } from '../models.ts';
+
+/** A migration whose steps were proved to lead from the one model to the other. */
+export interface Proved {
+  readonly plan: Plan;
+  readonly from: NamedModel;
+  readonly to: NamedModel;
+}
+
+/**
+ * Proves a migration: its steps, applied to the older model, give exactly the newer one.
+ * @throws {Trouble} with the first place where they do not.
+ */
+export function prove(workspace: Workspace, file: MigrationFile): Proved {
+  const known = [...readRevisions(workspace.root).map(asNamed), workingFiles(workspace)];
+  const { migration } = file;
+  const from = known.find(({ hash }) => hash === migration.from);
+  const to = known.findLast(({ hash }) => hash === migration.to);
+  if (!from)
+    throw new Trouble('unknown-model', `${file.file} starts from a model that no revision records`, {
+      mend: 'Bring its file in revisions/ back from version control.',
+      where: { file: file.file },
+    });
+  if (!to)
+    throw refuse(
+      'model-changed',
+      `the model changed since ${file.file} was drafted, so the migration leads to a model that is nowhere any more`,
+      {
+        mend: `Delete the file and draft again: lumbrik migration draft`,
+        where: { file: file.file },
+      },
+    );
+  return { plan: provedPlan(file, from, to), from, to };
+}
+
+function provedPlan(file: MigrationFile, from: NamedModel, to: NamedModel): Plan {
+  const planned = planMigration(file.migration.steps, from.document);
+  if ('misfit' in planned) throw misfitTrouble(file, planned.misfit);
+  const reached = planned.plan.after.document;
+  if (hashModel(reached) === to.hash) return planned.plan;
+  const divergence = firstDivergence(reached, to.document);
+  throw new Trouble(
+    'not-proved',
+    `the steps do not lead to ${to.name}: at ${divergence?.at ?? 'the model'}, ${divergence?.says ?? 'they differ'}`,
+    {
+      mend: 'Correct the steps, or draft again. Nothing was changed.',
+      where: { file: file.file },
+    },
+  );
+}
+
+/** The same for a text that was just drafted: a draft that does not prove itself is a fault and is never written. */
+export function proveSteps(text: string, file: string, from: NamedModel, to: NamedModel): void {
+  const reading = readYaml(text);
+  const read = 'source' in reading ? readMigration(reading.source.data) : { mistakes: [] };
+  if (!('migration' in read) || !('source' in reading))
+    throw new Error(`the drafted migration cannot be read back:\n${text}`);
+  const drafted = { file, migration: read.migration, hash: '', source: reading.source };
+  // Open questions stand for values alone: the models on both sides are settled.
+  const planned = planMigration(
+    read.migration.steps.map((step) => ({ ...step, kind: { ...step.kind, entries: undefined } })),
+    from.document,
+  );
+  if ('misfit' in planned) throw misfitTrouble(drafted, planned.misfit);
+  const reached = planned.plan.after.document;
+  if (hashModel(reached) !== to.hash)
+    throw new Error(
+      `the drafted migration does not prove itself: ${JSON.stringify(firstDivergence(reached, to.document))}`,
+    );
+}

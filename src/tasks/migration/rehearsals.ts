@@ -1,0 +1,46 @@
+import { createHash } from 'node:crypto';
+import path from 'node:path';
+import { z } from 'zod';
+import { readOwnFile, writeWhole } from '../../workspace/files.ts';
+import { makeOwnFolder, ownFolder } from '../../workspace/lock.ts';
+
+const Rehearsal = z.strictObject({ migration: z.string(), content: z.string() });
+
+/** What was rehearsed: exactly these bytes of a migration on exactly these bytes of all entries. */
+export type Rehearsal = z.output<typeof Rehearsal>;
+
+const fileOf = ({ migration }: Pick<Rehearsal, 'migration'>): string =>
+  `${ownFolder}/rehearsals/${migration.slice(0, 32)}.json`;
+
+/** Notes that a migration was rehearsed, in the tool's own folder: entries and model are not touched. */
+export function recordRehearsal(root: string, rehearsal: Rehearsal): void {
+  makeOwnFolder(root);
+  writeWhole(path.join(root, fileOf(rehearsal)), `${JSON.stringify(rehearsal)}\n`);
+}
+
+/** The digest of the entries on which a migration was rehearsed; `undefined` where it was not. */
+export function rehearsedContent(root: string, migration: string): string | undefined {
+  const file = fileOf({ migration });
+  const text = readOwnFile(path.join(root, file), file);
+  if (text === undefined) return undefined;
+  try {
+    const rehearsal = Rehearsal.parse(JSON.parse(text));
+    return rehearsal.migration === migration ? rehearsal.content : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Gathers one digest over all entries: their places and bytes, in order. */
+export function contentDigest(): {
+  readonly add: (stored: { readonly file: string; readonly hash: string }) => void;
+  readonly done: () => string;
+} {
+  const digest = createHash('sha256');
+  return {
+    add: ({ file, hash }) => {
+      digest.update(`${file}\0${hash}\n`);
+    },
+    done: () => digest.digest('hex'),
+  };
+}

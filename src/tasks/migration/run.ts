@@ -1,0 +1,172 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { z } from 'zod';
+import { count } from '../../core/words.ts';
+import { folderStore } from '../../store/folder.ts';
+import { timestamp } from '../../workspace/clock.ts';
+import { hashBytes } from '../../workspace/files.ts';
+import {
+  beginRun,
+  finishRun,
+  interruptedRun,
+  type RunPlan,
+  refuseInterrupted,
+  type Staged,
+  stageRun,
+} from '../../workspace/journal.ts';
+import { withLock } from '../../workspace/lock.ts';
+import { findWorkspace, openSoundWorkspace } from '../../workspace/open.ts';
+import { standingFile, standingText } from '../../workspace/standing.ts';
+import { refuse } from '../../workspace/trouble.ts';
+import type { Call } from '../call.ts';
+import { findMigration, type MigrationFile } from '../migrationFiles.ts';
+import { head, resultVersion } from '../result.ts';
+import { type Proved, prove } from './prove.ts';
+import { contentDigest, rehearsedContent } from './rehearsals.ts';
+import { migrateStored, namesOf, refuseOtherStanding } from './rehearse.ts';
+
+export const RunResult = z.strictObject({
+  ...head('migration run'),
+  file: z.string(),
+  number: z.int(),
+  from: z.string(),
+  to: z.string(),
+  /** How many files were written, moved or removed. */
+  files: z.int(),
+  /** Whether this finished a run that was stopped before. */
+  resumed: z.boolean(),
+});
+export type RunResult = z.output<typeof RunResult>;
+
+/** Runs a rehearsed migration on the entries: all of it or nothing, and back again by {@link undo}. */
+export async function run(call: Call, meant: string | undefined): Promise<RunResult> {
+  return withLock(findWorkspace(call.workspace), async () => {
+    const workspace = openSoundWorkspace(call.workspace);
+    const { root } = workspace;
+    const file = findMigration(root, meant);
+    const stopped = interruptedRun(root);
+    if (stopped?.state === 'running' && stopped.plan.migration === file.migration.number) {
+      finishRun(root, stopped);
+      const names = {
+        file: stopped.plan.file,
+        number: stopped.plan.migration,
+        from: stopped.plan.from.slice(0, 12),
+        to: stopped.plan.to.slice(0, 12),
+      };
+      return {
+        lumbrik: resultVersion,
+        command: 'migration run',
+        ...names,
+        files: countFiles(stopped.plan),
+        resumed: true,
+      };
+    }
+    refuseInterrupted(root);
+    refuseOtherStanding(workspace, file);
+    refuseOpenQuestions(file);
+    const proved = prove(workspace, file);
+    const changes = await plannedChanges(call, root, proved, file);
+    const journal = stageRun(root, journalName(file), planOf(file), changes);
+    finishRun(root, beginRun(journal));
+    return {
+      lumbrik: resultVersion,
+      command: 'migration run',
+      ...namesOf(file, proved),
+      files: countFiles(journal.plan),
+      resumed: false,
+    };
+  });
+}
+
+export const countFiles = ({ files }: RunPlan): number =>
+  files.filter(({ before, after }) => (after ?? before)?.path !== standingFile).length;
+
+const journalName = ({ migration }: MigrationFile): string =>
+  `${timestamp().replace(/\D/gu, '')}-${String(migration.number).padStart(4, '0')}-${process.pid}`;
+
+const planOf = ({ file, migration }: MigrationFile): Omit<RunPlan, 'files'> => ({
+  migration: migration.number,
+  file,
+  from: migration.from,
+  to: migration.to,
+  date: timestamp(),
+});
+
+function refuseOpenQuestions({ file, migration, source }: MigrationFile): void {
+  const open = migration.steps.filter((step) => step.open !== undefined);
+  const [first] = open;
+  if (!first) return;
+  throw refuse(
+    'open-questions',
+    `${file} has ${count(open.length, 'open question')}; the first, at step ${first.number}: ${first.open}`,
+    {
+      mend: 'Answer each in the file and delete its line `open:`, then rehearse again: lumbrik migration rehearse',
+      where: { file, ...source.locateKey(['steps', first.number - 1, 'open']) },
+    },
+  );
+}
+
+/** Every file that the run changes, with its bytes before and after. Refuses where entries are not those rehearsed. */
+async function plannedChanges(
+  call: Call,
+  root: string,
+  { plan, to }: Proved,
+  file: MigrationFile,
+): Promise<readonly Staged[]> {
+  const rehearsed = rehearsedContent(root, file.hash);
+  const again = `Rehearse it as it is now: lumbrik migration rehearse ${file.migration.number}`;
+  if (rehearsed === undefined)
+    throw refuse('not-rehearsed', `${file.file} has not been rehearsed as it stands`, {
+      mend: again,
+      where: { file: file.file },
+    });
+  const digest = contentDigest();
+  const changes: Staged[] = [];
+  for await (const stored of folderStore(root, call.watch).entries()) {
+    digest.add(stored);
+    if (!('entry' in stored)) continue;
+    const { draft } = migrateStored(stored, plan, file);
+    if (draft.operations.length === 0) continue;
+    const rewritten = stored.rewrite(draft.operations);
+    const before = { path: stored.file, hash: stored.hash };
+    changes.push(
+      rewritten
+        ? {
+            before,
+            after: { path: rewritten.file, hash: hashBytes(rewritten.content) },
+            original: stored.original,
+            content: rewritten.content,
+          }
+        : { before, original: stored.original },
+    );
+  }
+  if (digest.done() !== rehearsed)
+    throw refuse('changed-since-rehearsal', `entries changed since ${file.file} was rehearsed`, {
+      mend: again,
+      where: { file: file.file },
+    });
+  refuseTaken(root, changes);
+  return [...changes, standingChange(root, to.hash)];
+}
+
+/** A file that would be moved onto another one. */
+function refuseTaken(root: string, changes: readonly Staged[]): void {
+  const taken = changes.find(
+    ({ before, after }) => after && before?.path !== after.path && fs.existsSync(path.join(root, after.path)),
+  );
+  if (taken?.after)
+    throw refuse(
+      'file-exists',
+      `${taken.before?.path} would move to ${taken.after.path}, and a file is there already`,
+      { mend: 'Rename one of the two, then rehearse again.', where: { file: taken.after.path } },
+    );
+}
+
+function standingChange(root: string, modelHash: string): Staged {
+  const content = Buffer.from(standingText(modelHash), 'utf8');
+  const after = { path: standingFile, hash: hashBytes(content) };
+  const full = path.join(root, standingFile);
+  if (!fs.existsSync(full)) return { after, content };
+  const original = fs.readFileSync(full);
+  return { before: { path: standingFile, hash: hashBytes(original) }, after, original, content };
+}

@@ -1,0 +1,86 @@
+import path from 'node:path';
+import type { Misfit } from '../core/migration/plan.ts';
+import { type Migration, readMigration } from '../core/migration/read.ts';
+import { didYouMean } from '../core/nearest.ts';
+import { readYaml, type Source } from '../core/source/yaml.ts';
+import { hashBytes, listFiles, readText } from '../workspace/files.ts';
+import { Trouble } from '../workspace/trouble.ts';
+
+const folder = 'migrations';
+
+/** A migration's file, read. */
+export interface MigrationFile {
+  /** `migrations/0001-rename-height.yaml` */
+  readonly file: string;
+  readonly migration: Migration;
+  /** The SHA-256 of the file: a rehearsal counts for exactly these bytes. */
+  readonly hash: string;
+  readonly source: Source;
+}
+
+export const migrationFileName = (number: number, name: string): string =>
+  `${folder}/${String(number).padStart(4, '0')}-${name}.yaml`;
+
+export const listMigrationFiles = (root: string): readonly string[] =>
+  listFiles(path.join(root, folder), ['.yaml']).map((name) => `${folder}/${name}`);
+
+/** Reads every migration in order of number. @throws {Trouble} at the first that cannot be read. */
+export const readMigrations = (root: string): readonly MigrationFile[] =>
+  listMigrationFiles(root)
+    .map((file) => readMigrationFile(root, file))
+    .sort((a, b) => a.migration.number - b.migration.number);
+
+/** Reads the migration that a person means: by number, by the name of its file, or the newest. @throws {Trouble} */
+export function findMigration(root: string, meant: string | undefined): MigrationFile {
+  const files = listMigrationFiles(root);
+  const last = files.at(-1);
+  if (last === undefined)
+    throw new Trouble('no-migration', 'there is no migration in this workspace', {
+      mend: 'Draft one from a changed model: lumbrik migration draft',
+    });
+  if (meant === undefined) return readMigrationFile(root, last);
+  const name = path.basename(meant, '.yaml');
+  const isMeant = (file: string): boolean =>
+    path.basename(file, '.yaml') === name ||
+    (/^\d+$/u.test(meant) && Number.parseInt(path.basename(file), 10) === Number(meant));
+  const file = files.find(isMeant);
+  if (file !== undefined) return readMigrationFile(root, file);
+  const names = files.map((one) => path.basename(one, '.yaml'));
+  throw new Trouble('no-migration', `there is no migration ${meant}`, {
+    mend: `There ${names.length === 1 ? 'is' : 'are'} ${names.join(', ')}.${didYouMean(name, names)}`,
+  });
+}
+
+function readMigrationFile(root: string, file: string): MigrationFile {
+  const text = readText(path.join(root, file));
+  if (typeof text !== 'string')
+    throw new Trouble('unusable-migration', `${file} ${text.notRead}`, {
+      mend: text.mend,
+      where: { file, line: text.line, column: text.column },
+    });
+  const reading = readYaml(text.replace(/^\uFEFF/u, ''));
+  if ('unreadable' in reading) {
+    const { problem, mend, line, column } = reading.unreadable;
+    throw new Trouble('unusable-migration', `${file} cannot be read: ${problem}`, {
+      mend,
+      where: { file, line, column },
+    });
+  }
+  const { source } = reading;
+  const read = readMigration(source.data);
+  if ('migration' in read) return { file, migration: read.migration, hash: hashBytes(text), source };
+  const [first, ...others] = read.mistakes;
+  const place = (mistake: (typeof read.mistakes)[number]) =>
+    mistake.atKey ? source.locateKey(mistake.path) : source.locate(mistake.path);
+  throw new Trouble('unusable-migration', first?.says ?? 'the migration cannot be read', {
+    mend: first?.mend ?? '',
+    where: { file, ...(first ? place(first) : {}) },
+    also: others.map((mistake) => `${file}:${place(mistake).line}  ${mistake.says}`),
+  });
+}
+
+/** A step that does not fit, as an error with its place. */
+export function misfitTrouble({ file, source }: MigrationFile, { step, key, says, mend }: Misfit): Trouble {
+  const at = ['steps', step - 1, ...(key === undefined ? [] : [key])];
+  return new Trouble('step-does-not-fit', `step ${step}: ${says}`, { mend, where: { file, ...source.locate(at) } });
+}

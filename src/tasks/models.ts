@@ -1,0 +1,49 @@
+import type { ModelDoc } from '../core/model/document.ts';
+import { hashModel } from '../core/revision/canonical.ts';
+import type { Revision } from '../core/revision/chain.ts';
+import { list } from '../core/words.ts';
+import type { Workspace } from '../workspace/open.ts';
+import { readRevisions } from '../workspace/revisions.ts';
+import { Trouble } from '../workspace/trouble.ts';
+
+/** A model that a person named. */
+export interface NamedModel {
+  /** `revision 1`, `the working files` */
+  readonly name: string;
+  readonly revision: number | undefined;
+  readonly document: ModelDoc;
+  readonly hash: string;
+}
+
+export const workingFiles = (workspace: Workspace): NamedModel => ({
+  name: 'the working files',
+  revision: undefined,
+  document: workspace.model.document,
+  hash: workspace.modelHash,
+});
+
+export const asNamed = ({ revision, model }: Revision): NamedModel => ({
+  name: `revision ${revision}`,
+  revision,
+  document: model,
+  hash: hashModel(model),
+});
+
+/**
+ * The model that a person means: `working` for the files as they are, a number for a recorded revision, `sealed` for
+ * the newest of these.
+ * @throws {Trouble}
+ */
+export function findModel(workspace: Workspace, meant: string): NamedModel {
+  if (meant === 'working') return workingFiles(workspace);
+  const revisions = readRevisions(workspace.root);
+  if (revisions.length === 0)
+    throw new Trouble('no-revision', 'no revision is recorded yet, so there is nothing to compare with', {
+      mend: 'Record the model as it is: lumbrik seal -m "The first model"',
+    });
+  const revision = meant === 'sealed' ? revisions.at(-1) : revisions.find((one) => String(one.revision) === meant);
+  if (revision) return asNamed(revision);
+  throw new Trouble('no-revision', `there is no revision ${meant}`, {
+    mend: `Name ${list([...revisions.map((one) => String(one.revision)), '`sealed` (the newest)', '`working` (the files as they are)'], 'or')}.`,
+  });
+}

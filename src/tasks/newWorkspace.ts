@@ -1,0 +1,75 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { z } from 'zod';
+import { didYouMean } from '../core/nearest.ts';
+import { humanize, list } from '../core/words.ts';
+import { listFiles, writeWhole } from '../workspace/files.ts';
+import { workspaceFile } from '../workspace/open.ts';
+import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
+import { head, resultVersion } from './result.ts';
+
+export const NewResult = z.strictObject({
+  ...head('new'),
+  folder: z.string(),
+  starter: z.string(),
+  files: z.array(z.string()),
+});
+export type NewResult = z.output<typeof NewResult>;
+
+/** The folder that the starters lie in: two folders up, from the built chunk as from this file. */
+const starters = new URL('../../starters/', import.meta.url);
+
+export const starterNames = (): readonly string[] => fs.readdirSync(starters).sort();
+
+/** Makes a workspace in a folder that holds none. What a starter brings is copied; nothing that is there is touched. */
+export function newWorkspace(folder: string, starter: string): NewResult {
+  const names = starterNames();
+  if (!names.includes(starter))
+    throw new Trouble('no-starter', `there is no starter \`${starter}\``, {
+      mend: didYouMean(starter, names).trim() || `There are ${list(names)}.`,
+    });
+  const target = path.resolve(folder);
+  refuseUsed(target, folder);
+  const source = path.join(starters.pathname, starter);
+  const files = listFiles(source, ['']);
+  for (const file of files) {
+    const bytes = fs.readFileSync(path.join(source, file));
+    const isNamed = starter === 'empty' && file === workspaceFile;
+    writeWhole(
+      path.join(target, file),
+      isNamed ? bytes.toString('utf8').replace('A new workspace', () => titleOf(target)) : bytes,
+    );
+  }
+  return { lumbrik: resultVersion, command: 'new', folder, starter, files: [...files] };
+}
+
+const titleOf = (target: string): string =>
+  JSON.stringify(humanize(path.basename(target).replace(/[^A-Za-z0-9]+/gu, '-')) || 'A new workspace');
+
+function refuseUsed(target: string, folder: string): void {
+  for (let above = target; ; above = path.dirname(above)) {
+    if (fs.existsSync(path.join(above, workspaceFile))) {
+      const where =
+        above === target ? `${folder} holds a workspace already` : `${folder} lies inside the workspace ${above}`;
+      throw refuse('workspace-exists', where, { mend: 'Choose another folder; nothing was written.' });
+    }
+    if (path.dirname(above) === above) break;
+  }
+  const isFolder = fs.statSync(target, { throwIfNoEntry: false })?.isDirectory();
+  if (isFolder === false)
+    throw new Trouble('not-a-folder', `${folder} is a file, and a workspace is a folder`, {
+      mend: 'Choose another name.',
+    });
+  if (isFolder && hasFiles(target))
+    throw refuse('folder-not-empty', `${folder} is not empty`, {
+      mend: 'Choose an empty folder or a new name; nothing was written.',
+    });
+}
+
+function hasFiles(target: string): boolean {
+  try {
+    return fs.readdirSync(target).some((name) => name !== '.git');
+  } catch (error) {
+    throw systemTrouble(error, target);
+  }
+}

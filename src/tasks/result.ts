@@ -1,0 +1,95 @@
+import { z } from 'zod';
+import type { Json } from '../core/json.ts';
+
+export const JsonValue: z.ZodType<Json> = z.json();
+
+/** The version of the result objects: it goes up when something that was there means something else or is gone. */
+export const resultVersion = 1;
+
+/** What every result starts with. */
+export const head = <C extends string>(command: C) => ({
+  lumbrik: z.literal(resultVersion),
+  command: z.literal(command),
+});
+
+/** A revision in short. */
+export const RevisionGist = z.strictObject({
+  revision: z.int(),
+  version: z.string(),
+  date: z.string(),
+  message: z.string(),
+});
+
+/** Which model the entries obey. */
+export const Standing = z.strictObject({
+  /**
+   * `here`: the model in the working files. `fits`: an older one, and nothing has to be migrated. `behind`: an older
+   * one, and a migration is missing. `unrecorded`: nothing was recorded yet. `unknown`: a model that no revision records.
+   */
+  state: z.enum(['here', 'fits', 'behind', 'unrecorded', 'unknown']),
+  /** The revision that the entries obey, if it is recorded. */
+  revision: z.int().optional(),
+  /** The migration that leads on from there, if one is drafted. */
+  migration: z.string().optional(),
+});
+export type Standing = z.output<typeof Standing>;
+
+export const Rating = {
+  /** What a change does to entries. */
+  entries: z.enum(['valid', 'migrate', 'lose']),
+  /** What it does to readers of the content. */
+  readers: z.enum(['unaffected', 'notice', 'break']),
+};
+
+const Example = { entry: z.string(), value: JsonValue.optional() };
+
+const Impact = z.strictObject({
+  hits: z.int(),
+  of: z.int(),
+  worst: z.strictObject({ ...Example, size: z.number() }).optional(),
+  examples: z.array(z.strictObject(Example)),
+  says: z.string(),
+});
+
+/** One change between two models. */
+export const Change = z.strictObject({
+  change: z.string(),
+  address: z.string(),
+  says: z.string(),
+  ...Rating,
+  option: z.string().optional(),
+  before: JsonValue.optional(),
+  after: JsonValue.optional(),
+  /** For a rename: how sure it is, from 0 to 1, and why. */
+  sure: z.number().optional(),
+  reasons: z.array(z.string()).optional(),
+  impact: Impact.optional(),
+});
+export type Change = z.output<typeof Change>;
+
+/** A finding with the place where it stands. */
+export const LocatedFinding = z.strictObject({
+  finding: z.string(),
+  severity: z.enum(['error', 'warning']),
+  /** Absent where a file could not be read as an entry. */
+  entry: z.string().optional(),
+  file: z.string(),
+  line: z.int(),
+  column: z.int(),
+  /** JSON Pointer (RFC 6901) inside the entry. */
+  pointer: z.string(),
+  says: z.string(),
+  value: JsonValue.optional(),
+  limit: JsonValue.optional(),
+  mend: z.string(),
+});
+export type LocatedFinding = z.output<typeof LocatedFinding>;
+
+export const Mistake = z.strictObject({
+  file: z.string(),
+  line: z.int(),
+  column: z.int(),
+  says: z.string(),
+  mend: z.string(),
+  excerpt: z.string(),
+});

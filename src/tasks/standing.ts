@@ -1,0 +1,29 @@
+import { compare } from '../core/diff/compare.ts';
+import { rateDifference } from '../core/diff/rating.ts';
+import type { ModelDoc } from '../core/model/document.ts';
+import { revisionOf } from '../core/revision/chain.ts';
+import type { Workspace } from '../workspace/open.ts';
+import { readRevisions } from '../workspace/revisions.ts';
+import { readStanding } from '../workspace/standing.ts';
+import { listMigrationFiles, readMigrations } from './migrationFiles.ts';
+import type { Standing } from './result.ts';
+
+/** Where the entries stand beside the model in the working files. */
+export function standingOf({ root, model, modelHash }: Workspace): Standing {
+  const standing = readStanding(root);
+  if (standing === undefined) return { state: 'unrecorded' };
+  const revision = revisionOf(standing, readRevisions(root));
+  const numbered = revision ? { revision: revision.revision } : {};
+  if (standing === modelHash) return { state: 'here', ...numbered };
+  if (!revision) return { state: 'unknown' };
+  if (isSafeFor(revision.model, model.document)) return { state: 'fits', ...numbered };
+  const migration =
+    listMigrationFiles(root).length === 0
+      ? undefined
+      : readMigrations(root).find(({ migration: { from } }) => from === standing)?.file;
+  return { state: 'behind', ...numbered, ...(migration === undefined ? {} : { migration }) };
+}
+
+/** Whether entries that obey one model obey another as they are, whatever they hold. */
+export const isSafeFor = (before: ModelDoc, after: ModelDoc): boolean =>
+  compare(before, after).differences.every((difference) => rateDifference(difference).entries === 'valid');

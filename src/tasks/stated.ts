@@ -1,0 +1,45 @@
+import type { Stated } from '../core/diff/match.ts';
+import type { Rename } from '../core/kinds/define.ts';
+import { addressForms, idRule, isId, isName, nameRule, parseAddress } from '../core/model/address.ts';
+import { Trouble } from '../workspace/trouble.ts';
+
+/** What the caller says about renames: `lighthouse.height=focalHeight`, and addresses that are no renames. */
+export interface Renames {
+  readonly renamed?: readonly string[];
+  readonly notRenamed?: readonly string[];
+}
+
+/** Reads what was said about renames. @throws {Trouble} where a text is none. */
+export function statedRenames({ renamed = [], notRenamed = [] }: Renames): Stated {
+  for (const text of notRenamed) if (!parseAddress(text)) throw badAddress(text, '--not-renamed');
+  return { renames: renamed.map(readRename), apart: new Set(notRenamed) };
+}
+
+function readRename(text: string): Rename {
+  const [from = '', to = '', ...more] = text.split('=');
+  const address = parseAddress(from);
+  if (!address || address.what === 'entry' || to === '' || more.length > 0) throw badAddress(text, '--renamed');
+  const name = to.split(/[./:]/u).at(-1) ?? to;
+  const isIdentifier = address.what === 'term' || address.what === 'choice';
+  if (!(isIdentifier ? isId(name) : isName(name)))
+    throw new Trouble('malformed-rename', `\`${to}\` cannot be a name: ${isIdentifier ? idRule : nameRule}`, {
+      mend: 'Write --renamed lighthouse.height=focalHeight',
+    });
+  switch (address.what) {
+    case 'type':
+      return { what: 'type', from: address.type, to: name };
+    case 'field':
+      return { what: 'field', type: address.type, from: address.field, to: name };
+    case 'choice':
+      return { what: 'choice', type: address.type, field: address.field, from: address.choice, to: name };
+    case 'taxonomy':
+      return { what: 'taxonomy', from: address.taxonomy, to: name };
+    case 'term':
+      return { what: 'term', taxonomy: address.taxonomy, from: address.term, to: name };
+  }
+}
+
+const badAddress = (text: string, option: string): Trouble =>
+  new Trouble('malformed-rename', `${option} ${text} names nothing that can be renamed`, {
+    mend: `${option === '--renamed' ? 'Write --renamed lighthouse.height=focalHeight. ' : ''}${addressForms}`,
+  });

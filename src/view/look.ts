@@ -1,0 +1,229 @@
+import picocolors from 'picocolors';
+import stringWidth from 'string-width';
+
+/** How results are set for a person: a few colours with one meaning each, and a width. See docs/looks.md. */
+export interface Look {
+  /** Characters to a line. */
+  readonly width: number;
+  readonly paint: Paint;
+}
+
+type Brush = (text: string) => string;
+
+/** Colours by meaning, never by name: whoever writes a view says what a text is. */
+interface Paint {
+  /** The first thing to read. */
+  readonly strong: Brush;
+  /** What can be skipped: places, headings of columns, reasons. */
+  readonly soft: Brush;
+  /** An address, a command, the name of a file: what can be typed again. */
+  readonly name: Brush;
+  /** Fine, new. */
+  readonly good: Brush;
+  /** Not held against anybody yet; a choice is left. */
+  readonly warn: Brush;
+  /** Wrong, lost, breaking. */
+  readonly bad: Brush;
+}
+
+const widest = 100;
+
+interface Terminal {
+  readonly isTTY?: boolean | undefined;
+  readonly columns?: number | undefined;
+}
+
+/** The look that fits a stream: colours where it is a terminal that has them and nobody said no. */
+export function lookFor(stream: Terminal, color: boolean | undefined): Look {
+  const { env } = process;
+  const wanted = color ?? (env.FORCE_COLOR !== undefined && env.FORCE_COLOR !== '0' ? true : undefined);
+  const isOff = color === false || (env.NO_COLOR !== undefined && env.NO_COLOR !== '');
+  const colors = picocolors.createColors(!isOff && (wanted ?? (stream.isTTY === true && env.TERM !== 'dumb')));
+  return {
+    width: Math.min(widest, stream.isTTY ? (stream.columns ?? widest) : widest),
+    paint: {
+      strong: colors.bold,
+      soft: colors.dim,
+      name: colors.cyan,
+      good: colors.green,
+      warn: colors.yellow,
+      bad: colors.red,
+    },
+  };
+}
+
+/** Glyphs with a meaning each; {@link toAscii} has a plain form for all of them. */
+export const glyphs = {
+  fine: '✓',
+  wrong: '✗',
+  warn: '▲',
+  arrow: '→',
+  next: '›',
+  dot: '·',
+  branch: '├─ ',
+  last: '└─ ',
+  pipe: '│  ',
+} as const;
+
+const plainForms: Readonly<Record<string, string>> = {
+  '✓': 'ok',
+  '✗': 'x',
+  '▲': '!',
+  '→': '->',
+  '›': '>',
+  '·': '-',
+  '├': '|',
+  '─': '-',
+  '└': '`',
+  '│': '|',
+  '⇄': '<->',
+  '⇢': '~>',
+  '“': '"',
+  '”': '"',
+  '–': '-',
+  '—': '-',
+  '…': '...',
+  '≤': '<=',
+  '≥': '>=',
+  '×': 'x',
+};
+
+/** A text in letters that every terminal has, for those that say they have no others. */
+export const toAscii = (text: string): string =>
+  text.replace(/[✓✗▲→›·├─└│⇄⇢“”–—…≤≥×]/gu, (glyph) => plainForms[glyph] ?? glyph);
+
+/** Whether the terminal's language settings rule out anything but ASCII. */
+export function isAsciiOnly({ LC_ALL, LC_CTYPE, LANG, TERM }: NodeJS.ProcessEnv): boolean {
+  if (TERM === 'linux') return true;
+  const locale = LC_ALL || LC_CTYPE || LANG;
+  return locale !== undefined && locale !== '' && !/utf-?8/iu.test(locale);
+}
+
+/* ── setting text ────────────────────────────────────────────────────────────────────────────────────────────── */
+
+/** Pads a text on the right to a width that counts what the eye sees. */
+export const padRight = (text: string, width: number): string =>
+  text + ' '.repeat(Math.max(0, width - stringWidth(text)));
+export const padLeft = (text: string, width: number): string =>
+  ' '.repeat(Math.max(0, width - stringWidth(text))) + text;
+
+/** Breaks a text between words; the lines after the first are set in by `indent`. */
+export function wrap(text: string, width: number, indent = ''): string {
+  const lines: string[] = [];
+  let line = '';
+  for (const word of text.split(/ +/u)) {
+    const longer = line === '' ? word : `${line} ${word}`;
+    const room = width - (lines.length > 0 ? indent.length : 0);
+    if (line !== '' && stringWidth(longer) > room) {
+      lines.push(line);
+      line = word;
+    } else line = longer;
+  }
+  return [...lines, line].join(`\n${indent}`);
+}
+
+/** Cuts a text to a width, with an ellipsis where something is missing. */
+export function clip(text: string, width: number): string {
+  if (stringWidth(text) <= width) return text;
+  let cut = '';
+  for (const letter of text) {
+    if (stringWidth(cut + letter) > width - 1) break;
+    cut += letter;
+  }
+  return `${cut.trimEnd()}…`;
+}
+
+/** A JSON Pointer as a person reads it: `/about/1` is `about, item 2`. */
+export const sayPointer = (pointer: string): string =>
+  pointer
+    .slice(1)
+    .split('/')
+    .map((part, index) =>
+      index > 0 && /^\d+$/u.test(part)
+        ? `, item ${Number(part) + 1}`
+        : `${index > 0 ? '.' : ''}${part.replaceAll('~1', '/').replaceAll('~0', '~')}`,
+    )
+    .join('');
+
+/** A value on one line: texts as they are, the rest as JSON. */
+export function oneLine(value: unknown, width: number): string {
+  const text =
+    typeof value === 'string'
+      ? value.replace(/\s+/gu, ' ')
+      : Array.isArray(value) && value.every((item) => typeof item === 'string')
+        ? value.join(', ')
+        : JSON.stringify(value);
+  return clip(text ?? '', width);
+}
+
+/**
+ * An old and a new value side by side. Where two long texts begin alike, their beginning is left out, so that what
+ * differs is seen.
+ */
+export function fromTo(before: unknown, after: unknown, width: number, arrow: string): string {
+  const room = Math.max(10, Math.floor((width - stringWidth(arrow)) / 2));
+  const show = (value: unknown): string => (value === undefined ? 'nothing' : oneLine(value, room));
+  if (typeof before !== 'string' || typeof after !== 'string' || before.length <= room)
+    return show(before) + arrow + show(after);
+  let alike = 0;
+  while (alike < before.length && before[alike] === after[alike]) alike += 1;
+  const start = Math.max(0, alike - Math.floor(room / 2));
+  const rest = (text: string): string => oneLine(`${start > 0 ? '…' : ''}${text.slice(start)}`, room);
+  return rest(before) + arrow + rest(after);
+}
+
+export interface Column {
+  readonly title: string;
+  readonly align?: 'right';
+  /** Takes the room that is left, and breaks between words. One column at most. */
+  readonly flex?: true;
+}
+
+/** A table without lines: columns two spaces apart under soft titles, numbers on the right. */
+export function table(
+  columns: readonly Column[],
+  rows: readonly (readonly string[])[],
+  { width, paint }: Look,
+  indent = '  ',
+): string {
+  const widths = columns.map(({ title }, index) =>
+    Math.max(stringWidth(title), ...rows.map((row) => stringWidth(row[index] ?? ''))),
+  );
+  const flexAt = columns.findIndex(({ flex }) => flex);
+  if (flexAt >= 0) {
+    const others = widths.reduce((sum, one, index) => sum + (index === flexAt ? 0 : one), 0);
+    widths[flexAt] = Math.max(
+      16,
+      Math.min(widths[flexAt] ?? 0, width - indent.length - others - 2 * (columns.length - 1)),
+    );
+  }
+  const before = (index: number): number =>
+    indent.length + widths.slice(0, index).reduce((sum, one) => sum + one + 2, 0);
+  const set = (cells: readonly string[]): string =>
+    (
+      indent +
+      cells
+        .map((cell, index) => {
+          const room = widths[index] ?? 0;
+          const text = index === flexAt ? wrap(cell, room, ' '.repeat(before(index))) : cell;
+          if (columns[index]?.align === 'right') return padLeft(text, room);
+          return index === cells.length - 1 ? text : padLast(text, room);
+        })
+        .join('  ')
+    ).trimEnd();
+  const titles = columns.map(({ title }, index) =>
+    paint.soft(columns[index]?.align === 'right' ? padLeft(title, widths[index] ?? 0) : title),
+  );
+  return [set(titles), ...rows.map(set)].join('\n');
+}
+
+/** Pads the last line of a text that may have several. */
+function padLast(text: string, width: number): string {
+  const lines = text.split('\n');
+  const last = lines.pop() ?? '';
+  return [...lines, padRight(last, width)].join('\n');
+}
+
+/** The next useful command, offered below a result. */
+export const next = (command: string, why: string, { paint }: Look): string =>
+  `\n${paint.soft(glyphs.next)} ${paint.name(command)}  ${paint.soft(why)}\n`;

@@ -1,0 +1,25 @@
+import { count } from '../../core/words.ts';
+import type { DiffResult } from '../../tasks/diff.ts';
+import { glyphs, type Look, next } from '../look.ts';
+import { changeText, sayEntries, sayReaders } from './change.ts';
+
+/** Two models compared: each change with what it does, then the worst of all of them. */
+export function diffText(result: DiffResult, look: Look): string {
+  const { paint } = look;
+  const { from, to, changes, counted } = result;
+  const sides = `${from.name} ${glyphs.arrow} ${to.name}`;
+  if (changes.length === 0) return `${paint.good(glyphs.fine)} ${paint.strong('No change')}: ${sides}\n`;
+  const isWorking = to.revision === undefined;
+  return [
+    `${paint.strong(count(changes.length, 'change'))}: ${sides}\n`,
+    ...changes.map((change) => `\n${changeText(change, look)}\n`),
+    `\n${paint.strong('In all')}  entries ${sayEntries(result.entries, look)}, readers ${sayReaders(result.readers, look)}\n`,
+    counted ? '' : `${paint.soft(`Not counted on the entries: they do not obey ${from.name}.`)}\n`,
+    isWorking && counted && result.entries !== 'valid'
+      ? next('lumbrik migration draft', 'to bring the entries along', look)
+      : '',
+    isWorking && result.entries === 'valid'
+      ? next('lumbrik seal -m "…"', 'to record the model; the entries can stay as they are', look)
+      : '',
+  ].join('');
+}

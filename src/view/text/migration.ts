@@ -1,0 +1,165 @@
+import { count } from '../../core/words.ts';
+import type { DraftResult } from '../../tasks/migration/draft.ts';
+import type { MigrationListResult } from '../../tasks/migration/list.ts';
+import type { RehearseResult } from '../../tasks/migration/rehearse.ts';
+import type { RunResult } from '../../tasks/migration/run.ts';
+import type { UndoResult } from '../../tasks/migration/undo.ts';
+import { fromTo, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wrap } from '../look.ts';
+
+/** A drafted migration: its steps in short, and what is left to decide. */
+export function draftText({ file, from, to, steps, openQuestions, number }: DraftResult, look: Look): string {
+  const { paint, width } = look;
+  const lines = steps.map(({ verb, address, why, open, how = '' }, index) => {
+    const head = `${paint.soft(String(index + 1).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}`;
+    const question =
+      open === undefined
+        ? ''
+        : `\n     ${paint.warn('?')} ${paint.strong(open)}\n       ${wrap(how, width - 7, '       ')}`;
+    return `${head}\n     ${paint.soft(wrap(why, width - 5, '     '))}${question}`;
+  });
+  const onward =
+    openQuestions > 0
+      ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}: answer each in the file and delete its line ${paint.name('open:')}\n`
+      : '';
+  return `${paint.good(glyphs.fine)} ${paint.strong(file)}  ${from} ${glyphs.arrow} ${to}, ${count(steps.length, 'step')}, proved\n\n${lines.join('\n')}\n${onward}${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
+}
+
+/** A rehearsal: per step what changes, what is lost, and whether the check is clean afterwards. */
+export function rehearseText(result: RehearseResult, look: Look): string {
+  const { paint, width } = look;
+  const {
+    file,
+    from,
+    to,
+    steps,
+    lost,
+    errorsBefore,
+    errorsAfter,
+    findingsAfter,
+    openQuestions,
+    files,
+    entries,
+    number,
+  } = result;
+  const stepLines = steps.map(({ step, verb, address, entries: touched, samples, open }) => {
+    const head = `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}  ${touched > 0 ? paint.strong(count(touched, 'entry changes', 'entries change')) : paint.soft('no entry changes')}`;
+    const examples = samples.map((sample) => `       ${sampleText(sample, look)}`);
+    const question = open === undefined ? [] : [`     ${paint.warn('?')} ${wrap(open, width - 7, '       ')}`];
+    return [head, ...examples, ...question].join('\n');
+  });
+  return [
+    `${paint.strong(file)}  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n`,
+    `\n${stepLines.join('\n')}\n`,
+    lostText(lost, look),
+    `\n${errorsAfter === 0 ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong)} ${paint.strong(errorsAfter === 0 ? 'Clean afterwards' : `${count(errorsAfter, 'error')} afterwards`)}, ${count(errorsBefore, 'error')} before; ${files} of ${count(entries, 'entry', 'entries')} would be written\n`,
+    ...findingsAfter
+      .slice(0, 8)
+      .map(
+        ({ entry, pointer, says }) =>
+          `    ${paint.name(entry)} ${wrap(`${sayPointer(pointer)} ${says}`, width - entry.length - 5, '      ')}\n`,
+      ),
+    findingsAfter.length > 8 ? `    ${paint.soft(`and ${errorsAfter - 8} more`)}\n` : '',
+    openQuestions > 0
+      ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}: answer ${openQuestions === 1 ? 'it' : 'each'} in ${paint.name(file)} and delete its line ${paint.name('open:')}\n`
+      : next(
+          `lumbrik migration run ${number}`,
+          errorsAfter > 0
+            ? 'to do it all the same: all or nothing, and it can be taken back'
+            : 'to do it: all or nothing, and it can be taken back',
+          look,
+        ),
+  ].join('');
+}
+
+function sampleText(
+  { entry, pointer, before, after, movedTo }: RehearseResult['steps'][number]['samples'][number],
+  { paint, width }: Look,
+): string {
+  const field = sayPointer(pointer);
+  const room = width - entry.length - field.length - 12;
+  if (movedTo !== undefined)
+    return `${paint.soft(entry)}  ${field} ${paint.soft(glyphs.arrow)} ${sayPointer(movedTo)}  ${paint.soft(oneLine(before, room))}`;
+  if (pointer === '') return `${entry}  ${paint.bad('is removed')}`;
+  return `${paint.soft(entry)}  ${field}  ${fromTo(before, after, room, paint.soft(` ${glyphs.arrow} `))}`;
+}
+
+const lossesShown = 8;
+
+type Lost = RehearseResult['lost'];
+
+function lostText(all: Lost, look: Look): string {
+  const { paint } = look;
+  const gone = all.filter(({ becomes }) => becomes === undefined);
+  const replaced = all.filter(({ becomes }) => becomes !== undefined);
+  return [
+    gone.length === 0
+      ? `\n${paint.good(glyphs.fine)} Nothing is lost\n`
+      : `\n${paint.bad(glyphs.wrong)} ${paint.strong(`${count(gone.length, 'value')} would be lost`)}, kept in the journal alone\n${lostLines(gone, look)}`,
+    replaced.length === 0
+      ? ''
+      : `\n${paint.warn(glyphs.warn)} ${paint.strong(`${count(replaced.length, 'value')} would be replaced`)}, the old kept in the journal alone\n${lostLines(replaced, look)}`,
+  ].join('');
+}
+
+function lostLines(lost: Lost, { paint, width }: Look): string {
+  const rows = lost.slice(0, lossesShown).map(({ entry, pointer, value, why, becomes }) => {
+    const field = sayPointer(pointer);
+    const room = width - entry.length - field.length - 8;
+    const shown =
+      becomes === undefined
+        ? `${oneLine(value, Math.max(16, room - why.length - 2))}  ${paint.soft(why)}`
+        : fromTo(value, becomes, room, paint.soft(` ${glyphs.arrow} `));
+    return `    ${paint.name(entry)}  ${field}  ${shown}\n`;
+  });
+  return (
+    rows.join('') +
+    (lost.length > lossesShown
+      ? `    ${paint.soft(`and ${lost.length - lossesShown} more (--format json lists all)`)}\n`
+      : '')
+  );
+}
+
+/** A migration that was run. */
+export function runText({ file, from, to, files, resumed }: RunResult, look: Look): string {
+  const { paint } = look;
+  return `${paint.good(glyphs.fine)} ${paint.strong(resumed ? 'Finished' : 'Done')}: ${file}  ${from} ${glyphs.arrow} ${to}, ${count(files, 'file')} written\n${next('lumbrik check', 'to look at the entries as they are now', look)}${next('lumbrik migration undo', 'to take it back, byte for byte', look).trimStart()}`;
+}
+
+/** A migration that was taken back. */
+export function undoText({ file, files, number }: UndoResult, look: Look): string {
+  const { paint } = look;
+  return `${paint.good(glyphs.fine)} ${paint.strong('Taken back')}: ${file}, ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n${next(`lumbrik migration rehearse ${number}`, 'to try again', look)}`;
+}
+
+const stateWords = {
+  open: 'open questions',
+  drafted: 'to be rehearsed',
+  rehearsed: 'ready to run',
+  waiting: 'waits for others',
+  stopped: 'stopped midway',
+  run: 'run',
+} as const;
+
+/** All migrations and how far each has come. */
+export function listText({ migrations }: MigrationListResult, look: Look): string {
+  const { paint } = look;
+  if (migrations.length === 0)
+    return `No migrations yet.\n${next('lumbrik diff', 'to see whether one is needed', look)}`;
+  const brush = {
+    open: paint.warn,
+    drafted: paint.warn,
+    rehearsed: paint.good,
+    waiting: paint.soft,
+    stopped: paint.bad,
+    run: paint.good,
+  };
+  const rows = migrations.map(({ number, state, from, to, steps, openQuestions, file, runAt }) => [
+    String(number),
+    brush[state](state === 'open' ? count(openQuestions, 'open question') : stateWords[state]),
+    `${from} ${glyphs.arrow} ${to}`,
+    String(steps),
+    paint.name(file),
+    paint.soft((runAt ?? '').replace('T', ' ').replace('Z', '')),
+  ]);
+  return `${table([{ title: 'No', align: 'right' }, { title: 'State' }, { title: 'Leads' }, { title: 'Steps', align: 'right' }, { title: 'File' }, { title: 'Run at (UTC)' }], rows, look, '')}\n`;
+}

@@ -1,0 +1,20 @@
+import { count } from '../../core/words.ts';
+import type { NewResult } from '../../tasks/newWorkspace.ts';
+import { glyphs, type Look, next } from '../look.ts';
+
+/** A new workspace: what was written, and where to go from there. */
+export function newText({ folder, files, starter }: NewResult, look: Look): string {
+  const { paint } = look;
+  const entries = files.filter((file) => file.startsWith('content/')).length;
+  const rows = [
+    `  ${paint.name('lumbrik.yaml')}       its name and its languages`,
+    `  ${paint.name('model/types/')}       ${count(files.filter((file) => file.startsWith('model/types/')).length, 'type')}`,
+    `  ${paint.name('model/taxonomies/')}  ${count(files.filter((file) => file.startsWith('model/taxonomies/')).length, 'taxonomy', 'taxonomies')}`,
+    `  ${paint.name('content/')}           ${count(entries, 'entry', 'entries')}`,
+  ];
+  const onward =
+    starter === 'empty'
+      ? next(`lumbrik check --workspace ${folder}`, 'after a look at model/types/note.yaml', look)
+      : next(`cd ${folder} && lumbrik show`, 'to look around', look);
+  return `${paint.good(glyphs.fine)} ${paint.strong(`A new workspace in ${folder}`)}\n${rows.join('\n')}\n${onward}`;
+}

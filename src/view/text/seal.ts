@@ -1,0 +1,24 @@
+import { count } from '../../core/words.ts';
+import type { SealResult } from '../../tasks/seal.ts';
+import { glyphs, type Look, next } from '../look.ts';
+import { sayEntries, sayReaders } from './change.ts';
+
+/** A recorded revision: its number, its version and why that version. */
+export function sealText(result: SealResult, look: Look): string {
+  const { paint } = look;
+  const { revision, version, previousVersion, message, changes, file, hash, standing } = result;
+  const versions = previousVersion === undefined ? version : `${previousVersion} ${glyphs.arrow} ${version}`;
+  const why =
+    previousVersion === undefined
+      ? 'the first revision'
+      : `${count(changes.length, 'change')}: entries ${sayEntries(result.entries, look)}, readers ${sayReaders(result.readers, look)}`;
+  const onward =
+    standing.state === 'behind'
+      ? next(
+          `lumbrik migration ${standing.migration ? 'rehearse' : 'draft'}`,
+          `the entries still obey revision ${standing.revision ?? '?'}`,
+          look,
+        )
+      : '';
+  return `${paint.good(glyphs.fine)} ${paint.strong(`Revision ${revision}`)}, version ${versions}  ${message}\n  ${why}\n  ${paint.soft(`${file}  ${hash.slice(0, 16)}`)}\n${onward}`;
+}

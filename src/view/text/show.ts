@@ -1,0 +1,200 @@
+import stringWidth from 'string-width';
+import { count, groupThousands } from '../../core/words.ts';
+import type { ShowResult } from '../../tasks/show.ts';
+import { clip, glyphs, type Look, next, oneLine, padLeft, padRight, sayPointer, table, wrap } from '../look.ts';
+import { standingText } from './standing.ts';
+
+/** Whatever `show` was asked for. */
+export function showText(result: ShowResult, look: Look): string {
+  switch (result.what) {
+    case 'workspace':
+      return workspaceText(result, look);
+    case 'type':
+      return typeText(result, look);
+    case 'field':
+      return fieldText(result, look);
+    case 'taxonomy':
+      return taxonomyText(result, look);
+    case 'entry':
+      return entryText(result, look);
+  }
+}
+
+type Shown<W extends ShowResult['what']> = Extract<ShowResult, { what: W }>;
+
+/* ── the workspace ───────────────────────────────────────────────────────────────────────────────────────────── */
+
+function workspaceText(result: Shown<'workspace'>, look: Look): string {
+  const { paint } = look;
+  const { workspace, languages, revision, types, taxonomies } = result;
+  const links = (all: (typeof types)[number]['pointsAt']): string =>
+    all.map(({ type, count: number }) => `${type} ${paint.soft(groupThousands(number))}`).join('  ');
+  const recorded = revision
+    ? `revision ${revision.revision}, version ${revision.version}  ${paint.soft(revision.message)}`
+    : 'not recorded yet';
+  const typeRows = types.map((type) => [
+    paint.name(type.name),
+    groupThousands(type.entries),
+    String(type.fields),
+    links(type.pointsAt),
+    links(type.pointedAtBy),
+  ]);
+  const taxonomyRows = taxonomies.map((one) => [
+    paint.name(`${one.name}:`),
+    groupThousands(one.terms),
+    groupThousands(one.uses),
+    paint.soft(one.about ?? ''),
+  ]);
+  return [
+    `${paint.strong(workspace)}  ${paint.soft(languages.join(', '))}\n${recorded}\n`,
+    types.length > 0
+      ? `\n${table([{ title: 'Type' }, { title: 'Entries', align: 'right' }, { title: 'Fields', align: 'right' }, { title: 'Points at' }, { title: 'Pointed at by', flex: true }], typeRows, look)}\n`
+      : '\n  No types yet: write the first in model/types/.\n',
+    taxonomies.length > 0
+      ? `\n${table([{ title: 'Taxonomy' }, { title: 'Terms', align: 'right' }, { title: 'Uses', align: 'right' }, { title: '', flex: true }], taxonomyRows, look)}\n`
+      : '',
+    changedText(result, look),
+    healthText(result, look),
+    standingText(result.standing, look),
+  ].join('');
+}
+
+const changesShown = 6;
+
+function changedText({ changed, revision, standing }: Shown<'workspace'>, look: Look): string {
+  if (changed.length === 0 || !revision) return '';
+  const { paint, width } = look;
+  const rows = changed
+    .slice(0, changesShown)
+    .map(({ address, says }) => `  ${paint.name(address)}  ${clip(says, width - address.length - 4)}`);
+  const more = changed.length > changesShown ? [`  ${paint.soft(`and ${changed.length - changesShown} more`)}`] : [];
+  const onward =
+    standing.state === 'here'
+      ? next('lumbrik seal -m "…"', 'to record them; the entries obey them already', look)
+      : next('lumbrik diff', 'what they do to the entries', look);
+  return `\n${paint.strong(count(changed.length, 'change'))} since revision ${revision.revision}\n${[...rows, ...more].join('\n')}\n${onward}`;
+}
+
+function healthText({ errors, warnings, standing }: Shown<'workspace'>, look: Look): string {
+  const { paint } = look;
+  // Against a model that the entries have not reached yet, their errors are no news.
+  if (standing.state === 'behind') return '';
+  if (errors > 0)
+    return `\n${paint.bad(glyphs.wrong)} ${count(errors, 'error')} in the entries\n${next('lumbrik check', 'where, and how to mend them', look)}`;
+  return warnings > 0
+    ? `\n${paint.warn(glyphs.warn)} ${count(warnings, 'warning')} in the entries\n${next('lumbrik check', 'which', look)}`
+    : '';
+}
+
+/* ── types and fields ────────────────────────────────────────────────────────────────────────────────────────── */
+
+type FieldShown = Shown<'field'>['field'];
+
+const requiredWord = (field: FieldShown): string =>
+  ({ always: 'required', published: 'once published' })[field.required as 'always'] ?? '';
+const kindWord = ({ kind, many }: FieldShown): string => (many ? `many ${kind}` : kind);
+
+function typeText(result: Shown<'type'>, look: Look): string {
+  const { paint, width } = look;
+  const { label, name, about, guide, groups, fields, entries, titled, inverses } = result;
+  const hasGroups = fields.some(({ group }) => group !== undefined);
+  const rows = fields.map((field) => [
+    paint.name(field.name) + (field.name === titled ? paint.soft(' titles') : ''),
+    kindWord(field),
+    requiredWord(field),
+    ...(hasGroups ? [field.group ?? ''] : []),
+    [field.gist, field.unique ? 'unique' : ''].filter(Boolean).join(', '),
+  ]);
+  const columns = [
+    { title: 'Field' },
+    { title: 'Kind' },
+    { title: 'Required' },
+    ...(hasGroups ? [{ title: 'Group' }] : []),
+    { title: 'Limits', flex: true as const },
+  ];
+  const heading = `${paint.strong(label.many)}  ${paint.name(name)}  ${paint.soft(`${count(entries, 'entry', 'entries')}, ${count(fields.length, 'field')}${groups.length > 0 ? `, groups ${groups.join(', ')}` : ''}`)}\n`;
+  return [
+    heading,
+    about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
+    guide === undefined ? '' : `  ${wrap(`For authors: ${guide}`, width - 2, '  ')}\n`,
+    fields.length > 0
+      ? `\n${table(columns, rows, look)}\n`
+      : `\n  No fields yet: write them in model/types/${name}.yaml.\n`,
+    inverses.length > 0
+      ? `\n${paint.soft('  Pointed at by')}\n${inverses.map(({ field, name: inverse }) => `  ${paint.name(field)}${inverse === undefined ? '' : `  seen from here as ${paint.strong(inverse)}`}`).join('\n')}\n`
+      : '',
+  ].join('');
+}
+
+function fieldText({ type, field, entries, filled }: Shown<'field'>, look: Look): string {
+  const { paint, width } = look;
+  const facts: readonly (readonly [string, string])[] = [
+    ['Kind', kindWord(field)],
+    ['Required', requiredWord(field) || 'no'],
+    ['Group', field.group ?? ''],
+    ['Limits', [field.gist, field.unique ? 'unique' : ''].filter(Boolean).join(', ')],
+    ['Default', field.default === undefined ? '' : oneLine(field.default, width - 14)],
+    ['Help', field.help ?? ''],
+    ['Filled', `${groupThousands(filled)} of ${count(entries, 'entry', 'entries')}`],
+  ];
+  const rows = facts
+    .filter(([, value]) => value !== '')
+    .map(([name, value]) => `  ${paint.soft(padRight(name, 10))}${wrap(value, width - 12, ' '.repeat(12))}`);
+  return `${paint.strong(field.label)}  ${paint.name(`${type}.${field.name}`)}\n${rows.join('\n')}\n`;
+}
+
+/* ── taxonomies ──────────────────────────────────────────────────────────────────────────────────────────────── */
+
+type TermShown = Shown<'taxonomy'>['terms'][number];
+
+function taxonomyText({ name, label, about, fields, terms }: Shown<'taxonomy'>, look: Look): string {
+  const { paint, width } = look;
+  const lines = treeLines(terms, '', look);
+  const room = Math.max(24, ...lines.map(({ text }) => stringWidth(text)));
+  const set = lines.map(({ text, term }) =>
+    `  ${padRight(text, room)}  ${padLeft(groupThousands(term.entries), 7)}  ${padLeft(term.terms.length > 0 ? groupThousands(term.withBelow) : '', 10)}`.trimEnd(),
+  );
+  const titles = `  ${padRight('Term', room)}  ${padLeft('Entries', 7)}  ${padLeft('with below', 10)}`;
+  return [
+    `${paint.strong(label)}  ${paint.name(`${name}:`)}${fields.length > 0 ? `  ${paint.soft(`used by ${fields.join(', ')}`)}` : ''}\n`,
+    about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
+    terms.length > 0
+      ? `\n${paint.soft(titles)}\n${set.join('\n')}\n`
+      : `\n  No terms yet: write them in model/taxonomies/${name}.yaml.\n`,
+  ].join('');
+}
+
+function treeLines(
+  terms: readonly TermShown[],
+  before: string,
+  look: Look,
+  isTop = true,
+): readonly { readonly text: string; readonly term: TermShown }[] {
+  const { paint } = look;
+  return terms.flatMap((term, index) => {
+    const isLast = index === terms.length - 1;
+    const stem = isTop ? '' : isLast ? glyphs.last : glyphs.branch;
+    const below = isTop ? '' : `${before}${isLast ? '   ' : glyphs.pipe}`;
+    const text = `${paint.soft(before + stem)}${term.label}  ${paint.name(term.term)}`;
+    return [{ text, term }, ...treeLines(term.terms, below, look, false)];
+  });
+}
+
+/* ── entries ─────────────────────────────────────────────────────────────────────────────────────────────────── */
+
+function entryText({ address, title, file, status, values, empty, pointedAtBy }: Shown<'entry'>, look: Look): string {
+  const { paint, width } = look;
+  const room = Math.max(8, ...values.map(({ field }) => field.length));
+  const statusWord = { published: paint.good, draft: paint.warn, archived: paint.soft }[status](status);
+  const rows = values.map(
+    ({ field, value }) => `  ${paint.name(padRight(field, room))}  ${oneLine(value, width - room - 4)}`,
+  );
+  return [
+    `${paint.strong(title ?? address)}  ${paint.name(address)}  ${statusWord}\n  ${paint.soft(file)}\n`,
+    `\n${rows.join('\n')}\n`,
+    empty.length > 0 ? `\n  ${paint.soft(wrap(`Without a value: ${empty.join(', ')}`, width - 2, '  '))}\n` : '',
+    pointedAtBy.length > 0
+      ? `\n  ${paint.soft('Pointed at by')}\n${pointedAtBy.map(({ entry, pointer }) => `  ${paint.name(entry)}  ${paint.soft(sayPointer(pointer))}`).join('\n')}\n`
+      : '',
+  ].join('');
+}

@@ -1,0 +1,19 @@
+import type { Place, Trouble } from '../../workspace/trouble.ts';
+import { glyphs, type Look, wrap } from '../look.ts';
+
+/** What stopped a command: what happened, where, and what to do. */
+export function troubleText({ message, where, mend, also }: Trouble, { paint, width }: Look): string {
+  const lines = [`${paint.bad(glyphs.wrong)} ${wrap(capital(message), width - 2, '  ')}`];
+  if (where) lines.push(`  ${paint.soft(placeText(where))}`);
+  for (const one of also) lines.push(`  ${paint.soft(glyphs.dot)} ${wrap(one, width - 4, '    ')}`);
+  if (mend !== '') lines.push(`  ${wrap(mend, width - 2, '  ')}`);
+  return `${lines.join('\n')}\n`;
+}
+
+/** `model/types/lighthouse.yaml:4:3` */
+export const placeText = ({ file, line, column }: Place): string =>
+  [file, line, column].filter((part) => part !== undefined).join(':');
+
+/** The first letter large, unless it begins something that is typed as it is: `migrations/0001-….yaml`. */
+const capital = (text: string): string =>
+  /^[^\s]*[./`]/u.test(text) ? text : text.charAt(0).toUpperCase() + text.slice(1);

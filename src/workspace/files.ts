@@ -1,0 +1,177 @@
+import { createHash } from 'node:crypto';
+import fs from 'node:fs';
+import path from 'node:path';
+import { count } from '../core/words.ts';
+import { systemCode, systemTrouble, Trouble } from './trouble.ts';
+
+/** The largest file that is read as a whole; one entry or one type is never near it. */
+const largestFile = 32 * 1024 * 1024;
+
+/** Why a file was not read: what is wrong with it, and where. */
+export interface NotRead {
+  readonly notRead: string;
+  readonly mend: string;
+  readonly line: number;
+  readonly column: number;
+  /** A link that leads somewhere, never followed. */
+  readonly isLink?: true;
+}
+
+/** Reads a regular file as bytes. Links, pipes and devices are not followed, opened or waited for. */
+export function readBytes(file: string): Buffer | NotRead {
+  try {
+    const stat = fs.lstatSync(file);
+    if (stat.isSymbolicLink())
+      return { ...notRead(linkSays(file), 'Put the file itself here; links are never followed.'), isLink: true };
+    if (!stat.isFile()) return notRead('is no regular file', 'Remove it.');
+    if (stat.size > largestFile)
+      return notRead(
+        `has ${count(Math.ceil(stat.size / 1024 / 1024), 'megabyte')}, more than the ${largestFile / 1024 / 1024} that are read`,
+        'Split it, or move it out of the workspace.',
+      );
+    return fs.readFileSync(file);
+  } catch (error) {
+    if (systemCode(error) === undefined) throw error;
+    const { message, mend } = systemTrouble(error, '');
+    return notRead(message.trim(), mend);
+  }
+}
+
+const notRead = (says: string, mend: string, line = 1, column = 1): NotRead => ({ notRead: says, mend, line, column });
+
+function linkSays(file: string): string {
+  try {
+    return `is a symbolic link to ${fs.readlinkSync(file)}`;
+  } catch {
+    return 'is a symbolic link';
+  }
+}
+
+const utf8 = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
+
+/** Bytes as text: UTF-8 (RFC 3629) or nothing, never with replaced characters. A byte-order mark stays in the text. */
+export function decode(bytes: Buffer): string | NotRead {
+  try {
+    return utf8.decode(bytes);
+  } catch {
+    const { line, column } = firstInvalid(bytes);
+    return notRead('is not in UTF-8', 'Save the file as UTF-8.', line, column);
+  }
+}
+
+/** Where the first byte stands that is no UTF-8: halving the text finds it in a few steps. */
+function firstInvalid(bytes: Buffer): { line: number; column: number } {
+  let good = 0;
+  let bad = bytes.length;
+  while (bad - good > 1) {
+    const middle = (good + bad) >> 1;
+    try {
+      new TextDecoder('utf-8', { fatal: true }).decode(bytes.subarray(0, middle), { stream: true });
+      good = middle;
+    } catch {
+      bad = middle;
+    }
+  }
+  const before = bytes
+    .subarray(0, bad - 1)
+    .toString('utf8')
+    .split('\n');
+  return { line: before.length, column: (before.at(-1)?.length ?? 0) + 1 };
+}
+
+/** Reads a regular file as text. */
+export function readText(file: string): string | NotRead {
+  const bytes = readBytes(file);
+  return 'notRead' in bytes ? bytes : decode(bytes);
+}
+
+/** Reads a file that the tool itself wrote; `undefined` where there is none. @throws {Trouble} where it cannot be read. */
+export function readOwnFile(file: string, name: string): string | undefined {
+  if (!fs.existsSync(file)) return undefined;
+  const text = readText(file);
+  if (typeof text === 'string') return text;
+  throw new Trouble('unreadable-file', `${name} ${text.notRead}`, {
+    mend: text.mend,
+    where: { file: name, line: text.line, column: text.column },
+  });
+}
+
+/**
+ * The files below a folder whose names end in one of some ways, as sorted paths with `/`. Names that start with a dot
+ * are passed over. Links are listed, never followed, so that reading them can say what is wrong.
+ */
+export function listFiles(folder: string, endings: readonly string[]): readonly string[] {
+  const found: string[] = [];
+  const walk = (inside: string): void => {
+    for (const entry of readFolder(path.join(folder, inside))) {
+      if (entry.name.startsWith('.')) continue;
+      const here = inside === '' ? entry.name : `${inside}/${entry.name}`;
+      if (entry.isDirectory()) walk(here);
+      else if (entry.isSymbolicLink() || endings.some((ending) => entry.name.endsWith(ending))) found.push(here);
+    }
+  };
+  walk('');
+  return found.sort();
+}
+
+function readFolder(folder: string): readonly fs.Dirent[] {
+  try {
+    return fs.readdirSync(folder, { withFileTypes: true });
+  } catch (error) {
+    if (systemCode(error) === 'ENOENT') return [];
+    throw systemTrouble(error, folder);
+  }
+}
+
+export const hashBytes = (bytes: Buffer | string): string => createHash('sha256').update(bytes).digest('hex');
+
+/**
+ * Writes a file so that a stop at any instant leaves the old one or the new one: beside its place, flushed to the disk,
+ * then renamed. Folders are made as needed.
+ */
+export function writeWhole(file: string, content: Buffer | string, mode?: number): void {
+  const folder = path.dirname(file);
+  const beside = path.join(folder, `.${path.basename(file)}.lumbrik-${process.pid}`);
+  try {
+    fs.mkdirSync(folder, { recursive: true });
+    const handle = fs.openSync(beside, 'w', mode ?? 0o666);
+    try {
+      fs.writeFileSync(handle, content);
+      fs.fsyncSync(handle);
+    } finally {
+      fs.closeSync(handle);
+    }
+    fs.renameSync(beside, file);
+    flushFolder(folder);
+  } catch (error) {
+    fs.rmSync(beside, { force: true });
+    throw systemTrouble(error, file);
+  }
+}
+
+/** Removes a file and the folders that are empty then, up to a folder that stays. */
+export function removeFile(file: string, keep: string): void {
+  try {
+    fs.rmSync(file, { force: true });
+    for (let folder = path.dirname(file); folder !== keep && folder.startsWith(keep); folder = path.dirname(folder)) {
+      if (fs.readdirSync(folder).length > 0) break;
+      fs.rmdirSync(folder);
+    }
+  } catch (error) {
+    if (systemCode(error) !== 'ENOENT') throw systemTrouble(error, file);
+  }
+}
+
+/** Makes the names in a folder durable. Some file systems cannot, and lose nothing by it. */
+function flushFolder(folder: string): void {
+  try {
+    const handle = fs.openSync(folder, 'r');
+    try {
+      fs.fsyncSync(handle);
+    } finally {
+      fs.closeSync(handle);
+    }
+  } catch {
+    // Not every file system lets a folder be flushed.
+  }
+}

@@ -1,0 +1,175 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import type { Path } from '../core/json.ts';
+import { WorkspaceFile } from '../core/model/document.ts';
+import { link, type Model } from '../core/model/link.ts';
+import { parseWith } from '../core/model/mistakes.ts';
+import { type ModelFile, type ReadModel, readModel } from '../core/model/read.ts';
+import { verify } from '../core/model/verify.ts';
+import { hashModel } from '../core/revision/canonical.ts';
+import { type Position, readYaml, type Source } from '../core/source/yaml.ts';
+import { count } from '../core/words.ts';
+import { listFiles, readText } from './files.ts';
+import { exitCodes, Trouble } from './trouble.ts';
+
+/** The file that makes a folder a workspace. */
+export const workspaceFile = 'lumbrik.yaml';
+
+/** A workspace as it lies on the disk now. Paths in it are relative to its root, with `/`. */
+export interface Workspace {
+  readonly root: string;
+  readonly name: string;
+  readonly languages: readonly string[];
+  readonly model: Model;
+  /** The hash of the model in the working files. */
+  readonly modelHash: string;
+  readonly mistakes: readonly ModelMistake[];
+}
+
+/** A mistake in a model file, with its place and the line that it stands in. */
+interface ModelMistake {
+  readonly file: string;
+  readonly line: number;
+  readonly column: number;
+  readonly says: string;
+  readonly mend: string;
+  readonly excerpt: string;
+}
+
+/** The folder of the workspace: the one named, or the nearest upwards that holds `lumbrik.yaml`. @throws {Trouble} */
+export function findWorkspace(named: string | undefined): string {
+  const start = path.resolve(named ?? process.cwd());
+  if (named !== undefined) {
+    if (fs.existsSync(path.join(start, workspaceFile))) return start;
+    throw new Trouble('no-workspace', `${named} is no workspace: it holds no ${workspaceFile}`, {
+      mend: `Make one there: lumbrik new ${named}`,
+    });
+  }
+  for (let folder = start; ; folder = path.dirname(folder)) {
+    if (fs.existsSync(path.join(folder, workspaceFile))) return folder;
+    if (path.dirname(folder) === folder)
+      throw new Trouble(
+        'no-workspace',
+        `there is no workspace here: neither ${start} nor a folder above it holds ${workspaceFile}`,
+        { mend: 'Go into one, name one with --workspace <folder>, or make one: lumbrik new <folder>' },
+      );
+  }
+}
+
+/** Reads a workspace with all mistakes in its model. @throws {Trouble} where `lumbrik.yaml` itself cannot be used. */
+export function openWorkspace(named: string | undefined): Workspace {
+  const root = findWorkspace(named);
+  const { workspace: name, languages = ['en'] } = readSettings(root);
+  const { files, mistakes: unreadable } = readModelFiles(root);
+  const read = readModel(
+    files.map(({ file, source }) => ({ file, source })),
+    languages,
+  );
+  const model = link(read.model);
+  const byFile = new Map(files.map((file) => [file.file, file]));
+  const mistakes = [
+    ...unreadable,
+    ...read.mistakes.flatMap(({ file, path: at, says, mend, atKey }) =>
+      placed(byFile.get(file), at, atKey === true, { says, mend }),
+    ),
+    ...[...verify(model)].flatMap((mistake) => originOf(mistake.path, read, byFile, mistake)),
+  ].sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column);
+  return { root, name, languages, model, modelHash: hashModel(model.document), mistakes };
+}
+
+/** Reads a workspace whose model has to be right. @throws {Trouble} that names the first mistakes. */
+export function openSoundWorkspace(named: string | undefined): Workspace {
+  const workspace = openWorkspace(named);
+  const [first, ...others] = workspace.mistakes;
+  if (!first) return workspace;
+  const also = others.slice(0, 4).map(({ file, line, column, says }) => `${file}:${line}:${column}  ${says}`);
+  throw new Trouble(
+    'model-mistakes',
+    `the model has ${count(workspace.mistakes.length, 'mistake')}; the first: ${first.says}`,
+    {
+      mend: `${first.mend} All of them: lumbrik check`,
+      where: first,
+      also,
+      exit: exitCodes.unusable,
+    },
+  );
+}
+
+type TextFile = ModelFile & { readonly text: string };
+
+function readSettings(root: string): {
+  readonly workspace: string;
+  readonly languages?: readonly string[] | undefined;
+} {
+  const read = readSource(root, workspaceFile);
+  if ('mistake' in read)
+    throw new Trouble('unusable-workspace', `${workspaceFile} ${read.mistake.says}`, {
+      mend: read.mistake.mend,
+      where: read.mistake,
+    });
+  const parsed = parseWith(WorkspaceFile, read.file.source.data, 'a workspace');
+  if ('value' in parsed) return parsed.value;
+  const [mistake] = parsed.mistakes;
+  const position = mistake?.atKey
+    ? read.file.source.locateKey(mistake.path)
+    : read.file.source.locate(mistake?.path ?? []);
+  throw new Trouble('unusable-workspace', `in ${workspaceFile}, ${mistake?.says}`, {
+    mend: mistake?.mend ?? '',
+    where: { file: workspaceFile, ...position },
+  });
+}
+
+function readModelFiles(root: string): {
+  readonly files: readonly TextFile[];
+  readonly mistakes: readonly ModelMistake[];
+} {
+  const names = listFiles(path.join(root, 'model'), ['.yaml', '.yml', '.json']).map((name) => `model/${name}`);
+  const read = names.map((name) => readSource(root, name));
+  return {
+    files: read.flatMap((one) => ('file' in one ? [one.file] : [])),
+    mistakes: read.flatMap((one) => ('mistake' in one ? [one.mistake] : [])),
+  };
+}
+
+function readSource(root: string, file: string): { readonly file: TextFile } | { readonly mistake: ModelMistake } {
+  const text = readText(path.join(root, file));
+  if (typeof text !== 'string')
+    return {
+      mistake: {
+        file,
+        line: text.line,
+        column: text.column,
+        says: `the file ${text.notRead}`,
+        mend: text.mend,
+        excerpt: '',
+      },
+    };
+  const reading = readYaml(text.replace(/^\uFEFF/u, ''));
+  if ('source' in reading) return { file: { file, source: reading.source, text } };
+  const { problem, mend, line, column } = reading.unreadable;
+  return { mistake: { file, line, column, says: problem, mend, excerpt: excerptOf(text, line) } };
+}
+
+type Said = { readonly says: string; readonly mend: string };
+
+function originOf(
+  at: Path,
+  read: ReadModel,
+  files: ReadonlyMap<string, TextFile>,
+  said: Said,
+): readonly ModelMistake[] {
+  const origin = read.origin(at);
+  return origin ? placed(files.get(origin.file), origin.path, false, said) : [];
+}
+
+function placed(file: TextFile | undefined, at: Path, atKey: boolean, { says, mend }: Said): readonly ModelMistake[] {
+  if (!file) return [];
+  const position: Position = positionIn(file.source, at, atKey);
+  return [{ file: file.file, ...position, says, mend, excerpt: excerptOf(file.text, position.line) }];
+}
+
+const positionIn = (source: Source, at: Path, atKey: boolean): Position =>
+  atKey ? source.locateKey(at) : source.locate(at);
+
+const excerptOf = (text: string, line: number): string =>
+  (text.split('\n')[line - 1] ?? '').replace(/\r$/u, '').slice(0, 200);

@@ -1,0 +1,81 @@
+/** What a process ends with. Part of the interface: builds rely on it. */
+export const exitCodes = {
+  fine: 0,
+  /** The work found something wrong. */
+  wrong: 1,
+  /** The call, the workspace or its input is unusable. */
+  unusable: 2,
+  /** Refused to protect data. */
+  refused: 3,
+  /** A fault in the tool itself. */
+  fault: 70,
+} as const;
+
+/** A place in a file, as people write it: `model/types/lighthouse.yaml:4:3`. */
+export interface Place {
+  readonly file: string;
+  readonly line?: number;
+  readonly column?: number;
+}
+
+interface Details {
+  /** What to do about it. */
+  readonly mend: string;
+  readonly where?: Place;
+  readonly exit?: (typeof exitCodes)[keyof typeof exitCodes];
+  /** More of the same kind, one line each. */
+  readonly also?: readonly string[];
+  readonly cause?: unknown;
+}
+
+/** Something that stops a command, with a stable name, where it is, and what to do. */
+export class Trouble extends Error {
+  override readonly name = 'Trouble';
+  readonly code: string;
+  readonly mend: string;
+  readonly where: Place | undefined;
+  readonly exit: number;
+  readonly also: readonly string[];
+
+  constructor(code: string, says: string, { mend, where, exit = exitCodes.unusable, also = [], cause }: Details) {
+    super(says, { cause });
+    this.code = code;
+    this.mend = mend;
+    this.where = where;
+    this.exit = exit;
+    this.also = also;
+  }
+}
+
+/** A refusal that protects data. */
+export const refuse = (code: string, says: string, details: Omit<Details, 'exit'>): Trouble =>
+  new Trouble(code, says, { ...details, exit: exitCodes.refused });
+
+/** The code of an error of the operating system: `ENOSPC`. */
+export const systemCode = (error: unknown): string | undefined =>
+  error instanceof Error && 'code' in error && typeof error.code === 'string' ? error.code : undefined;
+
+/** An error of the operating system in the words of someone who uses a computer. */
+export function systemTrouble(error: unknown, file: string): Trouble {
+  const code = systemCode(error);
+  const known: Readonly<Record<string, readonly [says: string, mend: string]>> = {
+    EACCES: ['may not be read or written', 'Give yourself the right to it, then try again.'],
+    EPERM: ['may not be changed', 'Give yourself the right to it, then try again.'],
+    EROFS: ['lies on a disk that cannot be written to', 'Copy the workspace to a place that can.'],
+    ENOSPC: ['could not be written: the disk is full', 'Free some space, then try again. Nothing is lost.'],
+    EDQUOT: [
+      'could not be written: your share of the disk is used up',
+      'Free some space, then try again. Nothing is lost.',
+    ],
+    EMFILE: ['could not be opened: too many files are open', 'Close other programs, or raise the limit (ulimit -n).'],
+    ENOENT: ['is not there', 'Look at the name; was it moved or deleted?'],
+    EISDIR: ['is a folder, and a file belongs there', 'Move the folder away.'],
+    ENOTDIR: ['cannot be reached: a file stands where a folder belongs', 'Move the file away.'],
+    ELOOP: ['cannot be reached: symbolic links lead in a circle', 'Remove the link.'],
+  };
+  const [says, mend] = known[code ?? ''] ?? [
+    `could not be used (${code ?? String(error)})`,
+    'Look at the file and the disk, then try again.',
+  ];
+  return new Trouble('file-system', `${file} ${says}`, { mend, where: { file }, cause: error });
+}
