@@ -1,17 +1,24 @@
 import { distance } from 'fastest-levenshtein';
 
 /**
- * The candidate that a person most likely meant, or `undefined` where none is near enough: at most a third of the
- * letters (and never more than three) differ by Levenshtein distance, upper and lower case being equal.
+ * The candidate that a person most likely meant, or `undefined` where none is near enough: one letter of a short word
+ * may differ, a third of a longer one, never more than three (Levenshtein distance, but that two neighbours
+ * in the wrong order count once; upper and lower case are equal).
  */
 export function nearest(meant: string, candidates: Iterable<string>): string | undefined {
-  const limit = Math.min(3, Math.max(1, Math.floor(meant.length / 3)));
+  const limit = meant.length < 5 ? 1 : Math.min(3, Math.ceil(meant.length / 3));
   let best: { readonly name: string; readonly far: number } | undefined;
   for (const name of candidates) {
-    const far = distance(meant.toLowerCase(), name.toLowerCase());
+    const far = howFar(meant.toLowerCase(), name.toLowerCase());
     if (far <= limit && (!best || far < best.far)) best = { name, far };
   }
   return best?.name;
+}
+
+function howFar(a: string, b: string): number {
+  const far = distance(a, b);
+  const isSwap = far === 2 && a.length === b.length && [...a].sort().join('') === [...b].sort().join('');
+  return isSwap ? 1 : far;
 }
 
 /** ` Did you mean …?` with a space before it, or nothing. */

@@ -4,8 +4,13 @@ import { addressOf, type Difference } from '../core/diff/difference.ts';
 import { type Impact, ImpactCount } from '../core/diff/impact.ts';
 import type { Stated } from '../core/diff/match.ts';
 import { rateDifference, sayDifference } from '../core/diff/rating.ts';
+import type { Rename } from '../core/kinds/define.ts';
 import { link } from '../core/model/link.ts';
+import { namesBeside } from '../core/model/rename.ts';
+import { didYouMean } from '../core/nearest.ts';
+import { list } from '../core/words.ts';
 import type { EntryStore } from '../store/store.ts';
+import { Trouble } from '../workspace/trouble.ts';
 import type { NamedModel } from './models.ts';
 import type { Change } from './result.ts';
 
@@ -22,6 +27,7 @@ export async function compareAndCount(
   store: EntryStore | undefined,
   stated?: Stated,
 ): Promise<CountedComparison> {
+  for (const rename of stated?.renames ?? []) refuseMisstated(rename, from, to);
   const comparison = compare(from.document, to.document, stated);
   if (!store || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
   const before = link(from.document);
@@ -37,6 +43,25 @@ export async function compareAndCount(
     });
   }
   return { comparison, impactOf: (difference) => counter.impactOf(difference) };
+}
+
+/** A rename can only be stated of something that is there before, to something that is there after. */
+function refuseMisstated(rename: Rename, from: NamedModel, to: NamedModel): void {
+  const sides = [
+    { name: rename.from, model: from },
+    { name: rename.to, model: to },
+  ];
+  for (const { name, model } of sides) {
+    const names = namesBeside(model.document, rename);
+    if (names.includes(name)) continue;
+    throw new Trouble(
+      'malformed-rename',
+      `--renamed names a ${rename.what} \`${name}\`, and ${model.name} ${model.revision === undefined ? 'have' : 'has'} none`,
+      {
+        mend: didYouMean(name, names).trim() || `There are ${list(names)}.`,
+      },
+    );
+  }
 }
 
 /** A difference as it is shown. */

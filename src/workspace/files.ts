@@ -131,7 +131,7 @@ export const hashBytes = (bytes: Buffer | string): string => createHash('sha256'
  */
 export function writeWhole(file: string, content: Buffer | string, mode?: number): void {
   const folder = path.dirname(file);
-  const beside = path.join(folder, `.${path.basename(file)}.lumbrik-${process.pid}`);
+  const beside = besideOf(file);
   try {
     fs.mkdirSync(folder, { recursive: true });
     const handle = fs.openSync(beside, 'w', mode ?? 0o666);
@@ -148,6 +148,12 @@ export function writeWhole(file: string, content: Buffer | string, mode?: number
     throw systemTrouble(error, file);
   }
 }
+
+/** Where a file is written before it takes its place. Left behind by a stop, it is overwritten or removed next time. */
+const besideOf = (file: string): string => path.join(path.dirname(file), `.${path.basename(file)}.lumbrik-new`);
+
+/** Removes what a stop may have left of writing a file. */
+export const removeLeftover = (file: string): void => fs.rmSync(besideOf(file), { force: true });
 
 /** Removes a file and the folders that are empty then, up to a folder that stays. */
 export function removeFile(file: string, keep: string): void {

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { count } from '../core/words.ts';
-import { hashBytes, readBytes, removeFile, writeWhole } from './files.ts';
+import { hashBytes, readBytes, removeFile, removeLeftover, writeWhole } from './files.ts';
 import { makeOwnFolder, ownFolder } from './lock.ts';
 import { refuse, Trouble } from './trouble.ts';
 
@@ -94,6 +94,7 @@ export function takeBack(root: string, run: Run): Run {
 }
 
 function carryOut(root: string, { before, after }: FileChange, folder: string): void {
+  for (const state of [before, after]) if (state) removeLeftover(path.join(root, state.path));
   if (after && hashOf(root, after.path) !== after.hash) {
     const content = fs.readFileSync(path.join(folder, after.hash));
     writeWhole(path.join(root, after.path), content, before && modeOf(path.join(root, before.path)));

@@ -107,7 +107,13 @@ function readSettings(root: string): {
       mend: read.mistake.mend,
       where: read.mistake,
     });
-  const parsed = parseWith(WorkspaceFile, read.file.source.data, 'a workspace');
+  const { data } = read.file.source;
+  if (data === null)
+    throw new Trouble('unusable-workspace', `${workspaceFile} is empty`, {
+      mend: 'Give the workspace a name: `workspace: …`',
+      where: { file: workspaceFile, line: 1, column: 1 },
+    });
+  const parsed = parseWith(WorkspaceFile, data, 'a workspace');
   if ('value' in parsed) return parsed.value;
   const [mistake] = parsed.mistakes;
   const position = mistake?.atKey

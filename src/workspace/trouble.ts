@@ -1,3 +1,5 @@
+import path from 'node:path';
+
 /** What a process ends with. Part of the interface: builds rely on it. */
 export const exitCodes = {
   fine: 0,
@@ -56,7 +58,9 @@ export const systemCode = (error: unknown): string | undefined =>
   error instanceof Error && 'code' in error && typeof error.code === 'string' ? error.code : undefined;
 
 /** An error of the operating system in the words of someone who uses a computer. */
-export function systemTrouble(error: unknown, file: string): Trouble {
+export function systemTrouble(error: unknown, full: string): Trouble {
+  const near = path.relative(process.cwd(), full);
+  const file = near !== '' && !near.startsWith('..') ? near : full;
   const code = systemCode(error);
   const known: Readonly<Record<string, readonly [says: string, mend: string]>> = {
     EACCES: ['may not be read or written', 'Give yourself the right to it, then try again.'],

@@ -2,7 +2,7 @@ import { isEmpty } from '../check/entry.ts';
 import { checkField } from '../check/field.ts';
 import { isList, type Json, type JsonObject, own, renameKey, withKey, withoutKey } from '../json.ts';
 import type { Rename, Surroundings } from '../kinds/define.ts';
-import { kinds } from '../kinds/index.ts';
+import { asks, carrier } from '../model/carry.ts';
 import type { FieldDoc, ModelDoc, Status } from '../model/document.ts';
 import { type Field, link, linkField, type Model, type Type } from '../model/link.ts';
 import { renamedValues, renameInModel } from '../model/rename.ts';
@@ -309,6 +309,7 @@ function repeated(type: string, field: string): Counter {
   );
 }
 
+/** Values that cannot be carried to another kind, or that do not fit there, and entries that newly lack one. */
 function reshaped(
   {
     type,
@@ -317,27 +318,23 @@ function reshaped(
     is,
   }: { readonly type: string; readonly field: string; readonly was: FieldDoc; readonly is: FieldDoc },
   after: Model,
-): Counter {
-  const target = linkField(type, field, is);
-  const carry = was.kind === is.kind ? undefined : kinds.get(is.kind)?.from[was.kind];
-  const isLost = (value: Json): boolean => {
-    if (was.kind !== is.kind && !carry) return true;
-    if (was.many && !is.many && isList(value) && value.length > 1) return true;
-    return itemsOf(value).some(
-      (item) => carry !== undefined && target !== undefined && 'lost' in carry(item, target.options, after.around),
-    );
-  };
-  let filledEntries = 0;
+): Counter | undefined {
+  const from = linkField(type, field, was);
+  const to = linkField(type, field, is);
+  if (!from || !to) return undefined;
+  const carry = carrier(from, to, after.around);
+  const breaks = faults(to, after.around);
   return counting(
     type,
-    ({ fields }) => {
+    ({ fields, status }) => {
       const value = own(fields, field);
-      if (value === undefined || isEmpty(value)) return false;
-      filledEntries += 1;
-      return isLost(value) ? { value } : false;
+      if (value === undefined || isEmpty(value)) return asks(to, status) && !asks(from, status);
+      const carried = carry(value);
+      const isFine = carried.lost.length === 0 && (carried.value === undefined || breaks(carried.value, status) === 0);
+      return isFine ? false : { value };
     },
-    (hits, _of, _worst, examples) =>
-      `${hits} of ${count(filledEntries, 'value')} cannot be carried over, for example ${examples[0]?.entry} (${quote(examples[0]?.value)})`,
+    (hits, of, _worst, [first]) =>
+      `${share(hits, of)} a value that cannot be carried over or does not fit${first?.value === undefined ? '' : `, for example ${first.entry} (${quote(first.value)})`}`,
   );
 }
 

@@ -29,7 +29,9 @@ export function draftSteps(
   after: ModelDoc,
   impactOf: ImpactOf,
 ): readonly DraftedStep[] {
-  const ordered = order.flatMap((names) => differences.filter(({ name }) => names.includes(name)));
+  const ordered = order.flatMap((names) =>
+    differences.filter(({ name }) => names.includes(name)).sort(upperTermsFirst),
+  );
   const byAddress = new Map<string, Difference[]>();
   for (const difference of ordered) {
     const key = `${verbOf(difference)} ${addressOf(difference)}`;
@@ -57,6 +59,10 @@ const order: readonly (readonly Difference['name'][])[] = [
   ['type-removed'],
   ['taxonomy-removed'],
 ];
+
+/** A term that is added below another new one comes after it. */
+const upperTermsFirst = (a: Difference, b: Difference): number =>
+  a.name === 'term-added' && b.name === 'term-added' ? a.path.length - b.path.length : 0;
 
 function verbOf({ name }: Difference): string {
   if (name.endsWith('-added')) return 'add';
@@ -162,7 +168,7 @@ function convertStep(
     says,
     why,
     open: {
-      question: 'What becomes of the values that cannot be carried over?',
+      question: 'What becomes of the values that cannot be carried over or do not fit?',
       how: `Add \`value: …\` or \`cel: entry.${address.split('.')[1]}…\` for what they get, or let them be lost; then delete the line \`open\`.`,
     },
   };

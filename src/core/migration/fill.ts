@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { checkField } from '../check/field.ts';
-import { isList, type Json, own, pointer } from '../json.ts';
+import { type Json, own, pointer } from '../json.ts';
 import { type Address, addressForms, parseAddress } from '../model/address.ts';
 import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
 import type { Field, Model, Type } from '../model/link.ts';
@@ -154,10 +154,8 @@ export function linkedField(
 }
 
 /** The fields that stand before a field in its type, nearest first: where a new value finds its place in a file. */
-export function placesBefore(type: Type, field: string): readonly string[] {
-  const names = [...type.fields.keys()];
-  return names.slice(0, names.indexOf(field)).reverse();
-}
+export const placesBefore = (order: readonly string[], field: string): readonly string[] =>
+  order.slice(0, Math.max(0, order.indexOf(field))).reverse();
 
 /** Whether a whole value obeys its field once published. */
 export function obeys(value: Json, field: Field, model: Model): boolean {

@@ -27,18 +27,26 @@ export interface Misfit {
   readonly mend: string;
 }
 
-/** Lays steps over a model. Stops at the first that does not fit. */
+/**
+ * Lays steps over a model. Stops at the first that does not fit.
+ * @param layout the model whose order of fields new values follow in files; recorded models have lost theirs.
+ */
 export function planMigration(
   steps: readonly MigrationStep[],
   from: ModelDoc,
+  layout: ModelDoc = from,
 ): { readonly plan: Plan } | { readonly misfit: Misfit } {
   const before = link(from);
+  const orderOf = (type: string): readonly string[] => Object.keys(own(layout.types, type)?.fields ?? {});
   const stages: Stage[] = [];
   let model = before;
   for (const step of steps) {
     try {
       const after = link(step.kind.model(step.says, model.document));
-      stages.push({ step, move: step.kind.entries?.(step.says, { before: model, after }) ?? (() => undefined) });
+      stages.push({
+        step,
+        move: step.kind.entries?.(step.says, { before: model, after, orderOf }) ?? (() => undefined),
+      });
       model = after;
     } catch (error) {
       return { misfit: misfitOf(error, step) };

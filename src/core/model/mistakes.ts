@@ -167,7 +167,9 @@ function describe(schemas: readonly Schema[]): string {
       case 'array':
         return 'a list';
       case 'object':
-        return `keys (${Object.keys(def.shape).join(', ')})`;
+        return `keys (${Object.keys(def.shape)
+          .filter((key) => key !== '$schema')
+          .join(', ')})`;
       default:
         return 'another value';
     }

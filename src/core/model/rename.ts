@@ -84,3 +84,22 @@ export function renamedValues(fields: JsonObject, type: Type, rename: Rename): R
   }
   return changed;
 }
+
+/** The names that things of the same sort have in a model, among which a new name has to be free. */
+export function namesBeside(model: ModelDoc, rename: Rename): readonly string[] {
+  switch (rename.what) {
+    case 'type':
+      return Object.keys(model.types);
+    case 'field':
+      return Object.keys(own(model.types, rename.type)?.fields ?? {});
+    case 'taxonomy':
+      return Object.keys(model.taxonomies);
+    case 'term':
+      return Object.keys(own(model.taxonomies, rename.taxonomy)?.terms ?? {});
+    case 'choice': {
+      const document = own(own(model.types, rename.type)?.fields ?? {}, rename.field);
+      const field = document && linkField(rename.type, rename.field, document);
+      return field ? field.kind.members(field.options).map(({ name }) => name) : [];
+    }
+  }
+}

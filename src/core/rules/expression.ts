@@ -72,7 +72,7 @@ const celType = ({ kind, common }: Field): string => (common.many ? `list<${kind
 
 function problemOf(error: ParseError, names: readonly string[]): ExpressionProblem {
   const summary = summaryOf(error);
-  const unknown = /No such key: (\w+)/u.exec(summary)?.[1];
+  const unknown = /no such key: (\w+)/iu.exec(summary)?.[1];
   const offset = error.range?.start ?? 0;
   if (unknown === undefined)
     return { problem: summary, offset, mend: 'Correct the expression (CEL, the Common Expression Language).' };

@@ -32,12 +32,32 @@ export function editText(text: string, edits: readonly Edit[], format: 'yaml' | 
 }
 
 function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
-  const before = dataOf(text);
+  const meant = meaning(dataOf(text), edit);
   const eol = text.includes('\r\n') ? '\r\n' : '\n';
-  const edited = apply(text, edit, format, eol);
-  const meant = meaning(before, edit);
-  if (!equal(dataOf(edited), meant)) throw new CannotEdit(`the edit of ${inWords(edit)} would not read back as meant`);
-  return edited;
+  // Texts are written as plainly as they can be; where that would read as something else, in double quotes.
+  for (const strings of ['plain', 'quoted'] as const) {
+    const edited = apply({ text, format, eol, strings }, edit);
+    if (readsAs(edited, meant, format)) return edited;
+  }
+  throw new CannotEdit(`the edit of ${inWords(edit)} would not read back as meant`);
+}
+
+function readsAs(text: string, meant: JsonObject, format: 'yaml' | 'json'): boolean {
+  try {
+    return equal(dataOf(text), meant) && (format === 'yaml' || isJson(text));
+  } catch (error) {
+    if (error instanceof CannotEdit) return false;
+    throw error;
+  }
+}
+
+function isJson(text: string): boolean {
+  try {
+    JSON.parse(text);
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 function dataOf(text: string): JsonObject {
@@ -74,11 +94,10 @@ function setIn(data: Json, path: Path, value: Json): Json {
 
 const inWords = (edit: Edit): string => (edit.do === 'set' ? `\`${edit.path.join('/')}\`` : `\`${edit.key}\``);
 
-function apply(text: string, edit: Edit, format: 'yaml' | 'json', eol: string): string {
-  const { contents } = parse(text).document;
+function apply(write: Writing, edit: Edit): string {
+  const { contents } = parse(write.text).document;
   const map = contents === null || (isScalar(contents) && contents.value === null) ? undefined : contents;
   if (map !== undefined && !isMap(map)) throw new CannotEdit('the text is no mapping of keys to values');
-  const write = { text, format, eol };
   switch (edit.do) {
     case 'rename':
       return renamed(write, pairOf(map, edit.key), edit.to);
@@ -93,6 +112,7 @@ interface Writing {
   readonly text: string;
   readonly format: 'yaml' | 'json';
   readonly eol: string;
+  readonly strings: 'plain' | 'quoted';
 }
 type Mapping = YAMLMap.Parsed;
 type Entry = Pair<ParsedNode, ParsedNode | null>;
@@ -119,9 +139,9 @@ const rangeOf = (node: Node): readonly [start: number, valueEnd: number, end: nu
   return node.range;
 };
 
-function renamed({ text, format }: Writing, pair: Entry, to: string): string {
+function renamed(write: Writing, pair: Entry, to: string): string {
   const [start, end] = rangeOf(pair.key);
-  return splice(text, start, end, scalarText(to, pair.key, format === 'json'));
+  return splice(write.text, start, end, scalarText(to, pair.key, write, true));
 }
 
 /* ── setting ─────────────────────────────────────────────────────────────────────────────────────────────────── */
@@ -158,12 +178,7 @@ function replaced(write: Writing, map: Mapping, pair: Entry, rest: Path, value: 
     !(typeof value === 'string' && value.includes('\n'))
   ) {
     const [start, end] = rangeOf(node);
-    return splice(
-      write.text,
-      start,
-      end,
-      scalarText(value, node, write.format === 'json' || inFlow(write.text, container)),
-    );
+    return splice(write.text, start, end, scalarText(value, node, write, inFlow(write.text, container)));
   }
   if (rest.length > 0 && node !== owner.value) throw new CannotEdit('one item of a list is not a plain value');
   return replacedPair(write, container, owner, value);
@@ -189,13 +204,7 @@ function replacedPair(write: Writing, map: Mapping, pair: Entry, value: Json): s
   }
   const end = pair.value ? Math.max(keyEnd + 1, rangeOf(pair.value)[1]) : text.indexOf(':', keyEnd) + 1;
   const styled = inStyleOf(pair.value, text, value);
-  const lines = blockText(
-    text.slice(keyStart, keyEnd),
-    styled.value,
-    columnOf(text, keyStart),
-    write.eol,
-    styled.width,
-  );
+  const lines = blockText(text.slice(keyStart, keyEnd), styled.value, columnOf(text, keyStart), write, styled.width);
   const endsLine = text[end - 1] === '\n';
   return splice(text, keyStart, end, endsLine ? lines + write.eol : lines);
 }
@@ -218,11 +227,11 @@ function inserted(
     const end = rangeOf(anchor.value ?? anchor.key)[1];
     const ownLine = text.slice(lineStart(text, start), start).trim() === '';
     const between = ownLine ? `${eol}${indentAt(text, start)}` : ' ';
-    const name = scalarText(key, anchor.key, write.format === 'json');
+    const name = scalarText(key, anchor.key, write, true);
     return splice(text, end, end, `,${between}${name}: ${flowText(value, write, indentAt(text, start))}`);
   }
   const end = endOfPair(text, anchor);
-  const lines = blockText(stringifyKey(key), value, columnOf(text, rangeOf(anchor.key)[0]), eol);
+  const lines = blockText(stringifyKey(key), value, columnOf(text, rangeOf(anchor.key)[0]), write);
   const before = end > 0 && text[end - 1] !== '\n' ? eol : '';
   const indent = ' '.repeat(columnOf(text, rangeOf(anchor.key)[0]));
   return splice(text, end, end, `${before}${indent}${lines}${eol}`);
@@ -231,7 +240,7 @@ function inserted(
 function insertedFirst(write: Writing, map: Mapping | undefined, key: string, value: Json): string {
   const { text, eol, format } = write;
   if (!map)
-    return `${text === '' || text.endsWith('\n') ? text : text + eol}${blockText(stringifyKey(key), value, 0, eol)}${eol}`;
+    return `${text === '' || text.endsWith('\n') ? text : text + eol}${blockText(stringifyKey(key), value, 0, write)}${eol}`;
   const [start, end] = rangeOf(map);
   const name = format === 'json' ? JSON.stringify(key) : stringifyKey(key);
   const pair = `${name}: ${flowText(value, write, '  ')}`;
@@ -271,8 +280,8 @@ const indentAt = (text: string, offset: number): string =>
   /^[ \t]*/u.exec(text.slice(lineStart(text, offset)))?.[0] ?? '';
 
 /** A plain value as text, quoted as the one it replaces was. */
-function scalarText(value: Json, old: Node, inBrackets: boolean): string {
-  if (typeof value !== 'string') return JSON.stringify(value);
+function scalarText(value: Json, old: Node, { format, strings }: Writing, inBrackets: boolean): string {
+  if (typeof value !== 'string' || format === 'json' || strings === 'quoted') return JSON.stringify(value);
   const style = isScalar(old) ? old.type : undefined;
   if (style === 'QUOTE_DOUBLE') return JSON.stringify(value);
   if (style === 'QUOTE_SINGLE' && /^[\x20-\x7E\u00A0-\uD7FF\uE000-\uFEFE]*$/u.test(value))
@@ -282,10 +291,11 @@ function scalarText(value: Json, old: Node, inBrackets: boolean): string {
 
 const stringifyKey = (key: string): string => oneLine(key);
 const oneLine = (value: string): string =>
-  stringify(value, {
-    lineWidth: 0,
-    ...(value.includes('\n') ? { defaultStringType: 'QUOTE_DOUBLE' as const } : {}),
-  }).trimEnd();
+  withoutLineEnd(
+    stringify(value, { lineWidth: 0, ...(value.includes('\n') ? { defaultStringType: 'QUOTE_DOUBLE' as const } : {}) }),
+  );
+
+const withoutLineEnd = (text: string): string => text.replace(/\n$/u, '');
 
 /** A text that stood in a block (`>` or `|`) stays in one, folded about as wide as before. */
 function inStyleOf(
@@ -309,22 +319,33 @@ function inStyleOf(
 }
 
 /** `key: value` in block style; lines after the first are indented by `column` spaces. */
-function blockText(key: string, value: Json | Scalar, column: number, eol: string, lineWidth = 0): string {
-  const text = stringify({ key: value }, { lineWidth, indentSeq: true }).trimEnd();
+function blockText(
+  key: string,
+  value: Json | Scalar,
+  column: number,
+  { eol, strings }: Writing,
+  lineWidth = 0,
+): string {
+  // JSON is YAML: what cannot be written plainly is written as JSON on one line.
+  if (strings === 'quoted') return `${key}: ${JSON.stringify(value instanceof Scalar ? value.value : value)}`;
+  const text = withoutLineEnd(stringify({ key: value }, { lineWidth, indentSeq: true }));
   const [first = '', ...rest] = text.slice('key'.length).split('\n');
   const indent = ' '.repeat(column);
   return [key + first, ...rest.map((line) => (line === '' ? line : indent + line))].join(eol);
 }
 
 /** A value inside brackets: JSON for JSON, YAML's flow style otherwise. */
-function flowText(value: Json, { format, eol }: Writing, indent: string): string {
+function flowText(value: Json, { format, eol, strings }: Writing, indent: string): string {
+  if (format === 'yaml' && strings === 'quoted') return JSON.stringify(value);
   if (format === 'yaml')
-    return stringify(value, {
-      collectionStyle: 'flow',
-      lineWidth: 0,
-      defaultStringType: 'QUOTE_DOUBLE',
-      defaultKeyType: 'PLAIN',
-    }).trimEnd();
+    return withoutLineEnd(
+      stringify(value, {
+        collectionStyle: 'flow',
+        lineWidth: 0,
+        defaultStringType: 'QUOTE_DOUBLE',
+        defaultKeyType: 'PLAIN',
+      }),
+    );
   return JSON.stringify(value, undefined, 2)
     .split('\n')
     .map((line, index) => (index === 0 ? line : indent + line))

@@ -129,6 +129,8 @@ function inWords(trouble: YAMLError): { problem: string; mend: string } {
       mend: 'Put the text in quotes: "like: this".',
     },
   };
+  if (/must be sufficiently indented and end with/u.test(trouble.message))
+    return { problem: 'a bracket is not closed', mend: 'Close it, or remove it.' };
   return (
     known[trouble.code] ?? {
       problem: firstSentence(trouble.message),

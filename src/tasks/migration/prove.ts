@@ -1,5 +1,6 @@
 import { firstDivergence, type Plan, planMigration } from '../../core/migration/plan.ts';
 import { readMigration } from '../../core/migration/read.ts';
+import type { ModelDoc } from '../../core/model/document.ts';
 import { hashModel } from '../../core/revision/canonical.ts';
 import { readYaml } from '../../core/source/yaml.ts';
 import type { Workspace } from '../../workspace/open.ts';
@@ -38,11 +39,11 @@ export function prove(workspace: Workspace, file: MigrationFile): Proved {
         where: { file: file.file },
       },
     );
-  return { plan: provedPlan(file, from, to), from, to };
+  return { plan: provedPlan(file, from, to, workspace.model.document), from, to };
 }
 
-function provedPlan(file: MigrationFile, from: NamedModel, to: NamedModel): Plan {
-  const planned = planMigration(file.migration.steps, from.document);
+function provedPlan(file: MigrationFile, from: NamedModel, to: NamedModel, layout: ModelDoc): Plan {
+  const planned = planMigration(file.migration.steps, from.document, layout);
   if ('misfit' in planned) throw misfitTrouble(file, planned.misfit);
   const reached = planned.plan.after.document;
   if (hashModel(reached) === to.hash) return planned.plan;

@@ -4,7 +4,8 @@ import { glyphs, type Look, wrap } from '../look.ts';
 /** What stopped a command: what happened, where, and what to do. */
 export function troubleText({ message, where, mend, also }: Trouble, { paint, width }: Look): string {
   const lines = [`${paint.bad(glyphs.wrong)} ${wrap(capital(message), width - 2, '  ')}`];
-  if (where) lines.push(`  ${paint.soft(placeText(where))}`);
+  const isSaid = where !== undefined && where.line === undefined && message.includes(where.file);
+  if (where && !isSaid) lines.push(`  ${paint.soft(placeText(where))}`);
   for (const one of also) lines.push(`  ${paint.soft(glyphs.dot)} ${wrap(one, width - 4, '    ')}`);
   if (mend !== '') lines.push(`  ${wrap(mend, width - 2, '  ')}`);
   return `${lines.join('\n')}\n`;

@@ -45,7 +45,7 @@ export const add = defineStep({
         return withTerm(model, address, step);
     }
   },
-  entries: (step, { before, after }) => {
+  entries: (step, { before, after, orderOf }) => {
     const address = addressed(step.add, 'add', ['type', 'field', 'taxonomy', 'term']);
     if (address.what !== 'field') {
       if (step.value !== undefined || step.cel !== undefined)
@@ -58,7 +58,7 @@ export const add = defineStep({
     }
     const { type, field } = linkedField(after, address.type, address.field);
     const fill = compileFill(step, field, before.types.get(address.type) ?? type, after);
-    const places = placesBefore(type, field.name);
+    const places = placesBefore(orderOf(address.type), address.field);
     return (draft) => {
       if (draft.type !== address.type || !fill || draft.get(field.name) !== undefined) return;
       const value = fill(draft);

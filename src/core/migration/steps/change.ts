@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { isObject, type Json, type JsonObject, own, withKey, withoutKey } from '../../json.ts';
+import { asks } from '../../model/carry.ts';
 import { asJson, type ModelDoc } from '../../model/document.ts';
 import { readField, readTaxonomyParts, readTypeParts } from '../../model/read.ts';
 import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, typeOf } from '../fill.ts';
@@ -39,7 +40,8 @@ export const change = defineStep({
     return (draft) => {
       if (draft.type !== address.type || !fill) return;
       const value = draft.get(address.field);
-      const fits = value === undefined ? !isRequiredNow(was.field, field, draft.status) : obeys(value, field, after);
+      const fits =
+        value === undefined ? !asks(field, draft.status) || asks(was.field, draft.status) : obeys(value, field, after);
       if (fits) return;
       const mended = fill(draft);
       if (mended === undefined || mended === null) return;
@@ -49,15 +51,6 @@ export const change = defineStep({
     };
   },
 });
-
-type Linked = ReturnType<typeof linkedField>['field'];
-
-/** Whether a field asks for a value that it did not ask for before. */
-function isRequiredNow(was: Linked, is: Linked, status: string): boolean {
-  const asks = ({ common }: Linked): boolean =>
-    common.required === true || (common.required === 'published' && status === 'published');
-  return asks(is) && !asks(was);
-}
 
 /** Options with others put over them; `null` takes one away. */
 const merged = (old: object, to: JsonObject): JsonObject =>

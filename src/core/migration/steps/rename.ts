@@ -1,11 +1,9 @@
 import { z } from 'zod';
-import { own } from '../../json.ts';
 import type { Rename } from '../../kinds/define.ts';
 import { idRule, isId, isName, nameRule } from '../../model/address.ts';
 import type { ModelDoc } from '../../model/document.ts';
-import { linkField } from '../../model/link.ts';
-import { renamedValues, renameInModel } from '../../model/rename.ts';
-import { addressed, fieldOf, typeOf } from '../fill.ts';
+import { namesBeside, renamedValues, renameInModel } from '../../model/rename.ts';
+import { addressed } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Gives a type, a field, a taxonomy, a term or a choice another name; every mention of it follows, and every value. */
@@ -54,7 +52,7 @@ function refuseUnfit(change: Rename, model: ModelDoc): void {
       'Choose another name.',
       'to',
     );
-  const names = namesBeside(change, model);
+  const names = namesBeside(model, change);
   if (!names.includes(change.from))
     throw new StepRefused(
       `there is no ${change.what} \`${change.from}\` at this step`,
@@ -67,22 +65,4 @@ function refuseUnfit(change: Rename, model: ModelDoc): void {
       'Choose another name, or remove the step that adds it.',
       'to',
     );
-}
-
-/** The names of the things of the same sort, among which the new name has to be free. */
-function namesBeside(change: Rename, model: ModelDoc): readonly string[] {
-  switch (change.what) {
-    case 'type':
-      return Object.keys(model.types);
-    case 'field':
-      return Object.keys(typeOf(model, change.type, 'rename').fields);
-    case 'taxonomy':
-      return Object.keys(model.taxonomies);
-    case 'term':
-      return Object.keys(own(model.taxonomies, change.taxonomy)?.terms ?? {});
-    case 'choice': {
-      const field = linkField(change.type, change.field, fieldOf(model, change.type, change.field, 'rename'));
-      return field ? field.kind.members(field.options).map(({ name }) => name) : [];
-    }
-  }
 }

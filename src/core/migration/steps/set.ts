@@ -12,7 +12,7 @@ export const set = defineStep({
     fieldOf(model, type, field, 'set');
     return model;
   },
-  entries: (step, { after }) => {
+  entries: (step, { after, orderOf }) => {
     const address = addressed(step.set, 'set', ['field']);
     const { type, field } = linkedField(after, address.type, address.field);
     const fill = compileFill(step, field, type, after);
@@ -23,7 +23,7 @@ export const set = defineStep({
         'set',
       );
     const concerns = compileCondition(step.where, type);
-    const places = placesBefore(type, field.name);
+    const places = placesBefore(orderOf(address.type), address.field);
     return (draft) => {
       if (draft.type !== address.type || !concerns(draft)) return;
       const value = fill(draft);

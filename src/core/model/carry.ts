@@ -1,0 +1,38 @@
+import { isList, type Json } from '../json.ts';
+import type { Surroundings } from '../kinds/define.ts';
+import type { Status } from './document.ts';
+import type { Field } from './link.ts';
+
+/** What becomes of a whole value on its way to another definition of its field. */
+export interface Outcome {
+  /** What can be carried; `undefined` where nothing is left. */
+  readonly value: Json | undefined;
+  readonly lost: readonly { readonly item: Json; readonly why: string }[];
+}
+
+/** Compiles how values get from one definition of a field to another: by kind, from one to many and back. */
+export function carrier(was: Field, is: Field, around: Surroundings): (value: Json) => Outcome {
+  const isSameKind = was.kind.name === is.kind.name;
+  const convert = isSameKind ? undefined : is.kind.from[was.kind.name];
+  if (!isSameKind && !convert)
+    return (value) => ({
+      value: undefined,
+      lost: [{ item: value, why: `${was.kind.name} cannot become ${is.kind.name}` }],
+    });
+  return (value) => {
+    const lost: { item: Json; why: string }[] = [];
+    const carried = (isList(value) ? value : [value]).flatMap((item) => {
+      const result = convert ? convert(item, is.options, around) : { value: item };
+      if ('value' in result) return [result.value];
+      lost.push({ item, why: result.lost });
+      return [];
+    });
+    if (is.common.many) return { value: carried.length > 0 ? carried : undefined, lost };
+    for (const item of carried.slice(1)) lost.push({ item, why: 'the field holds one value, and the first is kept' });
+    return { value: carried[0], lost };
+  };
+}
+
+/** Whether a field asks an entry of some status for a value. */
+export const asks = ({ common }: Field, status: Status): boolean =>
+  common.required === true || (common.required === 'published' && status === 'published');

@@ -1,0 +1,128 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { compile } from '../src/core/check/compile.ts';
+import { type Entry, fieldsOf, keyOf, statusOf } from '../src/core/check/entry.ts';
+import { compare } from '../src/core/diff/compare.ts';
+import { ImpactCount } from '../src/core/diff/impact.ts';
+import { draftSteps, migrationText } from '../src/core/migration/draft.ts';
+import { firstDivergence, migrateEntry, planMigration } from '../src/core/migration/plan.ts';
+import { type MigrationStep, readMigration } from '../src/core/migration/read.ts';
+import { asJson, type ModelDoc } from '../src/core/model/document.ts';
+import { link } from '../src/core/model/link.ts';
+import { canonical, hashModel } from '../src/core/revision/canonical.ts';
+import { readYaml } from '../src/core/source/yaml.ts';
+import { entriesOf, model } from './support/models.ts';
+
+const runs = { numRuns: 400 };
+
+/** A migration as it would be drafted, written to a file, read back, and its questions left as they are. */
+function drafted(before: ModelDoc, after: ModelDoc, entries: readonly Entry[]): readonly MigrationStep[] {
+  const comparison = compare(before, after);
+  const linked = link(before);
+  const impact = new ImpactCount(linked, link(after), comparison);
+  for (const entry of entries)
+    impact.see({
+      type: entry.type,
+      id: entry.id,
+      status: statusOf(entry),
+      fields: fieldsOf(entry, linked.types.get(entry.type)),
+    });
+  const steps = draftSteps(comparison, after, (difference) => impact.impactOf(difference));
+  const head = {
+    number: 1,
+    about: 'a change',
+    from: hashModel(before),
+    to: hashModel(after),
+    fromName: 'one',
+    toName: 'another',
+  };
+  const reading = readYaml(migrationText(head, steps));
+  if (!('source' in reading)) throw new Error(JSON.stringify(reading));
+  const read = readMigration(reading.source.data);
+  if (!('migration' in read)) throw new Error(JSON.stringify(read));
+  return read.migration.steps;
+}
+
+describe('a drafted migration [H1, H4]', () => {
+  test('leads from any model to any other, exactly', () => {
+    fc.assert(
+      fc.property(model, model, (before, after) => {
+        const planned = planMigration(drafted(before, after, []), before);
+        if ('misfit' in planned) throw new Error(JSON.stringify(planned.misfit));
+        const reached = planned.plan.after.document;
+        expect(firstDivergence(reached, after)).toBeUndefined();
+        expect(hashModel(reached)).toBe(hashModel(after));
+      }),
+      runs,
+    );
+  });
+
+  test('leaves entries that obeyed the old model obeying the new one, or asks', () => {
+    const pair = fc
+      .tuple(model, model)
+      .chain(([before, after]) => fc.tuple(fc.constant(before), fc.constant(after), entriesOf(before)));
+    fc.assert(
+      fc.property(pair, ([before, after, all]) => {
+        const old = compile(link(before));
+        const entries = all.filter((entry) => old.check(entry).findings.length === 0);
+        const steps = drafted(before, after, entries);
+        const planned = planMigration(steps, before);
+        if ('misfit' in planned) throw new Error(JSON.stringify(planned.misfit));
+        const checker = compile(link(after));
+        const asked = steps.filter(({ open }) => open !== undefined).map(({ address }) => address);
+        for (const entry of entries) {
+          const { draft } = migrateEntry(planned.plan, entry);
+          if (draft.isDeleted) continue;
+          const { status } = entry.values;
+          const now = {
+            type: draft.type,
+            id: draft.id,
+            values: { ...(status === undefined ? {} : { status }), ...draft.fields },
+          };
+          const errors = checker.check(now).findings.filter(({ severity }) => severity === 'error');
+          const unasked = errors.filter(
+            ({ path, finding }) => !asked.includes(`${now.type}.${String(path[0])}`) && finding !== 'unknown-term',
+          );
+          expect(unasked, `${keyOf(entry)} ${JSON.stringify(now.values)}`).toEqual([]);
+          if (errors.some(({ finding }) => finding === 'unknown-term')) expect(asked.length).toBeGreaterThan(0);
+        }
+      }),
+      runs,
+    );
+  });
+});
+
+describe('the canonical form of a model [A3, G1]', () => {
+  test('does not change with the order of keys', () => {
+    const reversed = (value: unknown): unknown => {
+      if (Array.isArray(value)) return value.map(reversed);
+      if (typeof value !== 'object' || value === null) return value;
+      return Object.fromEntries(
+        Object.entries(value)
+          .reverse()
+          .map(([key, inner]) => [key, reversed(inner)]),
+      );
+    };
+    fc.assert(
+      fc.property(model, (document) => {
+        const other = reversed(document) as ModelDoc;
+        expect(canonical(asJson(other))).toBe(canonical(asJson(document)));
+        expect(compare(document, other).differences).toEqual([]);
+      }),
+      runs,
+    );
+  });
+});
+
+describe('a comparison [G1, G2]', () => {
+  test('of a model with itself finds nothing, and every difference goes away with its step', () => {
+    fc.assert(
+      fc.property(model, model, (before, after) => {
+        expect(compare(before, before).differences).toEqual([]);
+        const { differences } = compare(before, after);
+        expect(differences.length === 0).toBe(hashModel(before) === hashModel(after));
+      }),
+      runs,
+    );
+  });
+});

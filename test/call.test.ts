@@ -1,0 +1,103 @@
+import { describe, expect, test } from 'vitest';
+import { coast, lumbrik, read, result, root, temporary, workspace } from './support/program.ts';
+
+describe('calling lumbrik', () => {
+  test('says its version and nothing else', () => {
+    const { version } = JSON.parse(read(root, 'package.json'));
+    expect(lumbrik(temporary(), ['--version'])).toEqual({ code: 0, out: `${version}\n`, err: '' });
+  });
+
+  test.each([[['--help']], [['migration', '--help']]])('%j lists the commands', (args) => {
+    const { code, out } = lumbrik(temporary(), args);
+    expect(code).toBe(0);
+    for (const name of args.length > 1
+      ? ['draft', 'rehearse', 'run', 'undo', 'list']
+      : ['new', 'show', 'check', 'seal', 'history', 'diff', 'migration'])
+      expect(out).toContain(name);
+    for (const line of out.split('\n')) expect(line.length).toBeLessThanOrEqual(100);
+  });
+
+  test.each([
+    'new',
+    'show',
+    'check',
+    'seal',
+    'history',
+    'diff',
+    'migration draft',
+    'migration rehearse',
+    'migration run',
+    'migration undo',
+    'migration list',
+  ])('%s --help has an example', (command) => {
+    const { code, out } = lumbrik(temporary(), [...command.split(' '), '--help']);
+    expect(code).toBe(0);
+    expect(out).toContain('Examples:');
+    expect(out).toContain(`lumbrik ${command}`);
+  });
+
+  test.each<[readonly string[], string, string]>([
+    [['chek'], 'There is no command `chek`', 'Did you mean `check`?'],
+    [['show', '--formt', 'json'], 'There is no option --formt', 'Did you mean `--format`?'],
+    [['migration', 'drft'], 'There is no command `drft`', 'Did you mean `draft`?'],
+    [['migration'], 'Say which', 'lumbrik migration --help'],
+    [[], 'Say a command', 'lumbrik --help'],
+    [['seal'], 'Missing required argument: message', 'lumbrik seal --help'],
+    [['show', 'a', 'b'], 'There is no room for `b`', 'lumbrik show --help'],
+    [['show', '--format', 'xml'], 'Invalid values', 'lumbrik show --help'],
+  ])('%j is refused with the nearest that would be right', (args, says, mend) => {
+    const { code, out, err } = lumbrik(coast(), args);
+    expect(code).toBe(2);
+    expect(out).toBe('');
+    expect(err).toContain(says);
+    expect(err).toContain(mend);
+    expect(err).not.toMatch(/^\s+at /mu);
+  });
+
+  test('a folder that is no workspace is refused by every command, as text and as data', () => {
+    const folder = temporary();
+    for (const args of [
+      ['show'],
+      ['check'],
+      ['seal', '-m', 'x'],
+      ['history'],
+      ['diff'],
+      ['migration', 'draft'],
+      ['migration', 'list'],
+      ['migration', 'undo'],
+    ]) {
+      const { code, err } = lumbrik(folder, args);
+      expect([code, err]).toEqual([2, expect.stringContaining('There is no workspace here')]);
+    }
+    expect(result(folder, ['show']).error.code).toBe('no-workspace');
+    expect(result(folder, ['show', '--workspace', 'nowhere']).error.says).toContain('nowhere is no workspace');
+  });
+
+  test('the workspace is the nearest folder upwards, or the one that is named', () => {
+    const folder = coast();
+    expect(result(`${folder}/content/keeper`, ['show']).workspace).toBe('Gannet Sound Lighthouse Trust');
+    expect(result(temporary(), ['show', '--workspace', folder]).workspace).toBe('Gannet Sound Lighthouse Trust');
+  });
+
+  test('colour is for terminals, and can be asked for and refused', () => {
+    const folder = workspace({});
+    expect(lumbrik(folder, ['show']).out).not.toContain('\u001B');
+    expect(lumbrik(folder, ['show', '--color']).out).toContain('\u001B');
+    expect(lumbrik(folder, ['show', '--color'], { env: { NO_COLOR: '1' } }).out).not.toContain('\u001B');
+    expect(lumbrik(folder, ['show', '--no-color'], { env: { FORCE_COLOR: '1' } }).out).not.toContain('\u001B');
+  });
+
+  test('a terminal without Unicode gets plain letters', () => {
+    const { out } = lumbrik(coast(), ['check'], { env: { LANG: 'C' } });
+    expect(out).toContain('ok No error');
+    // biome-ignore lint/suspicious/noControlCharactersInRegex: the range of ASCII is what is asked for
+    expect(out).toMatch(/^[\x00-\x7F]*$/u);
+  });
+
+  test('prints a script for shell completion', () => {
+    expect(lumbrik(temporary(), ['completion']).out).toContain('lumbrik');
+    expect(lumbrik(temporary(), ['--get-yargs-completions', 'lumbrik', 'migration', '']).out.split('\n')).toContain(
+      'rehearse',
+    );
+  });
+});

@@ -1,0 +1,140 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { describe, expect, test } from 'vitest';
+import { edit, lumbrik, read, result, root, snapshot, temporary, workspace, write } from './support/program.ts';
+
+const killer = pathToFileURL(path.join(root, 'test/support/killAt.mjs')).href;
+
+/** A workspace whose migration renames a type (files move), fills a field and drops another, rehearsed and ready. */
+function ready(): string {
+  const folder = workspace({
+    'model/types/a.yaml': 'type: light\nfields:\n  name: { kind: text }\n  old: { kind: text }\n',
+    'content/light/a.yaml': 'name: A\nold: x\n',
+    'content/light/b.md': '---\nname: B # two\n---\n',
+    'content/light/c.json': '{ "name": "C", "old": "y" }\n',
+  });
+  lumbrik(folder, ['seal', '-m', 'one']);
+  write(folder, {
+    'model/types/a.yaml':
+      'type: lighthouse\nfields:\n  name: { kind: text }\n  open: { kind: boolean, required: true }\n',
+  });
+  const { file } = result(folder, [
+    'migration',
+    'draft',
+    '--renamed',
+    'light=lighthouse',
+    '--not-renamed',
+    'lighthouse.old',
+  ]);
+  edit(folder, file, /^ {4}open: What.*\n/mu, '    value: true\n');
+  edit(folder, file, /^ {4}open: Are.*\n/mu, '');
+  expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ ok: true, files: 3 });
+  return folder;
+}
+
+const copyOf = (folder: string): string => {
+  const copy = temporary();
+  fs.cpSync(folder, copy, { recursive: true });
+  return copy;
+};
+
+/** Runs a command that is ended at some change of the disk; 0 for not at all, which gives the number of changes. */
+function stopped(folder: string, args: readonly string[], killAt: number): number {
+  const countIn = path.join(temporary(), 'count');
+  lumbrik(folder, args, { node: ['--import', killer], env: { KILL_AT: String(killAt), COUNT_IN: countIn } });
+  return killAt === 0 ? Number(fs.readFileSync(countIn, 'utf8')) : killAt;
+}
+
+const spread = (most: number, points: number): readonly number[] => [
+  ...new Set(Array.from({ length: points }, (_, index) => 1 + Math.round((index * (most - 1)) / (points - 1)))),
+];
+
+describe('a stop at any instant leaves the old state or the new one [A5, H5]', () => {
+  test('of a run', () => {
+    const start = ready();
+    const finished = copyOf(start);
+    const changes = stopped(finished, ['migration', 'run'], 0);
+    const [old, done] = [snapshot(start), snapshot(finished)];
+    expect(done).not.toEqual(old);
+    const outcomes = { old: 0, done: 0, midway: 0 };
+    for (const killAt of spread(changes, 36)) {
+      const folder = copyOf(start);
+      stopped(folder, ['migration', 'run'], killAt);
+      const { error } = result(folder, ['check']);
+      if (error === undefined) {
+        const isOld =
+          read(folder, 'content/revision.yaml') ===
+          Buffer.from(old.get('content/revision.yaml') ?? '', 'hex').toString();
+        outcomes[isOld ? 'old' : 'done'] += 1;
+        expect([killAt, snapshot(folder)]).toEqual([killAt, isOld ? old : done]);
+        continue;
+      }
+      outcomes.midway += 1;
+      expect([killAt, error.code]).toEqual([killAt, 'interrupted-run']);
+      expect(error.mend).toContain('lumbrik migration run 1');
+      for (const args of [['seal', '-m', 'x'], ['show'], ['migration', 'draft'], ['migration', 'rehearse']]) {
+        if (outcomes.midway === 1)
+          expect(result(folder, args)).toMatchObject({ code: 3, error: { code: 'interrupted-run' } });
+      }
+      const forward = outcomes.midway % 2 === 0;
+      const after = result(folder, forward ? ['migration', 'run'] : ['migration', 'undo']);
+      expect([killAt, after.error]).toEqual([killAt, undefined]);
+      expect([killAt, snapshot(folder)]).toEqual([killAt, forward ? done : old]);
+    }
+    expect(outcomes.old + outcomes.done + outcomes.midway).toBeGreaterThanOrEqual(30);
+    expect(outcomes.midway).toBeGreaterThanOrEqual(5);
+    expect(outcomes.old).toBeGreaterThanOrEqual(5);
+  });
+
+  test('of taking it back', () => {
+    const start = ready();
+    const old = snapshot(start);
+    lumbrik(start, ['migration', 'run']);
+    const done = snapshot(start);
+    const changes = stopped(copyOf(start), ['migration', 'undo'], 0);
+    for (const killAt of spread(changes, 14)) {
+      const folder = copyOf(start);
+      stopped(folder, ['migration', 'undo'], killAt);
+      const { error } = result(folder, ['check']);
+      if (error !== undefined) {
+        expect(error.mend).toContain('lumbrik migration undo');
+        expect(result(folder, ['migration', 'undo']).error).toBeUndefined();
+        expect([killAt, snapshot(folder)]).toEqual([killAt, old]);
+      } else expect([done, old]).toContainEqual(snapshot(folder));
+    }
+  });
+
+  test('of sealing', () => {
+    const start = ready();
+    const old = snapshot(start);
+    const changes = stopped(copyOf(start), ['seal', '-m', 'two'], 0);
+    for (const killAt of spread(changes, 8)) {
+      const folder = copyOf(start);
+      stopped(folder, ['seal', '-m', 'two'], killAt);
+      expect(result(folder, ['history']).ok).toBe(true);
+      for (const [name, bytes] of old) expect(snapshot(folder).get(name)).toBe(bytes);
+      expect(result(folder, ['history']).revisions[0].revision).toBe(
+        result(folder, ['seal', '-m', 'two']).error === undefined ? 1 : 2,
+      );
+    }
+  });
+
+  test('a disk that fills up is told, and what was begun can be finished or taken back', () => {
+    const start = ready();
+    const old = snapshot(start);
+    const changes = stopped(copyOf(start), ['migration', 'run'], 0);
+    for (const fullFrom of spread(changes, 8)) {
+      const folder = copyOf(start);
+      const { code, err } = lumbrik(folder, ['migration', 'run'], {
+        node: ['--import', killer],
+        env: { FULL_FROM: String(fullFrom) },
+      });
+      expect(code).toBe(2);
+      expect(err.replace(/\s+/gu, ' ')).toContain('the disk is full');
+      const { error } = result(folder, ['check']);
+      if (error !== undefined) expect(result(folder, ['migration', 'undo']).error).toBeUndefined();
+      expect([fullFrom, snapshot(folder)]).toEqual([fullFrom, old]);
+    }
+  });
+});

@@ -1,0 +1,244 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { stringify } from 'yaml';
+import { type Edit, editText } from '../src/core/source/edit.ts';
+import { proseOf, splitFrontMatter, withProse } from '../src/core/source/frontMatter.ts';
+
+const yaml = (text: string, ...edits: readonly Edit[]): string => editText(text, edits, 'yaml');
+const json = (text: string, ...edits: readonly Edit[]): string => editText(text, edits, 'json');
+
+const light = `# the first light
+name: "Skerry Point"   # as on the chart
+height: 38.5   # measured again in 2019
+
+keepers: # in order
+  - ada-rook   # the first
+  - 'tobias-fenn'
+# below stands the region
+region: skerries
+`;
+
+describe('an edit of YAML keeps what it does not concern [A1, H5]', () => {
+  test.each<[string, Edit, string, string]>([
+    [
+      'a key is renamed in place',
+      { do: 'rename', key: 'height', to: 'focalHeight' },
+      'height: 38.5',
+      'focalHeight: 38.5',
+    ],
+    [
+      'a number is replaced, its comment stays',
+      { do: 'set', path: ['height'], value: 40 },
+      'height: 38.5 ',
+      'height: 40 ',
+    ],
+    ['quotes stay as they were', { do: 'set', path: ['name'], value: 'Holm Head' }, '"Skerry Point"', '"Holm Head"'],
+    [
+      'an item of a list is replaced alone',
+      { do: 'set', path: ['keepers', 1], value: 'greta-vane' },
+      "'tobias-fenn'",
+      "'greta-vane'",
+    ],
+    [
+      'a plain text is quoted where it must be',
+      { do: 'set', path: ['region'], value: 'yes: no' },
+      'region: skerries',
+      'region: "yes: no"',
+    ],
+    [
+      'a text that looks like a number is quoted',
+      { do: 'set', path: ['region'], value: '12' },
+      'region: skerries',
+      'region: "12"',
+    ],
+    [
+      'a key is removed with its line and nothing else',
+      { do: 'remove', key: 'height' },
+      'height: 38.5   # measured again in 2019\n',
+      '',
+    ],
+    [
+      'a list is removed, the comment of the next key stays',
+      { do: 'remove', key: 'keepers' },
+      "keepers: # in order\n  - ada-rook   # the first\n  - 'tobias-fenn'\n",
+      '',
+    ],
+    [
+      'a new key finds its place',
+      { do: 'set', path: ['range'], value: 21, after: ['nothing', 'height'] },
+      'in 2019\n',
+      'in 2019\nrange: 21\n',
+    ],
+    [
+      'a new key goes to the end',
+      { do: 'set', path: ['open'], value: true },
+      'region: skerries\n',
+      'region: skerries\nopen: true\n',
+    ],
+    [
+      'a new list is written in lines',
+      { do: 'set', path: ['tags'], value: ['a', 'b'] },
+      'region: skerries\n',
+      'region: skerries\ntags:\n  - a\n  - b\n',
+    ],
+  ])('%s', (_, edit, from, to) => {
+    expect(yaml(light, edit)).toBe(light.replace(from, to));
+  });
+
+  test('folded and literal blocks keep their style', () => {
+    const text = 'summary: >-\n  A light on a rock that the sea\n  covers twice a year.\nname: x\n';
+    expect(
+      yaml(text, {
+        do: 'set',
+        path: ['summary'],
+        value: 'A light that no one ever kept but for the gannets and the sea.',
+      }),
+    ).toBe('summary: >-\n  A light that no one ever kept but for\n  the gannets and the sea.\nname: x\n');
+    const literal = 'note: |\n  one\n  two\nname: x\n';
+    expect(yaml(literal, { do: 'set', path: ['note'], value: 'one\nthree\n' })).toBe(
+      'note: |\n  one\n  three\nname: x\n',
+    );
+  });
+
+  test('Windows line ends and a byte-order mark stay', () => {
+    expect(yaml('\uFEFFname: x\r\nregion: y\r\n', { do: 'set', path: ['tags'], value: ['a'], after: ['name'] })).toBe(
+      '\uFEFFname: x\r\ntags:\r\n  - a\r\nregion: y\r\n',
+    );
+  });
+
+  test('a file without an end of line, an empty one, and one in brackets', () => {
+    expect(yaml('name: x', { do: 'set', path: ['open'], value: true })).toBe('name: x\nopen: true\n');
+    expect(yaml('', { do: 'set', path: ['open'], value: true })).toBe('open: true\n');
+    expect(yaml('# only a comment\n', { do: 'set', path: ['open'], value: true })).toBe(
+      '# only a comment\nopen: true\n',
+    );
+    expect(
+      yaml(
+        '{ name: x, height: 3 }\n',
+        { do: 'rename', key: 'height', to: 'focalHeight' },
+        { do: 'remove', key: 'name' },
+      ),
+    ).toBe('{ focalHeight: 3 }\n');
+    expect(yaml('{ name: x }\n', { do: 'set', path: ['open'], value: 'a, b' })).toBe('{ name: x, open: "a, b" }\n');
+  });
+
+  test('a value that is shared through an alias is not edited behind its back', () => {
+    expect(() => yaml('a: &x one\nb: *x\n', { do: 'remove', key: 'a' })).toThrow(/cannot be read|would not read back/u);
+  });
+});
+
+describe('an edit of JSON keeps its layout', () => {
+  const departure = '{\n  "tour": "harbour-lights",\n  "places": 20,\n  "guides": ["elin-marsh"]\n}\n';
+  test.each<[string, Edit, string, string]>([
+    ['rename', { do: 'rename', key: 'places', to: 'seats' }, '"places"', '"seats"'],
+    ['set', { do: 'set', path: ['places'], value: 12 }, '20', '12'],
+    ['set in a list', { do: 'set', path: ['guides', 0], value: 'ida-fell' }, 'elin-marsh', 'ida-fell'],
+    ['remove', { do: 'remove', key: 'places' }, ',\n  "places": 20', ''],
+    [
+      'add',
+      { do: 'set', path: ['note'], value: 'a "b"', after: ['tour'] },
+      'lights",\n',
+      'lights",\n  "note": "a \\"b\\"",\n',
+    ],
+    [
+      'add a list',
+      { do: 'set', path: ['days'], value: ['x'] },
+      '"elin-marsh"]',
+      '"elin-marsh"],\n  "days": [\n    "x"\n  ]',
+    ],
+  ])('%s', (_, edit, from, to) => {
+    const edited = json(departure, edit);
+    expect(edited).toBe(departure.replace(from, to));
+    JSON.parse(edited);
+  });
+
+  test('an empty object', () => {
+    expect(json('{}\n', { do: 'set', path: ['a'], value: 1 })).toBe('{\n  "a": 1\n}\n');
+  });
+});
+
+describe('any edit of any text reads back as it was meant', () => {
+  const text = fc.oneof(
+    fc.string({ maxLength: 30 }),
+    fc.constantFrom(
+      'a: b',
+      '- x',
+      '# y',
+      '"',
+      "'",
+      'null',
+      '~',
+      '1e3',
+      '0x1F',
+      'line\nbreak',
+      ' lead',
+      'trail ',
+      '',
+      '{',
+      '[a',
+      '&x',
+      '*y',
+      '!t',
+      '%d',
+      '@',
+      '`',
+      '|',
+      '>',
+      '2026-01-01',
+      '\u2028',
+      'é',
+      '👩‍🚀',
+    ),
+  );
+  const value = fc.oneof(text, fc.integer(), fc.boolean(), fc.constant(1.5), fc.array(text, { maxLength: 3 }));
+  const key = fc.constantFrom('name', 'height', 'region', 'keepers', 'summary');
+  const edit: fc.Arbitrary<Edit> = fc.oneof(
+    fc.record({
+      do: fc.constant('set' as const),
+      path: key.map((name) => [name]),
+      value,
+      after: fc.array(key, { maxLength: 2 }),
+    }),
+    fc.record({ do: fc.constant('remove' as const), key }),
+  );
+  const data = fc.dictionary(key, value, { noNullPrototype: true });
+
+  test('written as YAML or as JSON', () => {
+    fc.assert(
+      fc.property(data, fc.array(edit, { maxLength: 4 }), fc.boolean(), (before, edits, isJson) => {
+        const format = isJson ? 'json' : 'yaml';
+        const start = isJson ? `${JSON.stringify(before, undefined, 2)}\n` : stringify(before);
+        let now: Record<string, unknown> = { ...before };
+        let written = start;
+        for (const one of edits) {
+          if (one.do === 'remove' && !Object.hasOwn(now, one.key)) continue;
+          if (one.do === 'remove') now = Object.fromEntries(Object.entries(now).filter(([name]) => name !== one.key));
+          if (one.do === 'set') now = { ...now, [String(one.path[0])]: one.value };
+          // The edit itself refuses to give back a text that reads as anything else.
+          written = editText(written, [one], format);
+        }
+        if (isJson) expect(JSON.parse(written)).toEqual(now);
+      }),
+      { numRuns: 1500 },
+    );
+  });
+});
+
+describe('front matter', () => {
+  test('is split without losing a letter', () => {
+    fc.assert(
+      fc.property(fc.constantFrom('', '\uFEFF'), fc.constantFrom('\n', '\r\n'), fc.string(), (mark, eol, body) => {
+        const text = `${mark}---${eol}name: x${eol}---${eol}${body}`;
+        const parts = splitFrontMatter(text);
+        expect(parts && parts.opening + parts.yaml + parts.closing + parts.body).toBe(text);
+      }),
+    );
+  });
+
+  test('the prose is replaced, the lines around it stay', () => {
+    expect(withProse('\n\nOld text.\n\n', 'New text.')).toBe('\n\nNew text.\n\n');
+    expect(withProse('\r\nOld\r\n', 'New\ntext')).toBe('\r\nNew\r\ntext\r\n');
+    expect(proseOf('\n  indented code\n')).toBe('  indented code');
+    expect(proseOf(' \n\n')).toBeUndefined();
+  });
+});

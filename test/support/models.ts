@@ -1,0 +1,169 @@
+import fc from 'fast-check';
+import type { Entry } from '../../src/core/check/entry.ts';
+import type { Json, JsonObject } from '../../src/core/json.ts';
+import type { Branch, FieldDoc, ModelDoc } from '../../src/core/model/document.ts';
+import { readField } from '../../src/core/model/read.ts';
+
+/** Random models and entries that obey them, small enough to collide in names as real ones do. */
+const typeNames = ['lighthouse', 'keeper', 'tour', 'notice'] as const;
+const fieldNames = ['name', 'summary', 'height', 'focalHeight', 'region', 'firstLit', 'story'] as const;
+const terms = ['north', 'skerries', 'holm-bay', 'south', 'islands'] as const;
+const choices = ['easy', 'moderate', 'hard', 'very-hard'] as const;
+
+const bounds = (least: number, most: number) =>
+  fc.record(
+    {
+      min: fc.integer({ min: least, max: (least + most) >> 1 }),
+      max: fc.integer({ min: (least + most) >> 1, max: most }),
+    },
+    { requiredKeys: [] },
+  );
+
+const common = fc.record(
+  {
+    required: fc.constantFrom<Json>(true, 'published'),
+    label: fc.constantFrom('Name', 'Height'),
+    help: fc.constant('Write for a visitor.'),
+    unique: fc.constant(true),
+    many: fc.constantFrom<Json>(true, { max: 3 }, { min: 1 }),
+  },
+  { requiredKeys: [] },
+);
+
+const kindsWithout = (reference: readonly string[], taxonomies: readonly string[]) =>
+  fc.oneof(
+    bounds(1, 40).map((options) => ({ kind: 'text', ...options })),
+    bounds(1, 60).map((options) => ({ kind: 'longText', ...options })),
+    fc.constant({ kind: 'markdown' }),
+    bounds(-5, 200).map((options) => ({ kind: 'integer', ...options })),
+    fc
+      .record({ unit: fc.constantFrom('m', 'EUR') }, { requiredKeys: [] })
+      .map((options) => ({ kind: 'decimal', ...options })),
+    fc.constant({ kind: 'boolean' }),
+    fc
+      .record({ min: fc.constantFrom('1700-01-01', '1850-06-01') }, { requiredKeys: [] })
+      .map((options) => ({ kind: 'date', ...options })),
+    fc.subarray([...choices], { minLength: 1 }).map((some) => ({ kind: 'choice', choices: some })),
+    ...(taxonomies.length > 0 ? [fc.constantFrom(...taxonomies).map((taxonomy) => ({ kind: 'term', taxonomy }))] : []),
+    ...(reference.length > 0
+      ? [fc.subarray([...reference], { minLength: 1 }).map((to) => ({ kind: 'reference', to }))]
+      : []),
+  );
+
+const field = (types: readonly string[], taxonomies: readonly string[]): fc.Arbitrary<FieldDoc> =>
+  fc.tuple(kindsWithout(types, taxonomies), common).map(([kind, options]) => {
+    const { field: document } = readField({ ...kind, ...options } as JsonObject);
+    if (!document)
+      throw new Error(`the generator made a field that cannot be read: ${JSON.stringify({ ...kind, ...options })}`);
+    return document;
+  });
+
+/** A tree of some terms: each stands at the top, or below the one before it. */
+const tree = fc
+  .tuple(fc.shuffledSubarray([...terms]), fc.array(fc.boolean(), { minLength: terms.length, maxLength: terms.length }))
+  .map(([names, nested]) => {
+    const roots: Branch[] = [];
+    names.forEach((term, index) => {
+      const last = roots.at(-1);
+      if (nested[index] && last) roots[roots.length - 1] = { ...last, terms: [...(last.terms ?? []), { term }] };
+      else roots.push({ term });
+    });
+    const labels = Object.fromEntries(
+      names.map((name, index) => [name, index % 2 === 0 ? {} : { label: `The ${name}` }]),
+    );
+    return { terms: labels, tree: roots };
+  });
+
+export const model: fc.Arbitrary<ModelDoc> = fc
+  .tuple(fc.subarray([...typeNames], { minLength: 1 }), fc.subarray(['region', 'area']))
+  .chain(([types, taxonomies]) =>
+    fc.record({
+      languages: fc.constantFrom(['en'], ['en', 'fr']),
+      types: fc
+        .tuple(
+          ...types.map(() =>
+            fc.record({ about: fc.constantFrom('A light.', 'A person.') }, { requiredKeys: [] }).chain((options) =>
+              fc
+                .dictionary(fc.constantFrom(...fieldNames), field(types, taxonomies), {
+                  maxKeys: 5,
+                  noNullPrototype: true,
+                })
+                .map((fields) => ({ ...options, fields })),
+            ),
+          ),
+        )
+        .map((documents) => Object.fromEntries(types.map((name, index) => [name, documents[index] ?? { fields: {} }]))),
+      taxonomies: fc
+        .tuple(...taxonomies.map(() => tree))
+        .map((documents) =>
+          Object.fromEntries(taxonomies.map((name, index) => [name, documents[index] ?? { terms: {}, tree: [] }])),
+        ),
+    }),
+  );
+
+/* ── entries ─────────────────────────────────────────────────────────────────────────────────────────────────── */
+
+const words = fc.constantFrom(
+  'Skerry Point',
+  'a light',
+  'Holm: Head',
+  "keeper's",
+  '# 1',
+  '“quoted”',
+  'été',
+  'no',
+  '12',
+  '1858-10-01',
+  '- dash',
+  'x',
+  'two words',
+  'line\nbreak',
+  'trailing ',
+);
+
+function single(document: FieldDoc): fc.Arbitrary<Json> {
+  switch (document.kind) {
+    case 'integer':
+      return fc.integer({ min: -5, max: 200 });
+    case 'decimal':
+      return fc.constantFrom(0.5, 38.5, 12, -3);
+    case 'boolean':
+      return fc.boolean();
+    case 'date':
+      return fc.constantFrom('1858-10-01', '1902-02-28', '2026-01-01');
+    case 'choice':
+      return fc.constantFrom(...choices);
+    case 'term':
+      return fc.constantFrom(...terms);
+    case 'reference':
+      return fc.constantFrom('keeper/ada-rook', 'lighthouse/skerry-point', 'ada-rook');
+    default:
+      return words;
+  }
+}
+
+const value = (document: FieldDoc): fc.Arbitrary<Json> =>
+  document.many ? fc.array(single(document), { maxLength: 4 }) : single(document);
+
+/** Some entries of a model; not all of them obey it, and callers keep those that do. */
+export const entriesOf = (document: ModelDoc): fc.Arbitrary<readonly Entry[]> =>
+  fc
+    .tuple(
+      ...Object.entries(document.types).map(([type, { fields }]) =>
+        fc
+          .array(
+            fc.record(
+              {
+                status: fc.constantFrom<Json>('draft', 'published'),
+                ...Object.fromEntries(Object.entries(fields).map(([name, one]) => [name, value(one)])),
+              },
+              { requiredKeys: [], noNullPrototype: true },
+            ),
+            { maxLength: 4 },
+          )
+          .map((all) =>
+            all.map((values, index): Entry => ({ type, id: `${type}-${index}`, values: values as JsonObject })),
+          ),
+      ),
+    )
+    .map((groups) => groups.flat());

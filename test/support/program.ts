@@ -1,0 +1,100 @@
+import { spawnSync } from 'node:child_process';
+import fs from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { onTestFinished } from 'vitest';
+
+export const root = fileURLToPath(new URL('../../', import.meta.url));
+const program = path.join(root, 'dist/cli.js');
+
+export interface Ran {
+  readonly code: number | null;
+  readonly out: string;
+  readonly err: string;
+}
+
+interface Settings {
+  readonly env?: Readonly<Record<string, string>>;
+  /** Arguments for Node itself, before the program. */
+  readonly node?: readonly string[];
+  readonly uid?: number;
+}
+
+/** Runs the built program in a folder and waits for its end. */
+export function lumbrik(folder: string, args: readonly string[], { env = {}, node = [], uid }: Settings = {}): Ran {
+  const ran = spawnSync(process.execPath, [...node, program, ...args], {
+    cwd: folder,
+    encoding: 'utf8',
+    maxBuffer: 1 << 28,
+    env: { PATH: process.env.PATH ?? '', LANG: 'C.UTF-8', SOURCE_DATE_EPOCH: '1772323200', ...env },
+    ...(uid === undefined ? {} : { uid, gid: uid }),
+  });
+  return { code: ran.status, out: ran.stdout, err: ran.stderr };
+}
+
+/** The result object of a command, asked for as JSON. */
+export function result(folder: string, args: readonly string[]): any {
+  const { out, err, code } = lumbrik(folder, [...args, '--format', 'json']);
+  try {
+    return { ...JSON.parse(out), code };
+  } catch {
+    throw new Error(`no JSON from lumbrik ${args.join(' ')} (exit ${code}):\n${out}\n${err}`);
+  }
+}
+
+/** An empty temporary folder, removed after the test. */
+export function temporary(): string {
+  const folder = fs.realpathSync(fs.mkdtempSync(path.join(os.tmpdir(), 'lumbrik-')));
+  onTestFinished(() => fs.rmSync(folder, { recursive: true, force: true }));
+  return folder;
+}
+
+export type Files = Readonly<Record<string, string | Buffer>>;
+
+/** Writes files below a folder. */
+export function write(folder: string, files: Files): void {
+  for (const [name, content] of Object.entries(files)) {
+    const file = path.join(folder, name);
+    fs.mkdirSync(path.dirname(file), { recursive: true });
+    fs.writeFileSync(file, content);
+  }
+}
+
+/** A temporary workspace with some files, beside a `lumbrik.yaml` unless one is among them. */
+export function workspace(files: Files): string {
+  const folder = temporary();
+  write(folder, { 'lumbrik.yaml': 'workspace: Gannet Sound\nlanguages: [en]\n', ...files });
+  return folder;
+}
+
+/** A temporary copy of the demo. */
+export function coast(): string {
+  const folder = temporary();
+  fs.cpSync(path.join(root, 'starters/lighthouses'), folder, { recursive: true });
+  return folder;
+}
+
+export const read = (folder: string, file: string): string => fs.readFileSync(path.join(folder, file), 'utf8');
+
+/** Changes a file by a replacement that must apply. */
+export function edit(folder: string, file: string, from: string | RegExp, to: string): void {
+  const before = read(folder, file);
+  const after = before.replace(from, to);
+  if (after === before) throw new Error(`nothing to replace in ${file}: ${from}`);
+  fs.writeFileSync(path.join(folder, file), after);
+}
+
+/** Every file below a folder with its bytes as hexadecimal, but for the tool's own folder. */
+export function snapshot(folder: string, inside = ''): ReadonlyMap<string, string> {
+  const files = fs
+    .readdirSync(path.join(folder, inside), { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile());
+  return new Map(
+    files
+      .map((entry) => path.relative(folder, path.join(entry.parentPath, entry.name)))
+      .filter((name) => !name.startsWith('.lumbrik/') && !name.startsWith('.git/'))
+      .sort()
+      .map((name) => [name, fs.readFileSync(path.join(folder, name)).toString('hex')]),
+  );
+}
