@@ -39,3 +39,10 @@ export function quote(value: unknown, limit = 40): string {
   if (letters.length <= limit) return text;
   return `${letters.slice(0, limit - 1).join('')}…${typeof value === 'string' ? '”' : ''}`;
 }
+
+/** `3–8`, `≥ 3`, `≤ 8`, or nothing. */
+export function range(min: string | number | undefined, max: string | number | undefined): string {
+  if (min !== undefined && max !== undefined) return `${min}–${max}`;
+  if (min !== undefined) return `≥ ${min}`;
+  return max === undefined ? '' : `≤ ${max}`;
+}

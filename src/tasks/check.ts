@@ -44,7 +44,7 @@ export async function check(call: Call): Promise<CheckResult> {
     ok: findings.every(({ severity }) => severity !== 'error'),
     mistakes: [],
     entries: looked,
-    standing: standingOf(workspace),
+    standing: await standingOf(workspace),
     findings: [...findings],
     summary: summarize(findings),
   };

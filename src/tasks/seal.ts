@@ -36,7 +36,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
     throw new Trouble('no-message', 'a revision needs a message', {
       mend: 'Say in a sentence what changed: lumbrik seal -m "…"',
     });
-  return withLock(findWorkspace(call.workspace), () => {
+  return withLock(findWorkspace(call.workspace), async () => {
     const workspace = openSoundWorkspace(call.workspace);
     refuseInterrupted(workspace.root);
     const revisions = readRevisions(workspace.root);
@@ -67,7 +67,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       file,
       ...rating,
       changes: differences.map((difference) => changeOf(difference, undefined)),
-      standing: standingOf(workspace),
+      standing: await standingOf(workspace),
     };
   });
 }

@@ -8,7 +8,7 @@ import { own, pointer } from '../core/json.ts';
 import { type Address, addressForms, parseAddress } from '../core/model/address.ts';
 import type { Field, Taxonomy, Term, Type } from '../core/model/link.ts';
 import { didYouMean } from '../core/nearest.ts';
-import { list } from '../core/words.ts';
+import { list, range } from '../core/words.ts';
 import { folderStore } from '../store/folder.ts';
 import type { EntryStore, Stored } from '../store/store.ts';
 import { refuseInterrupted } from '../workspace/journal.ts';
@@ -203,7 +203,7 @@ async function overview(workspace: Workspace, store: EntryStore): Promise<ShowRe
           says: sayDifference(difference),
         }))
       : [],
-    standing: standingOf(workspace),
+    standing: await standingOf(workspace),
     types: [...model.types.values()].map((type) => ({
       name: type.name,
       label: type.label.many,
@@ -284,9 +284,15 @@ function fieldShown({ name, label, kind, options, common }: Field): z.output<typ
     ...(common.group === undefined ? {} : { group: common.group }),
     ...(common.help === undefined ? {} : { help: common.help }),
     ...(common.default === undefined ? {} : { default: common.default }),
-    gist: kind.gist(options),
+    gist: [kind.gist(options), itemsGist(common.many)].filter(Boolean).join(', '),
     options: { ...options, ...(common.many ? { many: common.many } : {}) },
   };
+}
+
+/** `1–8 items` */
+function itemsGist(many: Field['common']['many']): string {
+  const bounds = range(many?.min, many?.max);
+  return bounds === '' ? '' : `${bounds} items`;
 }
 
 async function showField(

@@ -5,11 +5,10 @@ import { revisionOf } from '../core/revision/chain.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { readRevisions } from '../workspace/revisions.ts';
 import { readStanding } from '../workspace/standing.ts';
-import { listMigrationFiles, readMigrations } from './migrationFiles.ts';
 import type { Standing } from './result.ts';
 
 /** Where the entries stand beside the model in the working files. */
-export function standingOf({ root, model, modelHash }: Workspace): Standing {
+export async function standingOf({ root, model, modelHash }: Workspace): Promise<Standing> {
   const standing = readStanding(root);
   if (standing === undefined) return { state: 'unrecorded' };
   const revision = revisionOf(standing, readRevisions(root));
@@ -17,10 +16,9 @@ export function standingOf({ root, model, modelHash }: Workspace): Standing {
   if (standing === modelHash) return { state: 'here', ...numbered };
   if (!revision) return { state: 'unknown' };
   if (isSafeFor(revision.model, model.document)) return { state: 'fits', ...numbered };
-  const migration =
-    listMigrationFiles(root).length === 0
-      ? undefined
-      : readMigrations(root).find(({ migration: { from } }) => from === standing)?.file;
+  // What reads migrations is loaded only where one may be missing.
+  const { readMigrations } = await import('./migrationFiles.ts');
+  const migration = readMigrations(root).find(({ migration: { from } }) => from === standing)?.file;
   return { state: 'behind', ...numbered, ...(migration === undefined ? {} : { migration }) };
 }
 

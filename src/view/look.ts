@@ -167,7 +167,8 @@ export function fromTo(before: unknown, after: unknown, width: number, arrow: st
     return show(before) + arrow + show(after);
   let alike = 0;
   while (alike < before.length && before[alike] === after[alike]) alike += 1;
-  const start = Math.max(0, alike - Math.floor(room / 2));
+  // A few words of what is alike stay, from the start of a word on.
+  const start = before.indexOf(' ', Math.max(0, alike - Math.floor(room / 2))) + 1;
   const rest = (text: string): string => oneLine(`${start > 0 ? '…' : ''}${text.slice(start)}`, room);
   return rest(before) + arrow + rest(after);
 }

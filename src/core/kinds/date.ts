@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Json } from '../json.ts';
+import { range } from '../words.ts';
 import { defineKind } from './define.ts';
-import { range } from './length.ts';
 import { lowerBound, type Measure, upperBound } from './meaning.ts';
 
 /** A day of the calendar: an ISO 8601-1:2019 calendar date in its extended form, `2026-03-01`. No time, no zone. */

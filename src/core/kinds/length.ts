@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Json } from '../json.ts';
-import { count } from '../words.ts';
+import { count, range } from '../words.ts';
 import type { OptionMistake, Report } from './define.ts';
 import { condition, lowerBound, type Measure, upperBound } from './meaning.ts';
 
@@ -109,11 +109,4 @@ export const lengthMeanings = {
 export function lengthGist({ min, max, pattern }: LengthOptions): string {
   const bounds = range(min, max);
   return [bounds && `${bounds} characters`, pattern ? 'pattern' : ''].filter(Boolean).join(', ');
-}
-
-/** `3–8`, `≥ 3`, `≤ 8`, or nothing. */
-export function range(min: string | number | undefined, max: string | number | undefined): string {
-  if (min !== undefined && max !== undefined) return `${min}–${max}`;
-  if (min !== undefined) return `≥ ${min}`;
-  return max === undefined ? '' : `≤ ${max}`;
 }

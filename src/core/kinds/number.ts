@@ -1,6 +1,6 @@
 import type { Json } from '../json.ts';
+import { range } from '../words.ts';
 import type { OptionMistake, Report } from './define.ts';
-import { range } from './length.ts';
 import { lowerBound, type Measure, upperBound } from './meaning.ts';
 
 /** What the kinds that hold a number share. */

@@ -23,7 +23,7 @@ export const reference = defineKind({
         yield {
           option: 'to',
           says: `there is no type \`${type}\``,
-          mend: `Define it in model/types/${type}.yaml.${didYouMean(type, around.types)}`,
+          mend: didYouMean(type, around.types).trim() || `Define it in model/types/${type}.yaml.`,
         };
     if (new Set(to).size < to.length) yield { option: 'to', says: 'a type stands twice', mend: 'Name each type once.' };
   },

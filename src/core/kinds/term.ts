@@ -15,7 +15,7 @@ export const term = defineKind({
       yield {
         option: 'taxonomy',
         says: `there is no taxonomy \`${taxonomy}\``,
-        mend: `Define it in model/taxonomies/${taxonomy}.yaml.${didYouMean(taxonomy, around.taxonomies)}`,
+        mend: didYouMean(taxonomy, around.taxonomies).trim() || `Define it in model/taxonomies/${taxonomy}.yaml.`,
       };
   },
   check: ({ taxonomy }, around) => {

@@ -110,7 +110,7 @@ function draftStep(group: readonly Difference[], impactOf: ImpactOf): readonly D
           hits,
           impact,
           'Are these to be lost?',
-          `Yes: delete the line \`open\`. No, it is a rename: draft again with --renamed ${address}=newName.`,
+          `Yes: delete the line \`open\`. No, it is a rename: delete this file and draft again with --renamed ${address}=newName.`,
         ),
       ];
     case 'taxonomy-removed':
@@ -133,21 +133,19 @@ function renameStep(
     why: `\`${rename.from}\` is gone and \`${rename.to}\` is new: ${percent(sure)} sure that this is one ${rename.what} with another name (${list(reasons)}).${reach}`,
     open: {
       question: 'Is this a rename?',
-      how: `Yes: delete the line \`open\`. No: draft again with --not-renamed ${address}.`,
+      how: `Yes: delete the line \`open\`. No: delete this file and draft again with --not-renamed ${address}.`,
     },
   };
 }
 
 function addStep(address: string, field: JsonObject, hits: number, impact: Impact | undefined): DraftedStep {
   const says = { add: address, field };
-  if (hits === 0)
-    return {
-      says,
-      why: impact ? `New and required; ${impact.says}.` : 'New and optional: the entries that exist stay without it.',
-    };
+  if (!impact) return { says, why: 'New and optional: the entries that exist stay without it.' };
+  const why = `New and required${field.required === 'published' ? ' once published' : ''}; ${impact.says}.`;
+  if (hits === 0) return { says, why };
   return {
     says,
-    why: `New and required; ${impact?.says}.`,
+    why,
     open: {
       question: `What ${hits === 1 ? 'does the entry' : `do the ${count(hits, 'entry', 'entries')}`} without a value get?`,
       how: 'Add `value: …` (the same for all) or `cel: entry.…` (computed from each), then delete the line `open`.',

@@ -1,7 +1,7 @@
 import { count } from '../../core/words.ts';
 import type { CheckResult } from '../../tasks/check.ts';
 import type { LocatedFinding } from '../../tasks/result.ts';
-import { glyphs, type Look, next, oneLine, sayPointer, table, wrap } from '../look.ts';
+import { clip, glyphs, type Look, next, oneLine, sayPointer, table, wrap } from '../look.ts';
 import { standingText } from './standing.ts';
 import { placeText } from './trouble.ts';
 
@@ -69,7 +69,7 @@ function mistakesText({ mistakes }: CheckResult, look: Look): string {
       ...(excerpt.trim() === ''
         ? []
         : [
-            `  ${paint.soft(`${line} │`)} ${excerpt.slice(0, width - 8)}`,
+            `  ${paint.soft(`${line} │`)} ${clip(excerpt, width - String(line).length - 5)}`,
             `  ${paint.soft(`${' '.repeat(String(line).length)} │`)} ${' '.repeat(Math.max(0, column - 1))}${paint.bad('^')}`,
           ]),
       `  ${wrap(mend, width - 2, '  ')}\n`,

@@ -43,7 +43,8 @@ export function rehearseText(result: RehearseResult, look: Look): string {
   } = result;
   const stepLines = steps.map(({ step, verb, address, entries: touched, samples, open }) => {
     const head = `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}  ${touched > 0 ? paint.strong(count(touched, 'entry changes', 'entries change')) : paint.soft('no entry changes')}`;
-    const examples = samples.map((sample) => `       ${sampleText(sample, look)}`);
+    const room = Math.max(0, ...samples.map(({ entry }) => entry.length));
+    const examples = samples.map((sample) => `       ${sampleText(sample, room, look)}`);
     const question = open === undefined ? [] : [`     ${paint.warn('?')} ${wrap(open, width - 7, '       ')}`];
     return [head, ...examples, ...question].join('\n');
   });
@@ -71,12 +72,16 @@ export function rehearseText(result: RehearseResult, look: Look): string {
   ].join('');
 }
 
+type Sample = RehearseResult['steps'][number]['samples'][number];
+
 function sampleText(
-  { entry, pointer, before, after, movedTo }: RehearseResult['steps'][number]['samples'][number],
+  { entry: address, pointer, before, after, movedTo }: Sample,
+  entryRoom: number,
   { paint, width }: Look,
 ): string {
   const field = sayPointer(pointer);
-  const room = width - entry.length - field.length - 12;
+  const entry = padRight(address, entryRoom);
+  const room = width - entryRoom - field.length - 12;
   if (movedTo !== undefined)
     return `${paint.soft(entry)}  ${field} ${paint.soft(glyphs.arrow)} ${sayPointer(movedTo)}  ${paint.soft(oneLine(before, room))}`;
   if (pointer === '') return `${entry}  ${paint.bad('is removed')}`;
@@ -97,18 +102,15 @@ function lostText(all: Lost, look: Look): string {
       : `\n${paint.bad(glyphs.wrong)} ${paint.strong(`${count(gone.length, 'value')} would be lost`)}, kept in the journal alone\n${lostLines(gone, look)}`,
     replaced.length === 0
       ? ''
-      : `\n${paint.warn(glyphs.warn)} ${paint.strong(`${count(replaced.length, 'value')} would be replaced`)}, the old kept in the journal alone\n${lostLines(replaced, look)}`,
+      : `\n${paint.warn(glyphs.warn)} ${paint.strong(`${count(replaced.length, 'value')} would be replaced`)}, the old kept in the journal alone ${paint.soft('(--format json lists them)')}\n`,
   ].join('');
 }
 
 function lostLines(lost: Lost, { paint, width }: Look): string {
-  const rows = lost.slice(0, lossesShown).map(({ entry, pointer, value, why, becomes }) => {
+  const rows = lost.slice(0, lossesShown).map(({ entry, pointer, value, why }) => {
     const field = sayPointer(pointer);
     const room = width - entry.length - field.length - 8;
-    const shown =
-      becomes === undefined
-        ? `${oneLine(value, Math.max(16, room - why.length - 2))}  ${paint.soft(why)}`
-        : fromTo(value, becomes, room, paint.soft(` ${glyphs.arrow} `));
+    const shown = `${oneLine(value, Math.max(16, room - why.length - 2))}  ${paint.soft(why)}`;
     return `    ${paint.name(entry)}  ${field}  ${shown}\n`;
   });
   return (

@@ -28,7 +28,7 @@ function workspaceText(result: Shown<'workspace'>, look: Look): string {
   const { paint } = look;
   const { workspace, languages, revision, types, taxonomies } = result;
   const links = (all: (typeof types)[number]['pointsAt']): string =>
-    all.map(({ type, count: number }) => `${type} ${paint.soft(groupThousands(number))}`).join('  ');
+    all.map(({ type, count: number }) => `${type} ${paint.soft(groupThousands(number))}`).join(', ');
   const recorded = revision
     ? `revision ${revision.revision}, version ${revision.version}  ${paint.soft(revision.message)}`
     : 'not recorded yet';

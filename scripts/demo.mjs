@@ -1,0 +1,87 @@
+#!/usr/bin/env node
+// Plays the whole story on the worked example, in a temporary folder: what is typed, and what comes back.
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { styleText } from 'node:util';
+import { answers, changeOfMind, edit, newestMigration } from './story.mjs';
+
+const program = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
+const start = mkdtempSync(join(tmpdir(), 'lumbrik-demo-'));
+const coast = join(start, 'coast');
+const color = process.stdout.isTTY && !process.env.NO_COLOR;
+const paint = (style, text) => (color ? styleText(style, text) : text);
+
+try {
+  say('A trust looks after eleven lights. Its content is modelled in files.');
+  lumbrik('new coast --starter lighthouses', start);
+  lumbrik('show');
+  lumbrik('show lighthouse');
+  lumbrik('show region:');
+
+  say('Every entry is checked against the model; then the model is recorded.');
+  lumbrik('check');
+  lumbrik('seal -m "The first model"');
+
+  say('A change of mind: a better name, a tighter limit, a new required field.');
+  for (const { file, edits } of changeOfMind) show(file, edits);
+  lumbrik('diff');
+
+  say('The migration is drafted. What only a person can decide is left open.');
+  lumbrik('migration draft');
+  const migration = newestMigration(coast);
+  print(migration);
+  lumbrik('migration run', coast, 3);
+
+  say('The questions are answered in the file, and it is rehearsed on the real entries.');
+  show(migration, answers);
+  lumbrik('migration rehearse');
+
+  say('Then it runs: all of it or nothing.');
+  const before = readFileSync(join(coast, 'content/lighthouse/holm-head.md'), 'utf8');
+  lumbrik('migration run');
+  print('content/lighthouse/holm-head.md');
+  lumbrik('check');
+  lumbrik('seal -m "Focal heights, and how to get there"');
+  lumbrik('history');
+
+  say('And it can be taken back, byte for byte.');
+  lumbrik('migration undo');
+  lumbrik('migration list');
+  if (readFileSync(join(coast, 'content/lighthouse/holm-head.md'), 'utf8') !== before)
+    throw new Error('holm-head.md is not what it was');
+  say('Done. Everything above was real; the folder it played in is removed now.');
+} finally {
+  rmSync(start, { recursive: true, force: true });
+}
+
+function say(text) {
+  console.log(`\n${paint('bold', `── ${text}`)}\n`);
+}
+
+/** Runs a command as a person would type it, shows both, and insists on its exit code. */
+function lumbrik(line, folder = coast, expected = 0) {
+  console.log(paint('cyan', `$ lumbrik ${line}`));
+  const args = [...line.matchAll(/"([^"]*)"|(\S+)/gu)].map(([, quoted, word]) => quoted ?? word);
+  const { status, stdout, stderr } = spawnSync(process.execPath, [program, ...args, ...(color ? ['--color'] : [])], {
+    cwd: folder,
+    encoding: 'utf8',
+  });
+  console.log(stdout + stderr);
+  if (status !== expected) throw new Error(`lumbrik ${line} ended with ${status}, not ${expected}`);
+}
+
+function show(file, edits) {
+  const { gone, come } = edit(coast, file, edits);
+  console.log(paint('cyan', `# edit ${file}`));
+  for (const line of gone) console.log(paint('red', `- ${line}`));
+  for (const line of come) console.log(paint('green', `+ ${line}`));
+  console.log();
+}
+
+function print(file) {
+  console.log(paint('cyan', `$ cat ${file}`));
+  console.log(readFileSync(join(coast, file), 'utf8'));
+}

@@ -1,0 +1,120 @@
+#!/usr/bin/env node
+// Makes every picture in docs/screenshots/ anew: real terminal windows of the built program on the demo.
+// Needs Xvfb, xterm and ImageMagick (Debian: apt-get install xvfb xterm imagemagick fonts-dejavu-core).
+import { spawn, spawnSync } from 'node:child_process';
+import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
+import { fileURLToPath } from 'node:url';
+import { answers, changeOfMind, edit, newestMigration } from './story.mjs';
+
+const root = fileURLToPath(new URL('../', import.meta.url));
+const pictures = join(root, 'docs/screenshots');
+const display = ':87';
+const size = { width: 1280, height: 800 };
+
+for (const tool of ['Xvfb', 'xterm', 'import'])
+  if (spawnSync('which', [tool]).status !== 0) {
+    console.error(`${tool} is missing: apt-get install xvfb xterm imagemagick fonts-dejavu-core`);
+    process.exit(2);
+  }
+
+const work = mkdtempSync(join(tmpdir(), 'lumbrik-shots-'));
+const bin = join(work, 'bin');
+const coast = join(work, 'coast');
+mkdirSync(bin);
+writeFileSync(join(bin, 'lumbrik'), `#!/bin/sh\nexec node ${join(root, 'dist/cli.js')} "$@"\n`);
+chmodSync(join(bin, 'lumbrik'), 0o755);
+const environment = {
+  ...process.env,
+  PATH: `${bin}:${process.env.PATH}`,
+  DISPLAY: display,
+  LANG: 'C.UTF-8',
+  SOURCE_DATE_EPOCH: '1772323200',
+};
+const screen = spawn('Xvfb', [display, '-screen', '0', `${size.width}x${size.height}x24`, '-nolisten', 'tcp'], {
+  stdio: 'ignore',
+});
+
+try {
+  await setTimeout(1500);
+  rmSync(pictures, { recursive: true, force: true });
+  mkdirSync(pictures, { recursive: true });
+  lumbrik(['new', 'coast', '--starter', 'lighthouses'], work);
+  await shoot('show', 'lumbrik show');
+  await shoot('show-type', 'lumbrik show lighthouse');
+  await shoot('show-taxonomy', 'lumbrik show region:', 'lumbrik show lighthouse/gull-stack');
+  await shoot('check', 'lumbrik check');
+  lumbrik(['seal', '-m', 'The first model']);
+  edit(coast, 'model/types/tour.yaml', [
+    ['max: 200 }', 'mx: 200 }'],
+    ['to: lighthouse', 'to: lighthuose'],
+  ]);
+  await shoot('mistakes', 'lumbrik check');
+  edit(coast, 'model/types/tour.yaml', [
+    ['mx: 200 }', 'max: 200 }'],
+    ['to: lighthuose', 'to: lighthouse'],
+  ]);
+  for (const { file, edits } of changeOfMind) edit(coast, file, edits);
+  await shoot('diff', 'lumbrik diff');
+  await shoot('migration-draft', 'lumbrik migration draft');
+  edit(coast, newestMigration(coast), answers);
+  await shoot('migration-rehearse', 'lumbrik migration rehearse');
+  await shoot(
+    'migration-run',
+    'lumbrik migration run',
+    'lumbrik seal -m "Focal heights, and how to get there"',
+    'lumbrik migration list',
+    'lumbrik history',
+  );
+  await shoot('migration-undo', 'lumbrik migration undo', 'lumbrik check --color | tail -12');
+} finally {
+  screen.kill();
+  rmSync(work, { recursive: true, force: true });
+}
+
+function lumbrik(args, folder = coast) {
+  const { status, stderr } = spawnSync(join(bin, 'lumbrik'), args, { cwd: folder, env: environment, encoding: 'utf8' });
+  if (status !== 0) throw new Error(`lumbrik ${args.join(' ')} ended with ${status}: ${stderr}`);
+}
+
+/** Types commands into a terminal window and takes its picture once they have ended. */
+async function shoot(name, ...commands) {
+  const done = join(work, `${name}.done`);
+  const typed = commands
+    .map((command) => `printf '\\033[2m$\\033[0m %s\\n\\n' '${command}'; ${command}`)
+    .join('; echo; ');
+  const script = `${typed}; touch ${done}; sleep 60`;
+  const look = [
+    '-fa',
+    'DejaVu Sans Mono',
+    '-fs',
+    '11',
+    '-geometry',
+    '140x47+0+0',
+    '-bg',
+    '#10151c',
+    '-fg',
+    '#d8dee6',
+    '-b',
+    '14',
+    '+sb',
+    '-xrm',
+    'xterm*cursorColor:#10151c',
+  ];
+  const terminal = spawn('xterm', [...look, '-e', 'bash', '-c', script], {
+    cwd: coast,
+    env: environment,
+    stdio: 'ignore',
+  });
+  for (let waited = 0; waited < 30_000; waited += 200) {
+    await setTimeout(200);
+    if (spawnSync('test', ['-e', done]).status === 0) break;
+  }
+  await setTimeout(400);
+  const { status } = spawnSync('import', ['-window', 'root', join(pictures, `${name}.png`)], { env: environment });
+  terminal.kill();
+  if (status !== 0) throw new Error(`no picture of ${name}`);
+  console.log(`docs/screenshots/${name}.png`);
+}
