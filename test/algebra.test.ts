@@ -49,7 +49,7 @@ describe('a drafted migration [H1, H4]', () => {
       fc.property(model, model, (before, after) => {
         const planned = planMigration(drafted(before, after, []), before);
         if ('misfit' in planned) throw new Error(JSON.stringify(planned.misfit));
-        const reached = planned.plan.after.document;
+        const reached = planned.plan.after.form;
         expect(firstDivergence(reached, after)).toBeUndefined();
         expect(hashModel(reached)).toBe(hashModel(after));
       }),
@@ -104,10 +104,10 @@ describe('the canonical form of a model [A3, G1]', () => {
       );
     };
     fc.assert(
-      fc.property(model, (document) => {
-        const other = reversed(document) as ModelDoc;
-        expect(canonical(asJson(other))).toBe(canonical(asJson(document)));
-        expect(compare(document, other).differences).toEqual([]);
+      fc.property(model, (form) => {
+        const other = reversed(form) as ModelDoc;
+        expect(canonical(asJson(other))).toBe(canonical(asJson(form)));
+        expect(compare(form, other).differences).toEqual([]);
       }),
       runs,
     );

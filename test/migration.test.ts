@@ -524,7 +524,7 @@ describe('a migration that cannot be trusted is refused and harms nothing', () =
   });
 });
 
-describe('what is drafted reads like a document [H1]', () => {
+describe('what is drafted reads like a form [H1]', () => {
   test('a comment on each step says why it is there and what it hits', () => {
     const folder = coast();
     lumbrik(folder, ['seal', '-m', 'one']);

@@ -28,10 +28,10 @@ export async function compareAndCount(
   stated?: Stated,
 ): Promise<CountedComparison> {
   for (const rename of stated?.renames ?? []) refuseMisstated(rename, from, to);
-  const comparison = compare(from.document, to.document, stated);
+  const comparison = compare(from.form, to.form, stated);
   if (!store || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
-  const before = link(from.document);
-  const counter = new ImpactCount(before, link(to.document), comparison);
+  const before = link(from.form);
+  const counter = new ImpactCount(before, link(to.form), comparison);
   for await (const stored of store.entries()) {
     if (!('entry' in stored)) continue;
     const { entry } = stored;
@@ -52,7 +52,7 @@ function refuseMisstated(rename: Rename, from: NamedModel, to: NamedModel): void
     { name: rename.to, model: to },
   ];
   for (const { name, model } of sides) {
-    const names = namesBeside(model.document, rename);
+    const names = namesBeside(model.form, rename);
     if (names.includes(name)) continue;
     throw new Trouble(
       'malformed-rename',

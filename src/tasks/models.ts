@@ -11,21 +11,21 @@ export interface NamedModel {
   /** `revision 1`, `the working files` */
   readonly name: string;
   readonly revision: number | undefined;
-  readonly document: ModelDoc;
+  readonly form: ModelDoc;
   readonly hash: string;
 }
 
 export const workingFiles = (workspace: Workspace): NamedModel => ({
   name: 'the working files',
   revision: undefined,
-  document: workspace.model.document,
+  form: workspace.model.form,
   hash: workspace.modelHash,
 });
 
 export const asNamed = ({ revision, model }: Revision): NamedModel => ({
   name: `revision ${revision}`,
   revision,
-  document: model,
+  form: model,
   hash: hashModel(model),
 });
 

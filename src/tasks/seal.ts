@@ -45,8 +45,8 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       throw new Trouble('nothing-changed', `nothing changed since revision ${last.revision} (${last.version})`, {
         mend: 'Edit the files in model/, then seal again.',
       });
-    const { document } = workspace.model;
-    const differences = last ? compare(last.model, document).differences : [];
+    const { form } = workspace.model;
+    const differences = last ? compare(last.model, form).differences : [];
     const rating = worstOf(differences.map(rateDifference));
     const revision = makeRevision({
       revision: (last?.revision ?? 0) + 1,
@@ -54,10 +54,10 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       date: timestamp(),
       message: message.trim(),
       previous: last?.hash ?? null,
-      model: document,
+      model: form,
     });
     const file = recordRevision(workspace.root, revision);
-    carryStanding(workspace.root, document, revisions);
+    carryStanding(workspace.root, form, revisions);
     const { model: _, previous: __, ...gist } = revision;
     return {
       lumbrik: resultVersion,

@@ -198,7 +198,7 @@ async function overview(workspace: Workspace, store: EntryStore): Promise<ShowRe
       ? { revision: { revision: last.revision, version: last.version, date: last.date, message: last.message } }
       : {}),
     changed: last
-      ? compare(last.model, model.document).differences.map((difference) => ({
+      ? compare(last.model, model.form).differences.map((difference) => ({
           address: addressOf(difference),
           says: sayDifference(difference),
         }))
@@ -207,7 +207,7 @@ async function overview(workspace: Workspace, store: EntryStore): Promise<ShowRe
     types: [...model.types.values()].map((type) => ({
       name: type.name,
       label: type.label.many,
-      about: type.document.about,
+      about: type.form.about,
       entries: entries.get(type.name) ?? 0,
       fields: type.fields.size,
       pointsAt: links((from, to) => (from === type.name ? to : undefined)),
@@ -216,7 +216,7 @@ async function overview(workspace: Workspace, store: EntryStore): Promise<ShowRe
     taxonomies: [...model.taxonomies.values()].map((taxonomy) => ({
       name: taxonomy.name,
       label: taxonomy.label,
-      about: taxonomy.document.about,
+      about: taxonomy.form.about,
       terms: taxonomy.terms.size,
       uses: usesOf(taxonomy),
     })),
@@ -239,7 +239,7 @@ function typeNamed({ model }: Workspace, name: string): Type {
 }
 
 async function showType({ model }: Workspace, store: EntryStore, type: Type): Promise<ShowResult> {
-  const { document } = type;
+  const { form } = type;
   const pointing = [...model.types.values()]
     .flatMap(({ fields }) => [...fields.values()])
     .filter((field) => field.kind.name === 'reference' && targetsOf(field).includes(type.name));
@@ -248,10 +248,10 @@ async function showType({ model }: Workspace, store: EntryStore, type: Type): Pr
     what: 'type',
     name: type.name,
     label: type.label,
-    about: document.about,
-    guide: document.guide,
-    titled: document.titled,
-    groups: [...(document.groups ?? [])],
+    about: form.about,
+    guide: form.guide,
+    titled: form.titled,
+    groups: [...(form.groups ?? [])],
     entries: await countEntries(store, ({ entry }) => entry.type === type.name),
     fields: [...type.fields.values()].map(fieldShown),
     inverses: pointing.map((field) => {
@@ -342,7 +342,7 @@ async function showTaxonomy({ model }: Workspace, store: EntryStore, name: strin
     return {
       term: term.name,
       label: term.label,
-      about: own(taxonomy.document.terms, term.name)?.about,
+      about: own(taxonomy.form.terms, term.name)?.about,
       entries,
       withBelow: below.reduce((sum, one) => sum + one.withBelow, entries),
       terms: below,
@@ -356,7 +356,7 @@ async function showTaxonomy({ model }: Workspace, store: EntryStore, name: strin
     what: 'taxonomy',
     name,
     label: taxonomy.label,
-    about: taxonomy.document.about,
+    about: taxonomy.form.about,
     fields: fields.map(({ address }) => address),
     terms: (start ? [start] : taxonomy.roots).map(shown),
   };
@@ -382,7 +382,7 @@ async function showEntry(
     const kind = type?.fields.get(field)?.kind.name;
     return value === undefined || isEmpty(value) ? [] : [{ field, ...(kind === undefined ? {} : { kind }), value }];
   });
-  const title = type?.document.titled === undefined ? undefined : own(fields, type.document.titled);
+  const title = type?.form.titled === undefined ? undefined : own(fields, type.form.titled);
   return {
     ...command,
     what: 'entry',

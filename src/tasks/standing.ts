@@ -15,7 +15,7 @@ export async function standingOf({ root, model, modelHash }: Workspace): Promise
   const numbered = revision ? { revision: revision.revision } : {};
   if (standing === modelHash) return { state: 'here', ...numbered };
   if (!revision) return { state: 'unknown' };
-  if (isSafeFor(revision.model, model.document)) return { state: 'fits', ...numbered };
+  if (isSafeFor(revision.model, model.form)) return { state: 'fits', ...numbered };
   // What reads migrations is loaded only where one may be missing.
   const { readMigrations } = await import('./migrationFiles.ts');
   const migration = readMigrations(root).find(({ migration: { from } }) => from === standing)?.file;

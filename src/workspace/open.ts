@@ -74,7 +74,7 @@ export function openWorkspace(named: string | undefined): Workspace {
     ),
     ...[...verify(model)].flatMap((mistake) => originOf(mistake.path, read, byFile, mistake)),
   ].sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column);
-  return { root, name, languages, model, modelHash: hashModel(model.document), mistakes };
+  return { root, name, languages, model, modelHash: hashModel(model.form), mistakes };
 }
 
 /** Reads a workspace whose model has to be right. @throws {Trouble} that names the first mistakes. */

@@ -52,10 +52,10 @@ const kindsWithout = (reference: readonly string[], taxonomies: readonly string[
 
 const field = (types: readonly string[], taxonomies: readonly string[]): fc.Arbitrary<FieldDoc> =>
   fc.tuple(kindsWithout(types, taxonomies), common).map(([kind, options]) => {
-    const { field: document } = readField({ ...kind, ...options } as JsonObject);
-    if (!document)
+    const { field: form } = readField({ ...kind, ...options } as JsonObject);
+    if (!form)
       throw new Error(`the generator made a field that cannot be read: ${JSON.stringify({ ...kind, ...options })}`);
-    return document;
+    return form;
   });
 
 /** A tree of some terms: each stands at the top, or below the one before it. */
@@ -121,8 +121,8 @@ const words = fc.constantFrom(
   'trailing ',
 );
 
-function single(document: FieldDoc): fc.Arbitrary<Json> {
-  switch (document.kind) {
+function single(form: FieldDoc): fc.Arbitrary<Json> {
+  switch (form.kind) {
     case 'integer':
       return fc.integer({ min: -5, max: 200 });
     case 'decimal':
@@ -142,14 +142,14 @@ function single(document: FieldDoc): fc.Arbitrary<Json> {
   }
 }
 
-const value = (document: FieldDoc): fc.Arbitrary<Json> =>
-  document.many ? fc.array(single(document), { maxLength: 4 }) : single(document);
+const value = (form: FieldDoc): fc.Arbitrary<Json> =>
+  form.many ? fc.array(single(form), { maxLength: 4 }) : single(form);
 
 /** Some entries of a model; not all of them obey it, and callers keep those that do. */
-export const entriesOf = (document: ModelDoc): fc.Arbitrary<readonly Entry[]> =>
+export const entriesOf = (form: ModelDoc): fc.Arbitrary<readonly Entry[]> =>
   fc
     .tuple(
-      ...Object.entries(document.types).map(([type, { fields }]) =>
+      ...Object.entries(form.types).map(([type, { fields }]) =>
         fc
           .array(
             fc.record(

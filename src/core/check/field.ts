@@ -11,7 +11,7 @@ export type ReportAt = (path: Path, finding: FindingName, complaint: Complaint, 
 
 /** Compiles a field into a check of its whole value: presence, one or many, and each single value by its kind. */
 export function checkField(
-  { common, kind, options, document }: Field,
+  { common, kind, options, form }: Field,
   around: Surroundings,
 ): (value: Json | undefined, status: Status, report: ReportAt) => void {
   const checkOne = kind.check(options, around);
@@ -23,7 +23,7 @@ export function checkField(
 
   return (value, status, report) => {
     if (isEmpty(value)) {
-      if (required !== undefined) reportMissing(required, status, document.help, report);
+      if (required !== undefined) reportMissing(required, status, form.help, report);
       return;
     }
     if (value === undefined) return;

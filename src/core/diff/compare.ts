@@ -41,8 +41,8 @@ function languages({ languages: before }: ModelDoc, { languages: after }: ModelD
 }
 
 function type(name: string, was: TypeDoc | undefined, is: TypeDoc | undefined): readonly Difference[] {
-  if (!was) return is ? [{ name: 'type-added', type: name, document: is }] : [];
-  if (!is) return [{ name: 'type-removed', type: name, document: was }];
+  if (!was) return is ? [{ name: 'type-added', type: name, form: is }] : [];
+  if (!is) return [{ name: 'type-removed', type: name, form: was }];
   return [
     ...options(withoutKey(asJson(was), 'fields'), withoutKey(asJson(is), 'fields')).map(
       (option): Difference => ({ name: 'type-changed', type: name, ...option }),
@@ -58,17 +58,17 @@ function field(
   is: FieldDoc | undefined,
 ): readonly Difference[] {
   const here = { type: typeName, field: name };
-  if (!was) return is ? [{ name: 'field-added', ...here, document: is }] : [];
-  if (!is) return [{ name: 'field-removed', ...here, document: was }];
+  if (!was) return is ? [{ name: 'field-added', ...here, form: is }] : [];
+  if (!is) return [{ name: 'field-removed', ...here, form: was }];
   if (was.kind !== is.kind || Boolean(was.many) !== Boolean(is.many))
     return [{ name: 'field-reshaped', ...here, was, is }];
   return options(was, is).map((option) => ({ name: 'field-changed', ...here, was, ...option }));
 }
 
 function taxonomy(name: string, was: TaxonomyDoc | undefined, is: TaxonomyDoc | undefined): readonly Difference[] {
-  if (!was) return is ? [{ name: 'taxonomy-added', taxonomy: name, document: is }] : [];
-  if (!is) return [{ name: 'taxonomy-removed', taxonomy: name, document: was }];
-  const own = (document: TaxonomyDoc): JsonObject => withoutKey(withoutKey(asJson(document), 'terms'), 'tree');
+  if (!was) return is ? [{ name: 'taxonomy-added', taxonomy: name, form: is }] : [];
+  if (!is) return [{ name: 'taxonomy-removed', taxonomy: name, form: was }];
+  const own = (form: TaxonomyDoc): JsonObject => withoutKey(withoutKey(asJson(form), 'terms'), 'tree');
   return [
     ...options(own(was), own(is)).map(
       (option): Difference => ({ name: 'taxonomy-changed', taxonomy: name, ...option }),
@@ -86,15 +86,15 @@ function term(
 ): readonly Difference[] {
   const path = linkTaxonomyOf(taxonomyName, is ? inIs : inWas).terms.get(name)?.path ?? [name];
   const here = { taxonomy: taxonomyName, path };
-  if (!was) return is ? [{ name: 'term-added', ...here, document: is }] : [];
-  if (!is) return [{ name: 'term-removed', ...here, document: was }];
+  if (!was) return is ? [{ name: 'term-added', ...here, form: is }] : [];
+  if (!is) return [{ name: 'term-removed', ...here, form: was }];
   return options(asJson(was), asJson(is)).map((option) => ({ name: 'term-changed', ...here, ...option }));
 }
 
 /** Whether the terms that both sides have stand in another order or under other terms. */
 function rearranged(name: string, was: TaxonomyDoc, is: TaxonomyDoc): readonly Difference[] {
-  const places = (document: TaxonomyDoc, other: TaxonomyDoc): readonly string[] =>
-    [...linkTaxonomyOf(name, document).terms.values()]
+  const places = (form: TaxonomyDoc, other: TaxonomyDoc): readonly string[] =>
+    [...linkTaxonomyOf(name, form).terms.values()]
       .filter((one) => Object.hasOwn(other.terms, one.name))
       .map(({ path }) => path.filter((part) => Object.hasOwn(other.terms, part)).join('/'));
   return equal(places(was, is), places(is, was)) ? [] : [{ name: 'terms-rearranged', taxonomy: name }];

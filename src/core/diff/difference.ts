@@ -22,13 +22,13 @@ export interface OptionDifference {
 export type Difference =
   | ({ readonly name: 'renamed' } & RenameGuess)
   | { readonly name: 'languages-changed'; readonly before: readonly string[]; readonly after: readonly string[] }
-  | { readonly name: 'type-added' | 'type-removed'; readonly type: string; readonly document: TypeDoc }
+  | { readonly name: 'type-added' | 'type-removed'; readonly type: string; readonly form: TypeDoc }
   | ({ readonly name: 'type-changed'; readonly type: string } & OptionDifference)
   | {
       readonly name: 'field-added' | 'field-removed';
       readonly type: string;
       readonly field: string;
-      readonly document: FieldDoc;
+      readonly form: FieldDoc;
     }
   | {
       readonly name: 'field-reshaped';
@@ -43,13 +43,13 @@ export type Difference =
       readonly field: string;
       readonly was: FieldDoc;
     } & OptionDifference)
-  | { readonly name: 'taxonomy-added' | 'taxonomy-removed'; readonly taxonomy: string; readonly document: TaxonomyDoc }
+  | { readonly name: 'taxonomy-added' | 'taxonomy-removed'; readonly taxonomy: string; readonly form: TaxonomyDoc }
   | ({ readonly name: 'taxonomy-changed'; readonly taxonomy: string } & OptionDifference)
   | {
       readonly name: 'term-added' | 'term-removed';
       readonly taxonomy: string;
       readonly path: readonly string[];
-      readonly document: TermDoc;
+      readonly form: TermDoc;
     }
   | ({ readonly name: 'term-changed'; readonly taxonomy: string; readonly path: readonly string[] } & OptionDifference)
   | { readonly name: 'terms-rearranged'; readonly taxonomy: string };

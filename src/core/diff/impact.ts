@@ -51,7 +51,7 @@ export class ImpactCount {
   constructor(before: Model, after: Model, { differences, renames, renamed }: Comparison) {
     const between = link(renamed);
     this.#view = viewThrough(
-      before.document,
+      before.form,
       renames.map(({ rename }) => rename),
     );
     this.#counters = new Map(
@@ -109,7 +109,7 @@ function counterFor(difference: Difference, between: Model, after: Model): Count
     case 'field-removed':
       return filled(difference.type, difference.field, (hits, of) => `${share(hits, of)} a value, which would be lost`);
     case 'field-added':
-      return missing(difference.type, difference.document.required, () => true);
+      return missing(difference.type, difference.form.required, () => true);
     case 'field-reshaped':
       return reshaped(difference, after);
     case 'field-changed':
@@ -233,11 +233,11 @@ function optionCounter(
   if (!part) return undefined;
   const direction = directionOf(was.kind, part);
   if (direction === 'wider' || direction === 'presentation') return undefined;
-  const document = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
+  const form = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
   return violations(
     type,
     [linkField(type, field, was), around],
-    [linkField(type, field, { ...document, kind: was.kind }), aroundAfter],
+    [linkField(type, field, { ...form, kind: was.kind }), aroundAfter],
     part.option,
   );
 }

@@ -100,12 +100,12 @@ const optionTraits = (field: FieldDoc): readonly string[] =>
     .map(([key, value]) => `${key}=${JSON.stringify(value)}`);
 
 function termRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
-  return Object.entries(before.taxonomies).flatMap(([taxonomy, document]) => {
+  return Object.entries(before.taxonomies).flatMap(([taxonomy, form]) => {
     const other = own(after.taxonomies, taxonomy);
     if (!other) return [];
-    const here = linkTaxonomyOf(taxonomy, document);
+    const here = linkTaxonomyOf(taxonomy, form);
     const there = linkTaxonomyOf(taxonomy, other);
-    const guesses = pair(gone(document.terms, other.terms), gone(other.terms, document.terms), (from, to) =>
+    const guesses = pair(gone(form.terms, other.terms), gone(other.terms, form.terms), (from, to) =>
       likeTerms([from, here], [to, there]),
     );
     return guesses.map(({ from, to, ...sure }) => ({ rename: { what: 'term' as const, taxonomy, from, to }, ...sure }));
@@ -126,8 +126,8 @@ function likeTerms([from, here]: readonly [string, Taxonomy], [to, there]: reado
 
 function choiceRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
   return Object.entries(before.types).flatMap(([type, { fields }]) =>
-    Object.entries(fields).flatMap(([field, document]) => {
-      const here = membersOf(type, field, document);
+    Object.entries(fields).flatMap(([field, form]) => {
+      const here = membersOf(type, field, form);
       const there = membersOf(type, field, own(own(after.types, type)?.fields ?? {}, field));
       const guesses = pair(gone(here, there), gone(there, here), (from, to) =>
         weigh([
@@ -147,8 +147,8 @@ function choiceRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
   );
 }
 
-function membersOf(type: string, name: string, document: FieldDoc | undefined): Readonly<Record<string, string>> {
-  const field = document && linkField(type, name, document);
+function membersOf(type: string, name: string, form: FieldDoc | undefined): Readonly<Record<string, string>> {
+  const field = form && linkField(type, name, form);
   return Object.fromEntries(
     (field ? field.kind.members(field.options) : []).map((member) => [member.name, member.label]),
   );

@@ -82,7 +82,7 @@ export function rateDifference(difference: Difference): Rating {
     case 'field-reshaped':
       return { entries: carries(difference.was, difference.is) ? 'migrate' : 'lose', readers: 'break' };
     case 'field-added':
-      return { entries: difference.document.required === undefined ? 'valid' : 'migrate', readers: 'notice' };
+      return { entries: difference.form.required === undefined ? 'valid' : 'migrate', readers: 'notice' };
     case 'field-changed':
       return rateOption(difference.was.kind, difference);
     case 'term-removed':
@@ -146,7 +146,7 @@ export function sayDifference(difference: Difference, arrow = '→'): string {
     case 'type-removed':
       return 'type removed';
     case 'field-added':
-      return `new field, ${gistOf(difference.document)}`;
+      return `new field, ${gistOf(difference.form)}`;
     case 'field-removed':
       return 'field removed';
     case 'field-reshaped':

@@ -83,13 +83,13 @@ function draftStep(group: readonly Difference[], impactOf: ImpactOf): readonly D
     case 'languages-changed':
       return [{ says: { change: 'languages', to: { languages: first.after } }, why: sayDifference(first) }];
     case 'taxonomy-added':
-      return [{ says: { add: address, taxonomy: fileForm(first.document) }, why: 'New taxonomy; no entry changes.' }];
+      return [{ says: { add: address, taxonomy: fileForm(first.form) }, why: 'New taxonomy; no entry changes.' }];
     case 'term-added':
-      return [{ says: { add: address, term: asJson(first.document) }, why: 'New term; no entry changes.' }];
+      return [{ says: { add: address, term: asJson(first.form) }, why: 'New term; no entry changes.' }];
     case 'type-added':
-      return [{ says: { add: address, type: asJson(first.document) }, why: 'New type; no entry changes.' }];
+      return [{ says: { add: address, type: asJson(first.form) }, why: 'New type; no entry changes.' }];
     case 'field-added':
-      return [addStep(address, first.document, hits, impact)];
+      return [addStep(address, first.form, hits, impact)];
     case 'field-reshaped':
       return [convertStep(address, first, impact)];
     case 'term-removed':

@@ -42,7 +42,7 @@ export function planMigration(
   let model = before;
   for (const step of steps) {
     try {
-      const after = link(step.kind.model(step.says, model.document));
+      const after = link(step.kind.model(step.says, model.form));
       stages.push({
         step,
         move: step.kind.entries?.(step.says, { before: model, after, orderOf }) ?? (() => undefined),

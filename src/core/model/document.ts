@@ -28,7 +28,7 @@ type TypeOptions = z.output<z.ZodObject<typeof typeOptions>>;
 type TaxonomyOptions = z.output<z.ZodObject<typeof taxonomyOptions>>;
 
 /** A model document as JSON: it is made of nothing else. */
-export const asJson = (document: object): JsonObject => document as JsonObject;
+export const asJson = (form: object): JsonObject => form as JsonObject;
 
 const Sentence = z.string().min(1);
 

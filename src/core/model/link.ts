@@ -14,7 +14,7 @@ import {
 
 /** A model to look things up in. Everything in it follows from its document. */
 export interface Model {
-  readonly document: ModelDoc;
+  readonly form: ModelDoc;
   readonly types: ReadonlyMap<string, Type>;
   readonly taxonomies: ReadonlyMap<string, Taxonomy>;
   readonly around: Surroundings;
@@ -22,7 +22,7 @@ export interface Model {
 
 export interface Type {
   readonly name: string;
-  readonly document: TypeDoc;
+  readonly form: TypeDoc;
   readonly label: { readonly one: string; readonly many: string };
   readonly fields: ReadonlyMap<string, Field>;
   /** The field that is the text of a Markdown file. */
@@ -34,7 +34,7 @@ export interface Field {
   readonly name: string;
   /** `lighthouse.focalHeight` */
   readonly address: string;
-  readonly document: FieldDoc;
+  readonly form: FieldDoc;
   readonly kind: Kind;
   /** The options that the kind itself understands. */
   readonly options: JsonObject;
@@ -44,7 +44,7 @@ export interface Field {
 
 export interface Taxonomy {
   readonly name: string;
-  readonly document: TaxonomyDoc;
+  readonly form: TaxonomyDoc;
   readonly label: string;
   readonly terms: ReadonlyMap<string, Term>;
   readonly roots: readonly Term[];
@@ -59,17 +59,17 @@ export interface Term {
 }
 
 /** Makes a model document into a model. Names that lead nowhere stay as they are: {@link verify} reports them. */
-export function link(document: ModelDoc): Model {
-  const types = new Map(Object.entries(document.types).map(([name, type]) => [name, linkType(name, type)]));
+export function link(form: ModelDoc): Model {
+  const types = new Map(Object.entries(form.types).map(([name, type]) => [name, linkType(name, type)]));
   const taxonomies = new Map(
-    Object.entries(document.taxonomies).map(([name, one]) => [name, linkTaxonomyOf(name, one)]),
+    Object.entries(form.taxonomies).map(([name, one]) => [name, linkTaxonomyOf(name, one)]),
   );
-  return { document, types, taxonomies, around: surroundings(types, taxonomies) };
+  return { form, types, taxonomies, around: surroundings(types, taxonomies) };
 }
 
-function linkType(name: string, document: TypeDoc): Type {
+function linkType(name: string, form: TypeDoc): Type {
   const fields = new Map(
-    Object.entries(document.fields).flatMap(([field, options]) => {
+    Object.entries(form.fields).flatMap(([field, options]) => {
       const linked = linkField(name, field, options);
       return linked ? [[field, linked] as const] : [];
     }),
@@ -77,30 +77,30 @@ function linkType(name: string, document: TypeDoc): Type {
   const one = humanize(name);
   return {
     name,
-    document,
-    label: document.label ?? { one, many: pluralize(one) },
+    form,
+    label: form.label ?? { one, many: pluralize(one) },
     fields,
     body: [...fields.values()].find((field) => field.kind.isBody(field.options)),
   };
 }
 
 /** A field on its own, outside a model; `undefined` where its kind does not exist. */
-export function linkField(type: string, name: string, document: FieldDoc): Field | undefined {
-  const kind = kinds.get(document.kind);
+export function linkField(type: string, name: string, form: FieldDoc): Field | undefined {
+  const kind = kinds.get(form.kind);
   if (!kind) return undefined;
   const common: Record<string, unknown> = {};
   const options: Record<string, JsonObject[string]> = {};
-  for (const [key, value] of Object.entries(document)) {
+  for (const [key, value] of Object.entries(form)) {
     if (key === 'kind') continue;
     if (Object.hasOwn(commonOptions, key)) common[key] = value;
     else options[key] = value;
   }
-  const label = own(document, 'label');
+  const label = own(form, 'label');
   return {
     type,
     name,
     address: `${type}.${name}`,
-    document,
+    form,
     kind,
     options,
     common,
@@ -108,19 +108,19 @@ export function linkField(type: string, name: string, document: FieldDoc): Field
   };
 }
 
-export function linkTaxonomyOf(name: string, document: TaxonomyDoc): Taxonomy {
+export function linkTaxonomyOf(name: string, form: TaxonomyDoc): Taxonomy {
   const terms = new Map<string, Term>();
   const grow = (branch: Branch, above: readonly string[]): Term => {
     const path = [...above, branch.term];
     const below: Term[] = [];
-    const label = own(document.terms, branch.term)?.label ?? humanize(branch.term);
+    const label = own(form.terms, branch.term)?.label ?? humanize(branch.term);
     const term: Term = { name: branch.term, label, path, below };
     terms.set(branch.term, term);
     for (const inner of branch.terms ?? []) below.push(grow(inner, path));
     return term;
   };
-  const roots = document.tree.map((branch) => grow(branch, []));
-  return { name, document, label: document.label ?? humanize(name), terms, roots };
+  const roots = form.tree.map((branch) => grow(branch, []));
+  return { name, form, label: form.label ?? humanize(name), terms, roots };
 }
 
 function surroundings(types: ReadonlyMap<string, Type>, taxonomies: ReadonlyMap<string, Taxonomy>): Surroundings {

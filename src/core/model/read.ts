@@ -64,8 +64,8 @@ export function readModel(files: readonly ModelFile[], languages: readonly strin
       });
       continue;
     }
-    if (read.found.what === 'type') types[name] = read.found.document;
-    else taxonomies[name] = read.found.document;
+    if (read.found.what === 'type') types[name] = read.found.form;
+    else taxonomies[name] = read.found.form;
     placed.set(`${what === 'type' ? 'types' : 'taxonomies'}/${name}`, { file, inFile: read.found.inFile });
   }
 
@@ -80,11 +80,11 @@ export function readModel(files: readonly ModelFile[], languages: readonly strin
 }
 
 type Found =
-  | { readonly what: 'type'; readonly name: string; readonly document: TypeDoc; readonly inFile: (path: Path) => Path }
+  | { readonly what: 'type'; readonly name: string; readonly form: TypeDoc; readonly inFile: (path: Path) => Path }
   | {
       readonly what: 'taxonomy';
       readonly name: string;
-      readonly document: TaxonomyDoc;
+      readonly form: TaxonomyDoc;
       readonly inFile: (path: Path) => Path;
     };
 
@@ -147,7 +147,7 @@ function readType(data: JsonObject): { readonly found?: Found; readonly mistakes
     fields: ___,
     ...options
   } = 'value' in parsed ? parsed.value : { $schema: '', type: '', fields: '' };
-  return { found: { what: 'type', name, document: { ...options, fields }, inFile: (path) => path }, mistakes };
+  return { found: { what: 'type', name, form: { ...options, fields }, inFile: (path) => path }, mistakes };
 }
 
 function readFields(data: Json): {
@@ -275,7 +275,7 @@ function readTaxonomy(data: JsonObject): { readonly found?: Found; readonly mist
     found: {
       what: 'taxonomy',
       name,
-      document: { ...options, terms: Object.fromEntries(read.terms), tree: read.tree },
+      form: { ...options, terms: Object.fromEntries(read.terms), tree: read.tree },
       inFile,
     },
     mistakes,
@@ -351,13 +351,13 @@ type Parts<T> = { readonly value: T } | { readonly mistakes: readonly Mistake[] 
 /** Reads what a type's file says below its name. */
 export function readTypeParts(data: Json): Parts<TypeDoc> {
   const { found, mistakes } = readType({ ...Object(data), type: 'a' });
-  return found?.what === 'type' && mistakes.length === 0 ? { value: found.document } : { mistakes };
+  return found?.what === 'type' && mistakes.length === 0 ? { value: found.form } : { mistakes };
 }
 
 /** Reads what a taxonomy's file says below its name. */
 export function readTaxonomyParts(data: Json): Parts<TaxonomyDoc> {
   const { found, mistakes } = readTaxonomy({ ...Object(data), taxonomy: 'a' });
-  return found?.what === 'taxonomy' && mistakes.length === 0 ? { value: found.document } : { mistakes };
+  return found?.what === 'taxonomy' && mistakes.length === 0 ? { value: found.form } : { mistakes };
 }
 
 /* ── shared ──────────────────────────────────────────────────────────────────────────────────────────────────── */

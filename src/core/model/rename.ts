@@ -44,15 +44,15 @@ function renameInType(type: TypeDoc, name: string, rename: Rename): TypeDoc {
   return isTitle ? { ...type, titled: rename.to } : type;
 }
 
-function renameInField(document: FieldDoc, home: Home, rename: Rename): FieldDoc {
-  const field = linkField(home.type, home.field, document);
-  if (!field) return document;
+function renameInField(form: FieldDoc, home: Home, rename: Rename): FieldDoc {
+  const field = linkField(home.type, home.field, form);
+  if (!field) return form;
   const options = field.kind.renameInOptions(field.options, rename, home);
-  const renamed = Object.fromEntries(Object.entries(document).map(([key, value]) => [key, own(options, key) ?? value]));
+  const renamed = Object.fromEntries(Object.entries(form).map(([key, value]) => [key, own(options, key) ?? value]));
   const preset = own(renamed, 'default');
   const withDefault =
     preset === undefined ? renamed : withKey(renamed, 'default', renameInValue(preset, field, rename));
-  return { ...withDefault, kind: document.kind };
+  return { ...withDefault, kind: form.kind };
 }
 
 function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDoc {
@@ -97,8 +97,8 @@ export function namesBeside(model: ModelDoc, rename: Rename): readonly string[] 
     case 'term':
       return Object.keys(own(model.taxonomies, rename.taxonomy)?.terms ?? {});
     case 'choice': {
-      const document = own(own(model.types, rename.type)?.fields ?? {}, rename.field);
-      const field = document && linkField(rename.type, rename.field, document);
+      const form = own(own(model.types, rename.type)?.fields ?? {}, rename.field);
+      const field = form && linkField(rename.type, rename.field, form);
       return field ? field.kind.members(field.options).map(({ name }) => name) : [];
     }
   }

@@ -24,7 +24,7 @@ export function* verify(model: Model): Iterable<Mistake> {
   }
 }
 
-function* verifyTitled({ document: { titled }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
+function* verifyTitled({ form: { titled }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
   if (titled === undefined) return;
   const field = fields.get(titled);
   if (!field)
@@ -43,7 +43,7 @@ function* verifyTitled({ document: { titled }, fields }: Type, path: readonly st
 
 function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake> {
   const { common, kind, options } = field;
-  const groups = type.document.groups ?? [];
+  const groups = type.form.groups ?? [];
   if (common.group !== undefined && !groups.includes(common.group))
     yield {
       path: ['group'],

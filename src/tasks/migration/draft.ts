@@ -70,7 +70,7 @@ export async function draftMigration(
       folderStore(workspace.root, call.watch),
       statedRenames(renames),
     );
-    const drafted = draftSteps(comparison, right.document, impactOf);
+    const drafted = draftSteps(comparison, right.form, impactOf);
     const number = Math.max(0, ...others.map(({ migration }) => migration.number)) + 1;
     const slug = slugify(name ?? '') || nameOf(drafted);
     const text = migrationText(

@@ -39,15 +39,15 @@ export function prove(workspace: Workspace, file: MigrationFile): Proved {
         where: { file: file.file },
       },
     );
-  return { plan: provedPlan(file, from, to, workspace.model.document), from, to };
+  return { plan: provedPlan(file, from, to, workspace.model.form), from, to };
 }
 
 function provedPlan(file: MigrationFile, from: NamedModel, to: NamedModel, layout: ModelDoc): Plan {
-  const planned = planMigration(file.migration.steps, from.document, layout);
+  const planned = planMigration(file.migration.steps, from.form, layout);
   if ('misfit' in planned) throw misfitTrouble(file, planned.misfit);
-  const reached = planned.plan.after.document;
+  const reached = planned.plan.after.form;
   if (hashModel(reached) === to.hash) return planned.plan;
-  const divergence = firstDivergence(reached, to.document);
+  const divergence = firstDivergence(reached, to.form);
   throw new Trouble(
     'not-proved',
     `the steps do not lead to ${to.name}: at ${divergence?.at ?? 'the model'}, ${divergence?.says ?? 'they differ'}`,
@@ -68,12 +68,12 @@ export function proveSteps(text: string, file: string, from: NamedModel, to: Nam
   // Open questions stand for values alone: the models on both sides are settled.
   const planned = planMigration(
     read.migration.steps.map((step) => ({ ...step, kind: { ...step.kind, entries: undefined } })),
-    from.document,
+    from.form,
   );
   if ('misfit' in planned) throw misfitTrouble(drafted, planned.misfit);
-  const reached = planned.plan.after.document;
+  const reached = planned.plan.after.form;
   if (hashModel(reached) !== to.hash)
     throw new Error(
-      `the drafted migration does not prove itself: ${JSON.stringify(firstDivergence(reached, to.document))}`,
+      `the drafted migration does not prove itself: ${JSON.stringify(firstDivergence(reached, to.form))}`,
     );
 }
