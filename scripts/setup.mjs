@@ -7,7 +7,8 @@ const npm = process.platform === 'win32' ? 'npm.cmd' : 'npm';
 const marker = 'node_modules/.package-lock.json';
 
 const isInstalled = existsSync(marker) && statSync(marker).mtimeMs >= statSync('package-lock.json').mtimeMs;
-if (!isInstalled) run(npm, ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+// Not `npm ci`: it refuses where a registry does not carry the builds of development tools for other platforms.
+if (!isInstalled) run(npm, ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error']);
 run(process.execPath, ['scripts/build.mjs']);
 
 function run(command, args) {
