@@ -20,6 +20,11 @@ export const commands: readonly Command[] = [
     about: 'Compare two models, and count what each change does to entries',
     load: () => import('./diff.ts'),
   },
+  {
+    usage: 'explain [word]',
+    about: 'Explain a kind, an option, a finding or a step',
+    load: () => import('./explain.ts'),
+  },
 ];
 
 /** The commands about migrations, below `migration`. */

@@ -87,3 +87,6 @@ export const pointer = (path: Path): string =>
 /** An object without the keys whose value is `undefined`. */
 export const compact = (object: Readonly<Record<string, Json | undefined>>): JsonObject =>
   Object.fromEntries(Object.entries(object).filter((pair): pair is [string, Json] => pair[1] !== undefined));
+
+/** How many characters (UTF-16 code units) a value has when it is written as JSON without spaces. */
+export const jsonLength = (value: Json): number => JSON.stringify(value).length;

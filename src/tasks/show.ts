@@ -4,7 +4,7 @@ import { fieldsOf, isEmpty, keyOf, statusOf } from '../core/check/entry.ts';
 import { compare } from '../core/diff/compare.ts';
 import { addressOf } from '../core/diff/difference.ts';
 import { sayDifference } from '../core/diff/rating.ts';
-import { own, pointer } from '../core/json.ts';
+import { isList, own, pointer } from '../core/json.ts';
 import { type Address, addressForms, parseAddress } from '../core/model/address.ts';
 import type { Field, Taxonomy, Term, Type } from '../core/model/link.ts';
 import { didYouMean } from '../core/nearest.ts';
@@ -133,7 +133,9 @@ const EntryShown = z.strictObject({
   title: z.string().optional(),
   file: z.string(),
   status: z.enum(['draft', 'published', 'archived']),
-  values: z.array(z.strictObject({ field: z.string(), kind: z.string().optional(), value: JsonValue })),
+  values: z.array(
+    z.strictObject({ field: z.string(), kind: z.string().optional(), value: JsonValue, says: z.string().optional() }),
+  ),
   empty: z.array(z.string()),
   pointedAtBy: z.array(z.strictObject({ entry: z.string(), pointer: z.string() })),
 });
@@ -379,8 +381,12 @@ async function showEntry(
     ...Object.keys(fields).filter((key) => !type?.fields.has(key)),
   ].flatMap((field) => {
     const value = own(fields, field);
-    const kind = type?.fields.get(field)?.kind.name;
-    return value === undefined || isEmpty(value) ? [] : [{ field, ...(kind === undefined ? {} : { kind }), value }];
+    const kind = type?.fields.get(field)?.kind;
+    if (value === undefined || isEmpty(value)) return [];
+    const say = kind?.say;
+    const language = workspace.languages[0] ?? 'en';
+    const says = say && (isList(value) ? value.map((item) => say(item, language)).join(', ') : say(value, language));
+    return [{ field, ...(kind ? { kind: kind.name } : {}), value, ...(says === undefined ? {} : { says }) }];
   });
   const title = type?.form.titled === undefined ? undefined : own(fields, type.form.titled);
   return {

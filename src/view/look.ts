@@ -206,7 +206,7 @@ export function table(
       cells
         .map((cell, index) => {
           const room = widths[index] ?? 0;
-          const text = index === flexAt ? wrap(cell, room, ' '.repeat(before(index))) : cell;
+          const text = index === flexAt ? wrap(cell, room).replaceAll('\n', `\n${' '.repeat(before(index))}`) : cell;
           if (columns[index]?.align === 'right') return padLeft(text, room);
           return index === cells.length - 1 ? text : padLast(text, room);
         })

@@ -28,7 +28,7 @@ export function checkField(
     }
     if (value === undefined) return;
     if (!many) {
-      if (isList(value)) report([], 'single-value-expected', oneBelongs(value), 'error');
+      if (isList(value) && !kind.takesLists) report([], 'single-value-expected', oneBelongs(value), 'error');
       else single(value, [], report);
       return;
     }

@@ -5,6 +5,7 @@ export const boolean = defineKind({
   name: 'boolean',
   about: 'Yes or no: `true` or `false`.',
   options: {},
+  example: { options: {}, value: true },
   check: () => (value, report) => {
     if (typeof value !== 'boolean')
       report('wrong-shape', { says: 'is neither true nor false', mend: 'Write `true` or `false`, without quotes.' });

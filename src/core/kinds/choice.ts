@@ -19,7 +19,13 @@ const Choice = z.union([
 export const choice = defineKind({
   name: 'choice',
   about: 'One of a short closed list that belongs to this field alone.',
-  options: { choices: z.array(Choice).min(1) },
+  options: {
+    choices: z
+      .array(Choice)
+      .min(1)
+      .describe('What may be chosen, in this order; with a label as { choice: …, label: … }.'),
+  },
+  example: { options: { choices: ['easy', { choice: 'very-hard', label: 'Very hard' }] }, value: 'easy' },
   mistakes: function* ({ choices }) {
     const seen = new Set<string>();
     for (const { choice } of choices) {

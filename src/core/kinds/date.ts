@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Json } from '../json.ts';
 import { range } from '../words.ts';
+import { isDay } from './calendar.ts';
 import { defineKind } from './define.ts';
 import { lowerBound, type Measure, upperBound } from './meaning.ts';
 
@@ -10,7 +11,11 @@ const Day = z.string().refine(isDay, { error: 'a date as YYYY-MM-DD that the cal
 export const date = defineKind({
   name: 'date',
   about: 'A day of the calendar, as 2026-03-01.',
-  options: { min: Day.optional(), max: Day.optional() },
+  options: {
+    min: Day.optional().describe('The earliest day allowed.'),
+    max: Day.optional().describe('The latest day allowed.'),
+  },
+  example: { options: { min: '1700-01-01' }, value: '1858-10-01' },
   mistakes: function* ({ min, max }) {
     if (min !== undefined && max !== undefined && min > max)
       yield {
@@ -53,19 +58,6 @@ const parse = (value: Json) => {
   const text = String(value).trim();
   return isDay(text) ? { value: text } : { lost: 'it is not written as YYYY-MM-DD' };
 };
-
-/** Whether a text is a day that the proleptic Gregorian calendar has, in the years 0000 to 9999. */
-function isDay(text: string): boolean {
-  const parts = /^(\d{4})-(\d{2})-(\d{2})$/u.exec(text);
-  if (!parts) return false;
-  const [year = 0, month = 0, day = 0] = parts.slice(1).map(Number);
-  return month >= 1 && month <= 12 && day >= 1 && day <= daysIn(year, month);
-}
-
-function daysIn(year: number, month: number): number {
-  const isLeap = (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
-  return [31, isLeap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][month - 1] ?? 0;
-}
 
 /** Days as the number YYYYMMDD: enough to order them, and to say the worst one again. */
 function day(beyond: string, extreme: string, worst: Measure['worst']): Measure {

@@ -1,27 +1,53 @@
 import { z } from 'zod';
 import { defineKind } from './define.ts';
-import { reinterpreted } from './meaning.ts';
+import { reinterpreted, upperBound } from './meaning.ts';
 import { boundGist, boundMeanings, boundMistakes, checkBounds, notANumber } from './number.ts';
 
 /** A number that may have decimal places, with the unit it is meant in. */
 export const decimal = defineKind({
   name: 'decimal',
   about: 'A number with decimal places, with a unit if it has one: a height, a price.',
-  options: { min: z.number().optional(), max: z.number().optional(), unit: z.string().min(1).optional() },
+  options: {
+    min: z.number().optional().describe('The least allowed.'),
+    max: z.number().optional().describe('The most allowed.'),
+    unit: z
+      .string()
+      .min(1)
+      .optional()
+      .describe('What it is counted in, such as m or EUR. Another unit makes stored numbers mean something else.'),
+    places: z.int().min(0).max(15).optional().describe('The most decimal places.'),
+  },
+  example: { options: { unit: 'm', min: 0, places: 1 }, value: 38.5 },
   mistakes: boundMistakes,
   check: (options) => (value, report) => {
     if (typeof value !== 'number' || !Number.isFinite(value)) return notANumber(value, 'a number', report);
     checkBounds(value, options, report);
+    const { places } = options;
+    if (places !== undefined && placesOf(value) > places)
+      report('too-many-places', {
+        says: `is ${value}, with ${placesOf(value)} decimal places, at most ${places} are allowed`,
+        limit: places,
+        mend: 'Round it.',
+      });
   },
-  changed: { ...boundMeanings, unit: reinterpreted },
+  changed: { ...boundMeanings, unit: reinterpreted, places: upperBound() },
   from: {
     integer: (value) => ({ value }),
     text: (value) => parse(value),
     longText: (value) => parse(value),
   },
   cel: 'double',
-  gist: ({ unit, ...bounds }) => [boundGist(bounds), unit].filter(Boolean).join(' '),
+  gist: ({ unit, places, ...bounds }) =>
+    [[boundGist(bounds), unit].filter(Boolean).join(' '), places === undefined ? '' : `${places} places`]
+      .filter(Boolean)
+      .join(', '),
 });
+
+/** The decimal places of a number as it is written shortest (ECMA-262, Number::toString): 0.1 has one, 1e-7 seven. */
+function placesOf(value: number): number {
+  const [, decimals = '', exponent = '0'] = /^-?\d+(?:\.(\d+))?(?:e([+-]\d+))?$/u.exec(String(value)) ?? [];
+  return Math.max(0, decimals.length - Number(exponent));
+}
 
 function parse(value: unknown) {
   const text = String(value).trim();

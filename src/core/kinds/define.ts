@@ -60,6 +60,8 @@ export interface EntryLink {
   readonly id: string;
 }
 
+type CelType = 'string' | 'int' | 'double' | 'bool' | 'dyn';
+
 type Options<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
 
 /**
@@ -71,6 +73,8 @@ interface Definition<S extends z.ZodRawShape> {
   /** One line for someone who chooses a kind. */
   readonly about: string;
   readonly options: S;
+  /** Options as they are written, and a value that obeys them: shown wherever the kind is explained. */
+  readonly example: { readonly options: JsonObject; readonly value: Json };
   /** What is wrong with the options beyond their shape. */
   readonly mistakes?: (options: Options<S>, around: Surroundings, home: Home) => Iterable<OptionMistake>;
   /** Compiles the options into a check of one value. */
@@ -92,8 +96,12 @@ interface Definition<S extends z.ZodRawShape> {
   readonly renameInOptions?: (options: Options<S>, rename: Rename, home: Home) => Options<S>;
   /** A value after something it names got another name. The options are those from before. */
   readonly renameInValue?: (value: Json, options: Options<S>, rename: Rename, home: Home) => Json;
-  /** The CEL type of a value, for type-checking expressions. */
-  readonly cel: 'string' | 'int' | 'double' | 'bool';
+  /** The CEL type of a value, for type-checking expressions; `dyn` where it has none. */
+  readonly cel: CelType;
+  /** Whether a single value may itself be a list. */
+  readonly takesLists?: true;
+  /** A value in words of a language (BCP 47), where its stored form is not what a person would say. */
+  readonly say?: (value: Json, language: string) => string;
   /** Whether the text of a Markdown file can be this field. */
   readonly isBody?: (options: Options<S>) => boolean;
   /** Whether no two entries of a type may share a value, without anyone asking for it. */
@@ -107,6 +115,7 @@ export interface Kind {
   readonly name: string;
   readonly about: string;
   readonly shape: z.ZodRawShape;
+  readonly example: { readonly options: JsonObject; readonly value: Json };
   readonly mistakes: (options: JsonObject, around: Surroundings, home: Home) => Iterable<OptionMistake>;
   readonly check: (options: JsonObject, around: Surroundings) => (value: Json, report: Report) => void;
   readonly changed: Readonly<Record<string, Meaning>>;
@@ -116,7 +125,9 @@ export interface Kind {
   readonly term: ((value: Json, options: JsonObject) => { taxonomy: string; term: string } | undefined) | undefined;
   readonly renameInOptions: (options: JsonObject, rename: Rename, home: Home) => JsonObject;
   readonly renameInValue: ((value: Json, options: JsonObject, rename: Rename, home: Home) => Json) | undefined;
-  readonly cel: 'string' | 'int' | 'double' | 'bool';
+  readonly cel: CelType;
+  readonly takesLists: boolean;
+  readonly say: ((value: Json, language: string) => string) | undefined;
   readonly isBody: (options: JsonObject) => boolean;
   readonly unique: boolean;
   readonly gist: (options: JsonObject) => string;
@@ -133,6 +144,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     name: definition.name,
     about: definition.about,
     shape,
+    example: definition.example,
     mistakes: mistakes ? forgotten.mistakes : () => [],
     check: forgotten.check,
     changed: definition.changed,
@@ -143,6 +155,8 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     renameInOptions: renameInOptions ? forgotten.renameInOptions : (options) => options,
     renameInValue: forgotten.renameInValue,
     cel: definition.cel,
+    takesLists: definition.takesLists === true,
+    say: definition.say,
     isBody: isBody ? forgotten.isBody : () => false,
     unique: definition.unique === true,
     gist: gist ? forgotten.gist : () => '',

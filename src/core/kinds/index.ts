@@ -1,20 +1,30 @@
 import { boolean } from './boolean.ts';
 import { choice } from './choice.ts';
+import { colour } from './colour.ts';
 import { date } from './date.ts';
+import { dateTime } from './dateTime.ts';
 import { decimal } from './decimal.ts';
 import type { Kind } from './define.ts';
+import { duration } from './duration.ts';
+import { email } from './email.ts';
 import { integer } from './integer.ts';
+import { json } from './json.ts';
 import { longText } from './longText.ts';
 import { markdown } from './markdown.ts';
+import { point } from './point.ts';
 import { reference } from './reference.ts';
 import { slug } from './slug.ts';
 import { term } from './term.ts';
 import { text } from './text.ts';
+import { time } from './time.ts';
+import { webAddress } from './webAddress.ts';
 
 /** The shelf of kinds. A new kind is one file beside this one and one line here. */
 export const kinds: ReadonlyMap<string, Kind> = new Map(
-  [text, longText, markdown, integer, decimal, boolean, date, choice, slug, term, reference].map((kind) => [
-    kind.name,
-    kind,
-  ]),
+  [
+    ...[text, longText, markdown, integer, decimal, boolean],
+    ...[date, time, dateTime, duration],
+    ...[choice, slug, email, webAddress, colour, point, json],
+    ...[term, reference],
+  ].map((kind) => [kind.name, kind]),
 );

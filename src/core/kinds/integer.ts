@@ -6,7 +6,11 @@ import { boundGist, boundMeanings, boundMistakes, checkBounds, notANumber } from
 export const integer = defineKind({
   name: 'integer',
   about: 'A whole number: places, pages, steps.',
-  options: { min: z.int().optional(), max: z.int().optional() },
+  options: {
+    min: z.int().optional().describe('The least allowed.'),
+    max: z.int().optional().describe('The most allowed.'),
+  },
+  example: { options: { min: 1, max: 40 }, value: 21 },
   mistakes: boundMistakes,
   check: (options) => (value, report) => {
     if (typeof value !== 'number' || Number.isNaN(value)) return notANumber(value, 'a whole number', report);

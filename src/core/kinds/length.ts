@@ -6,17 +6,17 @@ import { condition, lowerBound, type Measure, upperBound } from './meaning.ts';
 
 /** What the kinds that hold text share: bounds of their length, and a pattern. */
 export const lengthOptions = {
-  /** The fewest characters. */
-  min: z.int().min(0).optional(),
-  /** The most characters. */
-  max: z.int().min(1).optional(),
-  /** An ECMAScript regular expression (flag `u`) that must match somewhere, with a message of its own. */
+  min: z.int().min(0).optional().describe('The fewest characters, as a person counts them.'),
+  max: z.int().min(1).optional().describe('The most characters.'),
   pattern: z
     .union([
       z.string().transform((match) => ({ match })),
       z.strictObject({ match: z.string(), say: z.string().optional() }),
     ])
-    .optional(),
+    .optional()
+    .describe(
+      'A regular expression (ECMAScript, flag u) that must match somewhere; with a message of its own as { match: …, say: … }.',
+    ),
 };
 
 interface LengthOptions {

@@ -7,7 +7,11 @@ import { presentation } from './meaning.ts';
 export const markdown = defineKind({
   name: 'markdown',
   about: 'Running text in Markdown; with `body: true` it is the prose of a Markdown file.',
-  options: { ...lengthOptions, body: flag },
+  options: {
+    ...lengthOptions,
+    body: flag.describe('Whether it is the text below the front matter of a Markdown file.'),
+  },
+  example: { options: { body: true }, value: 'The lens was lit on the evening of a *storm*.' },
   mistakes: lengthMistakes,
   check: (options) => {
     const length = checkLength(options);

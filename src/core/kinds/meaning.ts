@@ -38,11 +38,13 @@ const byText: Compare<string> = (a, b) => (a < b ? -1 : a > b ? 1 : 0);
 const compareAny = (a: Json, b: Json): number =>
   typeof a === 'number' && typeof b === 'number' ? byNumber(a, b) : byText(String(a), String(b));
 
-/** A value must not be less: a higher bound lets less pass. Dates compare as ISO 8601 texts. */
-export const lowerBound = (measure?: Measure): Meaning => bound((before, after) => compareAny(after, before), measure);
+/** A value must not be less: a higher bound lets less pass. Texts such as dates compare letter by letter. */
+export const lowerBound = (measure?: Measure, order: Compare<Json> = compareAny): Meaning =>
+  bound((before, after) => order(after, before), measure);
 
 /** A value must not be more: a lower bound lets less pass. */
-export const upperBound = (measure?: Measure): Meaning => bound((before, after) => compareAny(before, after), measure);
+export const upperBound = (measure?: Measure, order: Compare<Json> = compareAny): Meaning =>
+  bound((before, after) => order(before, after), measure);
 
 function bound(tightening: Compare<Json>, measure: Measure | undefined): Meaning {
   const direction: Meaning['direction'] = (before, after) => {
@@ -78,6 +80,11 @@ export const condition: Meaning = {
 
 /** An option that no value depends on. */
 export const presentation: Meaning = { direction: () => 'presentation' };
+
+/** An option whose change is wider or narrower by what it is set to. */
+export const byValue = (direction: (after: Json | undefined) => Direction): Meaning => ({
+  direction: (_before, after) => direction(after),
+});
 
 /** An option after whose change the stored values mean something else to whoever reads them. */
 export const reinterpreted: Meaning = { direction: () => 'different', readers: () => 'break' };

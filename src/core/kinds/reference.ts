@@ -14,9 +14,14 @@ export const reference = defineKind({
   name: 'reference',
   about: 'A pointer to another entry, of one type or of several.',
   options: {
-    to: z.union([z.string().transform((type) => [type]), z.array(z.string()).min(1)]),
-    inverse: z.string().min(1).optional(),
+    to: z
+      .union([z.string().transform((type) => [type]), z.array(z.string()).min(1)])
+      .describe(
+        'The type it may point at, or a list of several. With several, a value says which it is: keeper/ada-rook.',
+      ),
+    inverse: z.string().min(1).optional().describe('The name of the other side, as seen from the target.'),
   },
+  example: { options: { to: 'keeper', inverse: 'lights' }, value: 'ada-rook' },
   mistakes: function* ({ to }, around) {
     for (const type of to)
       if (!around.types.includes(type))

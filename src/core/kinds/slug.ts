@@ -11,7 +11,8 @@ import { presentation } from './meaning.ts';
 export const slug = defineKind({
   name: 'slug',
   about: 'The last part of a web address, made from another field; unique in its type.',
-  options: { from: z.string() },
+  options: { from: z.string().describe('The text field that it is made from.') },
+  example: { options: { from: 'name' }, value: 'skerry-point' },
   mistakes: function* ({ from }, around, home) {
     const kinds = around.kindsOf(home.type) ?? new Map<string, string>();
     const kind = kinds.get(from);

@@ -9,7 +9,8 @@ import { reinterpreted } from './meaning.ts';
 export const term = defineKind({
   name: 'term',
   about: 'A term of a taxonomy.',
-  options: { taxonomy: z.string() },
+  options: { taxonomy: z.string().describe('The taxonomy whose terms may be used.') },
+  example: { options: { taxonomy: 'region' }, value: 'skerries' },
   mistakes: function* ({ taxonomy }, around) {
     if (!around.taxonomies.includes(taxonomy))
       yield {

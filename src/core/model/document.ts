@@ -33,37 +33,48 @@ export const asJson = (form: object): JsonObject => form as JsonObject;
 const Sentence = z.string().min(1);
 
 /** What can be said about a type beside its fields. */
-const typeOptions = {
-  label: z.strictObject({ one: Sentence, many: Sentence }).exactOptional(),
-  about: Sentence.exactOptional(),
-  guide: Sentence.exactOptional(),
-  titled: z.string().exactOptional(),
-  groups: z.array(Sentence).min(1).exactOptional(),
+export const typeOptions = {
+  label: z
+    .strictObject({ one: Sentence, many: Sentence })
+    .exactOptional()
+    .describe('Its name in the singular and the plural, where the identifier said in words will not do.'),
+  about: Sentence.exactOptional().describe('What it is, for whoever opens the model next.'),
+  guide: Sentence.exactOptional().describe('Guidance for authors who write entries.'),
+  titled: z.string().exactOptional().describe('The text field that names an entry in lists.'),
+  groups: z.array(Sentence).min(1).exactOptional().describe('The parts that split a long form, in order.'),
 };
 
 /** What can be said about a taxonomy beside its terms. */
-const taxonomyOptions = { label: Sentence.exactOptional(), about: Sentence.exactOptional() };
+export const taxonomyOptions = {
+  label: Sentence.exactOptional().describe('Its display name.'),
+  about: Sentence.exactOptional().describe('What it classifies, and how.'),
+};
 
 /** What can be said about a term beside its place. */
-const termOptions = { label: Sentence.exactOptional(), about: Sentence.exactOptional() };
+export const termOptions = {
+  label: Sentence.exactOptional().describe('What readers see.'),
+  about: Sentence.exactOptional().describe('What belongs under it.'),
+};
 
 /** Options that a field of any kind may have, in their normal form. */
 export const commonOptions = {
-  label: Sentence.exactOptional(),
-  help: Sentence.exactOptional(),
-  group: Sentence.exactOptional(),
+  label: Sentence.exactOptional().describe('What authors call it, where its name said in words will not do.'),
+  help: Sentence.exactOptional().describe('A sentence for authors, shown beside the field.'),
+  group: Sentence.exactOptional().describe('The part of the form that it stands in; one of the groups of the type.'),
   required: z
     .union([z.boolean(), z.literal('published')])
     .transform((when) => when || undefined)
-    .optional(),
-  default: z.json().optional(),
-  unique: flag,
+    .optional()
+    .describe('Whether an entry must have it: always, or only once it is published.'),
+  default: z.json().optional().describe('What new entries start with. Entries that exist are never touched by it.'),
+  unique: flag.describe('Whether no two entries of the type may have the same value.'),
   many: z
     .union([
       z.boolean().transform((on) => (on ? {} : undefined)),
       z.strictObject({ min: z.int().min(0).optional(), max: z.int().min(1).optional() }),
     ])
-    .optional(),
+    .optional()
+    .describe('A list instead of one value: true, or with the fewest and most items as { min: 1, max: 8 }.'),
 };
 
 export interface CommonOptions {

@@ -61,9 +61,7 @@ export interface Term {
 /** Makes a model document into a model. Names that lead nowhere stay as they are: {@link verify} reports them. */
 export function link(form: ModelDoc): Model {
   const types = new Map(Object.entries(form.types).map(([name, type]) => [name, linkType(name, type)]));
-  const taxonomies = new Map(
-    Object.entries(form.taxonomies).map(([name, one]) => [name, linkTaxonomyOf(name, one)]),
-  );
+  const taxonomies = new Map(Object.entries(form.taxonomies).map(([name, one]) => [name, linkTaxonomyOf(name, one)]));
   return { form, types, taxonomies, around: surroundings(types, taxonomies) };
 }
 

@@ -142,6 +142,9 @@ const keysAt = (schemas: readonly Schema[]): readonly string[] =>
     def.type === 'object' ? Object.keys(def.shape).filter((key) => key !== '$schema') : [],
   );
 
+/** What a schema takes, in words: `a whole number`, `a text or a list`. */
+export const takes = (schema: z.core.$ZodType): string => describe(alternatives(schema));
+
 function describe(schemas: readonly Schema[]): string {
   const words = schemas.map((schema) => {
     const { def } = schema._zod;
@@ -166,13 +169,17 @@ function describe(schemas: readonly Schema[]): string {
         );
       case 'array':
         return 'a list';
+      case 'lazy':
+      case 'any':
+      case 'unknown':
+        return 'any value';
       case 'object':
         return `keys (${Object.keys(def.shape)
           .filter((key) => key !== '$schema')
           .join(', ')})`;
       default:
-        return 'another value';
+        return 'any value';
     }
   });
-  return list([...new Set(words)], 'or');
+  return words.length > 4 ? 'any value' : list([...new Set(words)], 'or');
 }

@@ -187,7 +187,7 @@ function entryText({ address, title, file, status, values, empty, pointedAtBy }:
   const room = Math.max(8, ...values.map(({ field }) => field.length));
   const statusWord = { published: paint.good, draft: paint.warn, archived: paint.soft }[status](status);
   const rows = values.map(
-    ({ field, value }) => `  ${paint.name(padRight(field, room))}  ${oneLine(value, width - room - 4)}`,
+    ({ field, value, says }) => `  ${paint.name(padRight(field, room))}  ${oneLine(says ?? value, width - room - 4)}`,
   );
   return [
     `${paint.strong(title ?? address)}  ${paint.name(address)}  ${statusWord}\n  ${paint.soft(file)}\n`,

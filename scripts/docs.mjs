@@ -1,0 +1,78 @@
+#!/usr/bin/env node
+// Writes docs/model.md from the definitions themselves, through the built program. With --check it only tells whether
+// the file is up to date.
+import { spawnSync } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { stringify } from 'yaml';
+
+const program = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
+const file = fileURLToPath(new URL('../docs/model.md', import.meta.url));
+
+const { topics } = JSON.parse(
+  spawnSync(process.execPath, [program, 'explain', '--format', 'json'], { encoding: 'utf8' }).stdout,
+);
+const of = (what) => topics.filter((topic) => topic.what === what);
+const flow = (value) => stringify(value, { collectionStyle: 'flow', lineWidth: 0 }).trim();
+const cell = (text) => text.replaceAll('|', '\\|');
+
+const options = (topic) =>
+  topic.options.length === 0
+    ? 'No options of its own.\n'
+    : `| option | takes | |\n| --- | --- | --- |\n${topic.options.map(({ name, takes, about, needed }) => `| \`${name}\` | ${cell(takes)}${needed ? ', needed' : ''} | ${cell(about)} |`).join('\n')}\n`;
+
+const kind = (topic) =>
+  `### ${topic.name}\n\n${topic.about}\n\n${options(topic)}\n\`\`\`yaml\nx: ${flow({ kind: topic.name, ...topic.example.options })} # in the model\nx: ${flow(topic.example.value)} # in an entry\n\`\`\`\n`;
+
+const text = `# The model language
+
+Everything that a model can say. This page is written by \`npm run docs\` from the definitions in the code; the same is on
+the terminal: \`lumbrik explain <word>\`.
+
+## Types
+
+${of('type')[0].about} The file says \`type:\` and its name, then:
+
+${options(of('type')[0])}
+Every entry has of itself: \`id\`, \`type\`, \`status\` (draft, published, archived; published if it does not say), \`created\`,
+\`changed\`, \`publicFrom\`, \`publicUntil\`. No field may have one of these names.
+
+## Fields
+
+${of('field')[0].about}
+
+${options(of('field')[0])}
+## Kinds
+
+${of('kind').map(kind).join('\n')}
+## Taxonomies
+
+${of('taxonomy')[0].about} The file says \`taxonomy:\` and its name, then:
+
+${options(of('taxonomy')[0])}
+Its \`terms\` are a list. A term is its identifier alone, or \`{ term: north, … }\` with:
+
+${options(of('term')[0])}
+## Steps of a migration
+
+| step | |
+| --- | --- |
+${of('step')
+  .map(({ name, about }) => `| \`${name}\` | ${cell(about)} |`)
+  .join('\n')}
+
+## Findings
+
+| finding | |
+| --- | --- |
+${of('finding')
+  .map(({ name, about }) => `| \`${name}\` | ${cell(about)} |`)
+  .join('\n')}
+`;
+
+const biome = fileURLToPath(new URL('../node_modules/@biomejs/biome/bin/biome', import.meta.url));
+const formatted =
+  spawnSync(process.execPath, [biome, 'format', '--stdin-file-path=docs/model.md'], { input: text, encoding: 'utf8' })
+    .stdout || text;
+if (process.argv.includes('--check')) process.exitCode = readFileSync(file, 'utf8') === formatted ? 0 : 1;
+else writeFileSync(file, formatted);

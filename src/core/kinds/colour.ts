@@ -1,0 +1,31 @@
+import { defineKind, flag } from './define.ts';
+import { byValue } from './meaning.ts';
+
+const shape = /^#(?:[0-9a-f]{3}|[0-9a-f]{6})$/iu;
+const shapeWithAlpha = /^#(?:[0-9a-f]{3,4}|[0-9a-f]{6}|[0-9a-f]{8})$/iu;
+
+/** A colour in hexadecimal: CSS Color Module Level 4, section 5.2. */
+export const colour = defineKind({
+  name: 'colour',
+  about: 'A colour in hexadecimal, as #c33 or #cc3333.',
+  options: { alpha: flag.describe('Whether it may be transparent: #cc333380.') },
+  example: { options: {}, value: '#cc3333' },
+  check:
+    ({ alpha }) =>
+    (value, report) => {
+      if (typeof value === 'string' && (alpha ? shapeWithAlpha : shape).test(value)) return;
+      const isTransparent = typeof value === 'string' && shapeWithAlpha.test(value);
+      report('not-a-colour', {
+        says: isTransparent ? 'is a transparent colour, and only solid ones may stand here' : 'is no colour',
+        mend: isTransparent
+          ? 'Leave the last digits out, or allow `alpha` in the model.'
+          : 'Write it in quotes with a hash: "#cc3333".',
+      });
+    },
+  changed: { alpha: byValue((on) => (on ? 'wider' : 'narrower')) },
+  from: {
+    text: (value) =>
+      shape.test(String(value).trim()) ? { value: String(value).trim() } : { lost: 'it is no colour in hexadecimal' },
+  },
+  cel: 'string',
+});

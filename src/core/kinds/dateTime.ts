@@ -1,0 +1,86 @@
+import { z } from 'zod';
+import type { Json } from '../json.ts';
+import { range } from '../words.ts';
+import { isDay } from './calendar.ts';
+import { defineKind } from './define.ts';
+import { condition, lowerBound, upperBound } from './meaning.ts';
+
+const shape =
+  /^(\d{4}-\d{2}-\d{2})[Tt]((?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d(?:\.\d{1,9})?)?)([Zz]|[+-](?:[01]\d|2[0-3]):[0-5]\d)?$/u;
+
+/** The parts of a date-time; `undefined` where a text is none. The offset is absent from a local one. */
+function parse(text: string): { readonly local: string; readonly offset: string | undefined } | undefined {
+  const found = shape.exec(text);
+  const [, day = '', clock = '', offset] = found ?? [];
+  return found && isDay(day) ? { local: `${day}T${clock}`, offset } : undefined;
+}
+
+/** Milliseconds since 1970 by the offset that a date-time names; one without counts as UTC. */
+const instant = (text: Json): number => {
+  const parts = parse(String(text));
+  return parts ? Date.parse(`${parts.local}${parts.offset ?? 'Z'}`) : Number.NaN;
+};
+
+const byInstant = (a: Json, b: Json): number => instant(a) - instant(b);
+const DateTime = z
+  .string()
+  .refine((text) => parse(text) !== undefined, { error: 'a date-time such as 2026-03-01T09:30:00Z' });
+
+/** A day and a time: RFC 3339, section 5.6, or the same without an offset where the field says so. */
+export const dateTime = defineKind({
+  name: 'dateTime',
+  about: 'A day with a time, as 2026-03-01T09:30:00+01:00.',
+  options: {
+    offset: z
+      .enum(['required', 'optional', 'none'])
+      .optional()
+      .describe(
+        'Whether the distance to UTC stands with it: `required` (if nothing is said), `optional`, or `none` for the local time of wherever it is read.',
+      ),
+    min: DateTime.optional().describe('The earliest allowed.'),
+    max: DateTime.optional().describe('The latest allowed.'),
+  },
+  example: { options: { min: '2026-01-01T00:00:00Z' }, value: '2026-03-01T09:30:00+01:00' },
+  mistakes: function* ({ min, max }) {
+    if (min !== undefined && max !== undefined && byInstant(min, max) > 0)
+      yield {
+        option: 'min',
+        says: `\`min\` (${min}) is after \`max\` (${max}), so no time could pass`,
+        mend: 'Swap them or change one.',
+      };
+  },
+  check:
+    ({ offset = 'required', min, max }) =>
+    (value, report) => {
+      const parts = typeof value === 'string' ? parse(value) : undefined;
+      if (typeof value !== 'string' || !parts)
+        return report('not-a-date-time', {
+          says: 'is no day with a time',
+          mend: `Write it as 2026-03-01T09:30:00${offset === 'none' ? '' : 'Z'}.`,
+        });
+      if (offset === 'required' && parts.offset === undefined)
+        report('offset', {
+          says: 'does not say how far from UTC it is',
+          mend: `Add Z for UTC, or an offset: ${value}+01:00`,
+        });
+      if (offset === 'none' && parts.offset !== undefined)
+        report('offset', {
+          says: `says an offset (${parts.offset}), and a local time belongs here`,
+          mend: `Write ${parts.local}`,
+        });
+      if (min !== undefined && byInstant(value, min) < 0)
+        report('too-early', { says: `is ${value}, the earliest is ${min}`, limit: min, mend: `Give ${min} or later.` });
+      if (max !== undefined && byInstant(value, max) > 0)
+        report('too-late', { says: `is ${value}, the latest is ${max}`, limit: max, mend: `Give ${max} or earlier.` });
+    },
+  changed: { offset: condition, min: lowerBound(undefined, byInstant), max: upperBound(undefined, byInstant) },
+  from: {
+    text: (value) =>
+      parse(String(value).trim())
+        ? { value: String(value).trim() }
+        : { lost: 'it is not written as a day with a time' },
+    date: (value, { offset }) => ({ value: `${String(value)}T00:00:00${offset === 'none' ? '' : 'Z'}` }),
+  },
+  cel: 'string',
+  gist: ({ offset, min, max }) => [range(min, max), offset === 'none' ? 'local' : ''].filter(Boolean).join(', '),
+});

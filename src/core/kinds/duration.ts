@@ -1,0 +1,185 @@
+import { z } from 'zod';
+import { isList, type Json } from '../json.ts';
+import { list, quote, range } from '../words.ts';
+import { type Carried, defineKind, type Report } from './define.ts';
+import {
+  compareDurations,
+  type Duration,
+  durationInWords,
+  parseDuration,
+  sayDuration,
+  type Unit,
+  unitNames,
+  writeDuration,
+} from './durations.ts';
+import { allowed, lowerBound, type Measure, upperBound } from './meaning.ts';
+
+const Iso = z
+  .string()
+  .refine((text) => parseDuration(text) !== undefined, { error: 'an ISO 8601 duration such as PT1H30M or P4D' });
+
+/** A length of time: an ISO 8601-1:2019 duration such as `P4D` or `PT1H30M`. Never a time of day. */
+export const duration = defineKind({
+  name: 'duration',
+  about: 'A length of time, as PT1H30M or P4D. Never a time of day: that is the kind `time`.',
+  options: {
+    units: z
+      .array(z.enum(unitNames))
+      .min(1)
+      .optional()
+      .describe('The units that may be used, such as [hours, minutes].'),
+    min: Iso.optional().describe('The shortest allowed.'),
+    max: Iso.optional().describe('The longest allowed.'),
+  },
+  example: { options: { units: ['hours', 'minutes'], max: 'PT8H' }, value: 'PT1H30M' },
+  mistakes: function* ({ units, min, max }) {
+    for (const [option, bound] of [
+      ['min', min],
+      ['max', max],
+    ] as const) {
+      const wrong = bound === undefined ? [] : unitsBeside(bound, units);
+      if (wrong.length > 0)
+        yield {
+          option,
+          says: `\`${option}\` counts ${list(wrong)}, and \`units\` does not allow that`,
+          mend: `Write it in ${list(units ?? [], 'or')}.`,
+        };
+    }
+    if (min === undefined || max === undefined) return;
+    const order = compare(min, max);
+    if (order === undefined)
+      yield {
+        option: 'min',
+        says: `whether \`min\` (${min}) is less than \`max\` (${max}) depends on the calendar`,
+        mend: 'Write both in months and years, or both in shorter units.',
+      };
+    else if (order > 0)
+      yield {
+        option: 'min',
+        says: `\`min\` (${min}) is longer than \`max\` (${max}), so no length could pass`,
+        mend: 'Swap them or change one.',
+      };
+  },
+  check:
+    ({ units, min, max }) =>
+    (value, report) => {
+      if (typeof value !== 'string' || parseDuration(value) === undefined) return notADuration(value, units, report);
+      const wrong = unitsBeside(value, units);
+      if (wrong.length > 0)
+        return report('unit-not-allowed', {
+          says: `counts ${list(wrong)}, and only ${list(units ?? [], 'and')} may be used`,
+          limit: [...(units ?? [])],
+          mend: `Write it in ${list(units ?? [], 'or')}.`,
+        });
+      if (min !== undefined) checkBound(value, min, 'too-small', report);
+      if (max !== undefined) checkBound(value, max, 'too-large', report);
+    },
+  changed: {
+    units: allowed(String),
+    min: lowerBound(length('shorter', 'the shortest', 'smallest'), compareAny),
+    max: upperBound(length('longer', 'the longest', 'largest'), compareAny),
+  },
+  from: {
+    integer: (value, { units }) => ({ value: writeDuration(Number(value), smallest(units)) }),
+    text: (value, { units }) => fromText(value, units),
+    longText: (value, { units }) => fromText(value, units),
+    time: () => ({ lost: 'a time of day is no length of time' }),
+  },
+  cel: 'string',
+  say: (value, language) => sayDuration(String(value), language),
+  gist: ({ units, min, max }) => [range(min, max), units?.join(', ')].filter(Boolean).join(', '),
+});
+
+/** The shortest unit that may be used: what a bare number is taken to count. */
+const smallest = (units: readonly Unit[] | undefined): Unit =>
+  unitNames.findLast((unit) => (units ?? ['minutes']).includes(unit)) ?? 'minutes';
+
+const unitsBeside = (text: string, units: readonly Unit[] | undefined): readonly Unit[] =>
+  units === undefined ? [] : (parseDuration(text)?.units ?? []).filter((unit) => !units.includes(unit));
+
+function compare(a: string, b: string): number | undefined {
+  const [left, right] = [parseDuration(a), parseDuration(b)];
+  return left && right ? compareDurations(left, right) : undefined;
+}
+
+function compareAny(a: Json, b: Json): number {
+  return compare(String(a), String(b)) ?? 0;
+}
+
+function checkBound(value: string, bound: string, finding: 'too-small' | 'too-large', report: Report): void {
+  const order = compare(value, bound);
+  const isLeast = finding === 'too-small';
+  if (order === undefined)
+    report('not-comparable', {
+      says: `is ${sayDuration(value)}, and whether that is ${isLeast ? 'less' : 'more'} than ${sayDuration(bound)} depends on the calendar`,
+      limit: bound,
+      mend: 'Write it in the units of the limit.',
+    });
+  else if (isLeast ? order < 0 : order > 0)
+    report(finding, {
+      says: `is ${sayDuration(value)}, at ${isLeast ? 'least' : 'most'} ${sayDuration(bound)} ${isLeast ? 'are needed' : 'are allowed'}`,
+      limit: bound,
+      mend: `Give ${bound} or ${isLeast ? 'more' : 'less'}.`,
+    });
+}
+
+/** Says which duration was probably meant by a number, by a time of day, or by words. */
+function notADuration(value: Json, units: readonly Unit[] | undefined, report: Report): void {
+  const meant = guesses(value, units);
+  report('not-a-duration', {
+    says: `is ${quote(value)}, no length of time`,
+    mend:
+      meant.length > 0
+        ? `Probably ${list(
+            meant.map((text) => `${text} (${sayDuration(text)})`),
+            'or',
+          )} is meant.`
+        : 'Write it as ISO 8601 says: PT1H30M for an hour and a half, P4D for four days.',
+  });
+}
+
+function guesses(value: Json, units: readonly Unit[] | undefined): readonly string[] {
+  const text = String(value).trim();
+  const may = (unit: Unit): boolean => units === undefined || units.includes(unit);
+  if (/^\d+$/u.test(text)) return [writeDuration(Number(text), smallest(units))];
+  const clock = /^(\d{1,3}):(\d{2})$/u.exec(text);
+  if (clock) {
+    const [, first = '', second = ''] = clock;
+    return [
+      ...(may('hours') ? [`PT${Number(first)}H${Number(second)}M`] : []),
+      ...(may('seconds') ? [`PT${Number(first)}M${Number(second)}S`] : []),
+    ];
+  }
+  const words = durationInWords(text);
+  return words === undefined ? [] : [words];
+}
+
+function fromText(value: Json, units: readonly Unit[] | undefined): Carried {
+  const text = String(value).trim();
+  if (parseDuration(text)) return { value: text };
+  const words = durationInWords(text);
+  if (words !== undefined) return { value: words };
+  if (/^\d+$/u.test(text)) return { value: writeDuration(Number(text), smallest(units)) };
+  const meant = guesses(value, units);
+  return {
+    lost:
+      meant.length > 0
+        ? `it is written as a time of day; perhaps ${list(meant, 'or')}`
+        : 'it is not clear how long that is',
+  };
+}
+
+function length(beyond: string, extreme: string, worst: Measure['worst']): Measure {
+  return {
+    of: (value) => {
+      const parsed: Duration | undefined = typeof value === 'string' ? parseDuration(value) : undefined;
+      // A month counts as 30.4375 days here: enough to find the worst, never to decide what passes.
+      return isList(value) || !parsed ? undefined : parsed.seconds + parsed.months * 2_629_800;
+    },
+    beyond,
+    extreme,
+    has: (seconds) =>
+      `has about ${sayDuration(seconds % 3600 === 0 ? `PT${seconds / 3600}H` : `PT${Math.round(seconds / 60)}M`)}`,
+    worst,
+  };
+}

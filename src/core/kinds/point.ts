@@ -1,0 +1,56 @@
+import { isList, isObject, own } from '../json.ts';
+import { defineKind } from './define.ts';
+
+/** A place on the earth: degrees of WGS 84, latitude and longitude by name, so that their order is never guessed. */
+export const point = defineKind({
+  name: 'point',
+  about: 'A place on the earth, as { lat: 57.1, lon: -6.3 } in degrees.',
+  options: {},
+  example: { options: {}, value: { lat: 57.1, lon: -6.3 } },
+  check: () => (value, report) => {
+    if (!isObject(value)) {
+      const isPair = isList(value) && value.length === 2 && value.every((part) => typeof part === 'number');
+      return report('not-a-point', {
+        says: isPair ? 'is two numbers, and nobody can tell which is which' : 'is no place',
+        mend: 'Write both by name: { lat: 57.1, lon: -6.3 }',
+      });
+    }
+    for (const [name, most] of [
+      ['lat', 90],
+      ['lon', 180],
+    ] as const) {
+      const degrees = own(value, name);
+      if (typeof degrees !== 'number' || !Number.isFinite(degrees))
+        report('not-a-point', {
+          says: `has no number \`${name}\``,
+          mend: 'Write both by name: { lat: 57.1, lon: -6.3 }',
+          inside: [name],
+        });
+      else if (Math.abs(degrees) > most)
+        report('not-a-point', {
+          says: `has \`${name}\` ${degrees}, and the earth ends at ${most}`,
+          limit: most,
+          mend: 'Are the two the wrong way round?',
+          inside: [name],
+        });
+    }
+    for (const key of Object.keys(value))
+      if (key !== 'lat' && key !== 'lon')
+        report('not-a-point', { says: `has a key \`${key}\``, mend: 'Keep `lat` and `lon` alone.', inside: [key] });
+  },
+  changed: {},
+  from: {
+    text: (value) => {
+      const [, lat, lon] = /^lat\D*(-?\d+(?:\.\d+)?)\D+lon\D*?(-?\d+(?:\.\d+)?)$/iu.exec(String(value).trim()) ?? [];
+      return lat === undefined || lon === undefined
+        ? { lost: 'which number is the latitude cannot be told' }
+        : { value: { lat: Number(lat), lon: Number(lon) } };
+    },
+  },
+  cel: 'dyn',
+  takesLists: true,
+  say: (value) => (isObject(value) ? `${degrees(value.lat, 'N', 'S')} ${degrees(value.lon, 'E', 'W')}` : String(value)),
+});
+
+const degrees = (value: unknown, plus: string, minus: string): string =>
+  typeof value === 'number' ? `${Math.abs(value)}° ${value < 0 ? minus : plus}` : '?';

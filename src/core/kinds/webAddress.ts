@@ -1,0 +1,81 @@
+import { z } from 'zod';
+import type { Json } from '../json.ts';
+import { didYouMean } from '../nearest.ts';
+import { list } from '../words.ts';
+import { defineKind } from './define.ts';
+import { allowed } from './meaning.ts';
+
+/** The parts of an absolute address with a host: RFC 3986, appendix B, and no spaces or controls anywhere. */
+const shape =
+  /^([a-z][a-z0-9+.-]*):\/\/(?:[^/?#@\s]*@)?(\[[0-9a-f:.]+\]|[^/?#:@\s]+)(?::\d{1,5})?(?:[/?#][^\s<>"\\^`{|}]*)?$/iu;
+
+function parse(text: string): { readonly scheme: string; readonly host: string } | undefined {
+  const [, scheme, host] = shape.exec(text) ?? [];
+  return scheme === undefined || host === undefined
+    ? undefined
+    : { scheme: scheme.toLowerCase(), host: host.toLowerCase() };
+}
+
+const usual: readonly string[] = ['https', 'http'];
+
+/** An address on the web with its scheme and host. */
+export const webAddress = defineKind({
+  name: 'webAddress',
+  about: 'An address on the web, as https://gannet-sound.example/lights.',
+  options: {
+    schemes: z
+      .array(z.string().regex(/^[a-z][a-z0-9+.-]*$/u, 'a scheme such as https'))
+      .min(1)
+      .optional()
+      .describe('What it may start with; https and http if nothing is said.'),
+    hosts: z
+      .array(z.string().min(1))
+      .min(1)
+      .optional()
+      .describe('The hosts it may lead to; those below one count as it.'),
+  },
+  example: { options: { hosts: ['gannet-sound.example'] }, value: 'https://www.gannet-sound.example/lights' },
+  check:
+    ({ schemes = usual, hosts }) =>
+    (value, report) => {
+      const parts = typeof value === 'string' ? parse(value) : undefined;
+      if (!parts) {
+        const whole = typeof value === 'string' && parse(`https://${value}`) ? ` Did you mean https://${value}?` : '';
+        return report('not-a-web-address', {
+          says: 'is no address on the web',
+          mend: `Write it with its beginning: https://…${whole}`,
+        });
+      }
+      if (!schemes.includes(parts.scheme))
+        report('not-a-web-address', {
+          says: `starts with ${parts.scheme}:, and only ${list(schemes, 'and')} may be used`,
+          limit: [...schemes],
+          mend: `Use ${list(schemes, 'or')}.${didYouMean(parts.scheme, schemes)}`,
+        });
+      if (hosts && !hosts.some((host) => parts.host === host || parts.host.endsWith(`.${host}`)))
+        report('host-not-allowed', {
+          says: `leads to ${parts.host}, and only ${list(hosts, 'and')} may be used`,
+          limit: [...hosts],
+          mend: `Link to ${list(hosts, 'or')}.`,
+        });
+    },
+  changed: { schemes: orEverything(usual), hosts: orEverything(undefined) },
+  from: {
+    text: (value) =>
+      parse(String(value).trim()) ? { value: String(value).trim() } : { lost: 'it is no address on the web' },
+  },
+  cel: 'string',
+  gist: ({ schemes, hosts }) => [schemes?.join(', '), hosts?.join(', ')].filter(Boolean).join('; '),
+});
+
+/** A list of what is allowed, where no list means some usual ones, or everything. */
+function orEverything(otherwise: readonly string[] | undefined) {
+  const inner = allowed(String);
+  return {
+    direction: (before: Json | undefined, after: Json | undefined) => {
+      if (!otherwise && before === undefined) return 'narrower' as const;
+      if (!otherwise && after === undefined) return 'wider' as const;
+      return inner.direction(before ?? otherwise, after ?? otherwise);
+    },
+  };
+}

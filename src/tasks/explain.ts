@@ -1,0 +1,95 @@
+import { z } from 'zod';
+import { findings } from '../core/check/findings.ts';
+import { kinds } from '../core/kinds/index.ts';
+import { steps } from '../core/migration/steps/index.ts';
+import { commonOptions, taxonomyOptions, termOptions, typeOptions } from '../core/model/document.ts';
+import { takes } from '../core/model/mistakes.ts';
+import { didYouMean } from '../core/nearest.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import { head, JsonValue, resultVersion } from './result.ts';
+
+const Option = z.strictObject({ name: z.string(), takes: z.string(), about: z.string(), needed: z.boolean() });
+
+const Topic = z.strictObject({
+  /** `kind`, `type`, `field`, `taxonomy`, `term`, `finding` or `step`. */
+  what: z.string(),
+  name: z.string(),
+  about: z.string(),
+  options: z.array(Option),
+  example: z.strictObject({ options: z.record(z.string(), JsonValue), value: JsonValue }).optional(),
+});
+export type Topic = z.output<typeof Topic>;
+
+export const ExplainResult = z.strictObject({ ...head('explain'), topics: z.array(Topic) });
+export type ExplainResult = z.output<typeof ExplainResult>;
+
+/** Explains one word of the model language, or all of them: straight from the definitions, so never out of date. */
+export function explain(word: string | undefined): ExplainResult {
+  const topics = allTopics();
+  const found =
+    word === undefined
+      ? topics
+      : topics.filter(
+          (topic) => topic.name === word || topic.options.some(({ name }) => name === word && topic.what !== 'kind'),
+        );
+  const chosen = found.length > 0 ? found : topics.filter(({ options }) => options.some(({ name }) => name === word));
+  if (chosen.length > 0) return { lumbrik: resultVersion, command: 'explain', topics: [...chosen] };
+  const words = topics.flatMap(({ name, options }) => [name, ...options.map((option) => option.name)]);
+  throw new Trouble('not-found', `there is nothing called \`${word}\` to explain`, {
+    mend:
+      didYouMean(word ?? '', words).trim() ||
+      'Ask for a kind, an option, a finding or a step; lumbrik explain alone lists them.',
+  });
+}
+
+function allTopics(): readonly Topic[] {
+  return [
+    {
+      what: 'type',
+      name: 'type',
+      about: 'A kind of content: one file in model/types/.',
+      options: optionsOf({ ...typeOptions }),
+    },
+    {
+      what: 'field',
+      name: 'field',
+      about: 'One fact about an entry of a type. Whatever its kind, it can say:',
+      options: optionsOf(commonOptions),
+    },
+    ...[...kinds.values()].map((kind) => ({
+      what: 'kind',
+      name: kind.name,
+      about: kind.about,
+      options: optionsOf(kind.shape),
+      example: { options: { ...kind.example.options }, value: kind.example.value },
+    })),
+    {
+      what: 'taxonomy',
+      name: 'taxonomy',
+      about:
+        'A closed list of terms in an order given by hand, nested where one is below another: one file in model/taxonomies/.',
+      options: optionsOf(taxonomyOptions),
+    },
+    {
+      what: 'term',
+      name: 'term of a taxonomy',
+      about: 'One word of a taxonomy, with the terms below it in `terms`.',
+      options: optionsOf(termOptions),
+    },
+    ...[...steps.values()].map(({ verb, about, shape }) => ({
+      what: 'step',
+      name: verb,
+      about,
+      options: optionsOf(shape),
+    })),
+    ...Object.entries(findings).map(([name, about]) => ({ what: 'finding', name, about, options: [] })),
+  ];
+}
+
+const optionsOf = (shape: z.ZodRawShape): Topic['options'] =>
+  Object.entries(shape).map(([name, schema]) => ({
+    name,
+    takes: takes(schema),
+    about: z.globalRegistry.get(schema as z.ZodType)?.description ?? '',
+    needed: !z.safeParse(z.object({ key: schema }), {}).success,
+  }));

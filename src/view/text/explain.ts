@@ -1,0 +1,58 @@
+import { writeYaml } from '../../core/source/write.ts';
+import { count } from '../../core/words.ts';
+import type { ExplainResult, Topic } from '../../tasks/explain.ts';
+import { type Look, next, table, wrap } from '../look.ts';
+
+/** One word explained at length; several, or all, as a list. */
+export function explainText({ topics }: ExplainResult, look: Look): string {
+  return topics.length > 6 ? listText(topics, look) : topics.map((topic) => topicText(topic, look)).join('\n');
+}
+
+function topicText({ what, name, about, options, example }: Topic, look: Look): string {
+  const { paint, width } = look;
+  const rows = options.map((option) => [
+    paint.name(option.name),
+    option.takes + (option.needed ? paint.soft(' needed') : ''),
+    paint.soft(option.about),
+  ]);
+  return [
+    `${paint.strong(name)}  ${paint.soft(what)}\n  ${wrap(about, width - 2, '  ')}\n`,
+    rows.length > 0
+      ? `\n${table([{ title: 'Option' }, { title: 'Takes' }, { title: 'About', flex: true }], rows, look)}\n`
+      : '',
+    example
+      ? `\n  ${paint.soft('In the model')}  ${fieldText(name, example.options)}\n  ${paint.soft('In an entry')}   ${inline(example.value)}\n`
+      : '',
+    what === 'kind' ? next('lumbrik explain field', 'what a field of any kind can say', look) : '',
+  ].join('');
+}
+
+/** A field of a kind as it stands in a type's file: `{ kind: text, max: 80 }`. */
+export const fieldText = (kind: string, options: Readonly<Record<string, unknown>>): string =>
+  inline({ kind, ...options });
+
+const inline = (value: unknown): string =>
+  writeYaml([value as Parameters<typeof writeYaml>[0]])
+    .replace(/^- /u, '')
+    .trim()
+    .replace(/\n\s*/gu, ' ');
+
+function listText(topics: readonly Topic[], look: Look): string {
+  const { paint } = look;
+  const whats = ['type', 'field', 'kind', 'taxonomy', 'term', 'step', 'finding'];
+  const groups = whats
+    .map((what) => ({ what, of: topics.filter((topic) => topic.what === what) }))
+    .filter(({ of }) => of.length > 1);
+  const sections = groups.map(
+    ({ what, of }) =>
+      `${paint.strong(count(of.length, what))}\n${table(
+        [{ title: '' }, { title: '', flex: true }],
+        of.map(({ name, about }) => [paint.name(name), paint.soft(about)]),
+        look,
+      )
+        .split('\n')
+        .slice(1)
+        .join('\n')}\n`,
+  );
+  return `${sections.join('\n')}${next('lumbrik explain duration', 'one of them at length; type, field and taxonomy are explained too', look)}`;
+}
