@@ -21,7 +21,7 @@ export interface MigrationFile {
 export const migrationFileName = (number: number, name: string): string =>
   `${folder}/${String(number).padStart(4, '0')}-${name}.yaml`;
 
-export const listMigrationFiles = (root: string): readonly string[] =>
+const listMigrationFiles = (root: string): readonly string[] =>
   listFiles(path.join(root, folder), ['.yaml']).map((name) => `${folder}/${name}`);
 
 /** Reads every migration in order of number. @throws {Trouble} at the first that cannot be read. */

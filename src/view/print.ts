@@ -1,5 +1,6 @@
+import { z } from 'zod';
 import { resultVersion } from '../tasks/result.ts';
-import type { Trouble } from '../workspace/trouble.ts';
+import type { Place, Trouble } from '../workspace/trouble.ts';
 import { isAsciiOnly, type Look, lookFor, toAscii } from './look.ts';
 import { troubleText } from './text/trouble.ts';
 
@@ -12,6 +13,19 @@ export interface Wish {
   readonly debug: boolean;
 }
 
+/** What is printed as JSON where a command was stopped. */
+export const ErrorResult = z.strictObject({
+  lumbrik: z.literal(resultVersion),
+  error: z.strictObject({
+    code: z.string(),
+    says: z.string(),
+    where: z.strictObject({ file: z.string(), line: z.int().optional(), column: z.int().optional() }).optional(),
+    mend: z.string(),
+    also: z.array(z.string()),
+  }),
+});
+type ErrorResult = z.output<typeof ErrorResult>;
+
 /** Prints a result on standard output: for a person, or as it is. */
 export function printResult<R>(result: R, text: (result: R, look: Look) => string, { format, color }: Wish): void {
   write(
@@ -23,14 +37,26 @@ export function printResult<R>(result: R, text: (result: R, look: Look) => strin
 /** Prints what stopped a command: for a person on standard error, for a program on standard output. */
 export function printTrouble(trouble: Trouble, { format, color, debug }: Wish): void {
   const { code, message: says, mend, where, also } = trouble;
+  const result: ErrorResult = {
+    lumbrik: resultVersion,
+    error: { code, says, ...(where ? { where: placeOf(where) } : {}), mend, also: [...also] },
+  };
   if (format === 'json')
     write(
       process.stdout,
-      `${JSON.stringify({ lumbrik: resultVersion, error: { code, says, ...(where ? { where } : {}), mend, also } }, undefined, 2)}\n`,
+      `${JSON.stringify(result, undefined, 2)}
+`,
     );
   else write(process.stderr, troubleText(trouble, lookFor(process.stderr, color)));
   if (debug) write(process.stderr, `${trouble.stack ?? ''}\n`);
 }
+
+/** A place alone: what else the thing has that was found there is not printed. */
+const placeOf = ({ file, line, column }: Place): Place => ({
+  file,
+  ...(line === undefined ? {} : { line }),
+  ...(column === undefined ? {} : { column }),
+});
 
 function write(stream: NodeJS.WriteStream, text: string): void {
   stream.write(isAsciiOnly(process.env) ? toAscii(text) : text);

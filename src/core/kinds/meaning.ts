@@ -94,9 +94,9 @@ export function rate(
   meaning: Meaning,
   before: Json | undefined,
   after: Json | undefined,
-): { entries: EntryRating; readers: ReaderRating; direction: Direction } {
+): { readonly entries: EntryRating; readonly readers: ReaderRating } {
   const direction = meaning.direction(before, after);
   const entries: EntryRating = direction === 'narrower' || direction === 'different' ? 'migrate' : 'valid';
   const usual: ReaderRating = direction === 'wider' || direction === 'different' ? 'notice' : 'unaffected';
-  return { direction, entries, readers: meaning.readers?.(direction) ?? usual };
+  return { entries, readers: meaning.readers?.(direction) ?? usual };
 }

@@ -28,8 +28,7 @@ function topicText({ what, name, about, options, example }: Topic, look: Look): 
 }
 
 /** A field of a kind as it stands in a type's file: `{ kind: text, max: 80 }`. */
-export const fieldText = (kind: string, options: Readonly<Record<string, unknown>>): string =>
-  inline({ kind, ...options });
+const fieldText = (kind: string, options: Readonly<Record<string, unknown>>): string => inline({ kind, ...options });
 
 const inline = (value: unknown): string =>
   writeYaml([value as Parameters<typeof writeYaml>[0]])

@@ -1,0 +1,35 @@
+import { z } from 'zod';
+import { CheckResult } from './tasks/check.ts';
+import { DiffResult } from './tasks/diff.ts';
+import { ExplainResult } from './tasks/explain.ts';
+import { HistoryResult } from './tasks/history.ts';
+import { DraftResult } from './tasks/migration/draft.ts';
+import { MigrationListResult } from './tasks/migration/list.ts';
+import { RehearseResult } from './tasks/migration/rehearse.ts';
+import { RunResult } from './tasks/migration/run.ts';
+import { UndoResult } from './tasks/migration/undo.ts';
+import { NewResult } from './tasks/newWorkspace.ts';
+import { SealResult } from './tasks/seal.ts';
+import { ShowResult } from './tasks/show.ts';
+import { ErrorResult } from './view/print.ts';
+
+const results = {
+  check: CheckResult,
+  diff: DiffResult,
+  error: ErrorResult,
+  explain: ExplainResult,
+  history: HistoryResult,
+  'migration-draft': DraftResult,
+  'migration-list': MigrationListResult,
+  'migration-rehearse': RehearseResult,
+  'migration-run': RunResult,
+  'migration-undo': UndoResult,
+  new: NewResult,
+  seal: SealResult,
+  show: ShowResult,
+};
+
+/** The JSON Schemas (draft 2020-12) of what `--format json` prints, by command: the build writes them into the package. */
+export const schemas: Readonly<Record<string, unknown>> = Object.fromEntries(
+  Object.entries(results).map(([name, schema]) => [name, z.toJSONSchema(schema, { unrepresentable: 'any' })]),
+);
