@@ -3,11 +3,11 @@ import path from 'node:path';
 import type { Path } from '../core/json.ts';
 import { WorkspaceFile } from '../core/model/document.ts';
 import { link, type Model } from '../core/model/link.ts';
-import { parseWith } from '../core/model/mistakes.ts';
+import { type Mistake, parseWith } from '../core/model/mistakes.ts';
 import { type ModelFile, type ReadModel, readModel } from '../core/model/read.ts';
 import { verify } from '../core/model/verify.ts';
 import { hashModel } from '../core/revision/canonical.ts';
-import { type Position, readYaml, type Source } from '../core/source/yaml.ts';
+import { readYaml } from '../core/source/yaml.ts';
 import { count } from '../core/words.ts';
 import { listFiles, readText } from './files.ts';
 import { exitCodes, Trouble } from './trouble.ts';
@@ -69,10 +69,8 @@ export function openWorkspace(named: string | undefined): Workspace {
   const byFile = new Map(files.map((file) => [file.file, file]));
   const mistakes = [
     ...unreadable,
-    ...read.mistakes.flatMap(({ file, path: at, says, mend, atKey }) =>
-      placed(byFile.get(file), at, atKey === true, { says, mend }),
-    ),
-    ...[...verify(model)].flatMap((mistake) => originOf(mistake.path, read, byFile, mistake)),
+    ...read.mistakes.flatMap((mistake) => placed(byFile.get(mistake.file), mistake.path, mistake)),
+    ...[...verify(model)].flatMap((mistake) => originOf(mistake, read, byFile)),
   ].sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column);
   return { root, name, languages, model, modelHash: hashModel(model.form), mistakes };
 }
@@ -156,26 +154,30 @@ function readSource(root: string, file: string): { readonly file: TextFile } | {
   return { mistake: { file, line, column, says: problem, mend, excerpt: excerptOf(text, line) } };
 }
 
-type Said = { readonly says: string; readonly mend: string };
+function originOf(mistake: Mistake, read: ReadModel, files: ReadonlyMap<string, TextFile>): readonly ModelMistake[] {
+  const origin = read.origin(mistake.path);
+  return origin ? placed(files.get(origin.file), origin.path, mistake) : [];
+}
 
-function originOf(
+function placed(
+  file: TextFile | undefined,
   at: Path,
-  read: ReadModel,
-  files: ReadonlyMap<string, TextFile>,
-  said: Said,
+  { atKey, offset = 0, says, mend }: Mistake,
 ): readonly ModelMistake[] {
-  const origin = read.origin(at);
-  return origin ? placed(files.get(origin.file), origin.path, false, said) : [];
-}
-
-function placed(file: TextFile | undefined, at: Path, atKey: boolean, { says, mend }: Said): readonly ModelMistake[] {
   if (!file) return [];
-  const position: Position = positionIn(file.source, at, atKey);
-  return [{ file: file.file, ...position, says, mend, excerpt: excerptOf(file.text, position.line) }];
+  const { line, column } = atKey ? file.source.locateKey(at) : file.source.locate(at);
+  const excerpt = excerptOf(file.text, line);
+  return [
+    { file: file.file, line, column: offset > 0 ? columnInside(excerpt, column, offset) : column, says, mend, excerpt },
+  ];
 }
 
-const positionIn = (source: Source, at: Path, atKey: boolean): Position =>
-  atKey ? source.locateKey(at) : source.locate(at);
+/** The column of a place inside a text that is written on one line; that of the text itself where it is not. */
+function columnInside(excerpt: string, column: number, offset: number): number {
+  const first = excerpt[column - 1];
+  if (first === '|' || first === '>') return column;
+  return column + offset + (first === '"' || first === "'" ? 1 : 0);
+}
 
 const excerptOf = (text: string, line: number): string =>
   (text.split('\n')[line - 1] ?? '').replace(/\r$/u, '').slice(0, 200);

@@ -1,9 +1,10 @@
-import { at, type Json, own, type Path } from '../json.ts';
+import { at, type Json, type JsonObject, own, type Path } from '../json.ts';
 import type { EntryLink } from '../kinds/define.ts';
 import { idRule, isId } from '../model/address.ts';
 import { reservedNames, type Status, statuses } from '../model/document.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { didYouMean } from '../nearest.ts';
+import { type CompiledRule, compileRules, isBroken } from '../rules/rules.ts';
 import { list, quote } from '../words.ts';
 import { type Entry, fieldsOf, isEmpty, keyOf, statusOf } from './entry.ts';
 import { checkField } from './field.ts';
@@ -90,6 +91,7 @@ const reserved: ReadonlySet<string> = new Set(reservedNames);
 
 function compileType(type: Type, model: Model): (entry: Entry, findings: Finding[], find: Find) => Facts {
   const fields = [...type.fields.values()].map((field) => ({ field, check: checkField(field, model.around) }));
+  const rules = compileRules(type);
   return (entry, findings, find) => {
     const values = fieldsOf(entry, type);
     for (const key of Object.keys(entry.values)) {
@@ -137,8 +139,29 @@ function compileType(type: Type, model: Model): (entry: Entry, findings: Finding
       });
       gather(field, value, facts);
     }
+    findings.push(...brokenRules(entry, status, values, rules));
     return facts;
   };
+}
+
+function brokenRules(
+  entry: Entry,
+  status: Status,
+  fields: JsonObject,
+  rules: readonly CompiledRule[],
+): readonly Finding[] {
+  const { type, id } = entry;
+  return rules
+    .filter((rule) => isBroken(rule, { type, id, status, fields }))
+    .map(({ rule }) => ({
+      finding: 'rule-broken',
+      severity: status === 'published' ? 'error' : 'warning',
+      entry: { type, id },
+      path: rule.at === undefined ? [] : [rule.at],
+      says: `breaks a rule: ${rule.say}`,
+      limit: rule.expect,
+      mend: `Change the entry so that ${rule.expect}`,
+    }));
 }
 
 const unknownFieldMend = (key: string, type: Type): string =>

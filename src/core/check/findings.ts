@@ -53,6 +53,7 @@ export const findings = {
   'unknown-term': 'A taxonomy has no such term.',
   'malformed-reference': 'A reference names no entry.',
   'wrong-target': 'A reference points at an entry of a type that may not stand here.',
+  'rule-broken': 'A rule across the fields of the entry does not hold.',
   'dangling-reference': 'A reference points at an entry that does not exist.',
   'target-not-published': 'A published entry points at one that readers cannot see.',
 } as const satisfies Readonly<Record<string, string>>;

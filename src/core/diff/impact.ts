@@ -3,13 +3,14 @@ import { checkField } from '../check/field.ts';
 import { isList, type Json, type JsonObject, own, renameKey, withKey, withoutKey } from '../json.ts';
 import type { Rename, Surroundings } from '../kinds/define.ts';
 import { asks, carrier } from '../model/carry.ts';
-import type { FieldDoc, ModelDoc, Status } from '../model/document.ts';
+import type { FieldDoc, ModelDoc, Rule, Status } from '../model/document.ts';
 import { type Field, link, linkField, type Model, type Type } from '../model/link.ts';
 import { renamedValues, renameInModel } from '../model/rename.ts';
+import { compileRules, isBroken } from '../rules/rules.ts';
 import { count, quote } from '../words.ts';
 import type { Comparison } from './compare.ts';
 import type { Difference } from './difference.ts';
-import { meaningOf, splitMany } from './rating.ts';
+import { addedRules, meaningOf, splitMany } from './rating.ts';
 
 /** What a difference does to the entries that exist, counted on them. */
 export interface Impact {
@@ -114,6 +115,8 @@ function counterFor(difference: Difference, between: Model, after: Model): Count
       return reshaped(difference, after);
     case 'field-changed':
       return optionCounter(difference, between.around, after.around);
+    case 'type-changed':
+      return ruleCounter(difference.type, addedRules(difference), after);
     case 'term-removed':
       return termCounter(difference.taxonomy, difference.path.at(-1) ?? '', between);
     default:
@@ -335,6 +338,19 @@ function reshaped(
     },
     (hits, of, _worst, [first]) =>
       `${share(hits, of)} a value that cannot be carried over or does not fit${first?.value === undefined ? '' : `, for example ${first.entry} (${quote(first.value)})`}`,
+  );
+}
+
+/** Entries that break rules which are new. */
+function ruleCounter(type: string, rules: readonly Rule[], after: Model): Counter | undefined {
+  const linked = after.types.get(type);
+  if (rules.length === 0 || !linked) return undefined;
+  const compiled = compileRules(linked, rules);
+  return counting(
+    type,
+    (entry) => compiled.some((rule) => isBroken(rule, entry)),
+    (hits, of, _worst, [first]) =>
+      `${share(hits, of, ['breaks the new rule', 'break the new rule'])}${rules.length > 1 ? 's' : ''}, for example ${first?.entry}`,
   );
 }
 

@@ -10,6 +10,7 @@ import {
   rate,
   upperBound,
 } from '../kinds/meaning.ts';
+import type { Rule } from '../model/document.ts';
 import { quote } from '../words.ts';
 import type { Difference } from './difference.ts';
 
@@ -96,9 +97,27 @@ export function rateDifference(difference: Difference): Rating {
     case 'term-changed':
       return { entries: 'valid', readers: difference.option === 'label' ? 'notice' : 'unaffected' };
     case 'type-changed':
+      return { entries: addedRules(difference).length > 0 ? 'migrate' : 'valid', readers: 'unaffected' };
     case 'taxonomy-changed':
       return { entries: 'valid', readers: 'unaffected' };
   }
+}
+
+/** The rules that a change of a type brings: those that expect something which none did before. */
+export function addedRules({
+  option,
+  before,
+  after,
+}: {
+  readonly option: string;
+  readonly before?: Json;
+  readonly after?: Json;
+}): readonly Rule[] {
+  if (option !== 'rules') return [];
+  const expected = new Set((isList(before) ? before : []).map((rule) => (isObject(rule) ? rule.expect : undefined)));
+  return (isList(after) ? after : []).flatMap((rule) =>
+    isObject(rule) && !expected.has(rule.expect) ? [rule as Rule] : [],
+  );
 }
 
 function rateOption(
@@ -174,13 +193,16 @@ function sayOption(
   arrow: string,
 ): string {
   const parts = option === 'many' ? splitMany(before, after) : [{ option, before, after }];
-  if (isList(before) && isList(after)) return `${option} ${listChange(before, after)}`;
+  if (isList(before) || isList(after))
+    return `${option} ${listChange(isList(before) ? before : [], isList(after) ? after : [])}`;
   return parts.map((part) => `${part.option} ${plain(part.before)} ${arrow} ${plain(part.after)}`).join(', ');
 }
 
 /** `+ easy, - hard`, or that the same items stand in another order or are told differently. */
 function listChange(before: readonly Json[], after: readonly Json[]): string {
-  const name = (item: Json): string => (isObject(item) ? String(Object.values(item)[0]) : String(item));
+  // An item that is a group of keys is told by the key that names it.
+  const name = (item: Json): string =>
+    isObject(item) ? String(item.choice ?? item.expect ?? JSON.stringify(item)) : String(item);
   const had = before.map(name);
   const has = after.map(name);
   const changes = [

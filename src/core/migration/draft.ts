@@ -184,12 +184,19 @@ function changeStep(address: string, group: readonly Difference[], impactOf: Imp
   return {
     says,
     why: `${sentence(why)} ${hurt.map((one) => sentence(one.says)).join(' ')}`,
-    open: {
-      question: 'How are the values mended that no longer fit?',
-      how: `Add \`value: …\` or \`cel: entry.${address.split('.')[1]}…\` for what they get, or leave them to their authors (the check will list them); then delete the line \`open\`.`,
-    },
+    open: address.includes('.') ? mendValues(address) : mendEntries,
   };
 }
+
+const mendValues = (address: string): NonNullable<DraftedStep['open']> => ({
+  question: 'How are the values mended that no longer fit?',
+  how: `Add \`value: …\` or \`cel: entry.${address.split('.')[1]}…\` for what they get, or leave them to their authors (the check will list them); then delete the line \`open\`.`,
+});
+
+const mendEntries: NonNullable<DraftedStep['open']> = {
+  question: 'How are the entries mended that break the new rule?',
+  how: 'Add steps `set` below for what can be computed, or leave them to their authors (the check will list them); then delete the line `open`.',
+};
 
 function removeStep(
   address: string,

@@ -25,6 +25,8 @@ export type Branch = {
 };
 export type TermDoc = z.output<z.ZodObject<typeof termOptions>>;
 type TypeOptions = z.output<z.ZodObject<typeof typeOptions>>;
+/** A condition across the fields of one entry. */
+export type Rule = NonNullable<TypeOptions['rules']>[number];
 type TaxonomyOptions = z.output<z.ZodObject<typeof taxonomyOptions>>;
 
 /** A model document as JSON: it is made of nothing else. */
@@ -42,6 +44,13 @@ export const typeOptions = {
   guide: Sentence.exactOptional().describe('Guidance for authors who write entries.'),
   titled: z.string().exactOptional().describe('The text field that names an entry in lists.'),
   groups: z.array(Sentence).min(1).exactOptional().describe('The parts that split a long form, in order.'),
+  rules: z
+    .array(z.strictObject({ expect: Sentence, say: Sentence, at: z.string().exactOptional() }))
+    .min(1)
+    .exactOptional()
+    .describe(
+      'Conditions across fields: { expect: a CEL condition over `entry`, say: the message, at: the field it is shown at }. Where a field that it names is absent, a rule has nothing to say.',
+    ),
 };
 
 /** What can be said about a taxonomy beside its terms. */

@@ -8,6 +8,8 @@ export interface Mistake {
   readonly path: Path;
   /** Whether the key at the path is wrong rather than its value. */
   readonly atKey?: boolean;
+  /** How far into a text the mistake stands, in UTF-16 code units. */
+  readonly offset?: number;
   readonly says: string;
   readonly mend: string;
 }

@@ -1,6 +1,7 @@
 import { equal, isList, type Json, type JsonObject, mapValues, own, renameKey, withKey } from '../json.ts';
 import type { Home, Rename } from '../kinds/define.ts';
-import type { Branch, FieldDoc, ModelDoc, TaxonomyDoc, TypeDoc } from './document.ts';
+import { renameInExpression } from '../rules/expression.ts';
+import type { Branch, FieldDoc, ModelDoc, Rule, TaxonomyDoc, TypeDoc } from './document.ts';
 import { linkField, type Type } from './link.ts';
 
 /** A model after something in it got another name: the thing itself and every mention of it. */
@@ -40,9 +41,20 @@ export function renameInModel(model: ModelDoc, rename: Rename): ModelDoc {
 }
 
 function renameInType(type: TypeDoc, name: string, rename: Rename): TypeDoc {
-  const isTitle = rename.what === 'field' && rename.type === name && type.titled === rename.from;
-  return isTitle ? { ...type, titled: rename.to } : type;
+  if (rename.what !== 'field' || rename.type !== name) return type;
+  const { titled, rules } = type;
+  return {
+    ...type,
+    ...(titled === rename.from ? { titled: rename.to } : {}),
+    ...(rules ? { rules: rules.map((rule) => renameInRule(rule, rename.from, rename.to)) } : {}),
+  };
 }
+
+const renameInRule = (rule: Rule, from: string, to: string): Rule => ({
+  ...rule,
+  expect: renameInExpression(rule.expect, from, to),
+  ...(rule.at === from ? { at: to } : {}),
+});
 
 function renameInField(form: FieldDoc, home: Home, rename: Rename): FieldDoc {
   const field = linkField(home.type, home.field, form);

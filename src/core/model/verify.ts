@@ -1,6 +1,7 @@
 import { checkField } from '../check/field.ts';
 import { pointer } from '../json.ts';
 import { didYouMean } from '../nearest.ts';
+import { compileRules } from '../rules/rules.ts';
 import { list, quote } from '../words.ts';
 import type { Field, Model, Type } from './link.ts';
 import type { Mistake } from './mistakes.ts';
@@ -10,6 +11,7 @@ export function* verify(model: Model): Iterable<Mistake> {
   for (const type of model.types.values()) {
     const here = ['types', type.name];
     yield* verifyTitled(type, here);
+    yield* verifyRules(type, here);
     const bodies = [...type.fields.values()].filter((field) => field.kind.isBody(field.options));
     for (const second of bodies.slice(1))
       yield {
@@ -39,6 +41,25 @@ function* verifyTitled({ form: { titled }, fields }: Type, path: readonly string
       says: `\`${titled}\` cannot name an entry: it is not one text`,
       mend: 'Name a field of kind text that holds one value.',
     };
+}
+
+function* verifyRules(type: Type, path: readonly string[]): Iterable<Mistake> {
+  for (const [index, { rule, compiled }] of compileRules(type).entries()) {
+    const here = [...path, 'rules', index];
+    if ('problem' in compiled)
+      yield {
+        path: [...here, 'expect'],
+        offset: compiled.offset,
+        says: `in the rule ${quote(rule.expect, 60)}, at character ${compiled.offset + 1}: ${compiled.problem}`,
+        mend: compiled.mend,
+      };
+    if (rule.at !== undefined && !type.fields.has(rule.at))
+      yield {
+        path: [...here, 'at'],
+        says: `there is no field \`${rule.at}\``,
+        mend: didYouMean(rule.at, type.fields.keys()).trim() || `Name one of ${list([...type.fields.keys()])}.`,
+      };
+  }
 }
 
 function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake> {

@@ -1,4 +1,4 @@
-import { Environment, type ParseError } from '@marcbachmann/cel-js';
+import { type ASTNode, Environment, type ParseError } from '@marcbachmann/cel-js';
 import { isList, type Json, type JsonObject, own } from '../json.ts';
 import type { Field, Type } from '../model/link.ts';
 import { didYouMean } from '../nearest.ts';
@@ -116,3 +116,40 @@ function fromCel(value: unknown): Json {
   if (Array.isArray(value)) return value.map(fromCel);
   throw new ExpressionFailed('the result is neither a text, a number, true or false, nor a list of these');
 }
+
+/** An expression after a field of `entry` got another name: the name alone is exchanged, wherever it stands. */
+export function renameInExpression(source: string, from: string, to: string): string {
+  let root: ASTNode;
+  try {
+    root = new Environment({ limits, unlistedVariablesAreDyn: true }).parse(source).ast;
+  } catch {
+    return source; // An expression that cannot be read is reported where the model is verified.
+  }
+  const places = namesOf(root, from).sort((a, b) => b.start - a.start);
+  return places.reduce(
+    (text, { start, end, quoted }) => text.slice(0, start) + (quoted ? JSON.stringify(to) : to) + text.slice(end),
+    source,
+  );
+}
+
+interface NamePlace {
+  readonly start: number;
+  readonly end: number;
+  readonly quoted: boolean;
+}
+
+/** Where an expression names a field: `entry.name` or `entry["name"]`. */
+function namesOf(node: ASTNode, field: string): NamePlace[] {
+  if (node.op === '.' && isEntry(node.args[0]) && node.args[1] === field)
+    return [{ start: node.range.end - field.length, end: node.range.end, quoted: false }];
+  if (node.op === '[]' && isEntry(node.args[0]) && node.args[1].op === 'value' && node.args[1].args === field)
+    return [{ ...node.args[1].range, quoted: true }];
+  return childrenOf(node.args).flatMap((child) => namesOf(child, field));
+}
+
+const isEntry = (node: ASTNode): boolean => node.op === 'id' && node.args === 'entry';
+
+const childrenOf = (args: unknown): readonly ASTNode[] =>
+  Array.isArray(args) ? args.flatMap(childrenOf) : isNode(args) ? [args] : [];
+const isNode = (value: unknown): value is ASTNode =>
+  typeof value === 'object' && value !== null && 'op' in value && 'range' in value;

@@ -1,0 +1,47 @@
+import type { Rule } from '../model/document.ts';
+import type { Type } from '../model/link.ts';
+import {
+  type EntryView,
+  type Expression,
+  ExpressionFailed,
+  type ExpressionProblem,
+  expressionsOver,
+} from './expression.ts';
+
+/** A rule with its condition compiled, or why it cannot be. */
+export interface CompiledRule {
+  readonly rule: Rule;
+  readonly compiled: Expression | ExpressionProblem;
+}
+
+/** Compiles rules over the entries of a type. A condition must give true or false. */
+export function compileRules(type: Type, rules: readonly Rule[] = type.form.rules ?? []): readonly CompiledRule[] {
+  if (rules.length === 0) return [];
+  const compile = expressionsOver(type);
+  return rules.map((rule) => {
+    const compiled = compile(rule.expect);
+    if ('problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn') return { rule, compiled };
+    return {
+      rule,
+      compiled: {
+        problem: `it gives ${compiled.gives}, not true or false`,
+        offset: 0,
+        mend: 'Write a condition, for example `entry.price > 0`.',
+      },
+    };
+  });
+}
+
+/**
+ * Whether an entry breaks a rule. Where a field that the rule names has no value, or one of another kind than it should,
+ * there is nothing to say: that is reported on its own where it matters.
+ */
+export function isBroken({ compiled }: CompiledRule, entry: EntryView): boolean {
+  if ('problem' in compiled) return false;
+  try {
+    return compiled.evaluate(entry) === false;
+  } catch (error) {
+    if (error instanceof ExpressionFailed) return false;
+    throw error;
+  }
+}
