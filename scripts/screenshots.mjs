@@ -45,6 +45,12 @@ try {
   await shoot('show', 'lumbrik show');
   await shoot('show-type', 'lumbrik show lighthouse');
   await shoot('show-taxonomy', 'lumbrik show region:', 'lumbrik show lighthouse/gull-stack');
+  await shoot(
+    'trace',
+    'lumbrik trace lighthouse/skerry-point',
+    'lumbrik trace departure/light-and-lens-10-10 --publishing',
+  );
+  await shoot('explain', 'lumbrik explain duration', 'lumbrik explain field');
   await shoot('check', 'lumbrik check');
   lumbrik(['seal', '-m', 'The first model']);
   edit(coast, 'model/types/tour.yaml', [

@@ -11,6 +11,7 @@ import { UndoResult } from './tasks/migration/undo.ts';
 import { NewResult } from './tasks/newWorkspace.ts';
 import { SealResult } from './tasks/seal.ts';
 import { ShowResult } from './tasks/show.ts';
+import { TraceResult } from './tasks/trace.ts';
 import { ErrorResult } from './view/print.ts';
 
 const results = {
@@ -27,6 +28,7 @@ const results = {
   new: NewResult,
   seal: SealResult,
   show: ShowResult,
+  trace: TraceResult,
 };
 
 /** The JSON Schemas (draft 2020-12) of what `--format json` prints, by command: the build writes them into the package. */

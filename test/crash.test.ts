@@ -124,7 +124,8 @@ describe('a stop at any instant leaves the old state or the new one [A5, H5]', (
     const start = ready();
     const old = snapshot(start);
     const changes = stopped(copyOf(start), ['migration', 'run'], 0);
-    for (const fullFrom of spread(changes, 8)) {
+    // The last few changes only take things away, which a full disk allows.
+    for (const fullFrom of spread(changes - 8, 8)) {
       const folder = copyOf(start);
       const { code, err } = lumbrik(folder, ['migration', 'run'], {
         node: ['--import', killer],

@@ -1,0 +1,43 @@
+import { trace } from '../tasks/trace.ts';
+import { traceText } from '../view/text/trace.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import { answer, type CommandModule, textOf } from './frame.ts';
+
+const deepest = 20;
+
+const command: CommandModule = {
+  builder: (yargs) =>
+    yargs
+      .positional('entry', { type: 'string', describe: 'The entry to start from' })
+      .option('depth', {
+        type: 'string',
+        default: '2',
+        requiresArg: true,
+        describe: `How far to walk, up to ${deepest}`,
+      })
+      .option('publishing', { type: 'boolean', describe: 'In which order to publish it and what it needs' })
+      .option('deleting', { type: 'boolean', describe: 'What would dangle without it' })
+      .option('unlinked', { type: 'boolean', describe: 'List the entries that nothing points at instead' })
+      .conflicts({ publishing: ['deleting', 'unlinked'], deleting: 'unlinked', unlinked: 'entry' })
+      .example('$0 trace lighthouse/skerry-point', 'What it points at, what points at it, what stands beside it')
+      .example('$0 trace tour/light-and-lens --publishing', 'What to publish first')
+      .example('$0 trace --unlinked', 'Entries that are easy to overlook'),
+  handler: (args) => {
+    const ask = (['publishing', 'deleting', 'unlinked'] as const).find((one) => args[one] === true) ?? 'around';
+    return answer(
+      args,
+      (call) => trace(call, { entry: textOf(args.entry), depth: depthOf(args.depth), ask }),
+      traceText,
+      (result) => !('ok' in result) || result.ok,
+    );
+  },
+};
+export default command;
+
+function depthOf(text: unknown): number {
+  const depth = Number(text);
+  if (Number.isInteger(depth) && depth >= 1 && depth <= deepest) return depth;
+  throw new Trouble('unusable-call', `--depth ${String(text)} is no number from 1 to ${deepest}`, {
+    mend: 'Write for example --depth 3',
+  });
+}

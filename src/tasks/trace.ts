@@ -1,0 +1,240 @@
+import { z } from 'zod';
+import { compile } from '../core/check/compile.ts';
+import { isEmpty } from '../core/check/entry.ts';
+import { type Edge, Graph } from '../core/graph/graph.ts';
+import { publishingOrder, type Reached, siblings, walk } from '../core/graph/walk.ts';
+import { isList, own, pointer } from '../core/json.ts';
+import { parseAddress } from '../core/model/address.ts';
+import type { Field, Model } from '../core/model/link.ts';
+import { didYouMean } from '../core/nearest.ts';
+import { folderStore } from '../store/folder.ts';
+import { refuseInterrupted } from '../workspace/journal.ts';
+import { openSoundWorkspace } from '../workspace/open.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import type { Call } from './call.ts';
+import { head, resultVersion } from './result.ts';
+
+const status = z.enum(['draft', 'published', 'archived', 'missing']);
+
+interface Node {
+  readonly entry: string;
+  readonly title?: string | undefined;
+  readonly status: z.output<typeof status>;
+  /** Whether it stands elsewhere in the tree, where it is followed. */
+  readonly again: boolean;
+  readonly next: readonly { readonly pointer: string; readonly name: string; readonly node: Node }[];
+}
+const Node: z.ZodType<Node> = z.lazy(() =>
+  z.strictObject({
+    entry: z.string(),
+    title: z.string().optional(),
+    status,
+    again: z.boolean(),
+    next: z.array(z.strictObject({ pointer: z.string(), name: z.string(), node: Node })),
+  }),
+);
+
+const Reference = z.strictObject({ from: z.string(), pointer: z.string(), to: z.string(), status });
+
+const Around = z.strictObject({
+  ...head('trace'),
+  what: z.literal('around'),
+  entry: z.string(),
+  depth: z.int(),
+  pointsAt: Node,
+  pointedAtBy: Node,
+  siblings: z.array(z.strictObject({ parent: z.string(), field: z.string(), entries: z.array(z.string()) })),
+});
+
+const Publishing = z.strictObject({
+  ...head('trace'),
+  what: z.literal('publishing'),
+  entry: z.string(),
+  /** Whether it can be published once those before it are. */
+  ok: z.boolean(),
+  /** What to publish, in this order; several entries in one step point at each other. */
+  order: z.array(z.array(z.string())),
+  blocked: z.array(Reference),
+});
+
+const Deleting = z.strictObject({
+  ...head('trace'),
+  what: z.literal('deleting'),
+  entry: z.string(),
+  /** Whether nothing would dangle. */
+  ok: z.boolean(),
+  /** References that would lead nowhere, and whether their entry would lack a required value without them. */
+  dangling: z.array(z.strictObject({ from: z.string(), pointer: z.string(), status, required: z.boolean() })),
+});
+
+const Unlinked = z.strictObject({
+  ...head('trace'),
+  what: z.literal('unlinked'),
+  /** The types that some reference may point at; entries of others are not looked at. */
+  types: z.array(z.string()),
+  entries: z.array(z.strictObject({ entry: z.string(), title: z.string().optional(), status })),
+});
+
+export const TraceResult = z.discriminatedUnion('what', [Around, Publishing, Deleting, Unlinked]);
+export type TraceResult = z.output<typeof TraceResult>;
+
+export interface TraceCall {
+  readonly entry: string | undefined;
+  readonly depth: number;
+  readonly ask: 'around' | 'publishing' | 'deleting' | 'unlinked';
+}
+
+const command = { lumbrik: resultVersion, command: 'trace' } as const;
+
+/** Walks the references of an entry, or lists the entries that no reference leads to. */
+export async function trace(call: Call, { entry: text, depth, ask }: TraceCall): Promise<TraceResult> {
+  const workspace = openSoundWorkspace(call.workspace);
+  refuseInterrupted(workspace.root);
+  const web = await readWeb(workspace.model, folderStore(workspace.root, call.watch));
+  if (ask === 'unlinked') return unlinked(web, workspace.model);
+  const entry = entryNamed(web, workspace.model, text);
+  if (ask === 'publishing') {
+    const { order, blocked } = publishingOrder(web.graph, entry);
+    return {
+      ...command,
+      what: 'publishing',
+      entry,
+      ok: blocked.length === 0,
+      order: order.map(({ entries }) => [...entries]),
+      blocked: blocked.map((edge) => ({
+        from: edge.from,
+        pointer: pointer(edge.path),
+        to: edge.to,
+        status: edge.status,
+      })),
+    };
+  }
+  if (ask === 'deleting') {
+    const dangling = web.graph.to(entry).map((edge) => danglingBy(edge, web, workspace.model));
+    return { ...command, what: 'deleting', entry, ok: dangling.length === 0, dangling };
+  }
+  return {
+    ...command,
+    what: 'around',
+    entry,
+    depth,
+    pointsAt: nodeOf(walk(web.graph, entry, depth, 'from'), web, (_, field) => field),
+    pointedAtBy: nodeOf(walk(web.graph, entry, depth, 'to'), web, (from, field) =>
+      inverseOf(workspace.model, from, field),
+    ),
+    siblings: siblings(web.graph, entry).map((one) => ({ ...one, entries: [...one.entries] })),
+  };
+}
+
+interface Web {
+  readonly graph: Graph;
+  readonly titles: ReadonlyMap<string, string>;
+  /** How many references each field of each entry holds, by `entry#field`. */
+  readonly held: ReadonlyMap<string, number>;
+}
+
+async function readWeb(model: Model, store: ReturnType<typeof folderStore>): Promise<Web> {
+  const checker = compile(model);
+  const graph = new Graph();
+  const titles = new Map<string, string>();
+  const held = new Map<string, number>();
+  for await (const stored of store.entries()) {
+    if (!('entry' in stored)) continue;
+    const { facts } = checker.check(stored.entry);
+    graph.add(facts);
+    for (const { path } of facts.links)
+      held.set(`${facts.entry}#${String(path[0])}`, (held.get(`${facts.entry}#${String(path[0])}`) ?? 0) + 1);
+    const titled = model.types.get(stored.entry.type)?.form.titled;
+    const title = titled === undefined ? undefined : own(stored.entry.values, titled);
+    if (typeof title === 'string' && !isEmpty(title)) titles.set(facts.entry, title);
+  }
+  return { graph, titles, held };
+}
+
+function entryNamed({ graph }: Web, model: Model, text: string | undefined): string {
+  const address = text === undefined ? undefined : parseAddress(text);
+  if (address?.what !== 'entry')
+    throw new Trouble(
+      'malformed-address',
+      text === undefined ? 'no entry is named' : `“${text}” is no address of an entry`,
+      { mend: 'Write it as type and identifier: lumbrik trace lighthouse/skerry-point' },
+    );
+  const key = `${address.type}/${address.id}`;
+  if (graph.statusOf(key) !== undefined) return key;
+  const near = didYouMean(key, graph.entries()).trim();
+  throw new Trouble('not-found', `there is no entry \`${key}\``, {
+    mend:
+      near ||
+      (model.types.has(address.type)
+        ? `See what there is: lumbrik show ${address.type}`
+        : `There is no type \`${address.type}\` either.`),
+  });
+}
+
+function nodeOf(
+  { entry, status: state, again, next }: Reached,
+  web: Web,
+  nameOf: (from: string, field: string) => string,
+): Node {
+  const title = web.titles.get(entry);
+  return {
+    entry,
+    ...(title === undefined ? {} : { title }),
+    status: state,
+    again,
+    next: next.map(({ path, reached }) => ({
+      pointer: pointer(path),
+      name: nameOf(reached.entry, String(path[0])),
+      node: nodeOf(reached, web, nameOf),
+    })),
+  };
+}
+
+const fieldOf = (model: Model, entry: string, field: string): Field | undefined =>
+  model.types.get(entry.slice(0, entry.indexOf('/')))?.fields.get(field);
+
+/** The name that a field gives to its other side, or the field itself where it gives none. */
+function inverseOf(model: Model, from: string, name: string): string {
+  const field = fieldOf(model, from, name);
+  const inverse = field && own(field.options, 'inverse');
+  return typeof inverse === 'string' ? inverse : (field?.address ?? name);
+}
+
+function danglingBy(
+  { from, path }: Edge,
+  { graph, held }: Web,
+  model: Model,
+): z.output<typeof Deleting>['dangling'][number] {
+  const field = fieldOf(model, from, String(path[0]));
+  const state = graph.statusOf(from) ?? 'missing';
+  const isAsked = field?.common.required === true || (field?.common.required === 'published' && state === 'published');
+  return {
+    from,
+    pointer: pointer(path),
+    status: state,
+    required: isAsked && held.get(`${from}#${String(path[0])}`) === 1,
+  };
+}
+
+function unlinked({ graph, titles }: Web, model: Model): TraceResult {
+  const targets = new Set(
+    [...model.types.values()]
+      .flatMap(({ fields }) => [...fields.values()])
+      .flatMap(({ options }) => {
+        const to = own(options, 'to');
+        return isList(to) ? to.map(String) : [];
+      }),
+  );
+  const entries = [...graph.entries()].filter(
+    (entry) => targets.has(entry.slice(0, entry.indexOf('/'))) && graph.to(entry).length === 0,
+  );
+  return {
+    ...command,
+    what: 'unlinked',
+    types: [...targets].sort(),
+    entries: entries.sort().map((entry) => {
+      const title = titles.get(entry);
+      return { entry, ...(title === undefined ? {} : { title }), status: graph.statusOf(entry) ?? 'missing' };
+    }),
+  };
+}
