@@ -55,12 +55,9 @@ Its \`terms\` are a list. A term is its identifier alone, or \`{ term: north, â€
 ${options(of('term')[0])}
 ## Steps of a migration
 
-| step | |
-| --- | --- |
 ${of('step')
-  .map(({ name, about }) => `| \`${name}\` | ${cell(about)} |`)
+  .map((step) => `### ${step.name}\n\n${step.about}\n\n${options(step)}`)
   .join('\n')}
-
 ## Findings
 
 | finding | |

@@ -50,7 +50,7 @@ try {
     'lumbrik trace lighthouse/skerry-point',
     'lumbrik trace departure/light-and-lens-10-10 --publishing',
   );
-  await shoot('explain', 'lumbrik explain duration', 'lumbrik explain field');
+  await shoot('explain', 'lumbrik explain duration', 'lumbrik explain add', 'lumbrik explain dangling-reference');
   await shoot('check', 'lumbrik check');
   lumbrik(['seal', '-m', 'The first model']);
   edit(coast, 'model/types/tour.yaml', [

@@ -28,7 +28,7 @@ describe('the first five minutes of the README', () => {
       if (line === 'lumbrik migration rehearse') {
         const file = `migrations/${fs.readdirSync(path.join(folder, 'migrations'))[0]}`;
         edit(folder, file, /^ {4}open: .*\n/mu, '');
-        edit(folder, file, /^ {4}open: .*\n/mu, fill);
+        edit(folder, file, /^ {4}open: .*\n/mu, `    ${fill}`);
       }
       const { code, err } = lumbrik(folder, args);
       expect([line, code, err]).toEqual([line, 0, '']);

@@ -26,13 +26,7 @@ export type ExplainResult = z.output<typeof ExplainResult>;
 /** Explains one word of the model language, or all of them: straight from the definitions, so never out of date. */
 export function explain(word: string | undefined): ExplainResult {
   const topics = allTopics();
-  const found =
-    word === undefined
-      ? topics
-      : topics.filter(
-          (topic) => topic.name === word || topic.options.some(({ name }) => name === word && topic.what !== 'kind'),
-        );
-  const chosen = found.length > 0 ? found : topics.filter(({ options }) => options.some(({ name }) => name === word));
+  const chosen = word === undefined ? topics : namedBy(word, topics);
   if (chosen.length > 0) return { lumbrik: resultVersion, command: 'explain', topics: [...chosen] };
   const words = topics.flatMap(({ name, options }) => [name, ...options.map((option) => option.name)]);
   throw new Trouble('not-found', `there is nothing called \`${word}\` to explain`, {
@@ -40,6 +34,15 @@ export function explain(word: string | undefined): ExplainResult {
       didYouMean(word ?? '', words).trim() ||
       'Ask for a kind, an option, a finding or a step; lumbrik explain alone lists them.',
   });
+}
+
+/** Topics of that name; else those with an option of that name, first the ones that are no kinds. */
+function namedBy(word: string, topics: readonly Topic[]): readonly Topic[] {
+  const exact = topics.filter(({ name }) => name === word);
+  if (exact.length > 0) return exact;
+  const having = topics.filter(({ options }) => options.some(({ name }) => name === word));
+  const common = having.filter(({ what }) => what !== 'kind');
+  return common.length > 0 ? common : having;
 }
 
 function allTopics(): readonly Topic[] {
@@ -72,7 +75,7 @@ function allTopics(): readonly Topic[] {
     },
     {
       what: 'term',
-      name: 'term of a taxonomy',
+      name: 'term (of a taxonomy)',
       about: 'One word of a taxonomy, with the terms below it in `terms`.',
       options: optionsOf(termOptions),
     },

@@ -12,7 +12,7 @@ export interface Reached {
 }
 
 /** A reference that a walk follows, and where it leads. */
-export interface Way {
+interface Way {
   readonly path: Path;
   readonly reached: Reached;
 }
@@ -74,7 +74,7 @@ export function siblings(graph: Graph, entry: string): readonly Siblings[] {
 }
 
 /** A step on the way to publishing an entry. */
-export interface ToPublish {
+interface ToPublish {
   /** One entry, or several that point at each other and so have to be published together. */
   readonly entries: readonly string[];
 }

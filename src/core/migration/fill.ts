@@ -11,7 +11,10 @@ import type { EntryDraft } from './entryDraft.ts';
 import { StepRefused } from './step.ts';
 
 /** Where a value comes from: the same for every entry, or computed from each by a CEL expression. */
-export const fillShape = { value: z.json().optional(), cel: z.string().optional() };
+export const fillShape = {
+  value: z.json().optional().describe('What the entries get: the same for all.'),
+  cel: z.string().optional().describe('What each entry gets, computed from it: a CEL expression over `entry`.'),
+};
 export interface Fill {
   readonly value?: Json | undefined;
   readonly cel?: string | undefined;

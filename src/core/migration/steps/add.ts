@@ -10,11 +10,11 @@ export const add = defineStep({
   verb: 'add',
   about: 'Adds a type, a field, a taxonomy or a term. `value` or `cel` fills a new field in the entries that exist.',
   shape: {
-    add: z.string(),
-    type: z.json().optional(),
-    field: z.json().optional(),
-    taxonomy: z.json().optional(),
-    term: z.json().optional(),
+    add: z.string().describe('The address of what is new.'),
+    type: z.json().optional().describe('A new type, as its file would say it.'),
+    field: z.json().optional().describe('A new field, as it stands in its type.'),
+    taxonomy: z.json().optional().describe('A new taxonomy, as its file would say it.'),
+    term: z.json().optional().describe('What is said about a new term beside its place.'),
     ...fillShape,
   },
   model: (step, model) => {

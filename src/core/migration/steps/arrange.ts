@@ -8,7 +8,10 @@ import { defineStep, StepRefused } from '../step.ts';
 export const arrange = defineStep({
   verb: 'arrange',
   about: 'Puts the terms of a taxonomy into another order or under other terms. Entries stay as they are.',
-  shape: { arrange: z.string(), tree: z.json() },
+  shape: {
+    arrange: z.string().describe('The address of a taxonomy.'),
+    tree: z.json().describe('All its terms, as [north: [skerries], south].'),
+  },
   model: (step, model) => {
     const { taxonomy: name } = addressed(step.arrange, 'arrange', ['taxonomy']);
     const taxonomy = own(model.taxonomies, name);

@@ -11,7 +11,11 @@ export const change = defineStep({
   verb: 'change',
   about:
     'Sets options of a type, a field, a taxonomy or a term; null takes an option away. `value` or `cel` mends values that no longer fit.',
-  shape: { change: z.string(), to: z.json(), ...fillShape },
+  shape: {
+    change: z.string().describe('The address of a type, a field, a taxonomy or a term; or `languages`.'),
+    to: z.json().describe('The options that are set; null takes one away.'),
+    ...fillShape,
+  },
   model: (step, model) => {
     if (!isObject(step.to))
       throw new StepRefused('`to` holds no options', 'Write them as keys: `to: { max: 200 }`.', 'to');

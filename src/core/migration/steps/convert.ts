@@ -10,7 +10,11 @@ export const convert = defineStep({
   verb: 'convert',
   about:
     'Turns a field into one of another kind, or one into many and back. `value` or `cel` is for values that cannot be carried.',
-  shape: { convert: z.string(), field: z.json(), ...fillShape },
+  shape: {
+    convert: z.string().describe('The address of a field.'),
+    field: z.json().describe('The field as it is afterwards.'),
+    ...fillShape,
+  },
   model: (step, model) => {
     const { type: typeName, field } = addressed(step.convert, 'convert', ['field']);
     fieldOf(model, typeName, field, 'convert');

@@ -10,7 +10,10 @@ export const drop = defineStep({
   verb: 'drop',
   about:
     'Removes a type with its entries, a field with its values, a taxonomy, or a term; `use` names the term that entries get instead.',
-  shape: { drop: z.string(), use: z.string().optional() },
+  shape: {
+    drop: z.string().describe('The address of what goes.'),
+    use: z.string().optional().describe('The term that entries get instead of a dropped one.'),
+  },
   model: (step, model) => {
     const address = addressed(step.drop, 'drop', ['type', 'field', 'taxonomy', 'term']);
     switch (address.what) {

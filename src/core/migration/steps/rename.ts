@@ -10,7 +10,10 @@ import { defineStep, StepRefused } from '../step.ts';
 export const rename = defineStep({
   verb: 'rename',
   about: 'Gives a type, a field, a taxonomy, a term or a choice another name; all that mentions it follows.',
-  shape: { rename: z.string(), to: z.string() },
+  shape: {
+    rename: z.string().describe('The address of what gets another name.'),
+    to: z.string().describe('The new name alone.'),
+  },
   model: (step, model) => {
     const change = renameOf(step);
     refuseUnfit(change, model);

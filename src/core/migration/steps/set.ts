@@ -6,7 +6,11 @@ import { defineStep, StepRefused } from '../step.ts';
 export const set = defineStep({
   verb: 'set',
   about: 'Gives a field a value, or one computed by `cel`, in all entries or in those for which `where` holds.',
-  shape: { set: z.string(), ...fillShape, where: z.string().optional() },
+  shape: {
+    set: z.string().describe('The address of a field.'),
+    ...fillShape,
+    where: z.string().optional().describe('Only entries for which this CEL condition holds.'),
+  },
   model: (step, model) => {
     const { type, field } = addressed(step.set, 'set', ['field']);
     fieldOf(model, type, field, 'set');
