@@ -1,8 +1,9 @@
+import { spawn } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { coast, edit, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
+import { coast, edit, lumbrik, read, result, root, snapshot, temporary, workspace, write } from './support/program.ts';
 
 const light = 'model/types/lighthouse.yaml';
 
@@ -363,6 +364,15 @@ describe('each step, from the draft to the bytes [H2]', () => {
   });
 });
 
+/** Starts the program without waiting for it; gives its exit code in the end. */
+const started = (folder: string, args: readonly string[]): Promise<number | null> =>
+  new Promise((resolve) => {
+    spawn(process.execPath, [path.join(root, 'dist/cli.js'), ...args], { cwd: folder, stdio: 'ignore' }).on(
+      'exit',
+      resolve,
+    );
+  });
+
 describe('a migration that cannot be trusted is refused and harms nothing', () => {
   /** The demo with a limit tightened and a drafted, answered migration. */
   function ready(): { folder: string; file: string } {
@@ -495,6 +505,43 @@ describe('a migration that cannot be trusted is refused and harms nothing', () =
     lock(2 ** 22 + 1);
     expect(result(folder, ['migration', 'run']).code).toBe(0);
     expect(fs.existsSync(path.join(folder, '.lumbrik/lock'))).toBe(false);
+  });
+
+  test('two real runs at the same moment: one does it, the other is refused', async () => {
+    const { folder } = ready();
+    lumbrik(folder, ['migration', 'rehearse']);
+    const codes = await Promise.all([started(folder, ['migration', 'run']), started(folder, ['migration', 'run'])]);
+    expect(codes.sort()).toEqual([0, 3]);
+    expect(result(folder, ['check'])).toMatchObject({ ok: true, standing: { state: 'here' } });
+  });
+
+  test('nothing is written through a link that leads out of the workspace', () => {
+    const outside = temporary();
+    const { folder } = ready();
+    fs.symlinkSync(outside, path.join(folder, 'content/light'));
+    edit(folder, light, 'type: lighthouse', 'type: light');
+    for (const name of ['notice', 'tour'])
+      edit(folder, `model/types/${name}.yaml`, /to: (\[?)lighthouse/u, 'to: $1light');
+    fs.rmSync(path.join(folder, 'migrations'), { recursive: true });
+    const { file } = result(folder, ['migration', 'draft', '--renamed', 'lighthouse=light']);
+    answer(folder, file, '    cel: entry.summary.substring(0, 200)\n');
+    const before = snapshot(folder);
+    expect(result(folder, ['migration', 'rehearse']).error).toBeUndefined();
+    const ran = result(folder, ['migration', 'run']);
+    expect(ran).toMatchObject({ code: 2, error: { code: 'symbolic-link', where: { file: 'content/light' } } });
+    expect(fs.readdirSync(outside)).toEqual([]);
+    expect(result(folder, ['migration', 'undo']).error.code).toBe('nothing-to-undo');
+    expect(snapshot(folder)).toEqual(before);
+    for (const name of ['content', 'model', 'revisions', 'migrations', '.lumbrik']) {
+      const other = coast();
+      fs.rmSync(path.join(other, name), { recursive: true, force: true });
+      fs.symlinkSync(outside, path.join(other, name));
+      expect([name, result(other, name === 'migrations' ? ['migration', 'list'] : ['seal', '-m', 'x'])]).toEqual([
+        name,
+        expect.objectContaining({ code: 2, error: expect.objectContaining({ code: 'symbolic-link' }) }),
+      ]);
+      expect(fs.readdirSync(outside)).toEqual([]);
+    }
   });
 
   test('a file that may not be written, and a value that cannot be cut out', () => {

@@ -39,7 +39,7 @@ export function folderStore(root: string, watch?: () => void): EntryStore {
 }
 
 const entryFiles = (root: string): readonly string[] =>
-  listFiles(path.join(root, contentFolder), endings)
+  listFiles(root, contentFolder, endings)
     .map((file) => `${contentFolder}/${file}`)
     .filter((file) => file !== standingFile);
 

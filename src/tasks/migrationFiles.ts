@@ -22,7 +22,7 @@ export const migrationFileName = (number: number, name: string): string =>
   `${folder}/${String(number).padStart(4, '0')}-${name}.yaml`;
 
 const listMigrationFiles = (root: string): readonly string[] =>
-  listFiles(path.join(root, folder), ['.yaml']).map((name) => `${folder}/${name}`);
+  listFiles(root, folder, ['.yaml']).map((name) => `${folder}/${name}`);
 
 /** Reads every migration in order of number. @throws {Trouble} at the first that cannot be read. */
 export const readMigrations = (root: string): readonly MigrationFile[] =>

@@ -31,7 +31,7 @@ export function newWorkspace(folder: string, starter: string): NewResult {
   const target = path.resolve(folder);
   refuseUsed(target, folder);
   const source = path.join(starters.pathname, starter);
-  const files = listFiles(source, ['']);
+  const files = listFiles(source, '.', ['']);
   for (const file of files) {
     const bytes = fs.readFileSync(path.join(source, file));
     const isNamed = starter === 'empty' && file === workspaceFile;

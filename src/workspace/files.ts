@@ -97,10 +97,13 @@ export function readOwnFile(file: string, name: string): string | undefined {
 }
 
 /**
- * The files below a folder whose names end in one of some ways, as sorted paths with `/`. Names that start with a dot
- * are passed over. Links are listed, never followed, so that reading them can say what is wrong.
+ * The files below a folder of a workspace whose names end in one of some ways, as sorted paths below that folder, with
+ * `/`. Names that start with a dot are passed over. Links are listed, never followed, so that reading them can say what
+ * is wrong; where the folder itself is one, nothing is read.
  */
-export function listFiles(folder: string, endings: readonly string[]): readonly string[] {
+export function listFiles(root: string, name: string, endings: readonly string[]): readonly string[] {
+  refuseLink(root, name);
+  const folder = path.join(root, name);
   const found: string[] = [];
   const walk = (inside: string): void => {
     for (const entry of readFolder(path.join(folder, inside))) {
@@ -149,6 +152,30 @@ export function writeWhole(file: string, content: Buffer | string, mode?: number
   }
 }
 
+/**
+ * Writes a file of a workspace by {@link writeWhole}, and refuses to be led out of it by a link.
+ * @param file the path below the root, with `/`.
+ */
+export function writeInside(root: string, file: string, content: Buffer | string, mode?: number): void {
+  refuseLinksTo(root, file);
+  writeWhole(path.join(root, file), content, mode);
+}
+
+/** @throws {Trouble} where any folder on the way to a file, or the file itself, is a link. */
+export function refuseLinksTo(root: string, file: string): void {
+  const parts = file.split('/');
+  for (let length = 1; length <= parts.length; length += 1) refuseLink(root, parts.slice(0, length).join('/'));
+}
+
+/** @throws {Trouble} where a link stands, which might lead anywhere. */
+export function refuseLink(root: string, name: string): void {
+  if (!fs.lstatSync(path.join(root, name), { throwIfNoEntry: false })?.isSymbolicLink()) return;
+  throw new Trouble('symbolic-link', `${name} is a symbolic link, and links are never followed`, {
+    mend: 'Put the folder or the file itself here.',
+    where: { file: name },
+  });
+}
+
 /** Where a file is written before it takes its place. Left behind by a stop, it is overwritten or removed next time. */
 const besideOf = (file: string): string => path.join(path.dirname(file), `.${path.basename(file)}.lumbrik-new`);
 
@@ -160,7 +187,7 @@ export function removeFile(file: string, keep: string): void {
   try {
     fs.rmSync(file, { force: true });
     for (let folder = path.dirname(file); folder !== keep && folder.startsWith(keep); folder = path.dirname(folder)) {
-      if (fs.readdirSync(folder).length > 0) break;
+      if (fs.lstatSync(folder).isSymbolicLink() || fs.readdirSync(folder).length > 0) break;
       fs.rmdirSync(folder);
     }
   } catch (error) {

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { count } from '../core/words.ts';
-import { hashBytes, readBytes, removeFile, removeLeftover, writeWhole } from './files.ts';
+import { hashBytes, readBytes, removeFile, removeLeftover, writeInside, writeWhole } from './files.ts';
 import { makeOwnFolder, ownFolder } from './lock.ts';
 import { refuse, Trouble } from './trouble.ts';
 
@@ -20,7 +20,7 @@ const RunPlan = z.strictObject({
 });
 
 /** One file on its way from what it was to what it will be; a side is absent where there is no file. */
-type FileChange = z.output<typeof FileChange>;
+export type FileChange = z.output<typeof FileChange>;
 /** All that a run changes, written down before it changes anything. */
 export type RunPlan = z.output<typeof RunPlan>;
 
@@ -43,27 +43,49 @@ export interface Staged extends FileChange {
 }
 
 /**
- * Writes the journal of a run: plan, originals and new contents, each flushed to the disk. Nothing else is touched, and
- * until {@link beginRun} says so the journal counts for nothing.
+ * The journal of a run while it is written: originals and new contents, each flushed to the disk as it comes, so that
+ * no more than one entry is held in memory. Nothing else is touched, and until {@link beginRun} says so the journal
+ * counts for nothing.
  */
-export function stageRun(root: string, name: string, plan: Omit<RunPlan, 'files'>, changes: readonly Staged[]): Run {
-  makeOwnFolder(root);
-  removeUnstarted(root);
-  const folder = path.join(root, runsFolder, name);
-  for (const { before, after, original, content } of changes) {
-    if (before && original) writeOnce(path.join(folder, before.hash), original);
-    if (after && content) writeOnce(path.join(folder, after.hash), content);
-  }
-  const whole: RunPlan = {
-    ...plan,
-    files: changes.map(({ before, after }) => ({ ...(before ? { before } : {}), ...(after ? { after } : {}) })),
-  };
-  writeWhole(path.join(folder, 'plan.json'), `${JSON.stringify(whole)}\n`);
-  return { folder, state: 'running', plan: whole };
-}
+export class Staging {
+  readonly #root: string;
+  readonly #folder: string;
+  readonly #files: FileChange[] = [];
 
-function writeOnce(file: string, content: Buffer): void {
-  if (!fs.existsSync(file)) writeWhole(file, content);
+  constructor(root: string, name: string) {
+    makeOwnFolder(root);
+    removeUnstarted(root);
+    this.#root = root;
+    this.#folder = `${runsFolder}/${name}`;
+  }
+
+  add({ before, after, original, content }: Staged): void {
+    if (before && original) this.#keep(before.hash, original);
+    if (after && content) this.#keep(after.hash, content);
+    this.#files.push({ ...(before ? { before } : {}), ...(after ? { after } : {}) });
+  }
+
+  #keep(hash: string, content: Buffer): void {
+    const file = `${this.#folder}/${hash}`;
+    if (!fs.existsSync(path.join(this.#root, file))) writeInside(this.#root, file, content);
+  }
+
+  /** The changes so far, without their bytes. */
+  get files(): readonly FileChange[] {
+    return this.#files;
+  }
+
+  /** Completes the journal. */
+  done(plan: Omit<RunPlan, 'files'>): Run {
+    const whole: RunPlan = { ...plan, files: this.#files };
+    writeInside(this.#root, `${this.#folder}/plan.json`, `${JSON.stringify(whole)}\n`);
+    return { folder: path.join(this.#root, this.#folder), state: 'running', plan: whole };
+  }
+
+  /** Takes the journal away again: what it was for did not come about. */
+  discard(): void {
+    fs.rmSync(path.join(this.#root, this.#folder), { recursive: true, force: true });
+  }
 }
 
 /** Journals that were never begun: a stop before the first file was touched left them. */
@@ -97,7 +119,7 @@ function carryOut(root: string, { before, after }: FileChange, folder: string): 
   for (const state of [before, after]) if (state) removeLeftover(path.join(root, state.path));
   if (after && hashOf(root, after.path) !== after.hash) {
     const content = fs.readFileSync(path.join(folder, after.hash));
-    writeWhole(path.join(root, after.path), content, before && modeOf(path.join(root, before.path)));
+    writeInside(root, after.path, content, before && modeOf(path.join(root, before.path)));
   }
   if (before && before.path !== after?.path) removeFile(path.join(root, before.path), path.join(root, 'content'));
 }

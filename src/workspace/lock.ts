@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { refuseLink } from './files.ts';
 import { refuse, systemCode, systemTrouble } from './trouble.ts';
 
 /** The tool's own folder in a workspace: the lock, the journals, the records of rehearsals. Not for version control. */
@@ -9,6 +10,7 @@ const lockFile = `${ownFolder}/lock`;
 
 /** Makes the tool's own folder, with a note to version control to leave it alone. */
 export function makeOwnFolder(root: string): void {
+  refuseLink(root, ownFolder);
   const folder = path.join(root, ownFolder);
   try {
     fs.mkdirSync(folder, { recursive: true });

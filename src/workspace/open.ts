@@ -127,7 +127,7 @@ function readModelFiles(root: string): {
   readonly files: readonly TextFile[];
   readonly mistakes: readonly ModelMistake[];
 } {
-  const names = listFiles(path.join(root, 'model'), ['.yaml', '.yml', '.json']).map((name) => `model/${name}`);
+  const names = listFiles(root, 'model', ['.yaml', '.yml', '.json']).map((name) => `model/${name}`);
   const read = names.map((name) => readSource(root, name));
   return {
     files: read.flatMap((one) => ('file' in one ? [one.file] : [])),

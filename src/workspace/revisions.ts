@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { follows, type Revision, readRevision, revisionText } from '../core/revision/chain.ts';
-import { listFiles, readText, writeWhole } from './files.ts';
+import { listFiles, readText, writeInside } from './files.ts';
 import { Trouble } from './trouble.ts';
 
 const folder = 'revisions';
@@ -14,7 +14,7 @@ export type Recorded = { readonly file: string; readonly number: number } & (
 
 /** Every recorded revision in order, each with whether it is what was recorded. */
 export function listRevisions(root: string): readonly Recorded[] {
-  const files = listFiles(path.join(root, folder), ['.json']).filter((name) => /^\d{4,}\.json$/u.test(name));
+  const files = listFiles(root, folder, ['.json']).filter((name) => /^\d{4,}\.json$/u.test(name));
   const recorded: Recorded[] = [];
   let before: Revision | undefined;
   for (const name of files) {
@@ -49,6 +49,6 @@ export function readRevisions(root: string): readonly Revision[] {
 /** Records a revision in a file of its own. */
 export function recordRevision(root: string, revision: Revision): string {
   const file = fileOf(revision.revision);
-  writeWhole(path.join(root, file), revisionText(revision));
+  writeInside(root, file, revisionText(revision));
   return file;
 }

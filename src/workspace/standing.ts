@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { isObject, own } from '../core/json.ts';
 import { readYaml } from '../core/source/yaml.ts';
-import { readOwnFile, writeWhole } from './files.ts';
+import { readOwnFile, writeInside } from './files.ts';
 import { Trouble } from './trouble.ts';
 
 /** Which model the entries obey, kept with them: two copies of the content can stand at different revisions. */
@@ -26,5 +26,5 @@ export const standingText = (modelHash: string): string =>
   `# Which recorded model the entries in this folder obey. Written by lumbrik; keep it with the entries.\nmodel: ${modelHash}\n`;
 
 export function writeStanding(root: string, modelHash: string): void {
-  writeWhole(path.join(root, standingFile), standingText(modelHash));
+  writeInside(root, standingFile, standingText(modelHash));
 }

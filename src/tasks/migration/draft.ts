@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { slugify } from '../../core/kinds/carry.ts';
 import { draftSteps, migrationText, nameOf } from '../../core/migration/draft.ts';
 import { folderStore } from '../../store/folder.ts';
-import { writeWhole } from '../../workspace/files.ts';
+import { writeInside } from '../../workspace/files.ts';
 import { refuseInterrupted } from '../../workspace/journal.ts';
 import { withLock } from '../../workspace/lock.ts';
 import { findWorkspace, openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
@@ -88,7 +88,7 @@ export async function draftMigration(
     proveSteps(text, file, left, right);
     if (fs.existsSync(path.join(workspace.root, file)))
       throw refuse('file-exists', `${file} exists already`, { mend: 'Choose another name: --name …', where: { file } });
-    writeWhole(path.join(workspace.root, file), text);
+    writeInside(workspace.root, file, text);
     return {
       lumbrik: resultVersion,
       command: 'migration draft',

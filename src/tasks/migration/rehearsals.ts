@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import path from 'node:path';
 import { z } from 'zod';
-import { readOwnFile, writeWhole } from '../../workspace/files.ts';
+import { readOwnFile, writeInside } from '../../workspace/files.ts';
 import { makeOwnFolder, ownFolder } from '../../workspace/lock.ts';
 
 const Rehearsal = z.strictObject({ migration: z.string(), content: z.string() });
@@ -15,7 +15,7 @@ const fileOf = ({ migration }: Pick<Rehearsal, 'migration'>): string =>
 /** Notes that a migration was rehearsed, in the tool's own folder: entries and model are not touched. */
 export function recordRehearsal(root: string, rehearsal: Rehearsal): void {
   makeOwnFolder(root);
-  writeWhole(path.join(root, fileOf(rehearsal)), `${JSON.stringify(rehearsal)}\n`);
+  writeInside(root, fileOf(rehearsal), `${JSON.stringify(rehearsal)}\n`);
 }
 
 /** The digest of the entries on which a migration was rehearsed; `undefined` where it was not. */

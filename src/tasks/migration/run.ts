@@ -3,16 +3,19 @@ import path from 'node:path';
 import { z } from 'zod';
 import { count } from '../../core/words.ts';
 import { folderStore } from '../../store/folder.ts';
+import type { Stored } from '../../store/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
-import { hashBytes } from '../../workspace/files.ts';
+import { hashBytes, refuseLinksTo } from '../../workspace/files.ts';
 import {
   beginRun,
+  type FileChange,
   finishRun,
   interruptedRun,
+  type Run,
   type RunPlan,
   refuseInterrupted,
   type Staged,
-  stageRun,
+  Staging,
 } from '../../workspace/journal.ts';
 import { withLock } from '../../workspace/lock.ts';
 import { findWorkspace, openSoundWorkspace } from '../../workspace/open.ts';
@@ -65,8 +68,7 @@ export async function run(call: Call, meant: string | undefined): Promise<RunRes
     refuseOtherStanding(workspace, file);
     refuseOpenQuestions(file);
     const proved = prove(workspace, file);
-    const changes = await plannedChanges(call, root, proved, file);
-    const journal = stageRun(root, journalName(file), planOf(file), changes);
+    const journal = await staged(call, root, proved, file);
     finishRun(root, beginRun(journal));
     return {
       lumbrik: resultVersion,
@@ -106,13 +108,8 @@ function refuseOpenQuestions({ file, migration, source }: MigrationFile): void {
   );
 }
 
-/** Every file that the run changes, with its bytes before and after. Refuses where entries are not those rehearsed. */
-async function plannedChanges(
-  call: Call,
-  root: string,
-  { plan, to }: Proved,
-  file: MigrationFile,
-): Promise<readonly Staged[]> {
+/** Writes down every file that the run changes. Refuses where entries are not those that were rehearsed. */
+async function staged(call: Call, root: string, proved: Proved, file: MigrationFile): Promise<Run> {
   const rehearsed = rehearsedContent(root, file.hash);
   const again = `Rehearse it as it is now: lumbrik migration rehearse ${file.migration.number}`;
   if (rehearsed === undefined)
@@ -120,37 +117,39 @@ async function plannedChanges(
       mend: again,
       where: { file: file.file },
     });
-  const digest = contentDigest();
-  const changes: Staged[] = [];
-  for await (const stored of folderStore(root, call.watch).entries()) {
-    digest.add(stored);
-    if (!('entry' in stored)) continue;
-    const { draft } = migrateStored(stored, plan, file);
-    if (draft.operations.length === 0) continue;
-    const rewritten = stored.rewrite(draft.operations);
-    const before = { path: stored.file, hash: stored.hash };
-    changes.push(
-      rewritten
-        ? {
-            before,
-            after: { path: rewritten.file, hash: hashBytes(rewritten.content) },
-            original: stored.original,
-            content: rewritten.content,
-          }
-        : { before, original: stored.original },
-    );
+  const staging = new Staging(root, journalName(file));
+  try {
+    const digest = contentDigest();
+    for await (const stored of folderStore(root, call.watch).entries()) {
+      digest.add(stored);
+      if ('entry' in stored) stageEntry(root, staging, stored, proved, file);
+    }
+    if (digest.done() !== rehearsed)
+      throw refuse('changed-since-rehearsal', `entries changed since ${file.file} was rehearsed`, {
+        mend: again,
+        where: { file: file.file },
+      });
+    refuseTaken(root, staging.files);
+    staging.add(standingChange(root, proved.to.hash));
+    return staging.done(planOf(file));
+  } catch (error) {
+    staging.discard();
+    throw error;
   }
-  if (digest.done() !== rehearsed)
-    throw refuse('changed-since-rehearsal', `entries changed since ${file.file} was rehearsed`, {
-      mend: again,
-      where: { file: file.file },
-    });
-  refuseTaken(root, changes);
-  return [...changes, standingChange(root, to.hash)];
+}
+
+function stageEntry(root: string, staging: Staging, stored: Stored, { plan }: Proved, file: MigrationFile): void {
+  const { draft } = migrateStored(stored, plan, file);
+  if (draft.operations.length === 0) return;
+  const rewritten = stored.rewrite(draft.operations);
+  const before = { path: stored.file, hash: stored.hash };
+  const after = rewritten && { path: rewritten.file, hash: hashBytes(rewritten.content) };
+  if (after) refuseLinksTo(root, after.path);
+  staging.add({ before, original: stored.original, ...(after ? { after, content: rewritten.content } : {}) });
 }
 
 /** A file that would be moved onto another one. */
-function refuseTaken(root: string, changes: readonly Staged[]): void {
+function refuseTaken(root: string, changes: readonly FileChange[]): void {
   const taken = changes.find(
     ({ before, after }) => after && before?.path !== after.path && fs.existsSync(path.join(root, after.path)),
   );
