@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Json } from '../json.ts';
-import { count, range } from '../words.ts';
+import { findExponential } from '../patterns/exponential.ts';
+import { count, quote, range } from '../words.ts';
 import type { OptionMistake, Report } from './define.ts';
 import { condition, lowerBound, type Measure, upperBound } from './meaning.ts';
 
@@ -56,7 +57,19 @@ function* patternMistakes(match: string): Iterable<OptionMistake> {
       says: `\`pattern\` is no regular expression: ${why}`,
       mend: 'Correct it; in YAML, put patterns in single quotes.',
     };
+    return;
   }
+  const unsafe = findExponential(match);
+  if (!unsafe) return;
+  const { says, pump } = unsafe;
+  yield {
+    option: 'pattern',
+    says: `\`pattern\` ${says}${pump === undefined ? '' : `: a text such as ${quote(pump.repeat(Math.max(2, Math.ceil(12 / pump.length))))} with something else at its end doubles the work with each ${quote(pump)}`}`,
+    mend:
+      pump === undefined
+        ? 'Write it without, or as several fields.'
+        : 'Let each part of the text be matched in one way only: no repetition inside a repetition, no two choices that begin alike.',
+  };
 }
 
 /** Compiles bounds and pattern into one check of a text. */

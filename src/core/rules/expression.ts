@@ -2,6 +2,7 @@ import { type ASTNode, Environment, type ParseError } from '@marcbachmann/cel-js
 import { isList, type Json, type JsonObject, own } from '../json.ts';
 import type { Field, Type } from '../model/link.ts';
 import { didYouMean } from '../nearest.ts';
+import { findExponential } from '../patterns/exponential.ts';
 
 /** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */
 export interface Expression {
@@ -53,6 +54,8 @@ export function expressionsOver(type: Type): (source: string) => Expression | Ex
     const checked = environment.check(source);
     if (!checked.valid) return problemOf(checked.error as ParseError, Object.keys(schema));
     const run = environment.parse(source);
+    const harmful = harmfulPattern(run.ast);
+    if (harmful) return harmful;
     return {
       source,
       gives: checked.type ?? 'dyn',
@@ -66,6 +69,35 @@ export function expressionsOver(type: Type): (source: string) => Expression | Ex
       },
     };
   };
+}
+
+/** The first regular expression in an expression that may not be run: only what is written out can be judged before. */
+function harmfulPattern(node: ASTNode): ExpressionProblem | undefined {
+  const pattern =
+    (node.op === 'rcall' || node.op === 'call') && node.args[0] === 'matches' ? node.args.at(-1) : undefined;
+  const [argument] = Array.isArray(pattern) ? pattern.slice(-1) : [];
+  const problem = isNode(argument) ? problemOfPattern(argument) : undefined;
+  if (problem && isNode(argument)) return { ...problem, offset: argument.range.start };
+  return childrenOf(node.args)
+    .map(harmfulPattern)
+    .find((found) => found !== undefined);
+}
+
+function problemOfPattern(node: ASTNode): Omit<ExpressionProblem, 'offset'> | undefined {
+  if (node.op !== 'value' || typeof node.args !== 'string')
+    return { problem: 'the pattern is not written out', mend: 'Write the regular expression itself between quotes.' };
+  try {
+    new RegExp(node.args, 'u');
+  } catch {
+    return { problem: 'it is no regular expression', mend: 'Correct the pattern.' };
+  }
+  const unsafe = findExponential(node.args);
+  return (
+    unsafe && {
+      problem: `the pattern ${unsafe.says}`,
+      mend: 'Let each part of the text be matched in one way only: no repetition inside a repetition.',
+    }
+  );
 }
 
 const celType = ({ kind, common }: Field): string => (common.many ? `list<${kind.cel}>` : kind.cel);
