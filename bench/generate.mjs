@@ -45,7 +45,7 @@ export function generate(folder, count, seed = 1) {
       `keeper-${i}.yaml`,
       `name: Keeper ${i}\nslug: keeper-${i}\nstatus: published\nborn: 18${10 + (i % 90)}-0${1 + (i % 9)}-1${i % 10}\nserved: 1904–1931\nlife: ${prose(30)}.\n`,
     );
-    const light = `name: Light ${i}\nslug: light-${i}\nstatus: published\nsummary: ${prose(25)}.\nregion: ${pick(regions)}\ncharacter: ${pick(characters)}\nfirstLit: 1858-10-01\nheight: ${(next() * 100).toFixed(1)}\nrange: ${1 + Math.floor(next() * 39)}\nkeepers:\n  - keeper-${Math.floor(next() * third)}\n  - keeper-${Math.floor(next() * third)}\nvisitable: true\n`;
+    const light = `name: { en: Light ${i}, fr: Feu ${i} }\nslug: light-${i}\nstatus: published\nsummary: ${prose(25)}.\nregion: ${pick(regions)}\ncharacter: ${pick(characters)}\nfirstLit: 1858-10-01\nheight: ${(next() * 100).toFixed(1)}\nrange: ${1 + Math.floor(next() * 39)}\nkeepers:\n  - keeper-${Math.floor(next() * third)}\n  - keeper-${Math.floor(next() * third)}\nvisitable: true\n`;
     put('lighthouse', `light-${i}.md`, `---\n${light}---\n\n${prose(120)}\n`);
     put(
       'departure',

@@ -479,14 +479,14 @@ describe('a migration that cannot be trusted is refused and harms nothing', () =
     const { folder } = ready();
     lumbrik(folder, ['migration', 'rehearse']);
     lumbrik(folder, ['migration', 'run']);
-    edit(folder, 'content/lighthouse/far-aldra.md', 'name: Far Aldra', 'name: Aldra');
+    edit(folder, 'content/lighthouse/far-aldra.md', 'steps: 201', 'steps: 202');
     const before = snapshot(folder);
     expect(result(folder, ['migration', 'undo'])).toMatchObject({
       code: 3,
       error: { code: 'edited-since', also: ['content/lighthouse/far-aldra.md'] },
     });
     expect(snapshot(folder)).toEqual(before);
-    edit(folder, 'content/lighthouse/far-aldra.md', 'name: Aldra', 'name: Far Aldra');
+    edit(folder, 'content/lighthouse/far-aldra.md', 'steps: 202', 'steps: 201');
     expect(result(folder, ['migration', 'undo']).code).toBe(0);
   });
 

@@ -134,7 +134,7 @@ describe('lumbrik history', () => {
   const threeRevisions = () => {
     const folder = coast();
     for (const [index, max] of ['60', '70', '80'].entries()) {
-      if (index > 0) edit(folder, light, /max: \d0, *\}|max: \d0 \}/u, `max: ${max} }`);
+      if (index > 0) edit(folder, light, /max: \d0, localized/u, `max: ${max}, localized`);
       lumbrik(folder, ['seal', '-m', `number ${index + 1}`]);
     }
     return folder;

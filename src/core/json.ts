@@ -65,21 +65,6 @@ export const mapValues = <T, U>(
 ): Readonly<Record<string, U>> =>
   Object.fromEntries(Object.entries(object).map(([key, value]) => [key, change(value, key)]));
 
-/** A copy with the value at a path replaced; the path must lead somewhere but for its last key. */
-export function withValueAt(value: Json, path: Path, replacement: Json): Json {
-  const [part, ...rest] = path;
-  if (part === undefined) return replacement;
-  if (typeof part === 'number' && isList(value))
-    return value.map((item, index) => (index === part ? withValueAt(item, rest, replacement) : item));
-  if (typeof part === 'string' && isObject(value))
-    return withKey(
-      value,
-      part,
-      rest.length === 0 ? replacement : withValueAt(own(value, part) ?? null, rest, replacement),
-    );
-  return value;
-}
-
 /** JSON Pointer (RFC 6901, section 3). The empty path is the whole value: `''`. */
 export const pointer = (path: Path): string =>
   path.map((part) => `/${String(part).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');

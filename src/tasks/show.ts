@@ -4,8 +4,9 @@ import { fieldsOf, isEmpty, keyOf, statusOf } from '../core/check/entry.ts';
 import { compare } from '../core/diff/compare.ts';
 import { addressOf } from '../core/diff/difference.ts';
 import { sayDifference } from '../core/diff/rating.ts';
-import { isList, own, pointer } from '../core/json.ts';
+import { isList, isObject, type Json, own, pointer } from '../core/json.ts';
 import { type Address, addressForms, parseAddress } from '../core/model/address.ts';
+import { titleOf } from '../core/model/layers.ts';
 import type { Field, Taxonomy, Term, Type } from '../core/model/link.ts';
 import { didYouMean } from '../core/nearest.ts';
 import { list, range } from '../core/words.ts';
@@ -286,7 +287,9 @@ function fieldShown({ name, label, kind, options, common }: Field): z.output<typ
     ...(common.group === undefined ? {} : { group: common.group }),
     ...(common.help === undefined ? {} : { help: common.help }),
     ...(common.default === undefined ? {} : { default: common.default }),
-    gist: [kind.gist(options), itemsGist(common.many)].filter(Boolean).join(', '),
+    gist: [kind.gist(options), itemsGist(common.many), common.localized ? 'in each language' : '']
+      .filter(Boolean)
+      .join(', '),
     options: { ...options, ...(common.many ? { many: common.many } : {}) },
   };
 }
@@ -381,25 +384,40 @@ async function showEntry(
     ...Object.keys(fields).filter((key) => !type?.fields.has(key)),
   ].flatMap((field) => {
     const value = own(fields, field);
-    const kind = type?.fields.get(field)?.kind;
+    const linked = type?.fields.get(field);
+    const kind = linked?.kind;
     if (value === undefined || isEmpty(value)) return [];
-    const say = kind?.say;
-    const language = workspace.languages[0] ?? 'en';
-    const says = say && (isList(value) ? value.map((item) => say(item, language)).join(', ') : say(value, language));
+    const says = linked && sayValue(linked, value, workspace.languages[0] ?? 'en');
     return [{ field, ...(kind ? { kind: kind.name } : {}), value, ...(says === undefined ? {} : { says }) }];
   });
-  const title = type?.form.titled === undefined ? undefined : own(fields, type.form.titled);
+  const title = titleOf(entry, type, workspace.languages[0] ?? 'en');
   return {
     ...command,
     what: 'entry',
     address: keyOf(entry),
-    ...(typeof title === 'string' ? { title } : {}),
+    ...(title === undefined ? {} : { title }),
     file: stored.file,
     status: statusOf(entry),
     values,
     empty: [...(type?.fields.keys() ?? [])].filter((field) => isEmpty(own(fields, field))),
     pointedAtBy: await pointersTo(workspace, store, keyOf(entry)),
   };
+}
+
+/** A value in words, where its stored form is not what a person would say; by language where it differs. */
+function sayValue(field: Field, value: Json, main: string): string | undefined {
+  const { say } = field.kind;
+  const inWords = (one: Json, language: string): string => {
+    const items = isList(one) ? one : [one];
+    return items
+      .map((item) => (say ? say(item, language) : typeof item === 'string' ? item : JSON.stringify(item)))
+      .join(', ');
+  };
+  if (field.common.localized && isObject(value))
+    return Object.entries(value)
+      .map(([language, one]) => `${language}: ${inWords(one, language)}`)
+      .join(' · ');
+  return say && inWords(value, main);
 }
 
 async function pointersTo(

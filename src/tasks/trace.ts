@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import { compile } from '../core/check/compile.ts';
-import { isEmpty } from '../core/check/entry.ts';
 import { type Edge, Graph } from '../core/graph/graph.ts';
 import { publishingOrder, type Reached, siblings, walk } from '../core/graph/walk.ts';
 import { isList, own, pointer } from '../core/json.ts';
 import { parseAddress } from '../core/model/address.ts';
+import { titleOf } from '../core/model/layers.ts';
 import type { Field, Model } from '../core/model/link.ts';
 import { didYouMean } from '../core/nearest.ts';
 import { folderStore } from '../store/folder.ts';
@@ -144,9 +144,8 @@ async function readWeb(model: Model, store: ReturnType<typeof folderStore>): Pro
     graph.add(facts);
     for (const { path } of facts.links)
       held.set(`${facts.entry}#${String(path[0])}`, (held.get(`${facts.entry}#${String(path[0])}`) ?? 0) + 1);
-    const titled = model.types.get(stored.entry.type)?.form.titled;
-    const title = titled === undefined ? undefined : own(stored.entry.values, titled);
-    if (typeof title === 'string' && !isEmpty(title)) titles.set(facts.entry, title);
+    const title = titleOf(stored.entry, model.types.get(stored.entry.type), model.around.languages[0] ?? 'en');
+    if (title !== undefined) titles.set(facts.entry, title);
   }
   return { graph, titles, held };
 }

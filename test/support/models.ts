@@ -25,6 +25,7 @@ const common = fc.record(
     label: fc.constantFrom('Name', 'Height'),
     help: fc.constant('Write for a visitor.'),
     unique: fc.constant(true),
+    localized: fc.constant(true),
     many: fc.constantFrom<Json>(true, { max: 3 }, { min: 1 }),
   },
   { requiredKeys: [] },
@@ -51,7 +52,9 @@ const kindsWithout = (reference: readonly string[], taxonomies: readonly string[
   );
 
 const field = (types: readonly string[], taxonomies: readonly string[]): fc.Arbitrary<FieldDoc> =>
-  fc.tuple(kindsWithout(types, taxonomies), common).map(([kind, options]) => {
+  fc.tuple(kindsWithout(types, taxonomies), common).map(([kind, all]) => {
+    const { localized, ...others } = all;
+    const options = localized && kind.kind !== 'term' ? { ...others, localized } : others;
     const { field: form } = readField({ ...kind, ...options } as JsonObject);
     if (!form)
       throw new Error(`the generator made a field that cannot be read: ${JSON.stringify({ ...kind, ...options })}`);
@@ -142,8 +145,12 @@ function single(form: FieldDoc): fc.Arbitrary<Json> {
   }
 }
 
-const value = (form: FieldDoc): fc.Arbitrary<Json> =>
-  form.many ? fc.array(single(form), { maxLength: 4 }) : single(form);
+const value = (form: FieldDoc): fc.Arbitrary<Json> => {
+  const inOneLanguage = form.many ? fc.array(single(form), { maxLength: 4 }) : single(form);
+  return form.localized
+    ? fc.record({ en: inOneLanguage, fr: inOneLanguage }, { requiredKeys: [], noNullPrototype: true })
+    : inOneLanguage;
+};
 
 /** Some entries of a model; not all of them obey it, and callers keep those that do. */
 export const entriesOf = (form: ModelDoc): fc.Arbitrary<readonly Entry[]> =>

@@ -1,7 +1,8 @@
-import { at, type Json, type JsonObject, own, type Path } from '../json.ts';
+import { at, isObject, type Json, type JsonObject, own, type Path } from '../json.ts';
 import type { EntryLink } from '../kinds/define.ts';
 import { idRule, isId } from '../model/address.ts';
 import { reservedNames, type Status, statuses } from '../model/document.ts';
+import { singles } from '../model/layers.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { didYouMean } from '../nearest.ts';
 import { type CompiledRule, compileRules, isBroken } from '../rules/rules.ts';
@@ -14,6 +15,7 @@ import type { Finding, FindingName } from './findings.ts';
 export interface Facts {
   readonly entry: string;
   readonly status: Status;
+  /** `field` is its name, with the language behind a slash where the value differs by language. */
   readonly unique: readonly { readonly field: string; readonly value: string }[];
   readonly links: readonly { readonly path: Path; readonly to: EntryLink }[];
   readonly terms: readonly string[];
@@ -178,16 +180,20 @@ interface Gathered {
 function gather(field: Field, value: Json | undefined, facts: Gathered): void {
   const { kind, options, common, name } = field;
   if (isEmpty(value) || value === undefined) return;
-  if (common.unique || kind.unique) facts.unique.push({ field: name, value: JSON.stringify(value) });
+  if (common.unique || kind.unique) facts.unique.push(...uniqueValues(field, value));
   if (!kind.link && !kind.term) return;
-  const items =
-    common.many && Array.isArray(value)
-      ? value.map((item: Json, index) => ({ item, path: [name, index] }))
-      : [{ item: value, path: [name] }];
-  for (const { item, path } of items) {
+  for (const { item, path } of singles(field, value)) {
     const to = kind.link?.(item, options);
-    if (to) facts.links.push({ path, to });
+    if (to) facts.links.push({ path: [name, ...path], to });
     const used = kind.term?.(item, options);
     if (used) facts.terms.push(`${used.taxonomy}:${used.term}`);
   }
+}
+
+/** What must not be shared: the value as a whole, or in each language on its own. */
+function uniqueValues({ name, common }: Field, value: Json): Gathered['unique'] {
+  if (!common.localized || !isObject(value)) return [{ field: name, value: JSON.stringify(value) }];
+  return Object.entries(value).flatMap(([language, one]) =>
+    isEmpty(one) ? [] : [{ field: `${name}/${language}`, value: JSON.stringify(one) }],
+  );
 }

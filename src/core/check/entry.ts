@@ -33,6 +33,9 @@ export function fieldsOf(entry: Entry, type: Type | undefined): JsonObject {
   return Object.fromEntries(own);
 }
 
-/** Whether a value counts as none: nothing, an empty text or an empty list. */
+/** Whether a value counts as none: nothing, an empty text, an empty list or a group without keys. */
 export const isEmpty = (value: Json | undefined): boolean =>
-  value === undefined || value === null || value === '' || (Array.isArray(value) && value.length === 0);
+  value === undefined ||
+  value === null ||
+  value === '' ||
+  (typeof value === 'object' && Object.keys(value).length === 0);

@@ -1,19 +1,55 @@
-import { isList, type Json, type Path } from '../json.ts';
+import { isList, isObject, type Json, own, type Path } from '../json.ts';
 import type { Complaint, Surroundings } from '../kinds/define.ts';
 import type { Status } from '../model/document.ts';
 import type { Field } from '../model/link.ts';
-import { count } from '../words.ts';
+import { count, list } from '../words.ts';
 import { isEmpty } from './entry.ts';
 import type { FindingName, Severity } from './findings.ts';
 
 /** Receives what is wrong with a value, at a path inside it. */
 export type ReportAt = (path: Path, finding: FindingName, complaint: Complaint, severity: Severity) => void;
 
-/** Compiles a field into a check of its whole value: presence, one or many, and each single value by its kind. */
-export function checkField(
-  { common, kind, options, form }: Field,
-  around: Surroundings,
-): (value: Json | undefined, status: Status, report: ReportAt) => void {
+type CheckValue = (value: Json | undefined, status: Status, report: ReportAt) => void;
+
+/** Compiles a field into a check of its whole value: its languages, presence, one or many, each single value by its kind. */
+export function checkField(field: Field, around: Surroundings): CheckValue {
+  const check = checkInOneLanguage(field, around);
+  return field.common.localized ? checkLanguages(field, around.languages, check) : check;
+}
+
+/** A value in each language: the main one is held to everything, the others to the field's limits where they are there. */
+function checkLanguages({ common, form }: Field, languages: readonly string[], check: CheckValue): CheckValue {
+  const [main = 'en'] = languages;
+  return (value, status, report) => {
+    if (isEmpty(value)) return check(undefined, status, report);
+    if (!isObject(value)) {
+      report(
+        [],
+        'language-expected',
+        { says: 'is one value, and one in each language belongs here', mend: `Write { ${main}: … }` },
+        'error',
+      );
+      return;
+    }
+    for (const [language, one] of Object.entries(value)) {
+      if (!languages.includes(language))
+        report(
+          [language],
+          'unknown-language',
+          {
+            says: `is in a language (${language}) that the workspace does not have`,
+            mend: `Its languages are ${list(languages)} (lumbrik.yaml).`,
+          },
+          'error',
+        );
+      else if (!isEmpty(one)) check(one, status, (path, ...rest) => report([language, ...path], ...rest));
+    }
+    if (common.required !== undefined && isEmpty(own(value, main)))
+      reportMissing(common.required, status, form.help, (path, ...rest) => report([main, ...path], ...rest));
+  };
+}
+
+function checkInOneLanguage({ common, kind, options, form }: Field, around: Surroundings): CheckValue {
   const checkOne = kind.check(options, around);
   const { many, required } = common;
   const single = (value: Json, path: Path, report: ReportAt): void =>

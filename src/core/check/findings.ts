@@ -19,6 +19,8 @@ export const findings = {
   'unknown-status': 'The status is none of draft, published, archived.',
   'malformed-time': 'A time that every entry may have is not written as a time.',
   'required-missing': 'A required field has no value.',
+  'language-expected': 'One value stands where one in each language belongs.',
+  'unknown-language': 'A value is in a language that the workspace does not have.',
   'single-value-expected': 'A list stands where one value belongs.',
   'list-expected': 'One value stands where a list belongs.',
   'too-few-items': 'A list has fewer items than the model asks for.',

@@ -62,7 +62,7 @@ export class Joiner {
           found(
             'not-unique',
             entry,
-            [field],
+            field.split('/'),
             `is ${quote(JSON.parse(value))}, and so is that of ${first}`,
             'Give one of the two another value.',
           ),

@@ -7,6 +7,7 @@ import {
   type TermDoc,
   type TypeDoc,
 } from '../model/document.ts';
+import { sameShape } from '../model/layers.ts';
 import { linkTaxonomyOf } from '../model/link.ts';
 import type { Difference, OptionDifference, RenameGuess } from './difference.ts';
 import { matchRenames, type Stated } from './match.ts';
@@ -60,8 +61,7 @@ function field(
   const here = { type: typeName, field: name };
   if (!was) return is ? [{ name: 'field-added', ...here, form: is }] : [];
   if (!is) return [{ name: 'field-removed', ...here, form: was }];
-  if (was.kind !== is.kind || Boolean(was.many) !== Boolean(is.many))
-    return [{ name: 'field-reshaped', ...here, was, is }];
+  if (!sameShape(was, is)) return [{ name: 'field-reshaped', ...here, was, is }];
   return options(was, is).map((option) => ({ name: 'field-changed', ...here, was, ...option }));
 }
 

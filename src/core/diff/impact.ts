@@ -1,9 +1,10 @@
 import { isEmpty } from '../check/entry.ts';
 import { checkField } from '../check/field.ts';
-import { isList, type Json, type JsonObject, own, renameKey, withKey, withoutKey } from '../json.ts';
+import { type Json, type JsonObject, own, renameKey, withKey, withoutKey } from '../json.ts';
 import type { Rename, Surroundings } from '../kinds/define.ts';
 import { asks, carrier } from '../model/carry.ts';
 import type { FieldDoc, ModelDoc, Rule, Status } from '../model/document.ts';
+import { inMainLanguage, singles } from '../model/layers.ts';
 import { type Field, link, linkField, type Model, type Type } from '../model/link.ts';
 import { renamedValues, renameInModel } from '../model/rename.ts';
 import { compileRules, isBroken } from '../rules/rules.ts';
@@ -101,6 +102,8 @@ function counterFor(difference: Difference, between: Model, after: Model): Count
   switch (difference.name) {
     case 'renamed':
       return renameCounter(difference.rename, between);
+    case 'languages-changed':
+      return languageCounter(between, after);
     case 'type-removed':
       return counting(
         difference.type,
@@ -189,7 +192,7 @@ function renameCounter(rename: Rename, between: Model): Counter | undefined {
     case 'choice':
       return counting(
         rename.type,
-        ({ fields }) => itemsOf(own(fields, rename.field)).includes(rename.to),
+        ({ fields }) => itemsIn(between, rename.type, rename.field, fields).includes(rename.to),
         (hits, of) => `${share(hits, of)} it, and ${hits === 1 ? 'keeps' : 'keep'} it`,
       );
     case 'taxonomy':
@@ -226,8 +229,15 @@ function optionCounter(
   aroundAfter: Surroundings,
 ): Counter | undefined {
   const { type, field, option, was, before, after } = difference;
+  const linked = linkField(type, field, was);
+  const mainOf = (value: Json | undefined): Json | undefined =>
+    linked ? inMainLanguage(linked, value, around.languages[0] ?? 'en') : value;
   if (option === 'required')
-    return missing(type, after, ({ fields, status }) => isEmpty(own(fields, field)) && !isRequiredOf(before, status));
+    return missing(
+      type,
+      after,
+      ({ fields, status }) => isEmpty(mainOf(own(fields, field))) && !isRequiredOf(before, status),
+    );
   if (option === 'unique') return after === true ? repeated(type, field) : undefined;
   const part =
     option === 'many'
@@ -250,6 +260,31 @@ const directionOf = (
   { option, before, after }: { option: string; before?: Json | undefined; after?: Json | undefined },
 ) => meaningOf(kind, option).direction(before, after);
 
+/** Entries whose values by language no longer fit the languages there are. */
+function languageCounter(between: Model, after: Model): Counter {
+  const perType = new Map(
+    [...between.types].map(([name, { fields }]) => {
+      const localized = [...fields.values()].filter(({ common }) => common.localized);
+      return [
+        name,
+        localized.map((field) => ({
+          name: field.name,
+          passed: faults(field, between.around),
+          passes: faults(field, after.around),
+        })),
+      ];
+    }),
+  );
+  return counting(
+    undefined,
+    ({ type, fields, status }) =>
+      (perType.get(type) ?? []).some(
+        ({ name, passed, passes }) => passes(own(fields, name), status) > passed(own(fields, name), status),
+      ),
+    (hits, of) => `${share(hits, of)} values that no longer fit`,
+  );
+}
+
 /** Entries whose value passes the older definition of a field and breaks the newer one. */
 function violations(
   type: string,
@@ -266,9 +301,7 @@ function violations(
     ({ fields, status }) => {
       const value = own(fields, is.name);
       if (value === undefined || passes(value, status) <= passed(value, status)) return false;
-      const sizes = (measure?.of(value) === undefined ? itemsOf(value) : [value]).flatMap(
-        (item) => measure?.of(item) ?? [],
-      );
+      const sizes = [value, ...singles(is, value).map(({ item }) => item)].flatMap((item) => measure?.of(item) ?? []);
       if (!measure || sizes.length === 0) return { value };
       return { value, size: measure.worst === 'largest' ? Math.max(...sizes) : Math.min(...sizes) };
     },
@@ -284,7 +317,7 @@ function violations(
 }
 
 /** The number of things that are wrong with a value. */
-function faults(field: Field, around: Surroundings): (value: Json, status: Status) => number {
+function faults(field: Field, around: Surroundings): (value: Json | undefined, status: Status) => number {
   const check = checkField(field, around);
   return (value, status) => {
     let wrong = 0;
@@ -331,10 +364,11 @@ function reshaped(
     type,
     ({ fields, status }) => {
       const value = own(fields, field);
-      if (value === undefined || isEmpty(value)) return asks(to, status) && !asks(from, status);
-      const carried = carry(value);
-      const isFine = carried.lost.length === 0 && (carried.value === undefined || breaks(carried.value, status) === 0);
-      return isFine ? false : { value };
+      const carried = value === undefined || isEmpty(value) ? { value: undefined, lost: [] } : carry(value);
+      const isMissing = carried.value === undefined && asks(to, status) && !asks(from, status);
+      const isUnfit = carried.value !== undefined && breaks(carried.value, status) > 0;
+      if (carried.lost.length === 0 && !isMissing && !isUnfit) return false;
+      return value === undefined ? true : { value };
     },
     (hits, of, _worst, [first]) =>
       `${share(hits, of)} a value that cannot be carried over or does not fit${first?.value === undefined ? '' : `, for example ${first.entry} (${quote(first.value)})`}`,
@@ -359,7 +393,7 @@ function termCounter(taxonomy: string, term: string, between: Model): Counter {
     [...(between.types.get(type)?.fields.values() ?? [])].filter(({ kind }) => kind.term);
   const uses = ({ type, fields }: SeenEntry): boolean =>
     fieldsOf(type).some((field) =>
-      itemsOf(own(fields, field.name)).some((item) => {
+      singles(field, own(fields, field.name)).some(({ item }) => {
         const used = field.kind.term?.(item, field.options);
         return used?.taxonomy === taxonomy && used.term === term;
       }),
@@ -367,5 +401,7 @@ function termCounter(taxonomy: string, term: string, between: Model): Counter {
   return counting(undefined, uses, (hits) => `${count(hits, 'entry uses', 'entries use')} it`);
 }
 
-const itemsOf = (value: Json | undefined): readonly Json[] =>
-  value === undefined || value === null ? [] : isList(value) ? value : [value];
+function itemsIn(model: Model, type: string, name: string, fields: JsonObject): readonly Json[] {
+  const field = model.types.get(type)?.fields.get(name);
+  return field ? singles(field, own(fields, name)).map(({ item }) => item) : [];
+}

@@ -2,6 +2,7 @@ import { distance } from 'fastest-levenshtein';
 import { own } from '../json.ts';
 import type { Rename } from '../kinds/define.ts';
 import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
+import { sameShape } from '../model/layers.ts';
 import { linkField, linkTaxonomyOf, type Taxonomy } from '../model/link.ts';
 import { renameInModel } from '../model/rename.ts';
 import { humanize, list } from '../words.ts';
@@ -85,7 +86,7 @@ type Named<T> = readonly [name: string, all: Readonly<Record<string, T>>];
 function likeFields([from, fields]: Named<FieldDoc>, [to, others]: Named<FieldDoc>): Weight {
   const a = own(fields, from);
   const b = own(others, to);
-  if (!a || !b || a.kind !== b.kind || Boolean(a.many) !== Boolean(b.many)) return { sure: 0, reasons: [] };
+  if (!a || !b || !sameShape(a, b)) return { sure: 0, reasons: [] };
   const options = shared(optionTraits(a), optionTraits(b));
   return weigh([
     [0.35, 1, `both are ${a.kind}`],

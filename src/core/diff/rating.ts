@@ -10,7 +10,8 @@ import {
   rate,
   upperBound,
 } from '../kinds/meaning.ts';
-import type { Rule } from '../model/document.ts';
+import type { FieldDoc, Rule } from '../model/document.ts';
+import { sayShape } from '../model/layers.ts';
 import { quote } from '../words.ts';
 import type { Difference } from './difference.ts';
 
@@ -92,8 +93,9 @@ export function rateDifference(difference: Difference): Rating {
     case 'taxonomy-added':
     case 'term-added':
     case 'terms-rearranged':
-    case 'languages-changed':
       return { entries: 'valid', readers: 'notice' };
+    case 'languages-changed':
+      return rateLanguages(difference);
     case 'term-changed':
       return { entries: 'valid', readers: difference.option === 'label' ? 'notice' : 'unaffected' };
     case 'type-changed':
@@ -101,6 +103,18 @@ export function rateDifference(difference: Difference): Rating {
     case 'taxonomy-changed':
       return { entries: 'valid', readers: 'unaffected' };
   }
+}
+
+/** A language that is gone takes its values with it; another main language has to be there first. */
+function rateLanguages({
+  before,
+  after,
+}: {
+  readonly before: readonly string[];
+  readonly after: readonly string[];
+}): Rating {
+  if (before.some((language) => !after.includes(language))) return { entries: 'lose', readers: 'break' };
+  return before[0] === after[0] ? { entries: 'valid', readers: 'notice' } : { entries: 'migrate', readers: 'break' };
 }
 
 /** The rules that a change of a type brings: those that expect something which none did before. */
@@ -169,7 +183,7 @@ export function sayDifference(difference: Difference, arrow = '→'): string {
     case 'field-removed':
       return 'field removed';
     case 'field-reshaped':
-      return `${shapeOf(difference.was)} ${arrow} ${shapeOf(difference.is)}`;
+      return `${sayShape(difference.was)} ${arrow} ${sayShape(difference.is)}`;
     case 'taxonomy-added':
       return 'new taxonomy';
     case 'taxonomy-removed':
@@ -218,11 +232,9 @@ function plain(value: Json | undefined): string {
   return typeof value === 'string' ? (value.length > 40 ? quote(value) : value) : quote(value);
 }
 
-const shapeOf = ({ kind, many }: { readonly kind: string; readonly many?: Json }): string =>
-  many ? `many ${kind}` : kind;
-const gistOf = (field: { readonly kind: string; readonly required?: Json; readonly many?: Json }): string =>
+const gistOf = (field: FieldDoc): string =>
   [
-    shapeOf(field),
+    sayShape(field),
     field.required === true ? 'required' : field.required === 'published' ? 'required once published' : '',
   ]
     .filter(Boolean)

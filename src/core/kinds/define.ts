@@ -5,6 +5,8 @@ import type { Meaning } from './meaning.ts';
 
 /** What a kind may ask about the model that its field stands in. */
 export interface Surroundings {
+  /** The languages of the workspace, the main one first. */
+  readonly languages: readonly string[];
   readonly types: readonly string[];
   readonly taxonomies: readonly string[];
   /** The terms of a taxonomy with their labels; `undefined` where there is no such taxonomy. */

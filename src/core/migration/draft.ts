@@ -4,6 +4,7 @@ import type { Impact } from '../diff/impact.ts';
 import { sayDifference } from '../diff/rating.ts';
 import { equal, type Json, type JsonObject, own, withKey } from '../json.ts';
 import { asJson, type Branch, type ModelDoc, type TaxonomyDoc } from '../model/document.ts';
+import { sayShape } from '../model/layers.ts';
 import { writeComment, writeYaml } from '../source/write.ts';
 import { count, humanize, list } from '../words.ts';
 import { writeTree } from './steps/arrange.ts';
@@ -81,7 +82,7 @@ function draftStep(group: readonly Difference[], impactOf: ImpactOf): readonly D
     case 'renamed':
       return [renameStep(first, impact)];
     case 'languages-changed':
-      return [{ says: { change: 'languages', to: { languages: first.after } }, why: sayDifference(first) }];
+      return [languageStep(first, hits, impact)];
     case 'taxonomy-added':
       return [{ says: { add: address, taxonomy: fileForm(first.form) }, why: 'New taxonomy; no entry changes.' }];
     case 'term-added':
@@ -118,6 +119,23 @@ function draftStep(group: readonly Difference[], impactOf: ImpactOf): readonly D
     default:
       return [changeStep(address, group, impactOf)];
   }
+}
+
+function languageStep(
+  difference: Extract<Difference, { name: 'languages-changed' }>,
+  hits: number,
+  impact: Impact | undefined,
+): DraftedStep {
+  const says = { change: 'languages', to: { languages: difference.after } };
+  if (hits === 0) return { says, why: sentence(`Languages ${sayDifference(difference, 'become')}`) };
+  return {
+    says,
+    why: `${sentence(`Languages ${sayDifference(difference, 'become')}`)} ${sentence(impact?.says ?? '')}`,
+    open: {
+      question: 'Are the values in languages that are gone to be lost?',
+      how: 'Yes: delete the line `open`. What the main language lacks then is listed by the check.',
+    },
+  };
 }
 
 function renameStep(
@@ -158,9 +176,8 @@ function convertStep(
   { was, is }: Extract<Difference, { name: 'field-reshaped' }>,
   impact: Impact | undefined,
 ): DraftedStep {
-  const shape = ({ kind, many }: JsonObject): string => `${many ? 'many ' : ''}${String(kind)}`;
   const says = { convert: address, field: is };
-  const why = `${shape(was)} becomes ${shape(is)}${impact && impact.hits > 0 ? `; ${impact.says}` : ': every value can be carried over'}.`;
+  const why = `${sayShape(was)} becomes ${sayShape(is)}${impact && impact.hits > 0 ? `; ${impact.says}` : ': every value can be carried over'}.`;
   if (!impact || impact.hits === 0) return { says, why };
   return {
     says,

@@ -10,7 +10,6 @@ import {
   renameKey,
   withKey,
   withoutKey,
-  withValueAt,
 } from '../json.ts';
 import type { Status } from '../model/document.ts';
 import type { Type } from '../model/link.ts';
@@ -123,17 +122,25 @@ export class EntryDraft {
 /** The smallest parts of a value that have to be set to turn it into another one. */
 function smallest(path: Path, old: Json, value: Json): readonly { readonly path: Path; readonly value: Json }[] {
   if (equal(old, value)) return [];
-  if (isList(old) && isList(value) && old.length === value.length) {
-    const parts = old.flatMap((item, index) => smallest([...path, index], item, value[index] ?? null));
-    const allPlain = parts.every((part) => !isObject(part.value) && !isList(part.value));
-    if (
-      allPlain &&
-      equal(
-        parts.reduce<Json>((all, part) => withValueAt(all, part.path.slice(path.length), part.value), old),
-        value,
-      )
-    )
-      return parts;
-  }
-  return [{ path, value }];
+  const parts = partsThatDiffer(path, old, value);
+  const allPlain = parts?.every((part) => !isObject(part.value) && !isList(part.value)) === true;
+  return parts && allPlain ? parts : [{ path, value }];
+}
+
+/** The parts of two values of the same outline that differ; `undefined` where the outlines do. */
+function partsThatDiffer(
+  path: Path,
+  old: Json,
+  value: Json,
+): readonly { readonly path: Path; readonly value: Json }[] | undefined {
+  if (isList(old) && isList(value))
+    return old.length === value.length
+      ? old.flatMap((item, index) => smallest([...path, index], item, value[index] ?? null))
+      : undefined;
+  if (!isObject(old) || !isObject(value)) return undefined;
+  const keys = Object.keys(old);
+  const isSameOutline = keys.length === Object.keys(value).length && keys.every((key) => Object.hasOwn(value, key));
+  return isSameOutline
+    ? keys.flatMap((key) => smallest([...path, key], old[key] ?? null, value[key] ?? null))
+    : undefined;
 }

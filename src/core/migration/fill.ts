@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { checkField } from '../check/field.ts';
-import { type Json, own, pointer } from '../json.ts';
+import { isObject, type Json, own, pointer } from '../json.ts';
 import { type Address, addressForms, parseAddress } from '../model/address.ts';
 import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { didYouMean } from '../nearest.ts';
-import { type Expression, ExpressionFailed, expressionsOver } from '../rules/expression.ts';
+import { celTypeOf, type Expression, ExpressionFailed, expressionsOver } from '../rules/expression.ts';
 import { quote } from '../words.ts';
 import type { EntryDraft } from './entryDraft.ts';
 import { StepRefused } from './step.ts';
@@ -21,7 +21,8 @@ export interface Fill {
 }
 
 /**
- * Compiles a fill for a field. A constant must obey the field; an expression must give what the field holds.
+ * Compiles a fill for a field. A constant must obey the field; an expression must give what the field holds. For a field
+ * that differs by language, a plain value is that of the main language.
  * @returns a function from an entry to its value, or `undefined` where nothing was said.
  * @throws {StepRefused}
  */
@@ -33,15 +34,21 @@ export function compileFill(
 ): ((draft: EntryDraft) => Json | undefined) | undefined {
   if (fill.value !== undefined && fill.cel !== undefined)
     throw new StepRefused('both `value` and `cel` are given', 'Keep one of the two.', 'cel');
+  const [main = 'en'] = model.around.languages;
+  const isWhole = (value: Json): boolean => !field.common.localized || isObject(value);
+  const whole = (value: Json): Json => (isWhole(value) ? value : { [main]: value });
   if (fill.value !== undefined) {
-    const { value } = fill;
+    const value = whole(fill.value);
     refuseBroken(value, field, model);
     return () => value;
   }
   if (fill.cel === undefined) return undefined;
   const expression = compileExpression(fill.cel, seenBy, 'cel');
   refuseOtherType(expression, field);
-  return (draft) => evaluate(expression, draft);
+  return (draft) => {
+    const value = evaluate(expression, draft);
+    return value === undefined || value === null ? value : whole(value);
+  };
 }
 
 /** Compiles a condition over entries. @throws {StepRefused} where it does not give true or false. */
@@ -92,15 +99,20 @@ function refuseBroken(value: Json, field: Field, model: Model): void {
   });
 }
 
-function refuseOtherType({ gives, source }: Expression, { kind, common, address }: Field): void {
-  const wanted = common.many ? `list<${kind.cel}>` : kind.cel;
-  const fits = gives === wanted || gives === 'dyn' || gives === 'list<dyn>' || (wanted === 'double' && gives === 'int');
-  if (!fits)
-    throw new StepRefused(
-      `the expression ${quote(source, 80)} gives ${gives}, and \`${address}\` holds ${wanted}`,
-      `Change it so that it gives ${wanted}.`,
-      'cel',
-    );
+function refuseOtherType({ gives, source }: Expression, field: Field): void {
+  const wanted = celTypeOf(field);
+  const [, inOneLanguage = wanted] = /^map<string, (.*)>$/u.exec(wanted) ?? [];
+  const fits = (type: string): boolean =>
+    gives === type ||
+    (type === 'double' && gives === 'int') ||
+    (type.startsWith('list<') && gives === 'list<dyn>') ||
+    (type.startsWith('map<') && gives.startsWith('map'));
+  if (gives === 'dyn' || wanted.includes('dyn') || fits(wanted) || fits(inOneLanguage)) return;
+  throw new StepRefused(
+    `the expression ${quote(source, 80)} gives ${gives}, and \`${field.address}\` holds ${wanted}`,
+    `Change it so that it gives ${wanted}.`,
+    'cel',
+  );
 }
 
 /* ── finding what a step is about ────────────────────────────────────────────────────────────────────────────── */

@@ -1,4 +1,5 @@
-import { isList, type Json } from '../json.ts';
+import { isEmpty } from '../check/entry.ts';
+import { isList, isObject, type Json } from '../json.ts';
 import type { Surroundings } from '../kinds/define.ts';
 import type { Status } from './document.ts';
 import type { Field } from './link.ts';
@@ -10,8 +11,37 @@ export interface Outcome {
   readonly lost: readonly { readonly item: Json; readonly why: string }[];
 }
 
-/** Compiles how values get from one definition of a field to another: by kind, from one to many and back. */
+/**
+ * Compiles how values get from one definition of a field to another: by kind, from one to many and back, and from one
+ * language to several and back. What does not differ by language becomes the main language's value.
+ */
 export function carrier(was: Field, is: Field, around: Surroundings): (value: Json) => Outcome {
+  const carry = carrierInOneLanguage(was, is, around);
+  const [main = 'en'] = around.languages;
+  return (value) => {
+    const versions =
+      was.common.localized && isObject(value)
+        ? Object.entries(value).filter(([, one]) => !isEmpty(one))
+        : ([[main, value]] as const);
+    const outcomes = versions.map(([language, one]) => ({ language, ...carry(one) }));
+    const lost = outcomes.flatMap((outcome) => outcome.lost);
+    if (is.common.localized) {
+      const carried = outcomes.flatMap(({ language, value: one }) =>
+        one === undefined ? [] : [[language, one] as const],
+      );
+      return { value: carried.length > 0 ? Object.fromEntries(carried) : undefined, lost };
+    }
+    const kept = outcomes.find(({ language }) => language === main);
+    const others = outcomes
+      .filter((outcome) => outcome !== kept)
+      .flatMap(({ value: one, language }) =>
+        one === undefined ? [] : [{ item: one, why: `the field has one value, and ${main} is kept, not ${language}` }],
+      );
+    return { value: kept?.value, lost: [...lost, ...others] };
+  };
+}
+
+function carrierInOneLanguage(was: Field, is: Field, around: Surroundings): (value: Json) => Outcome {
   const isSameKind = was.kind.name === is.kind.name;
   const convert = isSameKind ? undefined : is.kind.from[was.kind.name];
   if (!isSameKind && !convert)

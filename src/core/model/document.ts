@@ -76,6 +76,9 @@ export const commonOptions = {
     .optional()
     .describe('Whether an entry must have it: always, or only once it is published.'),
   default: z.json().optional().describe('What new entries start with. Entries that exist are never touched by it.'),
+  localized: flag.describe(
+    'Whether it has a value in each language of the workspace: { en: …, fr: … }. The first language is the one that has to be there.',
+  ),
   unique: flag.describe('Whether no two entries of the type may have the same value.'),
   many: z
     .union([
@@ -92,6 +95,7 @@ export interface CommonOptions {
   readonly group?: string;
   readonly required?: true | 'published';
   readonly default?: Json;
+  readonly localized?: true;
   readonly unique?: true;
   readonly many?: { readonly min?: number; readonly max?: number };
 }

@@ -62,7 +62,7 @@ export interface Term {
 export function link(form: ModelDoc): Model {
   const types = new Map(Object.entries(form.types).map(([name, type]) => [name, linkType(name, type)]));
   const taxonomies = new Map(Object.entries(form.taxonomies).map(([name, one]) => [name, linkTaxonomyOf(name, one)]));
-  return { form, types, taxonomies, around: surroundings(types, taxonomies) };
+  return { form, types, taxonomies, around: surroundings(form.languages, types, taxonomies) };
 }
 
 function linkType(name: string, form: TypeDoc): Type {
@@ -121,7 +121,11 @@ export function linkTaxonomyOf(name: string, form: TaxonomyDoc): Taxonomy {
   return { name, form, label: form.label ?? humanize(name), terms, roots };
 }
 
-function surroundings(types: ReadonlyMap<string, Type>, taxonomies: ReadonlyMap<string, Taxonomy>): Surroundings {
+function surroundings(
+  languages: readonly string[],
+  types: ReadonlyMap<string, Type>,
+  taxonomies: ReadonlyMap<string, Taxonomy>,
+): Surroundings {
   const labels = new Map<string, ReadonlyMap<string, string>>();
   const fieldKinds = new Map<string, ReadonlyMap<string, string>>();
   for (const [name, { terms }] of taxonomies)
@@ -129,6 +133,7 @@ function surroundings(types: ReadonlyMap<string, Type>, taxonomies: ReadonlyMap<
   for (const [name, { fields }] of types)
     fieldKinds.set(name, new Map([...fields].map(([field, { kind }]) => [field, kind.name])));
   return {
+    languages,
     types: [...types.keys()],
     taxonomies: [...taxonomies.keys()],
     termsOf: (taxonomy) => labels.get(taxonomy),

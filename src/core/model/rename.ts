@@ -1,7 +1,8 @@
-import { equal, isList, type Json, type JsonObject, mapValues, own, renameKey, withKey } from '../json.ts';
+import { equal, type Json, type JsonObject, mapValues, own, renameKey, withKey } from '../json.ts';
 import type { Home, Rename } from '../kinds/define.ts';
 import { renameInExpression } from '../rules/expression.ts';
 import type { Branch, FieldDoc, ModelDoc, Rule, TaxonomyDoc, TypeDoc } from './document.ts';
+import { mapSingles } from './layers.ts';
 import { linkField, type Type } from './link.ts';
 
 /** A model after something in it got another name: the thing itself and every mention of it. */
@@ -81,8 +82,7 @@ function renameInValue(value: Json, field: Linked, rename: Rename): Json {
   const change = field.kind.renameInValue;
   if (!change) return value;
   const home = { type: field.type, field: field.name };
-  const one = (item: Json): Json => change(item, field.options, rename, home);
-  return field.common.many && isList(value) ? value.map(one) : one(value);
+  return mapSingles(field, value, (item) => change(item, field.options, rename, home));
 }
 
 /** The values of an entry's fields that a rename touches, as they are afterwards; field names are those from before. */

@@ -80,6 +80,14 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
       says: `\`min\` (${min}) is more than \`max\` (${max}), so no list could pass`,
       mend: 'Swap them or change one.',
     };
+  if (common.localized && kind.isBody(options))
+    yield { path: ['localized'], says: 'the body of a file is one text', mend: 'Remove `localized` or `body`.' };
+  if (common.localized && kind.term)
+    yield {
+      path: ['localized'],
+      says: 'a term is the same in each language; its label differs',
+      mend: 'Remove `localized`.',
+    };
   if (common.many && kind.isBody(options))
     yield { path: ['many'], says: 'the body of a file is one text', mend: 'Remove `many` or `body`.' };
   let isBroken = false;

@@ -1,5 +1,6 @@
 import { type ASTNode, Environment, type ParseError } from '@marcbachmann/cel-js';
-import { isList, type Json, type JsonObject, own } from '../json.ts';
+import { type Json, type JsonObject, own } from '../json.ts';
+import { mapSingles } from '../model/layers.ts';
 import type { Field, Type } from '../model/link.ts';
 import { didYouMean } from '../nearest.ts';
 import { findExponential } from '../patterns/exponential.ts';
@@ -38,7 +39,7 @@ const limits = { maxAstNodes: 2_000, maxDepth: 60 };
 /** Compiles expressions over the entries of one type. They can reach the entry's own values and nothing else. */
 export function expressionsOver(type: Type): (source: string) => Expression | ExpressionProblem {
   const schema: Record<string, string> = { id: 'string', type: 'string', status: 'string' };
-  for (const field of type.fields.values()) schema[field.name] = celType(field);
+  for (const field of type.fields.values()) schema[field.name] = celTypeOf(field);
   const environment = new Environment({ limits, homogeneousAggregateLiterals: false })
     .registerVariable({ name: 'entry', schema })
     .registerOperator('double * int', (a: number, b: bigint) => a * Number(b))
@@ -100,7 +101,11 @@ function problemOfPattern(node: ASTNode): Omit<ExpressionProblem, 'offset'> | un
   );
 }
 
-const celType = ({ kind, common }: Field): string => (common.many ? `list<${kind.cel}>` : kind.cel);
+/** The CEL type of a field's whole value: `string`, `list<int>`, `map<string, string>` by language. */
+export function celTypeOf({ kind, common }: Field): string {
+  const inOneLanguage = common.many ? `list<${kind.cel}>` : kind.cel;
+  return common.localized ? `map<string, ${inOneLanguage}>` : inOneLanguage;
+}
 
 function problemOf(error: ParseError, names: readonly string[]): ExpressionProblem {
   const summary = summaryOf(error);
@@ -126,7 +131,7 @@ function toCel({ id, type, status, fields }: EntryView, { fields: known }: Type)
   for (const field of known.values()) {
     const value = own(fields, field.name);
     if (value === undefined || value === null) continue;
-    view[field.name] = isList(value) ? value.map((item) => oneToCel(item, field)) : oneToCel(value, field);
+    view[field.name] = mapSingles(field, value, (item) => oneToCel(item, field));
   }
   return view;
 }
@@ -146,6 +151,9 @@ function fromCel(value: unknown): Json {
     return value;
   }
   if (Array.isArray(value)) return value.map(fromCel);
+  if (value instanceof Map) return Object.fromEntries([...value].map(([key, inner]) => [String(key), fromCel(inner)]));
+  if (typeof value === 'object' && Object.getPrototypeOf(value) === Object.prototype)
+    return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, fromCel(inner)]));
   throw new ExpressionFailed('the result is neither a text, a number, true or false, nor a list of these');
 }
 

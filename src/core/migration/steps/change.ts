@@ -2,7 +2,9 @@ import { z } from 'zod';
 import { isObject, type Json, type JsonObject, own, withKey, withoutKey } from '../../json.ts';
 import { asks } from '../../model/carry.ts';
 import { asJson, type ModelDoc } from '../../model/document.ts';
+import type { Model } from '../../model/link.ts';
 import { readField, readTaxonomyParts, readTypeParts } from '../../model/read.ts';
+import type { EntryDraft } from '../entryDraft.ts';
 import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, typeOf } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
@@ -35,6 +37,7 @@ export const change = defineStep({
     }
   },
   entries: (step, { before, after }) => {
+    if (step.change === 'languages') return dropLanguages(before, after);
     const hasFill = step.value !== undefined || step.cel !== undefined;
     if (!hasFill) return () => undefined;
     const address = addressed(step.change, 'change', ['field']);
@@ -55,6 +58,29 @@ export const change = defineStep({
     };
   },
 });
+
+/** Takes out the values in languages that are gone. */
+function dropLanguages(before: Model, after: Model): (draft: EntryDraft) => void {
+  const gone = before.form.languages.filter((language) => !after.form.languages.includes(language));
+  return (draft) => {
+    for (const field of before.types.get(draft.type)?.fields.values() ?? []) {
+      const value = draft.get(field.name);
+      if (!field.common.localized || !isObject(value)) continue;
+      const lost = gone.filter((language) => Object.hasOwn(value, language));
+      for (const language of lost)
+        draft.losses.push({
+          path: [field.name, language],
+          value: value[language] ?? null,
+          why: `the language ${language} is gone`,
+        });
+      if (lost.length > 0)
+        draft.set(
+          field.name,
+          Object.fromEntries(Object.entries(value).filter(([language]) => !lost.includes(language))),
+        );
+    }
+  };
+}
 
 /** Options with others put over them; `null` takes one away. */
 const merged = (old: object, to: JsonObject): JsonObject =>

@@ -42,7 +42,7 @@ export const convert = defineStep({
       if (draft.type !== address.type) return;
       const value = draft.get(address.field);
       const carried = value === undefined ? { value: undefined, lost: [] } : carry(value);
-      const isMissing = value === undefined && asks(is.field, draft.status) && !asks(was.field, draft.status);
+      const isMissing = carried.value === undefined && asks(is.field, draft.status) && !asks(was.field, draft.status);
       const isUnfit = carried.value !== undefined && !obeys(carried.value, is.field, after);
       const fallback = carried.lost.length > 0 || isMissing || isUnfit ? otherwise?.(draft) : undefined;
       const becomes = fallback === undefined ? {} : { becomes: fallback };

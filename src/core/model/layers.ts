@@ -1,0 +1,57 @@
+import type { Entry } from '../check/entry.ts';
+import { isList, isObject, type Json, mapValues, own, type Path } from '../json.ts';
+import type { Field, Type } from './link.ts';
+
+/**
+ * The layers of a field's value: languages outside, if it differs by language, then a list, if it holds many, then the
+ * single values that its kind knows.
+ */
+interface Single {
+  readonly item: Json;
+  readonly path: Path;
+}
+
+/** Every single value inside a field's value, with its path; what is not of the right shape counts as one. */
+export function singles({ common, kind }: Field, value: Json | undefined): readonly Single[] {
+  const inOneLanguage = (one: Json, path: Path): readonly Single[] => {
+    if (one === null) return [];
+    return isList(one) && (common.many || !kind.takesLists)
+      ? one.map((item, index) => ({ item, path: [...path, index] }))
+      : [{ item: one, path }];
+  };
+  if (value === undefined) return [];
+  if (!common.localized || !isObject(value)) return inOneLanguage(value, []);
+  return Object.entries(value).flatMap(([language, one]) => inOneLanguage(one, [language]));
+}
+
+/** A value in layers whose single values are of another type. */
+type InOneLanguage<T> = T | null | readonly T[];
+type Layers<T> = InOneLanguage<T> | { readonly [language: string]: InOneLanguage<T> };
+
+/** The value with every single value in it changed, and its layers as they were. */
+export function mapSingles<T>({ common, kind }: Field, value: Json, change: (item: Json) => T): Layers<T> {
+  const inOneLanguage = (one: Json): InOneLanguage<T> => {
+    if (one === null) return one;
+    return isList(one) && (common.many || !kind.takesLists) ? one.map(change) : change(one);
+  };
+  return common.localized && isObject(value) ? mapValues(value, inOneLanguage) : inOneLanguage(value);
+}
+
+/** What a value says in the main language: all of it where it does not differ by language. */
+export const inMainLanguage = ({ common }: Field, value: Json | undefined, language: string): Json | undefined =>
+  common.localized && isObject(value) ? (Object.hasOwn(value, language) ? value[language] : undefined) : value;
+
+/** Whether two definitions of a field store their values in the same layers, of the same kind. */
+export const sameShape = (a: Readonly<Record<string, Json>>, b: Readonly<Record<string, Json>>): boolean =>
+  a.kind === b.kind && Boolean(a.many) === Boolean(b.many) && Boolean(a.localized) === Boolean(b.localized);
+
+/** A field's shape in words: `many text`, `text in each language`. */
+export const sayShape = ({ kind, many, localized }: Readonly<Record<string, Json>>): string =>
+  `${many ? 'many ' : ''}${String(kind)}${localized ? ' in each language' : ''}`;
+
+/** What an entry is called in lists: the value of the field that its type names for that, in the main language. */
+export function titleOf(entry: Entry, type: Type | undefined, language: string): string | undefined {
+  const field = type?.form.titled === undefined ? undefined : type.fields.get(type.form.titled);
+  const title = field && inMainLanguage(field, own(entry.values, field.name), language);
+  return typeof title === 'string' && title !== '' ? title : undefined;
+}
