@@ -10,7 +10,7 @@ import { RunResult } from './tasks/migration/run.ts';
 import { UndoResult } from './tasks/migration/undo.ts';
 import { NewResult } from './tasks/newWorkspace.ts';
 import { SealResult } from './tasks/seal.ts';
-import { ShowResult } from './tasks/show.ts';
+import { ShowResult } from './tasks/show/result.ts';
 import { TraceResult } from './tasks/trace.ts';
 import { ErrorResult } from './view/print.ts';
 

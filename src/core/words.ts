@@ -46,3 +46,6 @@ export function range(min: string | number | undefined, max: string | number | u
   if (min !== undefined) return `≥ ${min}`;
   return max === undefined ? '' : `≤ ${max}`;
 }
+
+/** The first letter large. */
+export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

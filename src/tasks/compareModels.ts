@@ -1,7 +1,8 @@
 import { fieldsOf, statusOf } from '../core/check/entry.ts';
 import { type Comparison, compare } from '../core/diff/compare.ts';
+import type { Impact } from '../core/diff/counting.ts';
 import { addressOf, type Difference } from '../core/diff/difference.ts';
-import { type Impact, ImpactCount } from '../core/diff/impact.ts';
+import { ImpactCount } from '../core/diff/impact.ts';
 import type { Stated } from '../core/diff/match.ts';
 import { rateDifference, sayDifference } from '../core/diff/rating.ts';
 import type { Rename } from '../core/kinds/define.ts';

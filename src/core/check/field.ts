@@ -7,7 +7,7 @@ import { isEmpty } from './entry.ts';
 import type { FindingName, Severity } from './findings.ts';
 
 /** Receives what is wrong with a value, at a path inside it. */
-export type ReportAt = (path: Path, finding: FindingName, complaint: Complaint, severity: Severity) => void;
+type ReportAt = (path: Path, finding: FindingName, complaint: Complaint, severity: Severity) => void;
 
 type CheckValue = (value: Json | undefined, status: Status, report: ReportAt) => void;
 

@@ -1,6 +1,6 @@
 import type { Comparison } from '../diff/compare.ts';
+import type { Impact } from '../diff/counting.ts';
 import { addressOf, addressOfRename, type Difference } from '../diff/difference.ts';
-import type { Impact } from '../diff/impact.ts';
 import { sayDifference } from '../diff/rating.ts';
 import { equal, type Json, type JsonObject, own, withKey } from '../json.ts';
 import { asJson, type Branch, type ModelDoc, type TaxonomyDoc } from '../model/document.ts';

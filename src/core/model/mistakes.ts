@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { at, type Json, type Path } from '../json.ts';
+import { at, isObject, type Json, type Path } from '../json.ts';
 import { didYouMean } from '../nearest.ts';
 import { list, quote } from '../words.ts';
 
@@ -23,10 +23,18 @@ export function parseWith<T>(
   data: Json,
   name: string,
 ): { readonly value: T } | { readonly mistakes: readonly Mistake[] } {
-  const parsed = schema.safeParse(data);
+  const parsed = schema.safeParse(withoutProto(data));
   if (parsed.success) return { value: parsed.data };
   const mistakes = parsed.error.issues.flatMap((issue) => inWords(issue, schema, data, [], name));
   return { mistakes };
+}
+
+/** Zod passes over a key called `__proto__`; under another name it is refused like every unknown key. */
+function withoutProto(data: Json): Json {
+  if (!isObject(data) || !Object.hasOwn(data, '__proto__')) return data;
+  return Object.fromEntries(
+    Object.entries(data).map(([key, value]) => [key === '__proto__' ? '"__proto__"' : key, value]),
+  );
 }
 
 type Issue = z.core.$ZodIssue;

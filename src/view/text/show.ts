@@ -1,6 +1,6 @@
 import stringWidth from 'string-width';
 import { count, groupThousands } from '../../core/words.ts';
-import type { ShowResult } from '../../tasks/show.ts';
+import type { ShowResult } from '../../tasks/show/result.ts';
 import { clip, glyphs, type Look, next, oneLine, padLeft, padRight, sayPointer, table, wrap } from '../look.ts';
 import { standingText } from './standing.ts';
 

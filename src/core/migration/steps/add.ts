@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { own, withKey, withoutKey } from '../../json.ts';
 import type { Branch, ModelDoc, TypeDoc } from '../../model/document.ts';
-import { readField, readTaxonomyParts, readTypeParts } from '../../model/read.ts';
+import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
+import { readField, readTypeParts } from '../../model/readType.ts';
 import { addressed, compileFill, fillShape, linkedField, placesBefore, typeOf } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 

@@ -3,7 +3,8 @@ import { isObject, type Json, type JsonObject, own, withKey, withoutKey } from '
 import { asks } from '../../model/carry.ts';
 import { asJson, type ModelDoc } from '../../model/document.ts';
 import type { Model } from '../../model/link.ts';
-import { readField, readTaxonomyParts, readTypeParts } from '../../model/read.ts';
+import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
+import { readField, readTypeParts } from '../../model/readType.ts';
 import type { EntryDraft } from '../entryDraft.ts';
 import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, typeOf } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';

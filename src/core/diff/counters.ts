@@ -1,0 +1,272 @@
+import { isEmpty } from '../check/entry.ts';
+import { checkField } from '../check/field.ts';
+import { type Json, type JsonObject, own, withKey, withoutKey } from '../json.ts';
+import type { Rename, Surroundings } from '../kinds/define.ts';
+import { asks, carrier } from '../model/carry.ts';
+import type { FieldDoc, Rule, Status } from '../model/document.ts';
+import { inMainLanguage, singles } from '../model/layers.ts';
+import { type Field, linkField, type Model } from '../model/link.ts';
+import { compileRules, isBroken } from '../rules/rules.ts';
+import { count, quote } from '../words.ts';
+import { type Counter, counting, type SeenEntry, share } from './counting.ts';
+import type { Difference } from './difference.ts';
+import { addedRules, meaningOf, splitMany } from './rating.ts';
+
+/** The counter that a difference calls for; `undefined` where it hits nobody. */
+export function counterFor(difference: Difference, between: Model, after: Model): Counter | undefined {
+  switch (difference.name) {
+    case 'renamed':
+      return renameCounter(difference.rename, between);
+    case 'languages-changed':
+      return languageCounter(between, after);
+    case 'type-removed':
+      return counting(
+        difference.type,
+        () => true,
+        (hits) => `${count(hits, 'entry', 'entries')} would be removed`,
+      );
+    case 'field-removed':
+      return filled(difference.type, difference.field, (hits, of) => `${share(hits, of)} a value, which would be lost`);
+    case 'field-added':
+      return missing(difference.type, difference.form.required, () => true);
+    case 'field-reshaped':
+      return reshaped(difference, after);
+    case 'field-changed':
+      return optionCounter(difference, between.around, after.around);
+    case 'type-changed':
+      return ruleCounter(difference.type, addedRules(difference), after);
+    case 'term-removed':
+      return termCounter(difference.taxonomy, difference.path.at(-1) ?? '', between);
+    default:
+      return undefined;
+  }
+}
+
+function renameCounter(rename: Rename, between: Model): Counter | undefined {
+  switch (rename.what) {
+    case 'type':
+      return counting(
+        rename.to,
+        () => true,
+        (hits) => `${count(hits, 'entry moves', 'entries move')} along`,
+      );
+    case 'field':
+      return filled(rename.type, rename.to, (hits, of) => `${share(hits, of)} a value, which stays`);
+    case 'term':
+      return termCounter(rename.taxonomy, rename.to, between);
+    case 'choice':
+      return counting(
+        rename.type,
+        ({ fields }) => itemsIn(between, rename.type, rename.field, fields).includes(rename.to),
+        (hits, of) => `${share(hits, of)} it, and ${hits === 1 ? 'keeps' : 'keep'} it`,
+      );
+    case 'taxonomy':
+      return undefined;
+  }
+}
+
+const filled = (type: string, field: string, say: (hits: number, of: number) => string): Counter =>
+  counting(
+    type,
+    ({ fields }) => {
+      const value = own(fields, field);
+      return isEmpty(value) || value === undefined ? false : { value };
+    },
+    say,
+  );
+
+/** Entries that lack a value which is required of them. */
+function missing(type: string, required: Json | undefined, lacks: (entry: SeenEntry) => boolean): Counter | undefined {
+  if (required === undefined) return undefined;
+  return counting(
+    type,
+    (entry) => isRequiredOf(required, entry.status) && lacks(entry),
+    (hits, of) => `${share(hits, of)} no value`,
+  );
+}
+
+const isRequiredOf = (required: Json | undefined, status: Status): boolean =>
+  required === true || (required === 'published' && status === 'published');
+
+function optionCounter(
+  difference: Extract<Difference, { name: 'field-changed' }>,
+  around: Surroundings,
+  aroundAfter: Surroundings,
+): Counter | undefined {
+  const { type, field, option, was, before, after } = difference;
+  const linked = linkField(type, field, was);
+  const mainOf = (value: Json | undefined): Json | undefined =>
+    linked ? inMainLanguage(linked, value, around.languages[0] ?? 'en') : value;
+  if (option === 'required')
+    return missing(
+      type,
+      after,
+      ({ fields, status }) => isEmpty(mainOf(own(fields, field))) && !isRequiredOf(before, status),
+    );
+  if (option === 'unique') return after === true ? repeated(type, field) : undefined;
+  const part =
+    option === 'many'
+      ? splitMany(before, after).find((one) => directionOf(was.kind, one) !== 'wider')
+      : { option, before, after };
+  if (!part) return undefined;
+  const direction = directionOf(was.kind, part);
+  if (direction === 'wider' || direction === 'presentation') return undefined;
+  const form = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
+  return violations(
+    type,
+    [linkField(type, field, was), around],
+    [linkField(type, field, { ...form, kind: was.kind }), aroundAfter],
+    part.option,
+  );
+}
+
+const directionOf = (
+  kind: string,
+  { option, before, after }: { option: string; before?: Json | undefined; after?: Json | undefined },
+) => meaningOf(kind, option).direction(before, after);
+
+/** Entries whose values by language no longer fit the languages there are. */
+function languageCounter(between: Model, after: Model): Counter {
+  const perType = new Map(
+    [...between.types].map(([name, { fields }]) => {
+      const localized = [...fields.values()].filter(({ common }) => common.localized);
+      return [
+        name,
+        localized.map((field) => ({
+          name: field.name,
+          passed: faults(field, between.around),
+          passes: faults(field, after.around),
+        })),
+      ];
+    }),
+  );
+  return counting(
+    undefined,
+    ({ type, fields, status }) =>
+      (perType.get(type) ?? []).some(
+        ({ name, passed, passes }) => passes(own(fields, name), status) > passed(own(fields, name), status),
+      ),
+    (hits, of) => `${share(hits, of)} values that no longer fit`,
+  );
+}
+
+/** Entries whose value passes the older definition of a field and breaks the newer one. */
+function violations(
+  type: string,
+  [was, around]: readonly [Field | undefined, Surroundings],
+  [is, aroundAfter]: readonly [Field | undefined, Surroundings],
+  option: string,
+): Counter | undefined {
+  if (!was || !is) return undefined;
+  const measure = meaningOf(was.kind.name, option).measure;
+  const passed = faults(was, around);
+  const passes = faults(is, aroundAfter);
+  return counting(
+    type,
+    ({ fields, status }) => {
+      const value = own(fields, is.name);
+      if (value === undefined || passes(value, status) <= passed(value, status)) return false;
+      const sizes = [value, ...singles(is, value).map(({ item }) => item)].flatMap((item) => measure?.of(item) ?? []);
+      if (!measure || sizes.length === 0) return { value };
+      return { value, size: measure.worst === 'largest' ? Math.max(...sizes) : Math.min(...sizes) };
+    },
+    (hits, of, worst, examples) => {
+      if (!measure || !worst)
+        return `${share(hits, of, ['breaks it', 'break it'])}, for example ${examples[0]?.entry} (${quote(examples[0]?.value)})`;
+      if (hits === 1)
+        return `${share(hits, of, ['is', 'are'])} ${measure.beyond}: ${worst.entry} ${measure.has(worst.size)}`;
+      return `${share(hits, of, ['is', 'are'])} ${measure.beyond}; ${measure.extreme}, ${worst.entry}, ${measure.has(worst.size)}`;
+    },
+    measure?.worst,
+  );
+}
+
+/** The number of things that are wrong with a value. */
+function faults(field: Field, around: Surroundings): (value: Json | undefined, status: Status) => number {
+  const check = checkField(field, around);
+  return (value, status) => {
+    let wrong = 0;
+    check(value, status, () => {
+      wrong += 1;
+    });
+    return wrong;
+  };
+}
+
+function repeated(type: string, field: string): Counter {
+  const seen = new Set<string>();
+  return counting(
+    type,
+    ({ fields }) => {
+      const value = own(fields, field);
+      if (value === undefined || isEmpty(value)) return false;
+      const key = JSON.stringify(value);
+      if (seen.has(key)) return { value };
+      seen.add(key);
+      return false;
+    },
+    (hits, of, _worst, examples) =>
+      `${share(hits, of)} a value that another has too, for example ${examples[0]?.entry} (${quote(examples[0]?.value)})`,
+  );
+}
+
+/** Values that cannot be carried to another kind, or that do not fit there, and entries that newly lack one. */
+function reshaped(
+  {
+    type,
+    field,
+    was,
+    is,
+  }: { readonly type: string; readonly field: string; readonly was: FieldDoc; readonly is: FieldDoc },
+  after: Model,
+): Counter | undefined {
+  const from = linkField(type, field, was);
+  const to = linkField(type, field, is);
+  if (!from || !to) return undefined;
+  const carry = carrier(from, to, after.around);
+  const breaks = faults(to, after.around);
+  return counting(
+    type,
+    ({ fields, status }) => {
+      const value = own(fields, field);
+      const carried = value === undefined || isEmpty(value) ? { value: undefined, lost: [] } : carry(value);
+      const isMissing = carried.value === undefined && asks(to, status) && !asks(from, status);
+      const isUnfit = carried.value !== undefined && breaks(carried.value, status) > 0;
+      if (carried.lost.length === 0 && !isMissing && !isUnfit) return false;
+      return value === undefined ? true : { value };
+    },
+    (hits, of, _worst, [first]) =>
+      `${share(hits, of)} a value that cannot be carried over or does not fit${first?.value === undefined ? '' : `, for example ${first.entry} (${quote(first.value)})`}`,
+  );
+}
+
+/** Entries that break rules which are new. */
+function ruleCounter(type: string, rules: readonly Rule[], after: Model): Counter | undefined {
+  const linked = after.types.get(type);
+  if (rules.length === 0 || !linked) return undefined;
+  const compiled = compileRules(linked, rules);
+  return counting(
+    type,
+    (entry) => compiled.some((rule) => isBroken(rule, entry)),
+    (hits, of, _worst, [first]) =>
+      `${share(hits, of, ['breaks the new rule', 'break the new rule'])}${rules.length > 1 ? 's' : ''}, for example ${first?.entry}`,
+  );
+}
+
+function termCounter(taxonomy: string, term: string, between: Model): Counter {
+  const fieldsOf = (type: string): readonly Field[] =>
+    [...(between.types.get(type)?.fields.values() ?? [])].filter(({ kind }) => kind.term);
+  const uses = ({ type, fields }: SeenEntry): boolean =>
+    fieldsOf(type).some((field) =>
+      singles(field, own(fields, field.name)).some(({ item }) => {
+        const used = field.kind.term?.(item, field.options);
+        return used?.taxonomy === taxonomy && used.term === term;
+      }),
+    );
+  return counting(undefined, uses, (hits) => `${count(hits, 'entry uses', 'entries use')} it`);
+}
+
+function itemsIn(model: Model, type: string, name: string, fields: JsonObject): readonly Json[] {
+  const field = model.types.get(type)?.fields.get(name);
+  return field ? singles(field, own(fields, name)).map(({ item }) => item) : [];
+}

@@ -1,0 +1,88 @@
+import type { Json, JsonObject } from '../json.ts';
+import type { Status } from '../model/document.ts';
+import { count } from '../words.ts';
+
+/** What a difference does to the entries that exist, counted on them. */
+export interface Impact {
+  /** How many entries it hits, of how many that it could. */
+  readonly hits: number;
+  readonly of: number;
+  /** The value that is furthest off, where values can be measured. */
+  readonly worst?: Example & { readonly size: number };
+  /** Up to three of the entries it hits. */
+  readonly examples: readonly Example[];
+  /** All of it in one sentence: "4 of 11 entries are longer; the longest, lighthouse/skerry-point, has 287". */
+  readonly says: string;
+}
+
+export interface Example {
+  readonly entry: string;
+  readonly value?: Json;
+}
+
+/** An entry as counting sees it: in the names that the newer model gives to what was renamed. */
+export interface SeenEntry {
+  readonly type: string;
+  readonly id: string;
+  readonly status: Status;
+  readonly fields: JsonObject;
+}
+
+export interface Counter {
+  readonly see: (entry: SeenEntry) => void;
+  readonly impact: () => Impact;
+}
+
+/** `4 of 11 entries have`, `the only entry has` */
+export const share = (
+  hits: number,
+  of: number,
+  verb: readonly [one: string, many: string] = ['has', 'have'],
+): string =>
+  hits === 1 && of === 1
+    ? `the only entry ${verb[0]}`
+    : `${hits} of ${count(of, 'entry', 'entries')} ${hits === 1 ? verb[0] : verb[1]}`;
+
+interface Hit {
+  readonly value?: Json;
+  readonly size?: number;
+}
+
+/** The frame of every counter: whom it looks at, what hits, and how the result is said. */
+export function counting(
+  type: string | undefined,
+  isHit: (entry: SeenEntry) => Hit | boolean,
+  say: (hits: number, of: number, worst: Impact['worst'], examples: readonly Example[]) => string,
+  worstIs: 'largest' | 'smallest' = 'largest',
+): Counter {
+  let hits = 0;
+  let of = 0;
+  let worst: Impact['worst'];
+  const examples: Example[] = [];
+  return {
+    see: (entry) => {
+      if (type !== undefined && entry.type !== type) return;
+      of += 1;
+      const hit = isHit(entry);
+      if (hit === false) return;
+      hits += 1;
+      const { value, size } = hit === true ? {} : hit;
+      const example: Example = { entry: `${entry.type}/${entry.id}`, ...(value === undefined ? {} : { value }) };
+      if (examples.length < 3) examples.push(example);
+      if (size !== undefined && (!worst || (worstIs === 'largest' ? size > worst.size : size < worst.size)))
+        worst = { ...example, size };
+    },
+    impact: () => ({
+      hits,
+      of,
+      ...(worst ? { worst } : {}),
+      examples,
+      says:
+        hits === 0
+          ? of === 0
+            ? 'there are no entries'
+            : `none of ${count(of, 'entry', 'entries')}`
+          : say(hits, of, worst, examples),
+    }),
+  };
+}

@@ -1,0 +1,89 @@
+import { compile } from '../../core/check/compile.ts';
+import { fieldsOf, isEmpty, keyOf, statusOf } from '../../core/check/entry.ts';
+import { isList, isObject, type Json, own, pointer } from '../../core/json.ts';
+import { titleOf } from '../../core/model/layers.ts';
+import type { Field } from '../../core/model/link.ts';
+import { didYouMean } from '../../core/nearest.ts';
+import type { EntryStore } from '../../store/store.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+import { command, type ShowResult } from './result.ts';
+import { typeNamed } from './type.ts';
+
+/** An entry, its values in the order of its fields, and what points at it. */
+export async function showEntry(
+  workspace: Workspace,
+  store: EntryStore,
+  { type: typeName, id }: { readonly type: string; readonly id: string },
+): Promise<ShowResult> {
+  const stored = await store.find(typeName, id);
+  if (!stored) throw await noEntry(workspace, store, typeName, id);
+  const { entry } = stored;
+  const type = workspace.model.types.get(entry.type);
+  const fields = fieldsOf(entry, type);
+  const values = [
+    ...(type?.fields.keys() ?? []),
+    ...Object.keys(fields).filter((key) => !type?.fields.has(key)),
+  ].flatMap((field) => {
+    const value = own(fields, field);
+    const linked = type?.fields.get(field);
+    const kind = linked?.kind;
+    if (value === undefined || isEmpty(value)) return [];
+    const says = linked && sayValue(linked, value, workspace.languages[0] ?? 'en');
+    return [{ field, ...(kind ? { kind: kind.name } : {}), value, ...(says === undefined ? {} : { says }) }];
+  });
+  const title = titleOf(entry, type, workspace.languages[0] ?? 'en');
+  return {
+    ...command,
+    what: 'entry',
+    address: keyOf(entry),
+    ...(title === undefined ? {} : { title }),
+    file: stored.file,
+    status: statusOf(entry),
+    values,
+    empty: [...(type?.fields.keys() ?? [])].filter((field) => isEmpty(own(fields, field))),
+    pointedAtBy: await pointersTo(workspace, store, keyOf(entry)),
+  };
+}
+
+/** A value in words, where its stored form is not what a person would say; by language where it differs. */
+function sayValue(field: Field, value: Json, main: string): string | undefined {
+  const { say } = field.kind;
+  const inWords = (one: Json, language: string): string => {
+    const items = isList(one) ? one : [one];
+    return items
+      .map((item) => (say ? say(item, language) : typeof item === 'string' ? item : JSON.stringify(item)))
+      .join(', ');
+  };
+  if (field.common.localized && isObject(value))
+    return Object.entries(value)
+      .map(([language, one]) => `${language}: ${inWords(one, language)}`)
+      .join(' · ');
+  return say && inWords(value, main);
+}
+
+async function pointersTo(
+  { model }: Workspace,
+  store: EntryStore,
+  address: string,
+): Promise<{ entry: string; pointer: string }[]> {
+  const checker = compile(model);
+  const found: { entry: string; pointer: string }[] = [];
+  for await (const stored of store.entries()) {
+    if (!('entry' in stored)) continue;
+    const { links, entry } = checker.check(stored.entry).facts;
+    for (const { to, path } of links) if (keyOf(to) === address) found.push({ entry, pointer: pointer(path) });
+  }
+  return found;
+}
+
+async function noEntry(workspace: Workspace, store: EntryStore, type: string, id: string): Promise<Trouble> {
+  typeNamed(workspace, type);
+  const ids: string[] = [];
+  for await (const stored of store.entries())
+    if ('entry' in stored && stored.entry.type === type) ids.push(stored.entry.id);
+  const near = didYouMean(id, ids).trim();
+  return new Trouble('not-found', `there is no entry \`${type}/${id}\``, {
+    mend: near || `There are ${ids.slice(0, 6).join(', ')}${ids.length > 6 ? ' …' : ''}.`,
+  });
+}

@@ -1,0 +1,61 @@
+import { compare } from '../../core/diff/compare.ts';
+import { addressOf } from '../../core/diff/difference.ts';
+import { sayDifference } from '../../core/diff/rating.ts';
+import type { Taxonomy } from '../../core/model/link.ts';
+import type { EntryStore } from '../../store/store.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import { readRevisions } from '../../workspace/revisions.ts';
+import { checkEntries } from '../checkEntries.ts';
+import { standingOf } from '../standing.ts';
+import { command, type ShowResult } from './result.ts';
+
+/** The workspace at a glance. */
+export async function overview(workspace: Workspace, store: EntryStore): Promise<ShowResult> {
+  const { model, name, languages } = workspace;
+  const { entries, references, terms, findings } = await checkEntries(store, model);
+  const last = readRevisions(workspace.root).at(-1);
+  const links = (pick: (from: string, to: string) => string | undefined) =>
+    [...references]
+      .flatMap(([pair, count]) => {
+        const [from = '', to = ''] = pair.split(' → ');
+        const type = pick(from, to);
+        return type === undefined ? [] : [{ type, count }];
+      })
+      .sort((a, b) => b.count - a.count || a.type.localeCompare(b.type));
+  const usesOf = (taxonomy: Taxonomy): number =>
+    [...taxonomy.terms.keys()].reduce((sum, term) => sum + (terms.get(`${taxonomy.name}:${term}`) ?? 0), 0);
+  return {
+    ...command,
+    what: 'workspace',
+    workspace: name,
+    languages: [...languages],
+    ...(last
+      ? { revision: { revision: last.revision, version: last.version, date: last.date, message: last.message } }
+      : {}),
+    changed: last
+      ? compare(last.model, model.form).differences.map((difference) => ({
+          address: addressOf(difference),
+          says: sayDifference(difference),
+        }))
+      : [],
+    standing: await standingOf(workspace),
+    types: [...model.types.values()].map((type) => ({
+      name: type.name,
+      label: type.label.many,
+      about: type.form.about,
+      entries: entries.get(type.name) ?? 0,
+      fields: type.fields.size,
+      pointsAt: links((from, to) => (from === type.name ? to : undefined)),
+      pointedAtBy: links((from, to) => (to === type.name ? from : undefined)),
+    })),
+    taxonomies: [...model.taxonomies.values()].map((taxonomy) => ({
+      name: taxonomy.name,
+      label: taxonomy.label,
+      about: taxonomy.form.about,
+      terms: taxonomy.terms.size,
+      uses: usesOf(taxonomy),
+    })),
+    errors: findings.filter(({ severity }) => severity === 'error').length,
+    warnings: findings.filter(({ severity }) => severity === 'warning').length,
+  };
+}

@@ -1,0 +1,127 @@
+import { z } from 'zod';
+import { head, JsonValue, RevisionGist, resultVersion, Standing } from '../result.ts';
+
+const Link = z.strictObject({ type: z.string(), count: z.int() });
+
+const Overview = z.strictObject({
+  ...head('show'),
+  what: z.literal('workspace'),
+  workspace: z.string(),
+  languages: z.array(z.string()),
+  revision: RevisionGist.optional(),
+  /** What the working files say that the newest revision does not. */
+  changed: z.array(z.strictObject({ address: z.string(), says: z.string() })),
+  standing: Standing,
+  types: z.array(
+    z.strictObject({
+      name: z.string(),
+      label: z.string(),
+      about: z.string().optional(),
+      entries: z.int(),
+      fields: z.int(),
+      pointsAt: z.array(Link),
+      pointedAtBy: z.array(Link),
+    }),
+  ),
+  taxonomies: z.array(
+    z.strictObject({
+      name: z.string(),
+      label: z.string(),
+      about: z.string().optional(),
+      terms: z.int(),
+      uses: z.int(),
+    }),
+  ),
+  errors: z.int(),
+  warnings: z.int(),
+});
+
+export const FieldShown = z.strictObject({
+  name: z.string(),
+  label: z.string(),
+  kind: z.string(),
+  many: z.boolean(),
+  required: z.enum(['always', 'published']).optional(),
+  unique: z.boolean(),
+  group: z.string().optional(),
+  help: z.string().optional(),
+  default: JsonValue.optional(),
+  /** What the options say, in short. */
+  gist: z.string(),
+  options: z.record(z.string(), JsonValue),
+});
+
+const TypeShown = z.strictObject({
+  ...head('show'),
+  what: z.literal('type'),
+  name: z.string(),
+  label: z.strictObject({ one: z.string(), many: z.string() }),
+  about: z.string().optional(),
+  guide: z.string().optional(),
+  titled: z.string().optional(),
+  groups: z.array(z.string()),
+  entries: z.int(),
+  fields: z.array(FieldShown),
+  /** Fields of other types that may point here, with the name they give to this side. */
+  inverses: z.array(z.strictObject({ field: z.string(), name: z.string().optional() })),
+});
+
+const FieldOnly = z.strictObject({
+  ...head('show'),
+  what: z.literal('field'),
+  type: z.string(),
+  field: FieldShown,
+  entries: z.int(),
+  filled: z.int(),
+});
+
+const TermShown: z.ZodType<TermShown> = z.lazy(() =>
+  z.strictObject({
+    term: z.string(),
+    label: z.string(),
+    about: z.string().optional(),
+    entries: z.int(),
+    withBelow: z.int(),
+    terms: z.array(TermShown),
+  }),
+);
+export interface TermShown {
+  readonly term: string;
+  readonly label: string;
+  readonly about?: string | undefined;
+  /** How many entries use the term itself. */
+  readonly entries: number;
+  /** How many uses it has together with the terms below it. */
+  readonly withBelow: number;
+  readonly terms: readonly TermShown[];
+}
+
+const TaxonomyShown = z.strictObject({
+  ...head('show'),
+  what: z.literal('taxonomy'),
+  name: z.string(),
+  label: z.string(),
+  about: z.string().optional(),
+  /** The fields that take its terms. */
+  fields: z.array(z.string()),
+  terms: z.array(TermShown),
+});
+
+const EntryShown = z.strictObject({
+  ...head('show'),
+  what: z.literal('entry'),
+  address: z.string(),
+  title: z.string().optional(),
+  file: z.string(),
+  status: z.enum(['draft', 'published', 'archived']),
+  values: z.array(
+    z.strictObject({ field: z.string(), kind: z.string().optional(), value: JsonValue, says: z.string().optional() }),
+  ),
+  empty: z.array(z.string()),
+  pointedAtBy: z.array(z.strictObject({ entry: z.string(), pointer: z.string() })),
+});
+
+export const ShowResult = z.discriminatedUnion('what', [Overview, TypeShown, FieldOnly, TaxonomyShown, EntryShown]);
+export type ShowResult = z.output<typeof ShowResult>;
+
+export const command = { lumbrik: resultVersion, command: 'show' } as const;

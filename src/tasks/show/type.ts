@@ -1,0 +1,105 @@
+import type { z } from 'zod';
+import { fieldsOf, isEmpty } from '../../core/check/entry.ts';
+import { own } from '../../core/json.ts';
+import type { Field, Type } from '../../core/model/link.ts';
+import { didYouMean } from '../../core/nearest.ts';
+import { list, range } from '../../core/words.ts';
+import type { EntryStore, Stored } from '../../store/store.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+import { command, type FieldShown, type ShowResult } from './result.ts';
+
+export function typeNamed({ model }: Workspace, name: string): Type {
+  const type = model.types.get(name);
+  if (type) return type;
+  const names = [...model.types.keys(), ...model.taxonomies.keys()];
+  throw new Trouble('not-found', `there is no type and no taxonomy \`${name}\``, {
+    mend:
+      didYouMean(name, names).trim() ||
+      (names.length > 0 ? `There are ${list(names)}.` : 'Define one in model/types/.'),
+  });
+}
+
+export async function showType({ model }: Workspace, store: EntryStore, type: Type): Promise<ShowResult> {
+  const { form } = type;
+  const pointing = [...model.types.values()]
+    .flatMap(({ fields }) => [...fields.values()])
+    .filter((field) => field.kind.name === 'reference' && targetsOf(field).includes(type.name));
+  return {
+    ...command,
+    what: 'type',
+    name: type.name,
+    label: type.label,
+    about: form.about,
+    guide: form.guide,
+    titled: form.titled,
+    groups: [...(form.groups ?? [])],
+    entries: await countEntries(store, ({ entry }) => entry.type === type.name),
+    fields: [...type.fields.values()].map(fieldShown),
+    inverses: pointing.map((field) => {
+      const name = own(field.options, 'inverse');
+      return { field: field.address, ...(typeof name === 'string' ? { name } : {}) };
+    }),
+  };
+}
+
+const targetsOf = ({ options }: Field): readonly string[] => {
+  const to = own(options, 'to');
+  return Array.isArray(to) ? to.map(String) : [];
+};
+
+async function countEntries(store: EntryStore, counts: (stored: Stored) => boolean): Promise<number> {
+  let number = 0;
+  for await (const stored of store.entries()) if ('entry' in stored && counts(stored)) number += 1;
+  return number;
+}
+
+function fieldShown({ name, label, kind, options, common }: Field): z.output<typeof FieldShown> {
+  const { required } = common;
+  return {
+    name,
+    label,
+    kind: kind.name,
+    many: common.many !== undefined,
+    ...(required === undefined ? {} : { required: required === true ? ('always' as const) : required }),
+    unique: common.unique === true || kind.unique,
+    ...(common.group === undefined ? {} : { group: common.group }),
+    ...(common.help === undefined ? {} : { help: common.help }),
+    ...(common.default === undefined ? {} : { default: common.default }),
+    gist: [kind.gist(options), itemsGist(common.many), common.localized ? 'in each language' : '']
+      .filter(Boolean)
+      .join(', '),
+    options: { ...options, ...(common.many ? { many: common.many } : {}) },
+  };
+}
+
+/** `1–8 items` */
+function itemsGist(many: Field['common']['many']): string {
+  const bounds = range(many?.min, many?.max);
+  return bounds === '' ? '' : `${bounds} items`;
+}
+
+export async function showField(
+  workspace: Workspace,
+  store: EntryStore,
+  { type: typeName, field: name }: { readonly type: string; readonly field: string },
+): Promise<ShowResult> {
+  const type = typeNamed(workspace, typeName);
+  const field = type.fields.get(name);
+  if (!field)
+    throw new Trouble('not-found', `there is no field \`${typeName}.${name}\``, {
+      mend: didYouMean(name, type.fields.keys()).trim() || `There are ${list([...type.fields.keys()])}.`,
+    });
+  const isOfType = ({ entry }: Stored): boolean => entry.type === typeName;
+  return {
+    ...command,
+    what: 'field',
+    type: typeName,
+    field: fieldShown(field),
+    entries: await countEntries(store, isOfType),
+    filled: await countEntries(
+      store,
+      (stored) => isOfType(stored) && !isEmpty(own(fieldsOf(stored.entry, type), name)),
+    ),
+  };
+}
