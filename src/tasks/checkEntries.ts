@@ -31,13 +31,14 @@ export async function checkEntries(store: EntryStore, model: Model): Promise<Che
 class EntryCheck {
   readonly #model: Model;
   readonly #checker: Checker;
-  readonly #joiner = new Joiner();
+  readonly #joiner: Joiner;
   readonly #findings: LocatedFinding[] = [];
   #looked = 0;
 
   constructor(model: Model) {
     this.#model = model;
     this.#checker = compile(model);
+    this.#joiner = new Joiner(model);
   }
 
   see(stored: Stored): void {
@@ -57,6 +58,7 @@ class EntryCheck {
       const stored = await store.find(finding.entry.type, finding.entry.id);
       if (stored) this.#findings.push(this.#locate(finding, stored));
     }
+    this.#findings.push(...this.#joiner.empty().map(missingEntry));
     const sorted = this.#findings.sort(
       (a, b) =>
         compareText(a.file, b.file) || a.line - b.line || a.column - b.column || compareText(a.finding, b.finding),
@@ -71,6 +73,19 @@ class EntryCheck {
 }
 
 const compareText = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0);
+
+function missingEntry(type: string): LocatedFinding {
+  return {
+    finding: 'missing-entry',
+    severity: 'warning',
+    file: `content/${type}/`,
+    line: 1,
+    column: 1,
+    pointer: '',
+    says: `has no entry yet, and exactly one ${type} belongs here`,
+    mend: 'Write it.',
+  };
+}
 
 function unreadableFinding({ file, line, column, says, mend, isLink }: Unreadable): LocatedFinding {
   return {
@@ -91,11 +106,12 @@ function unreadableFinding({ file, line, column, says, mend, isLink }: Unreadabl
  */
 export class CheckAhead {
   readonly #checker: Checker;
-  readonly #joiner = new Joiner();
+  readonly #joiner: Joiner;
   readonly #findings: Finding[] = [];
 
   constructor(model: Model) {
     this.#checker = compile(model);
+    this.#joiner = new Joiner(model);
   }
 
   see(entry: Entry, place: string): void {

@@ -14,6 +14,8 @@ export const findings = {
   'unknown-type': 'The model has no such type.',
   'malformed-identifier': 'The identifier is not written as identifiers are.',
   'duplicate-entry': 'Two entries of one type have the same identifier.',
+  'more-than-one': 'A type that has exactly one entry has several.',
+  'missing-entry': 'A type that has exactly one entry has none yet.',
   'unknown-field': 'The type has no such field.',
   'body-not-expected': 'There is text below the front matter, and no field of the type takes it.',
   'unknown-status': 'The status is none of draft, published, archived.',

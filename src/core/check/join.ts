@@ -1,4 +1,5 @@
 import type { Path } from '../json.ts';
+import type { Model } from '../model/link.ts';
 import { nearest } from '../nearest.ts';
 import { quote } from '../words.ts';
 import type { Facts } from './compile.ts';
@@ -27,6 +28,12 @@ export class Joiner {
   readonly #links: { readonly from: string; readonly path: Path; readonly to: string }[] = [];
   readonly #perType = new Map<string, number>();
   readonly #terms = new Map<string, number>();
+  readonly #singles: ReadonlySet<string>;
+
+  /** @param model the model that the entries are checked against. */
+  constructor(model: Model) {
+    this.#singles = new Set([...model.types.values()].filter(({ form }) => form.single).map(({ name }) => name));
+  }
 
   /**
    * Takes the facts of one entry.
@@ -50,7 +57,22 @@ export class Joiner {
     this.#perType.set(type, (this.#perType.get(type) ?? 0) + 1);
     for (const { path, to } of links) this.#links.push({ from: entry, path, to: `${to.type}/${to.id}` });
     for (const term of new Set(terms)) this.#terms.set(term, (this.#terms.get(term) ?? 0) + 1);
-    return unique.flatMap(({ field, value }) => this.#addUnique(entry, `${type}.${field}=${value}`, field, value));
+    const tooMany = this.#singles.has(type) && (this.#perType.get(type) ?? 0) > 1;
+    const several = tooMany
+      ? [
+          found(
+            'more-than-one',
+            entry,
+            [],
+            `is not the only ${type}, and exactly one belongs here`,
+            'Keep one of them.',
+          ),
+        ]
+      : [];
+    const shared = unique.flatMap(({ field, value }) =>
+      this.#addUnique(entry, `${type}.${field}=${value}`, field, value),
+    );
+    return [...several, ...shared];
   }
 
   #addUnique(entry: string, key: string, field: string, value: string): readonly Finding[] {
@@ -67,6 +89,11 @@ export class Joiner {
             'Give one of the two another value.',
           ),
         ];
+  }
+
+  /** Types that should have exactly one entry and have none. */
+  empty(): readonly string[] {
+    return [...this.#singles].filter((type) => !this.#perType.has(type));
   }
 
   /** Looks at all references, now that every entry is known. */

@@ -34,6 +34,8 @@ export function counterFor(difference: Difference, between: Model, after: Model)
     case 'field-changed':
       return optionCounter(difference, between.around, after.around);
     case 'type-changed':
+      if (difference.option === 'single')
+        return difference.after === true ? severalCounter(difference.type) : undefined;
       return ruleCounter(difference.type, addedRules(difference), after);
     case 'term-removed':
       return termCounter(difference.taxonomy, difference.path.at(-1) ?? '', between);
@@ -237,6 +239,19 @@ function reshaped(
     },
     (hits, of, _worst, [first]) =>
       `${share(hits, of)} a value that cannot be carried over or does not fit${first?.value === undefined ? '' : `, for example ${first.entry} (${quote(first.value)})`}`,
+  );
+}
+
+/** Entries of a type that shall have exactly one, beyond the first. */
+function severalCounter(type: string): Counter {
+  let seen = 0;
+  return counting(
+    type,
+    () => {
+      seen += 1;
+      return seen > 1;
+    },
+    (hits) => `${count(hits, 'entry is', 'entries are')} one too many`,
   );
 }
 

@@ -99,6 +99,8 @@ export function rateDifference(difference: Difference): Rating {
     case 'term-changed':
       return { entries: 'valid', readers: difference.option === 'label' ? 'notice' : 'unaffected' };
     case 'type-changed':
+      if (difference.option === 'single')
+        return { entries: difference.after === true ? 'migrate' : 'valid', readers: 'break' };
       return { entries: addedRules(difference).length > 0 ? 'migrate' : 'valid', readers: 'unaffected' };
     case 'taxonomy-changed':
       return { entries: 'valid', readers: 'unaffected' };

@@ -211,7 +211,7 @@ const mendValues = (address: string): NonNullable<DraftedStep['open']> => ({
 });
 
 const mendEntries: NonNullable<DraftedStep['open']> = {
-  question: 'How are the entries mended that break the new rule?',
+  question: 'How are the entries mended that no longer fit?',
   how: 'Add steps `set` below for what can be computed, or leave them to their authors (the check will list them); then delete the line `open`.',
 };
 

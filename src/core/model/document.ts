@@ -42,6 +42,7 @@ export const typeOptions = {
     .describe('Its name in the singular and the plural, where the identifier said in words will not do.'),
   about: Sentence.exactOptional().describe('What it is, for whoever opens the model next.'),
   guide: Sentence.exactOptional().describe('Guidance for authors who write entries.'),
+  single: flag.describe('Whether there is exactly one entry of it, such as a home page or the settings of a site.'),
   titled: z.string().exactOptional().describe('The text field that names an entry in lists.'),
   groups: z.array(Sentence).min(1).exactOptional().describe('The parts that split a long form, in order.'),
   rules: z

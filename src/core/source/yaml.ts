@@ -129,7 +129,7 @@ function inWords(trouble: YAMLError): { problem: string; mend: string } {
       mend: 'Put the text in quotes: "like: this".',
     },
   };
-  if (/must be sufficiently indented and end with/u.test(trouble.message))
+  if (/must (?:be sufficiently indented and )?end with a/u.test(trouble.message))
     return { problem: 'a bracket is not closed', mend: 'Close it, or remove it.' };
   return (
     known[trouble.code] ?? {

@@ -59,6 +59,7 @@ const TypeShown = z.strictObject({
   about: z.string().optional(),
   guide: z.string().optional(),
   titled: z.string().optional(),
+  single: z.boolean(),
   groups: z.array(z.string()),
   entries: z.int(),
   fields: z.array(FieldShown),

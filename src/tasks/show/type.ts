@@ -33,6 +33,7 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
     about: form.about,
     guide: form.guide,
     titled: form.titled,
+    single: form.single === true,
     groups: [...(form.groups ?? [])],
     entries: await countEntries(store, ({ entry }) => entry.type === type.name),
     fields: [...type.fields.values()].map(fieldShown),

@@ -4,7 +4,7 @@ import type { MigrationListResult } from '../../tasks/migration/list.ts';
 import type { RehearseResult } from '../../tasks/migration/rehearse.ts';
 import type { RunResult } from '../../tasks/migration/run.ts';
 import type { UndoResult } from '../../tasks/migration/undo.ts';
-import { fromTo, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wrap } from '../look.ts';
+import { clip, fromTo, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wrap } from '../look.ts';
 
 /** A drafted migration: its steps in short, and what is left to decide. */
 export function draftText({ file, from, to, steps, openQuestions, number }: DraftResult, look: Look): string {
@@ -21,7 +21,7 @@ export function draftText({ file, from, to, steps, openQuestions, number }: Draf
     openQuestions > 0
       ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}: answer each in the file and delete its line ${paint.name('open:')}\n`
       : '';
-  return `${paint.good(glyphs.fine)} ${paint.strong(file)}  ${from} ${glyphs.arrow} ${to}, ${count(steps.length, 'step')}, proved\n\n${lines.join('\n')}\n${onward}${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
+  return `${paint.good(glyphs.fine)} ${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}, ${count(steps.length, 'step')}, proved\n\n${lines.join('\n')}\n${onward}${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
 }
 
 /** A rehearsal: per step what changes, what is lost, and whether the check is clean afterwards. */
@@ -49,7 +49,7 @@ export function rehearseText(result: RehearseResult, look: Look): string {
     return [head, ...examples, ...question].join('\n');
   });
   return [
-    `${paint.strong(file)}  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n`,
+    `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n`,
     `\n${stepLines.join('\n')}\n`,
     lostText(lost, look),
     `\n${errorsAfter === 0 ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong)} ${paint.strong(errorsAfter === 0 ? 'Clean afterwards' : `${count(errorsAfter, 'error')} afterwards`)}, ${count(errorsBefore, 'error')} before; ${files} of ${count(entries, 'entry', 'entries')} would be written\n`,
@@ -61,7 +61,7 @@ export function rehearseText(result: RehearseResult, look: Look): string {
       ),
     findingsAfter.length > 8 ? `    ${paint.soft(`and ${errorsAfter - 8} more`)}\n` : '',
     openQuestions > 0
-      ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}: answer ${openQuestions === 1 ? 'it' : 'each'} in ${paint.name(file)} and delete its line ${paint.name('open:')}\n`
+      ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}: answer ${openQuestions === 1 ? 'it' : 'each'} in the file and delete its line ${paint.name('open:')}\n`
       : next(
           `lumbrik migration run ${number}`,
           errorsAfter > 0
@@ -124,13 +124,13 @@ function lostLines(lost: Lost, { paint, width }: Look): string {
 /** A migration that was run. */
 export function runText({ file, from, to, files, resumed }: RunResult, look: Look): string {
   const { paint } = look;
-  return `${paint.good(glyphs.fine)} ${paint.strong(resumed ? 'Finished' : 'Done')}: ${file}  ${from} ${glyphs.arrow} ${to}, ${count(files, 'file')} written\n${next('lumbrik check', 'to look at the entries as they are now', look)}${next('lumbrik migration undo', 'to take it back, byte for byte', look).trimStart()}`;
+  return `${paint.good(glyphs.fine)} ${paint.strong(resumed ? 'Finished' : 'Done')}: ${file}\n  ${from} ${glyphs.arrow} ${to}, ${count(files, 'file')} written\n${next('lumbrik check', 'to look at the entries as they are now', look)}${next('lumbrik migration undo', 'to take it back, byte for byte', look).trimStart()}`;
 }
 
 /** A migration that was taken back. */
 export function undoText({ file, files, number }: UndoResult, look: Look): string {
   const { paint } = look;
-  return `${paint.good(glyphs.fine)} ${paint.strong('Taken back')}: ${file}, ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n${next(`lumbrik migration rehearse ${number}`, 'to try again', look)}`;
+  return `${paint.good(glyphs.fine)} ${paint.strong('Taken back')}: ${file}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n${next(`lumbrik migration rehearse ${number}`, 'to try again', look)}`;
 }
 
 const stateWords = {
@@ -155,13 +155,24 @@ export function listText({ migrations }: MigrationListResult, look: Look): strin
     stopped: paint.bad,
     run: paint.good,
   };
-  const rows = migrations.map(({ number, state, from, to, steps, openQuestions, file, runAt }) => [
-    String(number),
-    brush[state](state === 'open' ? count(openQuestions, 'open question') : stateWords[state]),
-    `${from} ${glyphs.arrow} ${to}`,
-    String(steps),
-    paint.name(file),
-    paint.soft((runAt ?? '').replace('T', ' ').replace('Z', '')),
-  ]);
-  return `${table([{ title: 'No', align: 'right' }, { title: 'State' }, { title: 'Leads' }, { title: 'Steps', align: 'right' }, { title: 'File' }, { title: 'Run at (UTC)' }], rows, look, '')}\n`;
+  const rows = migrations.map(({ number, state, from, to, steps, openQuestions, file, runAt }) => {
+    const words =
+      state === 'open'
+        ? count(openQuestions, 'open question')
+        : state === 'run' && runAt
+          ? `run ${runAt.slice(0, 10)}`
+          : stateWords[state];
+    const name = file.replace(/^migrations\/|\.yaml$/gu, '');
+    return [
+      String(number),
+      brush[state](words),
+      `${from} ${glyphs.arrow} ${to}`,
+      String(steps),
+      paint.name(clip(name, nameWidth)),
+    ];
+  });
+  return `${table([{ title: 'No', align: 'right' }, { title: 'State' }, { title: 'Leads' }, { title: 'Steps', align: 'right' }, { title: 'File in migrations/' }], rows, look, '')}\n`;
 }
+
+/** As much of a file's name as fits beside the other columns. */
+const nameWidth = 40;

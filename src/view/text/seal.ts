@@ -1,11 +1,11 @@
 import { count } from '../../core/words.ts';
 import type { SealResult } from '../../tasks/seal.ts';
-import { glyphs, type Look, next } from '../look.ts';
+import { glyphs, type Look, next, wrap } from '../look.ts';
 import { sayEntries, sayReaders } from './change.ts';
 
 /** A recorded revision: its number, its version and why that version. */
 export function sealText(result: SealResult, look: Look): string {
-  const { paint } = look;
+  const { paint, width } = look;
   const { revision, version, previousVersion, message, changes, file, hash, standing } = result;
   const versions = previousVersion === undefined ? version : `${previousVersion} ${glyphs.arrow} ${version}`;
   const why =
@@ -20,5 +20,5 @@ export function sealText(result: SealResult, look: Look): string {
           look,
         )
       : '';
-  return `${paint.good(glyphs.fine)} ${paint.strong(`Revision ${revision}`)}, version ${versions}  ${message}\n  ${why}\n  ${paint.soft(`${file}  ${hash.slice(0, 16)}`)}\n${onward}`;
+  return `${paint.good(glyphs.fine)} ${paint.strong(`Revision ${revision}`)}, version ${versions}\n  ${wrap(message, width - 2, '  ')}\n  ${why}\n  ${paint.soft(`${file}  ${hash.slice(0, 16)}`)}\n${onward}`;
 }

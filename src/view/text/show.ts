@@ -30,7 +30,7 @@ function workspaceText(result: Shown<'workspace'>, look: Look): string {
   const links = (all: (typeof types)[number]['pointsAt']): string =>
     all.map(({ type, count: number }) => `${type} ${paint.soft(groupThousands(number))}`).join(', ');
   const recorded = revision
-    ? `revision ${revision.revision}, version ${revision.version}  ${paint.soft(revision.message)}`
+    ? `revision ${revision.revision}, version ${revision.version}  ${paint.soft(clip(revision.message, look.width - 40))}`
     : 'not recorded yet';
   const typeRows = types.map((type) => [
     paint.name(type.name),
@@ -96,7 +96,7 @@ const kindWord = ({ kind, many }: FieldShown): string => (many ? `many ${kind}` 
 
 function typeText(result: Shown<'type'>, look: Look): string {
   const { paint, width } = look;
-  const { label, name, about, guide, groups, fields, entries, titled, inverses } = result;
+  const { label, name, about, guide, groups, fields, entries, titled, inverses, single } = result;
   const hasGroups = fields.some(({ group }) => group !== undefined);
   const rows = fields.map((field) => [
     paint.name(field.name) + (field.name === titled ? paint.soft(' titles') : ''),
@@ -112,7 +112,7 @@ function typeText(result: Shown<'type'>, look: Look): string {
     ...(hasGroups ? [{ title: 'Group' }] : []),
     { title: 'Limits', flex: true as const },
   ];
-  const heading = `${paint.strong(label.many)}  ${paint.name(name)}  ${paint.soft(`${count(entries, 'entry', 'entries')}, ${count(fields.length, 'field')}${groups.length > 0 ? `, groups ${groups.join(', ')}` : ''}`)}\n`;
+  const heading = `${paint.strong(label.many)}  ${paint.name(name)}  ${paint.soft(`${single ? 'exactly one, ' : ''}${count(entries, 'entry', 'entries')}, ${count(fields.length, 'field')}${groups.length > 0 ? `, groups ${groups.join(', ')}` : ''}`)}\n`;
   return [
     heading,
     about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
