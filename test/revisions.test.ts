@@ -5,6 +5,7 @@ import { coast, edit, lumbrik, read, result, snapshot, write } from './support/p
 
 const region = 'model/taxonomies/region.yaml';
 const light = 'model/types/lighthouse.yaml';
+const departure = 'model/types/departure.yaml';
 
 describe('lumbrik seal [A3, G3]', () => {
   test('records the model in canonical form, chained to the revision before', () => {
@@ -29,7 +30,7 @@ describe('lumbrik seal [A3, G3]', () => {
   test('comments, order of keys and layout are no change', () => {
     const folder = coast();
     lumbrik(folder, ['seal', '-m', 'one']);
-    const lines = read(folder, light).split('\n');
+    const lines = read(folder, departure).split('\n');
     const fields = lines.findIndex((line) => line.startsWith('fields:'));
     const turned = [
       ...lines.slice(0, fields + 1),
@@ -41,7 +42,7 @@ describe('lumbrik seal [A3, G3]', () => {
       '',
     ];
     write(folder, {
-      [light]: turned.join('\n'),
+      [departure]: turned.join('\n'),
       'model/everything/keeper.json': JSON.stringify({
         fields: { ...keeperFields(folder) },
         about: aboutKeeper,
