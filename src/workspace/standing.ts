@@ -23,7 +23,7 @@ export function readStanding(root: string): string | undefined {
 
 /** The text that says which model the entries obey. */
 export const standingText = (modelHash: string): string =>
-  `# Which recorded model the entries in this folder obey. Written by lumbrik; keep it with the entries.\nmodel: ${modelHash}\n`;
+  `# Which recorded model the entries in this folder obey. Written by lumbrik; keep it with the entries.\nmodel: "${modelHash}"\n`;
 
 export function writeStanding(root: string, modelHash: string): void {
   writeInside(root, standingFile, standingText(modelHash));

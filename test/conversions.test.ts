@@ -1,0 +1,143 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { checkField } from '../src/core/check/field.ts';
+import type { Json } from '../src/core/json.ts';
+import { kinds } from '../src/core/kinds/index.ts';
+import { asks, carrier } from '../src/core/model/carry.ts';
+import { link, linkField, type Model } from '../src/core/model/link.ts';
+import { readField } from '../src/core/model/readType.ts';
+
+const model: Model = link({
+  languages: ['en', 'fr'],
+  types: { lighthouse: { fields: {} }, keeper: { fields: {} } },
+  taxonomies: {
+    region: {
+      terms: { skerries: { label: 'The Skerries' }, north: {} },
+      tree: [{ term: 'north', terms: [{ term: 'skerries' }] }],
+    },
+  },
+});
+
+/** A field of a kind with the options of its own example. */
+function fieldOf(kind: string, more: Record<string, Json> = {}) {
+  const { form, mistakes } = (() => {
+    const read = readField({ kind, ...kinds.get(kind)?.example.options, ...more });
+    return { form: read.field, mistakes: read.mistakes };
+  })();
+  const field = form && linkField('lighthouse', 'x', form);
+  if (!field) throw new Error(`${kind}: ${JSON.stringify(mistakes)}`);
+  return field;
+}
+
+const complaints = (field: ReturnType<typeof fieldOf>, value: Json | undefined): readonly string[] => {
+  const found: string[] = [];
+  checkField(field, model.around)(value, 'published', (_path, finding) => found.push(finding));
+  return found;
+};
+
+const shapes = new Set([
+  'wrong-shape',
+  'number-in-quotes',
+  'not-whole',
+  'not-a-date',
+  'not-a-time',
+  'not-a-date-time',
+  'not-a-duration',
+  'not-a-choice',
+  'malformed-slug',
+  'not-an-email',
+  'not-a-web-address',
+  'not-a-colour',
+  'not-a-point',
+  'unknown-term',
+  'malformed-reference',
+]);
+
+describe('carrying a value to another kind [H2]', () => {
+  const pairs = [...kinds.values()].flatMap((to) => Object.keys(to.from).map((from) => [from, to.name] as const));
+
+  test.each(pairs)('from %s to %s gives a value of that kind, or says why not', (from, to) => {
+    expect(kinds.has(from)).toBe(true);
+    const [was, is] = [fieldOf(from), fieldOf(to)];
+    const value = kinds.get(from)?.example.value ?? null;
+    const { value: carried, lost } = carrier(was, is, model.around)(value);
+    if (carried === undefined) expect(lost).toEqual([{ item: value, why: expect.stringMatching(/\S/u) }]);
+    else expect(complaints(is, carried).filter((finding) => shapes.has(finding))).toEqual([]);
+  });
+
+  test('from any kind to any other loses nothing in silence', () => {
+    const kind = fc.constantFrom(...kinds.keys());
+    const value = fc.oneof(
+      fc.string({ maxLength: 12 }),
+      fc.integer(),
+      fc.boolean(),
+      fc.constantFrom<Json>(
+        '1:30',
+        'PT1H',
+        '2026-03-01',
+        'The Skerries',
+        'north',
+        'easy',
+        '#fff',
+        'a@b.example',
+        'https://a.example',
+      ),
+    );
+    const shape = fc.record({ many: fc.boolean(), localized: fc.boolean() });
+    fc.assert(
+      fc.property(
+        kind,
+        kind,
+        shape,
+        shape,
+        fc.array(value, { minLength: 1, maxLength: 3 }),
+        (from, to, was, is, items) => {
+          const options = ({ many, localized }: typeof was, name: string): Record<string, Json> => ({
+            ...(many && name !== 'json' ? { many: true } : {}),
+            ...(localized ? { localized: true } : {}),
+          });
+          const [source, target] = [fieldOf(from, options(was, from)), fieldOf(to, options(is, to))];
+          const inOneLanguage: Json = source.common.many ? items : (items[0] ?? '');
+          const whole: Json = source.common.localized ? { en: inOneLanguage, fr: inOneLanguage } : inOneLanguage;
+          if (inOneLanguage === '') return;
+          const { value: carried, lost } = carrier(source, target, model.around)(whole);
+          const before = (source.common.localized ? 2 : 1) * (source.common.many ? items.length : 1);
+          const size = (one: Json | undefined): number =>
+            one === undefined ? 0 : Array.isArray(one) && target.common.many ? one.length : 1;
+          const after =
+            target.common.localized && carried !== undefined
+              ? Object.values(carried as Record<string, Json>).reduce<number>((sum, one) => sum + size(one), 0)
+              : size(carried);
+          const gone = lost.reduce((sum, { item }) => sum + (Array.isArray(item) ? item.length : 1), 0);
+          expect(after + gone).toBe(before);
+        },
+      ),
+      { numRuns: 2000 },
+    );
+  });
+
+  test('a field asks for a value by its status', () => {
+    const always = fieldOf('text', { required: true });
+    const published = fieldOf('text', { required: 'published' });
+    expect([
+      asks(always, 'draft'),
+      asks(published, 'draft'),
+      asks(published, 'published'),
+      asks(fieldOf('text'), 'published'),
+    ]).toEqual([true, false, true, false]);
+    expect([complaints(always, undefined), complaints(published, ''), complaints(fieldOf('text'), null)]).toEqual([
+      ['required-missing'],
+      ['required-missing'],
+      [],
+    ]);
+  });
+
+  test('every kind passes its own example and refuses what is of no shape it knows', () => {
+    for (const { name, example } of kinds.values()) {
+      expect([name, complaints(fieldOf(name), example.value)]).toEqual([name, []]);
+      if (name !== 'json')
+        expect([name, complaints(fieldOf(name), { no: { such: 'thing' } }).length > 0]).toEqual([name, true]);
+      expect([name, kinds.get(name)?.gist(fieldOf(name).options)]).toEqual([name, expect.any(String)]);
+    }
+  });
+});

@@ -1,0 +1,126 @@
+import { spawnSync } from 'node:child_process';
+import fs from 'node:fs';
+import path from 'node:path';
+import { describe, expect, test } from 'vitest';
+import { edit, lumbrik, read, result, root, snapshot, workspace, write } from './support/program.ts';
+
+const model = (fields: string): Record<string, string> => ({
+  'model/types/light.yaml': `type: light\nfields:\n  name: { kind: text }\n${fields}`,
+});
+
+/** A workspace whose migration has been run. */
+function done(): string {
+  const folder = workspace({
+    ...model('  old: { kind: text }\n'),
+    'content/light/a.yaml': 'name: A\nold: x\n',
+    'content/light/b.yaml': 'name: B\n',
+  });
+  lumbrik(folder, ['seal', '-m', 'one']);
+  write(folder, model('  new: { kind: text }\n'));
+  lumbrik(folder, ['migration', 'draft', '--renamed', 'light.old=new']);
+  lumbrik(folder, ['migration', 'rehearse']);
+  expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 0, files: 1 });
+  return folder;
+}
+
+const runOf = (folder: string): string =>
+  path.join('.lumbrik/runs', fs.readdirSync(path.join(folder, '.lumbrik/runs'))[0] ?? '');
+
+describe('the journal of a run', () => {
+  test('holds the originals, and is not for version control', () => {
+    const folder = done();
+    expect(read(folder, '.lumbrik/.gitignore')).toBe('*\n');
+    const plan = JSON.parse(read(folder, `${runOf(folder)}/plan.json`));
+    const [change] = plan.files;
+    expect(read(folder, `${runOf(folder)}/${change.before.hash}`)).toBe('name: A\nold: x\n');
+    expect(read(folder, `${runOf(folder)}/${change.after.hash}`)).toBe('name: A\nnew: x\n');
+  });
+
+  test('that is damaged is told, and nothing is guessed', () => {
+    const folder = done();
+    write(folder, { [`${runOf(folder)}/plan.json`]: '{"files": [' });
+    const before = snapshot(folder);
+    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 2, error: { code: 'damaged-journal' } });
+    expect(snapshot(folder)).toEqual(before);
+  });
+
+  test('that was never begun counts for nothing and is cleared away by the next run', () => {
+    const folder = done();
+    lumbrik(folder, ['migration', 'undo']);
+    write(folder, { '.lumbrik/runs/0-left-behind/plan.json': '{}', '.lumbrik/runs/0-left-behind/abc': 'x' });
+    expect(result(folder, ['check']).error).toBeUndefined();
+    lumbrik(folder, ['migration', 'rehearse']);
+    expect(result(folder, ['migration', 'run']).code).toBe(0);
+    expect(fs.existsSync(path.join(folder, '.lumbrik/runs/0-left-behind'))).toBe(false);
+  });
+
+  test('several runs are taken back one by one, the last first', () => {
+    const folder = done();
+    lumbrik(folder, ['seal', '-m', 'two']);
+    write(folder, model('  newest: { kind: text }\n'));
+    lumbrik(folder, ['migration', 'draft', '--renamed', 'light.new=newest']);
+    lumbrik(folder, ['migration', 'rehearse']);
+    expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 0, number: 2 });
+    expect(result(folder, ['migration', 'list']).migrations.map(({ state }: { state: string }) => state)).toEqual([
+      'run',
+      'run',
+    ]);
+    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 0, number: 2 });
+    expect(read(folder, 'content/light/a.yaml')).toBe('name: A\nnew: x\n');
+    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 0, number: 1 });
+    expect(read(folder, 'content/light/a.yaml')).toBe('name: A\nold: x\n');
+    expect(result(folder, ['migration', 'rehearse', '2'])).toMatchObject({
+      code: 3,
+      error: { code: 'other-standing' },
+    });
+    expect(result(folder, ['migration', 'list']).migrations.map(({ state }: { state: string }) => state)).toEqual([
+      'rehearsed',
+      'waiting',
+    ]);
+  });
+
+  test('what the content stands at is not guessed either', () => {
+    const folder = done();
+    write(folder, { 'content/revision.yaml': 'model: nonsense\n' });
+    expect(result(folder, ['check'])).toMatchObject({ code: 2, error: { code: 'unusable-standing' } });
+    write(folder, { 'content/revision.yaml': `model: "${'0'.repeat(64)}"\n` });
+    expect(result(folder, ['check']).standing).toEqual({ state: 'unknown' });
+    expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ error: { code: 'unknown-standing' } });
+  });
+});
+
+describe('a workspace in a repository [A1]', () => {
+  test('models may be JSON, in folders of any depth, and a rename is one line of a diff', () => {
+    const folder = workspace({
+      'model/coast/lights/light.json':
+        '{ "type": "light", "fields": { "name": { "kind": "text" }, "h": { "kind": "integer" } } }\n',
+      'content/light/a.md': '---\n# chart 4\nname: A\nh: 3 # metres\n---\n\nText\n'.replace('\nText\n', ''),
+    });
+    const git = (...args: string[]) =>
+      spawnSync('git', ['-c', 'user.name=x', '-c', 'user.email=x@x.example', ...args], {
+        cwd: folder,
+        encoding: 'utf8',
+      }).stdout;
+    git('init', '-q');
+    lumbrik(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/coast/lights/light.json', '"h"', '"height"');
+    git('add', '-A');
+    git('commit', '-qm', 'x');
+    lumbrik(folder, ['migration', 'draft', '--renamed', 'light.h=height']);
+    lumbrik(folder, ['migration', 'rehearse']);
+    lumbrik(folder, ['migration', 'run']);
+    expect(git('diff', '--numstat', 'content/light').trim()).toBe('1\t1\tcontent/light/a.md');
+    expect(git('status', '--short', '--untracked-files=all')).not.toContain('.lumbrik');
+  });
+});
+
+describe('the demo', () => {
+  test('plays the whole story', () => {
+    const { status, stdout, stderr } = spawnSync(process.execPath, [path.join(root, 'scripts/demo.mjs')], {
+      encoding: 'utf8',
+      env: { PATH: process.env.PATH ?? '', LANG: 'C.UTF-8' },
+    });
+    expect([status, stderr]).toEqual([0, '']);
+    expect(stdout).toContain('Everything above was real');
+  });
+});
