@@ -291,7 +291,7 @@ export function migrationText(
         )
       : '',
     writeYaml({ migration: number, about, from, to }),
-    'steps:\n',
+    drafted.length > 0 ? 'steps:\n' : 'steps: []\n',
   ];
   return head.join('') + drafted.map(stepText).join('\n');
 }

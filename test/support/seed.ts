@@ -1,0 +1,11 @@
+import fc from 'fast-check';
+
+/**
+ * Property tests try the same cases in each run, so that a build that passed passes again. SEED=random looks elsewhere,
+ * RUNS=5000 further; a counterexample names the seed that finds it again.
+ */
+const { SEED, RUNS } = process.env;
+fc.configureGlobal({
+  ...(SEED === 'random' ? {} : { seed: Number(SEED ?? 20_261_123) }),
+  ...(RUNS === undefined ? {} : { numRuns: Number(RUNS) }),
+});
