@@ -7,7 +7,7 @@ export const longText = defineKind({
   name: 'longText',
   about: 'Plain text of one or more lines.',
   options: { ...lengthOptions },
-  example: { options: { max: 300 }, value: 'A light on a rock.\nThe sea covers it twice a year.' },
+  example: { options: { max: 300 }, value: 'A light on a rock that the sea covers twice a year.' },
   mistakes: lengthMistakes,
   check: (options) => {
     const length = checkLength(options);
