@@ -97,6 +97,16 @@ describe('a rule across fields [C6]', () => {
     expect(read(folder, 'content/light/a.yaml')).toBe('lit: 1858-10-01\ndark: 1858-10-01\n');
   });
 
+  test('is shown with its type', () => {
+    const folder = workspace({ [light]: model(dark) });
+    expect(result(folder, ['show', 'light']).rules).toEqual([
+      { expect: 'entry.dark >= entry.lit', say: 'A light cannot go dark before it is first lit.', at: 'dark' },
+    ]);
+    expect(lumbrik(folder, ['show', 'light']).out).toContain(
+      'A light cannot go dark before it is first lit.  dark\n    entry.dark >= entry.lit\n',
+    );
+  });
+
   test('that is dropped asks nothing of entries', () => {
     const folder = workspace({ [light]: model(dark) });
     lumbrik(folder, ['seal', '-m', 'one']);

@@ -63,6 +63,8 @@ const TypeShown = z.strictObject({
   groups: z.array(z.string()),
   entries: z.int(),
   fields: z.array(FieldShown),
+  /** Conditions across its fields, with their messages and the fields they are shown at. */
+  rules: z.array(z.strictObject({ expect: z.string(), say: z.string(), at: z.string().optional() })),
   /** Fields of other types that may point here, with the name they give to this side. */
   inverses: z.array(z.strictObject({ field: z.string(), name: z.string().optional() })),
 });

@@ -37,6 +37,7 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
     groups: [...(form.groups ?? [])],
     entries: await countEntries(store, ({ entry }) => entry.type === type.name),
     fields: [...type.fields.values()].map(fieldShown),
+    rules: (form.rules ?? []).map((rule) => ({ ...rule })),
     inverses: pointing.map((field) => {
       const name = own(field.options, 'inverse');
       return { field: field.address, ...(typeof name === 'string' ? { name } : {}) };

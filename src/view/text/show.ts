@@ -96,7 +96,7 @@ const kindWord = ({ kind, many }: FieldShown): string => (many ? `many ${kind}` 
 
 function typeText(result: Shown<'type'>, look: Look): string {
   const { paint, width } = look;
-  const { label, name, about, guide, groups, fields, entries, titled, inverses, single } = result;
+  const { label, name, about, guide, groups, fields, entries, titled, inverses, single, rules } = result;
   const hasGroups = fields.some(({ group }) => group !== undefined);
   const rows = fields.map((field) => [
     paint.name(field.name) + (field.name === titled ? paint.soft(' titles') : ''),
@@ -120,10 +120,20 @@ function typeText(result: Shown<'type'>, look: Look): string {
     fields.length > 0
       ? `\n${table(columns, rows, look)}\n`
       : `\n  No fields yet: write them in model/types/${name}.yaml.\n`,
+    rulesText(rules, look),
     inverses.length > 0
       ? `\n${paint.soft('  Pointed at by')}\n${inverses.map(({ field, name: inverse }) => `  ${paint.name(field)}${inverse === undefined ? '' : `  seen from here as ${paint.strong(inverse)}`}`).join('\n')}\n`
       : '',
   ].join('');
+}
+
+function rulesText(rules: Shown<'type'>['rules'], { paint, width }: Look): string {
+  if (rules.length === 0) return '';
+  const lines = rules.map(
+    ({ expect, say, at }) =>
+      `  ${wrap(say, width - 2, '  ')}${at === undefined ? '' : `  ${paint.name(at)}`}\n    ${paint.soft(wrap(expect, width - 4, '    '))}`,
+  );
+  return `\n${paint.soft('  Rules')}\n${lines.join('\n')}\n`;
 }
 
 function fieldText({ type, field, entries, filled }: Shown<'field'>, look: Look): string {
