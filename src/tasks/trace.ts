@@ -2,8 +2,9 @@ import { z } from 'zod';
 import { compile } from '../core/check/compile.ts';
 import { type Edge, Graph } from '../core/graph/graph.ts';
 import { publishingOrder, type Reached, siblings, walk } from '../core/graph/walk.ts';
-import { isList, own, pointer } from '../core/json.ts';
+import { pointer } from '../core/json.ts';
 import { parseAddress } from '../core/model/address.ts';
+import { asks } from '../core/model/carry.ts';
 import { titleOf } from '../core/model/layers.ts';
 import type { Field, Model } from '../core/model/link.ts';
 import { didYouMean } from '../core/nearest.ts';
@@ -195,8 +196,7 @@ const fieldOf = (model: Model, entry: string, field: string): Field | undefined 
 /** The name that a field gives to its other side, or the field itself where it gives none. */
 function inverseOf(model: Model, from: string, name: string): string {
   const field = fieldOf(model, from, name);
-  const inverse = field && own(field.options, 'inverse');
-  return typeof inverse === 'string' ? inverse : (field?.address ?? name);
+  return field?.kind.pointsAt(field.options).inverse ?? field?.address ?? name;
 }
 
 function danglingBy(
@@ -206,7 +206,7 @@ function danglingBy(
 ): z.output<typeof Deleting>['dangling'][number] {
   const field = fieldOf(model, from, String(path[0]));
   const state = graph.statusOf(from) ?? 'missing';
-  const isAsked = field?.common.required === true || (field?.common.required === 'published' && state === 'published');
+  const isAsked = field !== undefined && state !== 'missing' && asks(field, state);
   return {
     from,
     pointer: pointer(path),
@@ -217,12 +217,9 @@ function danglingBy(
 
 function unlinked({ graph, titles }: Web, model: Model): TraceResult {
   const targets = new Set(
-    [...model.types.values()]
-      .flatMap(({ fields }) => [...fields.values()])
-      .flatMap(({ options }) => {
-        const to = own(options, 'to');
-        return isList(to) ? to.map(String) : [];
-      }),
+    [...model.types.values()].flatMap(({ fields }) =>
+      [...fields.values()].flatMap(({ kind, options }) => kind.pointsAt(options).types),
+    ),
   );
   const entries = [...graph.entries()].filter(
     (entry) => targets.has(entry.slice(0, entry.indexOf('/'))) && graph.to(entry).length === 0,

@@ -94,6 +94,13 @@ interface Definition<S extends z.ZodRawShape> {
     value: Json,
     options: Options<S>,
   ) => { readonly taxonomy: string; readonly term: string } | undefined;
+  /** The types that values may point at, and what the other side is called as seen from there. */
+  readonly pointsAt?: (options: Options<S>) => {
+    readonly types: readonly string[];
+    readonly inverse?: string | undefined;
+  };
+  /** The taxonomy whose terms the values are. */
+  readonly taxonomy?: (options: Options<S>) => string;
   /** The options after something they name got another name. */
   readonly renameInOptions?: (options: Options<S>, rename: Rename, home: Home) => Options<S>;
   /** A value after something it names got another name. The options are those from before. */
@@ -125,6 +132,11 @@ export interface Kind {
   readonly members: (options: JsonObject) => readonly { readonly name: string; readonly label: string }[];
   readonly link: ((value: Json, options: JsonObject) => EntryLink | undefined) | undefined;
   readonly term: ((value: Json, options: JsonObject) => { taxonomy: string; term: string } | undefined) | undefined;
+  readonly pointsAt: (options: JsonObject) => {
+    readonly types: readonly string[];
+    readonly inverse?: string | undefined;
+  };
+  readonly taxonomy: (options: JsonObject) => string | undefined;
   readonly renameInOptions: (options: JsonObject, rename: Rename, home: Home) => JsonObject;
   readonly renameInValue: ((value: Json, options: JsonObject, rename: Rename, home: Home) => Json) | undefined;
   readonly cel: CelType;
@@ -154,6 +166,8 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     members: members ? forgotten.members : () => [],
     link: forgotten.link,
     term: forgotten.term,
+    pointsAt: definition.pointsAt ? forgotten.pointsAt : () => ({ types: [] }),
+    taxonomy: definition.taxonomy ? forgotten.taxonomy : () => undefined,
     renameInOptions: renameInOptions ? forgotten.renameInOptions : (options) => options,
     renameInValue: forgotten.renameInValue,
     cel: definition.cel,

@@ -57,6 +57,7 @@ export const reference = defineKind({
     text: (value, { to }) => named(value, to),
     slug: (value, { to }) => named(value, to),
   },
+  pointsAt: ({ to, inverse }) => ({ types: to, inverse }),
   link: (value, { to }) => linkOf(value, to),
   renameInOptions: (options, rename) =>
     rename.what === 'type'

@@ -31,6 +31,7 @@ export const term = defineKind({
   },
   changed: { taxonomy: reinterpreted },
   from: { text: meant, longText: meant, slug: meant, choice: meant },
+  taxonomy: ({ taxonomy }) => taxonomy,
   term: (value, { taxonomy }) => (typeof value === 'string' ? { taxonomy, term: value } : undefined),
   renameInOptions: (options, rename) =>
     rename.what === 'taxonomy' && rename.from === options.taxonomy ? { ...options, taxonomy: rename.to } : options,

@@ -42,7 +42,7 @@ export async function showTaxonomy(
   };
   const fields = [...model.types.values()]
     .flatMap((type) => [...type.fields.values()])
-    .filter(({ options, kind }) => kind.term && own(options, 'taxonomy') === name);
+    .filter(({ options, kind }) => kind.taxonomy(options) === name);
   return {
     ...command,
     what: 'taxonomy',

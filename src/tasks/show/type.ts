@@ -24,7 +24,7 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
   const { form } = type;
   const pointing = [...model.types.values()]
     .flatMap(({ fields }) => [...fields.values()])
-    .filter((field) => field.kind.name === 'reference' && targetsOf(field).includes(type.name));
+    .filter((field) => field.kind.pointsAt(field.options).types.includes(type.name));
   return {
     ...command,
     what: 'type',
@@ -39,16 +39,11 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
     fields: [...type.fields.values()].map(fieldShown),
     rules: (form.rules ?? []).map((rule) => ({ ...rule })),
     inverses: pointing.map((field) => {
-      const name = own(field.options, 'inverse');
-      return { field: field.address, ...(typeof name === 'string' ? { name } : {}) };
+      const { inverse: name } = field.kind.pointsAt(field.options);
+      return { field: field.address, ...(name === undefined ? {} : { name }) };
     }),
   };
 }
-
-const targetsOf = ({ options }: Field): readonly string[] => {
-  const to = own(options, 'to');
-  return Array.isArray(to) ? to.map(String) : [];
-};
 
 async function countEntries(store: EntryStore, counts: (stored: Stored) => boolean): Promise<number> {
   let number = 0;
