@@ -5,7 +5,7 @@ import type { Json } from '../src/core/json.ts';
 import { kinds } from '../src/core/kinds/index.ts';
 import { asks, carrier } from '../src/core/model/carry.ts';
 import { link, linkField, type Model } from '../src/core/model/link.ts';
-import { readField } from '../src/core/model/readType.ts';
+import { readField } from '../src/core/model/readField.ts';
 
 const model: Model = link({
   languages: ['en', 'fr'],

@@ -80,7 +80,7 @@ describe('a mistake in the model names its place and what would be right', () =>
     [
       'a file of something else',
       { 'model/types/a.yaml': 'hello: 1\n' },
-      { says: 'the file says neither `type:` nor `taxonomy:`' },
+      { says: 'the file does not say what it defines' },
     ],
     [
       'a reference to a type that does not exist',

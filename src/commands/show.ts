@@ -7,12 +7,14 @@ const command: CommandModule = {
     yargs
       .positional('address', {
         type: 'string',
-        describe: 'What to show: a type, a field, a taxonomy, a term or an entry',
+        describe: 'What to show: a type, a field, a kit, a taxonomy, a term or an entry',
       })
+      .option('language', { type: 'string', describe: 'Read an entry in this language, with its fall-backs' })
       .example('$0 show', 'The workspace at a glance')
       .example('$0 show lighthouse', 'A type with its fields')
+      .example('$0 show sharing', 'A kit, and every field that is made of it')
       .example('$0 show region:', 'A taxonomy as a tree')
       .example('$0 show lighthouse/skerry-point', 'An entry, and what points at it'),
-  handler: (args) => answer(args, (call) => show(call, textOf(args.address)), showText),
+  handler: (args) => answer(args, (call) => show(call, textOf(args.address), textOf(args.language)), showText),
 };
 export default command;

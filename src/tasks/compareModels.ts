@@ -1,10 +1,9 @@
 import { fieldsOf, statusOf } from '../core/check/entry.ts';
 import { type Comparison, compare } from '../core/diff/compare.ts';
 import type { Impact } from '../core/diff/counting.ts';
-import { addressOf, type Difference } from '../core/diff/difference.ts';
+import type { Difference } from '../core/diff/difference.ts';
 import { ImpactCount } from '../core/diff/impact.ts';
 import type { Stated } from '../core/diff/match.ts';
-import { rateDifference, sayDifference } from '../core/diff/rating.ts';
 import type { Rename } from '../core/kinds/define.ts';
 import { link } from '../core/model/link.ts';
 import { namesBeside } from '../core/model/rename.ts';
@@ -13,7 +12,6 @@ import { list } from '../core/words.ts';
 import type { EntryStore } from '../store/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { NamedModel } from './models.ts';
-import type { Change } from './result.ts';
 
 export interface CountedComparison {
   readonly comparison: Comparison;
@@ -64,24 +62,3 @@ function refuseMisstated(rename: Rename, from: NamedModel, to: NamedModel): void
     );
   }
 }
-
-/** A difference as it is shown. */
-export function changeOf(difference: Difference, impact: Impact | undefined): Change {
-  const optional = 'option' in difference ? { option: difference.option, ...pick(difference) } : {};
-  const guess = difference.name === 'renamed' ? { sure: difference.sure, reasons: [...difference.reasons] } : {};
-  const shown = impact && { ...impact, examples: [...impact.examples] };
-  return {
-    change: difference.name,
-    address: addressOf(difference),
-    says: sayDifference(difference),
-    ...rateDifference(difference),
-    ...optional,
-    ...guess,
-    ...(shown ? { impact: shown } : {}),
-  };
-}
-
-const pick = ({ before, after }: { readonly before?: Change['before']; readonly after?: Change['after'] }) => ({
-  ...(before === undefined ? {} : { before }),
-  ...(after === undefined ? {} : { after }),
-});

@@ -5,7 +5,8 @@ import { refuseInterrupted } from '../workspace/journal.ts';
 import { openSoundWorkspace } from '../workspace/open.ts';
 import { readStanding } from '../workspace/standing.ts';
 import type { Call } from './call.ts';
-import { changeOf, compareAndCount } from './compareModels.ts';
+import { changesBetween } from './changes.ts';
+import { compareAndCount } from './compareModels.ts';
 import { findModel } from './models.ts';
 import { Change, head, Rating, resultVersion } from './result.ts';
 import { type Renames, statedRenames } from './stated.ts';
@@ -50,6 +51,6 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
     to: side(right),
     counted,
     ...worstOf(differences.map(rateDifference)),
-    changes: differences.map((difference) => changeOf(difference, impactOf(difference))),
+    changes: changesBetween(differences, left.form, right.form, impactOf),
   };
 }

@@ -64,6 +64,8 @@ export const Change = z.strictObject({
   sure: z.number().optional(),
   reasons: z.array(z.string()).optional(),
   impact: Impact.optional(),
+  /** The fields that a change of something shared arrives at. */
+  arrives: z.array(z.string()).optional(),
 });
 export type Change = z.output<typeof Change>;
 

@@ -13,7 +13,7 @@ import { readRevisions, recordRevision } from '../workspace/revisions.ts';
 import { readStanding, writeStanding } from '../workspace/standing.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { changeOf } from './compareModels.ts';
+import { changesBetween } from './changes.ts';
 import { Change, head, Rating, RevisionGist, resultVersion, Standing } from './result.ts';
 import { isSafeFor, standingOf } from './standing.ts';
 
@@ -66,7 +66,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       ...(last ? { previousVersion: last.version } : {}),
       file,
       ...rating,
-      changes: differences.map((difference) => changeOf(difference, undefined)),
+      changes: last ? changesBetween(differences, last.model, form) : [],
       standing: await standingOf(workspace),
     };
   });

@@ -1,4 +1,5 @@
 import { type Address, addressForms, parseAddress } from '../core/model/address.ts';
+import { list } from '../core/words.ts';
 import { folderStore } from '../store/folder.ts';
 import type { EntryStore } from '../store/store.ts';
 import { refuseInterrupted } from '../workspace/journal.ts';
@@ -8,27 +9,38 @@ import type { Call } from './call.ts';
 import { showEntry } from './show/entry.ts';
 import { overview } from './show/overview.ts';
 import type { ShowResult } from './show/result.ts';
+import { showShared } from './show/shared.ts';
 import { showTaxonomy } from './show/taxonomy.ts';
 import { showField, showType, typeNamed } from './show/type.ts';
 
 /** Shows the workspace at a glance, or the one thing in it that an address names. */
-export async function show(call: Call, text: string | undefined): Promise<ShowResult> {
+export async function show(call: Call, text: string | undefined, language?: string): Promise<ShowResult> {
   const workspace = openSoundWorkspace(call.workspace);
   refuseInterrupted(workspace.root);
   const store = folderStore(workspace.root, call.watch);
   if (text === undefined) return overview(workspace, store);
   const address = parseAddress(text);
   if (!address) throw new Trouble('malformed-address', `“${text}” is no address`, { mend: addressForms });
-  return showAddress(workspace, store, address);
+  const { languages } = workspace;
+  if (language !== undefined && !languages.includes(language))
+    throw new Trouble('no-language', `\`${language}\` is no language of the workspace`, {
+      mend: `Its languages are ${list(languages)}.`,
+    });
+  return showAddress(workspace, store, address, language);
 }
 
-async function showAddress(workspace: Workspace, store: EntryStore, address: Address): Promise<ShowResult> {
+async function showAddress(
+  workspace: Workspace,
+  store: EntryStore,
+  address: Address,
+  language: string | undefined,
+): Promise<ShowResult> {
   const { model } = workspace;
   switch (address.what) {
     case 'type':
       // A bare name may also mean a taxonomy: names are shared between the two, so there is no doubt.
       if (model.taxonomies.has(address.type)) return showTaxonomy(workspace, store, address.type);
-      return showType(workspace, store, typeNamed(workspace, address.type));
+      return showShared(workspace, address.type) ?? showType(workspace, store, typeNamed(workspace, address.type));
     case 'field':
     case 'choice':
       return showField(workspace, store, address);
@@ -37,6 +49,6 @@ async function showAddress(workspace: Workspace, store: EntryStore, address: Add
     case 'term':
       return showTaxonomy(workspace, store, address.taxonomy, address.term);
     case 'entry':
-      return showEntry(workspace, store, address);
+      return showEntry(workspace, store, address, language);
   }
 }

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import type { Path } from '../core/json.ts';
 import { WorkspaceFile } from '../core/model/document.ts';
+import { type Languages, readLanguages } from '../core/model/languages.ts';
 import { link, type Model } from '../core/model/link.ts';
 import { type Mistake, parseWith } from '../core/model/mistakes.ts';
 import { type ModelFile, type ReadModel, readModel } from '../core/model/read.ts';
@@ -59,19 +60,19 @@ export function findWorkspace(named: string | undefined): string {
 /** Reads a workspace with all mistakes in its model. @throws {Trouble} where `lumbrik.yaml` itself cannot be used. */
 export function openWorkspace(named: string | undefined): Workspace {
   const root = findWorkspace(named);
-  const { workspace: name, languages = ['en'] } = readSettings(root);
+  const { workspace: name, languages, languageOptions } = readSettings(root);
   const { files, mistakes: unreadable } = readModelFiles(root);
   const read = readModel(
     files.map(({ file, source }) => ({ file, source })),
-    languages,
+    { languages, ...(languageOptions ? { languageOptions } : {}) },
   );
   const model = link(read.model);
   const byFile = new Map(files.map((file) => [file.file, file]));
-  const mistakes = [
+  const mistakes = withoutRepeats([
     ...unreadable,
     ...read.mistakes.flatMap((mistake) => placed(byFile.get(mistake.file), mistake.path, mistake)),
     ...[...verify(model)].flatMap((mistake) => originOf(mistake, read, byFile)),
-  ].sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column);
+  ]).sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column);
   return { root, name, languages, model, modelHash: hashModel(model.form), mistakes };
 }
 
@@ -93,12 +94,19 @@ export function openSoundWorkspace(named: string | undefined): Workspace {
   );
 }
 
+/** A mistake in something shared shows in each type that uses it; it is said once. */
+function withoutRepeats(mistakes: readonly ModelMistake[]): ModelMistake[] {
+  const said = new Map(mistakes.map((one) => [`${one.file}:${one.line}:${one.column} ${one.says}`, one]));
+  return [...said.values()];
+}
+
 type TextFile = ModelFile & { readonly text: string };
 
-function readSettings(root: string): {
+interface Settings extends Languages {
   readonly workspace: string;
-  readonly languages?: readonly string[] | undefined;
-} {
+}
+
+function readSettings(root: string): Settings {
   const read = readSource(root, workspaceFile);
   if ('mistake' in read)
     throw new Trouble('unusable-workspace', `${workspaceFile} ${read.mistake.says}`, {
@@ -112,8 +120,9 @@ function readSettings(root: string): {
       where: { file: workspaceFile, line: 1, column: 1 },
     });
   const parsed = parseWith(WorkspaceFile, data, 'a workspace');
-  if ('value' in parsed) return parsed.value;
-  const [mistake] = parsed.mistakes;
+  const languages = 'value' in parsed ? readLanguages(parsed.value.languages ?? ['en']) : parsed;
+  if ('value' in parsed && !('mistakes' in languages)) return { workspace: parsed.value.workspace, ...languages };
+  const [mistake] = 'mistakes' in languages ? languages.mistakes : [];
   const position = mistake?.atKey
     ? read.file.source.locateKey(mistake.path)
     : read.file.source.locate(mistake?.path ?? []);

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import type { Entry } from '../../src/core/check/entry.ts';
 import type { Json, JsonObject } from '../../src/core/json.ts';
 import type { Branch, FieldDoc, ModelDoc } from '../../src/core/model/document.ts';
-import { readField } from '../../src/core/model/readType.ts';
+import { readField } from '../../src/core/model/readField.ts';
 
 /** Random models and entries that obey them, small enough to collide in names as real ones do. */
 const typeNames = ['lighthouse', 'keeper', 'tour', 'notice'] as const;

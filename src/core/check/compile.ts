@@ -4,6 +4,7 @@ import { idRule, isId } from '../model/address.ts';
 import { reservedNames, type Status, statuses } from '../model/document.ts';
 import { singles } from '../model/layers.ts';
 import type { Field, Model, Type } from '../model/link.ts';
+import { wordsIn } from '../model/wording.ts';
 import { didYouMean } from '../nearest.ts';
 import { type CompiledRule, compileRules, isBroken } from '../rules/rules.ts';
 import { list, quote } from '../words.ts';
@@ -55,6 +56,7 @@ export function compile(model: Model): Checker {
 type Find = (finding: FindingName, path: Path, says: string, mend: string) => void;
 
 function checkIdentity(entry: Entry, find: Find): void {
+  checkWindow(entry, find);
   if (!isId(entry.id))
     find(
       'malformed-identifier',
@@ -82,6 +84,19 @@ function checkIdentity(entry: Entry, find: Find): void {
   }
 }
 
+/** When an entry starts and stops being public, where both are said: not the wrong way round. */
+function checkWindow(entry: Entry, find: Find): void {
+  const from = own(entry.values, 'publicFrom');
+  const until = own(entry.values, 'publicUntil');
+  if (!isTime(from) || !isTime(until) || Date.parse(String(from)) < Date.parse(String(until))) return;
+  find(
+    'window-reversed',
+    ['publicUntil'],
+    `is ${quote(until)}, and the entry is public only from ${String(from)}`,
+    'Swap the two, or correct one.',
+  );
+}
+
 /** RFC 3339, section 5.6: a date-time with its offset, or a full date alone. */
 const isTime = (value: Json | undefined): boolean =>
   typeof value === 'string' &&
@@ -94,6 +109,7 @@ const reserved: ReadonlySet<string> = new Set(reservedNames);
 function compileType(type: Type, model: Model): (entry: Entry, findings: Finding[], find: Find) => Facts {
   const fields = [...type.fields.values()].map((field) => ({ field, check: checkField(field, model.around) }));
   const rules = compileRules(type);
+  const { languages } = model.form;
   return (entry, findings, find) => {
     const values = fieldsOf(entry, type);
     for (const key of Object.keys(entry.values)) {
@@ -141,7 +157,7 @@ function compileType(type: Type, model: Model): (entry: Entry, findings: Finding
       });
       gather(field, value, facts);
     }
-    findings.push(...brokenRules(entry, status, values, rules));
+    findings.push(...brokenRules(entry, status, values, rules, languages));
     return facts;
   };
 }
@@ -151,6 +167,7 @@ function brokenRules(
   status: Status,
   fields: JsonObject,
   rules: readonly CompiledRule[],
+  languages: readonly string[],
 ): readonly Finding[] {
   const { type, id } = entry;
   return rules
@@ -160,7 +177,7 @@ function brokenRules(
       severity: status === 'published' ? 'error' : 'warning',
       entry: { type, id },
       path: rule.at === undefined ? [] : [rule.at],
-      says: `breaks a rule: ${rule.say}`,
+      says: `breaks a rule: ${wordsIn(rule.say, languages)}`,
       limit: rule.expect,
       mend: `Change the entry so that ${rule.expect}`,
     }));

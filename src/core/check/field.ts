@@ -2,6 +2,7 @@ import { isList, isObject, type Json, own, type Path } from '../json.ts';
 import type { Complaint, Surroundings } from '../kinds/define.ts';
 import type { Status } from '../model/document.ts';
 import type { Field } from '../model/link.ts';
+import { wordsIn } from '../model/wording.ts';
 import { count, list } from '../words.ts';
 import { isEmpty } from './entry.ts';
 import type { FindingName, Severity } from './findings.ts';
@@ -9,17 +10,28 @@ import type { FindingName, Severity } from './findings.ts';
 /** Receives what is wrong with a value, at a path inside it. */
 type ReportAt = (path: Path, finding: FindingName, complaint: Complaint, severity: Severity) => void;
 
+type Required = NonNullable<Field['common']['required']>;
+
 type CheckValue = (value: Json | undefined, status: Status, report: ReportAt) => void;
 
 /** Compiles a field into a check of its whole value: its languages, presence, one or many, each single value by its kind. */
 export function checkField(field: Field, around: Surroundings): CheckValue {
   const check = checkInOneLanguage(field, around);
-  return field.common.localized ? checkLanguages(field, around.languages, check) : check;
+  return field.common.localized ? checkLanguages(field, around, check) : check;
 }
 
 /** A value in each language: the main one is held to everything, the others to the field's limits where they are there. */
-function checkLanguages({ common, form }: Field, languages: readonly string[], check: CheckValue): CheckValue {
+function checkLanguages(
+  { common }: Field,
+  { languages, languageOptions }: Surroundings,
+  check: CheckValue,
+): CheckValue {
   const [main = 'en'] = languages;
+  const help = wordsIn(common.help, languages);
+  const asked = languages.flatMap((language) => {
+    const required = language === main ? true : own(languageOptions, language)?.required;
+    return required === undefined ? [] : [[language, required] as const];
+  });
   return (value, status, report) => {
     if (isEmpty(value)) return check(undefined, status, report);
     if (!isObject(value)) {
@@ -44,13 +56,18 @@ function checkLanguages({ common, form }: Field, languages: readonly string[], c
         );
       else if (!isEmpty(one)) check(one, status, (path, ...rest) => report([language, ...path], ...rest));
     }
-    if (common.required !== undefined && isEmpty(own(value, main)))
-      reportMissing(common.required, status, form.help, (path, ...rest) => report([main, ...path], ...rest));
+    if (common.required === undefined) return;
+    for (const [language, required] of asked)
+      if (isEmpty(own(value, language)))
+        reportMissing(weaker(common.required, required), status, help, (path, ...rest) =>
+          report([language, ...path], ...rest),
+        );
   };
 }
 
-function checkInOneLanguage({ common, kind, options, form }: Field, around: Surroundings): CheckValue {
+function checkInOneLanguage({ common, kind, options }: Field, around: Surroundings): CheckValue {
   const checkOne = kind.check(options, around);
+  const help = wordsIn(common.help, around.languages);
   const { many, required } = common;
   const single = (value: Json, path: Path, report: ReportAt): void =>
     checkOne(value, (finding, complaint) =>
@@ -59,7 +76,7 @@ function checkInOneLanguage({ common, kind, options, form }: Field, around: Surr
 
   return (value, status, report) => {
     if (isEmpty(value)) {
-      if (required !== undefined) reportMissing(required, status, form.help, report);
+      if (required !== undefined) reportMissing(required, status, help, report);
       return;
     }
     if (value === undefined) return;
@@ -84,8 +101,11 @@ function checkInOneLanguage({ common, kind, options, form }: Field, around: Surr
   };
 }
 
-function reportMissing(required: true | 'published', status: Status, help: Json | undefined, report: ReportAt): void {
-  const hint = typeof help === 'string' ? ` ${help}` : '';
+/** What two demands ask together: always only if both do. */
+const weaker = (a: Required, b: Required): Required => (a === true && b === true ? true : 'published');
+
+function reportMissing(required: Required, status: Status, help: string | undefined, report: ReportAt): void {
+  const hint = help === undefined ? '' : ` ${help}`;
   if (required === true || status === 'published')
     report([], 'required-missing', { says: 'is required and has no value', mend: `Give it a value.${hint}` }, 'error');
   else

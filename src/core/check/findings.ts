@@ -20,6 +20,7 @@ export const findings = {
   'body-not-expected': 'There is text below the front matter, and no field of the type takes it.',
   'unknown-status': 'The status is none of draft, published, archived.',
   'malformed-time': 'A time that every entry may have is not written as a time.',
+  'window-reversed': 'The time in which an entry is public ends before it starts.',
   'required-missing': 'A required field has no value.',
   'language-expected': 'One value stands where one in each language belongs.',
   'unknown-language': 'A value is in a language that the workspace does not have.',

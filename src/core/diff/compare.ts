@@ -31,6 +31,8 @@ export function compare(
   const differences: Difference[] = [
     ...renames.map((guess): Difference => ({ name: 'renamed', ...guess })),
     ...languages(renamed, after),
+    ...languageOptions(renamed, after),
+    ...shared(renamed, after),
     ...each(renamed.taxonomies, after.taxonomies).flatMap(([name, was, is]) => taxonomy(name, was, is)),
     ...each(renamed.types, after.types).flatMap(([name, was, is]) => type(name, was, is)),
   ];
@@ -39,6 +41,24 @@ export function compare(
 
 function languages({ languages: before }: ModelDoc, { languages: after }: ModelDoc): readonly Difference[] {
   return equal(before, after) ? [] : [{ name: 'languages-changed', before, after }];
+}
+
+function languageOptions({ languageOptions: was = {} }: ModelDoc, { languageOptions: is = {} }: ModelDoc) {
+  return each(was, is).flatMap(([language, before, after]) =>
+    options(asJson(before ?? {}), asJson(after ?? {})).map(
+      (option): Difference => ({ name: 'language-changed', language, ...option }),
+    ),
+  );
+}
+
+/** What is kept once and used in many types. What a change of it does is seen in the types that it reaches. */
+function shared({ shared: was = {} }: ModelDoc, { shared: is = {} }: ModelDoc): readonly Difference[] {
+  return (['kinds', 'fields', 'kits', 'types'] as const).flatMap((part) =>
+    each<Json>(asJson(was[part] ?? {}), asJson(is[part] ?? {})).flatMap(
+      ([key, before, after]): readonly Difference[] =>
+        equal(before, after) ? [] : [{ name: 'shared-changed', part, key, ...sides(before, after) }],
+    ),
+  );
 }
 
 function type(name: string, was: TypeDoc | undefined, is: TypeDoc | undefined): readonly Difference[] {
@@ -113,8 +133,11 @@ function each<T>(
 
 function options(was: JsonObject, is: JsonObject): readonly OptionDifference[] {
   return each<Json>(was, is).flatMap(([option, before, after]) =>
-    equal(before, after)
-      ? []
-      : [{ option, ...(before === undefined ? {} : { before }), ...(after === undefined ? {} : { after }) }],
+    equal(before, after) ? [] : [{ option, ...sides(before, after) }],
   );
 }
+
+const sides = (before: Json | undefined, after: Json | undefined) => ({
+  ...(before === undefined ? {} : { before }),
+  ...(after === undefined ? {} : { after }),
+});

@@ -6,11 +6,12 @@ import { asks, carrier } from '../model/carry.ts';
 import type { FieldDoc, Rule, Status } from '../model/document.ts';
 import { inMainLanguage, singles } from '../model/layers.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
+import { meaningOf, splitMany } from '../model/meanings.ts';
 import { compileRules, isBroken } from '../rules/rules.ts';
 import { count, quote } from '../words.ts';
 import { type Counter, counting, type SeenEntry, share } from './counting.ts';
 import type { Difference } from './difference.ts';
-import { addedRules, meaningOf, splitMany } from './rating.ts';
+import { addedRules, leavesBase } from './rating.ts';
 
 /** The counter that a difference calls for; `undefined` where it hits nobody. */
 export function counterFor(difference: Difference, between: Model, after: Model): Counter | undefined {
@@ -18,7 +19,11 @@ export function counterFor(difference: Difference, between: Model, after: Model)
     case 'renamed':
       return renameCounter(difference.rename, between);
     case 'languages-changed':
-      return languageCounter(between, after);
+      return surroundingsCounter(between, after, isLocalized);
+    case 'language-changed':
+      return difference.option === 'required' ? surroundingsCounter(between, after, isLocalized) : undefined;
+    case 'shared-changed':
+      return leavesBase(difference) ? surroundingsCounter(between, after, isReference) : undefined;
     case 'type-removed':
       return counting(
         difference.type,
@@ -127,20 +132,17 @@ const directionOf = (
   { option, before, after }: { option: string; before?: Json | undefined; after?: Json | undefined },
 ) => meaningOf(kind, option).direction(before, after);
 
-/** Entries whose values by language no longer fit the languages there are. */
-function languageCounter(between: Model, after: Model): Counter {
+/** Entries whose values no longer fit because of what is around their fields, which themselves stay as they are. */
+function surroundingsCounter(between: Model, after: Model, isConcerned: (field: Field) => boolean): Counter {
   const perType = new Map(
-    [...between.types].map(([name, { fields }]) => {
-      const localized = [...fields.values()].filter(({ common }) => common.localized);
-      return [
-        name,
-        localized.map((field) => ({
-          name: field.name,
-          passed: faults(field, between.around),
-          passes: faults(field, after.around),
-        })),
-      ];
-    }),
+    [...between.types].map(([name, { fields }]) => [
+      name,
+      [...fields.values()].filter(isConcerned).map((field) => ({
+        name: field.name,
+        passed: faults(field, between.around),
+        passes: faults(field, after.around),
+      })),
+    ]),
   );
   return counting(
     undefined,
@@ -151,6 +153,9 @@ function languageCounter(between: Model, after: Model): Counter {
     (hits, of) => `${share(hits, of)} values that no longer fit`,
   );
 }
+
+const isLocalized = ({ common }: Field): boolean => common.localized === true;
+const isReference = ({ kind, options }: Field): boolean => kind.pointsAt(options).types.length > 0;
 
 /** Entries whose value passes the older definition of a field and breaks the newer one. */
 function violations(

@@ -1,6 +1,7 @@
 import type { Json } from '../json.ts';
 import type { Rename } from '../kinds/define.ts';
 import type { FieldDoc, TaxonomyDoc, TermDoc, TypeDoc } from '../model/document.ts';
+import type { Shared } from '../model/shared.ts';
 
 /** A rename that was recognised, or stated by the architect. */
 export interface RenameGuess {
@@ -18,10 +19,19 @@ export interface OptionDifference {
   readonly after?: Json;
 }
 
+/** Where something shared is kept: which of its sides is there tells whether it is new or gone. */
+export type SharedPart = keyof Shared;
+interface Sides {
+  readonly before?: Json;
+  readonly after?: Json;
+}
+
 /** One way in which two models differ once what was renamed has its new name on both sides. */
 export type Difference =
   | ({ readonly name: 'renamed' } & RenameGuess)
   | { readonly name: 'languages-changed'; readonly before: readonly string[]; readonly after: readonly string[] }
+  | ({ readonly name: 'language-changed'; readonly language: string } & OptionDifference)
+  | ({ readonly name: 'shared-changed'; readonly part: SharedPart; readonly key: string } & Sides)
   | { readonly name: 'type-added' | 'type-removed'; readonly type: string; readonly form: TypeDoc }
   | ({ readonly name: 'type-changed'; readonly type: string } & OptionDifference)
   | {
@@ -76,7 +86,10 @@ export function addressOf(difference: Difference): string {
     case 'renamed':
       return addressOfRename(difference.rename);
     case 'languages-changed':
+    case 'language-changed':
       return 'languages';
+    case 'shared-changed':
+      return difference.key;
     case 'type-added':
     case 'type-removed':
     case 'type-changed':

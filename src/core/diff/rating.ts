@@ -1,17 +1,9 @@
-import { isList, isObject, type Json } from '../json.ts';
+import { equal, isList, isObject, type Json } from '../json.ts';
 import { kinds } from '../kinds/index.ts';
-import {
-  condition,
-  type EntryRating,
-  lowerBound,
-  type Meaning,
-  presentation,
-  type ReaderRating,
-  rate,
-  upperBound,
-} from '../kinds/meaning.ts';
+import { type EntryRating, type ReaderRating, rate } from '../kinds/meaning.ts';
 import type { FieldDoc, Rule } from '../model/document.ts';
 import { sayShape } from '../model/layers.ts';
+import { meaningOf, splitMany } from '../model/meanings.ts';
 import { quote } from '../words.ts';
 import type { Difference } from './difference.ts';
 
@@ -19,56 +11,6 @@ import type { Difference } from './difference.ts';
 export interface Rating {
   readonly entries: EntryRating;
   readonly readers: ReaderRating;
-}
-
-/** What a change of the options that every field has means. The options of a kind are known to the kind alone. */
-const commonMeanings: Readonly<Record<string, Meaning>> = {
-  label: presentation,
-  help: presentation,
-  group: presentation,
-  default: presentation,
-  required: {
-    direction: (before, after) => (strictness(after) > strictness(before) ? 'narrower' : 'wider'),
-    readers: (direction) => (direction === 'wider' ? 'break' : 'unaffected'),
-  },
-  unique: condition,
-  'many.min': lowerBound({
-    of: sizeOf,
-    beyond: 'shorter',
-    extreme: 'the shortest',
-    has: (size) => `has ${size}`,
-    worst: 'smallest',
-  }),
-  'many.max': upperBound({
-    of: sizeOf,
-    beyond: 'longer',
-    extreme: 'the longest',
-    has: (size) => `has ${size}`,
-    worst: 'largest',
-  }),
-};
-
-function sizeOf(value: Json): number | undefined {
-  return isList(value) ? value.length : undefined;
-}
-
-const strictness = (required: Json | undefined): number => (required === true ? 2 : required === 'published' ? 1 : 0);
-
-/** The meaning of an option of a field, asked of whoever knows it. */
-export function meaningOf(kind: string, option: string): Meaning {
-  return commonMeanings[option] ?? kinds.get(kind)?.changed[option] ?? condition;
-}
-
-/** `many` has two bounds in one option; each counts on its own. */
-export function splitMany(
-  before: Json | undefined,
-  after: Json | undefined,
-): readonly { readonly option: string; readonly before: Json | undefined; readonly after: Json | undefined }[] {
-  const bound = (value: Json | undefined, name: string): Json | undefined =>
-    isObject(value) ? value[name] : undefined;
-  return ['min', 'max']
-    .map((name) => ({ option: `many.${name}`, before: bound(before, name), after: bound(after, name) }))
-    .filter((one) => one.before !== one.after);
 }
 
 /** Rates a difference by the models alone; how many entries it really hits is counted elsewhere. */
@@ -96,6 +38,14 @@ export function rateDifference(difference: Difference): Rating {
       return { entries: 'valid', readers: 'notice' };
     case 'languages-changed':
       return rateLanguages(difference);
+    case 'language-changed':
+      return difference.option === 'required'
+        ? rate(meaningOf('text', 'required'), difference.before, difference.after)
+        : { entries: 'valid', readers: 'notice' };
+    case 'shared-changed':
+      return leavesBase(difference)
+        ? { entries: 'migrate', readers: 'break' }
+        : { entries: 'valid', readers: 'unaffected' };
     case 'term-changed':
       return { entries: 'valid', readers: difference.option === 'label' ? 'notice' : 'unaffected' };
     case 'type-changed':
@@ -106,6 +56,13 @@ export function rateDifference(difference: Difference): Rating {
       return { entries: 'valid', readers: 'unaffected' };
   }
 }
+
+/** Whether a type no longer stands where the type is accepted that it used to extend. */
+export const leavesBase = ({ part, before, after }: Extract<Difference, { name: 'shared-changed' }>): boolean =>
+  part === 'types' &&
+  isObject(before) &&
+  before.extends !== undefined &&
+  (!isObject(after) || after.extends !== before.extends);
 
 /** A language that is gone takes its values with it; another main language has to be there first. */
 function rateLanguages({
@@ -176,6 +133,10 @@ export function sayDifference(difference: Difference, arrow = '→'): string {
       return `renamed to ${difference.rename.to}`;
     case 'languages-changed':
       return `${difference.before.join(', ')} ${arrow} ${difference.after.join(', ')}`;
+    case 'language-changed':
+      return `${difference.language}: ${sayOption(difference, arrow)}`;
+    case 'shared-changed':
+      return sayShared(difference);
     case 'type-added':
       return 'new type';
     case 'type-removed':
@@ -204,6 +165,25 @@ export function sayDifference(difference: Difference, arrow = '→'): string {
   }
 }
 
+const sharedWords = { kinds: 'kind', fields: 'shared field', kits: 'kit', types: '' } as const;
+
+/** `new kit`, `takes: extends none → place, kits + sharing`. */
+function sayShared({ part, before, after }: Extract<Difference, { name: 'shared-changed' }>): string {
+  if (part !== 'types') {
+    const what = sharedWords[part];
+    return before === undefined ? `new ${what}` : after === undefined ? `${what} removed` : `${what} changed`;
+  }
+  const was = isObject(before) ? before : {};
+  const is = isObject(after) ? after : {};
+  return ['extends', 'kits', 'origins']
+    .flatMap((key) => {
+      if (equal(was[key], is[key])) return [];
+      if (key === 'origins') return ['other shared definitions in use'];
+      return [sayOption({ option: key, before: was[key] ?? null, after: is[key] ?? null }, '→')];
+    })
+    .join(', ');
+}
+
 function sayOption(
   { option, before, after }: { readonly option: string; readonly before?: Json; readonly after?: Json },
   arrow: string,
@@ -225,11 +205,12 @@ function listChange(before: readonly Json[], after: readonly Json[]): string {
     ...has.filter((one) => !had.includes(one)).map((one) => `+ ${one}`),
     ...had.filter((one) => !has.includes(one)).map((one) => `- ${one}`),
   ];
-  return changes.length > 0 ? changes.join(', ') : 'in another order or with other labels';
+  if (changes.length > 0) return changes.join(', ');
+  return after.some(isObject) ? 'in another order or with other labels' : 'in another order';
 }
 
 function plain(value: Json | undefined): string {
-  if (value === undefined) return 'none';
+  if (value === undefined || value === null) return 'none';
   if (isObject(value) && typeof value.match === 'string') return value.match;
   return typeof value === 'string' ? (value.length > 40 ? quote(value) : value) : quote(value);
 }

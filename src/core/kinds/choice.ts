@@ -1,18 +1,19 @@
 import { z } from 'zod';
 import { isObject, type Json } from '../json.ts';
 import { idRule, isId } from '../model/address.ts';
+import { Wording, wordingMistake, wordsIn } from '../model/wording.ts';
 import { didYouMean } from '../nearest.ts';
 import { count, humanize } from '../words.ts';
 import { memberMeant } from './carry.ts';
 import { defineKind } from './define.ts';
 import { allowed } from './meaning.ts';
 
-type Listed = { readonly choice: string; readonly label?: string | undefined };
+type Listed = { readonly choice: string; readonly label?: Wording | undefined };
 
 const Id = z.string().refine(isId, { error: idRule });
 const Choice = z.union([
   Id.transform((choice): Listed => ({ choice })),
-  z.strictObject({ choice: Id, label: z.string().min(1).optional() }),
+  z.strictObject({ choice: Id, label: Wording.optional() }),
 ]);
 
 /** One value of a closed list that belongs to this field alone, in an order given by hand. */
@@ -26,9 +27,11 @@ export const choice = defineKind({
       .describe('What may be chosen, in this order; with a label as { choice: …, label: … }.'),
   },
   example: { options: { choices: ['easy', { choice: 'very-hard', label: 'Very hard' }] }, value: 'easy' },
-  mistakes: function* ({ choices }) {
+  mistakes: function* ({ choices }, { languages }) {
     const seen = new Set<string>();
-    for (const { choice } of choices) {
+    for (const { choice, label } of choices) {
+      const said = wordingMistake(label, languages);
+      if (said) yield { option: 'choices', ...said };
       if (seen.has(choice))
         yield { option: 'choices', says: `the choice \`${choice}\` stands twice`, mend: 'Remove one.' };
       seen.add(choice);
@@ -48,7 +51,8 @@ export const choice = defineKind({
   },
   changed: { choices: allowed((item) => (isObject(item) ? String(item.choice) : String(item))) },
   from: { text: meant, longText: meant, slug: meant, term: meant, boolean: meant, integer: meant },
-  members: ({ choices }) => choices.map(({ choice, label }) => ({ name: choice, label: label ?? humanize(choice) })),
+  members: ({ choices }) =>
+    choices.map(({ choice, label }) => ({ name: choice, label: wordsIn(label, []) ?? humanize(choice) })),
   renameInOptions: (options, rename, home) =>
     rename.what === 'choice' && rename.type === home.type && rename.field === home.field
       ? {
@@ -67,7 +71,9 @@ export const choice = defineKind({
 function meant(value: Json, { choices }: { readonly choices: readonly Listed[] }) {
   const name = memberMeant(
     String(value),
-    choices.map(({ choice, label }) => [choice, label ?? choice]),
+    choices.flatMap(({ choice, label = choice }) =>
+      (typeof label === 'string' ? [label] : Object.values(label)).map((said) => [choice, said] as const),
+    ),
   );
   return name === undefined ? { lost: 'it is none of the choices' } : { value: name };
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { FindingName } from '../check/findings.ts';
 import type { Json, JsonObject, PathPart } from '../json.ts';
+import type { LanguageOptions } from '../model/document.ts';
 import type { Meaning } from './meaning.ts';
 
 /** What a kind may ask about the model that its field stands in. */
@@ -11,6 +12,9 @@ export interface Surroundings {
   readonly taxonomies: readonly string[];
   /** The terms of a taxonomy with their labels; `undefined` where there is no such taxonomy. */
   readonly termsOf: (taxonomy: string) => ReadonlyMap<string, string> | undefined;
+  readonly languageOptions: LanguageOptions;
+  /** The type and those that extend it: whatever stands where it is accepted. */
+  readonly standsFor: (type: string) => readonly string[];
   /** The kinds of a type's fields by field name; `undefined` where there is no such type. */
   readonly kindsOf: (type: string) => ReadonlyMap<string, string> | undefined;
 }

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import type { Json } from '../json.ts';
+import { Wording, wordingMistake, wordsIn } from '../model/wording.ts';
 import { findExponential } from '../patterns/exponential.ts';
 import { count, quote, range } from '../words.ts';
-import type { OptionMistake, Report } from './define.ts';
+import type { OptionMistake, Report, Surroundings } from './define.ts';
 import { condition, lowerBound, type Measure, upperBound } from './meaning.ts';
 
 /** What the kinds that hold text share: bounds of their length, and a pattern. */
@@ -12,7 +13,7 @@ export const lengthOptions = {
   pattern: z
     .union([
       z.string().transform((match) => ({ match })),
-      z.strictObject({ match: z.string(), say: z.string().optional() }),
+      z.strictObject({ match: z.string(), say: Wording.optional() }),
     ])
     .optional()
     .describe(
@@ -23,7 +24,7 @@ export const lengthOptions = {
 interface LengthOptions {
   readonly min?: number | undefined;
   readonly max?: number | undefined;
-  readonly pattern?: { readonly match: string; readonly say?: string | undefined } | undefined;
+  readonly pattern?: { readonly match: string; readonly say?: Wording | undefined } | undefined;
 }
 
 const segmenter = new Intl.Segmenter('und', { granularity: 'grapheme' });
@@ -37,14 +38,17 @@ function lengthOf(text: string): number {
   return length;
 }
 
-export function* lengthMistakes({ min, max, pattern }: LengthOptions): Iterable<OptionMistake> {
+export function* lengthMistakes({ min, max, pattern }: LengthOptions, around: Surroundings): Iterable<OptionMistake> {
   if (min !== undefined && max !== undefined && min > max)
     yield {
       option: 'min',
       says: `\`min\` (${min}) is more than \`max\` (${max}), so no text could pass`,
       mend: 'Swap them or change one.',
     };
-  if (pattern !== undefined) yield* patternMistakes(pattern.match);
+  if (pattern === undefined) return;
+  const said = wordingMistake(pattern.say, around.languages);
+  if (said) yield { option: 'pattern', ...said };
+  yield* patternMistakes(pattern.match);
 }
 
 function* patternMistakes(match: string): Iterable<OptionMistake> {
@@ -73,7 +77,10 @@ function* patternMistakes(match: string): Iterable<OptionMistake> {
 }
 
 /** Compiles bounds and pattern into one check of a text. */
-export function checkLength({ min, max, pattern }: LengthOptions): (value: string, report: Report) => void {
+export function checkLength(
+  { min, max, pattern }: LengthOptions,
+  { languages }: Surroundings,
+): (value: string, report: Report) => void {
   const expression = pattern === undefined ? undefined : new RegExp(pattern.match, 'u');
   return (value, report) => {
     if (max !== undefined && value.length > max) {
@@ -99,7 +106,7 @@ export function checkLength({ min, max, pattern }: LengthOptions): (value: strin
         says:
           pattern.say === undefined ? `does not match the pattern ${pattern.match}` : 'is not written as it should be',
         limit: pattern.match,
-        mend: pattern.say ?? 'Write it so that the pattern matches.',
+        mend: wordsIn(pattern.say, languages) ?? 'Write it so that the pattern matches.',
       });
   };
 }

@@ -9,8 +9,8 @@ export const longText = defineKind({
   options: { ...lengthOptions },
   example: { options: { max: 300 }, value: 'A light on a rock that the sea covers twice a year.' },
   mistakes: lengthMistakes,
-  check: (options) => {
-    const length = checkLength(options);
+  check: (options, around) => {
+    const length = checkLength(options, around);
     return (value, report) => {
       if (typeof value === 'string') length(value, report);
       else wrongShape(report, value, 'a text', 'Put the value in quotes if it is meant as text.');

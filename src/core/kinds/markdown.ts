@@ -13,8 +13,8 @@ export const markdown = defineKind({
   },
   example: { options: { body: true }, value: 'The lens was lit on the evening of a *storm*.' },
   mistakes: lengthMistakes,
-  check: (options) => {
-    const length = checkLength(options);
+  check: (options, around) => {
+    const length = checkLength(options, around);
     return (value, report) => {
       if (typeof value === 'string') length(value, report);
       else wrongShape(report, value, 'Markdown text', 'Write it as text.');

@@ -32,9 +32,9 @@ export const reference = defineKind({
         };
     if (new Set(to).size < to.length) yield { option: 'to', says: 'a type stands twice', mend: 'Name each type once.' };
   },
-  check:
-    ({ to }) =>
-    (value, report) => {
+  check: ({ to }, { standsFor }) => {
+    const accepted = new Set(to.flatMap(standsFor));
+    return (value, report) => {
       const link = linkOf(value, to);
       const example = to.length === 1 ? 'skerry-point' : `${to[0]}/skerry-point`;
       if (!link)
@@ -42,13 +42,14 @@ export const reference = defineKind({
           says: 'names no entry',
           mend: `Write the identifier of ${aTarget(to)}, for example ${example}.`,
         });
-      else if (!to.includes(link.type))
+      else if (!accepted.has(link.type))
         report('wrong-target', {
           says: `points at ${/^[aeiou]/u.test(link.type) ? 'an' : 'a'} ${link.type}, only ${list(to, 'or')} may stand here`,
           limit: [...to],
           mend: `Point at ${aTarget(to)}.`,
         });
-    },
+    };
+  },
   changed: {
     to: allowed(String, (direction) => (direction === 'narrower' ? 'unaffected' : 'break')),
     inverse: { direction: () => 'presentation', readers: () => 'break' },

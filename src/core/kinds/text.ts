@@ -9,8 +9,8 @@ export const text = defineKind({
   options: { ...lengthOptions },
   example: { options: { max: 80, pattern: { match: '^[A-Z]', say: 'Start with a capital.' } }, value: 'Skerry Point' },
   mistakes: lengthMistakes,
-  check: (options) => {
-    const length = checkLength(options);
+  check: (options, around) => {
+    const length = checkLength(options, around);
     return (value, report) => {
       if (typeof value !== 'string')
         return wrongShape(report, value, 'a text', 'Put the value in quotes if it is meant as text.');

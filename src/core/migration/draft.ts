@@ -2,7 +2,7 @@ import type { Comparison } from '../diff/compare.ts';
 import type { Impact } from '../diff/counting.ts';
 import { addressOf, addressOfRename, type Difference } from '../diff/difference.ts';
 import { sayDifference } from '../diff/rating.ts';
-import { equal, type Json, type JsonObject, own, withKey } from '../json.ts';
+import { equal, isObject, type Json, type JsonObject, own, withKey } from '../json.ts';
 import { asJson, type Branch, type ModelDoc, type TaxonomyDoc } from '../model/document.ts';
 import { sayShape } from '../model/layers.ts';
 import { writeComment, writeYaml } from '../source/write.ts';
@@ -35,17 +35,17 @@ export function draftSteps(
   );
   const byAddress = new Map<string, Difference[]>();
   for (const difference of ordered) {
-    const key = `${verbOf(difference)} ${addressOf(difference)}`;
+    const key = difference.name === 'shared-changed' ? 'shared' : `${verbOf(difference)} ${addressOf(difference)}`;
     byAddress.set(key, [...(byAddress.get(key) ?? []), difference]);
   }
-  const drafted = [...byAddress.values()].flatMap((group) => draftStep(group, impactOf));
+  const drafted = [...byAddress.values()].flatMap((group) => draftStep(group, after, impactOf));
   return withArrangements(drafted, renamed, after);
 }
 
 /** The order of steps: what others need comes first, what others may still mention goes last. */
 const order: readonly (readonly Difference['name'][])[] = [
   ['renamed'],
-  ['languages-changed'],
+  ['languages-changed', 'language-changed'],
   ['taxonomy-added'],
   ['term-added'],
   ['term-changed'],
@@ -59,6 +59,7 @@ const order: readonly (readonly Difference['name'][])[] = [
   ['field-removed'],
   ['type-removed'],
   ['taxonomy-removed'],
+  ['shared-changed'],
 ];
 
 /** A term that is added below another new one comes after it. */
@@ -72,7 +73,7 @@ function verbOf({ name }: Difference): string {
   return name === 'renamed' ? 'rename' : 'convert';
 }
 
-function draftStep(group: readonly Difference[], impactOf: ImpactOf): readonly DraftedStep[] {
+function draftStep(group: readonly Difference[], after: ModelDoc, impactOf: ImpactOf): readonly DraftedStep[] {
   const [first] = group;
   if (!first) return [];
   const address = addressOf(first);
@@ -82,7 +83,10 @@ function draftStep(group: readonly Difference[], impactOf: ImpactOf): readonly D
     case 'renamed':
       return [renameStep(first, impact)];
     case 'languages-changed':
-      return [languageStep(first, hits, impact)];
+    case 'language-changed':
+      return [languageStep(group, after, impactOf)];
+    case 'shared-changed':
+      return [sharedStep(group, impactOf)];
     case 'taxonomy-added':
       return [{ says: { add: address, taxonomy: fileForm(first.form) }, why: 'New taxonomy; no entry changes.' }];
     case 'term-added':
@@ -121,21 +125,39 @@ function draftStep(group: readonly Difference[], impactOf: ImpactOf): readonly D
   }
 }
 
-function languageStep(
-  difference: Extract<Difference, { name: 'languages-changed' }>,
-  hits: number,
-  impact: Impact | undefined,
-): DraftedStep {
-  const says = { change: 'languages', to: { languages: difference.after } };
-  if (hits === 0) return { says, why: sentence(`Languages ${sayDifference(difference, 'become')}`) };
+function languageStep(group: readonly Difference[], after: ModelDoc, impactOf: ImpactOf): DraftedStep {
+  const says = {
+    change: 'languages',
+    to: asJson({
+      languages: after.languages,
+      ...(after.languageOptions ? { languageOptions: after.languageOptions } : {}),
+    }),
+  };
+  const what = `Languages: ${group.map((one) => sayDifference(one, 'to')).join('; ')}.`;
+  const hurt = group.flatMap((one) => impactOf(one) ?? []).find(({ hits }) => hits > 0);
+  if (!hurt) return { says, why: what };
   return {
     says,
-    why: `${sentence(`Languages ${sayDifference(difference, 'become')}`)} ${sentence(impact?.says ?? '')}`,
+    why: `${what} ${sentence(hurt.says)}`,
     open: {
-      question: 'Are the values in languages that are gone to be lost?',
-      how: 'Yes: delete the line `open`. What the main language lacks then is listed by the check.',
+      question: 'Are the values in languages that are gone to be lost, and who writes what is missing?',
+      how: 'Delete the line `open` once that is decided. What a language lacks then is listed by the check.',
     },
   };
+}
+
+/** What is shared is said again as a whole where it differs: the types themselves are as they should be by now. */
+function sharedStep(group: readonly Difference[], impactOf: ImpactOf): DraftedStep {
+  const to = group.reduce<JsonObject>((all, one) => {
+    if (one.name !== 'shared-changed') return all;
+    const part = own(all, one.part);
+    return withKey(all, one.part, withKey(isObject(part) ? part : {}, one.key, one.after ?? null));
+  }, {});
+  const says = { change: 'shared', to };
+  const why = `What is kept once and used in many types: ${list(group.map((one) => `${addressOf(one)} (${sayDifference(one, 'to')})`))}.`;
+  const hurt = group.flatMap((one) => impactOf(one) ?? []).find(({ hits }) => hits > 0);
+  if (!hurt) return { says, why: `${why} No entry changes.` };
+  return { says, why: `${why} ${sentence(hurt.says)}`, open: mendEntries };
 }
 
 function renameStep(

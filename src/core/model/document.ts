@@ -1,16 +1,28 @@
 import { z } from 'zod';
 import type { Json, JsonObject } from '../json.ts';
 import { flag } from '../kinds/define.ts';
+import { isName, nameRule } from './address.ts';
+import type { Shared } from './shared.ts';
+import { Wording } from './wording.ts';
 
 /**
  * The model in its normal form: plain data in which everything is said in one way and nothing that goes without saying
  * is said. Hashing, comparing and migrating work on this; {@link link} makes it into something to look things up in.
  */
 export interface ModelDoc {
+  /** The languages of the workspace (BCP 47), the main one first. */
   readonly languages: readonly string[];
+  /** What goes for each of them, where anything is said. */
+  readonly languageOptions?: LanguageOptions;
+  /** Each type whole: what it takes from kits, base types and shared definitions is written out in it. */
   readonly types: Readonly<Record<string, TypeDoc>>;
   readonly taxonomies: Readonly<Record<string, TaxonomyDoc>>;
+  /** What is kept once and used in many types, and which types use it. Absent where nothing is shared. */
+  readonly shared?: Shared;
 }
+export type LanguageOptions = Readonly<
+  Record<string, { readonly required?: true | 'published'; readonly fallback?: readonly string[] }>
+>;
 export type TypeDoc = TypeOptions & { readonly fields: Readonly<Record<string, FieldDoc>> };
 /** A field's kind and options side by side, as they stand in the file. */
 export type FieldDoc = JsonObject & { readonly kind: string };
@@ -29,24 +41,54 @@ type TypeOptions = z.output<z.ZodObject<typeof typeOptions>>;
 export type Rule = NonNullable<TypeOptions['rules']>[number];
 type TaxonomyOptions = z.output<z.ZodObject<typeof taxonomyOptions>>;
 
+export const statuses = ['draft', 'published', 'archived'] as const;
+export type Status = (typeof statuses)[number];
+
 /** A model document as JSON: it is made of nothing else. */
 export const asJson = (form: object): JsonObject => form as JsonObject;
 
 const Sentence = z.string().min(1);
+const Name = z.string().refine(isName, { error: nameRule });
 
 /** What can be said about a type beside its fields. */
 export const typeOptions = {
   label: z
-    .strictObject({ one: Sentence, many: Sentence })
+    .strictObject({ one: Wording, many: Wording })
     .exactOptional()
-    .describe('Its name in the singular and the plural, where the identifier said in words will not do.'),
-  about: Sentence.exactOptional().describe('What it is, for whoever opens the model next.'),
-  guide: Sentence.exactOptional().describe('Guidance for authors who write entries.'),
+    .describe(
+      'Its name in the singular and the plural, where the identifier said in words will not do. Like everything that is said to people, each can be one text or one in each language: { en: …, fr: … }.',
+    ),
+  about: Wording.exactOptional().describe('What it is, for whoever opens the model next.'),
+  guide: Wording.exactOptional().describe('Guidance for authors who write entries.'),
   single: flag.describe('Whether there is exactly one entry of it, such as a home page or the settings of a site.'),
   titled: z.string().exactOptional().describe('The text field that names an entry in lists.'),
   groups: z.array(Sentence).min(1).exactOptional().describe('The parts that split a long form, in order.'),
+  order: z
+    .array(z.string())
+    .min(1)
+    .exactOptional()
+    .describe(
+      'The fields that an author meets first, in this order; the others follow as they stand in the file. Part of the model, unlike the order of lines.',
+    ),
+  newEntries: z
+    .strictObject({
+      status: z.enum(statuses).exactOptional(),
+      versions: z.boolean().exactOptional(),
+      preview: z.enum(['off', 'offered', 'required']).exactOptional(),
+      byline: z.boolean().exactOptional(),
+    })
+    .exactOptional()
+    .describe(
+      'What new entries start with, and nothing that touches those that exist: their status, whether earlier versions are kept, whether a preview is off, offered or required before saving, whether the byline shows.',
+    ),
+  previews: z
+    .record(z.string(), Sentence)
+    .exactOptional()
+    .describe(
+      'Where an entry can be seen before it is public, by name: addresses with places for its fields, such as https://preview.gannet.example/{language}/lights/{slug}. `id`, `type`, `status` and `language` are there too.',
+    ),
   rules: z
-    .array(z.strictObject({ expect: Sentence, say: Sentence, at: z.string().exactOptional() }))
+    .array(z.strictObject({ expect: Sentence, say: Wording, at: z.string().exactOptional() }))
     .min(1)
     .exactOptional()
     .describe(
@@ -56,20 +98,24 @@ export const typeOptions = {
 
 /** What can be said about a taxonomy beside its terms. */
 export const taxonomyOptions = {
-  label: Sentence.exactOptional().describe('Its display name.'),
-  about: Sentence.exactOptional().describe('What it classifies, and how.'),
+  label: Wording.exactOptional().describe('Its display name.'),
+  about: Wording.exactOptional().describe('What it classifies, and how.'),
 };
 
 /** What can be said about a term beside its place. */
 export const termOptions = {
-  label: Sentence.exactOptional().describe('What readers see.'),
-  about: Sentence.exactOptional().describe('What belongs under it.'),
+  label: Wording.exactOptional().describe('What readers see.'),
+  about: Wording.exactOptional().describe('What belongs under it.'),
 };
 
 /** Options that a field of any kind may have, in their normal form. */
 export const commonOptions = {
-  label: Sentence.exactOptional().describe('What authors call it, where its name said in words will not do.'),
-  help: Sentence.exactOptional().describe('A sentence for authors, shown beside the field.'),
+  label: Wording.exactOptional().describe('What authors call it, where its name said in words will not do.'),
+  help: Wording.exactOptional().describe('A sentence for authors, shown beside the field.'),
+  example: z
+    .json()
+    .optional()
+    .describe('A value as it should be, shown beside the field. It has to obey the field itself.'),
   group: Sentence.exactOptional().describe('The part of the form that it stands in; one of the groups of the type.'),
   required: z
     .union([z.boolean(), z.literal('published')])
@@ -91,8 +137,9 @@ export const commonOptions = {
 };
 
 export interface CommonOptions {
-  readonly label?: string;
-  readonly help?: string;
+  readonly label?: Wording;
+  readonly help?: Wording;
+  readonly example?: Json;
   readonly group?: string;
   readonly required?: true | 'published';
   readonly default?: Json;
@@ -101,10 +148,23 @@ export interface CommonOptions {
   readonly many?: { readonly min?: number; readonly max?: number };
 }
 
+/** What a type takes from elsewhere. */
+export const useOptions = {
+  extends: Name.exactOptional().describe(
+    'The type that it extends: it takes over the fields, groups and rules of that type, and stands wherever that type is accepted.',
+  ),
+  kits: z
+    .array(Name)
+    .min(1)
+    .exactOptional()
+    .describe('The kits whose fields it has too. A field of the same name here can only narrow what the kit says.'),
+};
+
 /** The outermost keys of a type's file. Fields are read one by one, each with the schema of its kind. */
 export const TypeFile = z.strictObject({
   $schema: z.string().optional(),
   type: z.string(),
+  ...useOptions,
   ...typeOptions,
   fields: z.json().optional(),
 });
@@ -123,17 +183,35 @@ export const TermEntry = z.union([
   z.strictObject({ term: z.string(), ...termOptions, terms: z.json().optional() }),
 ]);
 
+const LanguageCode = z
+  .string()
+  .regex(/^[a-z]{2,3}(?:-[A-Za-z0-9]{2,8})*$/u, 'a BCP 47 language code such as en or fr-CA');
+
+/** What can be said about a language of the workspace beside its code. */
+export const languageOptions = {
+  required: commonOptions.required.describe(
+    'Whether what a field requires is required in this language too: always, or only once published. The main language always is.',
+  ),
+  fallback: z
+    .array(LanguageCode)
+    .min(1)
+    .optional()
+    .describe('The languages that are read instead where nothing is said in this one, in order; else the main one.'),
+};
+
+/** The options of languages in their normal form. */
+export const LanguageOptionsForm = z.record(z.string(), z.strictObject(languageOptions));
+
 /** `lumbrik.yaml`, the file that makes a folder a workspace. */
 export const WorkspaceFile = z.strictObject({
   $schema: z.string().optional(),
   workspace: z.string().min(1),
   languages: z
-    .array(z.string().regex(/^[a-z]{2,3}(?:-[A-Za-z0-9]{2,8})*$/u, 'a BCP 47 language code such as en or fr-CA'))
+    .array(z.union([LanguageCode, z.strictObject({ language: LanguageCode, ...languageOptions })]))
     .min(1)
-    .optional(),
+    .optional()
+    .describe('The languages that its content is written in, the main one first.'),
 });
 
 /** Names that every entry has of itself; no model may define a field with one of them. */
 export const reservedNames = ['id', 'type', 'status', 'created', 'changed', 'publicFrom', 'publicUntil'] as const;
-export const statuses = ['draft', 'published', 'archived'] as const;
-export type Status = (typeof statuses)[number];

@@ -1,14 +1,31 @@
-import type { Path } from '../json.ts';
+import type { Json, Path } from '../json.ts';
 import type { TaxonomyDoc, TypeDoc } from './document.ts';
 import type { Mistake } from './mistakes.ts';
+import type { RawField } from './readHead.ts';
+import type { KindDoc, KitDoc, Uses } from './shared.ts';
 
-/** What a model file defines, and where in the file the parts of its definition stand. */
-type Found =
-  | { readonly what: 'type'; readonly name: string; readonly form: TypeDoc; readonly inFile: (path: Path) => Path }
+/** What a model file defines. Fields are still as they stand in the file: what they are made of may stand in another. */
+export type Found =
+  | {
+      readonly what: 'type';
+      readonly name: string;
+      readonly options: Omit<TypeDoc, 'fields'>;
+      readonly uses: Uses;
+      readonly fields: readonly RawField[];
+    }
+  | {
+      readonly what: 'kit';
+      readonly name: string;
+      readonly options: Omit<KitDoc, 'fields'>;
+      readonly fields: readonly RawField[];
+    }
+  | { readonly what: 'field'; readonly name: string; readonly data: Json }
+  | { readonly what: 'kind'; readonly name: string; readonly form: KindDoc }
   | {
       readonly what: 'taxonomy';
       readonly name: string;
       readonly form: TaxonomyDoc;
+      /** The path in the file of a path in the taxonomy. */
       readonly inFile: (path: Path) => Path;
     };
 

@@ -11,6 +11,8 @@ import {
   type TaxonomyDoc,
   type TypeDoc,
 } from './document.ts';
+import { standingFor } from './shared.ts';
+import { type Wording, wordsIn } from './wording.ts';
 
 /** A model to look things up in. Everything in it follows from its document. */
 export interface Model {
@@ -60,15 +62,24 @@ export interface Term {
 
 /** Makes a model document into a model. Names that lead nowhere stay as they are: {@link verify} reports them. */
 export function link(form: ModelDoc): Model {
-  const types = new Map(Object.entries(form.types).map(([name, type]) => [name, linkType(name, type)]));
-  const taxonomies = new Map(Object.entries(form.taxonomies).map(([name, one]) => [name, linkTaxonomyOf(name, one)]));
-  return { form, types, taxonomies, around: surroundings(form.languages, types, taxonomies) };
+  const { languages } = form;
+  const types = new Map(Object.entries(form.types).map(([name, type]) => [name, linkType(name, type, languages)]));
+  const taxonomies = new Map(
+    Object.entries(form.taxonomies).map(([name, one]) => [name, linkTaxonomyOf(name, one, languages)]),
+  );
+  return { form, types, taxonomies, around: surroundings(form, types, taxonomies) };
 }
 
-function linkType(name: string, form: TypeDoc): Type {
+function linkType(name: string, form: TypeDoc, languages: readonly string[]): Type {
+  const order = form.order ?? [];
+  const names = [
+    ...order.filter((field) => Object.hasOwn(form.fields, field)),
+    ...Object.keys(form.fields).filter((field) => !order.includes(field)),
+  ];
   const fields = new Map(
-    Object.entries(form.fields).flatMap(([field, options]) => {
-      const linked = linkField(name, field, options);
+    names.flatMap((field) => {
+      const options = form.fields[field];
+      const linked = options && linkField(name, field, options, languages);
       return linked ? [[field, linked] as const] : [];
     }),
   );
@@ -76,14 +87,22 @@ function linkType(name: string, form: TypeDoc): Type {
   return {
     name,
     form,
-    label: form.label ?? { one, many: pluralize(one) },
+    label: {
+      one: wordsIn(form.label?.one, languages) ?? one,
+      many: wordsIn(form.label?.many, languages) ?? pluralize(one),
+    },
     fields,
     body: [...fields.values()].find((field) => field.kind.isBody(field.options)),
   };
 }
 
 /** A field on its own, outside a model; `undefined` where its kind does not exist. */
-export function linkField(type: string, name: string, form: FieldDoc): Field | undefined {
+export function linkField(
+  type: string,
+  name: string,
+  form: FieldDoc,
+  languages: readonly string[] = [],
+): Field | undefined {
   const kind = kinds.get(form.kind);
   if (!kind) return undefined;
   const common: Record<string, unknown> = {};
@@ -93,7 +112,7 @@ export function linkField(type: string, name: string, form: FieldDoc): Field | u
     if (Object.hasOwn(commonOptions, key)) common[key] = value;
     else options[key] = value;
   }
-  const label = own(form, 'label');
+  const label = own(form, 'label') as Wording | undefined;
   return {
     type,
     name,
@@ -102,27 +121,27 @@ export function linkField(type: string, name: string, form: FieldDoc): Field | u
     kind,
     options,
     common,
-    label: typeof label === 'string' ? label : humanize(name),
+    label: wordsIn(label, languages) ?? humanize(name),
   };
 }
 
-export function linkTaxonomyOf(name: string, form: TaxonomyDoc): Taxonomy {
+export function linkTaxonomyOf(name: string, form: TaxonomyDoc, languages: readonly string[] = []): Taxonomy {
   const terms = new Map<string, Term>();
   const grow = (branch: Branch, above: readonly string[]): Term => {
     const path = [...above, branch.term];
     const below: Term[] = [];
-    const label = own(form.terms, branch.term)?.label ?? humanize(branch.term);
+    const label = wordsIn(own(form.terms, branch.term)?.label, languages) ?? humanize(branch.term);
     const term: Term = { name: branch.term, label, path, below };
     terms.set(branch.term, term);
     for (const inner of branch.terms ?? []) below.push(grow(inner, path));
     return term;
   };
   const roots = form.tree.map((branch) => grow(branch, []));
-  return { name, form, label: form.label ?? humanize(name), terms, roots };
+  return { name, form, label: wordsIn(form.label, languages) ?? humanize(name), terms, roots };
 }
 
 function surroundings(
-  languages: readonly string[],
+  { languages, languageOptions = {}, shared }: ModelDoc,
   types: ReadonlyMap<string, Type>,
   taxonomies: ReadonlyMap<string, Taxonomy>,
 ): Surroundings {
@@ -132,11 +151,14 @@ function surroundings(
     labels.set(name, new Map([...terms].map(([term, { label }]) => [term, label])));
   for (const [name, { fields }] of types)
     fieldKinds.set(name, new Map([...fields].map(([field, { kind }]) => [field, kind.name])));
+  const standing = new Map([...types.keys()].map((type) => [type, standingFor(shared, type)]));
   return {
     languages,
     types: [...types.keys()],
     taxonomies: [...taxonomies.keys()],
     termsOf: (taxonomy) => labels.get(taxonomy),
     kindsOf: (type) => fieldKinds.get(type),
+    languageOptions,
+    standsFor: (type) => standing.get(type) ?? [type],
   };
 }

@@ -1,20 +1,16 @@
 import { z } from 'zod';
-import { isObject, type Json, type Path } from '../json.ts';
+import { isObject, type Json, type JsonObject, type Path } from '../json.ts';
 import { nearest } from '../nearest.ts';
 import type { Source } from '../source/yaml.ts';
-import {
-  asJson,
-  type Branch,
-  type ModelDoc,
-  type TaxonomyDoc,
-  TaxonomyFile,
-  type TypeDoc,
-  TypeFile,
-} from './document.ts';
-import type { ReadFile } from './found.ts';
-import type { Mistake } from './mistakes.ts';
+import { list } from '../words.ts';
+import { asJson, type Branch, LanguageOptionsForm, type ModelDoc, TaxonomyFile, TypeFile } from './document.ts';
+import type { Found, ReadFile } from './found.ts';
+import { readField } from './readField.ts';
+import { readKind, readKit, readSharedField } from './readShared.ts';
 import { readTaxonomy } from './readTaxonomy.ts';
-import { readField, readType } from './readType.ts';
+import { readType } from './readType.ts';
+import { type FilePlace, type MistakeInFile, Resolver } from './resolve.ts';
+import { SharedForm } from './shared.ts';
 
 /** One file of a model, read as data. */
 export interface ModelFile {
@@ -22,97 +18,87 @@ export interface ModelFile {
   readonly source: Source;
 }
 
-/** A mistake with the file it stands in. */
-interface MistakeInFile extends Mistake {
-  readonly file: string;
-}
-
 export interface ReadModel {
   readonly model: ModelDoc;
   readonly mistakes: readonly MistakeInFile[];
   /** The file that says something about a path of the model document, and the path in that file. */
-  readonly origin: (path: Path) => { readonly file: string; readonly path: Path } | undefined;
+  readonly origin: (path: Path) => FilePlace | undefined;
 }
 
 /**
  * Puts the files of a model together into its normal form. Reads on after a mistake, so that one call names them all;
  * what is wrong is left out of the model, so a model with mistakes is for looking at and not for working with.
  */
-export function readModel(files: readonly ModelFile[], languages: readonly string[]): ReadModel {
-  const types: Record<string, TypeDoc> = {};
-  const taxonomies: Record<string, TaxonomyDoc> = {};
+export function readModel(
+  files: readonly ModelFile[],
+  { languages, languageOptions }: Pick<ModelDoc, 'languages' | 'languageOptions'>,
+): ReadModel {
   const mistakes: MistakeInFile[] = [];
-  const placed = new Map<string, { readonly file: string; readonly inFile: (path: Path) => Path }>();
-
+  const found = new Map<string, Found & { readonly file: string }>();
   for (const { file, source } of files) {
     const read = readFile(source.data);
     mistakes.push(...read.mistakes.map((mistake) => ({ ...mistake, file })));
     if (!read.found) continue;
     const { what, name } = read.found;
-    const other = placed.get(`types/${name}`) ?? placed.get(`taxonomies/${name}`);
-    if (other) {
+    const other = found.get(name);
+    if (other)
       mistakes.push({
         file,
         path: [what],
         says: `the name \`${name}\` is taken: ${other.file} defines it too`,
         mend: 'Give one of the two another name, or remove it.',
       });
-      continue;
-    }
-    if (read.found.what === 'type') types[name] = read.found.form;
-    else taxonomies[name] = read.found.form;
-    placed.set(`${what === 'type' ? 'types' : 'taxonomies'}/${name}`, { file, inFile: read.found.inFile });
+    else found.set(name, { ...read.found, file });
   }
-
+  const all = [...found.values()];
+  const resolved = new Resolver(all).result();
+  const taxonomies = all.filter((one) => one.what === 'taxonomy');
   return {
-    model: { languages, types, taxonomies },
-    mistakes,
-    origin: ([kind, name, ...rest]) => {
-      const found = placed.get(`${kind}/${name}`);
-      return found && { file: found.file, path: found.inFile(rest) };
+    model: {
+      languages,
+      ...(languageOptions ? { languageOptions } : {}),
+      types: resolved.types,
+      taxonomies: Object.fromEntries(taxonomies.map(({ name, form }) => [name, form])),
+      ...(resolved.shared ? { shared: resolved.shared } : {}),
+    },
+    mistakes: [...mistakes, ...resolved.mistakes],
+    origin: ([section, name, ...rest]) => {
+      if (section !== 'taxonomies') return resolved.placeOf(String(name), rest);
+      const taxonomy = taxonomies.find((one) => one.name === name);
+      return taxonomy && { file: taxonomy.file, path: taxonomy.inFile(rest) };
     },
   };
 }
 
+/** What a model file can define: by the key that it starts with. */
+const readers: Readonly<Record<Found['what'], (data: JsonObject) => ReadFile>> = {
+  type: readType,
+  taxonomy: readTaxonomy,
+  kit: readKit,
+  field: readSharedField,
+  kind: readKind, // last: a shared field has a `kind` too
+};
+const wayToStart = `Start it with one of ${list(
+  Object.keys(readers).map((key) => `\`${key}: aName\``),
+  'or',
+)}`;
+
 function readFile(data: Json): ReadFile {
-  if (data === null)
-    return {
-      mistakes: [
-        {
-          path: [],
-          says: 'the file is empty',
-          mend: 'Start it with `type: aName` or `taxonomy: aName`, or delete it.',
-        },
-      ],
-    };
-  if (!isObject(data))
-    return {
-      mistakes: [
-        { path: [], says: 'the file holds no keys', mend: 'Start it with `type: aName` or `taxonomy: aName`.' },
-      ],
-    };
-  if (Object.hasOwn(data, 'type')) return readType(data);
-  if (Object.hasOwn(data, 'taxonomy')) return readTaxonomy(data);
+  const mistake = (says: string, mend: string, path: Path = []): ReadFile => ({
+    mistakes: [{ path, atKey: path.length > 0, says, mend }],
+  });
+  if (data === null) return mistake('the file is empty', `${wayToStart}, or delete it.`);
+  if (!isObject(data)) return mistake('the file holds no keys', `${wayToStart}.`);
+  const reader = Object.entries(readers).find(([key]) => Object.hasOwn(data, key));
+  if (reader) return reader[1](data);
   const meant = Object.keys(data)
-    .map((key) => ({ key, what: nearest(key, ['type', 'taxonomy']) }))
+    .map((key) => ({ key, what: nearest(key, Object.keys(readers)) }))
     .find(({ what }) => what !== undefined);
-  return {
-    mistakes: [
-      meant
-        ? {
-            path: [meant.key],
-            atKey: true,
-            says: `there is no key \`${meant.key}\``,
-            mend: `Did you mean \`${meant.what}\`?`,
-          }
-        : {
-            path: [],
-            says: 'the file says neither `type:` nor `taxonomy:`',
-            mend: 'Start it with `type: aName` or `taxonomy: aName`.',
-          },
-    ],
-  };
+  return meant
+    ? mistake(`there is no key \`${meant.key}\``, `Did you mean \`${meant.what}\`?`, [meant.key])
+    : mistake('the file does not say what it defines', `${wayToStart}.`);
 }
+
 /**
  * Reads a model document that was written by {@link readModel}, for example from a recorded revision.
  * `undefined` where it is no such document.
@@ -131,9 +117,13 @@ const BranchSchema: z.ZodType<Branch> = z.lazy(() =>
 );
 const NormalForm = z.strictObject({
   languages: z.array(z.string()),
+  languageOptions: LanguageOptionsForm.exactOptional(),
   types: z.record(
     z.string(),
-    z.strictObject({ ...TypeFile.omit({ $schema: true, type: true }).shape, fields: z.record(z.string(), z.json()) }),
+    z.strictObject({
+      ...TypeFile.omit({ $schema: true, type: true, extends: true, kits: true }).shape,
+      fields: z.record(z.string(), z.json()),
+    }),
   ),
   taxonomies: z.record(
     z.string(),
@@ -143,4 +133,5 @@ const NormalForm = z.strictObject({
       tree: z.array(BranchSchema),
     }),
   ),
+  shared: SharedForm.exactOptional(),
 });

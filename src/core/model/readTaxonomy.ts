@@ -1,28 +1,18 @@
 import { isList, type Json, type JsonObject, own, type Path } from '../json.ts';
 import { capital, count, quote } from '../words.ts';
-import { idRule, isId, isName, nameRule } from './address.ts';
+import { idRule, isId } from './address.ts';
 import { type Branch, type TaxonomyDoc, TaxonomyFile, type TermDoc, TermEntry } from './document.ts';
 import type { Parts, ReadFile } from './found.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
+import { readHead } from './readHead.ts';
 
 /** What was read of a taxonomy's file, with every mistake in it. */
 export function readTaxonomy(data: JsonObject): ReadFile {
-  const parsed = parseWith(TaxonomyFile, data, 'a taxonomy');
-  const mistakes: Mistake[] = 'mistakes' in parsed ? [...parsed.mistakes] : [];
-  const name = own(data, 'taxonomy');
-  if (typeof name !== 'string' || !isName(name)) {
-    if (typeof name === 'string')
-      mistakes.push({ path: ['taxonomy'], says: `${quote(name)} is no name`, mend: `${capital(nameRule)}.` });
-    return { mistakes };
-  }
+  const head = readHead(TaxonomyFile, data, 'taxonomy', 'a taxonomy');
   const read = readTerms(own(data, 'terms') ?? null);
-  mistakes.push(...read.mistakes);
-  const {
-    $schema: _,
-    taxonomy: __,
-    terms: ___,
-    ...options
-  } = 'value' in parsed ? parsed.value : { $schema: '', taxonomy: '', terms: '' };
+  const mistakes = [...head.mistakes, ...read.mistakes];
+  if (head.name === undefined) return { mistakes };
+  const { $schema: _, taxonomy: __, terms: ___, ...options } = head.options ?? { taxonomy: '' };
   const inFile = ([part, term, ...rest]: Path): Path => {
     const place = part === 'terms' ? read.places.get(String(term)) : undefined;
     return place ? [...place, ...rest] : part === undefined || part === 'tree' ? ['terms'] : [part];
@@ -30,7 +20,7 @@ export function readTaxonomy(data: JsonObject): ReadFile {
   return {
     found: {
       what: 'taxonomy',
-      name,
+      name: head.name,
       form: { ...options, terms: Object.fromEntries(read.terms), tree: read.tree },
       inFile,
     },

@@ -1,17 +1,69 @@
 import { checkField } from '../check/field.ts';
-import { pointer } from '../json.ts';
+import { type Path, pointer } from '../json.ts';
 import { didYouMean } from '../nearest.ts';
 import { compileRules } from '../rules/rules.ts';
 import { list, quote } from '../words.ts';
-import type { Field, Model, Type } from './link.ts';
+import type { TypeDoc } from './document.ts';
+import { type Field, link, type Model, type Type } from './link.ts';
 import type { Mistake } from './mistakes.ts';
+import { previewMistake } from './previews.ts';
+import { type Wording, wordingMistake } from './wording.ts';
 
 /** Every mistake that only shows when the parts of a model are seen together; paths lead into the model document. */
 export function* verify(model: Model): Iterable<Mistake> {
-  for (const type of model.types.values()) {
+  yield* verifyTypes(model, [...model.types.values()]);
+  yield* verifyUnusedKits(model);
+  for (const { name, form } of model.taxonomies.values()) {
+    const here = ['taxonomies', name];
+    const terms = Object.entries(form.terms).flatMap(([term, { label, about }]) => [
+      [['terms', term, 'label'], label] as const,
+      [['terms', term, 'about'], about] as const,
+    ]);
+    yield* verifyWording([[['label'], form.label], [['about'], form.about], ...terms], here, model);
+  }
+}
+
+/** Kits are checked in the types that use them; one that none uses is checked as if it were a type. */
+function* verifyUnusedKits(model: Model): Iterable<Mistake> {
+  const { shared, types } = model.form;
+  const used = new Set(Object.values(shared?.types ?? {}).flatMap(({ kits = [] }) => kits));
+  const unused = Object.entries(shared?.kits ?? {}).filter(([name]) => !used.has(name));
+  if (unused.length === 0) return;
+  const bare = unused.map(([name, { label: _, origins: __, ...kit }]): [string, TypeDoc] => [name, kit]);
+  const asTypes = link({ ...model.form, types: { ...types, ...Object.fromEntries(bare) } });
+  yield* verifyTypes(
+    asTypes,
+    unused.flatMap(([name]) => asTypes.types.get(name) ?? []),
+  );
+}
+
+function* verifyWording(
+  said: readonly (readonly [Path, Wording | undefined])[],
+  here: Path,
+  { form }: Model,
+): Iterable<Mistake> {
+  for (const [path, wording] of said) {
+    const mistake = wordingMistake(wording, form.languages);
+    if (mistake) yield { path: [...here, ...path], ...mistake };
+  }
+}
+
+function* verifyTypes(model: Model, types: readonly Type[]): Iterable<Mistake> {
+  for (const type of types) {
     const here = ['types', type.name];
     yield* verifyTitled(type, here);
+    yield* verifyOrder(type, here);
+    yield* verifyPreviews(type, here);
     yield* verifyRules(type, here);
+    const { label, about, guide, rules = [] } = type.form;
+    const said: readonly (readonly [Path, Wording | undefined])[] = [
+      [['label', 'one'], label?.one],
+      [['label', 'many'], label?.many],
+      [['about'], about],
+      [['guide'], guide],
+      ...rules.map(({ say }, index) => [['rules', index, 'say'], say] as const),
+    ];
+    yield* verifyWording(said, here, model);
     const bodies = [...type.fields.values()].filter((field) => field.kind.isBody(field.options));
     for (const second of bodies.slice(1))
       yield {
@@ -43,6 +95,26 @@ function* verifyTitled({ form: { titled }, fields }: Type, path: readonly string
     };
 }
 
+function* verifyOrder({ form: { order = [] }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
+  for (const [index, name] of order.entries()) {
+    if (!fields.has(name))
+      yield {
+        path: [...path, 'order', index],
+        says: `there is no field ${quote(name)}`,
+        mend: didYouMean(name, fields.keys()).trim() || `Name some of ${list([...fields.keys()])}.`,
+      };
+    if (order.indexOf(name) < index)
+      yield { path: [...path, 'order', index], says: `\`${name}\` stands twice`, mend: 'Name each field once.' };
+  }
+}
+
+function* verifyPreviews({ form: { previews = {} }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
+  for (const [name, address] of Object.entries(previews)) {
+    const mistake = previewMistake(address, fields);
+    if (mistake) yield { path: [...path, 'previews', name], ...mistake };
+  }
+}
+
 function* verifyRules(type: Type, path: readonly string[]): Iterable<Mistake> {
   for (const [index, { rule, compiled }] of compileRules(type).entries()) {
     const here = [...path, 'rules', index];
@@ -65,6 +137,10 @@ function* verifyRules(type: Type, path: readonly string[]): Iterable<Mistake> {
 function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake> {
   const { common, kind, options } = field;
   const groups = type.form.groups ?? [];
+  for (const key of ['label', 'help'] as const) {
+    const mistake = wordingMistake(common[key], model.form.languages);
+    if (mistake) yield { path: [key], ...mistake };
+  }
   if (common.group !== undefined && !groups.includes(common.group))
     yield {
       path: ['group'],
@@ -95,18 +171,20 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
     isBroken = true;
     yield { path: [option], says, mend };
   }
-  if (!isBroken && common.default !== undefined) yield* verifyDefault(field, model);
+  if (isBroken) return;
+  for (const option of ['default', 'example'] as const)
+    if (common[option] !== undefined) yield* verifyValue(field, option, model);
 }
 
-function* verifyDefault(field: Field, model: Model): Iterable<Mistake> {
+/** A value that the model itself names has to obey the field that it is named for. */
+function* verifyValue(field: Field, option: 'default' | 'example', model: Model): Iterable<Mistake> {
+  const value = field.common[option];
   const broken: Mistake[] = [];
-  checkField(field, model.around)(field.common.default, 'published', (path, _finding, { says, mend }) => {
+  checkField(field, model.around)(value, 'published', (path, _finding, { says, mend }) => {
+    const where = path.length > 0 ? `${pointer(path)} ` : '';
     broken.push({
-      path: ['default', ...path],
-      says: `the default ${quote(field.common.default)} breaks the field's own rules: ${pointer(path)} ${says}`.replace(
-        ':  ',
-        ': ',
-      ),
+      path: [option, ...path],
+      says: `the ${option} ${quote(value)} breaks the field's own rules: ${where}${says}`,
       mend,
     });
   });

@@ -1,8 +1,10 @@
 import { compile } from '../../core/check/compile.ts';
 import { fieldsOf, isEmpty, keyOf, statusOf } from '../../core/check/entry.ts';
 import { isList, isObject, type Json, own, pointer } from '../../core/json.ts';
+import { readingOrder, valueIn } from '../../core/model/languages.ts';
 import { titleOf } from '../../core/model/layers.ts';
 import type { Field } from '../../core/model/link.ts';
+import { previewsOf } from '../../core/model/previews.ts';
 import { didYouMean } from '../../core/nearest.ts';
 import type { EntryStore } from '../../store/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
@@ -15,12 +17,14 @@ export async function showEntry(
   workspace: Workspace,
   store: EntryStore,
   { type: typeName, id }: { readonly type: string; readonly id: string },
+  asked?: string,
 ): Promise<ShowResult> {
   const stored = await store.find(typeName, id);
   if (!stored) throw await noEntry(workspace, store, typeName, id);
   const { entry } = stored;
   const type = workspace.model.types.get(entry.type);
   const fields = fieldsOf(entry, type);
+  const language = asked ?? workspace.languages[0] ?? 'en';
   const values = [
     ...(type?.fields.keys() ?? []),
     ...Object.keys(fields).filter((key) => !type?.fields.has(key)),
@@ -29,10 +33,18 @@ export async function showEntry(
     const linked = type?.fields.get(field);
     const kind = linked?.kind;
     if (value === undefined || isEmpty(value)) return [];
-    const says = linked && sayValue(linked, value, workspace.languages[0] ?? 'en');
+    if (asked !== undefined && linked?.common.localized) {
+      const read = valueIn(value, readingOrder(workspace.model.form, asked));
+      if (!read) return [];
+      const other = read.language === asked ? {} : { language: read.language };
+      const { common: _, ...inOne } = linked;
+      const says = sayValue({ ...inOne, common: {} }, read.value, read.language);
+      return [{ field, kind: linked.kind.name, value: read.value, ...(says === undefined ? {} : { says }), ...other }];
+    }
+    const says = linked && sayValue(linked, value, language);
     return [{ field, ...(kind ? { kind: kind.name } : {}), value, ...(says === undefined ? {} : { says }) }];
   });
-  const title = titleOf(entry, type, workspace.languages[0] ?? 'en');
+  const title = titleOf(entry, type, language) ?? titleOf(entry, type, workspace.languages[0] ?? 'en');
   return {
     ...command,
     what: 'entry',
@@ -40,6 +52,8 @@ export async function showEntry(
     ...(title === undefined ? {} : { title }),
     file: stored.file,
     status: statusOf(entry),
+    language,
+    previews: type ? [...previewsOf(entry, type, language)] : [],
     values,
     empty: [...(type?.fields.keys() ?? [])].filter((field) => isEmpty(own(fields, field))),
     pointedAtBy: await pointersTo(workspace, store, keyOf(entry)),

@@ -1,10 +1,11 @@
 import { compare } from '../../core/diff/compare.ts';
-import { addressOf } from '../../core/diff/difference.ts';
-import { sayDifference } from '../../core/diff/rating.ts';
 import type { Taxonomy } from '../../core/model/link.ts';
+import { reachOf } from '../../core/model/shared.ts';
+import { wordsIn } from '../../core/model/wording.ts';
 import type { EntryStore } from '../../store/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { readRevisions } from '../../workspace/revisions.ts';
+import { changesBetween } from '../changes.ts';
 import { checkEntries } from '../checkEntries.ts';
 import { standingOf } from '../standing.ts';
 import { command, type ShowResult } from './result.ts';
@@ -33,16 +34,15 @@ export async function overview(workspace: Workspace, store: EntryStore): Promise
       ? { revision: { revision: last.revision, version: last.version, date: last.date, message: last.message } }
       : {}),
     changed: last
-      ? compare(last.model, model.form).differences.map((difference) => ({
-          address: addressOf(difference),
-          says: sayDifference(difference),
-        }))
+      ? changesBetween(compare(last.model, model.form).differences, last.model, model.form).map(
+          ({ address, says }) => ({ address, says }),
+        )
       : [],
     standing: await standingOf(workspace),
     types: [...model.types.values()].map((type) => ({
       name: type.name,
       label: type.label.many,
-      about: type.form.about,
+      about: wordsIn(type.form.about, languages),
       entries: entries.get(type.name) ?? 0,
       fields: type.fields.size,
       pointsAt: links((from, to) => (from === type.name ? to : undefined)),
@@ -51,9 +51,15 @@ export async function overview(workspace: Workspace, store: EntryStore): Promise
     taxonomies: [...model.taxonomies.values()].map((taxonomy) => ({
       name: taxonomy.name,
       label: taxonomy.label,
-      about: taxonomy.form.about,
+      about: wordsIn(taxonomy.form.about, languages),
       terms: taxonomy.terms.size,
       uses: usesOf(taxonomy),
+    })),
+    kits: Object.entries(model.form.shared?.kits ?? {}).map(([kit, { fields, about }]) => ({
+      name: kit,
+      about: wordsIn(about, languages),
+      fields: Object.keys(fields).length,
+      usedBy: [...reachOf(model.form, { what: 'kit', name: kit })],
     })),
     errors: findings.filter(({ severity }) => severity === 'error').length,
     warnings: findings.filter(({ severity }) => severity === 'warning').length,

@@ -32,9 +32,21 @@ const Overview = z.strictObject({
       uses: z.int(),
     }),
   ),
+  kits: z.array(
+    z.strictObject({
+      name: z.string(),
+      about: z.string().optional(),
+      fields: z.int(),
+      /** The types that it reaches. */
+      usedBy: z.array(z.string()),
+    }),
+  ),
   errors: z.int(),
   warnings: z.int(),
 });
+
+/** Where a field comes from, outermost first. */
+const Provenance = z.strictObject({ what: z.enum(['type', 'kit', 'field', 'kind']), name: z.string() });
 
 export const FieldShown = z.strictObject({
   name: z.string(),
@@ -49,6 +61,9 @@ export const FieldShown = z.strictObject({
   /** What the options say, in short. */
   gist: z.string(),
   options: z.record(z.string(), JsonValue),
+  /** The base type or kit that it arrives by, and the shared definition or kind it is made of. */
+  from: z.array(Provenance),
+  example: JsonValue.optional(),
 });
 
 const TypeShown = z.strictObject({
@@ -60,6 +75,12 @@ const TypeShown = z.strictObject({
   guide: z.string().optional(),
   titled: z.string().optional(),
   single: z.boolean(),
+  /** The type that it extends. */
+  extends: z.string().optional(),
+  extendedBy: z.array(z.string()),
+  kits: z.array(z.string()),
+  newEntries: z.record(z.string(), JsonValue).optional(),
+  previews: z.array(z.strictObject({ name: z.string(), address: z.string() })),
   groups: z.array(z.string()),
   entries: z.int(),
   fields: z.array(FieldShown),
@@ -76,6 +97,23 @@ const FieldOnly = z.strictObject({
   field: FieldShown,
   entries: z.int(),
   filled: z.int(),
+});
+
+/** Something kept once and used in many types. */
+const SharedShown = z.strictObject({
+  ...head('show'),
+  what: z.literal('shared'),
+  part: z.enum(['kit', 'field', 'kind']),
+  name: z.string(),
+  label: z.string(),
+  about: z.string().optional(),
+  /** The kind that a kind is built on. */
+  on: z.string().optional(),
+  fields: z.array(FieldShown),
+  /** The options that a kind fixes. */
+  options: z.record(z.string(), JsonValue),
+  /** The fields that are made of it, by address. */
+  reaches: z.array(z.string()),
 });
 
 const TermShown: z.ZodType<TermShown> = z.lazy(() =>
@@ -117,14 +155,30 @@ const EntryShown = z.strictObject({
   title: z.string().optional(),
   file: z.string(),
   status: z.enum(['draft', 'published', 'archived']),
+  /** The language that it is read in, and where something had to be read in another one. */
+  language: z.string(),
+  previews: z.array(z.strictObject({ name: z.string(), address: z.string() })),
   values: z.array(
-    z.strictObject({ field: z.string(), kind: z.string().optional(), value: JsonValue, says: z.string().optional() }),
+    z.strictObject({
+      field: z.string(),
+      kind: z.string().optional(),
+      value: JsonValue,
+      says: z.string().optional(),
+      language: z.string().optional(),
+    }),
   ),
   empty: z.array(z.string()),
   pointedAtBy: z.array(z.strictObject({ entry: z.string(), pointer: z.string() })),
 });
 
-export const ShowResult = z.discriminatedUnion('what', [Overview, TypeShown, FieldOnly, TaxonomyShown, EntryShown]);
+export const ShowResult = z.discriminatedUnion('what', [
+  Overview,
+  TypeShown,
+  FieldOnly,
+  SharedShown,
+  TaxonomyShown,
+  EntryShown,
+]);
 export type ShowResult = z.output<typeof ShowResult>;
 
 export const command = { lumbrik: resultVersion, command: 'show' } as const;

@@ -1,5 +1,6 @@
 import { own } from '../../core/json.ts';
 import type { Term } from '../../core/model/link.ts';
+import { wordsIn } from '../../core/model/wording.ts';
 import { didYouMean } from '../../core/nearest.ts';
 import { list } from '../../core/words.ts';
 import type { EntryStore } from '../../store/store.ts';
@@ -34,7 +35,7 @@ export async function showTaxonomy(
     return {
       term: term.name,
       label: term.label,
-      about: own(taxonomy.form.terms, term.name)?.about,
+      about: wordsIn(own(taxonomy.form.terms, term.name)?.about, model.form.languages),
       entries,
       withBelow: below.reduce((sum, one) => sum + one.withBelow, entries),
       terms: below,
@@ -48,7 +49,7 @@ export async function showTaxonomy(
     what: 'taxonomy',
     name,
     label: taxonomy.label,
-    about: taxonomy.form.about,
+    about: wordsIn(taxonomy.form.about, model.form.languages),
     fields: fields.map(({ address }) => address),
     terms: (start ? [start] : taxonomy.roots).map(shown),
   };

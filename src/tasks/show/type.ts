@@ -1,7 +1,9 @@
 import type { z } from 'zod';
 import { fieldsOf, isEmpty } from '../../core/check/entry.ts';
 import { own } from '../../core/json.ts';
-import type { Field, Type } from '../../core/model/link.ts';
+import type { Field, Model, Type } from '../../core/model/link.ts';
+import { provenanceOf } from '../../core/model/shared.ts';
+import { wordsIn } from '../../core/model/wording.ts';
 import { didYouMean } from '../../core/nearest.ts';
 import { list, range } from '../../core/words.ts';
 import type { EntryStore, Stored } from '../../store/store.ts';
@@ -12,7 +14,8 @@ import { command, type FieldShown, type ShowResult } from './result.ts';
 export function typeNamed({ model }: Workspace, name: string): Type {
   const type = model.types.get(name);
   if (type) return type;
-  const names = [...model.types.keys(), ...model.taxonomies.keys()];
+  const { kits = {}, fields = {}, kinds = {} } = model.form.shared ?? {};
+  const names = [...model.types.keys(), ...model.taxonomies.keys(), ...[kits, fields, kinds].flatMap(Object.keys)];
   throw new Trouble('not-found', `there is no type and no taxonomy \`${name}\``, {
     mend:
       didYouMean(name, names).trim() ||
@@ -22,22 +25,31 @@ export function typeNamed({ model }: Workspace, name: string): Type {
 
 export async function showType({ model }: Workspace, store: EntryStore, type: Type): Promise<ShowResult> {
   const { form } = type;
+  const { languages, shared } = model.form;
+  const uses = own(shared?.types ?? {}, type.name);
   const pointing = [...model.types.values()]
     .flatMap(({ fields }) => [...fields.values()])
-    .filter((field) => field.kind.pointsAt(field.options).types.includes(type.name));
+    .filter((field) =>
+      field.kind.pointsAt(field.options).types.some((target) => model.around.standsFor(target).includes(type.name)),
+    );
   return {
     ...command,
     what: 'type',
     name: type.name,
     label: type.label,
-    about: form.about,
-    guide: form.guide,
+    about: wordsIn(form.about, languages),
+    guide: wordsIn(form.guide, languages),
     titled: form.titled,
     single: form.single === true,
+    extends: uses?.extends,
+    extendedBy: Object.entries(shared?.types ?? {}).flatMap(([name, one]) => (one.extends === type.name ? [name] : [])),
+    kits: [...(uses?.kits ?? [])],
+    newEntries: form.newEntries,
+    previews: Object.entries(form.previews ?? {}).map(([name, address]) => ({ name, address })),
     groups: [...(form.groups ?? [])],
     entries: await countEntries(store, ({ entry }) => entry.type === type.name),
-    fields: [...type.fields.values()].map(fieldShown),
-    rules: (form.rules ?? []).map((rule) => ({ ...rule })),
+    fields: [...type.fields.values()].map((field) => fieldShown(field, model)),
+    rules: (form.rules ?? []).map((rule) => ({ ...rule, say: wordsIn(rule.say, languages) })),
     inverses: pointing.map((field) => {
       const { inverse: name } = field.kind.pointsAt(field.options);
       return { field: field.address, ...(name === undefined ? {} : { name }) };
@@ -51,7 +63,10 @@ async function countEntries(store: EntryStore, counts: (stored: Stored) => boole
   return number;
 }
 
-function fieldShown({ name, label, kind, options, common }: Field): z.output<typeof FieldShown> {
+export function fieldShown(
+  { name, label, kind, options, common, type }: Field,
+  { form }: Model,
+): z.output<typeof FieldShown> {
   const { required } = common;
   return {
     name,
@@ -61,7 +76,9 @@ function fieldShown({ name, label, kind, options, common }: Field): z.output<typ
     ...(required === undefined ? {} : { required: required === true ? ('always' as const) : required }),
     unique: common.unique === true || kind.unique,
     ...(common.group === undefined ? {} : { group: common.group }),
-    ...(common.help === undefined ? {} : { help: common.help }),
+    ...(common.help === undefined ? {} : { help: wordsIn(common.help, form.languages) }),
+    ...(common.example === undefined ? {} : { example: common.example }),
+    from: [...provenanceOf(form, type, name)],
     ...(common.default === undefined ? {} : { default: common.default }),
     gist: [kind.gist(options), itemsGist(common.many), common.localized ? 'in each language' : '']
       .filter(Boolean)
@@ -92,7 +109,7 @@ export async function showField(
     ...command,
     what: 'field',
     type: typeName,
-    field: fieldShown(field),
+    field: fieldShown(field, workspace.model),
     entries: await countEntries(store, isOfType),
     filled: await countEntries(
       store,

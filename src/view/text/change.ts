@@ -12,11 +12,12 @@ export const sayReaders = (rating: Change['readers'], { paint }: Look): string =
 /** One change: where and what, what it means for either party, and what it does to the entries that exist. */
 export function changeText(change: Change, look: Look): string {
   const { paint, width } = look;
-  const { address, says, impact, sure, reasons } = change;
+  const { address, says, impact, sure, reasons, arrives } = change;
   const lines = [
     `${sign(change, look)} ${paint.name(address)}  ${wrap(says, width - address.length - 4, '    ')}`,
     `    entries ${padRight(sayEntries(change.entries, look), 18)}readers ${sayReaders(change.readers, look)}`,
   ];
+  if (arrives) lines.push(`    ${wrap(`arrives at ${arrives.join(', ')}`, width - 4, '    ')}`);
   if (sure !== undefined && reasons)
     lines.push(
       `    ${wrap(sure === 1 ? 'as you said' : `${Math.round(sure * 100)} % sure: ${reasons.join(', ')}`, width - 4, '    ')}`,
@@ -28,7 +29,9 @@ export function changeText(change: Change, look: Look): string {
 }
 
 /** `+` new, `-` gone, `~` different: the first column can be scanned. */
-function sign({ change }: Change, { paint }: Look): string {
+function sign({ change, before, after }: Change, { paint }: Look): string {
+  if (change === 'shared-changed' && before === undefined) return paint.good('+');
+  if (change === 'shared-changed' && after === undefined) return paint.bad('-');
   if (change.endsWith('-added')) return paint.good('+');
   if (change.endsWith('-removed')) return paint.bad('-');
   return paint.warn('~');

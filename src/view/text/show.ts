@@ -13,6 +13,8 @@ export function showText(result: ShowResult, look: Look): string {
       return typeText(result, look);
     case 'field':
       return fieldText(result, look);
+    case 'shared':
+      return sharedText(result, look);
     case 'taxonomy':
       return taxonomyText(result, look);
     case 'entry':
@@ -53,10 +55,21 @@ function workspaceText(result: Shown<'workspace'>, look: Look): string {
     taxonomies.length > 0
       ? `\n${table([{ title: 'Taxonomy' }, { title: 'Terms', align: 'right' }, { title: 'Uses', align: 'right' }, { title: '', flex: true }], taxonomyRows, look)}\n`
       : '',
+    kitsText(result.kits, look),
     changedText(result, look),
     healthText(result, look),
     standingText(result.standing, look),
   ].join('');
+}
+
+function kitsText(kits: Shown<'workspace'>['kits'], look: Look): string {
+  if (kits.length === 0) return '';
+  const rows = kits.map(({ name, fields, usedBy }) => [
+    look.paint.name(name),
+    String(fields),
+    usedBy.length > 0 ? usedBy.join(', ') : look.paint.soft('nobody'),
+  ]);
+  return `\n${table([{ title: 'Kit' }, { title: 'Fields', align: 'right' }, { title: 'Used by', flex: true }], rows, look)}\n`;
 }
 
 const changesShown = 6;
@@ -97,12 +110,55 @@ const kindWord = ({ kind, many }: FieldShown): string => (many ? `many ${kind}` 
 function typeText(result: Shown<'type'>, look: Look): string {
   const { paint, width } = look;
   const { label, name, about, guide, groups, fields, entries, titled, inverses, single, rules } = result;
+  const heading = `${paint.strong(label.many)}  ${paint.name(name)}  ${paint.soft(`${single ? 'exactly one, ' : ''}${count(entries, 'entry', 'entries')}, ${count(fields.length, 'field')}${groups.length > 0 ? `, groups ${groups.join(', ')}` : ''}`)}\n`;
+  return [
+    heading,
+    about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
+    guide === undefined ? '' : `  ${wrap(`For authors: ${guide}`, width - 2, '  ')}\n`,
+    usesText(result, look),
+    fields.length > 0
+      ? `\n${fieldTable(fields, titled, look)}\n`
+      : `\n  No fields yet: write them in model/types/${name}.yaml.\n`,
+    rulesText(rules, look),
+    inverses.length > 0
+      ? `\n${paint.soft('  Pointed at by')}\n${inverses.map(({ field, name: inverse }) => `  ${paint.name(field)}${inverse === undefined ? '' : `  seen from here as ${paint.strong(inverse)}`}`).join('\n')}\n`
+      : '',
+  ].join('');
+}
+
+/** What a type takes from elsewhere, what new entries of it start with, and where they can be seen. */
+function usesText(
+  { extends: base, extendedBy, kits, newEntries, previews }: Shown<'type'>,
+  { paint, width }: Look,
+): string {
+  const starts = Object.entries(newEntries ?? {}).map(([key, value]) => `${key} ${String(value)}`);
+  const facts: readonly (readonly [string, string])[] = [
+    ['Extends', base ?? ''],
+    ['Extended by', extendedBy.join(', ')],
+    ['Kits', kits.join(', ')],
+    ['New entries', starts.join(', ')],
+    ...previews.map(({ name, address }) => [`Preview ${name}`, address] as const),
+  ];
+  const filled = facts.filter(([, value]) => value !== '');
+  if (filled.length === 0) return '';
+  const room = Math.max(...filled.map(([name]) => name.length));
+  return `\n${filled.map(([name, value]) => `  ${paint.soft(padRight(name, room))}  ${wrap(value, width - room - 4, ' '.repeat(room + 4))}\n`).join('')}`;
+}
+
+/** `kit sharing`, `type place, kind price` */
+const fromText = ({ from }: FieldShown): string =>
+  from.map(({ what, name }) => `${what === 'field' ? 'shared' : what} ${name}`).join(', ');
+
+function fieldTable(fields: readonly FieldShown[], titled: string | undefined, look: Look): string {
+  const { paint } = look;
   const hasGroups = fields.some(({ group }) => group !== undefined);
+  const hasOrigins = fields.some(({ from }) => from.length > 0);
   const rows = fields.map((field) => [
     paint.name(field.name) + (field.name === titled ? paint.soft(' titles') : ''),
     kindWord(field),
     requiredWord(field),
     ...(hasGroups ? [field.group ?? ''] : []),
+    ...(hasOrigins ? [paint.soft(fromText(field))] : []),
     [field.gist, field.unique ? 'unique' : ''].filter(Boolean).join(', '),
   ]);
   const columns = [
@@ -110,20 +166,24 @@ function typeText(result: Shown<'type'>, look: Look): string {
     { title: 'Kind' },
     { title: 'Required' },
     ...(hasGroups ? [{ title: 'Group' }] : []),
+    ...(hasOrigins ? [{ title: 'From' }] : []),
     { title: 'Limits', flex: true as const },
   ];
-  const heading = `${paint.strong(label.many)}  ${paint.name(name)}  ${paint.soft(`${single ? 'exactly one, ' : ''}${count(entries, 'entry', 'entries')}, ${count(fields.length, 'field')}${groups.length > 0 ? `, groups ${groups.join(', ')}` : ''}`)}\n`;
+  return table(columns, rows, look);
+}
+
+function sharedText({ part, name, label, about, on, fields, options, reaches }: Shown<'shared'>, look: Look): string {
+  const { paint, width } = look;
+  const what = { kit: 'kit', field: 'shared field', kind: `kind, built on ${on}` }[part];
+  const fixed = Object.entries(options).map(([key, value]) => `${key} ${oneLine(value, 40)}`);
   return [
-    heading,
+    `${paint.strong(label)}  ${paint.name(name)}  ${paint.soft(what)}\n`,
     about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
-    guide === undefined ? '' : `  ${wrap(`For authors: ${guide}`, width - 2, '  ')}\n`,
-    fields.length > 0
-      ? `\n${table(columns, rows, look)}\n`
-      : `\n  No fields yet: write them in model/types/${name}.yaml.\n`,
-    rulesText(rules, look),
-    inverses.length > 0
-      ? `\n${paint.soft('  Pointed at by')}\n${inverses.map(({ field, name: inverse }) => `  ${paint.name(field)}${inverse === undefined ? '' : `  seen from here as ${paint.strong(inverse)}`}`).join('\n')}\n`
-      : '',
+    fixed.length > 0 ? `\n  ${paint.soft('Fixes')}  ${wrap(fixed.join(', '), width - 9, ' '.repeat(9))}\n` : '',
+    fields.length > 0 ? `\n${fieldTable(fields, undefined, look)}\n` : '',
+    reaches.length > 0
+      ? `\n  ${paint.soft(`Goes to ${count(reaches.length, 'field')}`)}\n  ${wrap(reaches.join(', '), width - 2, '  ')}\n`
+      : '\n  Used by nobody yet.\n',
   ].join('');
 }
 
@@ -140,11 +200,13 @@ function fieldText({ type, field, entries, filled }: Shown<'field'>, look: Look)
   const { paint, width } = look;
   const facts: readonly (readonly [string, string])[] = [
     ['Kind', kindWord(field)],
+    ['From', fromText(field)],
     ['Required', requiredWord(field) || 'no'],
     ['Group', field.group ?? ''],
     ['Limits', [field.gist, field.unique ? 'unique' : ''].filter(Boolean).join(', ')],
     ['Default', field.default === undefined ? '' : oneLine(field.default, width - 14)],
     ['Help', field.help ?? ''],
+    ['Example', field.example === undefined ? '' : oneLine(field.example, width - 14)],
     ['Filled', `${groupThousands(filled)} of ${count(entries, 'entry', 'entries')}`],
   ];
   const rows = facts
@@ -192,17 +254,24 @@ function treeLines(
 
 /* ── entries ─────────────────────────────────────────────────────────────────────────────────────────────────── */
 
-function entryText({ address, title, file, status, values, empty, pointedAtBy }: Shown<'entry'>, look: Look): string {
+function entryText(
+  { address, title, file, status, values, empty, pointedAtBy, previews }: Shown<'entry'>,
+  look: Look,
+): string {
   const { paint, width } = look;
   const room = Math.max(8, ...values.map(({ field }) => field.length));
   const statusWord = { published: paint.good, draft: paint.warn, archived: paint.soft }[status](status);
   const rows = values.map(
-    ({ field, value, says }) => `  ${paint.name(padRight(field, room))}  ${oneLine(says ?? value, width - room - 4)}`,
+    ({ field, value, says, language }) =>
+      `  ${paint.name(padRight(field, room))}  ${oneLine(says ?? value, width - room - (language === undefined ? 4 : 9))}${language === undefined ? '' : paint.soft(`  (${language})`)}`,
   );
   return [
     `${paint.strong(title ?? address)}  ${paint.name(address)}  ${statusWord}\n  ${paint.soft(file)}\n`,
     `\n${rows.join('\n')}\n`,
     empty.length > 0 ? `\n  ${paint.soft(wrap(`Without a value: ${empty.join(', ')}`, width - 2, '  '))}\n` : '',
+    previews.length > 0
+      ? `\n${previews.map(({ name, address: link }) => `  ${paint.soft(`Preview ${name}`)}  ${link}`).join('\n')}\n`
+      : '',
     pointedAtBy.length > 0
       ? `\n  ${paint.soft('Pointed at by')}\n${pointedAtBy.map(({ entry, pointer }) => `  ${paint.name(entry)}  ${paint.soft(sayPointer(pointer))}`).join('\n')}\n`
       : '',

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { own, withKey, withoutKey } from '../../json.ts';
 import type { Branch, ModelDoc, TypeDoc } from '../../model/document.ts';
+import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
-import { readField, readTypeParts } from '../../model/readType.ts';
+import { readTypeParts } from '../../model/readType.ts';
 import { addressed, compileFill, fillShape, linkedField, placesBefore, typeOf } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 

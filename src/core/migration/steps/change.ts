@@ -1,10 +1,12 @@
 import { z } from 'zod';
-import { isObject, type Json, type JsonObject, own, withKey, withoutKey } from '../../json.ts';
+import { compact, isObject, type JsonObject, mapValues, own, withKey, withoutKey } from '../../json.ts';
 import { asks } from '../../model/carry.ts';
-import { asJson, type ModelDoc } from '../../model/document.ts';
+import { asJson, LanguageOptionsForm, type ModelDoc } from '../../model/document.ts';
 import type { Model } from '../../model/link.ts';
+import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
-import { readField, readTypeParts } from '../../model/readType.ts';
+import { readTypeParts } from '../../model/readType.ts';
+import { type Shared, SharedForm } from '../../model/shared.ts';
 import type { EntryDraft } from '../entryDraft.ts';
 import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, typeOf } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
@@ -15,19 +17,24 @@ export const change = defineStep({
   about:
     'Sets options of a type, a field, a taxonomy or a term; null takes an option away. `value` or `cel` mends values that no longer fit.',
   shape: {
-    change: z.string().describe('The address of a type, a field, a taxonomy or a term; or `languages`.'),
+    change: z
+      .string()
+      .describe(
+        'The address of a type, a field, a taxonomy or a term; or `languages`; or `shared`, for kits and the like.',
+      ),
     to: z.json().describe('The options that are set; null takes one away.'),
     ...fillShape,
   },
   model: (step, model) => {
     if (!isObject(step.to))
       throw new StepRefused('`to` holds no options', 'Write them as keys: `to: { max: 200 }`.', 'to');
-    if (step.change === 'languages') return { ...model, languages: languagesOf(step.to) };
+    if (step.change === 'languages') return withLanguages(model, step.to);
+    if (step.change === 'shared') return withShared(model, step.to);
     const address = addressed(step.change, 'change', ['type', 'field', 'taxonomy', 'term']);
     switch (address.what) {
       case 'type': {
         const { fields, ...old } = typeOf(model, address.type, 'change');
-        const read = parts(readTypeParts(merged(old, step.to)));
+        const read = parts(readTypeParts(mergedOver(old, step.to)));
         return { ...model, types: withKey(model.types, address.type, { ...read, fields }) };
       }
       case 'field':
@@ -39,6 +46,7 @@ export const change = defineStep({
   },
   entries: (step, { before, after }) => {
     if (step.change === 'languages') return dropLanguages(before, after);
+    if (step.change === 'shared') return () => undefined;
     const hasFill = step.value !== undefined || step.cel !== undefined;
     if (!hasFill) return () => undefined;
     const address = addressed(step.change, 'change', ['field']);
@@ -84,7 +92,7 @@ function dropLanguages(before: Model, after: Model): (draft: EntryDraft) => void
 }
 
 /** Options with others put over them; `null` takes one away. */
-const merged = (old: object, to: JsonObject): JsonObject =>
+const mergedOver = (old: object, to: JsonObject): JsonObject =>
   Object.entries(to).reduce<JsonObject>(
     (all, [key, value]) => (value === null ? withoutKey(all, key) : withKey(all, key, value)),
     asJson(old),
@@ -111,7 +119,7 @@ function withField(
   if (Object.hasOwn(to, 'kind'))
     throw new StepRefused('the kind of a field is not changed but converted', 'Use a step `convert`.', 'to');
   const type = typeOf(model, typeName, 'change');
-  const read = readField(merged(fieldOf(model, typeName, name, 'change'), to));
+  const read = readField(mergedOver(fieldOf(model, typeName, name, 'change'), to));
   if (!read.field) return parts({ mistakes: read.mistakes });
   return {
     ...model,
@@ -135,13 +143,13 @@ function withTaxonomy(
     );
   const { terms, tree, ...old } = taxonomy;
   if (address.what === 'taxonomy') {
-    const { terms: _, tree: __, ...options } = parts(readTaxonomyParts(merged(old, to)));
+    const { terms: _, tree: __, ...options } = parts(readTaxonomyParts(mergedOver(old, to)));
     return { ...model, taxonomies: withKey(model.taxonomies, address.taxonomy, { ...options, terms, tree }) };
   }
   const term = own(terms, address.term);
   if (!term)
     throw new StepRefused(`there is no term \`${address.term}\` at this step`, 'Look at the steps before.', 'change');
-  const read = parts(readTaxonomyParts({ terms: [{ ...merged(term, to), term: address.term }] }));
+  const read = parts(readTaxonomyParts({ terms: [{ ...mergedOver(term, to), term: address.term }] }));
   return {
     ...model,
     taxonomies: withKey(model.taxonomies, address.taxonomy, {
@@ -151,12 +159,33 @@ function withTaxonomy(
   };
 }
 
-function languagesOf({ languages }: JsonObject): readonly string[] {
+function withLanguages({ languageOptions: _, ...model }: ModelDoc, to: JsonObject): ModelDoc {
   const read = z
-    .array(z.string())
-    .min(1)
-    .safeParse(languages satisfies Json | undefined);
+    .strictObject({ languages: z.array(z.string()).min(1), languageOptions: LanguageOptionsForm.optional() })
+    .safeParse(to);
   if (!read.success)
-    throw new StepRefused('`languages` is no list of languages', 'Write `to: { languages: [en, fr] }`.', 'to');
-  return read.data;
+    throw new StepRefused('`to` holds no list of languages', 'Write `to: { languages: [en, fr] }`.', 'to');
+  const { languages, languageOptions } = read.data;
+  return { ...model, languages, ...(languageOptions ? { languageOptions: compacted(languageOptions) } : {}) };
+}
+
+const compacted = (options: z.output<typeof LanguageOptionsForm>): NonNullable<ModelDoc['languageOptions']> =>
+  mapValues(options, (one) => compact(one)) as NonNullable<ModelDoc['languageOptions']>;
+
+/** Puts what is shared over what was: each part by its name, `null` takes one away. The types stay as they are. */
+function withShared({ shared: was, ...model }: ModelDoc, to: JsonObject): ModelDoc {
+  const merged = Object.entries(to).reduce<JsonObject>(
+    (all, [part, over]) => {
+      const old = own(all, part);
+      return withKey(all, part, mergedOver(isObject(old) ? old : {}, isObject(over) ? over : {}));
+    },
+    asJson(was ?? {}),
+  );
+  const filled = Object.fromEntries(
+    Object.entries(merged).filter(([, part]) => isObject(part) && Object.keys(part).length > 0),
+  );
+  const read = SharedForm.safeParse(filled);
+  if (!read.success)
+    throw new StepRefused('`to` holds something that cannot be shared', 'Draft the migration again.', 'to');
+  return Object.keys(filled).length > 0 ? { ...model, shared: filled as Shared } : model;
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { withKey } from '../../json.ts';
 import { asks, carrier } from '../../model/carry.ts';
-import { readField } from '../../model/readType.ts';
+import { readField } from '../../model/readField.ts';
 import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, placesBefore, typeOf } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 

@@ -1,0 +1,59 @@
+import { type Entry, isEmpty } from '../check/entry.ts';
+import { isObject, type Json, own } from '../json.ts';
+import { didYouMean } from '../nearest.ts';
+import { list, quote } from '../words.ts';
+import { inMainLanguage } from './layers.ts';
+import type { Field, Type } from './link.ts';
+
+/** What a preview address can name beside the fields of the type. */
+const always = ['id', 'type', 'status', 'language'] as const;
+const place = /\{([^{}]*)\}/gu;
+
+/** Why a preview address cannot be filled from entries of a type. */
+export function previewMistake(
+  address: string,
+  fields: ReadonlyMap<string, Field>,
+): { readonly says: string; readonly mend: string } | undefined {
+  if (!/^https?:\/\/./u.test(address))
+    return { says: `${quote(address)} is no address on the web`, mend: 'Start it with https:// or http://.' };
+  for (const [, name = ''] of address.matchAll(place)) {
+    if (always.some((one) => one === name)) continue;
+    const field = fields.get(name);
+    const names = [...fields.keys(), ...always];
+    if (!field)
+      return {
+        says: `there is no field ${quote(name)} to put into the address`,
+        mend: didYouMean(name, names).trim() || `Name one of ${list(names)}.`,
+      };
+    if (field.common.many || field.kind.cel === 'dyn')
+      return {
+        says: `\`${name}\` is not one text or number, and an address needs one`,
+        mend: 'Name a field that holds one value.',
+      };
+  }
+  return undefined;
+}
+
+/** The addresses where an entry can be previewed; those that name an empty field are left out. */
+export function previewsOf(
+  entry: Entry,
+  type: Type,
+  language: string,
+): readonly { readonly name: string; readonly address: string }[] {
+  const known: Readonly<Record<string, Json | undefined>> = {
+    id: entry.id,
+    type: entry.type,
+    status: own(entry.values, 'status') ?? 'published',
+    language,
+  };
+  const valueNamed = (name: string): Json | undefined => {
+    const field = type.fields.get(name);
+    return field ? inMainLanguage(field, own(entry.values, name), language) : known[name];
+  };
+  return Object.entries(type.form.previews ?? {}).flatMap(([name, address]) => {
+    const names = [...address.matchAll(place)].map(([, one = '']) => one);
+    const isFilled = names.every((one) => !isEmpty(valueNamed(one)) && !isObject(valueNamed(one)));
+    if (!isFilled) return [];
+    return [{ name, address: address.replace(place, (_, one: string) => encodeURIComponent(String(valueNamed(one)))) }];
+  });
+}

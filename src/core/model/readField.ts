@@ -1,0 +1,170 @@
+import { z } from 'zod';
+import { compact, equal, isList, isObject, type Json, type JsonObject, own } from '../json.ts';
+import { kinds } from '../kinds/index.ts';
+import { didYouMean } from '../nearest.ts';
+import { list, quote } from '../words.ts';
+import { commonOptions, type FieldDoc } from './document.ts';
+import { sameShape } from './layers.ts';
+import { meaningOf, splitMany } from './meanings.ts';
+import { type Mistake, parseWith } from './mistakes.ts';
+import type { KindDoc, Origin } from './shared.ts';
+
+/** What fields can be made of beside the kinds of the language. */
+export interface Shelf {
+  readonly kinds: Readonly<Record<string, KindDoc>>;
+  readonly fields: Readonly<Record<string, FieldDoc>>;
+}
+
+/** A definition that arrives from elsewhere, and whose it is: `the kit sharing`. */
+export interface Inherited {
+  readonly form: FieldDoc;
+  readonly from: string;
+}
+
+export interface ReadField {
+  readonly field?: FieldDoc;
+  readonly origin?: Origin;
+  readonly mistakes: readonly Mistake[];
+}
+
+const bare: Shelf = { kinds: {}, fields: {} };
+
+/**
+ * Reads one field's kind and options into their normal form.
+ * @param inherited the definition that a kit or a base type has under the same name, which can only be narrowed.
+ */
+export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited): ReadField {
+  if (inherited) return readInherited(data, inherited);
+  const use = isObject(data) ? own(data, 'use') : undefined;
+  if (isObject(data) && use !== undefined) return readUse(data, String(use), shelf);
+  const kindName = isObject(data) ? own(data, 'kind') : undefined;
+  const names = [...kinds.keys(), ...Object.keys(shelf.kinds)];
+  if (!isObject(data) || kindName === undefined)
+    return mistake([], 'the field says no kind', `Write \`{ kind: text }\`; the kinds are ${list(names)}.`);
+  const named = own(shelf.kinds, String(kindName));
+  if (named) return readNamedKind(data, String(kindName), named);
+  const kind = kinds.get(String(kindName));
+  if (!kind)
+    return mistake(
+      ['kind'],
+      `there is no kind ${quote(kindName)}`,
+      didYouMean(String(kindName), names).trim() || `The kinds are ${list(names)}.`,
+    );
+  const parsed = parseWith(fieldSchema(kind.name), data, `a field of kind ${kind.name}`);
+  if ('mistakes' in parsed) return { mistakes: parsed.mistakes };
+  return { field: { kind: kind.name, ...normal(parsed.value) } as FieldDoc, mistakes: [] };
+}
+
+const mistake = (path: Mistake['path'], says: string, mend: string, atKey = false): ReadField => ({
+  mistakes: [{ path, says, mend, ...(atKey ? { atKey } : {}) }],
+});
+
+function readInherited(data: Json, { form, from }: Inherited): ReadField {
+  if (!isObject(data))
+    return mistake([], `the field arrives by ${from}`, 'Write what is narrower here, such as `{ required: true }`.');
+  const redefined = ['kind', 'use'].find((key) => Object.hasOwn(data, key));
+  if (redefined !== undefined)
+    return mistake(
+      [redefined],
+      `the field is defined in ${from} already`,
+      `Leave out \`${redefined}\` and say only what is narrower here, or give the field another name.`,
+      true,
+    );
+  return narrowed(form, data, from);
+}
+
+function readUse(data: JsonObject, name: string, shelf: Shelf): ReadField {
+  const definition = own(shelf.fields, name);
+  if (!definition) {
+    const names = Object.keys(shelf.fields);
+    return mistake(
+      ['use'],
+      `there is no shared field ${quote(name)}`,
+      didYouMean(name, names).trim() ||
+        (names.length > 0 ? `There are ${list(names)}.` : `Define it in model/fields/${name}.yaml.`),
+    );
+  }
+  if (Object.hasOwn(data, 'kind'))
+    return mistake(['kind'], `the shared field ${name} has its kind already`, 'Remove `kind`, or `use`.', true);
+  const { use: _, ...over } = data;
+  const read = narrowed(definition, over, `the shared field ${name}`);
+  return read.field ? { ...read, origin: { use: name } } : read;
+}
+
+function readNamedKind(data: JsonObject, name: string, { on, options }: KindDoc): ReadField {
+  const fixed = Object.keys(data).filter((key) => Object.hasOwn(options, key));
+  if (fixed.length > 0)
+    return {
+      mistakes: fixed.map((key) => ({
+        path: [key],
+        atKey: true,
+        says: `\`${key}\` is fixed by the kind ${name}`,
+        mend: `Remove it, or use the kind ${on} itself.`,
+      })),
+    };
+  const read = readField({ ...options, ...data, kind: on });
+  return read.field ? { ...read, origin: { kind: name } } : read;
+}
+
+/** A definition with options put over it, each of which has to let less pass, or be about how the field is shown. */
+function narrowed(base: FieldDoc, over: JsonObject, whose: string): ReadField {
+  const read = readField({ ...base, ...over });
+  const { field } = read;
+  if (!field) return read;
+  const mistakes = Object.keys(over).flatMap((option): readonly Mistake[] => {
+    const before = own(base, option);
+    const after = own(field, option);
+    if (equal(before, after) || isNarrower(base, field, option, before, after)) return [];
+    return [
+      {
+        path: [option],
+        atKey: true,
+        says: `\`${option}\` lets more pass than ${whose} (${before === undefined ? 'none' : quote(before)} there)`,
+        mend: 'A use can only narrow. Change it there for all, or define a field of its own here.',
+      },
+    ];
+  });
+  return mistakes.length > 0 ? { mistakes } : { field, mistakes: [] };
+}
+
+function isNarrower(
+  base: FieldDoc,
+  field: FieldDoc,
+  option: string,
+  before: Json | undefined,
+  after: Json | undefined,
+): boolean {
+  if (!sameShape(base, field) && (option === 'many' || option === 'localized')) return false;
+  const parts = option === 'many' ? splitMany(before, after) : [{ option, before, after }];
+  return parts.every((part) => {
+    const direction = meaningOf(base.kind, part.option).direction(part.before, part.after);
+    return direction === 'narrower' || direction === 'presentation';
+  });
+}
+
+const schemas = new Map<string, z.ZodType<Readonly<Record<string, unknown>>>>();
+
+/** The schema of a field of a kind: what every field may say, and what this kind may say. */
+function fieldSchema(kind: string): z.ZodType<Readonly<Record<string, unknown>>> {
+  const known = schemas.get(kind);
+  if (known) return known;
+  const schema = z.strictObject({ kind: z.literal(kind), ...commonOptions, ...kinds.get(kind)?.shape });
+  schemas.set(kind, schema);
+  return schema;
+}
+
+/** Parsed options without the keys that are absent, at any depth. */
+function normal(value: unknown): JsonObject {
+  return compact(
+    Object.fromEntries(
+      Object.entries(value as Record<string, Json | undefined>).map(([key, inner]) => [
+        key,
+        isObject(inner)
+          ? normal(inner)
+          : isList(inner)
+            ? inner.map((item) => (isObject(item) ? normal(item) : item))
+            : inner,
+      ]),
+    ),
+  );
+}

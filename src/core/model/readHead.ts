@@ -1,0 +1,79 @@
+import type { z } from 'zod';
+import { isObject, type Json, type JsonObject, own, type Path } from '../json.ts';
+import { capital, list, quote } from '../words.ts';
+import { isName, nameRule } from './address.ts';
+import { reservedNames } from './document.ts';
+import { type Mistake, parseWith } from './mistakes.ts';
+
+/** What a model file says beside its inner parts, and the name of what it defines. */
+export interface Head<T> {
+  /** Absent where the file gives none that can be used. */
+  readonly name?: string;
+  /** Absent where a mistake is in them. */
+  readonly options?: T;
+  readonly mistakes: readonly Mistake[];
+}
+
+/** Reads the outermost keys of a model file. @param key the key that holds the name. */
+export function readHead<T>(schema: z.ZodType<T>, data: JsonObject, key: string, what: string): Head<T> {
+  const parsed = parseWith(schema, data, what);
+  const options = 'value' in parsed ? { options: parsed.value } : {};
+  const mistakes = 'mistakes' in parsed ? parsed.mistakes : [];
+  const name = own(data, key);
+  if (typeof name === 'string' && isName(name)) return { name, ...options, mistakes };
+  return {
+    mistakes:
+      typeof name === 'string'
+        ? [...mistakes, { path: [key], says: `${quote(name)} is no name`, mend: `${capital(nameRule)}.` }]
+        : mistakes,
+  };
+}
+
+/** A field as it stands in a file, before what it is made of is known. */
+export interface RawField {
+  readonly name: string;
+  readonly data: Json;
+  readonly path: Path;
+}
+
+/** The fields of a type or a kit by their names, each still as it stands in the file. */
+export function readRawFields(data: Json | undefined): {
+  readonly fields: readonly RawField[];
+  readonly mistakes: readonly Mistake[];
+} {
+  if (data === undefined || data === null) return { fields: [], mistakes: [] };
+  if (!isObject(data))
+    return {
+      fields: [],
+      mistakes: [
+        {
+          path: ['fields'],
+          says: '`fields` is no group of keys',
+          mend: 'Write each field on a line of its own: `name: { kind: text }`.',
+        },
+      ],
+    };
+  const read = Object.entries(data).map(([name, one]) => {
+    const path = ['fields', name];
+    return { field: { name, data: one, path }, mistake: mistakeInName(name, path) };
+  });
+  return {
+    fields: read.map(({ field }) => field),
+    mistakes: read.flatMap(({ mistake }) => mistake ?? []),
+  };
+}
+
+export const isFieldName = (name: string): boolean => mistakeInName(name, []) === undefined;
+
+function mistakeInName(name: string, path: Path): Mistake | undefined {
+  if ((reservedNames as readonly string[]).includes(name))
+    return {
+      path,
+      atKey: true,
+      says: `\`${name}\` is reserved: every entry has it of itself`,
+      mend: `Give the field another name; reserved are ${list(reservedNames)}.`,
+    };
+  return isName(name)
+    ? undefined
+    : { path, atKey: true, says: `${quote(name)} is no name`, mend: `${capital(nameRule)}.` };
+}

@@ -1,0 +1,287 @@
+import { isObject, type Json, type Path } from '../json.ts';
+import { didYouMean } from '../nearest.ts';
+import { list } from '../words.ts';
+import type { FieldDoc, Rule, TypeDoc } from './document.ts';
+import type { Found } from './found.ts';
+import type { Mistake } from './mistakes.ts';
+import { type Inherited, readField, type Shelf } from './readField.ts';
+import { isFieldName, type RawField } from './readHead.ts';
+import type { KitDoc, Origin, Origins, Shared, Uses } from './shared.ts';
+
+/** A place in a model file. */
+export interface FilePlace {
+  readonly file: string;
+  readonly path: Path;
+}
+
+export interface MistakeInFile extends Mistake {
+  readonly file: string;
+}
+
+type FoundOf<W extends Found['what']> = Extract<Found, { what: W }>;
+export type InFile<W extends Found['what']> = FoundOf<W> & { readonly file: string };
+
+/** A field made whole, and every place that says something about it: the outermost first, the nearest last. */
+interface Made {
+  readonly form: FieldDoc;
+  readonly origin?: Origin | undefined;
+  readonly places: readonly (FilePlace & { readonly keys: ReadonlySet<string> })[];
+}
+
+/** Something with fields made whole. */
+interface Whole<T> {
+  readonly form: T;
+  readonly fields: ReadonlyMap<string, Made>;
+  readonly rules: readonly FilePlace[];
+}
+
+export interface Resolved {
+  readonly types: Readonly<Record<string, TypeDoc>>;
+  readonly shared: Shared | undefined;
+  readonly mistakes: readonly MistakeInFile[];
+  /** Where a path of a type or a kit is written. */
+  readonly placeOf: (name: string, path: Path) => FilePlace | undefined;
+}
+
+/** Makes types and kits whole: gives every field its kind, its shared definition, and what arrives by kits and base types. */
+export class Resolver {
+  readonly #mistakes: MistakeInFile[] = [];
+  readonly #shelf: { kinds: Shelf['kinds']; fields: Shelf['fields'] } = { kinds: {}, fields: {} };
+  readonly #definitions = new Map<string, FilePlace & { readonly keys: ReadonlySet<string> }>();
+  readonly #types: ReadonlyMap<string, InFile<'type'>>;
+  readonly #kits = new Map<string, Whole<KitDoc> & { readonly file: string }>();
+  readonly #whole = new Map<string, Whole<TypeDoc> & { readonly file: string }>();
+  readonly #open = new Set<string>();
+  /** Types whose base does not exist or leads back to them: in the model they extend nothing. */
+  readonly #baseless = new Set<string>();
+
+  constructor(found: readonly (Found & { readonly file: string })[]) {
+    const all = <W extends Found['what']>(what: W): readonly InFile<W>[] =>
+      found.filter((one): one is InFile<W> => one.what === what);
+    this.#shelf.kinds = Object.fromEntries(all('kind').map(({ name, form }) => [name, form]));
+    for (const kind of all('kind'))
+      this.#definitions.set(`kind ${kind.name}`, {
+        file: kind.file,
+        path: ['options'],
+        keys: new Set(Object.keys(kind.form.options)),
+      });
+    this.#shelf.fields = Object.fromEntries(all('field').flatMap((one) => this.#readDefinition(one)));
+    for (const kit of all('kit')) this.#kits.set(kit.name, this.#makeKit(kit));
+    this.#types = new Map(all('type').map((type) => [type.name, type]));
+    for (const name of this.#types.keys()) this.#type(name);
+  }
+
+  result(): Resolved {
+    const types = Object.fromEntries([...this.#types.keys()].flatMap((name) => this.#pair(name)));
+    const uses = [...this.#types.values()].flatMap(({ name, uses: said }): [string, Uses][] => {
+      const origins = originsOf(this.#whole.get(name)?.fields ?? new Map());
+      const { extends: base, ...others } = said;
+      const isBased = base !== undefined && !this.#baseless.has(name);
+      const all = { ...(isBased ? { extends: base } : {}), ...others, ...(origins ? { origins } : {}) };
+      return Object.keys(all).length > 0 ? [[name, all]] : [];
+    });
+    const parts: readonly (readonly [string, object])[] = [
+      ['kinds', this.#shelf.kinds],
+      ['fields', this.#shelf.fields],
+      ['kits', Object.fromEntries([...this.#kits].map(([name, { form }]) => [name, form]))],
+      ['types', Object.fromEntries(uses)],
+    ];
+    const filled = parts.filter(([, part]) => Object.keys(part).length > 0);
+    return {
+      types,
+      shared: filled.length > 0 ? (Object.fromEntries(filled) as Shared) : undefined,
+      mistakes: this.#mistakes,
+      placeOf: (name, path) => {
+        const whole = this.#whole.get(name) ?? this.#kits.get(name);
+        return whole && placeIn(whole, path);
+      },
+    };
+  }
+
+  #pair(name: string): readonly [string, TypeDoc][] {
+    const whole = this.#whole.get(name);
+    return whole ? [[name, whole.form]] : [];
+  }
+
+  #readDefinition({ name, data, file }: InFile<'field'>): readonly [string, FieldDoc][] {
+    const read = readField(data, { kinds: this.#shelf.kinds, fields: {} });
+    this.#report(file, [], read.mistakes);
+    this.#definitions.set(`use ${name}`, { file, path: [], keys: new Set(isObject(data) ? Object.keys(data) : []) });
+    return read.field ? [[name, read.field]] : [];
+  }
+
+  #makeKit({ options, fields, file }: InFile<'kit'>): Whole<KitDoc> & { readonly file: string } {
+    const made = this.#makeFields(fields, new Map(), file);
+    const origins = originsOf(made);
+    const form = { ...options, fields: formsOf(made), ...(origins ? { origins } : {}) };
+    return { form, fields: made, rules: rulePlaces(options.rules, file), file };
+  }
+
+  /** A type made whole, its base first. `undefined` where it does not exist or extends itself. */
+  #type(name: string): Whole<TypeDoc> | undefined {
+    const done = this.#whole.get(name);
+    const type = this.#types.get(name);
+    if (done || !type || this.#open.has(name)) return done;
+    this.#open.add(name);
+    const { file, options, uses } = type;
+    const base = this.#baseOf(type);
+    const kits = (uses.kits ?? []).flatMap((kit, index) => this.#kitOf(kit, index, file));
+    const arriving = new Map<string, Made & { readonly from: string }>();
+    for (const [field, made] of base?.fields ?? []) arriving.set(field, { ...made, from: `the type ${uses.extends}` });
+    for (const { kit, whole, index } of kits)
+      for (const [field, made] of whole.fields) {
+        const other = arriving.get(field);
+        if (other)
+          this.#report(
+            file,
+            ['kits', index],
+            [
+              {
+                path: [],
+                says: `the field \`${field}\` arrives by ${other.from} and by the kit ${kit}`,
+                mend: 'Use one of the two, or rename the field in the kit.',
+              },
+            ],
+          );
+        else arriving.set(field, { ...made, from: `the kit ${kit}` });
+      }
+    const own = this.#makeFields(type.fields, arriving, file);
+    const baseNames = new Set(base?.fields.keys() ?? []);
+    // Base first, then what is the type's own, then what its kits add.
+    const ordered = new Map(
+      [
+        ...[...arriving].filter(([field]) => baseNames.has(field)),
+        ...own,
+        ...[...arriving].filter(([field]) => !baseNames.has(field)),
+      ].map(([field, made]) => [field, own.get(field) ?? made] as const),
+    );
+    const rules = joined<Rule>([base?.form.rules, options.rules, ...kits.map(({ whole }) => whole.form.rules)]);
+    const groups = [
+      ...new Set(joined<string>([base?.form.groups, options.groups, ...kits.map(({ whole }) => whole.form.groups)])),
+    ];
+    const titled = options.titled ?? base?.form.titled;
+    const { groups: _, rules: __, titled: ___, ...others } = options;
+    const form: TypeDoc = {
+      ...others,
+      ...(titled === undefined ? {} : { titled }),
+      ...(groups.length > 0 ? { groups } : {}),
+      ...(rules.length > 0 ? { rules } : {}),
+      fields: formsOf(ordered),
+    };
+    const whole = {
+      form,
+      fields: ordered,
+      rules: [...(base?.rules ?? []), ...rulePlaces(options.rules, file), ...kits.flatMap((one) => one.whole.rules)],
+      file,
+    };
+    this.#whole.set(name, whole);
+    this.#open.delete(name);
+    return whole;
+  }
+
+  #baseOf({ name, uses, file }: InFile<'type'>): Whole<TypeDoc> | undefined {
+    if (uses.extends === undefined) return undefined;
+    const base = this.#type(uses.extends);
+    if (base) return base;
+    this.#baseless.add(name);
+    const names = [...this.#types.keys()].filter((one) => one !== name);
+    this.#report(
+      file,
+      ['extends'],
+      [
+        this.#types.has(uses.extends)
+          ? {
+              path: [],
+              says: `\`${name}\` extends itself, by way of \`${uses.extends}\``,
+              mend: 'Let the most general of them extend nothing.',
+            }
+          : {
+              path: [],
+              says: `there is no type \`${uses.extends}\` to extend`,
+              mend: didYouMean(uses.extends, names).trim() || `Define it in model/types/${uses.extends}.yaml.`,
+            },
+      ],
+    );
+    return undefined;
+  }
+
+  #kitOf(kit: string, index: number, file: string) {
+    const whole = this.#kits.get(kit);
+    if (whole) return [{ kit, whole, index }];
+    const names = [...this.#kits.keys()];
+    this.#report(
+      file,
+      ['kits', index],
+      [
+        {
+          path: [],
+          says: `there is no kit \`${kit}\``,
+          mend:
+            didYouMean(kit, names).trim() ||
+            (names.length > 0 ? `There are ${list(names)}.` : `Define it in model/kits/${kit}.yaml.`),
+        },
+      ],
+    );
+    return [];
+  }
+
+  #makeFields(
+    fields: readonly RawField[],
+    arriving: ReadonlyMap<string, Made & { readonly from: string }>,
+    file: string,
+  ): ReadonlyMap<string, Made> {
+    const made = new Map<string, Made>();
+    for (const { name, data, path } of fields) {
+      const above = arriving.get(name);
+      const inherited: Inherited | undefined = above && { form: above.form, from: above.from };
+      const read = readField(data, this.#shelf, inherited);
+      this.#report(file, path, read.mistakes);
+      if (!read.field || !isFieldName(name)) continue;
+      const here = { file, path, keys: keysOf(data) };
+      made.set(name, {
+        form: read.field,
+        origin: read.origin,
+        places: [...(above?.places ?? this.#sourceOf(read.origin)), here],
+      });
+    }
+    return made;
+  }
+
+  #sourceOf(origin: Origin | undefined): Made['places'] {
+    if (!origin) return [];
+    const source = this.#definitions.get('use' in origin ? `use ${origin.use}` : `kind ${origin.kind}`);
+    return source ? [source] : [];
+  }
+
+  #report(file: string, path: Path, mistakes: readonly Mistake[]): void {
+    this.#mistakes.push(...mistakes.map((mistake) => ({ ...mistake, file, path: [...path, ...mistake.path] })));
+  }
+}
+
+const keysOf = (data: Json): ReadonlySet<string> => new Set(isObject(data) ? Object.keys(data) : []);
+
+const joined = <T>(lists: readonly (readonly T[] | undefined)[]): T[] => lists.flatMap((one) => one ?? []);
+
+const formsOf = (made: ReadonlyMap<string, Made>): Readonly<Record<string, FieldDoc>> =>
+  Object.fromEntries([...made].map(([name, { form }]) => [name, form]));
+
+/** What the fields that are defined here were made of. */
+function originsOf(made: ReadonlyMap<string, Made>): Origins | undefined {
+  const origins = [...made].flatMap(([name, { origin }]) => (origin ? [[name, origin] as const] : []));
+  return origins.length > 0 ? Object.fromEntries(origins) : undefined;
+}
+
+const rulePlaces = (rules: readonly Rule[] | undefined, file: string): readonly FilePlace[] =>
+  (rules ?? []).map((_, index) => ({ file, path: ['rules', index] }));
+
+/** Where something is written that a path of the whole leads to: the nearest place that says it. */
+function placeIn({ fields, rules, file }: Whole<unknown> & { readonly file: string }, path: Path): FilePlace {
+  const [part, name, ...rest] = path;
+  if (part === 'rules') {
+    const rule = rules[Number(name)];
+    return rule ? { file: rule.file, path: [...rule.path, ...rest] } : { file, path };
+  }
+  const places = part === 'fields' ? (fields.get(String(name))?.places ?? []) : [];
+  const saying = places.findLast(({ keys }) => rest[0] === undefined || keys.has(String(rest[0]))) ?? places.at(-1);
+  return saying ? { file: saying.file, path: [...saying.path, ...rest] } : { file, path };
+}

@@ -1,0 +1,37 @@
+import { z } from 'zod';
+import { isObject, type Json } from '../json.ts';
+import { didYouMean } from '../nearest.ts';
+import { list } from '../words.ts';
+
+/** Something that is said to people: one text, or one in each language (BCP 47) as `{ en: …, fr: … }`. */
+export type Wording = string | Readonly<Record<string, string>>;
+
+const Sentence = z.string().min(1);
+export const Wording = z.union([Sentence, z.record(z.string(), Sentence)]);
+
+/** What is said in the first of some languages that it is said in. */
+export function wordsIn(wording: Wording, languages: readonly string[]): string;
+export function wordsIn(wording: Wording | undefined, languages: readonly string[]): string | undefined;
+export function wordsIn(wording: Wording | undefined, languages: readonly string[]): string | undefined {
+  if (wording === undefined || typeof wording === 'string') return wording;
+  const language = languages.find((one) => Object.hasOwn(wording, one));
+  return language === undefined ? Object.values(wording)[0] : wording[language];
+}
+
+/** Why something cannot be said to everybody: a language that does not exist, or the main one is left out. */
+export function wordingMistake(
+  wording: Json | undefined,
+  languages: readonly string[],
+): { readonly says: string; readonly mend: string } | undefined {
+  if (!isObject(wording)) return undefined;
+  const unknown = Object.keys(wording).find((language) => !languages.includes(language));
+  if (unknown !== undefined)
+    return {
+      says: `\`${unknown}\` is no language of the workspace`,
+      mend: didYouMean(unknown, languages).trim() || `Its languages are ${list(languages)} (lumbrik.yaml).`,
+    };
+  const [main = 'en'] = languages;
+  return Object.hasOwn(wording, main)
+    ? undefined
+    : { says: `nothing is said in ${main}, the main language`, mend: `Add \`${main}: …\`.` };
+}

@@ -1,0 +1,111 @@
+import type { Impact } from '../core/diff/counting.ts';
+import { addressOf, type Difference } from '../core/diff/difference.ts';
+import { rateDifference, sayDifference, worstOf } from '../core/diff/rating.ts';
+import { equal, isObject, type Json, type JsonObject, own } from '../core/json.ts';
+import { asJson, type ModelDoc } from '../core/model/document.ts';
+import { type Provenance, provenanceOf, type Shared } from '../core/model/shared.ts';
+import type { Change } from './result.ts';
+
+/** What a difference does to the entries; `undefined` where nothing was counted. */
+type ImpactOf = (difference: Difference) => Impact | undefined;
+
+/**
+ * Differences as they are shown. One that was made in a kit, a base type, a shared field or a kind is shown once, where
+ * it was made, with every field that it arrives at.
+ */
+export function changesBetween(
+  differences: readonly Difference[],
+  before: ModelDoc,
+  after: ModelDoc,
+  impactOf: ImpactOf = () => undefined,
+): Change[] {
+  const made = new Map<string, Difference[]>();
+  const sources = new Set<string>();
+  for (const difference of differences) {
+    const source = sourceOf(difference, before, after);
+    if (source) sources.add(source.split('.')[0] ?? '');
+    const key = `${source ?? addressOf(difference)} ${sayDifference(difference)}`;
+    made.set(key, [...(made.get(key) ?? []), difference]);
+  }
+  return [...made].flatMap(([, group]): Change[] => {
+    const [first] = group;
+    if (!first || isSaidElsewhere(first, sources)) return [];
+    const source = sourceOf(first, before, after);
+    return [source === undefined ? changeOf(first, impactOf(first)) : arriving(source, group, impactOf)];
+  });
+}
+
+/** Where a difference of a field was made, if not at the field itself: `sharing.shareTitle`, `price`. */
+function sourceOf(difference: Difference, before: ModelDoc, after: ModelDoc): string | undefined {
+  if (!('field' in difference)) return undefined;
+  const { type, field } = difference;
+  const model = difference.name === 'field-removed' ? before : after;
+  const part = provenanceOf(model, type, field).findLast((one) => hasChanged(one, field, before, after));
+  if (!part) return undefined;
+  return part.what === 'kit' || part.what === 'type' ? `${part.name}.${field}` : part.name;
+}
+
+const shelves = { kit: 'kits', field: 'fields', kind: 'kinds' } as const satisfies Partial<
+  Record<Provenance['what'], keyof Shared>
+>;
+
+function hasChanged({ what, name }: Provenance, field: string, before: ModelDoc, after: ModelDoc): boolean {
+  const [was, is] = [before, after].map((model): Json | undefined => {
+    if (what === 'type') return own(own(model.types, name)?.fields ?? {}, field);
+    const shelf: JsonObject = asJson(model.shared?.[shelves[what]] ?? {});
+    const part = own(shelf, name);
+    if (what !== 'kit' || !isObject(part)) return part;
+    return isObject(part.fields) ? own(part.fields, field) : undefined;
+  });
+  return !equal(was, is);
+}
+
+/** That a kit changed goes without saying where the change of its field is shown. */
+const isSaidElsewhere = (difference: Difference, sources: ReadonlySet<string>): boolean =>
+  difference.name === 'shared-changed' &&
+  difference.part !== 'types' &&
+  difference.before !== undefined &&
+  difference.after !== undefined &&
+  sources.has(difference.key);
+
+function arriving(source: string, group: readonly Difference[], impactOf: ImpactOf): Change {
+  const [first] = group.map((difference) => changeOf(difference, undefined));
+  const arrivals = group.map((difference) => ({ address: addressOf(difference), impact: impactOf(difference) }));
+  const counted = arrivals.flatMap(({ address, impact }) => (impact ? [{ address, impact }] : []));
+  const hit = counted.filter(({ impact }) => impact.hits > 0);
+  const impact = {
+    hits: hit.reduce((sum, one) => sum + one.impact.hits, 0),
+    of: counted.reduce((sum, one) => sum + one.impact.of, 0),
+    examples: hit.flatMap((one) => one.impact.examples).slice(0, 3),
+    says: (hit.length > 0 ? hit : counted).map((one) => `${one.address}: ${one.impact.says}`).join('; '),
+  };
+  return {
+    ...(first ?? { change: 'field-changed', says: '', entries: 'valid', readers: 'unaffected' }),
+    ...worstOf(group.map(rateDifference)),
+    address: source,
+    arrives: arrivals.map(({ address }) => address),
+    ...(counted.length > 0 ? { impact } : {}),
+  };
+}
+
+/** A difference as it is shown. */
+function changeOf(difference: Difference, impact: Impact | undefined): Change {
+  const optional = 'option' in difference ? { option: difference.option } : {};
+  const guess = difference.name === 'renamed' ? { sure: difference.sure, reasons: [...difference.reasons] } : {};
+  const shown = impact && { ...impact, examples: [...impact.examples] };
+  return {
+    change: difference.name,
+    address: addressOf(difference),
+    says: sayDifference(difference),
+    ...rateDifference(difference),
+    ...optional,
+    ...('option' in difference || difference.name === 'shared-changed' ? pick(difference) : {}),
+    ...guess,
+    ...(shown ? { impact: shown } : {}),
+  };
+}
+
+const pick = ({ before, after }: { readonly before?: Change['before']; readonly after?: Change['after'] }) => ({
+  ...(before === undefined ? {} : { before }),
+  ...(after === undefined ? {} : { after }),
+});

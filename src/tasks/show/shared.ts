@@ -1,0 +1,42 @@
+import { own } from '../../core/json.ts';
+import { linkField } from '../../core/model/link.ts';
+import { type Provenance, provenanceOf } from '../../core/model/shared.ts';
+import { wordsIn } from '../../core/model/wording.ts';
+import { humanize } from '../../core/words.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import { command, type ShowResult } from './result.ts';
+import { fieldShown } from './type.ts';
+
+/** Something that is kept once, and every field that is made of it. `undefined` where nothing shared has that name. */
+export function showShared({ model }: Workspace, name: string): ShowResult | undefined {
+  const { languages, shared = {} } = model.form;
+  const kit = own(shared.kits ?? {}, name);
+  const field = own(shared.fields ?? {}, name);
+  const kind = own(shared.kinds ?? {}, name);
+  const part = kit ? 'kit' : field ? 'field' : kind ? 'kind' : undefined;
+  if (!part) return undefined;
+  const fields = kit?.fields ?? (field ? { [name]: field } : {});
+  const about = wordsIn(kit?.about ?? kind?.about, languages);
+  return {
+    ...command,
+    what: 'shared',
+    part,
+    name,
+    label: wordsIn(kit?.label, languages) ?? humanize(name),
+    ...(about === undefined ? {} : { about }),
+    ...(kind ? { on: kind.on } : {}),
+    fields: Object.entries(fields).flatMap(([one, form]) => {
+      const linked = linkField(name, one, form, languages);
+      return linked ? [fieldShown(linked, model)] : [];
+    }),
+    options: { ...kind?.options },
+    reaches: [...model.types.values()].flatMap((type) =>
+      [...type.fields.values()]
+        .filter((one) => isMadeOf(provenanceOf(model.form, type.name, one.name), { what: part, name }))
+        .map(({ address }) => address),
+    ),
+  };
+}
+
+const isMadeOf = (provenance: readonly Provenance[], part: Provenance): boolean =>
+  provenance.some(({ what, name }) => what === part.what && name === part.name);
