@@ -168,8 +168,16 @@ function graphOf(
   for (const name of names) {
     const links = pairs
       .filter(([from]) => from === name)
-      .map(([, to], index) => ({ path: ['next', index], to: { type: 'page', id: to } }));
-    graph.add({ entry: `page/${name}`, status: statusOf(name), unique: [], links, terms: [] });
+      .map(([, to], index) => ({ path: ['next', index], to: { type: 'page', id: to }, field: 'page.next' }));
+    graph.add({
+      entry: `page/${name}`,
+      status: statusOf(name),
+      unique: [],
+      links,
+      terms: [],
+      ineligible: [],
+      counts: [],
+    });
   }
   return graph;
 }

@@ -5,6 +5,7 @@ import { type Joined, Joiner } from '../core/check/join.ts';
 import { pointer } from '../core/json.ts';
 import type { Model } from '../core/model/link.ts';
 import type { EntryStore, Stored, Unreadable } from '../store/store.ts';
+import { timestamp } from '../workspace/clock.ts';
 import type { LocatedFinding } from './result.ts';
 
 /** Everything that checking all entries tells. */
@@ -37,7 +38,7 @@ class EntryCheck {
 
   constructor(model: Model) {
     this.#model = model;
-    this.#checker = compile(model);
+    this.#checker = compile(model, timestamp());
     this.#joiner = new Joiner(model);
   }
 
@@ -110,7 +111,7 @@ export class CheckAhead {
   readonly #findings: Finding[] = [];
 
   constructor(model: Model) {
-    this.#checker = compile(model);
+    this.#checker = compile(model, timestamp());
     this.#joiner = new Joiner(model);
   }
 

@@ -42,6 +42,7 @@ async function showAddress(
       if (model.taxonomies.has(address.type)) return showTaxonomy(workspace, store, address.type);
       return showShared(workspace, address.type) ?? showType(workspace, store, typeNamed(workspace, address.type));
     case 'field':
+    case 'inner':
     case 'choice':
       return showField(workspace, store, address);
     case 'taxonomy':

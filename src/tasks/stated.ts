@@ -18,7 +18,8 @@ export function statedRenames({ renamed = [], notRenamed = [] }: Renames): State
 function readRename(text: string): Rename {
   const [from = '', to = '', ...more] = text.split('=');
   const address = parseAddress(from);
-  if (!address || address.what === 'entry' || to === '' || more.length > 0) throw badAddress(text, '--renamed');
+  if (!address || address.what === 'entry' || address.what === 'inner' || to === '' || more.length > 0)
+    throw badAddress(text, '--renamed');
   const name = to.split(/[./:]/u).at(-1) ?? to;
   const isIdentifier = address.what === 'term' || address.what === 'choice';
   if (!(isIdentifier ? isId(name) : isName(name)))

@@ -1,14 +1,24 @@
-import { at, isObject, type Json, type JsonObject, own, type Path } from '../json.ts';
+import { at, isObject, type Json, own, type Path } from '../json.ts';
 import type { EntryLink } from '../kinds/define.ts';
 import { idRule, isId } from '../model/address.ts';
 import { reservedNames, type Status, statuses } from '../model/document.ts';
-import { singles } from '../model/layers.ts';
+import { leaves } from '../model/layers.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { wordsIn } from '../model/wording.ts';
 import { didYouMean } from '../nearest.ts';
+import type { EntryView } from '../rules/expression.ts';
 import { type CompiledRule, compileRules, isBroken } from '../rules/rules.ts';
 import { list, quote } from '../words.ts';
-import { type Entry, fieldsOf, isEmpty, keyOf, statusOf } from './entry.ts';
+import {
+  computedFields,
+  differing,
+  eligibilitiesOf,
+  ineligibleFor,
+  isPublicAt,
+  type StoredCount,
+  storedCounts,
+} from './derived.ts';
+import { type Entry, type EntryAddress, fieldsOf, isEmpty, keyOf, statusOf } from './entry.ts';
 import { checkField } from './field.ts';
 import type { Finding, FindingName } from './findings.ts';
 
@@ -18,18 +28,33 @@ export interface Facts {
   readonly status: Status;
   /** `field` is its name, with the language behind a slash where the value differs by language. */
   readonly unique: readonly { readonly field: string; readonly value: string }[];
-  readonly links: readonly { readonly path: Path; readonly to: EntryLink }[];
+  readonly links: readonly LinkFact[];
   readonly terms: readonly string[];
+  /** The addresses of fields that may not point at it. */
+  readonly ineligible: readonly string[];
+  readonly counts: readonly StoredCount[];
 }
+
+export interface LinkFact {
+  readonly path: Path;
+  readonly to: EntryLink;
+  /** The address of the field that the reference stands in. */
+  readonly field: string;
+}
+
+const nothing = { unique: [], links: [], terms: [], ineligible: [], counts: [] } as const;
 
 /** Pass one of checking: looks at each entry alone, in any order, on any slice of any store. */
 export interface Checker {
   readonly check: (entry: Entry) => { readonly findings: readonly Finding[]; readonly facts: Facts };
 }
 
-/** Compiles a model into a checker of single entries. */
-export function compile(model: Model): Checker {
-  const types = new Map([...model.types].map(([name, type]) => [name, compileType(type, model)]));
+/**
+ * Compiles a model into a checker of single entries.
+ * @param now the moment (RFC 3339) at which an entry counts as public or not; where it is not given, its time is not looked at.
+ */
+export function compile(model: Model, now?: string): Checker {
+  const types = new Map([...model.types].map(([name, type]) => [name, compileType(type, model, now)]));
   return {
     check: (entry) => {
       const findings: Finding[] = [];
@@ -46,7 +71,7 @@ export function compile(model: Model): Checker {
           `is of the type \`${entry.type}\`, and the model has no such type`,
           near || `Define it in model/types/${entry.type}.yaml, or move the entry to the folder of its type.`,
         );
-        return { findings, facts: { entry: keyOf(entry), status: statusOf(entry), unique: [], links: [], terms: [] } };
+        return { findings, facts: { entry: keyOf(entry), status: statusOf(entry), ...nothing } };
       }
       return { findings, facts: type(entry, findings, find) };
     },
@@ -106,9 +131,15 @@ const isTime = (value: Json | undefined): boolean =>
 
 const reserved: ReadonlySet<string> = new Set(reservedNames);
 
-function compileType(type: Type, model: Model): (entry: Entry, findings: Finding[], find: Find) => Facts {
+function compileType(
+  type: Type,
+  model: Model,
+  now: string | undefined,
+): (entry: Entry, findings: Finding[], find: Find) => Facts {
   const fields = [...type.fields.values()].map((field) => ({ field, check: checkField(field, model.around) }));
   const rules = compileRules(type);
+  const eligibilities = eligibilitiesOf(type, model);
+  const computed = computedFields(type);
   const { languages } = model.form;
   return (entry, findings, find) => {
     const values = fieldsOf(entry, type);
@@ -132,12 +163,21 @@ function compileType(type: Type, model: Model): (entry: Entry, findings: Finding
         'Move the text to a field, or mark a Markdown field of the type with `body: true`.',
       );
     const status = statusOf(entry);
+    const view = {
+      type: entry.type,
+      id: entry.id,
+      status,
+      isPublic: now === undefined ? undefined : isPublicAt(entry, now),
+      fields: values,
+    };
     const facts = {
       entry: keyOf(entry),
       status,
       unique: [] as Facts['unique'][number][],
-      links: [] as Facts['links'][number][],
+      links: [] as LinkFact[],
       terms: [] as string[],
+      ineligible: ineligibleFor(view, eligibilities),
+      counts: storedCounts(view, type),
     };
     for (const { field, check } of fields) {
       const value = own(values, field.name);
@@ -157,25 +197,43 @@ function compileType(type: Type, model: Model): (entry: Entry, findings: Finding
       });
       gather(field, value, facts);
     }
-    findings.push(...brokenRules(entry, status, values, rules, languages));
+    for (const { field, stored, computed: value } of differing(view, computed))
+      findings.push({
+        ...notComputed(entry, [field.name], stored, value),
+        mend: `Write ${quote(value)}, or leave it out.`,
+      });
+    findings.push(...brokenRules(view, rules, languages));
     return facts;
   };
 }
 
+/** What is stored is not what it should be by computing, with both values. */
+export const notComputed = (
+  { type, id }: EntryAddress,
+  path: Path,
+  stored: Json,
+  value: Json,
+): Omit<Finding, 'mend'> => ({
+  finding: 'not-computed',
+  severity: 'warning',
+  entry: { type, id },
+  path,
+  says: `is ${quote(stored)}, and ${quote(value)} is what it comes to`,
+  value: stored,
+  limit: value,
+});
+
 function brokenRules(
-  entry: Entry,
-  status: Status,
-  fields: JsonObject,
+  view: EntryView,
   rules: readonly CompiledRule[],
   languages: readonly string[],
 ): readonly Finding[] {
-  const { type, id } = entry;
   return rules
-    .filter((rule) => isBroken(rule, { type, id, status, fields }))
+    .filter((rule) => isBroken(rule, view))
     .map(({ rule }) => ({
       finding: 'rule-broken',
-      severity: status === 'published' ? 'error' : 'warning',
-      entry: { type, id },
+      severity: view.status === 'published' ? 'error' : 'warning',
+      entry: { type: view.type, id: view.id },
       path: rule.at === undefined ? [] : [rule.at],
       says: `breaks a rule: ${wordsIn(rule.say, languages)}`,
       limit: rule.expect,
@@ -189,20 +247,20 @@ const unknownFieldMend = (key: string, type: Type): string =>
 
 interface Gathered {
   readonly unique: { field: string; value: string }[];
-  readonly links: { path: Path; to: EntryLink }[];
+  readonly links: LinkFact[];
   readonly terms: string[];
 }
 
 /** Notes what a value says to other entries: what it must not share, what it points at, how it is classified. */
 function gather(field: Field, value: Json | undefined, facts: Gathered): void {
-  const { kind, options, common, name } = field;
+  const { kind, common, name } = field;
   if (isEmpty(value) || value === undefined) return;
   if (common.unique || kind.unique) facts.unique.push(...uniqueValues(field, value));
-  if (!kind.link && !kind.term) return;
-  for (const { item, path } of singles(field, value)) {
-    const to = kind.link?.(item, options);
-    if (to) facts.links.push({ path: [name, ...path], to });
-    const used = kind.term?.(item, options);
+  if (!kind.link && !kind.term && !kind.nests) return;
+  for (const { field: leaf, item, path } of leaves(field, value)) {
+    const to = leaf.kind.link?.(item, leaf.options);
+    if (to) facts.links.push({ path: [name, ...path], to, field: leaf.address });
+    const used = leaf.kind.term?.(item, leaf.options);
     if (used) facts.terms.push(`${used.taxonomy}:${used.term}`);
   }
 }

@@ -3,6 +3,7 @@ import type { Complaint, Surroundings } from '../kinds/define.ts';
 import type { Status } from '../model/document.ts';
 import type { Field } from '../model/link.ts';
 import { wordsIn } from '../model/wording.ts';
+import { didYouMean } from '../nearest.ts';
 import { count, list } from '../words.ts';
 import { isEmpty } from './entry.ts';
 import type { FindingName, Severity } from './findings.ts';
@@ -65,14 +66,18 @@ function checkLanguages(
   };
 }
 
-function checkInOneLanguage({ common, kind, options }: Field, around: Surroundings): CheckValue {
+function checkInOneLanguage(field: Field, around: Surroundings): CheckValue {
+  const { common, kind, options } = field;
   const checkOne = kind.check(options, around);
+  const checkInner = kind.nests ? checkFields(field, around) : undefined;
   const help = wordsIn(common.help, around.languages);
   const { many, required } = common;
-  const single = (value: Json, path: Path, report: ReportAt): void =>
+  const single = (value: Json, path: Path, status: Status, report: ReportAt): void => {
     checkOne(value, (finding, complaint) =>
       report([...path, ...(complaint.inside ?? [])], finding, complaint, 'error'),
     );
+    checkInner?.(value, status, (inside, ...rest) => report([...path, ...inside], ...rest));
+  };
 
   return (value, status, report) => {
     if (isEmpty(value)) {
@@ -82,7 +87,7 @@ function checkInOneLanguage({ common, kind, options }: Field, around: Surroundin
     if (value === undefined) return;
     if (!many) {
       if (isList(value) && !kind.takesLists) report([], 'single-value-expected', oneBelongs(value), 'error');
-      else single(value, [], report);
+      else single(value, [], status, report);
       return;
     }
     if (!isList(value)) {
@@ -96,8 +101,29 @@ function checkInOneLanguage({ common, kind, options }: Field, around: Surroundin
     }
     checkSize(value.length, many, report);
     value.forEach((item, index) => {
-      single(item, [index], report);
+      single(item, [index], status, report);
     });
+  };
+}
+
+/** The fields inside an object: each checked like a field of a type, and no others. */
+function checkFields({ fields, address }: Field, around: Surroundings): CheckValue {
+  const checks = [...fields].map(([name, field]) => [name, checkField(field, around)] as const);
+  return (value, status, report) => {
+    if (!isObject(value)) return;
+    for (const key of Object.keys(value))
+      if (!fields.has(key))
+        report(
+          [key],
+          'unknown-field',
+          {
+            says: `is no field of ${address}`,
+            mend: didYouMean(key, fields.keys()).trim() || `Remove it. The fields are ${list([...fields.keys()])}.`,
+          },
+          'error',
+        );
+    for (const [name, check] of checks)
+      check(own(value, name), status, (inside, ...rest) => report([name, ...inside], ...rest));
   };
 }
 

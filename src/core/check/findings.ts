@@ -59,6 +59,10 @@ export const findings = {
   'malformed-reference': 'A reference names no entry.',
   'wrong-target': 'A reference points at an entry of a type that may not stand here.',
   'rule-broken': 'A rule across the fields of the entry does not hold.',
+  'not-computed': 'A stored value is not what it comes to when it is computed.',
+  'not-eligible': 'A reference points at an entry that does not meet the condition of its field.',
+  'too-many-pointing': 'More entries point at one target by a field than the model allows.',
+  'too-few-pointing': 'Fewer entries point at an entry by a field than the model asks for.',
   'dangling-reference': 'A reference points at an entry that does not exist.',
   'target-not-published': 'A published entry points at one that readers cannot see.',
 } as const satisfies Readonly<Record<string, string>>;

@@ -1,8 +1,9 @@
 import type { Path } from '../json.ts';
-import type { Model } from '../model/link.ts';
+import type { Field, Model } from '../model/link.ts';
 import { nearest } from '../nearest.ts';
-import { quote } from '../words.ts';
-import type { Facts } from './compile.ts';
+import { list, quote } from '../words.ts';
+import { type Facts, notComputed } from './compile.ts';
+import { fieldsWithin, type StoredCount } from './derived.ts';
 import type { EntryAddress } from './entry.ts';
 import type { Finding } from './findings.ts';
 
@@ -23,16 +24,25 @@ export interface Joined {
  * the entries.
  */
 export class Joiner {
-  readonly #entries = new Map<string, { readonly status: Facts['status']; readonly place: string }>();
+  readonly #entries = new Map<
+    string,
+    { readonly status: Facts['status']; readonly place: string; readonly ineligible: readonly string[] }
+  >();
   readonly #unique = new Map<string, string>();
-  readonly #links: { readonly from: string; readonly path: Path; readonly to: string }[] = [];
+  readonly #links: { readonly from: string; readonly path: Path; readonly to: string; readonly field: string }[] = [];
+  readonly #counts: { readonly entry: string; readonly count: StoredCount }[] = [];
   readonly #perType = new Map<string, number>();
   readonly #terms = new Map<string, number>();
   readonly #singles: ReadonlySet<string>;
+  readonly #fields: ReadonlyMap<string, Field>;
+  readonly #standsFor: (type: string) => readonly string[];
 
   /** @param model the model that the entries are checked against. */
   constructor(model: Model) {
     this.#singles = new Set([...model.types.values()].filter(({ form }) => form.single).map(({ name }) => name));
+    const fields = [...model.types.values()].flatMap((type) => fieldsWithin(type.fields));
+    this.#fields = new Map(fields.map((field) => [field.address, field]));
+    this.#standsFor = model.around.standsFor;
   }
 
   /**
@@ -40,7 +50,7 @@ export class Joiner {
    * @param place where the entry lies, for messages about another one like it.
    * @returns what is wrong beside the entries that came before.
    */
-  add({ entry, status, unique, links, terms }: Facts, place: string): readonly Finding[] {
+  add({ entry, status, unique, links, terms, ineligible, counts }: Facts, place: string): readonly Finding[] {
     const first = this.#entries.get(entry);
     if (first)
       return [
@@ -52,10 +62,11 @@ export class Joiner {
           'Rename one of the two, or remove it.',
         ),
       ];
-    this.#entries.set(entry, { status, place });
+    this.#entries.set(entry, { status, place, ineligible });
     const { type } = addressOf(entry);
     this.#perType.set(type, (this.#perType.get(type) ?? 0) + 1);
-    for (const { path, to } of links) this.#links.push({ from: entry, path, to: `${to.type}/${to.id}` });
+    for (const { path, to, field } of links) this.#links.push({ from: entry, path, to: `${to.type}/${to.id}`, field });
+    for (const count of counts) this.#counts.push({ entry, count });
     for (const term of new Set(terms)) this.#terms.set(term, (this.#terms.get(term) ?? 0) + 1);
     const tooMany = this.#singles.has(type) && (this.#perType.get(type) ?? 0) > 1;
     const several = tooMany
@@ -99,7 +110,7 @@ export class Joiner {
   /** Looks at all references, now that every entry is known. */
   join(): Joined {
     const references = new Map<string, number>();
-    const findings = this.#links.flatMap(({ from, path, to }) => {
+    const findings = this.#links.flatMap(({ from, path, to, field }) => {
       const pair = `${addressOf(from).type} → ${addressOf(to).type}`;
       references.set(pair, (references.get(pair) ?? 0) + 1);
       const target = this.#entries.get(to);
@@ -113,6 +124,7 @@ export class Joiner {
             this.#mendDangling(to),
           ),
         ];
+      if (target.ineligible.includes(field)) return [this.#notEligible(from, path, to, field)];
       const isHidden = target.status !== 'published' && this.#entries.get(from)?.status === 'published';
       if (!isHidden) return [];
       const state = target.status === 'draft' ? 'a draft' : 'archived';
@@ -127,7 +139,85 @@ export class Joiner {
         ),
       ];
     });
-    return { findings, entries: this.#perType, references, terms: this.#terms };
+    return {
+      findings: [...findings, ...this.#otherSides(), ...this.#wrongCounts()],
+      entries: this.#perType,
+      references,
+      terms: this.#terms,
+    };
+  }
+
+  #notEligible(from: string, path: Path, to: string, field: string): Finding {
+    const eligible = this.#fields.get(field)?.kind.pointsAt(this.#fields.get(field)?.options ?? {}).eligible ?? '';
+    return {
+      ...found(
+        'not-eligible',
+        from,
+        path,
+        `points at ${to}, which does not meet the condition ${eligible}`,
+        'Point at an entry that does, or change that one.',
+        this.#entries.get(from)?.status === 'published' ? 'error' : 'warning',
+      ),
+      limit: eligible,
+    };
+  }
+
+  /** How many point at each target by the fields that bound it: seen from the target, and from those that point. */
+  *#otherSides(): Iterable<Finding> {
+    for (const field of this.#fields.values()) {
+      const { types, inverse, inverseMin = 0, inverseMax } = field.kind.pointsAt(field.options);
+      if (inverseMin === 0 && inverseMax === undefined) continue;
+      const pointing = new Map<string, { readonly from: string; readonly path: Path }[]>();
+      for (const { field: by, from, to, path } of this.#links)
+        if (by === field.address) pointing.set(to, [...(pointing.get(to) ?? []), { from, path }]);
+      for (const [to, all] of pointing)
+        for (const { from, path } of all.slice(inverseMax ?? all.length))
+          yield {
+            ...found(
+              'too-many-pointing',
+              from,
+              path,
+              `points at ${to}, as ${list(all.filter((one) => one.from !== from).map((one) => one.from)) || 'it does already'} ${all.length === 2 ? 'does' : 'do'}; at most ${inverseMax} may by ${field.address}`,
+              'Take the reference out, or let another go.',
+            ),
+            limit: inverseMax ?? 0,
+          };
+      if (inverseMin === 0) continue;
+      const accepted = new Set(types.flatMap(this.#standsFor));
+      for (const [entry, { status }] of this.#entries) {
+        const has = pointing.get(entry)?.length ?? 0;
+        if (!accepted.has(addressOf(entry).type) || has >= inverseMin) continue;
+        yield {
+          ...found(
+            'too-few-pointing',
+            entry,
+            [],
+            `has ${has} ${inverse} (${field.address}), at least ${inverseMin} ${inverseMin === 1 ? 'is' : 'are'} needed`,
+            `Let an entry point at it by ${field.address}.`,
+            status === 'published' ? 'error' : 'warning',
+          ),
+          limit: inverseMin,
+        };
+      }
+    }
+  }
+
+  /** Stored counts of what points at an entry that are no longer true. */
+  *#wrongCounts(): Iterable<Finding> {
+    if (this.#counts.length === 0) return;
+    const pointing = new Map<string, Set<string>>();
+    for (const { field, from, to } of this.#links) {
+      const key = `${field} ${to}`;
+      pointing.set(key, (pointing.get(key) ?? new Set()).add(from));
+    }
+    for (const { entry, count } of this.#counts) {
+      const number = pointing.get(`${count.of} ${entry}`)?.size ?? 0;
+      if (number === count.stored) continue;
+      yield {
+        ...notComputed(addressOf(entry), count.path, count.stored, number),
+        mend: `Write ${number}, or leave it out: it is counted by ${count.of}.`,
+      };
+    }
   }
 
   #mendDangling(to: string): string {

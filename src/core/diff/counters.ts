@@ -1,16 +1,18 @@
 import { isEmpty } from '../check/entry.ts';
 import { checkField } from '../check/field.ts';
+import type { Finding, FindingName } from '../check/findings.ts';
 import { type Json, type JsonObject, own, withKey, withoutKey } from '../json.ts';
 import type { Rename, Surroundings } from '../kinds/define.ts';
 import { asks, carrier } from '../model/carry.ts';
 import type { FieldDoc, Rule, Status } from '../model/document.ts';
-import { inMainLanguage, singles } from '../model/layers.ts';
+import { inMainLanguage, leaves, singles } from '../model/layers.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
 import { meaningOf, splitMany } from '../model/meanings.ts';
 import { compileRules, isBroken } from '../rules/rules.ts';
 import { count, quote } from '../words.ts';
 import { type Counter, counting, type SeenEntry, share } from './counting.ts';
 import type { Difference } from './difference.ts';
+import { jointCounter } from './jointCounter.ts';
 import { addedRules, leavesBase } from './rating.ts';
 
 /** The counter that a difference calls for; `undefined` where it hits nobody. */
@@ -37,7 +39,7 @@ export function counterFor(difference: Difference, between: Model, after: Model)
     case 'field-reshaped':
       return reshaped(difference, after);
     case 'field-changed':
-      return optionCounter(difference, between.around, after.around);
+      return jointOptionCounter(difference, between, after) ?? optionCounter(difference, between.around, after.around);
     case 'type-changed':
       if (difference.option === 'single')
         return difference.after === true ? severalCounter(difference.type) : undefined;
@@ -124,6 +126,34 @@ function optionCounter(
     [linkField(type, field, was), around],
     [linkField(type, field, { ...form, kind: was.kind }), aroundAfter],
     part.option,
+  );
+}
+
+/** Options that hold between entries, and what is found where they are broken. */
+const jointOptions: Readonly<Record<string, readonly FindingName[]>> = {
+  eligible: ['not-eligible'],
+  inverse: ['too-many-pointing', 'too-few-pointing'],
+  computed: ['not-computed'],
+};
+
+function jointOptionCounter(
+  { type, field, option, was, before, after: set }: Extract<Difference, { name: 'field-changed' }>,
+  between: Model,
+  after: Model,
+): Counter | undefined {
+  const names = own(jointOptions, option);
+  if (!names) return undefined;
+  const direction = directionOf(was.kind, { option, before, after: set });
+  if (direction === 'wider' || direction === 'presentation') return undefined;
+  const isHere = (finding: Finding): boolean =>
+    finding.finding === 'too-few-pointing'
+      ? finding.says.includes(`(${type}.${field})`)
+      : finding.entry.type === type && finding.path[0] === field;
+  return jointCounter(
+    between,
+    after,
+    (finding) => names.includes(finding.finding) && isHere(finding),
+    (hits, of, example) => `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
   );
 }
 
@@ -275,11 +305,11 @@ function ruleCounter(type: string, rules: readonly Rule[], after: Model): Counte
 
 function termCounter(taxonomy: string, term: string, between: Model): Counter {
   const fieldsOf = (type: string): readonly Field[] =>
-    [...(between.types.get(type)?.fields.values() ?? [])].filter(({ kind }) => kind.term);
+    [...(between.types.get(type)?.fields.values() ?? [])].filter(({ kind }) => kind.term || kind.nests);
   const uses = ({ type, fields }: SeenEntry): boolean =>
     fieldsOf(type).some((field) =>
-      singles(field, own(fields, field.name)).some(({ item }) => {
-        const used = field.kind.term?.(item, field.options);
+      leaves(field, own(fields, field.name)).some(({ item, field: { kind, options } }) => {
+        const used = kind.term?.(item, options);
         return used?.taxonomy === taxonomy && used.term === term;
       }),
     );

@@ -66,6 +66,18 @@ export interface EntryLink {
   readonly id: string;
 }
 
+/** The types that values may point at. */
+export interface PointsAt {
+  readonly types: readonly string[];
+  /** What the field is called as seen from the target. */
+  readonly inverse?: string | undefined;
+  /** How many entries may, and must, point at one target by this field. */
+  readonly inverseMin?: number | undefined;
+  readonly inverseMax?: number | undefined;
+  /** A CEL condition over `target` that has to hold. */
+  readonly eligible?: string | undefined;
+}
+
 type CelType = 'string' | 'int' | 'double' | 'bool' | 'dyn';
 
 type Options<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
@@ -98,11 +110,8 @@ interface Definition<S extends z.ZodRawShape> {
     value: Json,
     options: Options<S>,
   ) => { readonly taxonomy: string; readonly term: string } | undefined;
-  /** The types that values may point at, and what the other side is called as seen from there. */
-  readonly pointsAt?: (options: Options<S>) => {
-    readonly types: readonly string[];
-    readonly inverse?: string | undefined;
-  };
+  /** The types that values may point at, and what goes for the other side. */
+  readonly pointsAt?: (options: Options<S>) => PointsAt;
   /** The taxonomy whose terms the values are. */
   readonly taxonomy?: (options: Options<S>) => string;
   /** The options after something they name got another name. */
@@ -113,6 +122,8 @@ interface Definition<S extends z.ZodRawShape> {
   readonly cel: CelType;
   /** Whether a single value may itself be a list. */
   readonly takesLists?: true;
+  /** Whether its option `fields` holds fields of its own, whose values stand inside its value. */
+  readonly nests?: true;
   /** A value in words of a language (BCP 47), where its stored form is not what a person would say. */
   readonly say?: (value: Json, language: string) => string;
   /** Whether the text of a Markdown file can be this field. */
@@ -136,15 +147,13 @@ export interface Kind {
   readonly members: (options: JsonObject) => readonly { readonly name: string; readonly label: string }[];
   readonly link: ((value: Json, options: JsonObject) => EntryLink | undefined) | undefined;
   readonly term: ((value: Json, options: JsonObject) => { taxonomy: string; term: string } | undefined) | undefined;
-  readonly pointsAt: (options: JsonObject) => {
-    readonly types: readonly string[];
-    readonly inverse?: string | undefined;
-  };
+  readonly pointsAt: (options: JsonObject) => PointsAt;
   readonly taxonomy: (options: JsonObject) => string | undefined;
   readonly renameInOptions: (options: JsonObject, rename: Rename, home: Home) => JsonObject;
   readonly renameInValue: ((value: Json, options: JsonObject, rename: Rename, home: Home) => Json) | undefined;
   readonly cel: CelType;
   readonly takesLists: boolean;
+  readonly nests: boolean;
   readonly say: ((value: Json, language: string) => string) | undefined;
   readonly isBody: (options: JsonObject) => boolean;
   readonly unique: boolean;
@@ -176,6 +185,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     renameInValue: forgotten.renameInValue,
     cel: definition.cel,
     takesLists: definition.takesLists === true,
+    nests: definition.nests === true,
     say: definition.say,
     isBody: isBody ? forgotten.isBody : () => false,
     unique: definition.unique === true,

@@ -11,6 +11,7 @@ import { integer } from './integer.ts';
 import { json } from './json.ts';
 import { longText } from './longText.ts';
 import { markdown } from './markdown.ts';
+import { object } from './object.ts';
 import { point } from './point.ts';
 import { reference } from './reference.ts';
 import { slug } from './slug.ts';
@@ -25,6 +26,6 @@ export const kinds: ReadonlyMap<string, Kind> = new Map(
     ...[text, longText, markdown, integer, decimal, boolean],
     ...[date, time, dateTime, duration],
     ...[choice, slug, email, webAddress, colour, point, json],
-    ...[term, reference],
+    ...[term, reference, object],
   ].map((kind) => [kind.name, kind]),
 );

@@ -42,7 +42,7 @@ export const json = defineKind({
     }),
   },
   from: Object.fromEntries(
-    ['text', 'longText', 'integer', 'decimal', 'boolean', 'point', 'date', 'choice', 'term', 'reference'].map(
+    ['text', 'longText', 'integer', 'decimal', 'boolean', 'point', 'date', 'choice', 'term', 'reference', 'object'].map(
       (kind) => [kind, (value: Json) => ({ value })],
     ),
   ),

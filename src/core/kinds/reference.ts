@@ -1,10 +1,32 @@
 import { z } from 'zod';
-import type { Json } from '../json.ts';
+import { isObject, type Json } from '../json.ts';
 import { isId } from '../model/address.ts';
 import { didYouMean } from '../nearest.ts';
-import { list } from '../words.ts';
+import { renameInExpression } from '../rules/expression.ts';
+import { list, range } from '../words.ts';
 import { defineKind, type EntryLink } from './define.ts';
-import { allowed } from './meaning.ts';
+import { allowed, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
+
+type Inverse = string | { readonly name: string; readonly min?: number | undefined; readonly max?: number | undefined };
+
+/** What is said about the other side, whether by its name alone or with bounds. */
+const sidesOf = (inverse: Inverse | undefined): Partial<Exclude<Inverse, string>> =>
+  typeof inverse === 'string' ? { name: inverse } : (inverse ?? {});
+
+/** Another name hurts readers alone; tighter bounds hurt entries. */
+const inverseMeaning: Meaning = {
+  direction: (before, after) => {
+    const [was, is] = [before, after].map((one) => (isObject(one) ? one : {}));
+    const directions = [
+      lowerBound().direction(was?.min ?? 0, is?.min ?? 0),
+      upperBound().direction(was?.max ?? Number.MAX_SAFE_INTEGER, is?.max ?? Number.MAX_SAFE_INTEGER),
+    ].filter((_, index) => was?.[index === 0 ? 'min' : 'max'] !== is?.[index === 0 ? 'min' : 'max']);
+    if (directions.length === 0) return 'presentation';
+    if (directions.every((one) => one === directions[0])) return directions[0] ?? 'presentation';
+    return 'different';
+  },
+  readers: () => 'break',
+};
 
 /**
  * A pointer to another entry. Where several types may be the target, a value says which it is: `keeper/ada-rook`; where
@@ -19,10 +41,36 @@ export const reference = defineKind({
       .describe(
         'The type it may point at, or a list of several. With several, a value says which it is: keeper/ada-rook.',
       ),
-    inverse: z.string().min(1).optional().describe('The name of the other side, as seen from the target.'),
+    inverse: z
+      .union([
+        z.string().min(1),
+        z.strictObject({
+          name: z.string().min(1),
+          min: z.int().min(0).optional(),
+          max: z.int().min(1).optional(),
+        }),
+      ])
+      .optional()
+      .describe(
+        'The name of the other side, as seen from the target; with how many entries must or may point at one target as { name: lights, max: 1 }. One to one is `max: 1` here and no `many`.',
+      ),
+    eligible: z
+      .string()
+      .min(1)
+      .optional()
+      .describe(
+        'A CEL condition over `target` that an entry has to meet to be pointed at: `target.status == "published"`, `target.isPublic`, or any of its fields.',
+      ),
   },
   example: { options: { to: 'keeper', inverse: 'lights' }, value: 'ada-rook' },
-  mistakes: function* ({ to }, around) {
+  mistakes: function* ({ to, inverse }, around) {
+    const { min, max } = sidesOf(inverse);
+    if (min !== undefined && max !== undefined && min > max)
+      yield {
+        option: 'inverse',
+        says: `\`min\` (${min}) is more than \`max\` (${max}), so no target could pass`,
+        mend: 'Swap them or change one.',
+      };
     for (const type of to)
       if (!around.types.includes(type))
         yield {
@@ -52,24 +100,37 @@ export const reference = defineKind({
   },
   changed: {
     to: allowed(String, (direction) => (direction === 'narrower' ? 'unaffected' : 'break')),
-    inverse: { direction: () => 'presentation', readers: () => 'break' },
+    inverse: inverseMeaning,
+    eligible: condition,
   },
   from: {
     text: (value, { to }) => named(value, to),
     slug: (value, { to }) => named(value, to),
   },
-  pointsAt: ({ to, inverse }) => ({ types: to, inverse }),
+  pointsAt: ({ to, inverse, eligible }) => {
+    const { name, min, max } = sidesOf(inverse);
+    return { types: to, inverse: name, inverseMin: min, inverseMax: max, eligible };
+  },
   link: (value, { to }) => linkOf(value, to),
-  renameInOptions: (options, rename) =>
-    rename.what === 'type'
-      ? { ...options, to: options.to.map((type) => (type === rename.from ? rename.to : type)) }
-      : options,
+  renameInOptions: (options, rename) => {
+    if (rename.what === 'type')
+      return { ...options, to: options.to.map((type) => (type === rename.from ? rename.to : type)) };
+    const { to, eligible } = options;
+    return rename.what === 'field' && eligible !== undefined && to.includes(rename.type)
+      ? { ...options, eligible: renameInExpression(eligible, rename.from, rename.to, 'target') }
+      : options;
+  },
   renameInValue: (value, _options, rename) =>
     rename.what === 'type' && typeof value === 'string' && value.startsWith(`${rename.from}/`)
       ? `${rename.to}/${value.slice(rename.from.length + 1)}`
       : value,
   cel: 'string',
-  gist: ({ to, inverse }) => `→ ${to.join(' | ')}${inverse === undefined ? '' : ` (⇄ ${inverse})`}`,
+  gist: ({ to, inverse, eligible }) => {
+    const { name, min, max } = sidesOf(inverse);
+    const bounds = range(min, max);
+    const other = name === undefined ? '' : ` (⇄ ${name}${bounds === '' ? '' : ` ${bounds}`})`;
+    return `→ ${to.join(' | ')}${other}${eligible === undefined ? '' : ', not every one'}`;
+  },
 });
 
 const aTarget = (to: readonly string[]): string =>

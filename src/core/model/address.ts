@@ -3,6 +3,7 @@
  *
  *     lighthouse                            a type
  *     lighthouse.focalHeight                a field
+ *     lighthouse.hours.opens                a field inside an object
  *     lighthouse.character:fixed            one allowed value of a choice
  *     region:                               a taxonomy
  *     region:north/skerries                 a term, with or without the terms above it
@@ -27,6 +28,7 @@ export const idRule = `an identifier is made of small letters and digits with si
 export type Address =
   | { readonly what: 'type'; readonly type: string }
   | { readonly what: 'field'; readonly type: string; readonly field: string }
+  | { readonly what: 'inner'; readonly type: string; readonly field: string; readonly inside: readonly string[] }
   | { readonly what: 'choice'; readonly type: string; readonly field: string; readonly choice: string }
   | { readonly what: 'taxonomy'; readonly taxonomy: string }
   | { readonly what: 'term'; readonly taxonomy: string; readonly term: string; readonly above: readonly string[] }
@@ -35,6 +37,7 @@ export type Address =
 const shapes = {
   type: new RegExp(`^(?<type>${NAME})$`, 'u'),
   field: new RegExp(`^(?<type>${NAME})\\.(?<field>${NAME})$`, 'u'),
+  inner: new RegExp(`^(?<type>${NAME})\\.(?<field>${NAME})\\.(?<inside>${NAME}(?:\\.${NAME})*)$`, 'u'),
   choice: new RegExp(`^(?<type>${NAME})\\.(?<field>${NAME}):(?<choice>${ID})$`, 'u'),
   taxonomy: new RegExp(`^(?<taxonomy>${NAME}):$`, 'u'),
   term: new RegExp(`^(?<taxonomy>${NAME}):(?<terms>${ID}(?:/${ID})*)$`, 'u'),
@@ -43,7 +46,7 @@ const shapes = {
 
 /** Reads an address; `undefined` where the text is none. A name alone is read as a type. */
 export function parseAddress(text: string): Address | undefined {
-  for (const what of ['type', 'field', 'choice', 'taxonomy', 'term', 'entry'] as const) {
+  for (const what of ['type', 'field', 'inner', 'choice', 'taxonomy', 'term', 'entry'] as const) {
     const parts = shapes[what].exec(text)?.groups;
     if (parts) return build(what, parts);
   }
@@ -51,12 +54,15 @@ export function parseAddress(text: string): Address | undefined {
 }
 
 function build(what: keyof typeof shapes, parts: Readonly<Record<string, string | undefined>>): Address {
+  const { inside = '' } = parts;
   const { type = '', field = '', choice = '', taxonomy = '', terms = '', id = '', pointer } = parts;
   switch (what) {
     case 'type':
       return { what, type };
     case 'field':
       return { what, type, field };
+    case 'inner':
+      return { what, type, field, inside: inside.split('.') };
     case 'choice':
       return { what, type, field, choice };
     case 'taxonomy':

@@ -123,6 +123,16 @@ export const commonOptions = {
     .optional()
     .describe('Whether an entry must have it: always, or only once it is published.'),
   default: z.json().optional().describe('What new entries start with. Entries that exist are never touched by it.'),
+  computed: z
+    .union([
+      z.string().transform((cel) => ({ cel })),
+      z.strictObject({ cel: Sentence }),
+      z.strictObject({ count: Sentence }),
+    ])
+    .optional()
+    .describe(
+      'That its value follows from others: a CEL expression over `entry`, or { count: departure.tour }, the number of entries that point here by that field. A stored value that differs is a finding.',
+    ),
   localized: flag.describe(
     'Whether it has a value in each language of the workspace: { en: …, fr: … }. The first language is the one that has to be there.',
   ),
@@ -143,6 +153,7 @@ export interface CommonOptions {
   readonly group?: string;
   readonly required?: true | 'published';
   readonly default?: Json;
+  readonly computed?: { readonly cel: string } | { readonly count: string };
   readonly localized?: true;
   readonly unique?: true;
   readonly many?: { readonly min?: number; readonly max?: number };

@@ -24,6 +24,32 @@ export function singles({ common, kind }: Field, value: Json | undefined): reado
   return Object.entries(value).flatMap(([language, one]) => inOneLanguage(one, [language]));
 }
 
+/** A single value with the field that it belongs to, which may stand inside another. */
+export interface Leaf extends Single {
+  readonly field: Field;
+}
+
+/** Every single value inside a field's value, those inside objects included. */
+export function leaves(field: Field, value: Json | undefined): readonly Leaf[] {
+  return singles(field, value).flatMap(({ item, path }): readonly Leaf[] => {
+    if (!field.kind.nests || !isObject(item)) return [{ field, item, path }];
+    return [...field.fields].flatMap(([name, inner]) =>
+      leaves(inner, own(item, name)).map((leaf) => ({ ...leaf, path: [...path, name, ...leaf.path] })),
+    );
+  });
+}
+
+/** The value with every single value in it changed, those inside objects included. */
+export function mapLeaves(field: Field, value: Json, change: (item: Json, field: Field) => Json): Json {
+  return mapSingles(field, value, (item): Json => {
+    if (!field.kind.nests || !isObject(item)) return change(item, field);
+    return mapValues(item, (one, name) => {
+      const inner = field.fields.get(name);
+      return inner ? mapLeaves(inner, one, change) : one;
+    });
+  });
+}
+
 /** A value in layers whose single values are of another type. */
 type InOneLanguage<T> = T | null | readonly T[];
 type Layers<T> = InOneLanguage<T> | { readonly [language: string]: InOneLanguage<T> };

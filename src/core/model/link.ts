@@ -1,4 +1,4 @@
-import { type JsonObject, own } from '../json.ts';
+import { isObject, type Json, type JsonObject, own } from '../json.ts';
 import type { Kind, Surroundings } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
 import { humanize, pluralize } from '../words.ts';
@@ -42,6 +42,8 @@ export interface Field {
   readonly options: JsonObject;
   readonly common: CommonOptions;
   readonly label: string;
+  /** The fields inside it, if its kind has such. */
+  readonly fields: ReadonlyMap<string, Field>;
 }
 
 export interface Taxonomy {
@@ -121,8 +123,21 @@ export function linkField(
     kind,
     options,
     common,
-    label: wordsIn(label, languages) ?? humanize(name),
+    label: wordsIn(label, languages) ?? humanize(name.split('.').at(-1) ?? name),
+    fields: kind.nests ? linkInner(type, name, options.fields, languages) : new Map(),
   };
+}
+
+function linkInner(
+  type: string,
+  outer: string,
+  fields: Json | undefined,
+  languages: readonly string[],
+): ReadonlyMap<string, Field> {
+  const linked = Object.entries(isObject(fields) ? fields : {}).map(
+    ([name, form]) => [name, linkField(type, `${outer}.${name}`, form as FieldDoc, languages)] as const,
+  );
+  return new Map(linked.flatMap(([name, field]) => (field ? [[name, field] as const] : [])));
 }
 
 export function linkTaxonomyOf(name: string, form: TaxonomyDoc, languages: readonly string[] = []): Taxonomy {

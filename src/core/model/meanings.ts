@@ -1,6 +1,7 @@
-import { isList, isObject, type Json } from '../json.ts';
+import { equal, isList, isObject, type Json } from '../json.ts';
 import { kinds } from '../kinds/index.ts';
-import { condition, lowerBound, type Meaning, presentation, upperBound } from '../kinds/meaning.ts';
+import { condition, type Direction, lowerBound, type Meaning, presentation, upperBound } from '../kinds/meaning.ts';
+import { sameShape } from './layers.ts';
 
 /** What a change of the options that every field has means. The options of a kind are known to the kind alone. */
 const commonMeanings: Readonly<Record<string, Meaning>> = {
@@ -14,6 +15,7 @@ const commonMeanings: Readonly<Record<string, Meaning>> = {
     readers: (direction) => (direction === 'wider' ? 'break' : 'unaffected'),
   },
   unique: condition,
+  computed: condition,
   'many.min': lowerBound({
     of: sizeOf,
     beyond: 'shorter',
@@ -38,7 +40,54 @@ const strictness = (required: Json | undefined): number => (required === true ? 
 
 /** The meaning of an option of a field, asked of whoever knows it. */
 export function meaningOf(kind: string, option: string): Meaning {
-  return commonMeanings[option] ?? kinds.get(kind)?.changed[option] ?? condition;
+  const known = kinds.get(kind);
+  if (known?.nests && option === 'fields') return nested;
+  return commonMeanings[option] ?? known?.changed[option] ?? condition;
+}
+
+/** A change of the fields inside an object means what the changes of these fields mean together. */
+const nested: Meaning = {
+  direction: (before, after) => together(nestedChanges(before, after).map(({ direction }) => direction)),
+};
+
+interface NestedChange {
+  readonly field: string;
+  /** Absent where the field as a whole is new, gone or of another shape. */
+  readonly option?: string;
+  readonly direction: Direction;
+}
+
+/** What differs between the fields inside an object before and after. */
+export function nestedChanges(before: Json | undefined, after: Json | undefined): readonly NestedChange[] {
+  const [was, is] = [before, after].map((fields) => (isObject(fields) ? fields : {}));
+  return [...new Set([...Object.keys(was ?? {}), ...Object.keys(is ?? {})])]
+    .sort()
+    .flatMap((field): readonly NestedChange[] => {
+      const [a, b] = [was?.[field], is?.[field]];
+      if (equal(a, b)) return [];
+      if (!isObject(a)) return [{ field, direction: isObject(b) && b.required !== undefined ? 'narrower' : 'wider' }];
+      if (!isObject(b) || !sameShape(a, b)) return [{ field, direction: 'different' }];
+      return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((option) =>
+        equal(a[option], b[option])
+          ? []
+          : (option === 'many'
+              ? splitMany(a[option], b[option])
+              : [{ option, before: a[option], after: b[option] }]
+            ).map((part) => ({
+              field,
+              option: part.option,
+              direction: meaningOf(String(a.kind), part.option).direction(part.before, part.after),
+            })),
+      );
+    });
+}
+
+/** Several directions as one. */
+function together(all: readonly Direction[]): Direction {
+  const said = new Set(all.filter((one) => one !== 'presentation'));
+  if (said.size === 0) return 'presentation';
+  const [only] = said;
+  return said.size === 1 && only !== undefined ? only : 'different';
 }
 
 /** `many` has two bounds in one option; each counts on its own. */

@@ -7,7 +7,8 @@ import { commonOptions, type FieldDoc } from './document.ts';
 import { sameShape } from './layers.ts';
 import { meaningOf, splitMany } from './meanings.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
-import type { KindDoc, Origin } from './shared.ts';
+import { mistakeInPlainName, readRawFields } from './readHead.ts';
+import type { KindDoc, Origin, Origins } from './shared.ts';
 
 /** What fields can be made of beside the kinds of the language. */
 export interface Shelf {
@@ -24,6 +25,8 @@ export interface Inherited {
 export interface ReadField {
   readonly field?: FieldDoc;
   readonly origin?: Origin;
+  /** What the fields inside it are made of, by their dotted names. */
+  readonly inside?: Origins;
   readonly mistakes: readonly Mistake[];
 }
 
@@ -52,7 +55,53 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
     );
   const parsed = parseWith(fieldSchema(kind.name), data, `a field of kind ${kind.name}`);
   if ('mistakes' in parsed) return { mistakes: parsed.mistakes };
-  return { field: { kind: kind.name, ...normal(parsed.value) } as FieldDoc, mistakes: [] };
+  const field = { kind: kind.name, ...normal(parsed.value) } as FieldDoc;
+  return kind.nests ? readInner(data, field, shelf) : { field, mistakes: [] };
+}
+
+/** The fields inside an object, read like those of a type; some things only make sense in a type itself. */
+function readInner(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
+  const raw = readRawFields(own(data, 'fields'), mistakeInPlainName);
+  const mistakes = [...raw.mistakes];
+  const inner: [string, FieldDoc][] = [];
+  const origins: [string, Origin][] = [];
+  for (const { name, data: one, path } of raw.fields) {
+    const read = readField(one, shelf);
+    const misplaced = read.field ? misplacedInside(read.field) : [];
+    mistakes.push(...[...read.mistakes, ...misplaced].map((wrong) => ({ ...wrong, path: [...path, ...wrong.path] })));
+    if (!read.field) continue;
+    inner.push([name, read.field]);
+    if (read.origin) origins.push([name, read.origin]);
+    for (const [deeper, origin] of Object.entries(read.inside ?? {})) origins.push([`${name}.${deeper}`, origin]);
+  }
+  if (mistakes.length > 0) return { mistakes };
+  return {
+    field: { ...field, fields: Object.fromEntries(inner) },
+    ...(origins.length > 0 ? { inside: Object.fromEntries(origins) } : {}),
+    mistakes: [],
+  };
+}
+
+function misplacedInside(field: FieldDoc): readonly Mistake[] {
+  const kind = kinds.get(field.kind);
+  const words = ['unique', 'group', 'computed'].filter((option) => own(field, option) !== undefined);
+  const misplaced = words.map((option) => ({
+    path: [option],
+    atKey: true,
+    says: `\`${option}\` means nothing inside an object`,
+    mend: 'Remove it, or make the field one of the type itself.',
+  }));
+  if (!kind?.unique && !kind?.isBody(field)) return misplaced;
+  return [
+    ...misplaced,
+    {
+      path: kind.unique ? ['kind'] : ['body'],
+      says: kind.unique
+        ? `a ${kind.name} cannot stand inside an object`
+        : 'the body of a file cannot be inside an object',
+      mend: 'Make the field one of the type itself.',
+    },
+  ];
 }
 
 const mistake = (path: Mistake['path'], says: string, mend: string, atKey = false): ReadField => ({

@@ -37,7 +37,10 @@ export interface RawField {
 }
 
 /** The fields of a type or a kit by their names, each still as it stands in the file. */
-export function readRawFields(data: Json | undefined): {
+export function readRawFields(
+  data: Json | undefined,
+  mistakeInName: (name: string, path: Path) => Mistake | undefined = mistakeInFieldName,
+): {
   readonly fields: readonly RawField[];
   readonly mistakes: readonly Mistake[];
 } {
@@ -63,9 +66,9 @@ export function readRawFields(data: Json | undefined): {
   };
 }
 
-export const isFieldName = (name: string): boolean => mistakeInName(name, []) === undefined;
+export const isFieldName = (name: string): boolean => mistakeInFieldName(name, []) === undefined;
 
-function mistakeInName(name: string, path: Path): Mistake | undefined {
+function mistakeInFieldName(name: string, path: Path): Mistake | undefined {
   if ((reservedNames as readonly string[]).includes(name))
     return {
       path,
@@ -73,6 +76,11 @@ function mistakeInName(name: string, path: Path): Mistake | undefined {
       says: `\`${name}\` is reserved: every entry has it of itself`,
       mend: `Give the field another name; reserved are ${list(reservedNames)}.`,
     };
+  return mistakeInPlainName(name, path);
+}
+
+/** Inside an object no name is reserved. */
+export function mistakeInPlainName(name: string, path: Path): Mistake | undefined {
   return isName(name)
     ? undefined
     : { path, atKey: true, says: `${quote(name)} is no name`, mend: `${capital(nameRule)}.` };

@@ -1,8 +1,8 @@
-import { equal, type Json, type JsonObject, mapValues, own, renameKey, withKey } from '../json.ts';
+import { equal, isObject, type Json, type JsonObject, mapValues, own, renameKey } from '../json.ts';
 import type { Home, Rename } from '../kinds/define.ts';
 import { renameInExpression } from '../rules/expression.ts';
 import type { Branch, FieldDoc, ModelDoc, Rule, TaxonomyDoc, TypeDoc } from './document.ts';
-import { mapSingles } from './layers.ts';
+import { mapLeaves } from './layers.ts';
 import { linkField, type Type } from './link.ts';
 
 /** A model after something in it got another name: the thing itself and every mention of it. */
@@ -61,11 +61,32 @@ function renameInField(form: FieldDoc, home: Home, rename: Rename): FieldDoc {
   const field = linkField(home.type, home.field, form);
   if (!field) return form;
   const options = field.kind.renameInOptions(field.options, rename, home);
-  const renamed = Object.fromEntries(Object.entries(form).map(([key, value]) => [key, own(options, key) ?? value]));
-  const preset = own(renamed, 'default');
-  const withDefault =
-    preset === undefined ? renamed : withKey(renamed, 'default', renameInValue(preset, field, rename));
-  return { ...withDefault, kind: form.kind };
+  const renamed = mapValues(form, (value, key): Json => {
+    if (key === 'default' || key === 'example') return renameInValue(value, field, rename);
+    if (key === 'computed') return renameInComputed(value, home, rename);
+    if (key === 'fields' && field.kind.nests) return renameInside(value, home, rename);
+    return own(options, key) ?? value;
+  });
+  return { ...renamed, kind: form.kind };
+}
+
+const renameInside = (fields: Json, { type, field }: Home, rename: Rename): Json =>
+  mapValues(isObject(fields) ? fields : {}, (form, name) =>
+    renameInField(form as FieldDoc, { type, field: `${field}.${name}` }, rename),
+  );
+
+/** How a value is computed names fields of its own type, or a field of another type whose references are counted. */
+function renameInComputed(computed: Json, { type }: Home, rename: Rename): Json {
+  if (!isObject(computed)) return computed;
+  if (typeof computed.cel === 'string')
+    return rename.what === 'field' && rename.type === type
+      ? { cel: renameInExpression(computed.cel, rename.from, rename.to) }
+      : computed;
+  const [counted = '', ...field] = String(computed.count).split('.');
+  if (rename.what === 'type' && rename.from === counted) return { count: [rename.to, ...field].join('.') };
+  return rename.what === 'field' && rename.type === counted && rename.from === field[0]
+    ? { count: [counted, rename.to, ...field.slice(1)].join('.') }
+    : computed;
 }
 
 function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDoc {
@@ -79,10 +100,9 @@ function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDo
 type Linked = NonNullable<ReturnType<typeof linkField>>;
 
 function renameInValue(value: Json, field: Linked, rename: Rename): Json {
-  const change = field.kind.renameInValue;
-  if (!change) return value;
-  const home = { type: field.type, field: field.name };
-  return mapSingles(field, value, (item) => change(item, field.options, rename, home));
+  return mapLeaves(field, value, (item, { kind, options, type, name }) =>
+    kind.renameInValue ? kind.renameInValue(item, options, rename, { type, field: name }) : item,
+  );
 }
 
 /** The values of an entry's fields that a rename touches, as they are afterwards; field names are those from before. */

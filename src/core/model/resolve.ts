@@ -25,6 +25,7 @@ export type InFile<W extends Found['what']> = FoundOf<W> & { readonly file: stri
 interface Made {
   readonly form: FieldDoc;
   readonly origin?: Origin | undefined;
+  readonly inside?: Origins | undefined;
   readonly places: readonly (FilePlace & { readonly keys: ReadonlySet<string> })[];
 }
 
@@ -241,6 +242,7 @@ export class Resolver {
       made.set(name, {
         form: read.field,
         origin: read.origin,
+        inside: read.inside,
         places: [...(above?.places ?? this.#sourceOf(read.origin)), here],
       });
     }
@@ -267,7 +269,10 @@ const formsOf = (made: ReadonlyMap<string, Made>): Readonly<Record<string, Field
 
 /** What the fields that are defined here were made of. */
 function originsOf(made: ReadonlyMap<string, Made>): Origins | undefined {
-  const origins = [...made].flatMap(([name, { origin }]) => (origin ? [[name, origin] as const] : []));
+  const origins = [...made].flatMap(([name, { origin, inside = {} }]) => [
+    ...(origin ? [[name, origin] as const] : []),
+    ...Object.entries(inside).map(([deeper, one]) => [`${name}.${deeper}`, one] as const),
+  ]);
   return origins.length > 0 ? Object.fromEntries(origins) : undefined;
 }
 

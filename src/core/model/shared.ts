@@ -111,14 +111,18 @@ export interface Provenance {
   readonly name: string;
 }
 
-/** Where a field of a type comes from: the base type or the kit it arrived by, the definition or the kind it is made of. */
+/**
+ * Where a field of a type comes from: the base type or the kit it arrived by, the definition or the kind it is made of.
+ * @param field its name; inside objects with dots, `hours.opens`.
+ */
 export function provenanceOf(model: ModelDoc, type: string, field: string): readonly Provenance[] {
   const { types = {}, kits = {} } = model.shared ?? {};
   const uses = own(types, type);
-  const kit = uses?.kits?.find((name) => Object.hasOwn(own(kits, name)?.fields ?? {}, field));
+  const [outer = ''] = field.split('.');
+  const kit = uses?.kits?.find((name) => Object.hasOwn(own(kits, name)?.fields ?? {}, outer));
   if (kit !== undefined) return [{ what: 'kit', name: kit }, ...originStep(own(kits, kit)?.origins, field)];
   const base = uses?.extends;
-  if (base !== undefined && Object.hasOwn(own(model.types, base)?.fields ?? {}, field))
+  if (base !== undefined && Object.hasOwn(own(model.types, base)?.fields ?? {}, outer))
     return [{ what: 'type', name: base }, ...provenanceOf(model, base, field)];
   return originStep(uses?.origins, field);
 }

@@ -1,3 +1,4 @@
+import { computedFields, eligibilitiesOf, fieldsWithin } from '../check/derived.ts';
 import { checkField } from '../check/field.ts';
 import { type Path, pointer } from '../json.ts';
 import { didYouMean } from '../nearest.ts';
@@ -71,10 +72,67 @@ function* verifyTypes(model: Model, types: readonly Type[]): Iterable<Mistake> {
         says: `\`${bodies[0]?.name}\` is the body of the file already`,
         mend: 'Leave `body: true` on one of the two.',
       };
-    for (const field of type.fields.values()) {
-      const path = [...here, 'fields', field.name];
-      for (const mistake of verifyField(field, type, model)) yield { ...mistake, path: [...path, ...mistake.path] };
-    }
+    yield* verifyComputed(type, model, here);
+    yield* verifyFields([...type.fields], type, model, [...here, 'fields']);
+  }
+}
+
+function* verifyFields(
+  fields: readonly (readonly [string, Field])[],
+  type: Type,
+  model: Model,
+  path: Path,
+): Iterable<Mistake> {
+  for (const [name, field] of fields) {
+    const here = [...path, name];
+    for (const mistake of verifyField(field, type, model)) yield { ...mistake, path: [...here, ...mistake.path] };
+    yield* verifyFields([...field.fields], type, model, [...here, 'fields']);
+    const { eligible, types } = field.kind.pointsAt(field.options);
+    if (eligible === undefined) continue;
+    const targets = types.flatMap((target) => model.types.get(target) ?? []);
+    for (const target of targets)
+      for (const { compiled, field: by } of eligibilitiesOf(target, model))
+        if ('problem' in compiled && by.address === field.address)
+          yield {
+            path: [...here, 'eligible'],
+            offset: compiled.offset,
+            says: `in the condition ${quote(eligible, 60)} on ${target.name}, at character ${compiled.offset + 1}: ${compiled.problem}`,
+            mend: compiled.mend,
+          };
+  }
+}
+
+function* verifyComputed(type: Type, model: Model, path: Path): Iterable<Mistake> {
+  for (const { field, compiled } of computedFields(type))
+    if ('problem' in compiled)
+      yield {
+        path: [...path, 'fields', field.name, 'computed'],
+        offset: compiled.offset,
+        says: `in what \`${field.name}\` is computed from, at character ${compiled.offset + 1}: ${compiled.problem}`,
+        mend: compiled.mend,
+      };
+  for (const { name, common, kind } of type.fields.values()) {
+    const { computed } = common;
+    if (!computed || 'cel' in computed) continue;
+    const here = [...path, 'fields', name, 'computed'];
+    const counted = [...model.types.values()]
+      .flatMap(({ fields }) => fieldsWithin(fields))
+      .filter((field) => field.kind.pointsAt(field.options).types.flatMap(model.around.standsFor).includes(type.name));
+    const addresses = counted.map(({ address }) => address);
+    if (!addresses.includes(computed.count))
+      yield {
+        path: here,
+        says: `\`${computed.count}\` is no reference that points at ${type.name}`,
+        mend:
+          didYouMean(computed.count, addresses).trim() ||
+          (addresses.length > 0 ? `Count one of ${list(addresses)}.` : 'No reference points here yet.'),
+      };
+    else if (kind.name !== 'integer' || common.many || common.localized)
+      yield {
+        path: here,
+        says: 'a count is one whole number',
+        mend: 'Give the field the kind `integer`, and one value.',
+      };
   }
 }
 

@@ -1,5 +1,5 @@
 import { type ASTNode, Environment, type ParseError } from '@marcbachmann/cel-js';
-import { type Json, type JsonObject, own } from '../json.ts';
+import { isObject, type Json, type JsonObject, mapValues, own } from '../json.ts';
 import { mapSingles } from '../model/layers.ts';
 import type { Field, Type } from '../model/link.ts';
 import { didYouMean } from '../nearest.ts';
@@ -19,6 +19,8 @@ export interface EntryView {
   readonly id: string;
   readonly type: string;
   readonly status: string;
+  /** Whether readers can see it now: published, and inside the time that it is public. Absent: if it is published. */
+  readonly isPublic?: boolean | undefined;
   readonly fields: JsonObject;
 }
 
@@ -36,12 +38,15 @@ export class ExpressionFailed extends Error {
 
 const limits = { maxAstNodes: 2_000, maxDepth: 60 };
 
-/** Compiles expressions over the entries of one type. They can reach the entry's own values and nothing else. */
-export function expressionsOver(type: Type): (source: string) => Expression | ExpressionProblem {
-  const schema: Record<string, string> = { id: 'string', type: 'string', status: 'string' };
+/**
+ * Compiles expressions over the entries of one type. They can reach the entry's own values and nothing else.
+ * @param variable what the entry is called in them.
+ */
+export function expressionsOver(type: Type, variable = 'entry'): (source: string) => Expression | ExpressionProblem {
+  const schema: Record<string, string> = { id: 'string', type: 'string', status: 'string', isPublic: 'bool' };
   for (const field of type.fields.values()) schema[field.name] = celTypeOf(field);
   const environment = new Environment({ limits, homogeneousAggregateLiterals: false })
-    .registerVariable({ name: 'entry', schema })
+    .registerVariable({ name: variable, schema })
     .registerOperator('double * int', (a: number, b: bigint) => a * Number(b))
     .registerOperator('int * double', (a: bigint, b: number) => Number(a) * b)
     .registerOperator('double + int', (a: number, b: bigint) => a + Number(b))
@@ -62,7 +67,7 @@ export function expressionsOver(type: Type): (source: string) => Expression | Ex
       gives: checked.type ?? 'dyn',
       evaluate: (entry) => {
         try {
-          return fromCel(run({ entry: toCel(entry, type) }));
+          return fromCel(run({ [variable]: toCel(entry, type) }));
         } catch (error) {
           if (error instanceof ExpressionFailed) throw error;
           throw new ExpressionFailed(summaryOf(error));
@@ -126,8 +131,11 @@ const summaryOf = (error: unknown): string => {
 };
 
 /** Values as CEL wants them: integers of integer fields as 64-bit integers, what is not filled not there at all. */
-function toCel({ id, type, status, fields }: EntryView, { fields: known }: Type): Readonly<Record<string, unknown>> {
-  const view: Record<string, unknown> = { id, type, status };
+function toCel(
+  { id, type, status, isPublic, fields }: EntryView,
+  { fields: known }: Type,
+): Readonly<Record<string, unknown>> {
+  const view: Record<string, unknown> = { id, type, status, isPublic: isPublic ?? status === 'published' };
   for (const field of known.values()) {
     const value = own(fields, field.name);
     if (value === undefined || value === null) continue;
@@ -136,8 +144,14 @@ function toCel({ id, type, status, fields }: EntryView, { fields: known }: Type)
   return view;
 }
 
-const oneToCel = (value: Json, { kind }: Field): unknown =>
-  kind.cel === 'int' && typeof value === 'number' && Number.isInteger(value) ? BigInt(value) : value;
+function oneToCel(value: Json, { kind, fields }: Field): unknown {
+  if (kind.nests && isObject(value))
+    return mapValues(value, (one, name) => {
+      const inner = fields.get(name);
+      return inner ? mapSingles(inner, one, (item) => oneToCel(item, inner)) : one;
+    });
+  return kind.cel === 'int' && typeof value === 'number' && Number.isInteger(value) ? BigInt(value) : value;
+}
 
 function fromCel(value: unknown): Json {
   if (typeof value === 'bigint') {
@@ -158,14 +172,14 @@ function fromCel(value: unknown): Json {
 }
 
 /** An expression after a field of `entry` got another name: the name alone is exchanged, wherever it stands. */
-export function renameInExpression(source: string, from: string, to: string): string {
+export function renameInExpression(source: string, from: string, to: string, variable = 'entry'): string {
   let root: ASTNode;
   try {
     root = new Environment({ limits, unlistedVariablesAreDyn: true }).parse(source).ast;
   } catch {
     return source; // An expression that cannot be read is reported where the model is verified.
   }
-  const places = namesOf(root, from).sort((a, b) => b.start - a.start);
+  const places = namesOf(root, from, variable).sort((a, b) => b.start - a.start);
   return places.reduce(
     (text, { start, end, quoted }) => text.slice(0, start) + (quoted ? JSON.stringify(to) : to) + text.slice(end),
     source,
@@ -178,16 +192,15 @@ interface NamePlace {
   readonly quoted: boolean;
 }
 
-/** Where an expression names a field: `entry.name` or `entry["name"]`. */
-function namesOf(node: ASTNode, field: string): NamePlace[] {
+/** Where an expression names a field: `entry.name` or `entry["name"]`, whatever the variable is called. */
+function namesOf(node: ASTNode, field: string, variable: string): NamePlace[] {
+  const isEntry = ({ op, args }: ASTNode): boolean => op === 'id' && args === variable;
   if (node.op === '.' && isEntry(node.args[0]) && node.args[1] === field)
     return [{ start: node.range.end - field.length, end: node.range.end, quoted: false }];
   if (node.op === '[]' && isEntry(node.args[0]) && node.args[1].op === 'value' && node.args[1].args === field)
     return [{ ...node.args[1].range, quoted: true }];
-  return childrenOf(node.args).flatMap((child) => namesOf(child, field));
+  return childrenOf(node.args).flatMap((child) => namesOf(child, field, variable));
 }
-
-const isEntry = (node: ASTNode): boolean => node.op === 'id' && node.args === 'entry';
 
 const childrenOf = (args: unknown): readonly ASTNode[] =>
   Array.isArray(args) ? args.flatMap(childrenOf) : isNode(args) ? [args] : [];

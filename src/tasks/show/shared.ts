@@ -1,3 +1,4 @@
+import { fieldsWithin } from '../../core/check/derived.ts';
 import { own } from '../../core/json.ts';
 import { linkField } from '../../core/model/link.ts';
 import { type Provenance, provenanceOf } from '../../core/model/shared.ts';
@@ -31,7 +32,7 @@ export function showShared({ model }: Workspace, name: string): ShowResult | und
     }),
     options: { ...kind?.options },
     reaches: [...model.types.values()].flatMap((type) =>
-      [...type.fields.values()]
+      fieldsWithin(type.fields)
         .filter((one) => isMadeOf(provenanceOf(model.form, type.name, one.name), { what: part, name }))
         .map(({ address }) => address),
     ),

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { fieldsOf, isEmpty } from '../../core/check/entry.ts';
-import { own } from '../../core/json.ts';
+import { isObject, type Json, own } from '../../core/json.ts';
+import { singles } from '../../core/model/layers.ts';
 import type { Field, Model, Type } from '../../core/model/link.ts';
 import { provenanceOf } from '../../core/model/shared.ts';
 import { wordsIn } from '../../core/model/wording.ts';
@@ -96,24 +97,44 @@ function itemsGist(many: Field['common']['many']): string {
 export async function showField(
   workspace: Workspace,
   store: EntryStore,
-  { type: typeName, field: name }: { readonly type: string; readonly field: string },
+  address: { readonly type: string; readonly field: string; readonly inside?: readonly string[] },
 ): Promise<ShowResult> {
+  const { type: typeName, inside = [] } = address;
   const type = typeNamed(workspace, typeName);
-  const field = type.fields.get(name);
-  if (!field)
-    throw new Trouble('not-found', `there is no field \`${typeName}.${name}\``, {
-      mend: didYouMean(name, type.fields.keys()).trim() || `There are ${list([...type.fields.keys()])}.`,
-    });
+  const outer = fieldNamed(type.fields, address.field, typeName);
+  const field = inside.reduce((one, name) => fieldNamed(one.fields, name, one.address), outer);
   const isOfType = ({ entry }: Stored): boolean => entry.type === typeName;
+  const isFilled = ({ entry }: Stored): boolean =>
+    fieldsInside(outer, own(fieldsOf(entry, type), outer.name), inside).some((value) => !isEmpty(value));
   return {
     ...command,
     what: 'field',
     type: typeName,
     field: fieldShown(field, workspace.model),
     entries: await countEntries(store, isOfType),
-    filled: await countEntries(
-      store,
-      (stored) => isOfType(stored) && !isEmpty(own(fieldsOf(stored.entry, type), name)),
-    ),
+    filled: await countEntries(store, (stored) => isOfType(stored) && isFilled(stored)),
   };
+}
+
+function fieldNamed(fields: ReadonlyMap<string, Field>, name: string, where: string): Field {
+  const field = fields.get(name);
+  if (field) return field;
+  throw new Trouble('not-found', `there is no field \`${where}.${name}\``, {
+    mend:
+      didYouMean(name, fields.keys()).trim() ||
+      (fields.size > 0 ? `There are ${list([...fields.keys()])}.` : `\`${where}\` has no fields inside it.`),
+  });
+}
+
+/** The values of a field inside objects, in every one of them that a value holds. */
+function fieldsInside(
+  field: Field,
+  value: Json | undefined,
+  [name, ...deeper]: readonly string[],
+): readonly (Json | undefined)[] {
+  if (name === undefined) return [value];
+  const inner = field.fields.get(name);
+  return inner === undefined
+    ? []
+    : singles(field, value).flatMap(({ item }) => (isObject(item) ? fieldsInside(inner, own(item, name), deeper) : []));
 }

@@ -1,7 +1,10 @@
 import { z } from 'zod';
-import { isList, own, withKey, withoutKey } from '../../json.ts';
+import { isList, type Json, own, withKey, withoutKey } from '../../json.ts';
 import { isId } from '../../model/address.ts';
 import type { Branch, TaxonomyDoc } from '../../model/document.ts';
+import { mapLeaves } from '../../model/layers.ts';
+import type { Field } from '../../model/link.ts';
+import type { EntryDraft } from '../entryDraft.ts';
 import { addressed, fieldOf, typeOf } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
@@ -74,7 +77,11 @@ export const drop = defineStep({
         return (draft) => {
           for (const field of before.types.get(draft.type)?.fields.values() ?? []) {
             const value = draft.get(field.name);
-            if (field.kind.term === undefined || value === undefined) continue;
+            if ((!field.kind.term && !field.kind.nests) || value === undefined) continue;
+            if (field.kind.nests) {
+              replaceInside(draft, field, value, address, use);
+              continue;
+            }
             const isDropped = (item: typeof value): boolean => {
               const used = field.kind.term?.(item, field.options);
               return used?.taxonomy === address.taxonomy && used.term === address.term;
@@ -95,6 +102,27 @@ export const drop = defineStep({
     }
   },
 });
+
+/** The same inside objects: a term that nothing stands for is taken out. */
+function replaceInside(
+  draft: EntryDraft,
+  field: Field,
+  value: Json,
+  { taxonomy, term }: { readonly taxonomy: string; readonly term: string },
+  use: string | undefined,
+): void {
+  let hits = 0;
+  const after = mapLeaves(field, value, (item, { kind, options }) => {
+    const used = kind.term?.(item, options);
+    if (used?.taxonomy !== taxonomy || used.term !== term) return item;
+    hits += 1;
+    return use ?? null;
+  });
+  if (hits === 0) return;
+  if (use === undefined)
+    draft.losses.push({ path: [field.name], value: term, why: `the term ${taxonomy}:${term} is dropped` });
+  draft.set(field.name, after);
+}
 
 /** Without a term; the terms below it move up to its place. */
 function withoutTerm(taxonomy: TaxonomyDoc, term: string): TaxonomyDoc {

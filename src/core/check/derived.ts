@@ -1,0 +1,134 @@
+import { isObject, type Json, own, type Path } from '../json.ts';
+import type { Field, Model, Type } from '../model/link.ts';
+import {
+  celTypeOf,
+  type EntryView,
+  type Expression,
+  ExpressionFailed,
+  type ExpressionProblem,
+  expressionsOver,
+} from '../rules/expression.ts';
+import { type Entry, isEmpty, statusOf } from './entry.ts';
+
+/** Every field of a type, those inside objects included. */
+export const fieldsWithin = (fields: ReadonlyMap<string, Field>): readonly Field[] =>
+  [...fields.values()].flatMap((field) => [field, ...fieldsWithin(field.fields)]);
+
+/** Whether readers can see an entry at a moment (RFC 3339): it is published, and its time has come and not gone. */
+export function isPublicAt(entry: Entry, now: string): boolean {
+  if (statusOf(entry) !== 'published') return false;
+  const moment = Date.parse(now);
+  const from = Date.parse(String(own(entry.values, 'publicFrom') ?? ''));
+  const until = Date.parse(String(own(entry.values, 'publicUntil') ?? ''));
+  return !(moment < from) && !(moment >= until);
+}
+
+/* ── who may be pointed at ───────────────────────────────────────────────────────────────────────────────────── */
+
+/** A condition that a field puts on what it points at, compiled over one type of target. */
+export interface Eligibility {
+  readonly field: Field;
+  readonly compiled: Expression | ExpressionProblem;
+}
+
+/** The conditions that entries of a type have to meet to be pointed at, by the fields that put them. */
+export function eligibilitiesOf(type: Type, model: Model): readonly Eligibility[] {
+  const compile = expressionsOver(type, 'target');
+  return [...model.types.values()]
+    .flatMap(({ fields }) => fieldsWithin(fields))
+    .flatMap((field) => {
+      const { types, eligible } = field.kind.pointsAt(field.options);
+      if (eligible === undefined || !types.flatMap(model.around.standsFor).includes(type.name)) return [];
+      const compiled = compile(eligible);
+      const isCondition = 'problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn';
+      const problem = `it gives ${'gives' in compiled ? compiled.gives : ''}, not true or false`;
+      const mend = 'Write a condition, for example `target.status == "published"`.';
+      return [{ field, compiled: isCondition ? compiled : { problem, offset: 0, mend } }];
+    });
+}
+
+/** The addresses of the fields that may not point at an entry. What cannot be shown to be eligible is not. */
+export const ineligibleFor = (view: EntryView, eligibilities: readonly Eligibility[]): readonly string[] =>
+  eligibilities
+    .filter(({ compiled }) => !('problem' in compiled) && evaluate(compiled, view) !== true)
+    .map(({ field }) => field.address);
+
+/* ── values that follow from others ──────────────────────────────────────────────────────────────────────────── */
+
+/** A stored number that says how many entries point here by a field. */
+export interface StoredCount {
+  readonly path: Path;
+  readonly stored: Json;
+  /** The address of the field whose references are counted. */
+  readonly of: string;
+}
+
+/** A field whose value is computed from others of its entry. */
+export interface ComputedField {
+  readonly field: Field;
+  readonly compiled: Expression | ExpressionProblem;
+}
+
+export function computedFields(type: Type): readonly ComputedField[] {
+  const compile = expressionsOver(type);
+  return [...type.fields.values()].flatMap((field) => {
+    const { computed } = field.common;
+    return computed && 'cel' in computed ? [{ field, compiled: ofKind(compile(computed.cel), field) }] : [];
+  });
+}
+
+function ofKind(compiled: Expression | ExpressionProblem, field: Field): Expression | ExpressionProblem {
+  if ('problem' in compiled || compiled.gives === 'dyn' || celTypeOf(field).includes('dyn')) return compiled;
+  const isNumber = (type: string): boolean => type === 'int' || type === 'double';
+  const wanted = celTypeOf(field);
+  if (compiled.gives === wanted || (isNumber(compiled.gives) && wanted === 'double')) return compiled;
+  return {
+    problem: `it gives ${compiled.gives}, and \`${field.name}\` holds ${wanted}`,
+    offset: 0,
+    mend: wanted === 'int' ? 'Round it: `round(…)`.' : 'Let it give what the field holds.',
+  };
+}
+
+/**
+ * What is stored in an entry and is not what it computes to, with both values. Where a value that it is computed from
+ * is missing, there is nothing to compare with.
+ */
+export function differing(
+  view: EntryView,
+  computed: readonly ComputedField[],
+): readonly { readonly field: Field; readonly stored: Json; readonly computed: Json }[] {
+  return computed.flatMap(({ field, compiled }) => {
+    const stored = own(view.fields, field.name);
+    if ('problem' in compiled || stored === undefined || isEmpty(stored)) return [];
+    const value = evaluate(compiled, view);
+    if (value === undefined || isSame(stored, value, field)) return [];
+    return [{ field, stored, computed: value }];
+  });
+}
+
+/** Numbers with so many decimal places are the same when they round to the same. */
+function isSame(stored: Json, computed: Json, { options }: Field): boolean {
+  const places = own(options, 'places');
+  if (typeof stored === 'number' && typeof computed === 'number' && typeof places === 'number')
+    return stored.toFixed(places) === computed.toFixed(places);
+  if (isObject(stored) || Array.isArray(stored)) return JSON.stringify(stored) === JSON.stringify(computed);
+  return stored === computed;
+}
+
+function evaluate(expression: Expression, view: EntryView): Json | undefined {
+  try {
+    return expression.evaluate(view);
+  } catch (error) {
+    if (error instanceof ExpressionFailed) return undefined;
+    throw error;
+  }
+}
+
+/** The numbers stored in an entry that count the references to it. */
+export function storedCounts(view: EntryView, type: Type): readonly StoredCount[] {
+  return [...type.fields.values()].flatMap(({ name, common: { computed } }) => {
+    const stored = own(view.fields, name);
+    if (!computed || 'cel' in computed || stored === undefined || isEmpty(stored)) return [];
+    return [{ path: [name], stored, of: computed.count }];
+  });
+}

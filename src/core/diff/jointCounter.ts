@@ -1,0 +1,71 @@
+import { compile } from '../check/compile.ts';
+import type { Entry } from '../check/entry.ts';
+import type { Finding } from '../check/findings.ts';
+import { Joiner } from '../check/join.ts';
+import type { Model } from '../model/link.ts';
+import { type Counter, counting, type SeenEntry } from './counting.ts';
+
+/**
+ * Counts entries that come to break something which only shows when entries are seen together: all are checked against
+ * both models, and what is found under the newer one alone is a hit.
+ * @param concerns which findings the difference is about.
+ */
+export function jointCounter(
+  between: Model,
+  after: Model,
+  concerns: (finding: Finding) => boolean,
+  say: (hits: number, of: number, example: string) => string,
+): Counter {
+  const was = new Both(between);
+  const is = new Both(after);
+  const seen: SeenEntry[] = [];
+  return {
+    see: (entry) => {
+      was.see(entry);
+      is.see(entry);
+      seen.push({ ...entry, fields: {} });
+    },
+    impact: () => {
+      const before = new Set(was.findings().map(nameOf));
+      const hits = new Set(
+        is
+          .findings()
+          .filter((finding) => concerns(finding) && !before.has(nameOf(finding)))
+          .map(({ entry }) => `${entry.type}/${entry.id}`),
+      );
+      const types = new Set([...hits].map((entry) => entry.slice(0, entry.indexOf('/'))));
+      const counter = counting(
+        undefined,
+        ({ type, id }) => hits.has(`${type}/${id}`),
+        (number, of, _worst, [first]) => say(number, of, first?.entry ?? ''),
+      );
+      for (const entry of seen) if (types.size === 0 || types.has(entry.type)) counter.see(entry);
+      return counter.impact();
+    },
+  };
+}
+
+const nameOf = ({ finding, entry, path }: Finding): string => `${finding} ${entry.type}/${entry.id} ${path.join('/')}`;
+
+/** Both passes of checking, over entries as counting sees them. */
+class Both {
+  readonly #checker;
+  readonly #joiner;
+  readonly #findings: Finding[] = [];
+
+  constructor(model: Model) {
+    this.#checker = compile(model);
+    this.#joiner = new Joiner(model);
+  }
+
+  see({ type, id, status, fields }: SeenEntry): void {
+    const entry: Entry = { type, id, values: { ...fields, status } };
+    const { findings, facts } = this.#checker.check(entry);
+    this.#findings.push(...findings.filter(({ finding }) => finding === 'not-computed'));
+    this.#joiner.add(facts, '');
+  }
+
+  findings(): readonly Finding[] {
+    return [...this.#findings, ...this.#joiner.join().findings];
+  }
+}

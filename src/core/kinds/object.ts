@@ -1,0 +1,40 @@
+import { z } from 'zod';
+import { isObject } from '../json.ts';
+import { defineKind, wrongShape } from './define.ts';
+import { condition } from './meaning.ts';
+
+/**
+ * Several values that belong together and mean nothing alone, each a field of its own kind. What stands in them is read,
+ * checked and compared field by field by whoever reads, checks and compares fields.
+ */
+export const object = defineKind({
+  name: 'object',
+  about: 'Several values that belong together, each with a name and a kind of its own.',
+  options: {
+    fields: z
+      .record(z.string(), z.json())
+      .describe('What it is made of: fields as in a type, each with its kind and options.'),
+  },
+  example: {
+    options: { fields: { opens: { kind: 'time', required: true }, closes: { kind: 'time' } } },
+    value: { opens: '10:00', closes: '17:30' },
+  },
+  mistakes: function* ({ fields }) {
+    if (Object.keys(fields).length === 0)
+      yield {
+        option: 'fields',
+        says: 'it is made of nothing',
+        mend: 'Name at least one field: { opens: { kind: time } }.',
+      };
+  },
+  check: () => (value, report) => {
+    if (!isObject(value))
+      wrongShape(report, value, 'a group of keys', 'Write its fields by name, for example { opens: 10:00 }.');
+  },
+  // Asked only where the fields themselves do not say more: see `meaningOf`.
+  changed: { fields: condition },
+  from: { json: (value) => (isObject(value) ? { value } : { lost: 'it is no group of keys' }) },
+  cel: 'dyn',
+  nests: true,
+  gist: ({ fields }) => `{ ${Object.keys(fields).join(', ')} }`,
+});
