@@ -11,6 +11,7 @@ import { UndoResult } from './tasks/migration/undo.ts';
 import { NewResult } from './tasks/newWorkspace.ts';
 import { SealResult } from './tasks/seal.ts';
 import { ShowResult } from './tasks/show/result.ts';
+import { TermsResult } from './tasks/terms/result.ts';
 import { TraceResult } from './tasks/trace.ts';
 import { ErrorResult } from './view/print.ts';
 
@@ -28,6 +29,7 @@ const results = {
   new: NewResult,
   seal: SealResult,
   show: ShowResult,
+  terms: TermsResult,
   trace: TraceResult,
 };
 

@@ -200,6 +200,12 @@ describe('any edit of any text reads back as it was meant', () => {
       after: fc.array(key, { maxLength: 2 }),
     }),
     fc.record({ do: fc.constant('remove' as const), key }),
+    fc.record({
+      do: fc.constant('append' as const),
+      path: key.map((name) => [name]),
+      items: fc.array(value, { minLength: 1, maxLength: 3 }),
+    }),
+    fc.record({ do: fc.constant('insert' as const), path: key.map((name) => [name]), key, value }),
   );
   const data = fc.dictionary(key, value, { noNullPrototype: true });
 
@@ -214,6 +220,16 @@ describe('any edit of any text reads back as it was meant', () => {
           if (one.do === 'remove' && !Object.hasOwn(now, one.key)) continue;
           if (one.do === 'remove') now = Object.fromEntries(Object.entries(now).filter(([name]) => name !== one.key));
           if (one.do === 'set') now = { ...now, [String(one.path[0])]: one.value };
+          const old = 'path' in one ? now[String(one.path[0])] : undefined;
+          if (one.do === 'append') {
+            if (old !== undefined && !Array.isArray(old)) continue;
+            now = { ...now, [String(one.path[0])]: [...(old ?? []), ...one.items] };
+          }
+          if (one.do === 'insert') {
+            const isGroup = typeof old === 'object' && !Array.isArray(old);
+            if (old !== undefined && (!isGroup || Object.hasOwn(old ?? {}, one.key))) continue;
+            now = { ...now, [String(one.path[0])]: { ...(old ?? {}), [one.key]: one.value } };
+          }
           // The edit itself refuses to give back a text that reads as anything else.
           written = editText(written, [one], format);
         }
@@ -221,6 +237,51 @@ describe('any edit of any text reads back as it was meant', () => {
       }),
       { numRuns: 1500 },
     );
+  });
+});
+
+describe('an addition to a file of the model keeps what stands there [A1]', () => {
+  const added = (text: string, ...edits: readonly Edit[]) => editText(text, edits, 'yaml');
+
+  test.each<[string, string, Edit, string]>([
+    [
+      'a key at the end of a group, before what follows',
+      'fields:\n  a: { kind: text } # first\n\nrules: []\n',
+      { do: 'insert', path: ['fields'], key: 'b', value: { kind: 'integer' } },
+      'fields:\n  a: { kind: text } # first\n  b: { kind: integer }\n\nrules: []\n',
+    ],
+    [
+      'a key of a group that is empty',
+      'type: a\nfields:\ntitled: x\n',
+      { do: 'insert', path: ['fields'], key: 'b', value: 1 },
+      'type: a\nfields: { b: 1 }\ntitled: x\n',
+    ],
+    [
+      'a key of a group in brackets',
+      'fields: { a: 1 }\n',
+      { do: 'insert', path: ['fields'], key: 'b', value: { kind: 'text' } },
+      'fields: { a: 1, b: { kind: text } }\n',
+    ],
+    [
+      'items of a list in lines',
+      'terms:\n  # north to south\n  - a # first\nx: 1\n',
+      { do: 'append', path: ['terms'], items: ['b', { term: 'c', label: 'See' }] },
+      'terms:\n  # north to south\n  - a # first\n  - b\n  - { term: c, label: See }\nx: 1\n',
+    ],
+    [
+      'items of a list in brackets',
+      'terms: [a]\n',
+      { do: 'append', path: ['terms'], items: ['b, c'] },
+      'terms: [a, "b, c"]\n',
+    ],
+    ['items of no list', 'x: 1', { do: 'append', path: ['terms'], items: ['b'] }, 'x: 1\nterms:\n  - b\n'],
+  ])('%s', (_name, before, edit, after) => {
+    expect(added(before, edit)).toBe(after);
+  });
+
+  test('what is no group or no list is left alone', () => {
+    expect(() => added('fields: 1\n', { do: 'insert', path: ['fields'], key: 'b', value: 1 })).toThrow('no group');
+    expect(() => added('terms: 1\n', { do: 'append', path: ['terms'], items: [1] })).toThrow('no list');
   });
 });
 

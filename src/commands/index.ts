@@ -14,6 +14,11 @@ export const commands: readonly Command[] = [
   { usage: 'show [address]', about: 'Look at the workspace, or at one thing in it', load: () => import('./show.ts') },
   { usage: 'check', about: 'Check the model, then every entry', load: () => import('./check.ts') },
   { usage: 'trace [entry]', about: 'Walk the references of an entry', load: () => import('./trace.ts') },
+  {
+    usage: 'terms [taxonomy]',
+    about: 'Count the terms of taxonomies, find twins, add many',
+    load: () => import('./terms.ts'),
+  },
   { usage: 'seal', about: 'Record the model as a revision', load: () => import('./seal.ts') },
   { usage: 'history', about: 'List the revisions', load: () => import('./history.ts') },
   {

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { keyOf } from '../core/check/entry.ts';
 import { CannotEdit } from '../core/source/edit.ts';
+import { isTermsFile } from '../workspace/contentTerms.ts';
 import { decode, hashBytes, listFiles, readBytes } from '../workspace/files.ts';
 import { standingFile } from '../workspace/standing.ts';
 import { Trouble } from '../workspace/trouble.ts';
@@ -41,7 +42,7 @@ export function folderStore(root: string, watch?: () => void): EntryStore {
 const entryFiles = (root: string): readonly string[] =>
   listFiles(root, contentFolder, endings)
     .map((file) => `${contentFolder}/${file}`)
-    .filter((file) => file !== standingFile);
+    .filter((file) => file !== standingFile && !isTermsFile(file));
 
 function readStored(root: string, file: string): Stored | Unreadable {
   const bytes = readBytes(path.join(root, file));

@@ -10,6 +10,7 @@ import { verify } from '../core/model/verify.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { count } from '../core/words.ts';
+import { contentTermsIn, termsFilesIn } from './contentTerms.ts';
 import { listFiles, readText } from './files.ts';
 import { exitCodes, Trouble } from './trouble.ts';
 
@@ -25,6 +26,8 @@ export interface Workspace {
   /** The hash of the model in the working files. */
   readonly modelHash: string;
   readonly mistakes: readonly ModelMistake[];
+  /** The file that says something about a path of the model document. */
+  readonly fileOf: (path: Path) => string | undefined;
 }
 
 /** A mistake in a model file, with its place and the line that it stands in. */
@@ -61,19 +64,30 @@ export function findWorkspace(named: string | undefined): string {
 export function openWorkspace(named: string | undefined): Workspace {
   const root = findWorkspace(named);
   const { workspace: name, languages, languageOptions } = readSettings(root);
-  const { files, mistakes: unreadable } = readModelFiles(root);
+  const { files, mistakes: unreadable } = readFiles(root, modelFiles(root));
   const read = readModel(
     files.map(({ file, source }) => ({ file, source })),
     { languages, ...(languageOptions ? { languageOptions } : {}) },
   );
-  const model = link(read.model);
-  const byFile = new Map(files.map((file) => [file.file, file]));
+  const content = readFiles(root, termsFilesIn(root));
+  const { terms, mistakes: inTerms } = contentTermsIn(content.files, read.model);
+  const model = link(read.model, terms);
+  const byFile = new Map([...files, ...content.files].map((file) => [file.file, file]));
   const mistakes = withoutRepeats([
     ...unreadable,
-    ...read.mistakes.flatMap((mistake) => placed(byFile.get(mistake.file), mistake.path, mistake)),
+    ...content.mistakes,
+    ...[...read.mistakes, ...inTerms].flatMap((mistake) => placed(byFile.get(mistake.file), mistake.path, mistake)),
     ...[...verify(model)].flatMap((mistake) => originOf(mistake, read, byFile)),
   ]).sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column);
-  return { root, name, languages, model, modelHash: hashModel(model.form), mistakes };
+  return {
+    root,
+    name,
+    languages,
+    model,
+    modelHash: hashModel(model.form),
+    mistakes,
+    fileOf: (at) => read.origin(at)?.file,
+  };
 }
 
 /** Reads a workspace whose model has to be right. @throws {Trouble} that names the first mistakes. */
@@ -132,11 +146,13 @@ function readSettings(root: string): Settings {
   });
 }
 
-function readModelFiles(root: string): {
-  readonly files: readonly TextFile[];
-  readonly mistakes: readonly ModelMistake[];
-} {
-  const names = listFiles(root, 'model', ['.yaml', '.yml', '.json']).map((name) => `model/${name}`);
+const modelFiles = (root: string): readonly string[] =>
+  listFiles(root, 'model', ['.yaml', '.yml', '.json']).map((name) => `model/${name}`);
+
+function readFiles(
+  root: string,
+  names: readonly string[],
+): { readonly files: readonly TextFile[]; readonly mistakes: readonly ModelMistake[] } {
   const read = names.map((name) => readSource(root, name));
   return {
     files: read.flatMap((one) => ('file' in one ? [one.file] : [])),

@@ -74,7 +74,7 @@ function checkInOneLanguage(field: Field, around: Surroundings): CheckValue {
   const { many, required } = common;
   const single = (value: Json, path: Path, status: Status, report: ReportAt): void => {
     checkOne(value, (finding, complaint) =>
-      report([...path, ...(complaint.inside ?? [])], finding, complaint, 'error'),
+      report([...path, ...(complaint.inside ?? [])], finding, complaint, complaint.isWarning ? 'warning' : 'error'),
     );
     checkInner?.(value, status, (inside, ...rest) => report([...path, ...inside], ...rest));
   };

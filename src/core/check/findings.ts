@@ -56,6 +56,8 @@ export const findings = {
   'not-a-choice': 'A value is none of the choices.',
   'malformed-slug': 'A slug is not written as slugs are.',
   'unknown-term': 'A taxonomy has no such term.',
+  'term-not-allowed': 'A term of the taxonomy stands where only some of its terms may.',
+  'retired-term': 'A term is used that the taxonomy has retired.',
   'malformed-reference': 'A reference names no entry.',
   'wrong-target': 'A reference points at an entry of a type that may not stand here.',
   'rule-broken': 'A rule across the fields of the entry does not hold.',

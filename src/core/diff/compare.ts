@@ -1,6 +1,7 @@
 import { equal, type Json, type JsonObject, own, withoutKey } from '../json.ts';
 import {
   asJson,
+  type Branch,
   type FieldDoc,
   type ModelDoc,
   type TaxonomyDoc,
@@ -8,7 +9,7 @@ import {
   type TypeDoc,
 } from '../model/document.ts';
 import { sameShape } from '../model/layers.ts';
-import { linkTaxonomyOf } from '../model/link.ts';
+import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
 import type { Difference, OptionDifference, RenameGuess } from './difference.ts';
 import { matchRenames, type Stated } from './match.ts';
 
@@ -114,11 +115,17 @@ function term(
 /** Whether the terms that both sides have stand in another order or under other terms. */
 function rearranged(name: string, was: TaxonomyDoc, is: TaxonomyDoc): readonly Difference[] {
   const places = (form: TaxonomyDoc, other: TaxonomyDoc): readonly string[] =>
-    [...linkTaxonomyOf(name, form).terms.values()]
-      .filter((one) => Object.hasOwn(other.terms, one.name))
-      .map(({ path }) => path.filter((part) => Object.hasOwn(other.terms, part)).join('/'));
+    placesIn(form.tree, []).flatMap((place) =>
+      Object.hasOwn(other.terms, place.at(-1) ?? '')
+        ? [place.filter((part) => Object.hasOwn(other.terms, part)).join('/')]
+        : [],
+    );
   return equal(places(was, is), places(is, was)) ? [] : [{ name: 'terms-rearranged', taxonomy: name }];
 }
+
+/** Every place in a hierarchy, from the top down. */
+const placesIn = (tree: readonly Branch[], above: readonly string[]): readonly (readonly string[])[] =>
+  tree.flatMap(({ term: name, terms }) => [[...above, name], ...placesIn(terms ?? [], [...above, name])]);
 
 /* ── generic ─────────────────────────────────────────────────────────────────────────────────────────────────── */
 

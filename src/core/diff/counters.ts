@@ -13,7 +13,7 @@ import { count, quote } from '../words.ts';
 import { type Counter, counting, type SeenEntry, share } from './counting.ts';
 import type { Difference } from './difference.ts';
 import { jointCounter } from './jointCounter.ts';
-import { addedRules, leavesBase } from './rating.ts';
+import { addedRules, leavesBase, rateDifference } from './rating.ts';
 
 /** The counter that a difference calls for; `undefined` where it hits nobody. */
 export function counterFor(difference: Difference, between: Model, after: Model): Counter | undefined {
@@ -44,6 +44,10 @@ export function counterFor(difference: Difference, between: Model, after: Model)
       if (difference.option === 'single')
         return difference.after === true ? severalCounter(difference.type) : undefined;
       return ruleCounter(difference.type, addedRules(difference), after);
+    case 'taxonomy-changed':
+      return rateDifference(difference).entries === 'valid'
+        ? undefined
+        : surroundingsCounter(between, after, (field) => field.kind.taxonomy(field.options) === difference.taxonomy);
     case 'term-removed':
       return termCounter(difference.taxonomy, difference.path.at(-1) ?? '', between);
     default:

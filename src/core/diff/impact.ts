@@ -2,7 +2,7 @@ import { type JsonObject, renameKey, withKey } from '../json.ts';
 import type { Rename } from '../kinds/define.ts';
 import type { ModelDoc } from '../model/document.ts';
 import { link, type Model, type Type } from '../model/link.ts';
-import { renamedValues, renameInModel } from '../model/rename.ts';
+import { renameInModel, valueRenamer } from '../model/rename.ts';
 import type { Comparison } from './compare.ts';
 import { counterFor } from './counters.ts';
 import type { Counter, Impact, SeenEntry } from './counting.ts';
@@ -44,15 +44,25 @@ function viewThrough(before: ModelDoc, renames: readonly Rename[]): (entry: Seen
   let model = before;
   const stages = renames.map((rename) => {
     const { types } = link(model);
+    const valuesOf = valueRenamer(model, rename);
     model = renameInModel(model, rename);
-    return { rename, types };
+    return { rename, types, valuesOf };
   });
-  return (entry) => stages.reduce((seen, { rename, types }) => renamedView(seen, types.get(seen.type), rename), entry);
+  return (entry) =>
+    stages.reduce(
+      (seen, { rename, types, valuesOf }) => renamedView(seen, types.get(seen.type), rename, valuesOf),
+      entry,
+    );
 }
 
-function renamedView(entry: SeenEntry, type: Type | undefined, rename: Rename): SeenEntry {
+function renamedView(
+  entry: SeenEntry,
+  type: Type | undefined,
+  rename: Rename,
+  valuesOf: ReturnType<typeof valueRenamer>,
+): SeenEntry {
   if (!type) return entry;
-  const fields = [...renamedValues(entry.fields, type, rename)].reduce<JsonObject>(
+  const fields = [...valuesOf(entry.fields, type)].reduce<JsonObject>(
     (all, [name, value]) => withKey(all, name, value),
     entry.fields,
   );

@@ -3,8 +3,9 @@ import { own } from '../json.ts';
 import type { Rename } from '../kinds/define.ts';
 import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
 import { sameShape } from '../model/layers.ts';
-import { linkField, linkTaxonomyOf, type Taxonomy } from '../model/link.ts';
+import { linkField } from '../model/link.ts';
 import { renameInModel } from '../model/rename.ts';
+import { linkTaxonomyOf, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import { humanize, list } from '../words.ts';
 import { addressOfRename, type RenameGuess } from './difference.ts';
 

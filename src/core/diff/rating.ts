@@ -1,6 +1,14 @@
-import { equal, isList, isObject, type Json, type JsonObject } from '../json.ts';
+import { equal, isList, isObject, type Json, type JsonObject, own } from '../json.ts';
 import { kinds } from '../kinds/index.ts';
-import { type EntryRating, type ReaderRating, rate } from '../kinds/meaning.ts';
+import {
+  allowed,
+  byValue,
+  type EntryRating,
+  type Meaning,
+  presentation,
+  type ReaderRating,
+  rate,
+} from '../kinds/meaning.ts';
 import type { FieldDoc, Rule } from '../model/document.ts';
 import { sameShape, sayShape } from '../model/layers.ts';
 import { meaningOf, nestedChanges, splitMany } from '../model/meanings.ts';
@@ -46,15 +54,36 @@ export function rateDifference(difference: Difference): Rating {
       return leavesBase(difference)
         ? { entries: 'migrate', readers: 'break' }
         : { entries: 'valid', readers: 'unaffected' };
-    case 'term-changed':
-      return { entries: 'valid', readers: difference.option === 'label' ? 'notice' : 'unaffected' };
+    case 'term-changed': {
+      const isSeen = difference.option === 'label' || difference.option === 'retired';
+      return { entries: 'valid', readers: isSeen ? 'notice' : 'unaffected' };
+    }
     case 'type-changed':
       if (difference.option === 'single')
         return { entries: difference.after === true ? 'migrate' : 'valid', readers: 'break' };
       return { entries: addedRules(difference).length > 0 ? 'migrate' : 'valid', readers: 'unaffected' };
     case 'taxonomy-changed':
-      return { entries: 'valid', readers: 'unaffected' };
+      return rateTaxonomy(difference);
   }
+}
+
+/** What else may be used hurts entries where it becomes less; another address hurts readers. */
+const taxonomyMeanings: Readonly<Record<string, Meaning>> = {
+  open: byValue((after) => (after === true ? 'wider' : 'narrower')),
+  borrows: allowed(String),
+  address: { direction: () => 'presentation', readers: () => 'break' },
+};
+
+function rateTaxonomy({
+  option,
+  before,
+  after,
+}: {
+  readonly option: string;
+  readonly before?: Json;
+  readonly after?: Json;
+}): Rating {
+  return rate(own(taxonomyMeanings, option) ?? presentation, before, after);
 }
 
 /** Whether a type no longer stands where the type is accepted that it used to extend. */

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { FindingName } from '../check/findings.ts';
 import type { Json, JsonObject, PathPart } from '../json.ts';
 import type { LanguageOptions } from '../model/document.ts';
+import type { Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { Meaning } from './meaning.ts';
 
 /** What a kind may ask about the model that its field stands in. */
@@ -10,8 +11,7 @@ export interface Surroundings {
   readonly languages: readonly string[];
   readonly types: readonly string[];
   readonly taxonomies: readonly string[];
-  /** The terms of a taxonomy with their labels; `undefined` where there is no such taxonomy. */
-  readonly termsOf: (taxonomy: string) => ReadonlyMap<string, string> | undefined;
+  readonly taxonomyOf: (taxonomy: string) => Taxonomy | undefined;
   readonly languageOptions: LanguageOptions;
   /** The type and those that extend it: whatever stands where it is accepted. */
   readonly standsFor: (type: string) => readonly string[];
@@ -25,6 +25,8 @@ export interface Complaint {
   readonly says: string;
   readonly limit?: Json;
   readonly mend: string;
+  /** That it is worth saying and breaks nothing. */
+  readonly isWarning?: true;
   /** Where inside the value, if not the value as a whole. */
   readonly inside?: readonly PathPart[];
 }

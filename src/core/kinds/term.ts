@@ -1,47 +1,139 @@
 import { z } from 'zod';
-import type { Json } from '../json.ts';
+import { isList, type Json } from '../json.ts';
+import { isId } from '../model/address.ts';
 import { didYouMean } from '../nearest.ts';
-import { memberMeant } from './carry.ts';
-import { defineKind, type Surroundings } from './define.ts';
-import { reinterpreted } from './meaning.ts';
+import { flat, type Taxonomy, type Term } from '../taxonomy/linkTaxonomy.ts';
+import { list, quote } from '../words.ts';
+import { memberMeant, slugify } from './carry.ts';
+import { defineKind, flag, type Report, type Surroundings } from './define.ts';
+import { byValue, type Meaning, reinterpreted } from './meaning.ts';
+
+/** Fewer branches let less pass; none named is all of them. */
+const branches: Meaning = {
+  direction: (before, after) => {
+    if (before === undefined) return 'narrower';
+    if (after === undefined) return 'wider';
+    const [was, is] = [before, after].map((one) => (isList(one) ? one : []));
+    const isPart = (a: readonly Json[] = [], b: readonly Json[] = []): boolean => a.every((one) => b.includes(one));
+    return isPart(is, was) ? 'narrower' : isPart(was, is) ? 'wider' : 'different';
+  },
+};
 
 /** A term of a taxonomy, stored as the term's identifier. */
 export const term = defineKind({
   name: 'term',
   about: 'A term of a taxonomy.',
-  options: { taxonomy: z.string().describe('The taxonomy whose terms may be used.') },
-  example: { options: { taxonomy: 'region' }, value: 'skerries' },
-  mistakes: function* ({ taxonomy }, around) {
-    if (!around.taxonomies.includes(taxonomy))
+  options: {
+    taxonomy: z.string().describe('The taxonomy whose terms may be used.'),
+    under: z
+      .union([z.string().transform((one) => [one]), z.array(z.string()).min(1)])
+      .optional()
+      .describe('The branches that it may be from: one term or several, each with what is below it.'),
+    leaves: flag.describe('Whether only terms with nothing below them may be used.'),
+  },
+  example: { options: { taxonomy: 'region', under: 'north', leaves: true }, value: 'skerries' },
+  mistakes: function* ({ taxonomy: name, under = [] }, around) {
+    const taxonomy = around.taxonomyOf(name);
+    if (!taxonomy)
       yield {
         option: 'taxonomy',
-        says: `there is no taxonomy \`${taxonomy}\``,
-        mend: didYouMean(taxonomy, around.taxonomies).trim() || `Define it in model/taxonomies/${taxonomy}.yaml.`,
+        says: `there is no taxonomy \`${name}\``,
+        mend: didYouMean(name, around.taxonomies).trim() || `Define it in model/taxonomies/${name}.yaml.`,
       };
+    else
+      for (const branch of under)
+        if (!taxonomy.terms.has(branch) && !taxonomy.isOpen)
+          yield {
+            option: 'under',
+            says: `there is no term ${quote(branch)} in ${name}`,
+            mend: didYouMean(branch, taxonomy.terms.keys()).trim() || `See its terms: lumbrik show ${name}:`,
+          };
   },
-  check: ({ taxonomy }, around) => {
-    const terms = around.termsOf(taxonomy) ?? new Map<string, string>();
+  check: ({ taxonomy: name, under, leaves }, around) => {
+    const taxonomy = around.taxonomyOf(name);
     return (value, report) => {
-      if (typeof value === 'string' && terms.has(value)) return;
-      report('unknown-term', {
-        says: `is no term of the taxonomy ${taxonomy}`,
-        mend: `Choose one of its terms (lumbrik show ${taxonomy}:).${didYouMean(String(value), terms.keys())}`,
-      });
+      const term = typeof value === 'string' ? taxonomy?.terms.get(value) : undefined;
+      if (!term) reportUnknown(value, name, taxonomy, report);
+      else if (under && !term.places.some((place) => place.some((one) => under.includes(one))))
+        report('term-not-allowed', {
+          says: `is not under ${list(under, 'or')}`,
+          limit: under,
+          mend: `Choose a term that is (lumbrik terms ${name}:${under[0]}).`,
+        });
+      else if (leaves && term.below.length > 0)
+        report('term-not-allowed', {
+          says: 'has terms below it, and only the most exact ones may be used',
+          mend: `Choose one of ${list(inUse(term.below).slice(0, 8), 'or')}.`,
+        });
+      else if (term.isRetired)
+        report('retired-term', {
+          says: `is retired in ${name}`,
+          mend: term.use === undefined ? 'Choose another term.' : `Use ${term.use} instead.`,
+          isWarning: true,
+        });
     };
   },
-  changed: { taxonomy: reinterpreted },
+  changed: {
+    taxonomy: reinterpreted,
+    under: branches,
+    leaves: byValue((after) => (after === true ? 'narrower' : 'wider')),
+  },
   from: { text: meant, longText: meant, slug: meant, choice: meant },
   taxonomy: ({ taxonomy }) => taxonomy,
   term: (value, { taxonomy }) => (typeof value === 'string' ? { taxonomy, term: value } : undefined),
-  renameInOptions: (options, rename) =>
-    rename.what === 'taxonomy' && rename.from === options.taxonomy ? { ...options, taxonomy: rename.to } : options,
+  renameInOptions: (options, rename) => {
+    if (rename.what === 'taxonomy' && rename.from === options.taxonomy) return { ...options, taxonomy: rename.to };
+    if (rename.what !== 'term' || rename.taxonomy !== options.taxonomy || !options.under) return options;
+    return { ...options, under: options.under.map((one) => (one === rename.from ? rename.to : one)) };
+  },
   renameInValue: (value, { taxonomy }, rename) =>
     rename.what === 'term' && rename.taxonomy === taxonomy && rename.from === value ? rename.to : value,
   cel: 'string',
-  gist: ({ taxonomy }) => `of ${taxonomy}`,
+  gist: ({ taxonomy, under, leaves }) =>
+    [`of ${taxonomy}`, under ? `under ${list(under, 'or')}` : '', leaves ? 'leaves only' : '']
+      .filter(Boolean)
+      .join(', '),
 });
 
-function meant(value: Json, { taxonomy }: { readonly taxonomy: string }, around: Surroundings) {
-  const name = memberMeant(String(value), around.termsOf(taxonomy) ?? []);
-  return name === undefined ? { lost: `it is no term of ${taxonomy}` } : { value: name };
+const inUse = (terms: readonly Term[]): readonly string[] =>
+  terms.filter(({ isRetired }) => !isRetired).map(({ name }) => name);
+
+function reportUnknown(value: Json, name: string, taxonomy: Taxonomy | undefined, report: Report): void {
+  const text = String(value);
+  const identifier = slugify(text);
+  if (taxonomy?.isOpen) {
+    if (typeof value === 'string' && isId(value)) return;
+    report('unknown-term', {
+      says: 'is not written as terms are',
+      mend: identifier === '' ? 'Write small letters and digits.' : `Write ${identifier}.`,
+    });
+    return;
+  }
+  const terms = taxonomy?.terms ?? new Map<string, Term>();
+  const meant = memberMeant(text, namesOf(terms));
+  report('unknown-term', {
+    says: `is no term of the taxonomy ${name}`,
+    mend:
+      meant === undefined
+        ? `Choose one of its terms (lumbrik show ${name}:).${didYouMean(text, terms.keys())}`
+        : `Write ${meant}: that is how the term is called.`,
+  });
+}
+
+/** Every word for a term, with the identifier that it means. */
+const namesOf = (terms: ReadonlyMap<string, Term>): readonly (readonly [string, string])[] =>
+  [...terms.values()].flatMap(({ name, label, synonyms }) => [label, ...synonyms].map((word) => [name, word] as const));
+
+function meant(
+  value: Json,
+  { taxonomy: name, under }: { readonly taxonomy: string; readonly under?: readonly string[] | undefined },
+  around: Surroundings,
+) {
+  const taxonomy = around.taxonomyOf(name);
+  const allowed = under?.flatMap((branch) => taxonomy?.terms.get(branch) ?? []).flatMap(flat);
+  const terms = allowed ? new Map(allowed.map((one) => [one.name, one])) : taxonomy?.terms;
+  const found = memberMeant(String(value), namesOf(terms ?? new Map()));
+  const identifier = slugify(String(value));
+  if (found !== undefined) return { value: found };
+  return taxonomy?.isOpen && identifier !== '' ? { value: identifier } : { lost: `it is no term of ${name}` };
 }

@@ -275,12 +275,12 @@ function applied(says: JsonObject, model: ModelDoc): ModelDoc {
 /** A taxonomy as its file says it: terms nested under each other. */
 function fileForm({ terms, tree, ...options }: TaxonomyDoc): JsonObject {
   const nest = (branches: readonly Branch[]): Json =>
-    branches.map(({ term, terms: below }) => ({
-      term,
-      ...own(terms, term),
-      ...(below && below.length > 0 ? { terms: nest(below) } : {}),
-    }));
-  return { ...options, terms: nest(tree) };
+    branches.map(({ term, also, terms: below }) =>
+      also
+        ? { also: term }
+        : { term, ...asJson(own(terms, term) ?? {}), ...(below && below.length > 0 ? { terms: nest(below) } : {}) },
+    );
+  return { ...asJson(options), terms: nest(tree) };
 }
 
 const percent = (sure: number): string => `${Math.round(sure * 100)} %`;

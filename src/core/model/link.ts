@@ -1,16 +1,9 @@
 import { isObject, type Json, type JsonObject, own } from '../json.ts';
 import type { Kind, Surroundings } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
+import { type ContentTerms, linkTaxonomyOf, type Taxonomy, withBorrowed } from '../taxonomy/linkTaxonomy.ts';
 import { humanize, pluralize } from '../words.ts';
-import {
-  type Branch,
-  type CommonOptions,
-  commonOptions,
-  type FieldDoc,
-  type ModelDoc,
-  type TaxonomyDoc,
-  type TypeDoc,
-} from './document.ts';
+import { type CommonOptions, commonOptions, type FieldDoc, type ModelDoc, type TypeDoc } from './document.ts';
 import { standingFor } from './shared.ts';
 import { type Wording, wordsIn } from './wording.ts';
 
@@ -46,28 +39,20 @@ export interface Field {
   readonly fields: ReadonlyMap<string, Field>;
 }
 
-export interface Taxonomy {
-  readonly name: string;
-  readonly form: TaxonomyDoc;
-  readonly label: string;
-  readonly terms: ReadonlyMap<string, Term>;
-  readonly roots: readonly Term[];
-}
-
-export interface Term {
-  readonly name: string;
-  readonly label: string;
-  /** The identifiers from the top of the hierarchy down to the term itself. */
-  readonly path: readonly string[];
-  readonly below: readonly Term[];
-}
-
-/** Makes a model document into a model. Names that lead nowhere stay as they are: {@link verify} reports them. */
-export function link(form: ModelDoc): Model {
+/**
+ * Makes a model document into a model. Names that lead nowhere stay as they are: {@link verify} reports them.
+ * @param contentTerms the terms of open taxonomies that are kept with the content, by taxonomy.
+ */
+export function link(form: ModelDoc, contentTerms: ReadonlyMap<string, ContentTerms> = new Map()): Model {
   const { languages } = form;
   const types = new Map(Object.entries(form.types).map(([name, type]) => [name, linkType(name, type, languages)]));
-  const taxonomies = new Map(
-    Object.entries(form.taxonomies).map(([name, one]) => [name, linkTaxonomyOf(name, one, languages)]),
+  const taxonomies = withBorrowed(
+    new Map(
+      Object.entries(form.taxonomies).map(([name, one]) => [
+        name,
+        linkTaxonomyOf(name, one, languages, contentTerms.get(name)),
+      ]),
+    ),
   );
   return { form, types, taxonomies, around: surroundings(form, types, taxonomies) };
 }
@@ -140,30 +125,12 @@ function linkInner(
   return new Map(linked.flatMap(([name, field]) => (field ? [[name, field] as const] : [])));
 }
 
-export function linkTaxonomyOf(name: string, form: TaxonomyDoc, languages: readonly string[] = []): Taxonomy {
-  const terms = new Map<string, Term>();
-  const grow = (branch: Branch, above: readonly string[]): Term => {
-    const path = [...above, branch.term];
-    const below: Term[] = [];
-    const label = wordsIn(own(form.terms, branch.term)?.label, languages) ?? humanize(branch.term);
-    const term: Term = { name: branch.term, label, path, below };
-    terms.set(branch.term, term);
-    for (const inner of branch.terms ?? []) below.push(grow(inner, path));
-    return term;
-  };
-  const roots = form.tree.map((branch) => grow(branch, []));
-  return { name, form, label: wordsIn(form.label, languages) ?? humanize(name), terms, roots };
-}
-
 function surroundings(
   { languages, languageOptions = {}, shared }: ModelDoc,
   types: ReadonlyMap<string, Type>,
   taxonomies: ReadonlyMap<string, Taxonomy>,
 ): Surroundings {
-  const labels = new Map<string, ReadonlyMap<string, string>>();
   const fieldKinds = new Map<string, ReadonlyMap<string, string>>();
-  for (const [name, { terms }] of taxonomies)
-    labels.set(name, new Map([...terms].map(([term, { label }]) => [term, label])));
   for (const [name, { fields }] of types)
     fieldKinds.set(name, new Map([...fields].map(([field, { kind }]) => [field, kind.name])));
   const standing = new Map([...types.keys()].map((type) => [type, standingFor(shared, type)]));
@@ -171,7 +138,7 @@ function surroundings(
     languages,
     types: [...types.keys()],
     taxonomies: [...taxonomies.keys()],
-    termsOf: (taxonomy) => labels.get(taxonomy),
+    taxonomyOf: (taxonomy) => taxonomies.get(taxonomy),
     kindsOf: (type) => fieldKinds.get(type),
     languageOptions,
     standsFor: (type) => standing.get(type) ?? [type],

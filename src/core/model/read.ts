@@ -113,7 +113,11 @@ export function readNormalForm(data: Json): ModelDoc | undefined {
 }
 
 const BranchSchema: z.ZodType<Branch> = z.lazy(() =>
-  z.strictObject({ term: z.string(), terms: z.array(BranchSchema).exactOptional() }),
+  z.strictObject({
+    term: z.string(),
+    also: z.literal(true).exactOptional(),
+    terms: z.array(BranchSchema).exactOptional(),
+  }),
 );
 const NormalForm = z.strictObject({
   languages: z.array(z.string()),

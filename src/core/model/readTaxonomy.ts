@@ -1,7 +1,9 @@
-import { isList, type Json, type JsonObject, own, type Path } from '../json.ts';
+import { compact, isList, type Json, type JsonObject, own, type Path } from '../json.ts';
+import { didYouMean } from '../nearest.ts';
+import type { ContentTerms } from '../taxonomy/linkTaxonomy.ts';
 import { capital, count, quote } from '../words.ts';
 import { idRule, isId } from './address.ts';
-import { type Branch, type TaxonomyDoc, TaxonomyFile, type TermDoc, TermEntry } from './document.ts';
+import { type Branch, ContentTermsFile, type TaxonomyDoc, TaxonomyFile, type TermDoc, TermEntry } from './document.ts';
 import type { Parts, ReadFile } from './found.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
 import { readHead } from './readHead.ts';
@@ -12,7 +14,8 @@ export function readTaxonomy(data: JsonObject): ReadFile {
   const read = readTerms(own(data, 'terms') ?? null);
   const mistakes = [...head.mistakes, ...read.mistakes];
   if (head.name === undefined) return { mistakes };
-  const { $schema: _, taxonomy: __, terms: ___, ...options } = head.options ?? { taxonomy: '' };
+  const { $schema: _, taxonomy: __, terms: ___, ...said } = head.options ?? { taxonomy: '' };
+  const options = compact(said as Readonly<Record<string, Json | undefined>>);
   const inFile = ([part, term, ...rest]: Path): Path => {
     const place = part === 'terms' ? read.places.get(String(term)) : undefined;
     return place ? [...place, ...rest] : part === undefined || part === 'tree' ? ['terms'] : [part];
@@ -33,14 +36,29 @@ interface ReadTerms {
   readonly tree: readonly Branch[];
   /** Where each term stands in the file. */
   readonly places: Map<string, Path>;
+  /** Where terms stand too that stand first elsewhere. */
+  readonly others: { readonly term: string; readonly path: Path }[];
   readonly mistakes: Mistake[];
 }
 
 const deepestTerm = 32;
 
 function readTerms(data: Json): ReadTerms {
-  const read = { terms: new Map<string, TermDoc>(), places: new Map<string, Path>(), mistakes: [] as Mistake[] };
-  return { ...read, tree: readBranches(data, ['terms'], read) };
+  const read = {
+    terms: new Map<string, TermDoc>(),
+    places: new Map<string, Path>(),
+    others: [] as { term: string; path: Path }[],
+    mistakes: [] as Mistake[],
+  };
+  const tree = readBranches(data, ['terms'], read);
+  for (const { term, path } of read.others)
+    if (!read.terms.has(term))
+      read.mistakes.push({
+        path,
+        says: `there is no term \`${term}\` that could stand here too`,
+        mend: didYouMean(term, read.terms.keys()).trim() || 'Name a term that stands elsewhere in the taxonomy.',
+      });
+  return { ...read, tree };
 }
 
 function readBranches(data: Json, path: Path, read: Omit<ReadTerms, 'tree'>): readonly Branch[] {
@@ -70,6 +88,10 @@ function readBranch(data: Json, path: Path, read: Omit<ReadTerms, 'tree'>): read
     read.mistakes.push(...parsed.mistakes.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })));
     return [];
   }
+  if (typeof parsed.value !== 'string' && 'also' in parsed.value) {
+    read.others.push({ term: parsed.value.also, path: [...path, 'also'] });
+    return [{ term: parsed.value.also, also: true }];
+  }
   const { term, terms, ...options } =
     typeof parsed.value === 'string' ? { term: parsed.value, terms: undefined } : parsed.value;
   if (!isId(term)) {
@@ -80,14 +102,29 @@ function readBranch(data: Json, path: Path, read: Omit<ReadTerms, 'tree'>): read
     read.mistakes.push({
       path,
       says: `the term \`${term}\` stands twice`,
-      mend: 'Give one of the two another identifier.',
+      mend: 'Give one of the two another identifier, or write `also: …` where it stands too.',
     });
     return [];
   }
-  read.terms.set(term, options);
+  read.terms.set(term, compact(options as Readonly<Record<string, Json | undefined>>) as TermDoc);
   read.places.set(term, path);
   const below = readBranches(terms ?? null, [...path, 'terms'], read);
   return [below.length > 0 ? { term, terms: below } : { term }];
+}
+
+/** What stands in a file of terms that are kept with the content, with the name of their taxonomy. */
+export function readContentTerms(data: JsonObject): {
+  readonly name?: string;
+  readonly content: ContentTerms;
+  readonly mistakes: readonly Mistake[];
+} {
+  const head = readHead(ContentTermsFile, data, 'taxonomy', 'a file of terms');
+  const { terms, tree, mistakes } = readTerms(own(data, 'terms') ?? null);
+  return {
+    ...(head.name === undefined ? {} : { name: head.name }),
+    content: { terms: Object.fromEntries(terms), tree },
+    mistakes: [...head.mistakes, ...mistakes],
+  };
 }
 
 /** Reads what a taxonomy's file says below its name. */

@@ -1,18 +1,19 @@
 import { equal, isObject, type Json, type JsonObject, mapValues, own, renameKey } from '../json.ts';
 import type { Home, Rename } from '../kinds/define.ts';
 import { renameInExpression } from '../rules/expression.ts';
-import type { Branch, FieldDoc, ModelDoc, Rule, TaxonomyDoc, TypeDoc } from './document.ts';
+import type { Branch, FieldDoc, ModelDoc, Rule, TaxonomyDoc, TermDoc, TypeDoc } from './document.ts';
 import { mapLeaves } from './layers.ts';
-import { linkField, type Type } from './link.ts';
+import { link, linkField, type Type } from './link.ts';
 
 /** A model after something in it got another name: the thing itself and every mention of it. */
 export function renameInModel(model: ModelDoc, rename: Rename): ModelDoc {
+  const all = withBorrowers(rename, model);
   const types = mapValues(
     model.types,
     (type, name): TypeDoc => ({
       ...renameInType(type, name, rename),
       fields: mapValues(type.fields, (field, fieldName) =>
-        renameInField(field, { type: name, field: fieldName }, rename),
+        all.reduce((form, one) => renameInField(form, { type: name, field: fieldName }, one), field),
       ),
     }),
   );
@@ -27,13 +28,23 @@ export function renameInModel(model: ModelDoc, rename: Rename): ModelDoc {
         ),
       };
     case 'taxonomy':
-      return { ...model, types, taxonomies: renameKey(model.taxonomies, rename.from, rename.to) };
+      return {
+        ...model,
+        types,
+        taxonomies: mapValues(renameKey(model.taxonomies, rename.from, rename.to), (one) =>
+          withBorrows(one, (name, term) => `${name === rename.from ? rename.to : name}:${term}`),
+        ),
+      };
     case 'term':
       return {
         ...model,
         types,
         taxonomies: mapValues(model.taxonomies, (one, name) =>
-          name === rename.taxonomy ? renameTerm(one, rename.from, rename.to) : one,
+          name === rename.taxonomy
+            ? renameTerm(one, rename.from, rename.to)
+            : withBorrows(one, (lender, term) =>
+                lender === rename.taxonomy && term === rename.from ? `${lender}:${rename.to}` : `${lender}:${term}`,
+              ),
         ),
       };
     case 'choice':
@@ -94,7 +105,35 @@ function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDo
     ...(branch.terms ? { terms: branch.terms.map(inBranch) } : {}),
     term: branch.term === from ? to : branch.term,
   });
-  return { ...taxonomy, terms: renameKey(taxonomy.terms, from, to), tree: taxonomy.tree.map(inBranch) };
+  const inTerm = (term: TermDoc): TermDoc =>
+    typeof term.retired === 'object' && term.retired.use === from ? { ...term, retired: { use: to } } : term;
+  return {
+    ...taxonomy,
+    terms: mapValues(renameKey(taxonomy.terms, from, to), inTerm),
+    tree: taxonomy.tree.map(inBranch),
+  };
+}
+
+/** A taxonomy that borrows by other addresses: the taxonomy and the last term of each go through a function. */
+function withBorrows(taxonomy: TaxonomyDoc, change: (taxonomy: string, term: string) => string): TaxonomyDoc {
+  if (!taxonomy.borrows) return taxonomy;
+  const borrows = taxonomy.borrows.map((address) => {
+    const [name = '', path = ''] = address.split(':');
+    const [term = '', ...above] = path.split('/').reverse();
+    const [lender = '', last = ''] = change(name, term).split(':');
+    return `${lender}:${[last, ...above].reverse().join('/')}`;
+  });
+  return { ...taxonomy, borrows };
+}
+
+/** A rename of a term, and the same in each taxonomy that borrows it. */
+function withBorrowers(rename: Rename, model: ModelDoc): readonly Rename[] {
+  if (rename.what !== 'term') return [rename];
+  const lent = Object.entries(model.taxonomies).filter(
+    ([name, { borrows }]) =>
+      borrows && link(model).taxonomies.get(name)?.terms.get(rename.from)?.borrowedFrom === rename.taxonomy,
+  );
+  return [rename, ...lent.map(([taxonomy]) => ({ ...rename, taxonomy }))];
 }
 
 type Linked = NonNullable<ReturnType<typeof linkField>>;
@@ -105,13 +144,24 @@ function renameInValue(value: Json, field: Linked, rename: Rename): Json {
   );
 }
 
-/** The values of an entry's fields that a rename touches, as they are afterwards; field names are those from before. */
-export function renamedValues(fields: JsonObject, type: Type, rename: Rename): ReadonlyMap<string, Json> {
+/**
+ * Compiles which values of an entry a rename touches, as they are afterwards; field names are those from before.
+ * @param model the model before the rename.
+ */
+export function valueRenamer(
+  model: ModelDoc,
+  rename: Rename,
+): (fields: JsonObject, type: Type) => ReadonlyMap<string, Json> {
+  const all = withBorrowers(rename, model);
+  return (fields, type) => renamedValues(fields, type, all);
+}
+
+function renamedValues(fields: JsonObject, type: Type, all: readonly Rename[]): ReadonlyMap<string, Json> {
   const changed = new Map<string, Json>();
   for (const field of type.fields.values()) {
     const value = own(fields, field.name);
     if (value === undefined || value === null) continue;
-    const after = renameInValue(value, field, rename);
+    const after = all.reduce<Json>((one, rename) => renameInValue(one, field, rename), value);
     if (!equal(after, value)) changed.set(field.name, after);
   }
   return changed;

@@ -1,10 +1,12 @@
 import { computedFields, eligibilitiesOf, fieldsWithin } from '../check/derived.ts';
 import { checkField } from '../check/field.ts';
-import { type Path, pointer } from '../json.ts';
+import { isList, type Path, pointer } from '../json.ts';
 import { didYouMean } from '../nearest.ts';
 import { compileRules } from '../rules/rules.ts';
+import { borrowsOf, flat } from '../taxonomy/linkTaxonomy.ts';
+import { addressMistake } from '../taxonomy/termAddress.ts';
 import { list, quote } from '../words.ts';
-import type { TypeDoc } from './document.ts';
+import { asJson, type TypeDoc } from './document.ts';
 import { type Field, link, type Model, type Type } from './link.ts';
 import type { Mistake } from './mistakes.ts';
 import { previewMistake } from './previews.ts';
@@ -16,11 +18,69 @@ export function* verify(model: Model): Iterable<Mistake> {
   yield* verifyUnusedKits(model);
   for (const { name, form } of model.taxonomies.values()) {
     const here = ['taxonomies', name];
+    yield* verifyTaxonomy(name, model);
     const terms = Object.entries(form.terms).flatMap(([term, { label, about }]) => [
       [['terms', term, 'label'], label] as const,
       [['terms', term, 'about'], about] as const,
     ]);
     yield* verifyWording([[['label'], form.label], [['about'], form.about], ...terms], here, model);
+  }
+}
+
+function* verifyTaxonomy(name: string, { taxonomies, form: { languages } }: Model): Iterable<Mistake> {
+  const taxonomy = taxonomies.get(name);
+  if (!taxonomy) return;
+  const { form } = taxonomy;
+  const here = ['taxonomies', name];
+  const unfit = form.address === undefined ? undefined : addressMistake(form.address);
+  if (unfit) yield { path: [...here, 'address'], ...unfit };
+  for (const [index, text] of (form.borrows ?? []).entries()) {
+    const path = [...here, 'borrows', index];
+    const [address] = borrowsOf({ ...form, borrows: [text] });
+    const lender = address && address.taxonomy !== name ? taxonomies.get(address.taxonomy) : undefined;
+    if (!lender)
+      yield {
+        path,
+        says: `there is no other taxonomy to borrow ${quote(text)} from`,
+        mend: `Write a taxonomy (region:) or a term (region:north).${didYouMean(
+          text.replace(/:.*/u, ''),
+          [...taxonomies.keys()].filter((one) => one !== name),
+        )}`,
+      };
+    else if (address?.what === 'term' && !Object.hasOwn(lender.form.terms, address.term))
+      yield {
+        path,
+        says: `there is no term ${quote(address.term)} in ${lender.name}`,
+        mend:
+          didYouMean(address.term, Object.keys(lender.form.terms)).trim() ||
+          `See its terms: lumbrik show ${lender.name}:`,
+      };
+    else {
+      const taken = (address?.what === 'term' ? [lender.terms.get(address.term)] : lender.roots)
+        .flatMap((root) => (root ? flat(root) : []))
+        .find((term) => Object.hasOwn(form.terms, term.name));
+      if (taken)
+        yield {
+          path,
+          says: `\`${taken.name}\` would be borrowed, and ${name} has a term of that name itself`,
+          mend: 'Rename one of the two, or borrow less.',
+        };
+    }
+  }
+  for (const [term, { retired, synonyms }] of Object.entries(form.terms)) {
+    const path = [...here, 'terms', term];
+    const said = isList(synonyms) ? undefined : wordingMistake(asJson(synonyms ?? {}), languages);
+    if (synonyms !== undefined && said?.says.startsWith('`')) yield { path: [...path, 'synonyms'], ...said };
+    if (typeof retired !== 'object') continue;
+    const use = taxonomy.terms.get(retired.use);
+    if (use && !use.isRetired && retired.use !== term) continue;
+    yield {
+      path: [...path, 'retired', 'use'],
+      says: use ? `\`${retired.use}\` is retired itself` : `there is no term ${quote(retired.use)} in ${name}`,
+      mend: use
+        ? 'Name a term that is in use.'
+        : didYouMean(retired.use, taxonomy.terms.keys()).trim() || 'Name a term that is in use.',
+    };
   }
 }
 

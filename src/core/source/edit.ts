@@ -1,8 +1,31 @@
-import { isMap, isScalar, isSeq, type Node, type Pair, type ParsedNode, Scalar, stringify, type YAMLMap } from 'yaml';
+import {
+  isCollection,
+  isMap,
+  isScalar,
+  isSeq,
+  type Node,
+  type Pair,
+  type ParsedNode,
+  type Scalar,
+  type YAMLMap,
+  type YAMLSeq,
+} from 'yaml';
 import { at, equal, isList, isObject, type Json, type JsonObject, type Path } from '../json.ts';
+import {
+  blockText,
+  columnOf,
+  flowText,
+  freshText,
+  indentAt,
+  inStyleOf,
+  lineStart,
+  scalarText,
+  stringifyKey,
+  type Writing,
+} from './writeValue.ts';
 import { parse, readYaml } from './yaml.ts';
 
-/** One change of a YAML or JSON text. Only keys of the outermost mapping are renamed, removed or added. */
+/** One change of a YAML or JSON text. Only keys of the outermost mapping are renamed or removed. */
 export type Edit =
   | { readonly do: 'rename'; readonly key: string; readonly to: string }
   | { readonly do: 'remove'; readonly key: string }
@@ -12,7 +35,11 @@ export type Edit =
       readonly value: Json;
       /** Keys after which a new key is placed: the first of them that is there. At the end where none is. */
       readonly after?: readonly string[];
-    };
+    }
+  /** A new key of a mapping inside; the mapping is made where it is not there. */
+  | { readonly do: 'insert'; readonly path: Path; readonly key: string; readonly value: Json }
+  /** New items at the end of a list; the list is made where it is not there. */
+  | { readonly do: 'append'; readonly path: Path; readonly items: readonly Json[] };
 
 /** The edited text would not read back as what was meant. Nothing was written. */
 export class CannotEdit extends Error {
@@ -78,6 +105,12 @@ function meaning(data: JsonObject, edit: Edit): JsonObject {
       return Object.fromEntries(Object.entries(data).filter(([key]) => key !== edit.key));
     case 'set':
       return setIn(data, edit.path, edit.value) as JsonObject;
+    case 'insert':
+      return setIn(data, [...edit.path, edit.key], edit.value) as JsonObject;
+    case 'append': {
+      const old = at(data, edit.path);
+      return setIn(data, edit.path, [...(isList(old) ? old : []), ...edit.items]) as JsonObject;
+    }
   }
 }
 
@@ -92,7 +125,7 @@ function setIn(data: Json, path: Path, value: Json): Json {
   ]);
 }
 
-const inWords = (edit: Edit): string => (edit.do === 'set' ? `\`${edit.path.join('/')}\`` : `\`${edit.key}\``);
+const inWords = (edit: Edit): string => ('path' in edit ? `\`${edit.path.join('/')}\`` : `\`${edit.key}\``);
 
 function apply(write: Writing, edit: Edit): string {
   const { contents } = parse(write.text).document;
@@ -105,15 +138,13 @@ function apply(write: Writing, edit: Edit): string {
       return removed(write, mapOf(map), pairOf(map, edit.key));
     case 'set':
       return set(write, map, edit.path, edit.value, edit.after ?? []);
+    case 'insert':
+      return insertedDeep(write, map, edit.path, edit.key, edit.value);
+    case 'append':
+      return appended(write, map, edit.path, edit.items);
   }
 }
 
-interface Writing {
-  readonly text: string;
-  readonly format: 'yaml' | 'json';
-  readonly eol: string;
-  readonly strings: 'plain' | 'quoted';
-}
 type Mapping = YAMLMap.Parsed;
 type Entry = Pair<ParsedNode, ParsedNode | null>;
 
@@ -180,9 +211,19 @@ function replaced(write: Writing, map: Mapping, pair: Entry, rest: Path, value: 
     const [start, end] = rangeOf(node);
     return splice(write.text, start, end, scalarText(value, node, write, inFlow(write.text, container)));
   }
-  if (rest.length > 0 && node !== owner.value) throw new CannotEdit('one item of a list is not a plain value');
+  if (rest.length > 0 && node !== owner.value) {
+    if (!isFlowScalar(node)) throw new CannotEdit('one item of a list is not a plain value');
+    const [start, end] = rangeOf(node);
+    const isInLines = write.format === 'yaml' && write.strings === 'plain' && isAloneOnLine(write.text, start, end);
+    const fresh = isInLines ? freshText(value, columnOf(write.text, start), write).trimStart() : undefined;
+    return splice(write.text, start, end, fresh ?? flowText(value, write, ''));
+  }
   return replacedPair(write, container, owner, value);
 }
+
+/** Whether an item of a list stands on its line with nothing but its dash before it and nothing after it. */
+const isAloneOnLine = (text: string, start: number, end: number): boolean =>
+  /^[ \t]*-[ \t]+$/u.test(text.slice(lineStart(text, start), start)) && /^[ \t]*(?:\r?\n|$)/u.test(text.slice(end));
 
 const isFlowScalar = (node: Node | null): node is Scalar.Parsed =>
   isScalar(node) &&
@@ -201,6 +242,11 @@ function replacedPair(write: Writing, map: Mapping, pair: Entry, value: Json): s
     if (!pair.value) throw new CannotEdit('a key without a value stands in brackets');
     const [start, end] = rangeOf(pair.value);
     return splice(text, start, end, flowText(value, write, indentAt(text, keyStart)));
+  }
+  const old: Node | null = pair.value;
+  if (isCollection(old) && old.flow === true && (isList(value) || isObject(value))) {
+    const [start, valueEnd] = rangeOf(old);
+    return splice(text, start, valueEnd, flowText(value, write, '', text[start + 1] === ' '));
   }
   const end = pair.value ? Math.max(keyEnd + 1, rangeOf(pair.value)[1]) : text.indexOf(':', keyEnd) + 1;
   const styled = inStyleOf(pair.value, text, value);
@@ -272,82 +318,76 @@ function endOfPair(text: string, pair: Entry): number {
   return newline < 0 ? text.length : newline + 1;
 }
 
-/* ── writing values ──────────────────────────────────────────────────────────────────────────────────────────── */
+/* ── adding inside ───────────────────────────────────────────────────────────────────────────────────────────── */
 
-const lineStart = (text: string, offset: number): number => text.lastIndexOf('\n', offset - 1) + 1;
-const columnOf = (text: string, offset: number): number => offset - lineStart(text, offset);
-const indentAt = (text: string, offset: number): string =>
-  /^[ \t]*/u.exec(text.slice(lineStart(text, offset)))?.[0] ?? '';
-
-/** A plain value as text, quoted as the one it replaces was. */
-function scalarText(value: Json, old: Node, { format, strings }: Writing, inBrackets: boolean): string {
-  if (typeof value !== 'string' || format === 'json' || strings === 'quoted') return JSON.stringify(value);
-  const style = isScalar(old) ? old.type : undefined;
-  if (style === 'QUOTE_DOUBLE') return JSON.stringify(value);
-  if (style === 'QUOTE_SINGLE' && /^[\x20-\x7E\u00A0-\uD7FF\uE000-\uFEFE]*$/u.test(value))
-    return `'${value.replaceAll("'", "''")}'`;
-  return inBrackets && /[,[\]{}#:]/u.test(value) ? JSON.stringify(value) : oneLine(value);
+/** The node at a path; `undefined` where nothing or nothing but a key stands there. */
+function nodeAt(map: Mapping | undefined, path: Path): Node | undefined {
+  let node: Node | null | undefined = map;
+  for (const part of path) {
+    if (isMap(node)) node = findPair(node as Mapping, String(part))?.value;
+    else if (isSeq(node)) node = node.items[Number(part)] as Node | undefined;
+    else return undefined;
+  }
+  return node === null || node === undefined || (isScalar(node) && node.value === null) ? undefined : node;
 }
 
-const stringifyKey = (key: string): string => oneLine(key);
-const oneLine = (value: string): string =>
-  withoutLineEnd(
-    stringify(value, { lineWidth: 0, ...(value.includes('\n') ? { defaultStringType: 'QUOTE_DOUBLE' as const } : {}) }),
-  );
-
-const withoutLineEnd = (text: string): string => text.replace(/\n$/u, '');
-
-/** A text that stood in a block (`>` or `|`) stays in one, folded about as wide as before. */
-function inStyleOf(
-  old: Node | null,
-  text: string,
-  value: Json,
-): { readonly value: Json | Scalar; readonly width: number } {
-  if (typeof value !== 'string' || !isScalar(old) || (old.type !== 'BLOCK_FOLDED' && old.type !== 'BLOCK_LITERAL'))
-    return { value, width: 0 };
-  const scalar = new Scalar(value);
-  scalar.type = old.type;
-  const [start, end] = rangeOf(old);
-  const longest = Math.max(
-    40,
-    ...text
-      .slice(start, end)
-      .split(/\r?\n/u)
-      .map((line) => line.length),
-  );
-  return { value: scalar, width: old.type === 'BLOCK_FOLDED' ? longest : 0 };
+function insertedDeep(write: Writing, map: Mapping | undefined, path: Path, key: string, value: Json): string {
+  const inner = path.length === 0 ? map : nodeAt(map, path);
+  const [outermost] = path;
+  if (inner === undefined && typeof outermost === 'string' && path.length === 1)
+    return written(write, map, outermost, { [key]: value });
+  if (!isMap(inner)) throw new CannotEdit(`\`${path.join('/')}\` is no group of keys`);
+  const into = inner as Mapping;
+  const last = into.items.at(-1);
+  if (write.format === 'json' || write.strings === 'quoted' || !last || inFlow(write.text, into))
+    return inserted(write, into, key, value, []);
+  const end = endOfPair(write.text, last);
+  const before = end > 0 && write.text[end - 1] !== '\n' ? write.eol : '';
+  const lines = freshText({ [key]: value }, columnOf(write.text, rangeOf(last.key)[0]), write);
+  return splice(write.text, end, end, `${before}${lines}${write.eol}`);
 }
 
-/** `key: value` in block style; lines after the first are indented by `column` spaces. */
-function blockText(
+/** A key of the outermost mapping with a value written anew, whether it was there without one or not at all. */
+function written(write: Writing, map: Mapping | undefined, key: string, value: Json): string {
+  const pair = findPair(map, key);
+  if (write.format === 'json' || write.strings === 'quoted' || (map && inFlow(write.text, map)))
+    return pair ? replacedPair(write, mapOf(map), pair, value) : inserted(write, map, key, value, []);
+  const { text, eol } = write;
+  const start = pair ? lineStart(text, rangeOf(pair.key)[0]) : text.length;
+  const end = pair ? endOfPair(text, pair) : text.length;
+  const before = start > 0 && text[start - 1] !== '\n' ? eol : '';
+  const lines = isList(value)
+    ? [`${key}:`, ...value.map((item) => freshText([item], 2, write))].join(eol)
+    : freshText({ [key]: value }, 0, write);
+  return splice(text, start, end, `${before}${lines}${eol}`);
+}
+
+function appended(write: Writing, map: Mapping | undefined, path: Path, items: readonly Json[]): string {
+  const node = nodeAt(map, path);
+  const [key, ...above] = [...path].reverse();
+  if (node === undefined) return insertedDeepOrWritten(write, map, above.reverse(), String(key), items);
+  if (!isSeq(node)) throw new CannotEdit(`\`${path.join('/')}\` is no list`);
+  const seq = node as YAMLSeq.Parsed;
+  const { text, eol } = write;
+  const [start, valueEnd] = rangeOf(seq);
+  const last = seq.items.at(-1) as Node | undefined;
+  if (seq.flow === true || text[start] === '[') {
+    const all = items.map((item) => flowText(item, write, indentAt(text, start)));
+    const end = last ? rangeOf(last)[1] : start + 1;
+    return splice(text, end, end, last ? all.map((item) => `, ${item}`).join('') : all.join(', '));
+  }
+  const isEnded = text[valueEnd - 1] === '\n';
+  const newline = text.indexOf('\n', valueEnd);
+  const end = isEnded ? valueEnd : newline < 0 ? text.length : newline + 1;
+  const before = end > 0 && text[end - 1] !== '\n' ? eol : '';
+  const lines = items.map((item) => freshText([item], columnOf(text, start), write));
+  return splice(text, end, end, `${before}${lines.join(eol)}${eol}`);
+}
+
+const insertedDeepOrWritten = (
+  write: Writing,
+  map: Mapping | undefined,
+  above: Path,
   key: string,
-  value: Json | Scalar,
-  column: number,
-  { eol, strings }: Writing,
-  lineWidth = 0,
-): string {
-  // JSON is YAML: what cannot be written plainly is written as JSON on one line.
-  if (strings === 'quoted') return `${key}: ${JSON.stringify(value instanceof Scalar ? value.value : value)}`;
-  const text = withoutLineEnd(stringify({ key: value }, { lineWidth, indentSeq: true }));
-  const [first = '', ...rest] = text.slice('key'.length).split('\n');
-  const indent = ' '.repeat(column);
-  return [key + first, ...rest.map((line) => (line === '' ? line : indent + line))].join(eol);
-}
-
-/** A value inside brackets: JSON for JSON, YAML's flow style otherwise. */
-function flowText(value: Json, { format, eol, strings }: Writing, indent: string): string {
-  if (format === 'yaml' && strings === 'quoted') return JSON.stringify(value);
-  if (format === 'yaml')
-    return withoutLineEnd(
-      stringify(value, {
-        collectionStyle: 'flow',
-        lineWidth: 0,
-        defaultStringType: 'QUOTE_DOUBLE',
-        defaultKeyType: 'PLAIN',
-      }),
-    );
-  return JSON.stringify(value, undefined, 2)
-    .split('\n')
-    .map((line, index) => (index === 0 ? line : indent + line))
-    .join(eol);
-}
+  items: readonly Json[],
+): string => (above.length === 0 ? written(write, map, key, items) : insertedDeep(write, map, above, key, items));

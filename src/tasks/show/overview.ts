@@ -1,7 +1,7 @@
 import { compare } from '../../core/diff/compare.ts';
-import type { Taxonomy } from '../../core/model/link.ts';
 import { reachOf } from '../../core/model/shared.ts';
 import { wordsIn } from '../../core/model/wording.ts';
+import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
 import type { EntryStore } from '../../store/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { readRevisions } from '../../workspace/revisions.ts';

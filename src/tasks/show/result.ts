@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { head, JsonValue, RevisionGist, resultVersion, Standing } from '../result.ts';
+import { treeShape } from '../terms/result.ts';
 
 const Link = z.strictObject({ type: z.string(), count: z.int() });
 
@@ -116,37 +117,7 @@ const SharedShown = z.strictObject({
   reaches: z.array(z.string()),
 });
 
-const TermShown: z.ZodType<TermShown> = z.lazy(() =>
-  z.strictObject({
-    term: z.string(),
-    label: z.string(),
-    about: z.string().optional(),
-    entries: z.int(),
-    withBelow: z.int(),
-    terms: z.array(TermShown),
-  }),
-);
-export interface TermShown {
-  readonly term: string;
-  readonly label: string;
-  readonly about?: string | undefined;
-  /** How many entries use the term itself. */
-  readonly entries: number;
-  /** How many uses it has together with the terms below it. */
-  readonly withBelow: number;
-  readonly terms: readonly TermShown[];
-}
-
-const TaxonomyShown = z.strictObject({
-  ...head('show'),
-  what: z.literal('taxonomy'),
-  name: z.string(),
-  label: z.string(),
-  about: z.string().optional(),
-  /** The fields that take its terms. */
-  fields: z.array(z.string()),
-  terms: z.array(TermShown),
-});
+const TaxonomyShown = z.strictObject({ ...head('show'), what: z.literal('taxonomy'), ...treeShape });
 
 const EntryShown = z.strictObject({
   ...head('show'),

@@ -1,8 +1,8 @@
-import stringWidth from 'string-width';
 import { count, groupThousands } from '../../core/words.ts';
 import type { ShowResult } from '../../tasks/show/result.ts';
-import { clip, glyphs, type Look, next, oneLine, padLeft, padRight, sayPointer, table, wrap } from '../look.ts';
+import { clip, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wrap } from '../look.ts';
 import { standingText } from './standing.ts';
+import { taxonomyTree } from './taxonomyTree.ts';
 
 /** Whatever `show` was asked for. */
 export function showText(result: ShowResult, look: Look): string {
@@ -16,7 +16,7 @@ export function showText(result: ShowResult, look: Look): string {
     case 'shared':
       return sharedText(result, look);
     case 'taxonomy':
-      return taxonomyText(result, look);
+      return taxonomyTree(result, look);
     case 'entry':
       return entryText(result, look);
   }
@@ -213,43 +213,6 @@ function fieldText({ type, field, entries, filled }: Shown<'field'>, look: Look)
     .filter(([, value]) => value !== '')
     .map(([name, value]) => `  ${paint.soft(padRight(name, 10))}${wrap(value, width - 12, ' '.repeat(12))}`);
   return `${paint.strong(field.label)}  ${paint.name(`${type}.${field.name}`)}\n${rows.join('\n')}\n`;
-}
-
-/* ── taxonomies ──────────────────────────────────────────────────────────────────────────────────────────────── */
-
-type TermShown = Shown<'taxonomy'>['terms'][number];
-
-function taxonomyText({ name, label, about, fields, terms }: Shown<'taxonomy'>, look: Look): string {
-  const { paint, width } = look;
-  const lines = treeLines(terms, '', look);
-  const room = Math.max(24, ...lines.map(({ text }) => stringWidth(text)));
-  const set = lines.map(({ text, term }) =>
-    `  ${padRight(text, room)}  ${padLeft(groupThousands(term.entries), 7)}  ${padLeft(term.terms.length > 0 ? groupThousands(term.withBelow) : '', 10)}`.trimEnd(),
-  );
-  const titles = `  ${padRight('Term', room)}  ${padLeft('Entries', 7)}  ${padLeft('with below', 10)}`;
-  return [
-    `${paint.strong(label)}  ${paint.name(`${name}:`)}${fields.length > 0 ? `  ${paint.soft(`used by ${fields.join(', ')}`)}` : ''}\n`,
-    about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
-    terms.length > 0
-      ? `\n${paint.soft(titles)}\n${set.join('\n')}\n`
-      : `\n  No terms yet: write them in model/taxonomies/${name}.yaml.\n`,
-  ].join('');
-}
-
-function treeLines(
-  terms: readonly TermShown[],
-  before: string,
-  look: Look,
-  isTop = true,
-): readonly { readonly text: string; readonly term: TermShown }[] {
-  const { paint } = look;
-  return terms.flatMap((term, index) => {
-    const isLast = index === terms.length - 1;
-    const stem = isTop ? '' : isLast ? glyphs.last : glyphs.branch;
-    const below = isTop ? '' : `${before}${isLast ? '   ' : glyphs.pipe}`;
-    const text = `${paint.soft(before + stem)}${term.label}  ${paint.name(term.term)}`;
-    return [{ text, term }, ...treeLines(term.terms, below, look, false)];
-  });
 }
 
 /* ── entries ─────────────────────────────────────────────────────────────────────────────────────────────────── */

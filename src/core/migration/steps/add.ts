@@ -129,6 +129,6 @@ function withTerm(
 }
 
 const grow = (branch: Branch, parent: string, grown: readonly Branch[]): Branch =>
-  branch.term === parent
+  branch.term === parent && !branch.also
     ? { ...branch, terms: [...(branch.terms ?? []), ...grown] }
     : { ...branch, ...(branch.terms ? { terms: branch.terms.map((inner) => grow(inner, parent, grown)) } : {}) };

@@ -10,7 +10,11 @@ export const arrange = defineStep({
   about: 'Puts the terms of a taxonomy into another order or under other terms. Entries stay as they are.',
   shape: {
     arrange: z.string().describe('The address of a taxonomy.'),
-    tree: z.json().describe('All its terms, as [north: [skerries], south].'),
+    tree: z
+      .json()
+      .describe(
+        'All its terms, as [north: [skerries], south]; `also skerries` where one stands too that stands first elsewhere.',
+      ),
   },
   model: (step, model) => {
     const { taxonomy: name } = addressed(step.arrange, 'arrange', ['taxonomy']);
@@ -28,12 +32,16 @@ export const arrange = defineStep({
   },
 });
 
+/** What stands before a term that stands here too, and first elsewhere. */
+const again = 'also ';
+
 /** A tree as it is written: a term alone, or a term with a list of those below it (`north: [skerries, holm]`). */
 function readTree(data: Json): readonly Branch[] {
   if (!isList(data))
     throw new StepRefused('`tree` is no list of terms', 'Write `tree: [north: [skerries], south]`.', 'tree');
   return data.map((item): Branch => {
-    if (typeof item === 'string') return { term: item };
+    if (typeof item === 'string')
+      return item.startsWith(again) ? { term: item.slice(again.length), also: true } : { term: item };
     const [pair, ...others] = isObject(item) ? Object.entries(item) : [];
     if (!pair || others.length > 0)
       throw new StepRefused(
@@ -48,7 +56,10 @@ function readTree(data: Json): readonly Branch[] {
 
 /** The inverse of {@link readTree}. */
 export const writeTree = (tree: readonly Branch[]): Json =>
-  tree.map(({ term, terms }) => (terms && terms.length > 0 ? Object.fromEntries([[term, writeTree(terms)]]) : term));
+  tree.map(({ term, also, terms }) => {
+    if (also) return `${again}${term}`;
+    return terms && terms.length > 0 ? Object.fromEntries([[term, writeTree(terms)]]) : term;
+  });
 
 const namesIn = (tree: readonly Branch[]): readonly string[] =>
-  tree.flatMap(({ term, terms }) => [term, ...namesIn(terms ?? [])]).sort();
+  tree.flatMap(({ term, also, terms }) => (also ? [] : [term, ...namesIn(terms ?? [])])).sort();

@@ -41,6 +41,8 @@ export const drop = defineStep({
         return { ...model, taxonomies: withoutKey(model.taxonomies, address.taxonomy) };
       case 'term': {
         const taxonomy = own(model.taxonomies, address.taxonomy);
+        // The terms of an open taxonomy are content: dropping one leaves the model as it is.
+        if (taxonomy?.open && !Object.hasOwn(taxonomy.terms, address.term)) return model;
         if (!taxonomy || !Object.hasOwn(taxonomy.terms, address.term))
           throw new StepRefused(`there is no term \`${step.drop}\` at this step`, 'Remove the step.', 'drop');
         return {
@@ -68,7 +70,8 @@ export const drop = defineStep({
       case 'term': {
         const { use } = step;
         const known = after.taxonomies.get(address.taxonomy)?.terms;
-        if (use !== undefined && (!isId(use) || !known?.has(use)))
+        const isOpen = after.taxonomies.get(address.taxonomy)?.isOpen === true;
+        if (use !== undefined && (!isId(use) || !(isOpen || known?.has(use))))
           throw new StepRefused(
             `there is no term \`${use}\` in ${address.taxonomy} after this step`,
             `Name one of its terms (lumbrik show ${address.taxonomy}:).`,
@@ -130,7 +133,8 @@ function withoutTerm(taxonomy: TaxonomyDoc, term: string): TaxonomyDoc {
     branches.flatMap((branch) => {
       const below = prune(branch.terms ?? []);
       if (branch.term === term) return below;
-      return [below.length > 0 ? { term: branch.term, terms: below } : { term: branch.term }];
+      const also = branch.also ? { also: branch.also } : {};
+      return [{ term: branch.term, ...also, ...(below.length > 0 ? { terms: below } : {}) }];
     });
   return { ...taxonomy, terms: withoutKey(taxonomy.terms, term), tree: prune(taxonomy.tree) };
 }

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Rename } from '../../kinds/define.ts';
 import { idRule, isId, isName, nameRule } from '../../model/address.ts';
 import type { ModelDoc } from '../../model/document.ts';
-import { namesBeside, renamedValues, renameInModel } from '../../model/rename.ts';
+import { namesBeside, renameInModel, valueRenamer } from '../../model/rename.ts';
 import { addressed } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
@@ -21,10 +21,11 @@ export const rename = defineStep({
   },
   entries: (step, { before }) => {
     const change = renameOf(step);
+    const valuesOf = valueRenamer(before.form, change);
     return (draft) => {
       const type = before.types.get(draft.type);
       if (!type) return;
-      for (const [field, value] of renamedValues(draft.fields, type, change)) draft.set(field, value);
+      for (const [field, value] of valuesOf(draft.fields, type)) draft.set(field, value);
       if (change.what === 'field' && change.type === draft.type) draft.rename(change.from, change.to);
       if (change.what === 'type' && change.from === draft.type) draft.moveTo(change.to);
     };

@@ -1,0 +1,98 @@
+import { isScalar, type Node, Scalar, stringify } from 'yaml';
+import type { Json } from '../json.ts';
+import { writeYaml } from './write.ts';
+
+/** How a value is written into a text that is there. */
+export interface Writing {
+  readonly text: string;
+  readonly format: 'yaml' | 'json';
+  readonly eol: string;
+  readonly strings: 'plain' | 'quoted';
+}
+
+export const lineStart = (text: string, offset: number): number => text.lastIndexOf('\n', offset - 1) + 1;
+export const columnOf = (text: string, offset: number): number => offset - lineStart(text, offset);
+export const indentAt = (text: string, offset: number): string =>
+  /^[ \t]*/u.exec(text.slice(lineStart(text, offset)))?.[0] ?? '';
+
+/** A plain value as text, quoted as the one it replaces was. */
+export function scalarText(value: Json, old: Node, { format, strings }: Writing, inBrackets: boolean): string {
+  if (typeof value !== 'string' || format === 'json' || strings === 'quoted') return JSON.stringify(value);
+  const style = isScalar(old) ? old.type : undefined;
+  if (style === 'QUOTE_DOUBLE') return JSON.stringify(value);
+  if (style === 'QUOTE_SINGLE' && /^[\x20-\x7E\u00A0-\uD7FF\uE000-\uFEFE]*$/u.test(value))
+    return `'${value.replaceAll("'", "''")}'`;
+  return inBrackets && /[,[\]{}#:]/u.test(value) ? JSON.stringify(value) : oneLine(value);
+}
+
+export const stringifyKey = (key: string): string => oneLine(key);
+const oneLine = (value: string): string =>
+  withoutLineEnd(
+    stringify(value, { lineWidth: 0, ...(value.includes('\n') ? { defaultStringType: 'QUOTE_DOUBLE' as const } : {}) }),
+  );
+
+const withoutLineEnd = (text: string): string => text.replace(/\n$/u, '');
+
+/** A text that stood in a block (`>` or `|`) stays in one, folded about as wide as before. */
+export function inStyleOf(
+  old: Node | null,
+  text: string,
+  value: Json,
+): { readonly value: Json | Scalar; readonly width: number } {
+  if (typeof value !== 'string' || !isScalar(old) || (old.type !== 'BLOCK_FOLDED' && old.type !== 'BLOCK_LITERAL'))
+    return { value, width: 0 };
+  const scalar = new Scalar(value);
+  scalar.type = old.type;
+  const [start, end] = old.range ?? [0, 0];
+  const longest = Math.max(
+    40,
+    ...text
+      .slice(start, end)
+      .split(/\r?\n/u)
+      .map((line) => line.length),
+  );
+  return { value: scalar, width: old.type === 'BLOCK_FOLDED' ? longest : 0 };
+}
+
+/** `key: value` in block style; lines after the first are indented by `column` spaces. */
+export function blockText(
+  key: string,
+  value: Json | Scalar,
+  column: number,
+  { eol, strings }: Writing,
+  lineWidth = 0,
+): string {
+  // JSON is YAML: what cannot be written plainly is written as JSON on one line.
+  if (strings === 'quoted') return `${key}: ${JSON.stringify(value instanceof Scalar ? value.value : value)}`;
+  const text = withoutLineEnd(stringify({ key: value }, { lineWidth, indentSeq: true }));
+  const [first = '', ...rest] = text.slice('key'.length).split('\n');
+  const indent = ' '.repeat(column);
+  return [key + first, ...rest.map((line) => (line === '' ? line : indent + line))].join(eol);
+}
+
+/** A value inside brackets: JSON for JSON, YAML's flow style otherwise. */
+export function flowText(value: Json, { format, eol, strings }: Writing, indent: string, isPadded = true): string {
+  if (format === 'yaml' && strings === 'quoted') return JSON.stringify(value);
+  if (format === 'yaml')
+    return withoutLineEnd(
+      stringify(value, {
+        collectionStyle: 'flow',
+        lineWidth: 0,
+        defaultKeyType: 'PLAIN',
+        flowCollectionPadding: isPadded,
+      }),
+    );
+  return JSON.stringify(value, undefined, 2)
+    .split('\n')
+    .map((line, index) => (index === 0 ? line : indent + line))
+    .join(eol);
+}
+
+/** `key: value` or `- value` as a person would write it anew: short parts in brackets, the rest in lines. */
+export function freshText(value: Json, column: number, { eol }: Writing): string {
+  const indent = ' '.repeat(column);
+  return withoutLineEnd(writeYaml(value))
+    .split('\n')
+    .map((line) => (line === '' ? line : indent + line))
+    .join(eol);
+}

@@ -1,0 +1,168 @@
+import { distance } from 'fastest-levenshtein';
+import { slugify } from '../kinds/carry.ts';
+
+/** A term as comparing sees it. */
+export interface UsedTerm {
+  readonly term: string;
+  readonly label: string;
+  readonly synonyms: readonly string[];
+  /** How many entries use it. */
+  readonly uses: number;
+  /** Whether somebody wrote it down: it stands in the model or in the file of terms. */
+  readonly isListed: boolean;
+}
+
+/** Two terms that look like one idea, and the merge that this would be. */
+export interface Alike {
+  /** The term that would stay, and the one that would go. */
+  readonly keep: UsedTerm;
+  readonly merge: UsedTerm;
+  /** How sure it is, from 0 to 1. */
+  readonly sure: number;
+  readonly why: string;
+}
+
+interface Twin {
+  readonly sure: number;
+  readonly why: string;
+}
+
+/**
+ * Terms that look like variants of each other: other case or accents, synonyms, plurals, another order of words, other
+ * spelling. Ranked by how sure it is and how many entries a merge would move.
+ *
+ * No pair is compared that shares no key, so time grows with the number of terms and not with its square: exact keys
+ * (folded letters, stems, sorted words) by hashing; slips of one letter by the words that remain when one letter is left
+ * out (symmetric deletion); slips of two among the nearest neighbours in alphabetical order, forwards and backwards.
+ */
+export function alikeTerms(terms: readonly UsedTerm[]): readonly Alike[] {
+  const found = new Map<string, Alike>();
+  const note = (a: UsedTerm, b: UsedTerm, { sure, why }: Twin): void => {
+    const [keep, merge] = better(a, b) ? [a, b] : [b, a];
+    const key = `${keep.term} ${merge.term}`;
+    if ((found.get(key)?.sure ?? 0) < sure) found.set(key, { keep, merge, sure, why });
+  };
+  byKeys(terms, note);
+  bySpelling(terms, note);
+  return [...found.values()].sort(
+    (a, b) => weight(b) - weight(a) || (a.keep.term < b.keep.term ? -1 : 1) || (a.merge.term < b.merge.term ? -1 : 1),
+  );
+}
+
+type Note = (a: UsedTerm, b: UsedTerm, twin: Twin) => void;
+
+/** How sure it is, and a little how often both are used: a merge that nobody would notice comes last among equals. */
+const weight = ({ sure, keep, merge }: Alike): number => sure + 0.05 * Math.tanh((keep.uses + merge.uses) / 10);
+
+/** Which of two stays: the one that is written down, then the one used more, then the shorter, then the first. */
+function better(a: UsedTerm, b: UsedTerm): boolean {
+  if (a.isListed !== b.isListed) return a.isListed;
+  if (a.uses !== b.uses) return a.uses > b.uses;
+  return a.term.length === b.term.length ? a.term < b.term : a.term.length < b.term.length;
+}
+
+/** Letters and digits alone, small, without accents. */
+const folded = (text: string): string => slugify(text).replaceAll('-', '');
+const wordsOf = (text: string): readonly string[] => slugify(text).split('-').filter(Boolean);
+
+/** The usual endings of a plural in English and French taken off: enough for two words to meet. */
+function stem(word: string): string {
+  if (word.length > 4 && word.endsWith('ies')) return `${word.slice(0, -3)}y`;
+  if (word.length > 4 && /(?:[sxz]|[cs]h)es$/u.test(word)) return word.slice(0, -2);
+  if (word.length > 4 && word.endsWith('aux')) return `${word.slice(0, -3)}al`;
+  if (word.length > 3 && /[^s]s$/u.test(word)) return word.slice(0, -1);
+  return word.length > 4 && word.endsWith('eux') ? word.slice(0, -1) : word;
+}
+
+const keys: readonly { readonly of: (text: string) => string; readonly twin: Twin }[] = [
+  { of: folded, twin: { sure: 0.98, why: 'the same but for case, accents or hyphens' } },
+  { of: (text) => wordsOf(text).map(stem).join(' '), twin: { sure: 0.92, why: 'one is the plural of the other' } },
+  { of: (text) => [...wordsOf(text)].sort().join(' '), twin: { sure: 0.9, why: 'the same words in another order' } },
+  {
+    of: (text) => wordsOf(text).map(stem).sort().join(' '),
+    twin: { sure: 0.82, why: 'the same words but for order and plural' },
+  },
+];
+
+function byKeys(terms: readonly UsedTerm[], note: Note): void {
+  for (const { of, twin } of keys) {
+    const groups = new Map<string, UsedTerm[]>();
+    for (const term of terms) for (const key of new Set([of(term.term), of(term.label)])) push(groups, key, term);
+    for (const group of groups.values()) {
+      const [first, ...others] = [...new Set(group)].sort((a, b) => (better(a, b) ? -1 : 1));
+      if (first) for (const other of others) note(first, other, twin);
+    }
+  }
+  const named = new Map(terms.map((term) => [folded(term.term), term]));
+  for (const term of terms)
+    for (const synonym of term.synonyms) {
+      const other = named.get(folded(synonym));
+      if (other && other !== term) note(term, other, { sure: 0.95, why: `“${synonym}” is a synonym of ${term.term}` });
+    }
+}
+
+/* ── spelling ────────────────────────────────────────────────────────────────────────────────────────────────── */
+
+/** Words shorter than this differ by a letter for a reason: `port`, `sport`. */
+const longEnough = { forOne: 5, forTwo: 9 };
+const neighbours = 6;
+
+function bySpelling(terms: readonly UsedTerm[], note: Note): void {
+  const all = terms
+    .map((term) => ({ term, text: folded(term.term) }))
+    .filter(({ text }) => text.length >= longEnough.forOne);
+  const judge = (a: (typeof all)[number], b: (typeof all)[number]): void => {
+    if (a.term === b.term || a.text === b.text) return;
+    const twin = misspelling(a.text, b.text);
+    if (twin) note(a.term, b.term, twin);
+  };
+
+  const deletions = new Map<string, (typeof all)[number][]>();
+  for (const one of all)
+    for (const key of withoutOneLetter(one.text)) {
+      for (const other of deletions.get(key) ?? []) judge(one, other);
+      const bucket = deletions.get(key);
+      // Words that many share the rest of say little about each other: `lens1`, `lens2` …
+      if (!bucket) deletions.set(key, [one]);
+      else if (bucket.length < 16) bucket.push(one);
+    }
+
+  for (const sortable of [(text: string) => text, (text: string) => [...text].reverse().join('')]) {
+    const sorted = all
+      .filter(({ text }) => text.length >= longEnough.forTwo)
+      .map((one) => ({ one, key: sortable(one.text) }))
+      .sort((a, b) => (a.key < b.key ? -1 : a.key > b.key ? 1 : 0));
+    sorted.forEach(({ one }, index) => {
+      for (const { one: other } of sorted.slice(index + 1, index + 1 + neighbours)) judge(one, other);
+    });
+  }
+}
+
+/** A text itself, and every text that is left when one letter is taken out. */
+const withoutOneLetter = (text: string): ReadonlySet<string> =>
+  new Set([text, ...Array.from(text, (_, index) => text.slice(0, index) + text.slice(index + 1))]);
+
+function misspelling(a: string, b: string): Twin | undefined {
+  // Years and numbers are no slips.
+  if (a.replace(/\D/gu, '') !== b.replace(/\D/gu, '')) return undefined;
+  const shorter = Math.min(a.length, b.length);
+  if (isSwapped(a, b)) return { sure: 0.9, why: 'two letters are swapped' };
+  const far = distance(a, b);
+  if (far === 1 && shorter >= longEnough.forOne)
+    return { sure: Math.min(0.88, 0.6 + shorter / 40), why: 'they differ by one letter' };
+  return far === 2 && shorter >= longEnough.forTwo
+    ? { sure: Math.min(0.8, 0.45 + shorter / 50), why: 'they differ by two letters' }
+    : undefined;
+}
+
+function isSwapped(a: string, b: string): boolean {
+  if (a.length !== b.length) return false;
+  const at = [...a].findIndex((letter, index) => letter !== b[index]);
+  return at >= 0 && a[at] === b[at + 1] && a[at + 1] === b[at] && a.slice(at + 2) === b.slice(at + 2);
+}
+
+function push<T>(groups: Map<string, T[]>, key: string, item: T): void {
+  const group = groups.get(key);
+  if (group) group.push(item);
+  else groups.set(key, [item]);
+}

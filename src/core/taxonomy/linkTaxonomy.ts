@@ -1,0 +1,165 @@
+import { own } from '../json.ts';
+import { type Address, parseAddress } from '../model/address.ts';
+import type { Branch, TaxonomyDoc, TermDoc } from '../model/document.ts';
+import { wordsIn } from '../model/wording.ts';
+import { humanize } from '../words.ts';
+
+/** A taxonomy to look terms up in. */
+export interface Taxonomy {
+  readonly name: string;
+  readonly form: TaxonomyDoc;
+  readonly label: string;
+  /** Its own terms, those kept with the content, and those borrowed from other taxonomies. */
+  readonly terms: ReadonlyMap<string, Term>;
+  readonly roots: readonly Term[];
+  /** Whether authors may use terms that nobody has written down yet. */
+  readonly isOpen: boolean;
+}
+
+export interface Term {
+  readonly name: string;
+  readonly label: string;
+  readonly synonyms: readonly string[];
+  /** The identifiers from the top of the hierarchy down to the term itself, at its first place. */
+  readonly path: readonly string[];
+  /** The same for every place that it stands in. */
+  readonly places: readonly (readonly string[])[];
+  /** The terms below it, in the order given by hand; those that stand here too, and elsewhere first, among them. */
+  readonly below: readonly Term[];
+  readonly isRetired: boolean;
+  /** The term that replaces a retired one. */
+  readonly use?: string | undefined;
+  /** The taxonomy that it is borrowed from. */
+  readonly borrowedFrom?: string | undefined;
+  /** Whether it is kept with the content, where authors add terms. */
+  readonly isContent: boolean;
+}
+
+/** Terms that are kept with the content, in the form of a taxonomy's own. */
+export type ContentTerms = Pick<TaxonomyDoc, 'terms' | 'tree'>;
+
+/** Makes the document of a taxonomy into something to look up in; what it borrows is added by {@link withBorrowed}. */
+export function linkTaxonomyOf(
+  name: string,
+  form: TaxonomyDoc,
+  languages: readonly string[] = [],
+  content: ContentTerms = { terms: {}, tree: [] },
+): Taxonomy {
+  const growing = new Growing(languages);
+  const roots = [
+    ...growing.grow(form.tree, form.terms, false),
+    ...(form.open ? growing.grow(content.tree, content.terms, true) : []),
+  ];
+  growing.placeOthers();
+  return {
+    name,
+    form,
+    label: wordsIn(form.label, languages) ?? humanize(name),
+    terms: growing.terms,
+    roots,
+    isOpen: form.open === true,
+  };
+}
+
+interface GrowingTerm extends Term {
+  readonly places: string[][];
+  readonly below: Term[];
+}
+
+/** Grows terms from branches: first places first, then the other places that a term stands in too. */
+class Growing {
+  readonly terms = new Map<string, GrowingTerm>();
+  readonly #others: { readonly above: GrowingTerm | undefined; readonly at: number; readonly term: string }[] = [];
+  readonly #languages: readonly string[];
+
+  constructor(languages: readonly string[]) {
+    this.#languages = languages;
+  }
+
+  grow(tree: readonly Branch[], docs: TaxonomyDoc['terms'], isContent: boolean, above?: GrowingTerm): Term[] {
+    const grown: Term[] = [];
+    for (const branch of tree) {
+      if (branch.also) {
+        this.#others.push({ above, at: grown.length, term: branch.term });
+        continue;
+      }
+      if (this.terms.has(branch.term)) continue; // The model's own term goes before one of the content.
+      const term = this.#make(
+        branch.term,
+        own(docs, branch.term) ?? {},
+        [...(above?.path ?? []), branch.term],
+        isContent,
+      );
+      grown.push(term);
+      term.below.push(...this.grow(branch.terms ?? [], docs, isContent, term));
+    }
+    return grown;
+  }
+
+  #make(name: string, doc: TermDoc, path: readonly string[], isContent: boolean): GrowingTerm {
+    const term: GrowingTerm = {
+      name,
+      label: wordsIn(doc.label, this.#languages) ?? humanize(name),
+      synonyms: synonymsOf(doc),
+      path,
+      places: [[...path]],
+      below: [],
+      isRetired: doc.retired !== undefined,
+      use: typeof doc.retired === 'object' ? doc.retired.use : undefined,
+      isContent,
+    };
+    this.terms.set(name, term);
+    return term;
+  }
+
+  /** Lets terms stand in their other places too. A place below the term itself is none: the walk would never end. */
+  placeOthers(): void {
+    for (const { above, at, term: name } of this.#others) {
+      const term = this.terms.get(name);
+      if (!term || !above || above.places.some((place) => place.includes(name))) continue;
+      above.below.splice(at, 0, term);
+      for (const place of above.places) term.places.push([...place, name]);
+    }
+  }
+}
+
+/** The synonyms of a term in every language. */
+export const synonymsOf = ({ synonyms }: TermDoc): readonly string[] =>
+  synonyms === undefined ? [] : Array.isArray(synonyms) ? synonyms : Object.values(synonyms).flat();
+
+type Borrowed = Extract<Address, { what: 'taxonomy' | 'term' }>;
+
+/** What a taxonomy borrows: whole taxonomies (`region:`) or terms with all below them (`region:north`). */
+export const borrowsOf = ({ borrows = [] }: TaxonomyDoc): readonly Borrowed[] =>
+  borrows
+    .map((text) => parseAddress(text))
+    .filter((address): address is Borrowed => address?.what === 'taxonomy' || address?.what === 'term');
+
+/** Taxonomies with what they borrow from each other: only what another one has of its own, so that nothing goes round. */
+export function withBorrowed(own: ReadonlyMap<string, Taxonomy>): ReadonlyMap<string, Taxonomy> {
+  return new Map(
+    [...own].map(([name, taxonomy]) => {
+      const borrowed = borrowsOf(taxonomy.form).flatMap((address) => {
+        const lender = own.get(address.taxonomy);
+        if (!lender || address.taxonomy === name) return [];
+        const roots = address.what === 'taxonomy' ? lender.roots : [lender.terms.get(address.term)];
+        return roots.flatMap((root) => (root ? [copy(root, address.taxonomy, [])] : []));
+      });
+      if (borrowed.length === 0) return [name, taxonomy];
+      const all = borrowed.flatMap(flat).map((term) => [term.name, term] as const);
+      return [
+        name,
+        { ...taxonomy, roots: [...taxonomy.roots, ...borrowed], terms: new Map([...all, ...taxonomy.terms]) },
+      ];
+    }),
+  );
+}
+
+function copy(term: Term, from: string, above: readonly string[]): Term {
+  const path = [...above, term.name];
+  const below = term.below.map((one) => copy(one, from, path));
+  return { ...term, path, places: [path], below, borrowedFrom: from, isContent: false };
+}
+
+/** A term with all terms below it. */
+export const flat = (term: Term): readonly Term[] => [term, ...term.below.flatMap(flat)];

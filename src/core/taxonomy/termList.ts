@@ -1,0 +1,137 @@
+import { parse } from 'csv-parse/browser/esm/sync';
+import { slugify } from '../kinds/carry.ts';
+import { isId } from '../model/address.ts';
+import { didYouMean } from '../nearest.ts';
+import { humanize, list, quote } from '../words.ts';
+
+/** A term that somebody wants to add, with the term that it should stand under. */
+export interface WantedTerm {
+  readonly term: string;
+  readonly label?: string | Readonly<Record<string, string>>;
+  readonly about?: string;
+  readonly synonyms?: readonly string[];
+  readonly under?: string;
+  /** Where it stands in the list: the line, counted from 1. */
+  readonly line: number;
+}
+
+/** Why a list cannot be read. */
+export interface ListProblem {
+  readonly says: string;
+  readonly mend: string;
+  readonly line: number;
+}
+
+export type ReadList = { readonly terms: readonly WantedTerm[] } | { readonly problem: ListProblem };
+
+/**
+ * Reads a plain list: a term on each line, indented below the term that it stands under. A line is a label, or an
+ * identifier and a label as `holm-bay: Holm Bay`.
+ */
+export function readPlainList(text: string): ReadList {
+  const terms: WantedTerm[] = [];
+  const above: { readonly indent: number; readonly term: string }[] = [];
+  for (const [index, raw] of text.split(/\r?\n/u).entries()) {
+    const line = index + 1;
+    if (raw.trim() === '' || raw.trimStart().startsWith('#')) continue;
+    const indent = raw.search(/\S/u);
+    const content = raw.trim().replace(/^[-*•]\s+/u, '');
+    const [, identifier, rest] = /^([a-z0-9-]+):\s+(.+)$/u.exec(content) ?? [];
+    const label = rest ?? content;
+    const term = identifier ?? slugify(label);
+    if (!isId(term)) return { problem: unfit(label, line) };
+    while ((above.at(-1)?.indent ?? -1) >= indent) above.pop();
+    const under = above.at(-1)?.term;
+    terms.push({
+      term,
+      ...(goesWithoutSaying(label, term) ? {} : { label }),
+      ...(under === undefined ? {} : { under }),
+      line,
+    });
+    above.push({ indent, term });
+  }
+  return { terms };
+}
+
+const columns = ['term', 'label', 'about', 'synonyms', 'under'] as const;
+
+/**
+ * Reads a table (RFC 4180, comma or semicolon) whose first row names its columns: `term`, `label`, `label:fr`, `about`,
+ * `synonyms` (with `|` between) and `under`. Either `term` or `label` is needed.
+ */
+export function readTable(text: string, languages: readonly string[]): ReadList {
+  const [head = ''] = text.replace(/^\uFEFF/u, '').split('\n', 1);
+  let rows: readonly (readonly string[])[];
+  try {
+    rows = parse(text, {
+      bom: true,
+      delimiter: head.includes(';') && !head.includes(',') ? ';' : ',',
+      trim: true,
+      skip_empty_lines: true,
+      relax_column_count: true,
+    });
+  } catch (error) {
+    const line = Number(/line (\d+)/u.exec(String(error))?.[1] ?? 1);
+    return { problem: { says: 'is no table of comma-separated values', mend: 'Close the quotes.', line } };
+  }
+  const [names = [], ...body] = rows;
+  const known = [...columns, ...languages.map((language) => `label:${language}`)];
+  const unknown = names.find((name) => !known.includes(name));
+  if (unknown !== undefined)
+    return {
+      problem: {
+        says: `has a column ${quote(unknown)}`,
+        mend: didYouMean(unknown, known).trim() || `Name the columns ${list(known)}.`,
+        line: 1,
+      },
+    };
+  if (!names.includes('term') && !names.some((name) => name.startsWith('label')))
+    return {
+      problem: { says: 'has no column `term` or `label`', mend: 'Name the columns in the first row.', line: 1 },
+    };
+  const terms: WantedTerm[] = [];
+  for (const [index, row] of body.entries()) {
+    const read = rowTerm(new Map(names.map((name, at) => [name, row[at] ?? ''])), index + 2, languages);
+    if ('says' in read) return { problem: read };
+    terms.push(read);
+  }
+  return { terms };
+}
+
+function rowTerm(
+  cells: ReadonlyMap<string, string>,
+  line: number,
+  languages: readonly string[],
+): WantedTerm | ListProblem {
+  const cell = (name: string): string => cells.get(name) ?? '';
+  const labels = languages.flatMap((language) => {
+    const label = cell(`label:${language}`) || (language === languages[0] ? cell('label') : '');
+    return label === '' ? [] : [[language, label] as const];
+  });
+  const [first] = labels;
+  const term = cell('term') || slugify(first?.[1] ?? '');
+  if (!isId(term)) return unfit(cell('term') || (first?.[1] ?? ''), line);
+  const label = labels.length > 1 ? Object.fromEntries(labels) : first?.[1];
+  const synonyms = cell('synonyms')
+    .split('|')
+    .map((one) => one.trim())
+    .filter(Boolean);
+  return {
+    term,
+    ...(label === undefined || goesWithoutSaying(label, term) ? {} : { label }),
+    ...(cell('about') === '' ? {} : { about: cell('about') }),
+    ...(synonyms.length > 0 ? { synonyms } : {}),
+    ...(cell('under') === '' ? {} : { under: cell('under') }),
+    line,
+  };
+}
+
+/** Whether a label is what the identifier says in words anyway. */
+const goesWithoutSaying = (label: WantedTerm['label'], term: string): boolean =>
+  label === term || label === humanize(term);
+
+const unfit = (text: string, line: number): ListProblem => ({
+  says: text === '' ? 'has a row without a term' : `has ${quote(text)}, of which no identifier can be made`,
+  mend: 'Give it one: small letters, digits and single hyphens.',
+  line,
+});

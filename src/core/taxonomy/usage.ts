@@ -1,0 +1,61 @@
+import type { Facts } from '../check/compile.ts';
+import type { Model } from '../model/link.ts';
+import type { Taxonomy, Term } from './linkTaxonomy.ts';
+
+/** How many entries use each term of every taxonomy, and which terms are used that nobody wrote down. */
+export class TermUsage {
+  readonly #model: Model;
+  readonly #alone = new Map<string, number>();
+  readonly #withBelow = new Map<string, number>();
+  readonly #unlisted = new Map<string, Set<string>>();
+
+  constructor(model: Model) {
+    this.#model = model;
+  }
+
+  /** Takes what pass one of checking found out about an entry. An entry counts once for a term, however often it has it. */
+  add({ terms }: Facts): void {
+    const alone = new Set(terms);
+    const all = new Set<string>();
+    for (const key of alone) {
+      const [name = '', term = ''] = key.split(':');
+      const taxonomy = this.#model.taxonomies.get(name);
+      const places = taxonomy?.terms.get(term)?.places;
+      if (!places) {
+        if (taxonomy?.isOpen) this.#unlisted.set(name, (this.#unlisted.get(name) ?? new Set()).add(term));
+        all.add(key);
+      }
+      for (const above of (places ?? []).flat()) all.add(`${name}:${above}`);
+    }
+    count(this.#alone, alone);
+    count(this.#withBelow, all);
+  }
+
+  /** How many entries use a term itself. */
+  alone(taxonomy: string, term: string): number {
+    return this.#alone.get(`${taxonomy}:${term}`) ?? 0;
+  }
+
+  /** How many entries use a term or one below it. */
+  withBelow(taxonomy: string, term: string): number {
+    return this.#withBelow.get(`${taxonomy}:${term}`) ?? 0;
+  }
+
+  /** Terms of an open taxonomy that entries use and nobody wrote down, as terms without anything below them. */
+  unlisted(taxonomy: Taxonomy): readonly Term[] {
+    return [...(this.#unlisted.get(taxonomy.name) ?? [])].sort().map((name) => ({
+      name,
+      label: name,
+      synonyms: [],
+      path: [name],
+      places: [[name]],
+      below: [],
+      isRetired: false,
+      isContent: true,
+    }));
+  }
+}
+
+function count(counts: Map<string, number>, keys: ReadonlySet<string>): void {
+  for (const key of keys) counts.set(key, (counts.get(key) ?? 0) + 1);
+}

@@ -1,0 +1,113 @@
+import { keyOf } from '../core/check/entry.ts';
+import { parseAddress } from '../core/model/address.ts';
+import { titleOf } from '../core/model/layers.ts';
+import type { Model } from '../core/model/link.ts';
+import { didYouMean } from '../core/nearest.ts';
+import { alikeTerms } from '../core/taxonomy/alike.ts';
+import { flat } from '../core/taxonomy/linkTaxonomy.ts';
+import { folderStore } from '../store/folder.ts';
+import type { EntryStore } from '../store/store.ts';
+import { refuseInterrupted } from '../workspace/journal.ts';
+import { openSoundWorkspace } from '../workspace/open.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import type { Call } from './call.ts';
+import { addTerms } from './terms/add.ts';
+import { countTerms, taxonomyNamed, termsOverview, termsTree } from './terms/count.ts';
+import { command, type TermsResult } from './terms/result.ts';
+
+export interface TermsCall {
+  /** A taxonomy, with or without a term in it; all taxonomies where it is not given. */
+  readonly address: string | undefined;
+  /** Whether to look for terms that look like one idea. */
+  readonly alike: boolean;
+  /** A file with terms to add. */
+  readonly add: string | undefined;
+}
+
+/** Everything about the terms of taxonomies: counts, entries under a term, look-alikes, adding many at once. */
+export async function terms(call: Call, { address: text, alike, add }: TermsCall): Promise<TermsResult> {
+  const workspace = openSoundWorkspace(call.workspace);
+  refuseInterrupted(workspace.root);
+  const store = folderStore(workspace.root, call.watch);
+  const { model } = workspace;
+  if (text === undefined) {
+    if (!alike && add === undefined) return termsOverview(model, store);
+    throw new Trouble('unusable-call', 'no taxonomy is named', {
+      mend: `Name one: lumbrik terms ${[...model.taxonomies.keys()][0] ?? 'topic'} ${alike ? '--alike' : '--add list.txt'}`,
+    });
+  }
+  const address = parseAddress(text);
+  const name = address?.what === 'type' ? address.type : address?.what === 'taxonomy' ? address.taxonomy : undefined;
+  if (address?.what === 'term' && !alike && add === undefined)
+    return entriesUnder(model, store, address.taxonomy, address.term);
+  if (name === undefined)
+    throw new Trouble('malformed-address', `“${text}” is no taxonomy`, {
+      mend: 'Write a taxonomy (region) or a term (region:north).',
+    });
+  if (add !== undefined) return addTerms(call, name, add);
+  return alike ? lookAlikes(model, store, name) : termsTree(model, store, name);
+}
+
+async function entriesUnder(model: Model, store: EntryStore, name: string, termName: string): Promise<TermsResult> {
+  const taxonomy = taxonomyNamed(model, name);
+  const found: Extract<TermsResult, { what: 'entries' }>['entries'] = [];
+  const term = taxonomy.terms.get(termName);
+  const within = new Set((term ? flat(term) : [{ name: termName }]).map((one) => `${name}:${one.name}`));
+  const usage = await countTerms(model, store, (facts, entry) => {
+    const used = [...new Set(facts.terms)].filter((one) => within.has(one));
+    if (used.length === 0) return;
+    const title = titleOf(entry, model.types.get(entry.type), model.around.languages[0] ?? 'en');
+    found.push({
+      entry: keyOf(entry),
+      ...(title === undefined ? {} : { title }),
+      status: facts.status,
+      terms: used.map((one) => one.slice(name.length + 1)),
+    });
+  });
+  const unlisted = usage.unlisted(taxonomy).find((one) => one.name === termName);
+  if (!term && !unlisted)
+    throw new Trouble('not-found', `there is no term \`${termName}\` in ${name}`, {
+      mend: didYouMean(termName, taxonomy.terms.keys()).trim() || `See all of them: lumbrik terms ${name}`,
+    });
+  return {
+    ...command,
+    what: 'entries',
+    term: `${name}:${termName}`,
+    label: (term ?? unlisted)?.label ?? '',
+    entries: found,
+  };
+}
+
+async function lookAlikes(model: Model, store: EntryStore, name: string): Promise<TermsResult> {
+  const taxonomy = taxonomyNamed(model, name);
+  const usage = await countTerms(model, store);
+  const all = [
+    ...[...taxonomy.terms.values()]
+      .filter(({ borrowedFrom, isRetired }) => borrowedFrom === undefined && !isRetired)
+      .map((term) => ({ term, isListed: true })),
+    ...usage.unlisted(taxonomy).map((term) => ({ term, isListed: false })),
+  ];
+  const pairs = alikeTerms(
+    all.map(({ term, isListed }) => ({
+      term: term.name,
+      label: term.label,
+      synonyms: term.synonyms,
+      uses: usage.alone(name, term.name),
+      isListed,
+    })),
+  );
+  const twin = ({ term, label, uses }: (typeof pairs)[number]['keep']) => ({ term, label, entries: uses });
+  return {
+    ...command,
+    what: 'alike',
+    taxonomy: name,
+    terms: all.length,
+    pairs: pairs.map(({ keep, merge, sure, why }) => ({
+      keep: twin(keep),
+      merge: twin(merge),
+      sure,
+      why,
+      step: { drop: `${name}:${merge.term}`, use: keep.term },
+    })),
+  };
+}

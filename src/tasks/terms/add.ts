@@ -1,0 +1,163 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { isObject, type Json, type JsonObject } from '../../core/json.ts';
+import { slugify } from '../../core/kinds/carry.ts';
+import { didYouMean } from '../../core/nearest.ts';
+import { CannotEdit, type Edit, editText } from '../../core/source/edit.ts';
+import { writeYaml } from '../../core/source/write.ts';
+import { readYaml } from '../../core/source/yaml.ts';
+import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
+import { readPlainList, readTable, type WantedTerm } from '../../core/taxonomy/termList.ts';
+import { termsFileOf } from '../../workspace/contentTerms.ts';
+import { readText, writeInside } from '../../workspace/files.ts';
+import { withLock } from '../../workspace/lock.ts';
+import { openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+import type { Call } from '../call.ts';
+import { taxonomyNamed } from './count.ts';
+import { command, type TermsResult } from './result.ts';
+
+/** Adds every term of a list or a table to a taxonomy, in its own file, and leaves all else there as it is. */
+export async function addTerms(call: Call, name: string, from: string): Promise<TermsResult> {
+  return withLock(openSoundWorkspace(call.workspace).root, () => {
+    const workspace = openSoundWorkspace(call.workspace);
+    const taxonomy = taxonomyNamed(workspace.model, name);
+    const wanted = readWanted(from, workspace.languages);
+    const known: { term: string; is: string; line: number }[] = [];
+    const words = wordsOf(taxonomy);
+    const fresh = new Map<string, WantedTerm>();
+    for (const one of wanted) {
+      const labels = typeof one.label === 'object' ? Object.values(one.label) : [one.label ?? one.term];
+      const is = [one.term, ...labels].map((word) => words.get(slugify(word))).find((found) => found !== undefined);
+      if (is !== undefined) known.push({ term: one.term, is, line: one.line });
+      else if (fresh.has(one.term)) known.push({ term: one.term, is: one.term, line: one.line });
+      else fresh.set(one.term, one);
+    }
+    const file = fileOf(workspace, taxonomy);
+    if (fresh.size > 0) write(workspace, taxonomy, file, fresh, from, words);
+    return { ...command, what: 'added', taxonomy: name, file, added: [...fresh.keys()], known };
+  });
+}
+
+function readWanted(from: string, languages: readonly string[]): readonly WantedTerm[] {
+  if (!fs.existsSync(from))
+    throw new Trouble('not-found', `there is no file ${from}`, { mend: 'Name a text file or a CSV file.' });
+  const text = readText(path.resolve(from));
+  if (typeof text !== 'string')
+    throw new Trouble('unreadable-file', `${from} ${text.notRead}`, {
+      mend: text.mend,
+      where: { file: from, ...text },
+    });
+  const read = from.endsWith('.csv') ? readTable(text, languages) : readPlainList(text.replace(/^\uFEFF/u, ''));
+  if ('terms' in read) return read.terms;
+  const { says, mend, line } = read.problem;
+  throw new Trouble('unusable-list', `${from} ${says}`, { mend, where: { file: from, line, column: 1 } });
+}
+
+/** Every word that means a term of the taxonomy, folded. */
+function wordsOf(taxonomy: Taxonomy): ReadonlyMap<string, string> {
+  const words = [...taxonomy.terms.values()].flatMap(({ name, label, synonyms }) =>
+    [...synonyms, label, name].map((word) => [slugify(word), name] as const),
+  );
+  return new Map(words);
+}
+
+function fileOf({ fileOf: placed }: Workspace, { name, isOpen }: Taxonomy): string {
+  return isOpen ? termsFileOf(name) : (placed(['taxonomies', name]) ?? `model/taxonomies/${name}.yaml`);
+}
+
+function write(
+  { root }: Workspace,
+  taxonomy: Taxonomy,
+  file: string,
+  fresh: ReadonlyMap<string, WantedTerm>,
+  from: string,
+  words: ReadonlyMap<string, string>,
+): void {
+  const there = fs.existsSync(path.join(root, file)) ? readText(path.join(root, file)) : undefined;
+  const isThere = typeof there === 'string' && there.trim() !== '';
+  const before = isThere ? there : writeYaml({ taxonomy: taxonomy.name });
+  const places = placesOf(before);
+  const under = new Map<string | undefined, WantedTerm[]>();
+  for (const one of fresh.values()) {
+    const parent =
+      one.under === undefined ? undefined : fresh.has(one.under) ? one.under : words.get(slugify(one.under));
+    if (one.under !== undefined && (parent === undefined || (!fresh.has(parent) && !places.has(parent))))
+      throw new Trouble(
+        'unusable-list',
+        `${from} puts ${one.term} under \`${one.under}\`, and ${file} has no such term`,
+        {
+          mend: didYouMean(one.under, [...fresh.keys(), ...places.keys()]).trim() || 'Add that term first.',
+          where: { file: from, line: one.line, column: 1 },
+        },
+      );
+    under.set(parent, [...(under.get(parent) ?? []), one]);
+  }
+  const grown = (one: WantedTerm): Json => {
+    const { term, label, about, synonyms } = one;
+    const below = (under.get(term) ?? []).map(grown);
+    if (label === undefined && about === undefined && synonyms === undefined && below.length === 0) return term;
+    return {
+      term,
+      ...(label === undefined ? {} : { label }),
+      ...(about === undefined ? {} : { about }),
+      ...(synonyms === undefined ? {} : { synonyms }),
+      ...(below.length > 0 ? { terms: below } : {}),
+    };
+  };
+  // From the end of the file upwards, so that places found before an edit are right after it too.
+  const edits = [...under]
+    .filter(([parent]) => parent === undefined || !fresh.has(parent))
+    .map(([parent, terms]) => ({
+      path: parent === undefined ? [] : (places.get(parent) ?? []),
+      terms: terms.map(grown),
+    }))
+    .sort((a, b) => b.path.length - a.path.length)
+    .flatMap(({ path: place, terms }) => editsAt(place, terms, before));
+  const format = file.endsWith('.json') ? 'json' : 'yaml';
+  try {
+    writeInside(root, file, editText(before, edits, format));
+  } catch (error) {
+    if (!(error instanceof CannotEdit)) throw error;
+    throw new Trouble(
+      'cannot-edit',
+      `${file} cannot be edited without touching more than the addition: ${error.message}`,
+      {
+        mend: 'Write the terms out plainly there, each on a line of its own, then try again.',
+        where: { file },
+        cause: error,
+      },
+    );
+  }
+}
+
+function editsAt(place: readonly (string | number)[], items: readonly Json[], text: string): readonly Edit[] {
+  const reading = readYaml(text);
+  const data = 'source' in reading ? reading.source.data : null;
+  const parent = place.reduce<Json | undefined>(
+    (at, part) => (at !== null && typeof at === 'object' ? (at as JsonObject)[String(part)] : undefined),
+    data,
+  );
+  // A term that is an identifier alone becomes one with terms below it.
+  if (typeof parent === 'string') return [{ do: 'set', path: place, value: { term: parent, terms: items } }];
+  return [{ do: 'append', path: [...place, 'terms'], items }];
+}
+
+/** Where each term stands in the data of a file. */
+function placesOf(text: string): ReadonlyMap<string, readonly (string | number)[]> {
+  const reading = readYaml(text);
+  const places = new Map<string, readonly (string | number)[]>();
+  const walk = (terms: Json | undefined, at: readonly (string | number)[]): void => {
+    if (!Array.isArray(terms)) return;
+    terms.forEach((item: Json, index) => {
+      const here = [...at, 'terms', index];
+      if (typeof item === 'string') places.set(item, here);
+      else if (isObject(item) && typeof item.term === 'string') {
+        places.set(item.term, here);
+        walk(item.terms, here);
+      }
+    });
+  };
+  if ('source' in reading && isObject(reading.source.data)) walk(reading.source.data.terms, []);
+  return places;
+}

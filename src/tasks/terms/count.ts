@@ -1,0 +1,114 @@
+import type { Facts } from '../../core/check/compile.ts';
+import { compile } from '../../core/check/compile.ts';
+import type { Entry } from '../../core/check/entry.ts';
+import type { Model } from '../../core/model/link.ts';
+import { wordsIn } from '../../core/model/wording.ts';
+import { didYouMean } from '../../core/nearest.ts';
+import type { Taxonomy, Term } from '../../core/taxonomy/linkTaxonomy.ts';
+import { termAddress } from '../../core/taxonomy/termAddress.ts';
+import { TermUsage } from '../../core/taxonomy/usage.ts';
+import { list } from '../../core/words.ts';
+import type { EntryStore } from '../../store/store.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+import { type CountedTerm, command, type TermsResult } from './result.ts';
+
+/** Counts the terms that the entries of a store use, all in one pass. */
+export async function countTerms(
+  model: Model,
+  store: EntryStore,
+  see: (facts: Facts, entry: Entry) => void = () => undefined,
+): Promise<TermUsage> {
+  const checker = compile(model);
+  const usage = new TermUsage(model);
+  for await (const stored of store.entries()) {
+    if (!('entry' in stored)) continue;
+    const { facts } = checker.check(stored.entry);
+    usage.add(facts);
+    see(facts, stored.entry);
+  }
+  return usage;
+}
+
+/** @throws {Trouble} where there is no such taxonomy. */
+export function taxonomyNamed({ taxonomies }: Model, name: string): Taxonomy {
+  const taxonomy = taxonomies.get(name);
+  if (taxonomy) return taxonomy;
+  throw new Trouble('not-found', `there is no taxonomy \`${name}\``, {
+    mend:
+      didYouMean(name, taxonomies.keys()).trim() ||
+      (taxonomies.size === 0
+        ? 'Define one in model/taxonomies/.'
+        : `There ${taxonomies.size === 1 ? 'is' : 'are'} ${list([...taxonomies.keys()])}.`),
+  });
+}
+
+/** Every taxonomy with its counts. */
+export async function termsOverview(model: Model, store: EntryStore): Promise<TermsResult> {
+  const using = new Map<string, number>();
+  const usage = await countTerms(model, store, ({ terms }) => {
+    for (const name of new Set(terms.map((term) => term.slice(0, term.indexOf(':')))))
+      using.set(name, (using.get(name) ?? 0) + 1);
+  });
+  return {
+    ...command,
+    what: 'taxonomies',
+    taxonomies: [...model.taxonomies.values()].map((taxonomy) => ({
+      name: taxonomy.name,
+      label: taxonomy.label,
+      open: taxonomy.isOpen,
+      terms: taxonomy.terms.size,
+      unlisted: usage.unlisted(taxonomy).length,
+      unused: [...taxonomy.terms.keys()].filter((term) => usage.withBelow(taxonomy.name, term) === 0).length,
+      entries: using.get(taxonomy.name) ?? 0,
+    })),
+  };
+}
+
+/** A taxonomy as a tree with counts, whole or from a term down. */
+export async function termsTree(
+  model: Model,
+  store: EntryStore,
+  name: string,
+  from?: string,
+): Promise<Extract<TermsResult, { what: 'tree' }>> {
+  const taxonomy = taxonomyNamed(model, name);
+  const usage = await countTerms(model, store);
+  const fields = [...model.types.values()]
+    .flatMap((type) => [...type.fields.values()])
+    .filter(({ options, kind }) => kind.taxonomy(options) === name);
+  return {
+    ...command,
+    what: 'tree',
+    name,
+    label: taxonomy.label,
+    about: wordsIn(taxonomy.form.about, model.form.languages),
+    open: taxonomy.isOpen,
+    fields: fields.map(({ address }) => address),
+    terms: countedTree(taxonomy, usage, model, from),
+  };
+}
+
+function countedTree(taxonomy: Taxonomy, usage: TermUsage, model: Model, from: string | undefined): CountedTerm[] {
+  const unlisted = new Set(usage.unlisted(taxonomy));
+  const counted = (term: Term, above: readonly string[]): CountedTerm => {
+    const here = [...above, term.name];
+    const elsewhere = term.places.filter((place) => place.join('/') !== here.join('/'));
+    return {
+      term: term.name,
+      label: term.label,
+      entries: usage.alone(taxonomy.name, term.name),
+      withBelow: usage.withBelow(taxonomy.name, term.name),
+      notes: [
+        ...(unlisted.has(term) ? ['not written down'] : []),
+        ...(term.isRetired ? [term.use === undefined ? 'retired' : `retired, use ${term.use}`] : []),
+        ...(term.borrowedFrom === undefined ? [] : [`from ${term.borrowedFrom}`]),
+        ...elsewhere.map((place) => `also in ${place.at(-2) ?? 'the top'}`),
+      ],
+      address: termAddress(taxonomy, term, model.form.languages[0] ?? 'en'),
+      terms: term.below.map((one) => counted(one, here)),
+    };
+  };
+  const start = from === undefined ? undefined : taxonomy.terms.get(from);
+  if (start) return [counted(start, start.path.slice(0, -1))];
+  return [...taxonomy.roots, ...unlisted].map((term) => counted(term, []));
+}

@@ -1,0 +1,39 @@
+import stringWidth from 'string-width';
+import { groupThousands } from '../../core/words.ts';
+import type { CountedTerm, TermsResult } from '../../tasks/terms/result.ts';
+import { glyphs, type Look, padLeft, padRight, wrap } from '../look.ts';
+
+type Tree = Omit<Extract<TermsResult, { what: 'tree' }>, 'command' | 'what'>;
+
+/** A taxonomy as a tree with counts: how many entries use each term, and how many with what is below it. */
+export function taxonomyTree({ name, label, about, open, fields, terms }: Tree, look: Look): string {
+  const { paint, width } = look;
+  const lines = treeLines(terms, '', look, true);
+  const room = Math.max(24, ...lines.map(({ text }) => stringWidth(text)));
+  const rows = lines.map(({ text, term }) =>
+    `  ${padRight(text, room)}  ${padLeft(groupThousands(term.entries), 7)}  ${padLeft(term.terms.length > 0 ? groupThousands(term.withBelow) : '', 10)}  ${paint.soft(term.notes.join(', '))}`.trimEnd(),
+  );
+  return [
+    `${paint.strong(label)}  ${paint.name(`${name}:`)}  ${paint.soft([open ? 'open' : 'closed', fields.length > 0 ? `used by ${fields.join(', ')}` : 'used by no field'].join(', '))}\n`,
+    about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
+    terms.length > 0
+      ? `\n${paint.soft(`  ${padRight('Term', room)}  ${padLeft('Entries', 7)}  ${padLeft('with below', 10)}`)}\n${rows.join('\n')}\n`
+      : '\n  No terms yet.\n',
+  ].join('');
+}
+
+function treeLines(
+  terms: readonly CountedTerm[],
+  before: string,
+  look: Look,
+  isTop: boolean,
+): readonly { readonly text: string; readonly term: CountedTerm }[] {
+  const { paint } = look;
+  return terms.flatMap((term, index) => {
+    const isLast = index === terms.length - 1;
+    const stem = isTop ? '' : isLast ? glyphs.last : glyphs.branch;
+    const below = isTop ? '' : `${before}${isLast ? '   ' : glyphs.pipe}`;
+    const called = term.label === term.term ? paint.name(term.term) : `${term.label}  ${paint.name(term.term)}`;
+    return [{ text: `${paint.soft(before + stem)}${called}`, term }, ...treeLines(term.terms, below, look, false)];
+  });
+}

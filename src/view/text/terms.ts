@@ -1,0 +1,120 @@
+import { count, groupThousands } from '../../core/words.ts';
+import type { TermsResult } from '../../tasks/terms/result.ts';
+import { clip, glyphs, type Look, next, table, wrap } from '../look.ts';
+import { taxonomyTree } from './taxonomyTree.ts';
+
+type Shown<W extends TermsResult['what']> = Extract<TermsResult, { what: W }>;
+
+/** Whatever `terms` was asked for. */
+export function termsText(result: TermsResult, look: Look): string {
+  switch (result.what) {
+    case 'taxonomies':
+      return overviewText(result, look);
+    case 'tree':
+      return taxonomyTree(result, look);
+    case 'entries':
+      return entriesText(result, look);
+    case 'alike':
+      return alikeText(result, look);
+    case 'added':
+      return addedText(result, look);
+  }
+}
+
+function overviewText({ taxonomies }: Shown<'taxonomies'>, look: Look): string {
+  const { paint } = look;
+  if (taxonomies.length === 0) return 'No taxonomies yet: write the first in model/taxonomies/.\n';
+  const rows = taxonomies.map((one) => [
+    paint.name(one.name),
+    one.open ? 'open' : 'closed',
+    groupThousands(one.terms),
+    groupThousands(one.unused),
+    one.open ? groupThousands(one.unlisted) : '',
+    groupThousands(one.entries),
+    one.label,
+  ]);
+  const right = { align: 'right' } as const;
+  const columns = [
+    { title: 'Taxonomy' },
+    { title: '' },
+    { title: 'Terms', ...right },
+    { title: 'unused', ...right },
+    { title: 'not written down', ...right },
+    { title: 'Entries', ...right },
+    { title: '', flex: true as const },
+  ];
+  const open = taxonomies.find((one) => one.open);
+  return `${table(columns, rows, look)}\n${open ? next(`lumbrik terms ${open.name} --alike`, 'twins among its terms', look) : ''}`;
+}
+
+function entriesText({ term, label, entries }: Shown<'entries'>, look: Look): string {
+  const { paint } = look;
+  const heading = `${paint.strong(label)}  ${paint.name(term)}  ${paint.soft(count(entries.length, 'entry', 'entries'))}\n`;
+  if (entries.length === 0) return `${heading}\n  No entry uses it, or a term below it.\n`;
+  const own = term.slice(term.indexOf(':') + 1);
+  const rows = entries.map((one) => [
+    paint.name(one.entry),
+    one.status === 'published' ? '' : one.status,
+    one.terms.filter((used) => used !== own).join(', '),
+    one.title ?? '',
+  ]);
+  return `${heading}\n${table([{ title: 'Entry' }, { title: '' }, { title: 'by' }, { title: '', flex: true }], rows, look)}\n`;
+}
+
+const pairsShown = 40;
+
+function alikeText({ taxonomy, terms, pairs }: Shown<'alike'>, look: Look): string {
+  const { paint, width } = look;
+  if (pairs.length === 0)
+    return `${paint.good(glyphs.fine)} No twins among the ${count(terms, 'term')} of ${paint.name(`${taxonomy}:`)}\n`;
+  const rows = pairs
+    .slice(0, pairsShown)
+    .map(({ keep, merge, sure, why }) => [
+      `${Math.round(sure * 100)} %`,
+      paint.name(merge.term),
+      groupThousands(merge.entries),
+      `${glyphs.arrow} ${paint.name(keep.term)}`,
+      groupThousands(keep.entries),
+      why,
+    ]);
+  const right = { align: 'right' } as const;
+  const columns = [
+    { title: 'Sure', ...right },
+    { title: 'Term' },
+    { title: 'Entries', ...right },
+    { title: 'would become' },
+    { title: 'Entries', ...right },
+    { title: 'because', flex: true as const },
+  ];
+  const more =
+    pairs.length > pairsShown
+      ? `  ${paint.soft(`and ${pairs.length - pairsShown} more (--format json lists all)`)}\n`
+      : '';
+  const [first] = pairs;
+  return [
+    `${paint.strong(count(pairs.length, 'pair'))} among the ${count(terms, 'term')} of ${paint.name(`${taxonomy}:`)} ${pairs.length === 1 ? 'looks' : 'look'} like one idea\n\n`,
+    `${table(columns, rows, look)}\n${more}`,
+    first
+      ? `\n  ${wrap('A merge is a step of a migration; for the first of these:', width - 2, '  ')}\n  ${clip(`- { drop: ${first.step.drop}, use: ${first.step.use} }`, width - 2)}\n`
+      : '',
+  ].join('');
+}
+
+function addedText({ taxonomy, file, added, known }: Shown<'added'>, look: Look): string {
+  const { paint, width } = look;
+  const rows = known
+    .slice(0, 12)
+    .map(({ term, is, line }) => `  line ${line}: ${term === is ? term : `${term} is ${is}`}`);
+  return [
+    added.length > 0
+      ? `${paint.good(glyphs.fine)} ${paint.strong(count(added.length, 'term'))} added to ${file}\n  ${wrap(clip(added.join(', '), width * 3), width - 2, '  ')}\n`
+      : `Nothing to add: ${count(known.length, 'term')} of the list, all there already\n`,
+    known.length > 0 && added.length > 0
+      ? `\n  ${count(known.length, 'term')} ${known.length === 1 ? 'was' : 'were'} there already\n`
+      : '',
+    rows.length > 0
+      ? `${rows.join('\n')}\n${known.length > rows.length ? `  and ${known.length - rows.length} more\n` : ''}`
+      : '',
+    added.length > 0 ? next(`lumbrik terms ${taxonomy}`, 'the whole tree', look) : '',
+  ].join('');
+}
