@@ -1,7 +1,8 @@
 import yargs, { type Argv } from 'yargs';
 import type { Command } from './commands/index.ts';
-import { commands, migrationCommands } from './commands/index.ts';
+import { commands, groups } from './commands/index.ts';
 import { didYouMean } from './core/nearest.ts';
+import { list } from './core/words.ts';
 import type { Wish } from './view/print.ts';
 import { exitCodes, Trouble } from './workspace/trouble.ts';
 
@@ -56,40 +57,43 @@ function program(args: readonly string[], version: string): Argv {
     .exitProcess(false)
     .strict();
   register(root, commands);
-  root.command(
-    'migration',
-    'Draft, rehearse, run and take back migrations',
-    (inner) =>
-      withNames(register(inner, migrationCommands), migrationCommands, 'lumbrik migration').demandCommand(
-        1,
-        'Say which: draft, rehearse, run, undo or list.',
-      ),
-    () => undefined,
-  );
-  return withNames(root, [...commands, { usage: 'migration' }, { usage: 'completion' }], 'lumbrik').demandCommand(
-    1,
-    'Say a command.',
-  );
+  for (const { name, about, commands: below } of groups) {
+    const words = below.map(({ usage }) => usage.split(' ')[0] ?? '');
+    root.command(
+      name,
+      about,
+      (inner) =>
+        withNames(register(inner, below, `lumbrik ${name}`), below, `lumbrik ${name}`).demandCommand(
+          1,
+          `Say which: ${list(words, 'or')}.`,
+        ),
+      () => undefined,
+    );
+  }
+  const all = [...commands, ...groups.map(({ name }) => ({ usage: name })), { usage: 'completion' }];
+  return withNames(root, all, 'lumbrik').demandCommand(1, 'Say a command.');
 }
 
 /** Registers commands by their words alone; the module behind one is loaded when it is called or asked for help. */
-function register(root: Argv, list: readonly Command[]): Argv {
-  for (const { usage, about, load } of list)
+function register(root: Argv, all: readonly Command[], path = 'lumbrik'): Argv {
+  for (const { usage, about, load } of all)
     root.command(
       usage,
       about,
       async (inner: Argv) =>
-        (await load()).default.builder(inner).fail(failWith(inner, [], `lumbrik ${usage.split(' ')[0]}`)),
+        (await load()).default
+          .builder(inner)
+          .fail(failWith(inner, [], `${path} ${usage.split(' ')[0]}`, usage.replace(/^\S+/u, ''))),
       async (args: Readonly<Record<string, unknown>>) => (await load()).default.handler(args),
     );
   return root;
 }
 
-const withNames = (parser: Argv, list: readonly { readonly usage: string }[], path: string): Argv =>
+const withNames = (parser: Argv, all: readonly { readonly usage: string }[], path: string): Argv =>
   parser.fail(
     failWith(
       parser,
-      list.map(({ usage }) => usage.split(' ')[0] ?? ''),
+      all.map(({ usage }) => usage.split(' ')[0] ?? ''),
       path,
     ),
   );
@@ -99,9 +103,13 @@ function failWith(
   parser: Argv,
   names: readonly string[],
   path: string,
+  usage = '',
 ): (message: string | null, error: Error | undefined) => never {
   return (message, error) => {
     if (error) throw error;
+    const missing = /^Not enough non-option arguments: got (\d+)/u.exec(message ?? '')?.[1];
+    if (missing !== undefined)
+      throw new Trouble('unusable-call', 'the call lacks an argument', { mend: `Write ${path}${usage}` });
     const unknown = /^Unknown (?:arguments?|commands?): (.+)$/u.exec(message ?? '')?.[1]?.split(', ')[0];
     if (unknown === undefined)
       throw new Trouble('unusable-call', message ?? 'the call cannot be understood', { mend: `See ${path} --help` });

@@ -1,6 +1,8 @@
 import { z } from 'zod';
+import { AddResult } from './tasks/add.ts';
 import { CheckResult } from './tasks/check.ts';
 import { DiffResult } from './tasks/diff.ts';
+import { EntryNewResult } from './tasks/entryNew.ts';
 import { ExplainResult } from './tasks/explain.ts';
 import { HistoryResult } from './tasks/history.ts';
 import { DraftResult } from './tasks/migration/draft.ts';
@@ -16,8 +18,10 @@ import { TraceResult } from './tasks/trace.ts';
 import { ErrorResult } from './view/print.ts';
 
 const results = {
+  add: AddResult,
   check: CheckResult,
   diff: DiffResult,
+  'entry-new': EntryNewResult,
   error: ErrorResult,
   explain: ExplainResult,
   history: HistoryResult,

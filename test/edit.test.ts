@@ -254,7 +254,7 @@ describe('an addition to a file of the model keeps what stands there [A1]', () =
       'a key of a group that is empty',
       'type: a\nfields:\ntitled: x\n',
       { do: 'insert', path: ['fields'], key: 'b', value: 1 },
-      'type: a\nfields: { b: 1 }\ntitled: x\n',
+      'type: a\nfields:\n  b: 1\ntitled: x\n',
     ],
     [
       'a key of a group in brackets',

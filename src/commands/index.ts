@@ -33,8 +33,7 @@ export const commands: readonly Command[] = [
   },
 ];
 
-/** The commands about migrations, below `migration`. */
-export const migrationCommands: readonly Command[] = [
+const migrationCommands: readonly Command[] = [
   {
     usage: 'draft',
     about: 'Write the migration that the changed model asks for',
@@ -48,4 +47,29 @@ export const migrationCommands: readonly Command[] = [
   { usage: 'run [migration]', about: 'Run it: all or nothing', load: () => import('./migration/run.ts') },
   { usage: 'undo', about: 'Take the last run back, byte for byte', load: () => import('./migration/undo.ts') },
   { usage: 'list', about: 'List the migrations, and where each stands', load: () => import('./migration/list.ts') },
+];
+
+const addCommands: readonly Command[] = [
+  { usage: 'type <name>', about: 'A type, in a file of its own', load: () => import('./add/type.ts') },
+  { usage: 'field <to> <name>', about: 'A field of a type or a kit', load: () => import('./add/field.ts') },
+  { usage: 'kit <name>', about: 'A kit: fields kept once, used in many types', load: () => import('./add/kit.ts') },
+  { usage: 'taxonomy <name>', about: 'A taxonomy', load: () => import('./add/taxonomy.ts') },
+  { usage: 'term <to> <name>', about: 'A term of a taxonomy', load: () => import('./add/term.ts') },
+];
+
+const entryCommands: readonly Command[] = [
+  { usage: 'new <type> [id]', about: 'Write an entry for an author to fill in', load: () => import('./entry/new.ts') },
+];
+
+/** Words with commands below them. */
+export interface CommandGroup {
+  readonly name: string;
+  readonly about: string;
+  readonly commands: readonly Command[];
+}
+
+export const groups: readonly CommandGroup[] = [
+  { name: 'add', about: 'Add a type, a field, a kit, a taxonomy or a term', commands: addCommands },
+  { name: 'entry', about: 'Write entries', commands: entryCommands },
+  { name: 'migration', about: 'Draft, rehearse, run and take back migrations', commands: migrationCommands },
 ];

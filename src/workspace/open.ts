@@ -60,11 +60,18 @@ export function findWorkspace(named: string | undefined): string {
   }
 }
 
+/** Texts that are read instead of files, or beside them: what a model would be after a change. */
+export type Instead = ReadonlyMap<string, string>;
+
 /** Reads a workspace with all mistakes in its model. @throws {Trouble} where `lumbrik.yaml` itself cannot be used. */
-export function openWorkspace(named: string | undefined): Workspace {
+export function openWorkspace(named: string | undefined, instead: Instead = new Map()): Workspace {
   const root = findWorkspace(named);
   const { workspace: name, languages, languageOptions } = readSettings(root);
-  const { files, mistakes: unreadable } = readFiles(root, modelFiles(root));
+  const { files, mistakes: unreadable } = readFiles(
+    root,
+    [...new Set([...modelFiles(root), ...instead.keys()])].sort(),
+    instead,
+  );
   const read = readModel(
     files.map(({ file, source }) => ({ file, source })),
     { languages, ...(languageOptions ? { languageOptions } : {}) },
@@ -152,16 +159,21 @@ const modelFiles = (root: string): readonly string[] =>
 function readFiles(
   root: string,
   names: readonly string[],
+  instead: Instead = new Map(),
 ): { readonly files: readonly TextFile[]; readonly mistakes: readonly ModelMistake[] } {
-  const read = names.map((name) => readSource(root, name));
+  const read = names.map((name) => readSource(root, name, instead.get(name)));
   return {
     files: read.flatMap((one) => ('file' in one ? [one.file] : [])),
     mistakes: read.flatMap((one) => ('mistake' in one ? [one.mistake] : [])),
   };
 }
 
-function readSource(root: string, file: string): { readonly file: TextFile } | { readonly mistake: ModelMistake } {
-  const text = readText(path.join(root, file));
+function readSource(
+  root: string,
+  file: string,
+  instead?: string,
+): { readonly file: TextFile } | { readonly mistake: ModelMistake } {
+  const text = instead ?? readText(path.join(root, file));
   if (typeof text !== 'string')
     return {
       mistake: {

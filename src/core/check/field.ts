@@ -2,6 +2,7 @@ import { isList, isObject, type Json, own, type Path } from '../json.ts';
 import type { Complaint, Surroundings } from '../kinds/define.ts';
 import type { Status } from '../model/document.ts';
 import type { Field } from '../model/link.ts';
+import { placeholder } from '../model/placeholder.ts';
 import { wordsIn } from '../model/wording.ts';
 import { didYouMean } from '../nearest.ts';
 import { count, list } from '../words.ts';
@@ -73,6 +74,10 @@ function checkInOneLanguage(field: Field, around: Surroundings): CheckValue {
   const help = wordsIn(common.help, around.languages);
   const { many, required } = common;
   const single = (value: Json, path: Path, status: Status, report: ReportAt): void => {
+    if (typeof value === 'string' && value.startsWith(placeholder.start)) {
+      report(path, 'placeholder', { says: 'waits to be filled in', mend: 'Write the value.' }, 'error');
+      return;
+    }
     checkOne(value, (finding, complaint) =>
       report([...path, ...(complaint.inside ?? [])], finding, complaint, complaint.isWarning ? 'warning' : 'error'),
     );

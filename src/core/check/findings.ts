@@ -22,6 +22,7 @@ export const findings = {
   'malformed-time': 'A time that every entry may have is not written as a time.',
   'window-reversed': 'The time in which an entry is public ends before it starts.',
   'required-missing': 'A required field has no value.',
+  placeholder: 'A text still stands where a new entry waits to be filled in.',
   'language-expected': 'One value stands where one in each language belongs.',
   'unknown-language': 'A value is in a language that the workspace does not have.',
   'single-value-expected': 'A list stands where one value belongs.',

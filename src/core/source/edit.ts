@@ -358,7 +358,9 @@ function written(write: Writing, map: Mapping | undefined, key: string, value: J
   const before = start > 0 && text[start - 1] !== '\n' ? eol : '';
   const lines = isList(value)
     ? [`${key}:`, ...value.map((item) => freshText([item], 2, write))].join(eol)
-    : freshText({ [key]: value }, 0, write);
+    : isObject(value)
+      ? `${key}:${eol}${freshText(value, 2, write)}`
+      : freshText({ [key]: value }, 0, write);
   return splice(text, start, end, `${before}${lines}${eol}`);
 }
 

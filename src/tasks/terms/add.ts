@@ -11,7 +11,7 @@ import { readPlainList, readTable, type WantedTerm } from '../../core/taxonomy/t
 import { termsFileOf } from '../../workspace/contentTerms.ts';
 import { readText, writeInside } from '../../workspace/files.ts';
 import { withLock } from '../../workspace/lock.ts';
-import { openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
+import { findWorkspace, openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { taxonomyNamed } from './count.ts';
@@ -19,24 +19,35 @@ import { command, type TermsResult } from './result.ts';
 
 /** Adds every term of a list or a table to a taxonomy, in its own file, and leaves all else there as it is. */
 export async function addTerms(call: Call, name: string, from: string): Promise<TermsResult> {
-  return withLock(openSoundWorkspace(call.workspace).root, () => {
+  return withLock(findWorkspace(call.workspace), () => {
     const workspace = openSoundWorkspace(call.workspace);
-    const taxonomy = taxonomyNamed(workspace.model, name);
-    const wanted = readWanted(from, workspace.languages);
-    const known: { term: string; is: string; line: number }[] = [];
-    const words = wordsOf(taxonomy);
-    const fresh = new Map<string, WantedTerm>();
-    for (const one of wanted) {
-      const labels = typeof one.label === 'object' ? Object.values(one.label) : [one.label ?? one.term];
-      const is = [one.term, ...labels].map((word) => words.get(slugify(word))).find((found) => found !== undefined);
-      if (is !== undefined) known.push({ term: one.term, is, line: one.line });
-      else if (fresh.has(one.term)) known.push({ term: one.term, is: one.term, line: one.line });
-      else fresh.set(one.term, one);
-    }
-    const file = fileOf(workspace, taxonomy);
-    if (fresh.size > 0) write(workspace, taxonomy, file, fresh, from, words);
-    return { ...command, what: 'added', taxonomy: name, file, added: [...fresh.keys()], known };
+    return {
+      ...command,
+      what: 'added',
+      taxonomy: name,
+      ...addTermList(workspace, name, from, readWanted(from, workspace.languages)),
+    };
   });
+}
+
+type Added = Omit<Extract<TermsResult, { what: 'added' }>, 'lumbrik' | 'command' | 'what' | 'taxonomy'>;
+
+/** @param from what the terms come from, for messages. */
+export function addTermList(workspace: Workspace, name: string, from: string, wanted: readonly WantedTerm[]): Added {
+  const taxonomy = taxonomyNamed(workspace.model, name);
+  const known: Added['known'] = [];
+  const words = wordsOf(taxonomy);
+  const fresh = new Map<string, WantedTerm>();
+  for (const one of wanted) {
+    const labels = typeof one.label === 'object' ? Object.values(one.label) : [one.label ?? one.term];
+    const is = [one.term, ...labels].map((word) => words.get(slugify(word))).find((found) => found !== undefined);
+    if (is !== undefined) known.push({ term: one.term, is, line: one.line });
+    else if (fresh.has(one.term)) known.push({ term: one.term, is: one.term, line: one.line });
+    else fresh.set(one.term, one);
+  }
+  const file = fileOf(workspace, taxonomy);
+  if (fresh.size > 0) write(workspace, taxonomy, file, fresh, from, words);
+  return { file, added: [...fresh.keys()], known };
 }
 
 function readWanted(from: string, languages: readonly string[]): readonly WantedTerm[] {

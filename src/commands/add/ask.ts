@@ -1,0 +1,42 @@
+import readline from 'node:readline/promises';
+
+/** A question to whoever sits at the keyboard. */
+export interface Question {
+  readonly name: string;
+  readonly text: string;
+  /** What may be answered; anything where it is not given. */
+  readonly among?: readonly string[];
+}
+
+/** Whether questions are asked: on a terminal, or where the call wants them. */
+export const isAsking = (args: Readonly<Record<string, unknown>>): boolean =>
+  args.ask === true || (args.ask === undefined && args.format !== 'json' && process.stdin.isTTY === true);
+
+/**
+ * Asks what a call left out, one question after the other, on standard error so that the result stays alone on standard
+ * output. An empty answer leaves it out; the end of the input ends the questions.
+ */
+export async function askFor(questions: readonly Question[]): Promise<Readonly<Record<string, string>>> {
+  const asker = readline.createInterface({ input: process.stdin, output: process.stderr, terminal: false });
+  const lines = asker[Symbol.asyncIterator]();
+  const answers: Record<string, string> = {};
+  try {
+    for (const { name, text, among } of questions) {
+      for (;;) {
+        process.stderr.write(`${text}${among ? ` (${among.join(', ')})` : ''}: `);
+        const line = await lines.next();
+        if (line.done) return answers;
+        const answer = line.value.trim();
+        if (answer === '') break;
+        if (!among || among.includes(answer)) {
+          answers[name] = answer;
+          break;
+        }
+        process.stderr.write(`  “${answer}” is none of them.\n`);
+      }
+    }
+    return answers;
+  } finally {
+    asker.close();
+  }
+}

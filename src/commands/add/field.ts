@@ -1,0 +1,64 @@
+import { kinds } from '../../core/kinds/index.ts';
+import { labelOf, nameFrom } from '../../tasks/add/definition.ts';
+import { optionValue } from '../../tasks/add.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+import { textOf, textsOf } from '../frame.ts';
+import { addCommand } from './frame.ts';
+
+export default addCommand({
+  builder: (yargs) =>
+    yargs
+      .positional('to', { type: 'string', demandOption: true, describe: 'The type or the kit that it is added to' })
+      .positional('name', { type: 'string', demandOption: true, describe: 'What authors call it: “Focal height”' })
+      .option('kind', { type: 'string', requiresArg: true, describe: 'Its kind; lumbrik explain lists them' })
+      .option('use', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'The shared field that it is made of, instead of a kind',
+      })
+      .option('required', {
+        choices: ['always', 'published'],
+        requiresArg: true,
+        describe: 'When it must have a value',
+      })
+      .option('many', { type: 'boolean', describe: 'A list instead of one value' })
+      .option('localized', { type: 'boolean', describe: 'A value in each language' })
+      .option('with', { type: 'string', array: true, requiresArg: true, describe: 'Any other option, as max=80' })
+      .conflicts('kind', 'use')
+      .example('$0 add field lighthouse "Focal height" --kind decimal --with unit=m --with min=0', 'Adds focalHeight')
+      .example('$0 add field tour Lights --kind reference --with to=lighthouse --many', 'Adds lights'),
+  questions: [
+    { name: 'kind', text: 'Of which kind is it?', among: [...kinds.keys()] },
+    { name: 'required', text: 'When must it have a value?', among: ['always', 'published'] },
+  ],
+  wanted: (args) => {
+    const words = String(args.name);
+    const name = nameFrom(words);
+    const label = labelOf(words, name);
+    const kind = textOf(args.kind);
+    const use = textOf(args.use);
+    if (kind === undefined && use === undefined)
+      throw new Trouble('unusable-call', 'the field has no kind', {
+        mend: 'Give it one with --kind; lumbrik explain lists them.',
+      });
+    return {
+      what: 'field',
+      to: String(args.to),
+      name,
+      says: {
+        ...(use === undefined ? { kind: kind ?? '' } : { use }),
+        ...(label === undefined ? {} : { label }),
+        ...(args.required === undefined ? {} : { required: args.required === 'always' ? true : 'published' }),
+        ...(args.many === true ? { many: true } : {}),
+        ...(args.localized === true ? { localized: true } : {}),
+        ...Object.fromEntries(textsOf(args.with).map(readOption)),
+      },
+    };
+  },
+});
+
+function readOption(text: string) {
+  const at = text.indexOf('=');
+  if (at > 0) return [text.slice(0, at), optionValue(text.slice(at + 1))] as const;
+  throw new Trouble('unusable-call', `--with ${text} names no option and its value`, { mend: 'Write --with max=80' });
+}

@@ -1,0 +1,17 @@
+import { labelOf, nameFrom } from '../../tasks/add/definition.ts';
+import { addCommand, said } from './frame.ts';
+
+export default addCommand({
+  builder: (yargs) =>
+    yargs
+      .positional('name', { type: 'string', demandOption: true, describe: 'What it is called: “Sharing”' })
+      .option('about', { type: 'string', requiresArg: true, describe: 'Which facts it keeps together' })
+      .example('$0 add kit Sharing', 'Writes model/kits/sharing.yaml; then add fields to it'),
+  questions: [{ name: 'about', text: 'Which facts does it keep together?' }],
+  wanted: (args) => {
+    const words = String(args.name);
+    const name = nameFrom(words);
+    const label = labelOf(words, name);
+    return { what: 'kit', name, says: { ...(label === undefined ? {} : { label }), ...said(args, 'about') } };
+  },
+});

@@ -1,0 +1,32 @@
+import { labelOf, nameFrom } from '../../tasks/add/definition.ts';
+import { addCommand, said } from './frame.ts';
+
+export default addCommand({
+  builder: (yargs) =>
+    yargs
+      .positional('name', { type: 'string', demandOption: true, describe: 'What it is called: “Topic”' })
+      .option('about', { type: 'string', requiresArg: true, describe: 'What it classifies, and how' })
+      .option('open', { type: 'boolean', describe: 'That authors add terms while they write' })
+      .option('address', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'The pattern of its addresses: /topics/{path}',
+      })
+      .example('$0 add taxonomy Topic --open', 'Writes model/taxonomies/topic.yaml'),
+  questions: [{ name: 'about', text: 'What does it classify, and how?' }],
+  wanted: (args) => {
+    const words = String(args.name);
+    const name = nameFrom(words);
+    const label = labelOf(words, name);
+    return {
+      what: 'taxonomy',
+      name,
+      says: {
+        ...(label === undefined ? {} : { label }),
+        ...said(args, 'about'),
+        ...(args.open === true ? { open: true } : {}),
+        ...said(args, 'address'),
+      },
+    };
+  },
+});

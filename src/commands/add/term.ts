@@ -1,0 +1,29 @@
+import { slugify } from '../../core/kinds/carry.ts';
+import { humanize } from '../../core/words.ts';
+import { textOf } from '../frame.ts';
+import { addCommand, said } from './frame.ts';
+
+export default addCommand({
+  builder: (yargs) =>
+    yargs
+      .positional('to', { type: 'string', demandOption: true, describe: 'The taxonomy that it is added to' })
+      .positional('name', { type: 'string', demandOption: true, describe: 'What readers see: “Holm Bay”' })
+      .option('under', { type: 'string', requiresArg: true, describe: 'The term that it stands under' })
+      .option('about', { type: 'string', requiresArg: true, describe: 'What belongs under it' })
+      .example(
+        '$0 add term region "Holm Bay" --under north',
+        'Adds holm-bay; many at once: lumbrik terms region --add',
+      ),
+  questions: [],
+  wanted: (args) => {
+    const words = String(args.name);
+    const name = slugify(words);
+    return {
+      what: 'term',
+      to: String(args.to).replace(/:$/u, ''),
+      name,
+      under: textOf(args.under),
+      says: { ...(words === name || words === humanize(name) ? {} : { label: words }), ...said(args, 'about') },
+    };
+  },
+});

@@ -1,0 +1,40 @@
+import { labelsOf, nameFrom } from '../../tasks/add/definition.ts';
+import { textOf, textsOf } from '../frame.ts';
+import { addCommand, said } from './frame.ts';
+
+export default addCommand({
+  builder: (yargs) =>
+    yargs
+      .positional('name', { type: 'string', demandOption: true, describe: 'What one of it is called: “Light house”' })
+      .option('plural', { type: 'string', requiresArg: true, describe: 'What several are called' })
+      .option('about', { type: 'string', requiresArg: true, describe: 'What it is, for whoever opens the model next' })
+      .option('guide', { type: 'string', requiresArg: true, describe: 'Guidance for authors' })
+      .option('single', { type: 'boolean', describe: 'That there is exactly one entry of it' })
+      .option('extends', { type: 'string', requiresArg: true, describe: 'The type that it extends' })
+      .option('kit', { type: 'string', array: true, requiresArg: true, describe: 'A kit whose fields it has too' })
+      .example(
+        '$0 add type "Light house" --about "A light that the trust looks after."',
+        'Writes model/types/lightHouse.yaml',
+      ),
+  questions: [
+    { name: 'plural', text: 'What are several of it called?' },
+    { name: 'about', text: 'What is it, for whoever opens the model next?' },
+  ],
+  wanted: (args) => {
+    const words = String(args.name);
+    const name = nameFrom(words);
+    const label = labelsOf(words, name, textOf(args.plural));
+    const kits = textsOf(args.kit);
+    return {
+      what: 'type',
+      name,
+      says: {
+        ...said(args, 'extends'),
+        ...(kits.length > 0 ? { kits } : {}),
+        ...(label ? { label } : {}),
+        ...said(args, 'about', 'guide'),
+        ...(args.single === true ? { single: true } : {}),
+      },
+    };
+  },
+});

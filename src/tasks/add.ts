@@ -1,0 +1,163 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { z } from 'zod';
+import { isObject, type Json } from '../core/json.ts';
+import { idRule, isId, isName, nameRule } from '../core/model/address.ts';
+import { didYouMean } from '../core/nearest.ts';
+import { CannotEdit, type Edit, editText } from '../core/source/edit.ts';
+import { writeYaml } from '../core/source/write.ts';
+import { readYaml } from '../core/source/yaml.ts';
+import { list } from '../core/words.ts';
+import { readText, writeInside } from '../workspace/files.ts';
+import { refuseInterrupted } from '../workspace/journal.ts';
+import { withLock } from '../workspace/lock.ts';
+import { findWorkspace, openSoundWorkspace, openWorkspace, type Workspace } from '../workspace/open.ts';
+import { refuse, Trouble } from '../workspace/trouble.ts';
+import type { Wanted } from './add/definition.ts';
+import type { Call } from './call.ts';
+import { head, resultVersion } from './result.ts';
+import { addTermList } from './terms/add.ts';
+
+export const AddResult = z.strictObject({
+  ...head('add'),
+  what: z.enum(['type', 'field', 'kit', 'taxonomy', 'term']),
+  /** The address of what is new. */
+  address: z.string(),
+  file: z.string(),
+  /** What was written into the file. */
+  text: z.string(),
+});
+export type AddResult = z.output<typeof AddResult>;
+
+const folders = { type: 'model/types', kit: 'model/kits', taxonomy: 'model/taxonomies' } as const;
+
+/**
+ * Adds something to the model: a file of its own, or a part of one that keeps its comments and order. The model is read
+ * as it would be first; where that brings a mistake, nothing is written.
+ */
+export async function add(call: Call, wanted: Wanted): Promise<AddResult> {
+  return withLock(findWorkspace(call.workspace), () => {
+    const workspace = openSoundWorkspace(call.workspace);
+    refuseInterrupted(workspace.root);
+    if (wanted.what === 'term') return addTerm(workspace, wanted);
+    const { file, text, address, shown } =
+      wanted.what === 'field' ? withField(workspace, wanted) : newFile(workspace, wanted);
+    refuseMistakes(workspace, file, text);
+    writeInside(workspace.root, file, text);
+    return { lumbrik: resultVersion, command: 'add', what: wanted.what, address, file, text: shown };
+  });
+}
+
+interface Written {
+  readonly file: string;
+  readonly text: string;
+  readonly address: string;
+  /** What is new of the text. */
+  readonly shown: string;
+}
+
+function newFile(
+  { root, model }: Workspace,
+  { what, name, says }: Extract<Wanted, { what: 'type' | 'kit' | 'taxonomy' }>,
+): Written {
+  if (!isName(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${nameRule}.` });
+  const { kits = {}, fields = {}, kinds = {} } = model.form.shared ?? {};
+  const taken = [...model.types.keys(), ...model.taxonomies.keys(), ...[kits, fields, kinds].flatMap(Object.keys)];
+  const file = `${folders[what]}/${name}.yaml`;
+  if (taken.includes(name) || fs.existsSync(path.join(root, file)))
+    throw refuse('name-taken', `there is something called \`${name}\` already`, {
+      mend: 'Choose another name; nothing was written.',
+    });
+  const text = writeYaml({ [what]: name, ...says });
+  return { file, text, address: what === 'taxonomy' ? `${name}:` : name, shown: text };
+}
+
+function withField(workspace: Workspace, { to, name, says }: Extract<Wanted, { what: 'field' }>): Written {
+  const { model } = workspace;
+  const isKit = Object.hasOwn(model.form.shared?.kits ?? {}, to);
+  if (!isKit && !model.types.has(to)) {
+    const names = [...model.types.keys(), ...Object.keys(model.form.shared?.kits ?? {})];
+    throw new Trouble('not-found', `there is no type and no kit \`${to}\``, {
+      mend:
+        didYouMean(to, names).trim() ||
+        (names.length > 0 ? `There are ${list(names)}.` : 'Add a type first: lumbrik add type "…"'),
+    });
+  }
+  if (!isName(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${nameRule}.` });
+  const file = workspace.fileOf(['types', to]) ?? `${folders[isKit ? 'kit' : 'type']}/${to}.yaml`;
+  const before = textOf(workspace, file);
+  const reading = readYaml(before);
+  const data = 'source' in reading ? reading.source.data : null;
+  const fields = isObject(data) ? data.fields : undefined;
+  if (isObject(fields) && Object.hasOwn(fields, name))
+    throw refuse('name-taken', `there is a field \`${to}.${name}\` already`, {
+      mend: 'Choose another name, or edit the file; nothing was written.',
+      where: { file },
+    });
+  const text = edited(before, [{ do: 'insert', path: ['fields'], key: name, value: says }], file);
+  return { file, text, address: `${to}.${name}`, shown: writeYaml({ [name]: says }) };
+}
+
+function addTerm(workspace: Workspace, { to, name, under, says }: Extract<Wanted, { what: 'term' }>): AddResult {
+  if (!isId(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a term`, { mend: `${idRule}.` });
+  const { label } = says;
+  const { added, known, file } = addTermList(workspace, to, 'the call', [
+    {
+      term: name,
+      line: 1,
+      ...(typeof label === 'string' ? { label } : {}),
+      ...(typeof says.about === 'string' ? { about: says.about } : {}),
+      ...(under === undefined ? {} : { under }),
+    },
+  ]);
+  if (added.length === 0)
+    throw refuse('name-taken', `\`${to}\` has that term already: ${known[0]?.is ?? name}`, {
+      mend: `See it: lumbrik terms ${to}`,
+    });
+  return {
+    lumbrik: resultVersion,
+    command: 'add',
+    what: 'term',
+    address: `${to}:${name}`,
+    file,
+    text: writeYaml({ term: name, ...says }),
+  };
+}
+
+function textOf({ root }: Workspace, file: string): string {
+  const text = readText(path.join(root, file));
+  if (typeof text === 'string') return text;
+  throw new Trouble('unreadable-file', `${file} ${text.notRead}`, { mend: text.mend, where: { file } });
+}
+
+function edited(text: string, edits: readonly Edit[], file: string): string {
+  try {
+    return editText(text, edits, file.endsWith('.json') ? 'json' : 'yaml');
+  } catch (error) {
+    if (!(error instanceof CannotEdit)) throw error;
+    throw new Trouble(
+      'cannot-edit',
+      `${file} cannot be edited without touching more than the addition: ${error.message}`,
+      {
+        mend: 'Write it into the file by hand.',
+        where: { file },
+        cause: error,
+      },
+    );
+  }
+}
+
+/** @throws {Trouble} where the model would have a mistake. */
+function refuseMistakes({ root }: Workspace, file: string, text: string): void {
+  const [mistake] = openWorkspace(root, new Map([[file, text]])).mistakes;
+  if (!mistake) return;
+  throw new Trouble('model-mistakes', `that would be a mistake: ${mistake.says}`, {
+    mend: `${mistake.mend} Nothing was written.`,
+  });
+}
+
+/** A value of an option as it is typed on a command line: YAML, so that `80`, `true` and `[easy, hard]` are what they look like. */
+export function optionValue(text: string): Json {
+  const reading = readYaml(text);
+  return 'source' in reading ? reading.source.data : text;
+}

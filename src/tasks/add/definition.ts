@@ -1,0 +1,41 @@
+import type { JsonObject } from '../../core/json.ts';
+import { humanize, pluralize } from '../../core/words.ts';
+
+/** What is to be added to the model. */
+export type Wanted =
+  | { readonly what: 'type' | 'kit' | 'taxonomy'; readonly name: string; readonly says: JsonObject }
+  | { readonly what: 'field'; readonly to: string; readonly name: string; readonly says: JsonObject }
+  | {
+      readonly what: 'term';
+      readonly to: string;
+      readonly name: string;
+      readonly under: string | undefined;
+      readonly says: JsonObject;
+    };
+
+/** A name of the model from words: `Light house` as `lightHouse`. A name stays as it is. */
+export function nameFrom(words: string): string {
+  const parts = words
+    .normalize('NFKD')
+    .replace(/\p{M}+/gu, '')
+    .split(/[^A-Za-z0-9]+/u)
+    .filter(Boolean);
+  return parts
+    .map((part, index) => {
+      const first = part.charAt(0);
+      return (index === 0 ? first.toLowerCase() : first.toUpperCase()) + part.slice(1);
+    })
+    .join('');
+}
+
+/** The label that has to be written: only where the identifier said in words is another. */
+export const labelOf = (words: string, name: string): string | undefined =>
+  words === name || words === humanize(name) ? undefined : words;
+
+/** The two labels of a type, where one of them has to be written. */
+export function labelsOf(words: string, name: string, many: string | undefined): JsonObject | undefined {
+  const one = words === name ? humanize(name) : words;
+  const usual = pluralize(humanize(name));
+  if (labelOf(one, name) === undefined && (many === undefined || many === usual)) return undefined;
+  return { one, many: many ?? pluralize(one) };
+}
