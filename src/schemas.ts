@@ -14,6 +14,7 @@ import { NewResult } from './tasks/newWorkspace.ts';
 import { SealResult } from './tasks/seal.ts';
 import { ShowResult } from './tasks/show/result.ts';
 import { TermsResult } from './tasks/terms/result.ts';
+import { TextResult } from './tasks/text.ts';
 import { TraceResult } from './tasks/trace.ts';
 import { ErrorResult } from './view/print.ts';
 
@@ -34,6 +35,7 @@ const results = {
   seal: SealResult,
   show: ShowResult,
   terms: TermsResult,
+  text: TextResult,
   trace: TraceResult,
 };
 

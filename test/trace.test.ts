@@ -177,6 +177,7 @@ function graphOf(
       terms: [],
       ineligible: [],
       counts: [],
+      assets: [],
     });
   }
   return graph;

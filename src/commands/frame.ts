@@ -1,7 +1,6 @@
 import type { Argv } from 'yargs';
 import type { Call } from '../tasks/call.ts';
-import type { Look } from '../view/look.ts';
-import { printResult, type Wish } from '../view/print.ts';
+import { printResult, type View, type Wish } from '../view/print.ts';
 import { watchProgress } from '../view/progress.ts';
 import { exitCodes } from '../workspace/trouble.ts';
 
@@ -30,7 +29,7 @@ export const textsOf = (value: unknown): readonly string[] => (value === undefin
 export async function answer<R>(
   args: Readonly<Record<string, unknown>>,
   work: (call: Call) => Promise<R> | R,
-  text: (result: R, look: Look) => string,
+  view: View<R>,
   isFine: (result: R) => boolean = () => true,
 ): Promise<void> {
   const wish = wishOf(args);
@@ -38,7 +37,7 @@ export async function answer<R>(
   try {
     const result = await work({ workspace: textOf(args.workspace), watch });
     done();
-    printResult(result, text, wish);
+    printResult(result, view, wish);
     process.exitCode = isFine(result) ? exitCodes.fine : exitCodes.wrong;
   } finally {
     done();

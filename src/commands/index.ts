@@ -19,6 +19,7 @@ export const commands: readonly Command[] = [
     about: 'Count the terms of taxonomies, find twins, add many',
     load: () => import('./terms.ts'),
   },
+  { usage: 'text <source>', about: 'Convert structured text', load: () => import('./text.ts') },
   { usage: 'seal', about: 'Record the model as a revision', load: () => import('./seal.ts') },
   { usage: 'history', about: 'List the revisions', load: () => import('./history.ts') },
   {

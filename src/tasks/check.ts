@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { findings as catalogue, type FindingName } from '../core/check/findings.ts';
 import { folderStore } from '../store/folder.ts';
+import { readAssets } from '../workspace/assets.ts';
 import { refuseInterrupted } from '../workspace/journal.ts';
 import { openWorkspace } from '../workspace/open.ts';
 import type { Call } from './call.ts';
@@ -38,7 +39,8 @@ export async function check(call: Call): Promise<CheckResult> {
   } as const;
   if (mistakes.length > 0)
     return { ...start, ok: false, mistakes: [...mistakes], entries: 0, findings: [], summary: [] };
-  const { findings, looked } = await checkEntries(folderStore(workspace.root, call.watch), model);
+  const assets = await readAssets(workspace.root);
+  const { findings, looked } = await checkEntries(folderStore(workspace.root, call.watch), model, assets);
   return {
     ...start,
     ok: findings.every(({ severity }) => severity !== 'error'),

@@ -1,10 +1,12 @@
+import type { Assets } from '../core/check/assets.ts';
 import { type Checker, compile } from '../core/check/compile.ts';
 import { type Entry, keyOf } from '../core/check/entry.ts';
-import type { Finding } from '../core/check/findings.ts';
+import type { Finding, FindingName } from '../core/check/findings.ts';
 import { type Joined, Joiner } from '../core/check/join.ts';
 import { pointer } from '../core/json.ts';
 import type { Model } from '../core/model/link.ts';
 import type { EntryStore, Stored, Unreadable } from '../store/store.ts';
+import { assetFolder } from '../workspace/assets.ts';
 import { timestamp } from '../workspace/clock.ts';
 import type { LocatedFinding } from './result.ts';
 
@@ -19,8 +21,8 @@ export interface Checked extends Omit<Joined, 'findings'> {
  * Checks every entry of a store against a model: each alone while it is read, then together. Places are worked out for
  * entries with findings only.
  */
-export async function checkEntries(store: EntryStore, model: Model): Promise<Checked> {
-  const pass = new EntryCheck(model);
+export async function checkEntries(store: EntryStore, model: Model, assets?: Assets): Promise<Checked> {
+  const pass = new EntryCheck(model, assets);
   for await (const stored of store.entries()) {
     if ('entry' in stored) pass.see(stored);
     else pass.seeUnreadable(stored);
@@ -34,17 +36,21 @@ class EntryCheck {
   readonly #checker: Checker;
   readonly #joiner: Joiner;
   readonly #findings: LocatedFinding[] = [];
+  readonly #assets: Assets | undefined;
+  readonly #used = new Set<string>();
   #looked = 0;
 
-  constructor(model: Model) {
+  constructor(model: Model, assets: Assets | undefined) {
     this.#model = model;
-    this.#checker = compile(model, timestamp());
+    this.#assets = assets;
+    this.#checker = compile(model, { now: timestamp(), ...(assets ? { assets } : {}) });
     this.#joiner = new Joiner(model);
   }
 
   see(stored: Stored): void {
     const { findings, facts } = this.#checker.check(stored.entry);
     this.#looked += 1;
+    for (const file of facts.assets) this.#used.add(file);
     for (const finding of [...findings, ...this.#joiner.add(facts, stored.file)])
       this.#findings.push(this.#locate(finding, stored));
   }
@@ -59,7 +65,7 @@ class EntryCheck {
       const stored = await store.find(finding.entry.type, finding.entry.id);
       if (stored) this.#findings.push(this.#locate(finding, stored));
     }
-    this.#findings.push(...this.#joiner.empty().map(missingEntry));
+    this.#findings.push(...this.#joiner.empty().map(missingEntry), ...assetFindings(this.#assets, this.#used));
     const sorted = this.#findings.sort(
       (a, b) =>
         compareText(a.file, b.file) || a.line - b.line || a.column - b.column || compareText(a.finding, b.finding),
@@ -88,6 +94,35 @@ function missingEntry(type: string): LocatedFinding {
   };
 }
 
+/** What is wrong with files themselves, whoever uses them. */
+function assetFindings(assets: Assets = new Map(), used: ReadonlySet<string>): LocatedFinding[] {
+  const found = (file: string, finding: FindingName, says: string, mend: string): LocatedFinding => ({
+    finding,
+    severity: 'warning',
+    file: `${assetFolder}/${file}`,
+    line: 1,
+    column: 1,
+    pointer: '',
+    says,
+    mend,
+  });
+  return [...assets].flatMap(([file, { media, named }]) => [
+    ...(named !== undefined && media !== named
+      ? [
+          found(
+            file,
+            'mislabelled-asset',
+            `is ${media ?? 'of no known media type'}, and its name says ${named}`,
+            'Give it a name that ends as its content says.',
+          ),
+        ]
+      : []),
+    ...(used.has(file)
+      ? []
+      : [found(file, 'unused-asset', 'is used by no entry', 'Use it, or move it out of the workspace.')]),
+  ]);
+}
+
 function unreadableFinding({ file, line, column, says, mend, isLink }: Unreadable): LocatedFinding {
   return {
     finding: isLink ? 'symbolic-link' : 'unreadable-file',
@@ -111,7 +146,7 @@ export class CheckAhead {
   readonly #findings: Finding[] = [];
 
   constructor(model: Model) {
-    this.#checker = compile(model, timestamp());
+    this.#checker = compile(model, { now: timestamp() });
     this.#joiner = new Joiner(model);
   }
 

@@ -11,7 +11,7 @@ import { didYouMean } from '../core/nearest.ts';
 import { list } from '../core/words.ts';
 import type { EntryStore } from '../store/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import type { NamedModel } from './models.ts';
+import { type NamedModel, prepareConversion } from './models.ts';
 
 export interface CountedComparison {
   readonly comparison: Comparison;
@@ -27,6 +27,7 @@ export async function compareAndCount(
   stated?: Stated,
 ): Promise<CountedComparison> {
   for (const rename of stated?.renames ?? []) refuseMisstated(rename, from, to);
+  await prepareConversion(from.form, to.form);
   const comparison = compare(from.form, to.form, stated);
   if (!store || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
   const before = link(from.form);

@@ -1,6 +1,7 @@
 import type { ModelDoc } from '../core/model/document.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import type { Revision } from '../core/revision/chain.ts';
+import { loadConversion } from '../core/text/conversion.ts';
 import { list } from '../core/words.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { readRevisions } from '../workspace/revisions.ts';
@@ -28,6 +29,11 @@ export const asNamed = ({ revision, model }: Revision): NamedModel => ({
   form: model,
   hash: hashModel(model),
 });
+
+/** Loads what carrying values from or to structured text needs, where one of some models has such. */
+export async function prepareConversion(...forms: readonly ModelDoc[]): Promise<void> {
+  if (forms.some((form) => JSON.stringify(form.types).includes('"richText"'))) await loadConversion();
+}
 
 /**
  * The model that a person means: `working` for the files as they are, a number for a recorded revision, `sealed` for

@@ -26,12 +26,18 @@ export const ErrorResult = z.strictObject({
 });
 type ErrorResult = z.output<typeof ErrorResult>;
 
+/** How a result reads for a person. A note goes to standard error, so that the text alone can be sent on. */
+export type View<R> = (result: R, look: Look) => string | { readonly text: string; readonly note: string };
+
 /** Prints a result on standard output: for a person, or as it is. */
-export function printResult<R>(result: R, text: (result: R, look: Look) => string, { format, color }: Wish): void {
-  write(
-    process.stdout,
-    format === 'json' ? `${JSON.stringify(result, undefined, 2)}\n` : text(result, lookFor(process.stdout, color)),
-  );
+export function printResult<R>(result: R, view: View<R>, { format, color }: Wish): void {
+  if (format === 'json') {
+    write(process.stdout, `${JSON.stringify(result, undefined, 2)}\n`);
+    return;
+  }
+  const said = view(result, lookFor(process.stdout, color));
+  write(process.stdout, typeof said === 'string' ? said : said.text);
+  if (typeof said !== 'string') write(process.stderr, said.note);
 }
 
 /** Prints what stopped a command: for a person on standard error, for a program on standard output. */

@@ -9,6 +9,7 @@ import { didYouMean } from '../nearest.ts';
 import type { EntryView } from '../rules/expression.ts';
 import { type CompiledRule, compileRules, isBroken } from '../rules/rules.ts';
 import { list, quote } from '../words.ts';
+import type { Assets } from './assets.ts';
 import {
   computedFields,
   differing,
@@ -33,6 +34,8 @@ export interface Facts {
   /** The addresses of fields that may not point at it. */
   readonly ineligible: readonly string[];
   readonly counts: readonly StoredCount[];
+  /** The files below `assets/` that it names. */
+  readonly assets: readonly string[];
 }
 
 export interface LinkFact {
@@ -42,19 +45,27 @@ export interface LinkFact {
   readonly field: string;
 }
 
-const nothing = { unique: [], links: [], terms: [], ineligible: [], counts: [] } as const;
+const nothing = { unique: [], links: [], terms: [], ineligible: [], counts: [], assets: [] } as const;
 
 /** Pass one of checking: looks at each entry alone, in any order, on any slice of any store. */
 export interface Checker {
   readonly check: (entry: Entry) => { readonly findings: readonly Finding[]; readonly facts: Facts };
 }
 
+/** What checking depends on beside the model and the entry. */
+export interface Circumstances {
+  /** The moment (RFC 3339) at which an entry counts as public or not. */
+  readonly now?: string;
+  /** The files below `assets/`. */
+  readonly assets?: Assets;
+}
+
 /**
- * Compiles a model into a checker of single entries.
- * @param now the moment (RFC 3339) at which an entry counts as public or not; where it is not given, its time is not looked at.
+ * Compiles a model into a checker of single entries. What is not known of the circumstances is not looked at.
  */
-export function compile(model: Model, now?: string): Checker {
-  const types = new Map([...model.types].map(([name, type]) => [name, compileType(type, model, now)]));
+export function compile(model: Model, { now, assets }: Circumstances = {}): Checker {
+  const around = assets ? { ...model.around, assets } : model.around;
+  const types = new Map([...model.types].map(([name, type]) => [name, compileType(type, { ...model, around }, now)]));
   return {
     check: (entry) => {
       const findings: Finding[] = [];
@@ -178,6 +189,7 @@ function compileType(
       terms: [] as string[],
       ineligible: ineligibleFor(view, eligibilities),
       counts: storedCounts(view, type),
+      assets: [] as string[],
     };
     for (const { field, check } of fields) {
       const value = own(values, field.name);
@@ -249,6 +261,7 @@ interface Gathered {
   readonly unique: { field: string; value: string }[];
   readonly links: LinkFact[];
   readonly terms: string[];
+  readonly assets: string[];
 }
 
 /** Notes what a value says to other entries: what it must not share, what it points at, how it is classified. */
@@ -256,10 +269,11 @@ function gather(field: Field, value: Json | undefined, facts: Gathered): void {
   const { kind, common, name } = field;
   if (isEmpty(value) || value === undefined) return;
   if (common.unique || kind.unique) facts.unique.push(...uniqueValues(field, value));
-  if (!kind.link && !kind.term && !kind.nests) return;
+  if (!kind.links && !kind.term && !kind.assets && !kind.nests) return;
   for (const { field: leaf, item, path } of leaves(field, value)) {
-    const to = leaf.kind.link?.(item, leaf.options);
-    if (to) facts.links.push({ path: [name, ...path], to, field: leaf.address });
+    for (const { to, inside } of leaf.kind.links?.(item, leaf.options) ?? [])
+      facts.links.push({ path: [name, ...path, ...inside], to, field: leaf.address });
+    for (const { file } of leaf.kind.assets?.(item) ?? []) facts.assets.push(file);
     const used = leaf.kind.term?.(item, leaf.options);
     if (used) facts.terms.push(`${used.taxonomy}:${used.term}`);
   }

@@ -1,11 +1,12 @@
 import { isList, isObject, type Json, own, type Path } from '../json.ts';
-import type { Complaint, Surroundings } from '../kinds/define.ts';
+import type { Complaint, Report, Surroundings } from '../kinds/define.ts';
 import type { Status } from '../model/document.ts';
 import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';
 import { wordsIn } from '../model/wording.ts';
 import { didYouMean } from '../nearest.ts';
 import { count, list } from '../words.ts';
+import { checkAsset } from './assets.ts';
 import { isEmpty } from './entry.ts';
 import type { FindingName, Severity } from './findings.ts';
 
@@ -70,6 +71,7 @@ function checkLanguages(
 function checkInOneLanguage(field: Field, around: Surroundings): CheckValue {
   const { common, kind, options } = field;
   const checkOne = kind.check(options, around);
+  const limits = kind.assetLimits(options);
   const checkInner = kind.nests ? checkFields(field, around) : undefined;
   const help = wordsIn(common.help, around.languages);
   const { many, required } = common;
@@ -78,9 +80,14 @@ function checkInOneLanguage(field: Field, around: Surroundings): CheckValue {
       report(path, 'placeholder', { says: 'waits to be filled in', mend: 'Write the value.' }, 'error');
       return;
     }
-    checkOne(value, (finding, complaint) =>
-      report([...path, ...(complaint.inside ?? [])], finding, complaint, complaint.isWarning ? 'warning' : 'error'),
-    );
+    const complain: Report = (finding, complaint) => {
+      const isHeld = status === 'published' || !complaint.onlyPublished;
+      const severity = complaint.isWarning || !isHeld ? 'warning' : 'error';
+      report([...path, ...(complaint.inside ?? [])], finding, complaint, severity);
+    };
+    checkOne(value, complain);
+    if (kind.assets && around.assets)
+      for (const { file, inside } of kind.assets(value)) checkAsset(file, inside, limits, around.assets, complain);
     checkInner?.(value, status, (inside, ...rest) => report([...path, ...inside], ...rest));
   };
 

@@ -1,6 +1,7 @@
 import { z } from 'zod';
+import type { Assets } from '../check/assets.ts';
 import type { FindingName } from '../check/findings.ts';
-import type { Json, JsonObject, PathPart } from '../json.ts';
+import type { Json, JsonObject, Path, PathPart } from '../json.ts';
 import type { LanguageOptions } from '../model/document.ts';
 import type { Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { Meaning } from './meaning.ts';
@@ -13,6 +14,8 @@ export interface Surroundings {
   readonly taxonomies: readonly string[];
   readonly taxonomyOf: (taxonomy: string) => Taxonomy | undefined;
   readonly languageOptions: LanguageOptions;
+  /** The files below `assets/`; absent where nobody looked. */
+  readonly assets?: Assets;
   /** The type and those that extend it: whatever stands where it is accepted. */
   readonly standsFor: (type: string) => readonly string[];
   /** The kinds of a type's fields by field name; `undefined` where there is no such type. */
@@ -27,6 +30,8 @@ export interface Complaint {
   readonly mend: string;
   /** That it is worth saying and breaks nothing. */
   readonly isWarning?: true;
+  /** That it is held against published entries alone. */
+  readonly onlyPublished?: true;
   /** Where inside the value, if not the value as a whole. */
   readonly inside?: readonly PathPart[];
 }
@@ -40,7 +45,9 @@ export interface OptionMistake {
 }
 
 /** The outcome of carrying a value from one kind to another. */
-export type Carried = { readonly value: Json } | { readonly lost: string };
+export type Carried =
+  | { readonly value: Json /** What of it could not be kept. */; readonly partly?: string }
+  | { readonly lost: string };
 
 /** A new name for something that options or values may name. */
 export type Rename =
@@ -80,6 +87,17 @@ export interface PointsAt {
   readonly eligible?: string | undefined;
 }
 
+/** What the files that values name have to be like: see the kind `asset`. */
+export interface AssetLimits {
+  readonly media?: readonly string[] | undefined;
+  readonly maxSize?: number | undefined;
+  readonly minWidth?: number | undefined;
+  readonly minHeight?: number | undefined;
+  readonly maxWidth?: number | undefined;
+  readonly maxHeight?: number | undefined;
+  readonly alt?: string | undefined;
+}
+
 type CelType = 'string' | 'int' | 'double' | 'bool' | 'dyn';
 
 type Options<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
@@ -105,8 +123,12 @@ interface Definition<S extends z.ZodRawShape> {
   readonly from: Readonly<Record<string, (value: Json, to: Options<S>, around: Surroundings) => Carried>>;
   /** Values that the options name one by one, with their labels: renames among them can be recognised. */
   readonly members?: (options: Options<S>) => readonly { readonly name: string; readonly label: string }[];
-  /** The entry that a value points at. */
-  readonly link?: (value: Json, options: Options<S>) => EntryLink | undefined;
+  /** The entries that a value points at, with their places inside it. */
+  readonly links?: (value: Json, options: Options<S>) => readonly { readonly to: EntryLink; readonly inside: Path }[];
+  /** The files below `assets/` that a value names, with their places inside it. */
+  readonly assets?: (value: Json) => readonly { readonly file: string; readonly inside: Path }[];
+  /** What the files have to be like. */
+  readonly assetLimits?: (options: Options<S>) => AssetLimits;
   /** The term that a value is, with its taxonomy. */
   readonly term?: (
     value: Json,
@@ -147,7 +169,11 @@ export interface Kind {
   readonly changed: Readonly<Record<string, Meaning>>;
   readonly from: Readonly<Record<string, (value: Json, to: JsonObject, around: Surroundings) => Carried>>;
   readonly members: (options: JsonObject) => readonly { readonly name: string; readonly label: string }[];
-  readonly link: ((value: Json, options: JsonObject) => EntryLink | undefined) | undefined;
+  readonly links:
+    | ((value: Json, options: JsonObject) => readonly { readonly to: EntryLink; readonly inside: Path }[])
+    | undefined;
+  readonly assets: ((value: Json) => readonly { readonly file: string; readonly inside: Path }[]) | undefined;
+  readonly assetLimits: (options: JsonObject) => AssetLimits;
   readonly term: ((value: Json, options: JsonObject) => { taxonomy: string; term: string } | undefined) | undefined;
   readonly pointsAt: (options: JsonObject) => PointsAt;
   readonly taxonomy: (options: JsonObject) => string | undefined;
@@ -179,7 +205,9 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     changed: definition.changed,
     from: forgotten.from,
     members: members ? forgotten.members : () => [],
-    link: forgotten.link,
+    links: forgotten.links,
+    assets: definition.assets,
+    assetLimits: definition.assetLimits ? forgotten.assetLimits : () => ({}),
     term: forgotten.term,
     pointsAt: definition.pointsAt ? forgotten.pointsAt : () => ({ types: [] }),
     taxonomy: definition.taxonomy ? forgotten.taxonomy : () => undefined,

@@ -1,3 +1,4 @@
+import { asset } from './asset.ts';
 import { boolean } from './boolean.ts';
 import { choice } from './choice.ts';
 import { colour } from './colour.ts';
@@ -14,6 +15,7 @@ import { markdown } from './markdown.ts';
 import { object } from './object.ts';
 import { point } from './point.ts';
 import { reference } from './reference.ts';
+import { richText } from './richText.ts';
 import { slug } from './slug.ts';
 import { term } from './term.ts';
 import { text } from './text.ts';
@@ -26,6 +28,6 @@ export const kinds: ReadonlyMap<string, Kind> = new Map(
     ...[text, longText, markdown, integer, decimal, boolean],
     ...[date, time, dateTime, duration],
     ...[choice, slug, email, webAddress, colour, point, json],
-    ...[term, reference, object],
+    ...[term, reference, asset, object, richText],
   ].map((kind) => [kind.name, kind]),
 );

@@ -1,3 +1,5 @@
+import type { Json } from '../json.ts';
+import { toPlain } from '../text/plain.ts';
 import { carryText } from './carry.ts';
 import { defineKind, wrongShape } from './define.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions } from './length.ts';
@@ -17,7 +19,13 @@ export const longText = defineKind({
     };
   },
   changed: lengthMeanings,
-  from: carryText,
+  from: { ...carryText, richText: plain },
   cel: 'string',
   gist: lengthGist,
 });
+
+/** Text alone; that it had a structure is a loss where it had any. */
+function plain(value: Json) {
+  const isStructured = JSON.stringify(value).match(/"type":"(?!root|paragraph|text)/u) !== null;
+  return { value: toPlain(value), ...(isStructured ? { partly: 'its headings, lists and marks cannot be kept' } : {}) };
+}

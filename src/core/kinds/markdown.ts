@@ -1,3 +1,4 @@
+import { conversion } from '../text/conversion.ts';
 import { carryText } from './carry.ts';
 import { defineKind, flag, wrongShape } from './define.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions } from './length.ts';
@@ -21,7 +22,7 @@ export const markdown = defineKind({
     };
   },
   changed: { ...lengthMeanings, body: presentation },
-  from: carryText,
+  from: { ...carryText, richText: (value) => ({ value: conversion().treeToMarkdown(value).trimEnd() }) },
   cel: 'string',
   isBody: ({ body }) => body === true,
   gist: (options) => [options.body ? 'the body of the file' : '', lengthGist(options)].filter(Boolean).join(', '),

@@ -111,7 +111,10 @@ export const reference = defineKind({
     const { name, min, max } = sidesOf(inverse);
     return { types: to, inverse: name, inverseMin: min, inverseMax: max, eligible };
   },
-  link: (value, { to }) => linkOf(value, to),
+  links: (value, { to }) => {
+    const link = linkOf(value, to);
+    return link ? [{ to: link, inside: [] }] : [];
+  },
   renameInOptions: (options, rename) => {
     if (rename.what === 'type')
       return { ...options, to: options.to.map((type) => (type === rename.from ? rename.to : type)) };

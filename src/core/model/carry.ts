@@ -1,6 +1,6 @@
 import { isEmpty } from '../check/entry.ts';
 import { isList, isObject, type Json } from '../json.ts';
-import type { Surroundings } from '../kinds/define.ts';
+import type { Carried, Surroundings } from '../kinds/define.ts';
 import type { Status } from './document.ts';
 import type { Field } from './link.ts';
 
@@ -52,8 +52,11 @@ function carrierInOneLanguage(was: Field, is: Field, around: Surroundings): (val
   return (value) => {
     const lost: { item: Json; why: string }[] = [];
     const carried = (isList(value) ? value : [value]).flatMap((item) => {
-      const result = convert ? convert(item, is.options, around) : { value: item };
-      if ('value' in result) return [result.value];
+      const result: Carried = convert ? convert(item, is.options, around) : { value: item };
+      if ('value' in result) {
+        if (result.partly !== undefined) lost.push({ item, why: result.partly });
+        return [result.value];
+      }
       lost.push({ item, why: result.lost });
       return [];
     });

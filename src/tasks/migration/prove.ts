@@ -7,7 +7,7 @@ import type { Workspace } from '../../workspace/open.ts';
 import { readRevisions } from '../../workspace/revisions.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import { type MigrationFile, misfitTrouble } from '../migrationFiles.ts';
-import { asNamed, type NamedModel, workingFiles } from '../models.ts';
+import { asNamed, type NamedModel, prepareConversion, workingFiles } from '../models.ts';
 
 /** A migration whose steps were proved to lead from the one model to the other. */
 export interface Proved {
@@ -20,7 +20,7 @@ export interface Proved {
  * Proves a migration: its steps, applied to the older model, give exactly the newer one.
  * @throws {Trouble} with the first place where they do not.
  */
-export function prove(workspace: Workspace, file: MigrationFile): Proved {
+export async function prove(workspace: Workspace, file: MigrationFile): Promise<Proved> {
   const known = [...readRevisions(workspace.root).map(asNamed), workingFiles(workspace)];
   const { migration } = file;
   const from = known.find(({ hash }) => hash === migration.from);
@@ -39,6 +39,7 @@ export function prove(workspace: Workspace, file: MigrationFile): Proved {
         where: { file: file.file },
       },
     );
+  await prepareConversion(from.form, to.form);
   return { plan: provedPlan(file, from, to, workspace.model.form), from, to };
 }
 

@@ -73,7 +73,7 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
   refuseInterrupted(workspace.root);
   const file = findMigration(workspace.root, meant);
   refuseOtherStanding(workspace, file);
-  const proved = prove(workspace, file);
+  const proved = await prove(workspace, file);
   const store = folderStore(workspace.root, call.watch);
   const before = await checkEntries(store, proved.plan.before);
   const told = await rehearseEntries(store, proved.plan, file);

@@ -67,7 +67,7 @@ export async function run(call: Call, meant: string | undefined): Promise<RunRes
     refuseInterrupted(root);
     refuseOtherStanding(workspace, file);
     refuseOpenQuestions(file);
-    const proved = prove(workspace, file);
+    const proved = await prove(workspace, file);
     const journal = await staged(call, root, proved, file);
     finishRun(root, beginRun(journal));
     return {

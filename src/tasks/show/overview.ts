@@ -3,6 +3,7 @@ import { reachOf } from '../../core/model/shared.ts';
 import { wordsIn } from '../../core/model/wording.ts';
 import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
 import type { EntryStore } from '../../store/store.ts';
+import { readAssets } from '../../workspace/assets.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { readRevisions } from '../../workspace/revisions.ts';
 import { changesBetween } from '../changes.ts';
@@ -13,7 +14,7 @@ import { command, type ShowResult } from './result.ts';
 /** The workspace at a glance. */
 export async function overview(workspace: Workspace, store: EntryStore): Promise<ShowResult> {
   const { model, name, languages } = workspace;
-  const { entries, references, terms, findings } = await checkEntries(store, model);
+  const { entries, references, terms, findings } = await checkEntries(store, model, await readAssets(workspace.root));
   const last = readRevisions(workspace.root).at(-1);
   const links = (pick: (from: string, to: string) => string | undefined) =>
     [...references]

@@ -1,0 +1,29 @@
+import { text, textForms } from '../tasks/text.ts';
+import { textText } from '../view/text/text.ts';
+import { answer, type CommandModule, textOf } from './frame.ts';
+
+const command: CommandModule = {
+  builder: (yargs) =>
+    yargs
+      .positional('source', {
+        type: 'string',
+        demandOption: true,
+        describe: 'A Markdown, HTML or JSON file, or a value in an entry',
+      })
+      .option('to', { choices: textForms, demandOption: true, requiresArg: true, describe: 'The form that is wanted' })
+      .option('for', { type: 'string', requiresArg: true, describe: 'A field whose limits the text is brought within' })
+      .example('$0 text story.html --to tree --for lighthouse.story', 'What a page would become in an entry')
+      .example('$0 text lighthouse/skerry-point#/story --to html', 'A value of an entry as HTML'),
+  handler: (args) =>
+    answer(
+      args,
+      (call) =>
+        text(call, {
+          source: String(args.source),
+          to: textForms.find((form) => form === args.to) ?? 'tree',
+          for: textOf(args.for),
+        }),
+      textText,
+    ),
+};
+export default command;

@@ -1,0 +1,69 @@
+import type { Path } from '../json.ts';
+import { sayBytes } from '../kinds/asset.ts';
+import type { AssetLimits, Report } from '../kinds/define.ts';
+import { nearest } from '../nearest.ts';
+import { list } from '../words.ts';
+
+/** What is known of a file by looking into it. */
+export interface AssetFacts {
+  /** By its content; `undefined` where nothing is known that looks like it. */
+  readonly media: string | undefined;
+  /** By its name. */
+  readonly named: string | undefined;
+  /** In bytes. */
+  readonly size: number;
+  /** In pixels, of a picture. */
+  readonly width?: number | undefined;
+  readonly height?: number | undefined;
+}
+
+/** The files below `assets/` by their paths there. */
+export type Assets = ReadonlyMap<string, AssetFacts>;
+
+/** Checks the file that a value names against what its field allows. */
+export function checkAsset(file: string, inside: Path, limits: AssetLimits, assets: Assets, report: Report): void {
+  const facts = assets.get(file);
+  if (!facts) {
+    const near = nearest(file, assets.keys());
+    report('missing-asset', {
+      says: `names the file ${file}, and there is none in assets/`,
+      mend: near === undefined ? 'Put it there, or name another.' : `Did you mean ${near}?`,
+      inside,
+    });
+    return;
+  }
+  const { media, size, width, height } = facts;
+  if (limits.media && !(media !== undefined && limits.media.some((one) => matches(media, one))))
+    report('media-not-allowed', {
+      says: `is ${media ?? 'of no known media type'}, only ${list(limits.media, 'or')} may stand here`,
+      limit: [...limits.media],
+      mend: 'Use another file, or convert it.',
+      inside,
+    });
+  if (limits.maxSize !== undefined && size > limits.maxSize)
+    report('asset-too-large', {
+      says: `has ${sayBytes(size)}, at most ${sayBytes(limits.maxSize)} are allowed`,
+      limit: limits.maxSize,
+      mend: 'Make the file smaller.',
+      inside,
+    });
+  const bounds = [
+    ['across', width, limits.minWidth, limits.maxWidth],
+    ['down', height, limits.minHeight, limits.maxHeight],
+  ] as const;
+  for (const [direction, pixels, min, max] of bounds) {
+    if (min === undefined && max === undefined) continue;
+    if (pixels !== undefined && pixels >= (min ?? 0) && pixels <= (max ?? pixels)) continue;
+    const bound =
+      min !== undefined && (pixels ?? 0) < min ? `at least ${min} are needed` : `at most ${max} are allowed`;
+    report('wrong-dimensions', {
+      says: pixels === undefined ? 'has no pixels to be counted' : `has ${pixels} pixels ${direction}, ${bound}`,
+      limit: min !== undefined && (pixels ?? 0) < min ? min : (max ?? 0),
+      mend: 'Use a picture of another size.',
+      inside,
+    });
+  }
+}
+
+const matches = (media: string, wanted: string): boolean =>
+  wanted.endsWith('/*') ? media.startsWith(wanted.slice(0, -1)) : media === wanted;

@@ -1,0 +1,166 @@
+import { z } from 'zod';
+import { isObject, type Json, own } from '../json.ts';
+import { list } from '../words.ts';
+import { defineKind } from './define.ts';
+import { byValue, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
+
+const strictness = { none: 0, optional: 0, published: 1, required: 2 } as const;
+
+const size = z
+  .union([
+    z.int().min(1),
+    z
+      .string()
+      .regex(/^\d+(?:\.\d+)? ?[kMG]?B$/u, 'a size such as 500 kB or 2 MB')
+      .transform(bytesOf),
+  ])
+  .optional();
+
+/** Bytes of `2 MB`: a kilobyte is 1,000 bytes (IEC 80000-13). */
+function bytesOf(text: string): number {
+  const [, number = '0', prefix = ''] = /^(\d+(?:\.\d+)?) ?([kMG]?)B$/u.exec(text) ?? [];
+  return Math.round(Number(number) * 1000 ** ['', 'k', 'M', 'G'].indexOf(prefix));
+}
+
+/** Fewer media types let less pass; none named is all of them. */
+const media: Meaning = {
+  direction: (before, after) => {
+    if (before === undefined) return 'narrower';
+    if (after === undefined) return 'wider';
+    return 'different';
+  },
+};
+
+/** A file of the workspace below `assets/`: a picture, a sound, a document. */
+export const asset = defineKind({
+  name: 'asset',
+  about:
+    'A file of the workspace, below assets/: a picture, a sound, a document. What it is, is told by looking into it.',
+  options: {
+    media: z
+      .array(z.string().regex(/^[a-z]+\/(?:\*|[a-z0-9.+-]+)$/u, 'a media type such as image/png or image/*'))
+      .min(1)
+      .optional()
+      .describe('The media types that may stand here: image/png, image/*. All if nothing is said.'),
+    maxSize: size.describe('The largest that the file may be: 500 kB, 2 MB.'),
+    minWidth: z.int().min(1).optional().describe('The fewest pixels across.'),
+    minHeight: z.int().min(1).optional().describe('The fewest pixels down.'),
+    maxWidth: z.int().min(1).optional().describe('The most pixels across.'),
+    maxHeight: z.int().min(1).optional().describe('The most pixels down.'),
+    alt: z
+      .enum(['required', 'published', 'optional', 'none'])
+      .optional()
+      .describe(
+        'Whether it comes with an alternative text for whoever cannot see it: always, once published, if the author likes (if nothing is said), or never.',
+      ),
+  },
+  example: {
+    options: { media: ['image/*'], maxSize: '2 MB', minWidth: 640, alt: 'required' },
+    value: { file: 'photos/skerry-point.png', alt: 'A white tower on a black rock' },
+  },
+  mistakes: function* ({ minWidth, maxWidth, minHeight, maxHeight }) {
+    for (const [option, min, max] of [
+      ['minWidth', minWidth, maxWidth],
+      ['minHeight', minHeight, maxHeight],
+    ] as const)
+      if (min !== undefined && max !== undefined && min > max)
+        yield {
+          option,
+          says: `\`${option}\` (${min}) is more than the most allowed (${max})`,
+          mend: 'Swap them or change one.',
+        };
+  },
+  check:
+    ({ alt = 'optional' }, { languages }) =>
+    (value, report) => {
+      const file = fileOf(value);
+      const isGroup = isObject(value);
+      const extra = isGroup ? Object.keys(value).filter((key) => key !== 'file' && key !== 'alt') : [];
+      if (file === undefined || extra.length > 0) {
+        report('wrong-shape', {
+          says: extra.length > 0 ? `has a key \`${extra[0]}\`` : 'names no file',
+          mend: 'Write the file below assets/: { file: photos/skerry-point.png, alt: … }.',
+          ...(extra[0] === undefined ? {} : { inside: [extra[0]] }),
+        });
+        return;
+      }
+      const text = isGroup ? own(value, 'alt') : undefined;
+      if (text !== undefined && !isAlt(text, languages))
+        report('wrong-shape', {
+          says: `has an alternative text that is neither a text nor one in each language (${list(languages)})`,
+          mend: 'Write what the picture shows.',
+          inside: ['alt'],
+        });
+      else if (text !== undefined && alt === 'none')
+        report('wrong-shape', {
+          says: 'has an alternative text, and none belongs here',
+          mend: 'Remove `alt`.',
+          inside: ['alt'],
+        });
+      else if (text === undefined && (alt === 'required' || alt === 'published'))
+        report('alt-missing', {
+          says: 'has no alternative text',
+          mend: 'Say in a sentence what it shows: { file: …, alt: … }.',
+          ...(alt === 'published' ? { onlyPublished: true as const } : {}),
+        });
+    },
+  changed: {
+    media,
+    maxSize: upperBound(),
+    minWidth: lowerBound(),
+    minHeight: lowerBound(),
+    maxWidth: upperBound(),
+    maxHeight: upperBound(),
+    alt: {
+      direction: (before, after) => {
+        const rank = (one: Json | undefined): number => strictness[(one ?? 'optional') as keyof typeof strictness];
+        if (after === 'none' || before === 'none')
+          return condition.direction(before ?? 'optional', after ?? 'optional');
+        return byValue(() => (rank(after) > rank(before) ? 'narrower' : 'wider')).direction(before, after);
+      },
+    },
+  },
+  from: {
+    text: (value) => ({ value: String(value).replace(/^assets\//u, '') }),
+    json: (value) => (fileOf(value) === undefined ? { lost: 'it names no file' } : { value }),
+  },
+  assets: (value) => {
+    const file = fileOf(value);
+    return file === undefined ? [] : [{ file, inside: isObject(value) ? ['file'] : [] }];
+  },
+  assetLimits: (options) => options,
+  cel: 'dyn',
+  say: (value) => fileOf(value) ?? String(value),
+  gist: ({ media: types, maxSize, minWidth, minHeight, alt }) =>
+    [
+      types ? list(types, 'or') : '',
+      maxSize === undefined ? '' : `≤ ${sayBytes(maxSize)}`,
+      minWidth === undefined && minHeight === undefined ? '' : `≥ ${minWidth ?? '?'} × ${minHeight ?? '?'} pixels`,
+      alt === 'required' || alt === 'published' ? 'with alternative text' : '',
+    ]
+      .filter(Boolean)
+      .join(', '),
+});
+
+/** `2 MB` of 2,000,000 bytes. */
+export function sayBytes(bytes: number): string {
+  for (const [unit, factor] of [
+    ['GB', 1e9],
+    ['MB', 1e6],
+    ['kB', 1e3],
+  ] as const)
+    if (bytes >= factor) return `${Math.round((bytes / factor) * 10) / 10} ${unit}`;
+  return `${bytes} B`;
+}
+
+/** The file that a value names; `undefined` where it names none below `assets/`. */
+function fileOf(value: Json): string | undefined {
+  const file = isObject(value) ? own(value, 'file') : value;
+  if (typeof file !== 'string' || file === '' || file.startsWith('/') || file.includes('\\')) return undefined;
+  return file.split('/').some((part) => part === '..' || part === '.' || part === '') ? undefined : file;
+}
+
+const isAlt = (text: Json, languages: readonly string[]): boolean =>
+  (typeof text === 'string' && text !== '') ||
+  (isObject(text) &&
+    Object.entries(text).every(([language, one]) => languages.includes(language) && typeof one === 'string'));

