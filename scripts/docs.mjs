@@ -37,6 +37,23 @@ ${options(of('type')[0])}
 Every entry has of itself: \`id\`, \`type\`, \`status\` (draft, published, archived; published if it does not say), \`created\`,
 \`changed\`, \`publicFrom\`, \`publicUntil\`. No field may have one of these names.
 
+## Languages
+
+${of('workspace')[0].about}
+
+${options(of('workspace')[0])}
+## Kits, shared fields, kinds of your own
+
+${of('kit')[0].about} The file says \`kit:\` and its name, then its \`fields\` and:
+
+${options(of('kit')[0])}
+A **shared field** is one file in model/fields/: \`field:\` and its name, then its kind and options. A field is made of it by
+\`phone: { use: contactPhone }\`, with further options that narrow it. A field that arrives by a kit or a base type is narrowed
+by naming it again without a kind: \`shareTitle: { max: 40 }\`.
+
+${of('own kind')[0].about} The file says \`kind:\` and its name, then:
+
+${options(of('own kind')[0])}
 ## Fields
 
 ${of('field')[0].about}

@@ -11,6 +11,7 @@ import { RehearseResult } from './tasks/migration/rehearse.ts';
 import { RunResult } from './tasks/migration/run.ts';
 import { UndoResult } from './tasks/migration/undo.ts';
 import { NewResult } from './tasks/newWorkspace.ts';
+import { SchemasResult } from './tasks/schemas.ts';
 import { SealResult } from './tasks/seal.ts';
 import { ShowResult } from './tasks/show/result.ts';
 import { TermsResult } from './tasks/terms/result.ts';
@@ -32,6 +33,7 @@ const results = {
   'migration-run': RunResult,
   'migration-undo': UndoResult,
   new: NewResult,
+  schemas: SchemasResult,
   seal: SealResult,
   show: ShowResult,
   terms: TermsResult,

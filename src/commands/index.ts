@@ -27,6 +27,7 @@ export const commands: readonly Command[] = [
     about: 'Compare two models, and count what each change does to entries',
     load: () => import('./diff.ts'),
   },
+  { usage: 'schemas', about: 'Write JSON Schemas of all files, for editors', load: () => import('./schemas.ts') },
   {
     usage: 'explain [word]',
     about: 'Explain a kind, an option, a finding or a step',

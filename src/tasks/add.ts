@@ -3,6 +3,7 @@ import path from 'node:path';
 import { z } from 'zod';
 import { isObject, type Json } from '../core/json.ts';
 import { idRule, isId, isName, nameRule } from '../core/model/address.ts';
+import type { Model } from '../core/model/link.ts';
 import { didYouMean } from '../core/nearest.ts';
 import { CannotEdit, type Edit, editText } from '../core/source/edit.ts';
 import { writeYaml } from '../core/source/write.ts';
@@ -16,6 +17,7 @@ import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Wanted } from './add/definition.ts';
 import type { Call } from './call.ts';
 import { head, resultVersion } from './result.ts';
+import { refreshSchemas, schemaFor } from './schemas.ts';
 import { addTermList } from './terms/add.ts';
 
 export const AddResult = z.strictObject({
@@ -42,8 +44,9 @@ export async function add(call: Call, wanted: Wanted): Promise<AddResult> {
     if (wanted.what === 'term') return addTerm(workspace, wanted);
     const { file, text, address, shown } =
       wanted.what === 'field' ? withField(workspace, wanted) : newFile(workspace, wanted);
-    refuseMistakes(workspace, file, text);
+    const after = modelWith(workspace, file, text);
     writeInside(workspace.root, file, text);
+    refreshSchemas(workspace.root, after);
     return { lumbrik: resultVersion, command: 'add', what: wanted.what, address, file, text: shown };
   });
 }
@@ -68,7 +71,8 @@ function newFile(
     throw refuse('name-taken', `there is something called \`${name}\` already`, {
       mend: 'Choose another name; nothing was written.',
     });
-  const text = writeYaml({ [what]: name, ...says });
+  const schema = fs.existsSync(path.join(root, 'schemas')) ? { $schema: schemaFor(file, what) } : {};
+  const text = writeYaml({ ...schema, [what]: name, ...says });
   return { file, text, address: what === 'taxonomy' ? `${name}:` : name, shown: text };
 }
 
@@ -147,10 +151,13 @@ function edited(text: string, edits: readonly Edit[], file: string): string {
   }
 }
 
-/** @throws {Trouble} where the model would have a mistake. */
-function refuseMistakes({ root }: Workspace, file: string, text: string): void {
-  const [mistake] = openWorkspace(root, new Map([[file, text]])).mistakes;
-  if (!mistake) return;
+/** The model as it would be. @throws {Trouble} where it would have a mistake. */
+function modelWith({ root }: Workspace, file: string, text: string): Model {
+  const {
+    model,
+    mistakes: [mistake],
+  } = openWorkspace(root, new Map([[file, text]]));
+  if (!mistake) return model;
   throw new Trouble('model-mistakes', `that would be a mistake: ${mistake.says}`, {
     mend: `${mistake.mend} Nothing was written.`,
   });

@@ -2,8 +2,16 @@ import { z } from 'zod';
 import { findings } from '../core/check/findings.ts';
 import { kinds } from '../core/kinds/index.ts';
 import { steps } from '../core/migration/steps/index.ts';
-import { commonOptions, taxonomyOptions, termOptions, typeOptions } from '../core/model/document.ts';
+import {
+  commonOptions,
+  languageOptions,
+  taxonomyOptions,
+  termOptions,
+  typeOptions,
+  useOptions,
+} from '../core/model/document.ts';
 import { takes } from '../core/model/mistakes.ts';
+import { kindOptions, kitOptions } from '../core/model/shared.ts';
 import { didYouMean } from '../core/nearest.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { head, JsonValue, resultVersion } from './result.ts';
@@ -11,7 +19,7 @@ import { head, JsonValue, resultVersion } from './result.ts';
 const Option = z.strictObject({ name: z.string(), takes: z.string(), about: z.string(), needed: z.boolean() });
 
 const Topic = z.strictObject({
-  /** `kind`, `type`, `field`, `taxonomy`, `term`, `finding` or `step`. */
+  /** `workspace`, `kit`, `own kind`, `kind`, `type`, `field`, `taxonomy`, `term`, `finding` or `step`. */
   what: z.string(),
   name: z.string(),
   about: z.string(),
@@ -51,7 +59,26 @@ function allTopics(): readonly Topic[] {
       what: 'type',
       name: 'type',
       about: 'A kind of content: one file in model/types/.',
-      options: optionsOf({ ...typeOptions }),
+      options: optionsOf({ ...useOptions, ...typeOptions }),
+    },
+    {
+      what: 'workspace',
+      name: 'language (of a workspace)',
+      about:
+        'A language that content is written in: in `languages` of lumbrik.yaml, its code alone or { language: fr, … }.',
+      options: optionsOf(languageOptions),
+    },
+    {
+      what: 'kit',
+      name: 'kit',
+      about: 'Fields that are kept once and used in many types: one file in model/kits/.',
+      options: optionsOf(kitOptions),
+    },
+    {
+      what: 'own kind',
+      name: 'kind (of your own)',
+      about: 'A kind built on another one, with some of its options fixed: one file in model/kinds/.',
+      options: optionsOf(kindOptions),
     },
     {
       what: 'field',
@@ -69,14 +96,14 @@ function allTopics(): readonly Topic[] {
     {
       what: 'taxonomy',
       name: 'taxonomy',
-      about:
-        'A closed list of terms in an order given by hand, nested where one is below another: one file in model/taxonomies/.',
+      about: 'Terms in an order given by hand, nested where one is below another: one file in model/taxonomies/.',
       options: optionsOf(taxonomyOptions),
     },
     {
       what: 'term',
       name: 'term (of a taxonomy)',
-      about: 'One word of a taxonomy, with the terms below it in `terms`.',
+      about:
+        'One word of a taxonomy, with the terms below it in `terms`. Where a term stands a second time, `{ also: skerries }` says so.',
       options: optionsOf(termOptions),
     },
     ...[...steps.values()].map(({ verb, about, shape }) => ({

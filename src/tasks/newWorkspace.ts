@@ -4,9 +4,10 @@ import { z } from 'zod';
 import { didYouMean } from '../core/nearest.ts';
 import { humanize, list } from '../core/words.ts';
 import { listFiles, writeWhole } from '../workspace/files.ts';
-import { workspaceFile } from '../workspace/open.ts';
+import { openWorkspace, workspaceFile } from '../workspace/open.ts';
 import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
 import { head, resultVersion } from './result.ts';
+import { nameSchemas, writeSchemas } from './schemas.ts';
 
 export const NewResult = z.strictObject({
   ...head('new'),
@@ -40,6 +41,9 @@ export function newWorkspace(folder: string, starter: string): NewResult {
       isNamed ? bytes.toString('utf8').replace('A new workspace', () => titleOf(target)) : bytes,
     );
   }
+  const { root, model } = openWorkspace(target);
+  writeSchemas(root, model);
+  nameSchemas(root);
   return { lumbrik: resultVersion, command: 'new', folder, starter, files: [...files] };
 }
 

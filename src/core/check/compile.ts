@@ -38,7 +38,7 @@ export interface Facts {
   readonly assets: readonly string[];
 }
 
-export interface LinkFact {
+interface LinkFact {
   readonly path: Path;
   readonly to: EntryLink;
   /** The address of the field that the reference stands in. */
@@ -155,7 +155,7 @@ function compileType(
   return (entry, findings, find) => {
     const values = fieldsOf(entry, type);
     for (const key of Object.keys(entry.values)) {
-      if (reserved.has(key)) continue;
+      if (reserved.has(key) || key === schemaKey) continue;
       if (!type.fields.has(key))
         find('unknown-field', [key], `is no field of ${type.name}`, unknownFieldMend(key, type));
       else if (key === type.body?.name && entry.prose !== undefined)
@@ -252,6 +252,9 @@ function brokenRules(
       mend: `Change the entry so that ${rule.expect}`,
     }));
 }
+
+/** The key by which a file names its JSON Schema; it says nothing about the entry. */
+const schemaKey = '$schema';
 
 const unknownFieldMend = (key: string, type: Type): string =>
   didYouMean(key, type.fields.keys()).trim() ||

@@ -20,7 +20,7 @@ export interface OptionDifference {
 }
 
 /** Where something shared is kept: which of its sides is there tells whether it is new or gone. */
-export type SharedPart = keyof Shared;
+type SharedPart = keyof Shared;
 interface Sides {
   readonly before?: Json;
   readonly after?: Json;

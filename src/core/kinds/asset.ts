@@ -129,6 +129,16 @@ export const asset = defineKind({
     return file === undefined ? [] : [{ file, inside: isObject(value) ? ['file'] : [] }];
   },
   assetLimits: (options) => options,
+  jsonSchema: ({ alt = 'optional' }) => {
+    const file = { type: 'string', pattern: '^(?!/)(?!.*\\\\)(?!(?:.*/)?\\.{0,2}(?:/|$)).+$' };
+    const group = {
+      type: 'object',
+      properties: { file, ...(alt === 'none' ? {} : { alt: { type: ['string', 'object'] } }) },
+      required: ['file', ...(alt === 'required' ? ['alt'] : [])],
+      additionalProperties: false,
+    };
+    return alt === 'required' ? group : { anyOf: [file, group] };
+  },
   cel: 'dyn',
   say: (value) => fileOf(value) ?? String(value),
   gist: ({ media: types, maxSize, minWidth, minHeight, alt }) =>

@@ -64,6 +64,7 @@ export const choice = defineKind({
     rename.what === 'choice' && rename.type === home.type && rename.field === home.field && value === rename.from
       ? rename.to
       : value,
+  jsonSchema: ({ choices }) => ({ enum: choices.map(({ choice }) => choice) }),
   cel: 'string',
   gist: ({ choices }) => choices.map(({ choice }) => choice).join(' · '),
 });

@@ -36,6 +36,11 @@ export const decimal = defineKind({
     text: (value) => parse(value),
     longText: (value) => parse(value),
   },
+  jsonSchema: ({ min, max }) => ({
+    type: 'number',
+    ...(min === undefined ? {} : { minimum: min }),
+    ...(max === undefined ? {} : { maximum: max }),
+  }),
   cel: 'double',
   gist: ({ unit, places, ...bounds }) =>
     [[boundGist(bounds), unit].filter(Boolean).join(' '), places === undefined ? '' : `${places} places`]

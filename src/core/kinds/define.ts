@@ -76,7 +76,7 @@ export interface EntryLink {
 }
 
 /** The types that values may point at. */
-export interface PointsAt {
+interface PointsAt {
   readonly types: readonly string[];
   /** What the field is called as seen from the target. */
   readonly inverse?: string | undefined;
@@ -144,6 +144,8 @@ interface Definition<S extends z.ZodRawShape> {
   readonly renameInValue?: (value: Json, options: Options<S>, rename: Rename, home: Home) => Json;
   /** The CEL type of a value, for type-checking expressions; `dyn` where it has none. */
   readonly cel: CelType;
+  /** A single value as JSON Schema (draft 2020-12), as far as that can say it. */
+  readonly jsonSchema: (options: Options<S>, around: Surroundings) => JsonObject;
   /** Whether a single value may itself be a list. */
   readonly takesLists?: true;
   /** Whether its option `fields` holds fields of its own, whose values stand inside its value. */
@@ -180,6 +182,7 @@ export interface Kind {
   readonly renameInOptions: (options: JsonObject, rename: Rename, home: Home) => JsonObject;
   readonly renameInValue: ((value: Json, options: JsonObject, rename: Rename, home: Home) => Json) | undefined;
   readonly cel: CelType;
+  readonly jsonSchema: (options: JsonObject, around: Surroundings) => JsonObject;
   readonly takesLists: boolean;
   readonly nests: boolean;
   readonly say: ((value: Json, language: string) => string) | undefined;
@@ -214,6 +217,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     renameInOptions: renameInOptions ? forgotten.renameInOptions : (options) => options,
     renameInValue: forgotten.renameInValue,
     cel: definition.cel,
+    jsonSchema: forgotten.jsonSchema,
     takesLists: definition.takesLists === true,
     nests: definition.nests === true,
     say: definition.say,

@@ -28,6 +28,11 @@ export const integer = defineKind({
     longText: (value) => parse(value),
     boolean: (value) => ({ value: value === true ? 1 : 0 }),
   },
+  jsonSchema: ({ min = Number.MIN_SAFE_INTEGER, max = Number.MAX_SAFE_INTEGER }) => ({
+    type: 'integer',
+    minimum: min,
+    maximum: max,
+  }),
   cel: 'int',
   gist: boundGist,
 });

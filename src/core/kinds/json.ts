@@ -58,6 +58,7 @@ export const json = defineKind({
       'richText',
     ].map((kind) => [kind, (value: Json) => ({ value })]),
   ),
+  jsonSchema: () => ({}),
   cel: 'dyn',
   takesLists: true,
   gist: ({ max }) => (max === undefined ? '' : `≤ ${max} characters`),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Json } from '../json.ts';
+import type { Json, JsonObject } from '../json.ts';
 import { Wording, wordingMistake, wordsIn } from '../model/wording.ts';
 import { findExponential } from '../patterns/exponential.ts';
 import { count, quote, range } from '../words.ts';
@@ -130,3 +130,20 @@ export function lengthGist({ min, max, pattern }: LengthOptions): string {
   const bounds = range(min, max);
   return [bounds && `${bounds} characters`, pattern ? 'pattern' : ''].filter(Boolean).join(', ');
 }
+
+/**
+ * A text within bounds as JSON Schema, which counts code points: never fewer than a person counts, so `minLength` lets
+ * pass what we refuse, and `maxLength` refuses long texts of letters that are put together from several.
+ */
+export const lengthSchema = ({ min, max, pattern }: LengthOptions): JsonObject => ({
+  type: 'string',
+  ...(min === undefined ? {} : { minLength: min }),
+  ...(max === undefined ? {} : { maxLength: max }),
+  ...(pattern === undefined ? {} : { pattern: pattern.match }),
+});
+
+/** The same on one line; a pattern of the field's own has to match too. */
+export const oneLineSchema = ({ pattern }: LengthOptions): JsonObject => {
+  const line = '^[^\\n\\r\\u2028\\u2029]*$';
+  return pattern === undefined ? { pattern: line } : { allOf: [{ pattern: line }] };
+};

@@ -2,7 +2,7 @@ import type { Json } from '../json.ts';
 import { toPlain } from '../text/plain.ts';
 import { carryText } from './carry.ts';
 import { defineKind, wrongShape } from './define.ts';
-import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions } from './length.ts';
+import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthSchema } from './length.ts';
 
 /** Text of any number of lines, with no marks in it. */
 export const longText = defineKind({
@@ -20,6 +20,7 @@ export const longText = defineKind({
   },
   changed: lengthMeanings,
   from: { ...carryText, richText: plain },
+  jsonSchema: lengthSchema,
   cel: 'string',
   gist: lengthGist,
 });

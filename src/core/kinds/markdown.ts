@@ -1,7 +1,7 @@
 import { conversion } from '../text/conversion.ts';
 import { carryText } from './carry.ts';
 import { defineKind, flag, wrongShape } from './define.ts';
-import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions } from './length.ts';
+import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthSchema } from './length.ts';
 import { presentation } from './meaning.ts';
 
 /** Running text in Markdown (CommonMark 0.31). With `body`, it is what follows the front matter of a Markdown file. */
@@ -23,6 +23,7 @@ export const markdown = defineKind({
   },
   changed: { ...lengthMeanings, body: presentation },
   from: { ...carryText, richText: (value) => ({ value: conversion().treeToMarkdown(value).trimEnd() }) },
+  jsonSchema: lengthSchema,
   cel: 'string',
   isBody: ({ body }) => body === true,
   gist: (options) => [options.body ? 'the body of the file' : '', lengthGist(options)].filter(Boolean).join(', '),

@@ -34,6 +34,7 @@ export const object = defineKind({
   // Asked only where the fields themselves do not say more: see `meaningOf`.
   changed: { fields: condition },
   from: { json: (value) => (isObject(value) ? { value } : { lost: 'it is no group of keys' }) },
+  jsonSchema: () => ({ type: 'object' }),
   cel: 'dyn',
   nests: true,
   gist: ({ fields }) => `{ ${Object.keys(fields).join(', ')} }`,

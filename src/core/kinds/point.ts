@@ -47,6 +47,15 @@ export const point = defineKind({
         : { value: { lat: Number(lat), lon: Number(lon) } };
     },
   },
+  jsonSchema: () => ({
+    type: 'object',
+    properties: {
+      lat: { type: 'number', minimum: -90, maximum: 90 },
+      lon: { type: 'number', minimum: -180, maximum: 180 },
+    },
+    required: ['lat', 'lon'],
+    additionalProperties: false,
+  }),
   cel: 'dyn',
   takesLists: true,
   say: (value) => (isObject(value) ? `${degrees(value.lat, 'N', 'S')} ${degrees(value.lon, 'E', 'W')}` : String(value)),

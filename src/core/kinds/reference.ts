@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { isObject, type Json } from '../json.ts';
-import { isId } from '../model/address.ts';
+import { identifierSchema, isId } from '../model/address.ts';
 import { didYouMean } from '../nearest.ts';
 import { renameInExpression } from '../rules/expression.ts';
 import { list, range } from '../words.ts';
@@ -127,6 +127,13 @@ export const reference = defineKind({
     rename.what === 'type' && typeof value === 'string' && value.startsWith(`${rename.from}/`)
       ? `${rename.to}/${value.slice(rename.from.length + 1)}`
       : value,
+  jsonSchema: ({ to }, { standsFor }) => {
+    const whole = {
+      type: 'string',
+      pattern: `^(?:${to.flatMap(standsFor).join('|')})/${identifierSchema.pattern.slice(1)}`,
+    };
+    return to.length === 1 ? { anyOf: [identifierSchema, whole] } : whole;
+  },
   cel: 'string',
   gist: ({ to, inverse, eligible }) => {
     const { name, min, max } = sidesOf(inverse);

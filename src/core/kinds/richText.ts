@@ -184,6 +184,11 @@ export const richText = defineKind({
   },
   renameInValue: (value, _options, rename) =>
     rename.what === 'type' ? renamedEntries(value, rename.from, rename.to) : value,
+  jsonSchema: () => ({
+    type: 'object',
+    properties: { type: { const: 'root' }, children: { type: 'array' } },
+    required: ['type', 'children'],
+  }),
   cel: 'dyn',
   say: (value) => toPlain(value),
   gist: ({ blocks: some, embeds, max }) =>

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Json } from '../json.ts';
-import { isId } from '../model/address.ts';
+import { identifierSchema, isId } from '../model/address.ts';
 import { didYouMean } from '../nearest.ts';
 import { list } from '../words.ts';
 import { slugify } from './carry.ts';
@@ -43,6 +43,7 @@ export const slug = defineKind({
     rename.what === 'field' && rename.type === home.type && rename.from === options.from
       ? { ...options, from: rename.to }
       : options,
+  jsonSchema: () => identifierSchema,
   cel: 'string',
   unique: true,
   gist: ({ from }) => `from ${from}`,

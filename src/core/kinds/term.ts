@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { isList, type Json } from '../json.ts';
-import { isId } from '../model/address.ts';
+import { identifierSchema, isId } from '../model/address.ts';
 import { didYouMean } from '../nearest.ts';
 import { flat, type Taxonomy, type Term } from '../taxonomy/linkTaxonomy.ts';
 import { list, quote } from '../words.ts';
@@ -88,6 +88,19 @@ export const term = defineKind({
   },
   renameInValue: (value, { taxonomy }, rename) =>
     rename.what === 'term' && rename.taxonomy === taxonomy && rename.from === value ? rename.to : value,
+  jsonSchema: ({ taxonomy: name, under, leaves }, around) => {
+    const taxonomy = around.taxonomyOf(name);
+    if (!taxonomy || (taxonomy.isOpen && !under && !leaves)) return identifierSchema;
+    const terms = [...taxonomy.terms.values()]
+      .filter((one) => !under || one.places.some((place) => place.some((above) => under.includes(above))))
+      .filter((one) => !leaves || one.below.length === 0);
+    // An unlisted term of an open taxonomy stands under nothing, and has nothing below it.
+    return taxonomy.isOpen && !under
+      ? identifierSchema
+      : terms.length > 0
+        ? { enum: terms.map((one) => one.name) }
+        : { not: {} };
+  },
   cel: 'string',
   gist: ({ taxonomy, under, leaves }) =>
     [`of ${taxonomy}`, under ? `under ${list(under, 'or')}` : '', leaves ? 'leaves only' : '']

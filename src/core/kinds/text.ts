@@ -1,6 +1,14 @@
 import { carryText } from './carry.ts';
 import { defineKind, wrongShape } from './define.ts';
-import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions } from './length.ts';
+import {
+  checkLength,
+  lengthGist,
+  lengthMeanings,
+  lengthMistakes,
+  lengthOptions,
+  lengthSchema,
+  oneLineSchema,
+} from './length.ts';
 
 /** One line of text. */
 export const text = defineKind({
@@ -24,6 +32,7 @@ export const text = defineKind({
   },
   changed: lengthMeanings,
   from: { ...carryText, longText: oneLine, markdown: oneLine },
+  jsonSchema: (options) => ({ ...lengthSchema(options), ...oneLineSchema(options) }),
   cel: 'string',
   gist: lengthGist,
 });

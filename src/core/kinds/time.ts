@@ -4,7 +4,8 @@ import { defineKind } from './define.ts';
 import { durationInWords, parseDuration } from './durations.ts';
 import { lowerBound, upperBound } from './meaning.ts';
 
-const isTime = (text: string): boolean => /^(?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d)?$/u.test(text);
+const shape = /^(?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d)?$/u;
+const isTime = (text: string): boolean => shape.test(text);
 const Time = z.string().refine(isTime, { error: 'a time of day such as 09:30' });
 
 /** A time of day: an ISO 8601-1:2019 local time in its extended form, `09:30` or `09:30:15`. Never a length of time. */
@@ -60,6 +61,7 @@ export const time = defineKind({
     },
     duration: () => ({ lost: 'a length of time is no time of day' }),
   },
+  jsonSchema: () => ({ type: 'string', pattern: shape.source }),
   cel: 'string',
   gist: ({ min, max }) => range(min, max),
 });

@@ -31,7 +31,7 @@ export interface MigrationStep {
 
 const Hash = z.string().regex(/^[0-9a-f]{64}$/u, 'the hash of a model, as `lumbrik history` shows it');
 
-const MigrationFile = z.strictObject({
+export const MigrationFile = z.strictObject({
   $schema: z.string().optional(),
   migration: z.int().min(1),
   about: z.string(),

@@ -23,6 +23,8 @@ export const nameRule = 'a name starts with a small letter and goes on with lett
 
 /** Identifiers of entries, terms and choices: small letters and digits with single hyphens between, `like-this`. */
 export const isId = (text: string): boolean => text.length <= idLimit && idShape.test(text);
+/** The same as JSON Schema. */
+export const identifierSchema = { type: 'string', pattern: `^${ID}$`, maxLength: idLimit } as const;
 export const idRule = `an identifier is made of small letters and digits with single hyphens between, like-this (${idLimit} at most)`;
 
 export type Address =

@@ -71,9 +71,6 @@ export const kindOptions = {
 /** The file of a kind of one's own. */
 export const KindFile = z.strictObject({ $schema: z.string().optional(), kind: z.string(), ...kindOptions });
 
-/** What a shared definition of a field says is read with the schema of its kind. */
-export const fieldFileKeys = ['$schema', 'field'] as const;
-
 const Origin = z.union([z.strictObject({ use: z.string() }), z.strictObject({ kind: z.string() })]);
 const Origins = z.record(z.string(), Origin);
 const Field = z.looseObject({ kind: z.string() });

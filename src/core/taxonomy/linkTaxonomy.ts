@@ -124,7 +124,7 @@ class Growing {
 }
 
 /** The synonyms of a term in every language. */
-export const synonymsOf = ({ synonyms }: TermDoc): readonly string[] =>
+const synonymsOf = ({ synonyms }: TermDoc): readonly string[] =>
   synonyms === undefined ? [] : Array.isArray(synonyms) ? synonyms : Object.values(synonyms).flat();
 
 type Borrowed = Extract<Address, { what: 'taxonomy' | 'term' }>;

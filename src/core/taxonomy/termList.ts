@@ -16,7 +16,7 @@ export interface WantedTerm {
 }
 
 /** Why a list cannot be read. */
-export interface ListProblem {
+interface ListProblem {
   readonly says: string;
   readonly mend: string;
   readonly line: number;

@@ -1,14 +1,9 @@
-import { isList, isObject, type Json, type JsonObject, own, type Path } from '../json.ts';
-
-/**
+/*
  * Structured text: a tree in the form of mdast (the Markdown Abstract Syntax Tree, version 5; its extensions for tables
  * and strikethrough of GitHub Flavored Markdown), plus a block and an inline node of our own for an entry or an asset
  * that stands in the text.
  */
-export interface TextNode {
-  readonly type: string;
-  readonly [key: string]: Json | readonly TextNode[] | undefined;
-}
+import { isList, isObject, type Json, type JsonObject, own, type Path } from '../json.ts';
 
 /** What a block is called in a model, by its type in the tree. */
 export const blockNames = {
@@ -55,7 +50,7 @@ const aligned = (value: Json): boolean =>
 const pointing = { entry: text, asset: text, alt: textOrNone };
 
 /** Every node there can be. */
-export const shapes: Readonly<Record<string, Shape>> = {
+const shapes: Readonly<Record<string, Shape>> = {
   paragraph: { sort: 'block', holds: 'inline', keys: {} },
   heading: { sort: 'block', holds: 'inline', keys: { depth: number }, needs: ['depth'] },
   blockquote: { sort: 'block', holds: 'block', keys: {} },

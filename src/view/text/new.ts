@@ -10,6 +10,7 @@ export function newText({ folder, files, starter }: NewResult, look: Look): stri
     `  ${paint.name('lumbrik.yaml')}       its name and its languages`,
     `  ${paint.name('model/types/')}       ${count(files.filter((file) => file.startsWith('model/types/')).length, 'type')}`,
     `  ${paint.name('model/taxonomies/')}  ${count(files.filter((file) => file.startsWith('model/taxonomies/')).length, 'taxonomy', 'taxonomies')}`,
+    `  ${paint.name('schemas/')}           for editors: completion and explanations while typing`,
     `  ${paint.name('content/')}           ${count(entries, 'entry', 'entries')}`,
   ];
   const onward =

@@ -1,0 +1,128 @@
+import type { JsonObject } from '../json.ts';
+import { reservedNames, statuses } from '../model/document.ts';
+import type { Field, Model, Type } from '../model/link.ts';
+import { wordsIn } from '../model/wording.ts';
+
+const draft = 'https://json-schema.org/draft/2020-12/schema';
+const time =
+  '^\\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\\d|3[01])(?:[Tt ](?:[01]\\d|2[0-3]):[0-5]\\d:(?:[0-5]\\d|60)(?:\\.\\d+)?(?:[Zz]|[+-]\\d{2}:\\d{2}))?$';
+
+/** What counts as no value: nothing, an empty text, list or group. */
+const none = { anyOf: [{ enum: [null, ''] }, { type: 'array', maxItems: 0 }, { type: 'object', maxProperties: 0 }] };
+const noneRef: JsonObject = { $ref: '#/$defs/none' };
+
+/**
+ * The entries of a type as JSON Schema (draft 2020-12): their shape, as far as it can be said of one entry alone. Labels
+ * become titles, help texts descriptions. What is required once published is required of entries that are.
+ */
+export function entrySchema(type: Type, model: Model): JsonObject {
+  const { languages } = model.form;
+  const fields = [...type.fields.values()];
+  const always = fields.filter(({ common }) => common.required === true);
+  const published = fields.filter(({ common }) => common.required === 'published');
+  const reserved = Object.fromEntries(reservedNames.map((name): [string, JsonObject] => [name, reservedSchema(name)]));
+  const about = wordsIn(type.form.about, languages);
+  return {
+    $schema: draft,
+    title: type.label.one,
+    ...(about === undefined ? {} : { description: about }),
+    type: 'object',
+    properties: {
+      $schema: { type: 'string' },
+      ...reserved,
+      ...Object.fromEntries(fields.map((field) => [field.name, fieldSchema(field, model)])),
+    },
+    additionalProperties: false,
+    ...demand(always, model, true),
+    ...(published.length > 0
+      ? {
+          if: { properties: { status: { enum: ['published', null] } } },
+          // biome-ignore lint/suspicious/noThenProperty: the keyword of JSON Schema.
+          then: demand(published, model, false),
+        }
+      : {}),
+    $defs: { none },
+  };
+}
+
+/** That fields have a value, and one in each language that asks for it. */
+function demand(fields: readonly Field[], model: Model, isAlways: boolean): JsonObject {
+  if (fields.length === 0) return {};
+  const { languages, languageOptions = {} } = model.form;
+  const asked = languages.filter(
+    (language, index) =>
+      index === 0 || (isAlways ? languageOptions[language]?.required === true : languageOptions[language]?.required),
+  );
+  const filled = { not: noneRef };
+  const one = ({ common }: Field): JsonObject =>
+    common.localized
+      ? {
+          allOf: [
+            filled,
+            {
+              anyOf: [
+                { not: { type: 'object' } },
+                { required: asked, properties: Object.fromEntries(asked.map((language) => [language, filled])) },
+              ],
+            },
+          ],
+        }
+      : filled;
+  return {
+    required: fields.map(({ name }) => name),
+    allOf: [{ properties: Object.fromEntries(fields.map((field) => [field.name, one(field)])) }],
+  };
+}
+
+function reservedSchema(name: string): JsonObject {
+  if (name === 'status') return { enum: [...statuses] };
+  if (name === 'id' || name === 'type') return { type: ['string', 'number'] };
+  return { anyOf: [noneRef, { type: 'string', pattern: time }] };
+}
+
+function fieldSchema(field: Field, model: Model): JsonObject {
+  const { common, label } = field;
+  const { languages } = model.form;
+  const help = wordsIn(common.help, languages);
+  const single = singleSchema(field, model);
+  const value = common.many ? listSchema(single, common.many) : single;
+  const whole = common.localized
+    ? {
+        type: 'object',
+        properties: Object.fromEntries(languages.map((language) => [language, { anyOf: [noneRef, value] }])),
+        additionalProperties: false,
+      }
+    : value;
+  return {
+    title: label,
+    ...(help === undefined ? {} : { description: help }),
+    ...(common.default === undefined ? {} : { default: common.default }),
+    ...(common.example === undefined ? {} : { examples: [common.example] }),
+    anyOf: [noneRef, whole],
+  };
+}
+
+function singleSchema(field: Field, model: Model): JsonObject {
+  const { kind, options, fields } = field;
+  if (!kind.nests) return kind.jsonSchema(options, model.around);
+  const inner = [...fields];
+  const always = inner.filter(([, { common }]) => common.required === true);
+  return {
+    type: 'object',
+    properties: Object.fromEntries(inner.map(([name, one]) => [name, fieldSchema(one, model)])),
+    additionalProperties: false,
+    ...(always.length > 0
+      ? {
+          required: always.map(([name]) => name),
+          allOf: [{ properties: Object.fromEntries(always.map(([name]) => [name, { not: noneRef }])) }],
+        }
+      : {}),
+  };
+}
+
+const listSchema = (items: JsonObject, { min, max }: { readonly min?: number; readonly max?: number }): JsonObject => ({
+  type: 'array',
+  items,
+  ...(min === undefined ? {} : { minItems: min }),
+  ...(max === undefined ? {} : { maxItems: max }),
+});

@@ -1,0 +1,126 @@
+import { z } from 'zod';
+import { isList, isObject, type Json, type JsonObject, mapValues } from '../json.ts';
+import type { Kind } from '../kinds/define.ts';
+import { kinds } from '../kinds/index.ts';
+import { MigrationFile } from '../migration/read.ts';
+import { steps } from '../migration/steps/index.ts';
+import {
+  ContentTermsFile,
+  commonOptions,
+  TaxonomyFile,
+  TermEntry,
+  TypeFile,
+  WorkspaceFile,
+} from '../model/document.ts';
+import { KindFile, KitFile } from '../model/shared.ts';
+
+/** The kinds of files that a model is made of, with the folder that each lies in. */
+const fileKinds = ['workspace', 'type', 'kit', 'field', 'kind', 'taxonomy', 'terms', 'migration'] as const;
+export type FileKind = (typeof fileKinds)[number];
+
+/** The JSON Schema (draft 2020-12) of each kind of file in a workspace, made from the schemas that read them. */
+export function fileSchemas(): Readonly<Record<FileKind, JsonObject>> {
+  const field = { field: fieldSchema(), ...commonSchemas() };
+  const term = { term: termSchema() };
+  return {
+    workspace: of(WorkspaceFile, 'A Lumbrik workspace'),
+    type: withParts(of(TypeFile, 'A type of a Lumbrik model'), { fields: fieldsRef }, field),
+    kit: withParts(of(KitFile, 'A kit of a Lumbrik model'), { fields: fieldsRef }, field),
+    field: {
+      $schema: 'https://json-schema.org/draft/2020-12/schema',
+      title: 'A shared field of a Lumbrik model',
+      type: 'object',
+      required: ['field', 'kind'],
+      properties: { $schema: { type: 'string' }, field: { type: 'string' }, kind: { type: 'string' } },
+    },
+    kind: of(KindFile, 'A kind of its own of a Lumbrik model'),
+    taxonomy: withParts(of(TaxonomyFile, 'A taxonomy of a Lumbrik model'), { terms: termsRef }, term),
+    terms: withParts(of(ContentTermsFile, 'The terms of an open taxonomy'), { terms: termsRef }, term),
+    migration: withParts(
+      of(MigrationFile, 'A Lumbrik migration'),
+      { steps: { type: 'array', items: { anyOf: stepSchemas() } } },
+      {},
+    ),
+  };
+}
+
+const fieldsRef = { type: ['object', 'null'], additionalProperties: { $ref: '#/$defs/field' } };
+const termsRef = { type: ['array', 'null'], items: { $ref: '#/$defs/term' } };
+
+const of = (schema: z.ZodType, title: string): JsonObject => ({ title, ...plain(schema) });
+
+/** A schema as it reads what is written, not what becomes of it. */
+function plain(schema: z.ZodType): JsonObject {
+  const written = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any', reused: 'inline' });
+  const { $defs: _, ...rest } = anyJson(written as unknown as JsonObject) as JsonObject;
+  return rest;
+}
+
+/** What may be any JSON is said by a schema that lets everything pass, not by one that describes JSON. */
+function anyJson(schema: Json): Json {
+  if (isList(schema)) return schema.map(anyJson);
+  if (!isObject(schema)) return schema;
+  const { $ref: target, ...rest } = schema;
+  const isJson = typeof target === 'string' && target.startsWith('#/$defs/__schema');
+  return mapValues(isJson ? rest : schema, anyJson);
+}
+
+/** The same without its own header, to stand inside another. */
+function inner(schema: z.ZodType): JsonObject {
+  const { $schema: _, ...rest } = plain(schema);
+  return rest;
+}
+
+function withParts(schema: JsonObject, parts: JsonObject, defs: JsonObject): JsonObject {
+  const properties = isObject(schema.properties) ? schema.properties : {};
+  const known = isObject(schema.$defs) ? schema.$defs : {};
+  return { ...schema, properties: { ...properties, ...parts }, $defs: { ...known, ...defs } };
+}
+
+/** A field as it can be written: of a kind of the language, of one's own, made of a shared field, or narrowed. */
+function fieldSchema(): JsonObject {
+  const own = {
+    type: 'object',
+    required: ['kind'],
+    properties: { kind: { type: 'string', not: { enum: [...kinds.keys()] } } },
+  };
+  const use = {
+    type: 'object',
+    required: ['use'],
+    properties: { use: { type: 'string' } },
+    not: { required: ['kind'] },
+  };
+  const narrowed = { type: 'object', not: { anyOf: [{ required: ['kind'] }, { required: ['use'] }] } };
+  return { anyOf: [...[...kinds.values()].map(ofKind), own, use, narrowed] };
+}
+
+function ofKind(kind: Kind): JsonObject {
+  const schema = inner(z.strictObject({ kind: z.literal(kind.name).describe(kind.about), ...kind.shape }));
+  const shared = Object.keys(commonOptions).map((option) => [option, { $ref: `#/$defs/${option}` }]);
+  const own = isObject(schema.properties) ? schema.properties : {};
+  return {
+    ...schema,
+    properties: { ...Object.fromEntries(shared), ...own, ...(kind.nests ? { fields: fieldsRef } : {}) },
+  };
+}
+
+/** What every field may say, each by its name, so that it is said once. */
+function commonSchemas(): JsonObject {
+  const { properties } = inner(z.strictObject(commonOptions));
+  return isObject(properties) ? properties : {};
+}
+
+function termSchema(): JsonObject {
+  const { anyOf } = inner(TermEntry);
+  const all = Array.isArray(anyOf) ? anyOf : [];
+  return {
+    anyOf: all.map((one: JsonObject) =>
+      isObject(one.properties) && Object.hasOwn(one.properties, 'terms')
+        ? { ...one, properties: { ...one.properties, terms: termsRef } }
+        : one,
+    ),
+  };
+}
+
+const stepSchemas = (): readonly JsonObject[] =>
+  [...steps.values()].map(({ shape }) => inner(z.strictObject({ ...shape, open: z.string().optional() })));

@@ -1,0 +1,124 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { z } from 'zod';
+import { entrySchema } from '../core/export/entrySchema.ts';
+import { type FileKind, fileSchemas } from '../core/export/fileSchemas.ts';
+import { isObject } from '../core/json.ts';
+import type { Model } from '../core/model/link.ts';
+import { readYaml } from '../core/source/yaml.ts';
+import { listFiles, readText, removeFile, writeInside } from '../workspace/files.ts';
+import { withLock } from '../workspace/lock.ts';
+import { findWorkspace, openSoundWorkspace, workspaceFile } from '../workspace/open.ts';
+import type { Call } from './call.ts';
+import { head, resultVersion } from './result.ts';
+
+export const SchemasResult = z.strictObject({
+  ...head('schemas'),
+  /** Whether the schemas on the disk were as they should be. */
+  current: z.boolean(),
+  written: z.array(z.string()),
+  removed: z.array(z.string()),
+  /** Files that name their schema from now on. */
+  named: z.array(z.string()),
+});
+export type SchemasResult = z.output<typeof SchemasResult>;
+
+export interface SchemasCall {
+  /** Only tell whether they are as they should be. */
+  readonly check: boolean;
+  /** Write into each file of the model which schema it has. */
+  readonly name: boolean;
+}
+
+/** The folder of a workspace that holds the JSON Schemas of its files. */
+const schemaFolder = 'schemas';
+
+/** Writes the JSON Schema of every kind of file in the workspace, for editors and other programs. */
+export async function schemas(call: Call, { check, name }: SchemasCall): Promise<SchemasResult> {
+  return withLock(findWorkspace(call.workspace), () => {
+    const { root, model } = openSoundWorkspace(call.workspace);
+    const { stale, gone } = differing(root, model);
+    const isCurrent = stale.size === 0 && gone.length === 0;
+    if (!check) writeSchemas(root, model);
+    return {
+      lumbrik: resultVersion,
+      command: 'schemas',
+      current: isCurrent,
+      written: [...stale.keys()],
+      removed: [...gone],
+      named: name && !check ? nameSchemas(root) : [],
+    };
+  });
+}
+
+/** Brings the schemas on the disk up to date. */
+export function writeSchemas(root: string, model: Model): void {
+  const { stale, gone } = differing(root, model);
+  for (const [file, text] of stale) writeInside(root, file, text);
+  for (const file of gone) removeFile(path.join(root, file), root);
+}
+
+/** Does the same only where the workspace keeps its schemas. */
+export function refreshSchemas(root: string, model: Model): void {
+  if (fs.existsSync(path.join(root, schemaFolder))) writeSchemas(root, model);
+}
+
+/** Schemas that are not on the disk as they should be, and those there that no type has any more. */
+function differing(
+  root: string,
+  model: Model,
+): { readonly stale: ReadonlyMap<string, string>; readonly gone: readonly string[] } {
+  const wanted = new Map<string, string>([
+    ...Object.entries(fileSchemas()).map(([kind, schema]) => [`${schemaFolder}/${kind}.json`, textOf(schema)] as const),
+    ...[...model.types.values()].map(
+      (type) => [`${schemaFolder}/entries/${type.name}.json`, textOf(entrySchema(type, model))] as const,
+    ),
+  ]);
+  const stale = new Map([...wanted].filter(([file, text]) => readOr(path.join(root, file)) !== text));
+  const there = listFiles(root, schemaFolder, ['.json']).map((file) => `${schemaFolder}/${file}`);
+  return { stale, gone: there.filter((file) => file.startsWith(`${schemaFolder}/entries/`) && !wanted.has(file)) };
+}
+
+const textOf = (schema: object): string => `${JSON.stringify(schema, undefined, 2)}\n`;
+
+function readOr(file: string): string | undefined {
+  if (!fs.existsSync(file)) return undefined;
+  const text = readText(file);
+  return typeof text === 'string' ? text : undefined;
+}
+
+/** Writes `$schema` as the first key of every model file that does not name one. */
+export function nameSchemas(root: string): string[] {
+  const files = [workspaceFile, ...listFiles(root, 'model', ['.yaml', '.yml']).map((file) => `model/${file}`)];
+  return files.filter((file) => {
+    const text = readOr(path.join(root, file));
+    const reading = text === undefined ? undefined : readYaml(text);
+    const data = reading && 'source' in reading ? reading.source.data : undefined;
+    if (text === undefined || !isObject(data) || Object.hasOwn(data, '$schema')) return false;
+    const kind = kindOf(file, data);
+    const [first] = Object.keys(data);
+    if (kind === undefined || first === undefined) return false;
+    const named = withSchema(text, first, schemaFor(file, kind));
+    if (named === undefined) return false;
+    writeInside(root, file, named);
+    return true;
+  });
+}
+
+/** How a file names the schema of its kind: by the way from its folder. */
+export const schemaFor = (file: string, kind: FileKind): string =>
+  path.posix.join(path.posix.relative(path.posix.dirname(file), '.') || '.', schemaFolder, `${kind}.json`);
+
+function kindOf(file: string, data: object): FileKind | undefined {
+  if (file === workspaceFile) return 'workspace';
+  return (['type', 'taxonomy', 'kit', 'field', 'kind'] as const).find((key) => Object.hasOwn(data, key));
+}
+
+/** The text with the key before its first one; comments above that one stay above. */
+function withSchema(text: string, first: string, schema: string): string | undefined {
+  const lines = text.split('\n');
+  const at = lines.findIndex((line) => line.startsWith(`${first}:`));
+  if (at < 0) return undefined;
+  const end = lines[at]?.endsWith('\r') ? '\r' : '';
+  return [...lines.slice(0, at), `$schema: ${schema}${end}`, ...lines.slice(at)].join('\n');
+}
