@@ -1,14 +1,23 @@
 #!/usr/bin/env node
 // Bundles src/cli.ts into dist/: one small file that starts fast, and a chunk for each thing that is loaded later.
-import { chmodSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { build } from 'rolldown';
+
+/** What stands for the sources that a build is made from: with it, what one build remembers is none of another's business. */
+function sourceHash() {
+  const hash = createHash('sha256');
+  for (const file of readdirSync('src', { recursive: true, encoding: 'utf8' }).sort())
+    if (file.endsWith('.ts')) hash.update(file).update(readFileSync(`src/${file}`));
+  return hash.update(readFileSync('package-lock.json')).digest('hex').slice(0, 16);
+}
 
 rmSync('dist', { recursive: true, force: true });
 await build({
   input: { cli: 'src/cli.ts', schemas: 'src/schemas.ts' },
   platform: 'node',
   logLevel: 'warn',
-  transform: { target: 'node20' },
+  transform: { target: 'node20', define: { 'process.env.LUMBRIK_BUILD': JSON.stringify(sourceHash()) } },
   output: {
     dir: 'dist',
     format: 'esm',

@@ -1,11 +1,14 @@
 import fc from 'fast-check';
-import { describe, expect, test } from 'vitest';
+import { beforeAll, describe, expect, test } from 'vitest';
 import { checkField } from '../src/core/check/field.ts';
 import type { Json } from '../src/core/json.ts';
 import { kinds } from '../src/core/kinds/index.ts';
 import { asks, carrier } from '../src/core/model/carry.ts';
 import { link, linkField, type Model } from '../src/core/model/link.ts';
 import { readField } from '../src/core/model/readField.ts';
+import { loadConversion } from '../src/core/text/conversion.ts';
+
+beforeAll(loadConversion);
 
 const model: Model = link({
   languages: ['en', 'fr'],
@@ -51,6 +54,7 @@ const shapes = new Set([
   'not-a-point',
   'unknown-term',
   'malformed-reference',
+  'not-rich-text',
 ]);
 
 describe('carrying a value to another kind [H2]', () => {

@@ -177,7 +177,7 @@ describe('the languages of a workspace change', () => {
       lost: [{ entry: 'light/a', pointer: '/name/fr', value: 'Pointe' }],
     });
     lumbrik(folder, ['migration', 'run']);
-    expect(read(folder, a)).toBe('name:\n  en: Point\n');
+    expect(read(folder, a)).toBe('name: { en: Point }\n');
   });
 
   test('another main language has to be there first', () => {

@@ -55,6 +55,7 @@ describe('addresses: one grammar everywhere', () => {
       'lighthouse/skerry-point#/keepers/0',
       { what: 'entry', type: 'lighthouse', id: 'skerry-point', pointer: '/keepers/0' },
     ],
+    ['lighthouse.hours.opens', { what: 'inner', type: 'lighthouse', field: 'hours', inside: ['opens'] }],
   ])('%s', (text, address) => {
     expect(parseAddress(text)).toEqual(address);
   });
@@ -68,7 +69,7 @@ describe('addresses: one grammar everywhere', () => {
     'lighthouse/',
     '/x',
     'lighthouse/Big',
-    'a.b.c',
+    'a.b.',
     'region:north/',
     'a/b/c',
     '__proto__',

@@ -9,9 +9,11 @@ import { type ModelFile, type ReadModel, readModel } from '../core/model/read.ts
 import { verify } from '../core/model/verify.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { readYaml } from '../core/source/yaml.ts';
+import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 import { count } from '../core/words.ts';
 import { contentTermsIn, termsFilesIn } from './contentTerms.ts';
 import { listFiles, readText } from './files.ts';
+import { fingerprintOf, type Remembered, recall, remember } from './modelMemory.ts';
 import { exitCodes, Trouble } from './trouble.ts';
 
 /** The file that makes a folder a workspace. */
@@ -66,6 +68,38 @@ export type Instead = ReadonlyMap<string, string>;
 /** Reads a workspace with all mistakes in its model. @throws {Trouble} where `lumbrik.yaml` itself cannot be used. */
 export function openWorkspace(named: string | undefined, instead: Instead = new Map()): Workspace {
   const root = findWorkspace(named);
+  const fingerprint =
+    instead.size > 0 ? undefined : fingerprintOf(root, [workspaceFile, ...modelFiles(root), ...termsFilesIn(root)]);
+  const known = fingerprint === undefined ? undefined : recall(root, fingerprint);
+  if (known) return remembered(root, known);
+  const read = readWorkspace(root, instead);
+  if (fingerprint !== undefined && read.mistakes.length === 0)
+    remember(root, fingerprint, {
+      name: read.name,
+      form: read.model.form,
+      terms: [...read.terms],
+      modelHash: read.modelHash,
+    });
+  return read;
+}
+
+/** A workspace whose model was read before and has no mistakes. */
+function remembered(root: string, { name, form, terms, modelHash }: Remembered): Workspace {
+  return {
+    root,
+    name,
+    languages: form.languages,
+    model: link(form, new Map(terms)),
+    modelHash,
+    mistakes: [],
+    fileOf: (at) => readWorkspace(root, new Map()).fileOf(at),
+  };
+}
+
+function readWorkspace(
+  root: string,
+  instead: Instead,
+): Workspace & { readonly terms: ReadonlyMap<string, ContentTerms> } {
   const { workspace: name, languages, languageOptions } = readSettings(root);
   const { files, mistakes: unreadable } = readFiles(
     root,
@@ -79,6 +113,7 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
   const content = readFiles(root, termsFilesIn(root));
   const { terms, mistakes: inTerms } = contentTermsIn(content.files, read.model);
   const model = link(read.model, terms);
+  let hash: string | undefined;
   const byFile = new Map([...files, ...content.files].map((file) => [file.file, file]));
   const mistakes = withoutRepeats([
     ...unreadable,
@@ -91,8 +126,12 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
     name,
     languages,
     model,
-    modelHash: hashModel(model.form),
+    get modelHash() {
+      hash ??= hashModel(model.form);
+      return hash;
+    },
     mistakes,
+    terms,
     fileOf: (at) => read.origin(at)?.file,
   };
 }

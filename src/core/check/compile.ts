@@ -12,6 +12,8 @@ import { list, quote } from '../words.ts';
 import type { Assets } from './assets.ts';
 import {
   computedFields,
+  conditionsByTarget,
+  countingFields,
   differing,
   eligibilitiesOf,
   ineligibleFor,
@@ -19,8 +21,8 @@ import {
   type StoredCount,
   storedCounts,
 } from './derived.ts';
-import { type Entry, type EntryAddress, fieldsOf, isEmpty, keyOf, statusOf } from './entry.ts';
-import { checkField } from './field.ts';
+import { type Entry, type EntryAddress, isEmpty, keyOf, statusOf } from './entry.ts';
+import { checkField, type ReportAt } from './field.ts';
 import type { Finding, FindingName } from './findings.ts';
 
 /** What pass two needs to know of an entry, and nothing more: it is kept for every entry at once. */
@@ -65,7 +67,14 @@ export interface Circumstances {
  */
 export function compile(model: Model, { now, assets }: Circumstances = {}): Checker {
   const around = assets ? { ...model.around, assets } : model.around;
-  const types = new Map([...model.types].map(([name, type]) => [name, compileType(type, { ...model, around }, now)]));
+  const conditions = conditionsByTarget(model);
+  // A type is compiled when its first entry comes: most commands never meet most types.
+  const compiled = new Map<string, ReturnType<typeof compileType>>();
+  const checkerOf = (name: string): ReturnType<typeof compileType> | undefined => {
+    const type = compiled.has(name) ? undefined : model.types.get(name);
+    if (type) compiled.set(name, compileType(type, { ...model, around }, now, conditions.get(name)));
+    return compiled.get(name);
+  };
   return {
     check: (entry) => {
       const findings: Finding[] = [];
@@ -73,9 +82,9 @@ export function compile(model: Model, { now, assets }: Circumstances = {}): Chec
         findings.push({ finding, severity: 'error', entry: { type: entry.type, id: entry.id }, path, says, mend });
       };
       checkIdentity(entry, find);
-      const type = types.get(entry.type);
+      const type = checkerOf(entry.type);
       if (!type) {
-        const near = didYouMean(entry.type, types.keys()).trim();
+        const near = didYouMean(entry.type, model.types.keys()).trim();
         find(
           'unknown-type',
           'type' in entry.values ? ['type'] : [],
@@ -90,6 +99,8 @@ export function compile(model: Model, { now, assets }: Circumstances = {}): Chec
 }
 
 type Find = (finding: FindingName, path: Path, says: string, mend: string) => void;
+
+const times = ['created', 'changed', 'publicFrom', 'publicUntil'] as const;
 
 function checkIdentity(entry: Entry, find: Find): void {
   checkWindow(entry, find);
@@ -108,9 +119,9 @@ function checkIdentity(entry: Entry, find: Find): void {
       `is ${quote(status)}, none of ${list(statuses, 'or')}`,
       `Write ${list(statuses, 'or')}.${didYouMean(String(status), statuses)}`,
     );
-  for (const name of ['created', 'changed', 'publicFrom', 'publicUntil']) {
+  for (const name of times) {
     const time = own(entry.values, name);
-    if (!isEmpty(time) && !isTime(time))
+    if (time !== undefined && !isEmpty(time) && !isTime(time))
       find(
         'malformed-time',
         [name],
@@ -124,7 +135,7 @@ function checkIdentity(entry: Entry, find: Find): void {
 function checkWindow(entry: Entry, find: Find): void {
   const from = own(entry.values, 'publicFrom');
   const until = own(entry.values, 'publicUntil');
-  if (!isTime(from) || !isTime(until) || Date.parse(String(from)) < Date.parse(String(until))) return;
+  if (from === undefined || until === undefined || !isTime(from) || !isTime(until) || Date.parse(String(from)) < Date.parse(String(until))) return;
   find(
     'window-reversed',
     ['publicUntil'],
@@ -146,15 +157,19 @@ function compileType(
   type: Type,
   model: Model,
   now: string | undefined,
+  conditions: readonly Field[] | undefined,
 ): (entry: Entry, findings: Finding[], find: Find) => Facts {
   const fields = [...type.fields.values()].map((field) => ({ field, check: checkField(field, model.around) }));
   const rules = compileRules(type);
-  const eligibilities = eligibilitiesOf(type, model);
+  const eligibilities = eligibilitiesOf(type, conditions);
   const computed = computedFields(type);
+  const counted = countingFields(type);
+  const gathered = [...type.fields.values()].filter(speaksToOthers);
   const { languages } = model.form;
   return (entry, findings, find) => {
-    const values = fieldsOf(entry, type);
+    const values = withProse(entry, type);
     for (const key of Object.keys(entry.values)) {
+      if (type.fields.has(key) && key !== type.body?.name) continue;
       if (reserved.has(key) || key === schemaKey) continue;
       if (!type.fields.has(key))
         find('unknown-field', [key], `is no field of ${type.name}`, unknownFieldMend(key, type));
@@ -188,27 +203,30 @@ function compileType(
       links: [] as LinkFact[],
       terms: [] as string[],
       ineligible: ineligibleFor(view, eligibilities),
-      counts: storedCounts(view, type),
+      counts: storedCounts(view, counted),
       assets: [] as string[],
     };
-    for (const { field, check } of fields) {
-      const value = own(values, field.name);
-      check(value, status, (inside, finding, { says, mend, limit }, severity) => {
-        const path = [field.name, ...inside];
-        const wrong = at(value, inside);
-        findings.push({
-          finding,
-          severity,
-          entry: { type: entry.type, id: entry.id },
-          path,
-          says,
-          mend,
-          ...(wrong === undefined ? {} : { value: wrong }),
-          ...(limit === undefined ? {} : { limit }),
-        });
+    let name = '';
+    let value: Json | undefined;
+    const report: ReportAt = (inside, finding, { says, mend, limit }, severity) => {
+      const wrong = value === undefined ? undefined : at(value, inside);
+      findings.push({
+        finding,
+        severity,
+        entry: { type: entry.type, id: entry.id },
+        path: [name, ...inside],
+        says,
+        mend,
+        ...(wrong === undefined ? {} : { value: wrong }),
+        ...(limit === undefined ? {} : { limit }),
       });
-      gather(field, value, facts);
+    };
+    for (const { field, check } of fields) {
+      name = field.name;
+      value = own(values, name);
+      check(value, status, report);
     }
+    for (const field of gathered) gather(field, own(values, field.name), facts);
     for (const { field, stored, computed: value } of differing(view, computed))
       findings.push({
         ...notComputed(entry, [field.name], stored, value),
@@ -267,19 +285,34 @@ interface Gathered {
   readonly assets: string[];
 }
 
+const hasParts = ({ links, term, assets, nests }: Field['kind']): boolean =>
+  links !== undefined || term !== undefined || assets !== undefined || nests;
+
+/** Whether the values of a field say anything to other entries. */
+const speaksToOthers = ({ kind, common }: Field): boolean => common.unique === true || kind.unique || hasParts(kind);
+
+/** The values of an entry, with its prose as the value of the field that is the body. No field has a reserved name. */
+const withProse = ({ values, prose }: Entry, { body }: Type): Entry['values'] =>
+  body && prose !== undefined ? { ...values, [body.name]: prose } : values;
+
 /** Notes what a value says to other entries: what it must not share, what it points at, how it is classified. */
 function gather(field: Field, value: Json | undefined, facts: Gathered): void {
   const { kind, common, name } = field;
   if (isEmpty(value) || value === undefined) return;
   if (common.unique || kind.unique) facts.unique.push(...uniqueValues(field, value));
-  if (!kind.links && !kind.term && !kind.assets && !kind.nests) return;
-  for (const { field: leaf, item, path } of leaves(field, value)) {
-    for (const { to, inside } of leaf.kind.links?.(item, leaf.options) ?? [])
-      facts.links.push({ path: [name, ...path, ...inside], to, field: leaf.address });
-    for (const { file } of leaf.kind.assets?.(item) ?? []) facts.assets.push(file);
-    const used = leaf.kind.term?.(item, leaf.options);
-    if (used) facts.terms.push(`${used.taxonomy}:${used.term}`);
-  }
+  if (!hasParts(kind)) return;
+  const isSingle = !common.many && !common.localized && !kind.nests;
+  if (isSingle) gatherOne(field, value, [name], facts);
+  else for (const leaf of leaves(field, value)) gatherOne(leaf.field, leaf.item, [name, ...leaf.path], facts);
+}
+
+function gatherOne({ kind, options, address }: Field, item: Json, path: Path, facts: Gathered): void {
+  if (kind.links)
+    for (const { to, inside } of kind.links(item, options))
+      facts.links.push({ path: inside.length > 0 ? [...path, ...inside] : path, to, field: address });
+  const used = kind.term?.(item, options);
+  if (used) facts.terms.push(`${used.taxonomy}:${used.term}`);
+  if (kind.assets) for (const { file } of kind.assets(item)) facts.assets.push(file);
 }
 
 /** What must not be shared: the value as a whole, or in each language on its own. */

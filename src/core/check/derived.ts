@@ -31,20 +31,33 @@ export interface Eligibility {
   readonly compiled: Expression | ExpressionProblem;
 }
 
-/** The conditions that entries of a type have to meet to be pointed at, by the fields that put them. */
-export function eligibilitiesOf(type: Type, model: Model): readonly Eligibility[] {
-  const compile = expressionsOver(type, 'target');
-  return [...model.types.values()]
-    .flatMap(({ fields }) => fieldsWithin(fields))
-    .flatMap((field) => {
+/** The fields that put a condition on what they point at, by the types of their targets. */
+export function conditionsByTarget(model: Model): ReadonlyMap<string, readonly Field[]> {
+  const byTarget = new Map<string, Field[]>();
+  for (const { fields } of model.types.values())
+    for (const field of fieldsWithin(fields)) {
       const { types, eligible } = field.kind.pointsAt(field.options);
-      if (eligible === undefined || !types.flatMap(model.around.standsFor).includes(type.name)) return [];
-      const compiled = compile(eligible);
-      const isCondition = 'problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn';
-      const problem = `it gives ${'gives' in compiled ? compiled.gives : ''}, not true or false`;
-      const mend = 'Write a condition, for example `target.status == "published"`.';
-      return [{ field, compiled: isCondition ? compiled : { problem, offset: 0, mend } }];
-    });
+      if (eligible === undefined) continue;
+      for (const type of types.flatMap(model.around.standsFor)) {
+        const known = byTarget.get(type);
+        if (known) known.push(field);
+        else byTarget.set(type, [field]);
+      }
+    }
+  return byTarget;
+}
+
+/** The conditions that entries of a type have to meet to be pointed at, compiled. */
+export function eligibilitiesOf(type: Type, fields: readonly Field[] = []): readonly Eligibility[] {
+  if (fields.length === 0) return [];
+  const compile = expressionsOver(type, 'target');
+  return fields.map((field) => {
+    const compiled = compile(field.kind.pointsAt(field.options).eligible ?? '');
+    const isCondition = 'problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn';
+    const problem = `it gives ${'gives' in compiled ? compiled.gives : ''}, not true or false`;
+    const mend = 'Write a condition, for example `target.status == "published"`.';
+    return { field, compiled: isCondition ? compiled : { problem, offset: 0, mend } };
+  });
 }
 
 /** The addresses of the fields that may not point at an entry. What cannot be shown to be eligible is not. */
@@ -70,11 +83,13 @@ export interface ComputedField {
 }
 
 export function computedFields(type: Type): readonly ComputedField[] {
-  const compile = expressionsOver(type);
-  return [...type.fields.values()].flatMap((field) => {
+  const fields = [...type.fields.values()].flatMap((field) => {
     const { computed } = field.common;
-    return computed && 'cel' in computed ? [{ field, compiled: ofKind(compile(computed.cel), field) }] : [];
+    return computed && 'cel' in computed ? [{ field, cel: computed.cel }] : [];
   });
+  if (fields.length === 0) return [];
+  const compile = expressionsOver(type);
+  return fields.map(({ field, cel }) => ({ field, compiled: ofKind(compile(cel), field) }));
 }
 
 function ofKind(compiled: Expression | ExpressionProblem, field: Field): Expression | ExpressionProblem {
@@ -124,9 +139,13 @@ function evaluate(expression: Expression, view: EntryView): Json | undefined {
   }
 }
 
+/** The fields of a type that store how many entries point at theirs. */
+export const countingFields = ({ fields }: Type): readonly Field[] =>
+  [...fields.values()].filter(({ common: { computed } }) => computed !== undefined && 'count' in computed);
+
 /** The numbers stored in an entry that count the references to it. */
-export function storedCounts(view: EntryView, type: Type): readonly StoredCount[] {
-  return [...type.fields.values()].flatMap(({ name, common: { computed } }) => {
+export function storedCounts(view: EntryView, fields: readonly Field[]): readonly StoredCount[] {
+  return fields.flatMap(({ name, common: { computed } }) => {
     const stored = own(view.fields, name);
     if (!computed || 'cel' in computed || stored === undefined || isEmpty(stored)) return [];
     return [{ path: [name], stored, of: computed.count }];

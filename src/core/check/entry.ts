@@ -1,4 +1,4 @@
-import { type Json, type JsonObject, own } from '../json.ts';
+import { isList, type Json, type JsonObject, own } from '../json.ts';
 import { reservedNames, type Status, statuses } from '../model/document.ts';
 import type { Type } from '../model/link.ts';
 
@@ -34,8 +34,11 @@ export function fieldsOf(entry: Entry, type: Type | undefined): JsonObject {
 }
 
 /** Whether a value counts as none: nothing, an empty text, an empty list or a group without keys. */
-export const isEmpty = (value: Json | undefined): boolean =>
-  value === undefined ||
-  value === null ||
-  value === '' ||
-  (typeof value === 'object' && Object.keys(value).length === 0);
+export function isEmpty(value: Json | undefined): boolean {
+  if (typeof value !== 'object') return value === undefined || value === '';
+  if (value === null) return true;
+  if (isList(value)) return value.length === 0;
+  // Called for every value of every entry: the first key is enough, and no list of them is made.
+  for (const _ in value) return false;
+  return true;
+}

@@ -11,7 +11,7 @@ import { isEmpty } from './entry.ts';
 import type { FindingName, Severity } from './findings.ts';
 
 /** Receives what is wrong with a value, at a path inside it. */
-type ReportAt = (path: Path, finding: FindingName, complaint: Complaint, severity: Severity) => void;
+export type ReportAt = (path: Path, finding: FindingName, complaint: Complaint, severity: Severity) => void;
 
 type Required = NonNullable<Field['common']['required']>;
 

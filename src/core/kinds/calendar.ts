@@ -1,8 +1,7 @@
 /** Whether a text is a day that the proleptic Gregorian calendar has, in the years 0000 to 9999: `2026-03-01`. */
 export function isDay(text: string): boolean {
-  const parts = /^(\d{4})-(\d{2})-(\d{2})$/u.exec(text);
-  if (!parts) return false;
-  const [year = 0, month = 0, day = 0] = parts.slice(1).map(Number);
+  if (!/^\d{4}-\d{2}-\d{2}$/u.test(text)) return false;
+  const [year, month, day] = [Number(text.slice(0, 4)), Number(text.slice(5, 7)), Number(text.slice(8))];
   return month >= 1 && month <= 12 && day >= 1 && day <= daysIn(year, month);
 }
 

@@ -1,5 +1,6 @@
 import type { Json } from '../json.ts';
 import { toPlain } from '../text/plain.ts';
+import { isText } from '../text/tree.ts';
 import { carryText } from './carry.ts';
 import { defineKind, wrongShape } from './define.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthSchema } from './length.ts';
@@ -27,6 +28,7 @@ export const longText = defineKind({
 
 /** Text alone; that it had a structure is a loss where it had any. */
 function plain(value: Json) {
+  if (!isText(value)) return { lost: 'it is no tree of structured text' };
   const isStructured = JSON.stringify(value).match(/"type":"(?!root|paragraph|text)/u) !== null;
   return { value: toPlain(value), ...(isStructured ? { partly: 'its headings, lists and marks cannot be kept' } : {}) };
 }

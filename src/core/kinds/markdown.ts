@@ -1,4 +1,6 @@
+import type { Json } from '../json.ts';
 import { conversion } from '../text/conversion.ts';
+import { isText } from '../text/tree.ts';
 import { carryText } from './carry.ts';
 import { defineKind, flag, wrongShape } from './define.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthSchema } from './length.ts';
@@ -22,9 +24,15 @@ export const markdown = defineKind({
     };
   },
   changed: { ...lengthMeanings, body: presentation },
-  from: { ...carryText, richText: (value) => ({ value: conversion().treeToMarkdown(value).trimEnd() }) },
+  from: { ...carryText, richText: fromTree },
   jsonSchema: lengthSchema,
   cel: 'string',
   isBody: ({ body }) => body === true,
   gist: (options) => [options.body ? 'the body of the file' : '', lengthGist(options)].filter(Boolean).join(', '),
 });
+
+function fromTree(value: Json) {
+  return isText(value)
+    ? { value: conversion().treeToMarkdown(value).trimEnd() }
+    : { lost: 'it is no tree of structured text' };
+}

@@ -5,7 +5,7 @@ import { didYouMean } from '../nearest.ts';
 import { conversion } from '../text/conversion.ts';
 import { toPlain } from '../text/plain.ts';
 import { allowance, linkProblem, type TextLimits, usualSchemes, withinLimits } from '../text/restrict.ts';
-import { type BlockName, entryOf, type MarkName, walkText } from '../text/tree.ts';
+import { type BlockName, entryOf, isText, type MarkName, walkText } from '../text/tree.ts';
 import { count, list } from '../words.ts';
 import { type Carried, defineKind, type EntryLink, type Report } from './define.ts';
 import { allowed, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
@@ -144,7 +144,7 @@ export const richText = defineKind({
     text: fromPlain,
     longText: fromPlain,
     markdown: (value, options) => converted(conversion().markdownToTree(String(value)), options),
-    json: (value) => ({ value }),
+    json: (value) => (isText(value) ? { value } : { lost: 'it is no tree of structured text' }),
   },
   links: (value) => {
     const found: { to: EntryLink; inside: readonly (string | number)[] }[] = [];

@@ -53,9 +53,9 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
       `there is no kind ${quote(kindName)}`,
       didYouMean(String(kindName), names).trim() || `The kinds are ${list(names)}.`,
     );
-  const parsed = parseWith(fieldSchema(kind.name), data, `a field of kind ${kind.name}`);
-  if ('mistakes' in parsed) return { mistakes: parsed.mistakes };
-  const field = { kind: kind.name, ...normal(parsed.value) } as FieldDoc;
+  const parsed = parseOptions(kind.name, data);
+  if ('mistakes' in parsed) return parsed;
+  const { field } = parsed;
   return kind.nests ? readInner(data, field, shelf) : { field, mistakes: [] };
 }
 
@@ -189,6 +189,24 @@ function isNarrower(
     const direction = meaningOf(base.kind, part.option).direction(part.before, part.after);
     return direction === 'narrower' || direction === 'presentation';
   });
+}
+
+/** Fields are often written alike: what was parsed once is known. The results are read-only, so they can be shared. */
+const parsedBefore = new Map<string, { readonly field: FieldDoc }>();
+const mostRemembered = 50_000;
+
+function parseOptions(
+  kind: string,
+  data: JsonObject,
+): { readonly field: FieldDoc } | { readonly mistakes: readonly Mistake[] } {
+  const text = JSON.stringify(data);
+  const known = parsedBefore.get(text);
+  if (known) return known;
+  const parsed = parseWith(fieldSchema(kind), data, `a field of kind ${kind}`);
+  if ('mistakes' in parsed) return parsed;
+  const read = { field: { kind, ...normal(parsed.value) } as FieldDoc };
+  if (parsedBefore.size < mostRemembered) parsedBefore.set(text, read);
+  return read;
 }
 
 const schemas = new Map<string, z.ZodType<Readonly<Record<string, unknown>>>>();

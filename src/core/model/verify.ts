@@ -149,10 +149,9 @@ function* verifyFields(
     yield* verifyFields([...field.fields], type, model, [...here, 'fields']);
     const { eligible, types } = field.kind.pointsAt(field.options);
     if (eligible === undefined) continue;
-    const targets = types.flatMap((target) => model.types.get(target) ?? []);
-    for (const target of targets)
-      for (const { compiled, field: by } of eligibilitiesOf(target, model))
-        if ('problem' in compiled && by.address === field.address)
+    for (const target of types.flatMap((one) => model.types.get(one) ?? []))
+      for (const { compiled } of eligibilitiesOf(target, [field]))
+        if ('problem' in compiled)
           yield {
             path: [...here, 'eligible'],
             offset: compiled.offset,

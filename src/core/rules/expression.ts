@@ -10,6 +10,8 @@ export interface Expression {
   readonly source: string;
   /** The type of what it gives, in CEL's words: `string`, `int`, `list<string>`. */
   readonly gives: string;
+  /** Fields without which it cannot be computed, whatever the others say: known beforehand, so that it need not fail. */
+  readonly needs: readonly string[];
   /** Computes the value for one entry. @throws {ExpressionFailed} where the entry makes that impossible. */
   readonly evaluate: (entry: EntryView) => Json;
 }
@@ -65,6 +67,7 @@ export function expressionsOver(type: Type, variable = 'entry'): (source: string
     return {
       source,
       gives: checked.type ?? 'dyn',
+      needs: isStraight(run.ast) ? fieldsNamed(run.ast, variable) : [],
       evaluate: (entry) => {
         try {
           return fromCel(run({ [variable]: toCel(entry, type) }));
@@ -76,6 +79,17 @@ export function expressionsOver(type: Type, variable = 'entry'): (source: string
     };
   };
 }
+
+/** Whether every part of an expression is always computed: nothing in it decides about the rest. */
+function isStraight(node: ASTNode): boolean {
+  if (['&&', '||', '?:', 'call', 'rcall', 'comprehension'].includes(node.op)) return false;
+  return childrenOf(node.args).every(isStraight);
+}
+
+const fieldsNamed = (node: ASTNode, variable: string): readonly string[] =>
+  node.op === '.' && isNode(node.args[0]) && node.args[0].op === 'id' && node.args[0].args === variable
+    ? [String(node.args[1])]
+    : childrenOf(node.args).flatMap((child) => fieldsNamed(child, variable));
 
 /** The first regular expression in an expression that may not be run: only what is written out can be judged before. */
 function harmfulPattern(node: ASTNode): ExpressionProblem | undefined {

@@ -1,3 +1,4 @@
+import { own } from '../json.ts';
 import type { Rule } from '../model/document.ts';
 import type { Type } from '../model/link.ts';
 import {
@@ -32,12 +33,18 @@ export function compileRules(type: Type, rules: readonly Rule[] = type.form.rule
   });
 }
 
+/** Whether a field has no value; what every entry has of itself is never absent. */
+const isAbsent = (name: string, { fields }: EntryView): boolean =>
+  !everywhere.has(name) && (own(fields, name) === undefined || own(fields, name) === null);
+const everywhere = new Set(['id', 'type', 'status', 'isPublic']);
+
 /**
  * Whether an entry breaks a rule. Where a field that the rule names has no value, or one of another kind than it should,
  * there is nothing to say: that is reported on its own where it matters.
  */
 export function isBroken({ compiled }: CompiledRule, entry: EntryView): boolean {
   if ('problem' in compiled) return false;
+  if (compiled.needs.some((name) => isAbsent(name, entry))) return false;
   try {
     return compiled.evaluate(entry) === false;
   } catch (error) {

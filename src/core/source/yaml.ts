@@ -58,13 +58,14 @@ function readUnbounded(text: string): Reading {
   const trouble: YAMLError | undefined = document.errors[0] ?? document.warnings[0];
   if (trouble) return { unreadable: { ...position(lines, trouble.pos[0]), ...inWords(trouble) } };
   const data = document.toJS({ maxAliasCount: 100 }) as Json;
-  return {
-    source: {
-      data,
-      locate: (path) => position(lines, offsetOf(document, path, false)),
-      locateKey: (path) => position(lines, offsetOf(document, path, true)),
-    },
+  // The syntax tree is many times as large as the text, and most texts are never asked for a place in them: it is let
+  // go, and made again for those that are.
+  let again: ReturnType<typeof parse> | undefined;
+  const place = (path: Path, wantKey: boolean): Position => {
+    again ??= parse(text);
+    return position(again.lines, offsetOf(again.document, path, wantKey));
   };
+  return { source: { data, locate: (path) => place(path, false), locateKey: (path) => place(path, true) } };
 }
 
 /** The text as a syntax tree whose nodes know where they stand. */

@@ -146,6 +146,19 @@ function unsoundness(node: Json, wanted: Sort, depth: number): Unsound | undefin
 const isStyle = (data: Json): boolean =>
   isObject(data) && Object.entries(data).every(([key, value]) => key === 'style' && typeof value === 'string');
 
+/** Whether a value is a tree of structured text, whatever a field allows. */
+export function isText(value: Json): boolean {
+  let isSound = true;
+  walkText(
+    value,
+    () => undefined,
+    () => {
+      isSound = false;
+    },
+  );
+  return isSound;
+}
+
 /** The scheme that a link to an entry has: `entry:keeper/ada-rook`. */
 export const entryScheme = 'entry:';
 

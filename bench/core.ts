@@ -1,0 +1,6 @@
+/** What the bench measures inside one process: bundled like the program itself. */
+export { compile } from '../src/core/check/compile.ts';
+export { entrySchema } from '../src/core/export/entrySchema.ts';
+export { link } from '../src/core/model/link.ts';
+export { readModel } from '../src/core/model/read.ts';
+export { readYaml } from '../src/core/source/yaml.ts';

@@ -1,0 +1,60 @@
+// Makes a large model: the same for the same size, with a field of every common kind in each type.
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+const kinds = [
+  (n) => `{ kind: text, max: ${40 + n}, required: true, help: What authors call it in lists. }`,
+  (n) => `{ kind: longText, max: ${200 + n}, group: Story }`,
+  (n) => `{ kind: integer, min: ${n}, max: ${500 + n} }`,
+  () => '{ kind: decimal, unit: m, min: 0, max: 150, places: 1 }',
+  () => '{ kind: date, min: 1700-01-01 }',
+  () => '{ kind: choice, choices: [easy, moderate, hard], required: published }',
+  () => '{ kind: boolean, default: true }',
+  (n, types) => `{ kind: reference, to: place${n % types}, many: { max: 8 }, inverse: places }`,
+  () => '{ kind: term, taxonomy: region }',
+  () => '{ kind: duration, units: [hours, minutes], max: PT8H }',
+];
+
+/** Writes a workspace of so many types with so many fields each. @returns the number of files. */
+export function generateModel(folder, types, fields) {
+  rmSync(folder, { recursive: true, force: true });
+  mkdirSync(join(folder, 'model/types'), { recursive: true });
+  mkdirSync(join(folder, 'model/taxonomies'), { recursive: true });
+  mkdirSync(join(folder, 'content'), { recursive: true });
+  writeFileSync(join(folder, 'lumbrik.yaml'), 'workspace: Gannet Sound\nlanguages: [en, fr]\n');
+  writeFileSync(join(folder, 'model/taxonomies/region.yaml'), 'taxonomy: region\nterms: [north, south, islands]\n');
+  for (let type = 0; type < types; type += 1) {
+    const lines = Array.from(
+      { length: fields },
+      (_, n) => `  field${n}: ${kinds[n % kinds.length](type + n, types)}\n`,
+    );
+    const rule = 'rules:\n  - { expect: entry.field2 > 0, say: There has to be one at least., at: field2 }\n';
+    writeFileSync(
+      join(folder, `model/types/place${type}.yaml`),
+      `# A place of the trust.\ntype: place${type}\nabout: A place that the trust looks after.\ntitled: field0\ngroups: [Story]\nfields:\n${lines.join('')}${rule}`,
+    );
+  }
+  return types + 1;
+}
+
+const words = 'gannet skerry lamp stair tide rock keeper harbour winter boat lens storm bridge island flag bread'.split(
+  ' ',
+);
+
+/** Writes a workspace with an open taxonomy of so many terms, some of them misspelt. @returns its folder. */
+export function generateTerms(folder, count) {
+  mkdirSync(join(folder, 'model/taxonomies'), { recursive: true });
+  mkdirSync(join(folder, 'content'), { recursive: true });
+  writeFileSync(join(folder, 'lumbrik.yaml'), 'workspace: Gannet Sound\nlanguages: [en]\n');
+  writeFileSync(join(folder, 'model/taxonomies/topic.yaml'), 'taxonomy: topic\nopen: true\n');
+  const term = (n) => {
+    const text = `${words[n % 16]}-${words[(n >> 4) % 16]}-${words[(n >> 8) % 16]}-${words[(n >> 12) % 16]}`;
+    return n % 7 === 0 ? `${text}s` : n % 11 === 0 ? text.replace('t', '') : text;
+  };
+  const terms = new Set(Array.from({ length: count }, (_, n) => term(n)));
+  writeFileSync(
+    join(folder, 'content/topic.terms.yaml'),
+    `taxonomy: topic\nterms:\n${[...terms].map((one) => `  - ${one}\n`).join('')}`,
+  );
+  return folder;
+}
