@@ -135,7 +135,14 @@ function checkIdentity(entry: Entry, find: Find): void {
 function checkWindow(entry: Entry, find: Find): void {
   const from = own(entry.values, 'publicFrom');
   const until = own(entry.values, 'publicUntil');
-  if (from === undefined || until === undefined || !isTime(from) || !isTime(until) || Date.parse(String(from)) < Date.parse(String(until))) return;
+  if (
+    from === undefined ||
+    until === undefined ||
+    !isTime(from) ||
+    !isTime(until) ||
+    Date.parse(String(from)) < Date.parse(String(until))
+  )
+    return;
   find(
     'window-reversed',
     ['publicUntil'],
