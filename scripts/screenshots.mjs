@@ -2,7 +2,7 @@
 // Makes every picture in docs/screenshots/ anew: real terminal windows of the built program on the demo.
 // Needs Xvfb, xterm and ImageMagick (Debian: apt-get install xvfb xterm imagemagick fonts-dejavu-core).
 import { spawn, spawnSync } from 'node:child_process';
-import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
@@ -49,6 +49,24 @@ try {
     'trace',
     'lumbrik trace lighthouse/skerry-point',
     'lumbrik trace departure/light-and-lens-10-10 --publishing',
+  );
+  await shoot('show-kit', 'lumbrik show sharing', 'lumbrik show page');
+  await shoot('terms', 'lumbrik terms', 'lumbrik terms topic', 'lumbrik terms topic --alike');
+  await shoot(
+    'add',
+    'lumbrik add field lighthouse "Fog signal" --kind choice --with "choices=[bell, horn]" --with group=Technical',
+    'lumbrik add term region "Holm Skerry" --under skerries',
+    'lumbrik entry new lighthouse --title "Holm Skerry"',
+    'head -16 content/lighthouse/holm-skerry.md',
+  );
+  lumbrik(['new', 'fresh', '--starter', 'lighthouses'], work);
+  rmSync(coast, { recursive: true });
+  renameSync(join(work, 'fresh'), coast);
+  await shoot(
+    'text',
+    'lumbrik text page/about-us#/text --to markdown',
+    'lumbrik text page/about-us#/text --to html',
+    'lumbrik text README.md --to plain --for page.text',
   );
   await shoot('explain', 'lumbrik explain duration', 'lumbrik explain add', 'lumbrik explain dangling-reference');
   await shoot('check', 'lumbrik check');

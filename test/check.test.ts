@@ -128,7 +128,7 @@ describe('drafts are held to less [I3]', () => {
 });
 
 describe('entries together [E1, E5, C2]', () => {
-  test('unique values, slugs without being asked, two entries with one id', () => {
+  test('unique values, slugs without being asked [C3], two entries with one id', () => {
     const folder = workspace({
       'model/types/light.yaml':
         'type: light\nfields:\n  name: { kind: text, unique: true }\n  slug: { kind: slug, from: name }\n',

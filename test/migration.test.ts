@@ -520,8 +520,8 @@ describe('a migration that cannot be trusted is refused and harms nothing', () =
     const { folder } = ready();
     fs.symlinkSync(outside, path.join(folder, 'content/light'));
     edit(folder, light, 'type: lighthouse', 'type: light');
-    for (const name of ['notice', 'tour'])
-      edit(folder, `model/types/${name}.yaml`, /to: (\[?)lighthouse/u, 'to: $1light');
+    for (const name of ['notice', 'tour', 'page', 'home'])
+      edit(folder, `model/types/${name}.yaml`, /\blighthouse\b/gu, 'light');
     fs.rmSync(path.join(folder, 'migrations'), { recursive: true });
     const { file } = result(folder, ['migration', 'draft', '--renamed', 'lighthouse=light']);
     answer(folder, file, '    cel: entry.summary.substring(0, 200)\n');

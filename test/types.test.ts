@@ -10,7 +10,7 @@ const light = (rest: string, more: Record<string, string> = {}) =>
   });
 const mistake = (rest: string, more: Record<string, string> = {}) => result(light(rest, more), ['check']).mistakes[0];
 
-describe('what is said to people can be said in each language [B1] [C8]', () => {
+describe('what is said to people can be said in each language [B1] [B2] [B4] [C8]', () => {
   const said = `label: { one: { en: Light, fr: Phare }, many: { en: Lights, fr: Phares } }
 guide: { en: Write for a visitor., fr: Pour un visiteur. }
 fields:

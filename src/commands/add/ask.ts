@@ -8,9 +8,9 @@ export interface Question {
   readonly among?: readonly string[];
 }
 
-/** Whether questions are asked: on a terminal, or where the call wants them. */
-export const isAsking = (args: Readonly<Record<string, unknown>>): boolean =>
-  args.ask === true || (args.ask === undefined && args.format !== 'json' && process.stdin.isTTY === true);
+/** Whether questions are asked: where the call wants them, or on a terminal where it answers none of them itself. */
+export const isAsking = (args: Readonly<Record<string, unknown>>, isSilent: boolean): boolean =>
+  args.ask === true || (args.ask === undefined && isSilent && args.format !== 'json' && process.stdin.isTTY === true);
 
 /**
  * Asks what a call left out, one question after the other, on standard error so that the result stays alone on standard
@@ -23,7 +23,7 @@ export async function askFor(questions: readonly Question[]): Promise<Readonly<R
   try {
     for (const { name, text, among } of questions) {
       for (;;) {
-        process.stderr.write(`${text}${among ? ` (${among.join(', ')})` : ''}: `);
+        process.stderr.write(`${text}${among ? `\n  ${among.join(', ')}` : ''}\n  (Enter to leave it out) `);
         const line = await lines.next();
         if (line.done) return answers;
         const answer = line.value.trim();

@@ -21,8 +21,10 @@ export function addCommand(definition: {
         describe: 'Ask for what is left out; so it is on a terminal, --no-ask for never',
       }),
     handler: async (args) => {
+      // Whoever says one of these things on the command line has said what they want to say.
       const open = questions.filter(({ name }) => args[name] === undefined);
-      const answers = open.length > 0 && isAsking(args) ? await askFor(open) : {};
+      const isSilent = open.length === questions.length;
+      const answers = isAsking(args, isSilent) ? await askFor(open) : {};
       await answer(args, (call) => add(call, wanted({ ...args, ...answers })), addText);
     },
   };

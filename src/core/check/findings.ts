@@ -68,6 +68,7 @@ export const findings = {
   'link-target': 'A link in a structured text leads where it may not.',
   'style-not-allowed': 'A part of a structured text has a style that the field does not have.',
   'embed-not-allowed': 'Something is embedded in a structured text that may not stand there.',
+  'schema-broken': 'A JSON value breaks the JSON Schema of its field.',
   'not-a-choice': 'A value is none of the choices.',
   'malformed-slug': 'A slug is not written as slugs are.',
   'unknown-term': 'A taxonomy has no such term.',

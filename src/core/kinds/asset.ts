@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { isObject, type Json, own } from '../json.ts';
-import { list } from '../words.ts';
+import { list, range } from '../words.ts';
 import { defineKind } from './define.ts';
 import { byValue, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
 
@@ -141,16 +141,22 @@ export const asset = defineKind({
   },
   cel: 'dyn',
   say: (value) => fileOf(value) ?? String(value),
-  gist: ({ media: types, maxSize, minWidth, minHeight, alt }) =>
+  gist: ({ media: types, maxSize, minWidth, maxWidth, minHeight, maxHeight, alt }) =>
     [
       types ? list(types, 'or') : '',
       maxSize === undefined ? '' : `≤ ${sayBytes(maxSize)}`,
-      minWidth === undefined && minHeight === undefined ? '' : `≥ ${minWidth ?? '?'} × ${minHeight ?? '?'} pixels`,
+      pixelGist(minWidth, maxWidth, 'across'),
+      pixelGist(minHeight, maxHeight, 'down'),
       alt === 'required' || alt === 'published' ? 'with alternative text' : '',
     ]
       .filter(Boolean)
       .join(', '),
 });
+
+function pixelGist(min: number | undefined, max: number | undefined, direction: string): string {
+  const bounds = range(min, max);
+  return bounds === '' ? '' : `${bounds} pixels ${direction}`;
+}
 
 /** `2 MB` of 2,000,000 bytes. */
 export function sayBytes(bytes: number): string {

@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { type Json, jsonLength } from '../json.ts';
 import { groupThousands } from '../words.ts';
 import { defineKind } from './define.ts';
-import { upperBound } from './meaning.ts';
+import { problemOf, validatorOf } from './jsonValidator.ts';
+import { condition, upperBound } from './meaning.ts';
 
 const usualMost = 65_536;
 
@@ -19,11 +20,25 @@ export const json = defineKind({
       .describe(
         `The most characters it may have when written without spaces; ${groupThousands(usualMost)} if nothing is said.`,
       ),
+    schema: z
+      .union([z.boolean(), z.record(z.string(), z.json())])
+      .optional()
+      .describe(
+        'A JSON Schema (draft 2020-12) that it has to obey. References may lead inside the schema itself alone.',
+      ),
   },
-  example: { options: { max: 200 }, value: { sensor: 'A7', readings: [1, 2] } },
-  check:
-    ({ max = usualMost }) =>
-    (value, report) => {
+  example: {
+    options: { max: 200, schema: { type: 'object', required: ['sensor'] } },
+    value: { sensor: 'A7', readings: [1, 2] },
+  },
+  mistakes: function* ({ schema }) {
+    const problem = schema === undefined ? undefined : problemOf(schema as Json);
+    if (problem) yield { option: 'schema', ...problem };
+  },
+  check: ({ max = usualMost, schema }) => {
+    const validate = schema === undefined ? undefined : validatorOf(schema as Json);
+    return (value, report) => {
+      validate?.(value, report);
       const length = jsonLength(value);
       if (length > max)
         report('too-long', {
@@ -31,7 +46,8 @@ export const json = defineKind({
           limit: max,
           mend: 'Keep less of it, or keep it elsewhere and link to it.',
         });
-    },
+    };
+  },
   changed: {
     max: upperBound({
       of: jsonLength,
@@ -40,6 +56,7 @@ export const json = defineKind({
       has: (size) => `has ${size}`,
       worst: 'largest',
     }),
+    schema: condition,
   },
   from: Object.fromEntries(
     [
@@ -58,8 +75,12 @@ export const json = defineKind({
       'richText',
     ].map((kind) => [kind, (value: Json) => ({ value })]),
   ),
-  jsonSchema: () => ({}),
+  jsonSchema: ({ schema }) =>
+    schema === undefined ? {} : typeof schema === 'boolean' ? (schema ? {} : { not: {} }) : schema,
   cel: 'dyn',
   takesLists: true,
-  gist: ({ max }) => (max === undefined ? '' : `≤ ${max} characters`),
+  gist: ({ max, schema }) =>
+    [max === undefined ? '' : `≤ ${max} characters`, schema === undefined ? '' : 'by a schema']
+      .filter(Boolean)
+      .join(', '),
 });

@@ -10,14 +10,15 @@ export function taxonomyTree({ name, label, about, open, fields, terms }: Tree, 
   const { paint, width } = look;
   const lines = treeLines(terms, '', look, true);
   const room = Math.max(24, ...lines.map(({ text }) => stringWidth(text)));
+  const isNested = terms.some((term) => term.terms.length > 0);
   const rows = lines.map(({ text, term }) =>
-    `  ${padRight(text, room)}  ${padLeft(groupThousands(term.entries), 7)}  ${padLeft(term.terms.length > 0 ? groupThousands(term.withBelow) : '', 10)}  ${paint.soft(term.notes.join(', '))}`.trimEnd(),
+    `  ${padRight(text, room)}  ${padLeft(groupThousands(term.entries), 7)}  ${isNested ? padLeft(term.terms.length > 0 ? groupThousands(term.withBelow) : '', 10) : ''}  ${paint.soft(term.notes.join(', '))}`.trimEnd(),
   );
   return [
     `${paint.strong(label)}  ${paint.name(`${name}:`)}  ${paint.soft([open ? 'open' : 'closed', fields.length > 0 ? `used by ${fields.join(', ')}` : 'used by no field'].join(', '))}\n`,
     about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
     terms.length > 0
-      ? `\n${paint.soft(`  ${padRight('Term', room)}  ${padLeft('Entries', 7)}  ${padLeft('with below', 10)}`)}\n${rows.join('\n')}\n`
+      ? `\n${paint.soft(`  ${padRight('Term', room)}  ${padLeft('Entries', 7)}${isNested ? `  ${padLeft('with below', 10)}` : ''}`)}\n${rows.join('\n')}\n`
       : '\n  No terms yet.\n',
   ].join('');
 }

@@ -1,0 +1,52 @@
+import { describe, expect, test } from 'vitest';
+import { edit, lumbrik, result, workspace } from './support/program.ts';
+
+const light = (schema: string, value: string) =>
+  workspace({
+    'model/types/light.yaml': `type: light\nfields:\n  sensor: { kind: json, schema: ${schema} }\n`,
+    'content/light/a.yaml': `sensor: ${value}\n`,
+  });
+const schema =
+  '{ type: object, required: [name], properties: { name: { type: string, pattern: "^[a-z]+$" }, runs: { type: array, items: { type: integer } } }, additionalProperties: false }';
+
+describe('free JSON against a JSON Schema [C1] [M2]', () => {
+  test.each<[string, string, readonly string[]]>([
+    ['what obeys it', '{ name: a, runs: [1, 2] }', []],
+    ['a text that does not match', '{ name: A }', ['/sensor/name']],
+    ['an item of another type', '{ name: a, runs: [1, x] }', ['/sensor/runs/1']],
+    ['a key too many', '{ name: a, rnus: 1 }', ['/sensor/rnus']],
+    ['a key missing beside another mistake', '{ runs: 1 }', ['/sensor', '/sensor/runs']],
+  ])('%s', (_name, value, pointers) => {
+    const { findings } = result(light(schema, value), ['check']);
+    expect(findings.map(({ pointer }: any) => pointer)).toEqual(pointers);
+    for (const { finding } of findings) expect(finding).toBe('schema-broken');
+  });
+
+  test.each([
+    ['that refers to another place', '{ $ref: "https://schema.example/x" }', /nothing is fetched/u],
+    ['with a pattern that takes exponential time', '{ pattern: "(a+)+$" }', /exponential/u],
+    ['with a pattern that is none', '{ patternProperties: { "(": {} } }', /no regular expression/u],
+    ['that refers to itself without end', '{ $ref: "#" }', /without end/u],
+    ['that is none', '[1]', /it takes/u],
+  ])('a schema %s is a mistake', (_name, broken, says) => {
+    expect(result(light(broken, '1'), ['check']).mistakes).toMatchObject([
+      { line: 3, says: expect.stringMatching(says) },
+    ]);
+  });
+
+  test('a value that is nested without end by the schema stops nothing', () => {
+    const tree =
+      '{ $defs: { node: { type: object, properties: { next: { $ref: "#/$defs/node" } } } }, $ref: "#/$defs/node" }';
+    const deep = `${'{ next: '.repeat(300)}1${' }'.repeat(300)}`;
+    expect(result(light(tree, deep), ['check']).findings.length).toBeGreaterThan(0);
+  });
+
+  test('another schema is counted on the entries', () => {
+    const folder = light('{ type: object }', '{ name: a }');
+    lumbrik(folder, ['seal', '-m', 'First']);
+    edit(folder, 'model/types/light.yaml', '{ type: object }', '{ type: object, required: [runs] }');
+    expect(result(folder, ['diff']).changes).toMatchObject([
+      { option: 'schema', entries: 'migrate', impact: { hits: 1 } },
+    ]);
+  });
+});
