@@ -65,17 +65,17 @@ describe('lumbrik diff counts on the entries that exist [G4]', () => {
     [
       'a choice is gone',
       ['model/types/tour.yaml', '      - { choice: hard, label: Hard }\n', ''],
-      '2 of 6 entries break it, for example tour/north-and-back (“hard”)',
+      '2 of 8 entries break it, for example tour/north-and-back (“hard”)',
     ],
     [
       'values must be unique',
       ['model/types/departure.yaml', 'places: {', 'places: { unique: true,'],
-      '5 of 12 entries have a value that another has too',
+      '14 of 24 entries have a value that another has too',
     ],
     [
       'one of several targets is gone',
       ['model/types/notice.yaml', 'to: [lighthouse, tour]', 'to: [lighthouse]'],
-      '3 of 8 entries break it',
+      '4 of 10 entries break it',
     ],
     ['many become one', [light, ', many: { max: 20 }', ''], '4 of 11 entries have a value that cannot be carried over'],
     [
@@ -84,7 +84,7 @@ describe('lumbrik diff counts on the entries that exist [G4]', () => {
       '14 of 14 entries have a value that cannot be carried over',
     ],
     ['a type is gone', ['model/types/notice.yaml', 'type: notice', 'type: announcement'], ''],
-    ['a term is gone', [region, '  - { term: south, label: South Shore }\n', ''], '1 entry uses it'],
+    ['a term is gone', [region, '  - { term: south, label: { en: South Shore, fr: Rive sud } }\n', ''], '1 entry uses it'],
     ['a wider limit', [light, 'max: 300', 'max: 400'], ''],
   ])('%s', (_, change, says) => {
     const [first] = result(changed(change), ['diff']).changes;

@@ -12,12 +12,12 @@ describe('lumbrik new [A2]', () => {
     expect(result(`${folder}/coast`, ['check'])).toMatchObject({ code: 0, ok: true, entries: 1 });
   });
 
-  test('makes the worked example: five types, two taxonomies, over forty entries, no error', () => {
+  test('makes the worked example: eight types, three taxonomies, over seventy entries, no error [A2]', () => {
     const folder = temporary();
     lumbrik(folder, ['new', 'coast', '--starter', 'lighthouses']);
     const { types, taxonomies, entries, ok } = result(`${folder}/coast`, ['check']);
-    expect([types, taxonomies, ok]).toEqual([5, 2, true]);
-    expect(entries).toBeGreaterThanOrEqual(40);
+    expect([types, taxonomies, ok]).toEqual([8, 3, true]);
+    expect(entries).toBeGreaterThanOrEqual(70);
     const endings = fs
       .readdirSync(`${folder}/coast/content`, { recursive: true })
       .map((name) => String(name).split('.')[1]);
@@ -53,18 +53,18 @@ describe('lumbrik show [J1]', () => {
     const folder = coast();
     const { types, taxonomies, revision, standing } = result(folder, ['show']);
     const lighthouse = types.find((type: { name: string }) => type.name === 'lighthouse');
-    expect(lighthouse).toMatchObject({ entries: 11, fields: 14, pointsAt: [{ type: 'keeper', count: 14 }] });
-    expect(taxonomies.map((one: { name: string }) => one.name)).toEqual(['character', 'region']);
+    expect(lighthouse).toMatchObject({ entries: 11, fields: 18, pointsAt: [{ type: 'keeper', count: 14 }] });
+    expect(taxonomies.map((one: { name: string }) => one.name)).toEqual(['character', 'region', 'topic']);
     expect(revision).toBeUndefined();
     expect(standing).toEqual({ state: 'unrecorded' });
-    expect(lumbrik(folder, ['show']).out).toMatch(/lighthouse\s+11\s+14\s+keeper 14/u);
+    expect(lumbrik(folder, ['show']).out).toMatch(/lighthouse\s+11\s+18\s+keeper 14/u);
   });
 
   test('what changed since it was sealed', () => {
     const folder = coast();
     lumbrik(folder, ['seal', '-m', 'one']);
-    write(folder, { 'model/types/page.yaml': 'type: page\n' });
-    expect(result(folder, ['show']).changed).toEqual([{ address: 'page', says: 'new type' }]);
+    write(folder, { 'model/types/boat.yaml': 'type: boat\n' });
+    expect(result(folder, ['show']).changed).toEqual([{ address: 'boat', says: 'new type' }]);
   });
 
   test('a type with its fields in the order of its file, and a single field', () => {
@@ -77,7 +77,10 @@ describe('lumbrik show [J1]', () => {
       'story',
     ]);
     expect(shown.inverses).toEqual([
+      { field: 'home.featured', name: 'featured on' },
       { field: 'notice.about', name: 'notices' },
+      { field: 'page.text' },
+      { field: 'page.parts.light', name: 'shown on' },
       { field: 'tour.lights', name: 'tours' },
     ]);
     expect(result(folder, ['show', 'lighthouse.darkSince'])).toMatchObject({ what: 'field', entries: 11, filled: 1 });
@@ -94,7 +97,7 @@ describe('lumbrik show [J1]', () => {
 
   test('an entry, and what points at it', () => {
     const shown = result(coast(), ['show', 'lighthouse/gull-stack']);
-    expect(shown).toMatchObject({ title: 'Gull Stack', status: 'published', empty: ['darkSince'] });
+    expect(shown).toMatchObject({ title: 'Gull Stack', status: 'published', empty: ['darkSince', 'shareTitle', 'shareText', 'sharePicture'] });
     expect(shown.pointedAtBy).toContainEqual({ entry: 'tour/skerries-at-dawn', pointer: '/lights/1' });
   });
 

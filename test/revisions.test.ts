@@ -60,7 +60,7 @@ describe('lumbrik seal [A3, G3]', () => {
   });
 
   test.each<[string, (folder: string) => void, string]>([
-    ['a label', (folder) => edit(folder, light, 'many: Lighthouses', 'many: Lights'), '1.0.1'],
+    ['a label', (folder) => edit(folder, light, 'en: Lighthouses', 'en: Lights'), '1.0.1'],
     ['a help text', (folder) => edit(folder, light, 'In nautical miles.', 'Nautical miles.'), '1.0.1'],
     ['a default for new entries [B5]', (folder) => edit(folder, light, 'default: true', 'default: false'), '1.0.1'],
     [

@@ -20,7 +20,7 @@ describe('walking references [E4]', () => {
       ['keepers', 'keeper/tobias-fenn', 'Tobias Fenn'],
     ]);
     const tour = pointedAtBy.next.find(({ node }: any) => node.entry === 'tour/skerries-at-dawn');
-    expect([tour.name, tour.pointer, tour.node.next.length]).toEqual(['tours', '/lights/0', 5]);
+    expect([tour.name, tour.pointer, tour.node.next.length]).toEqual(['tours', '/lights/0', 6]);
     expect(siblings).toContainEqual({
       parent: 'tour/skerries-at-dawn',
       field: 'lights',
@@ -153,9 +153,10 @@ describe('deleting and overlooking [E5, E6]', () => {
       'keeper/lisbet-moor',
       'lighthouse/grey-ledge',
       'lighthouse/old-holm',
+      'page/boats',
     ]);
     edit(folder, 'content/lighthouse/holm-head.md', 'keepers: [jonas-pell]', 'keepers: [jonas-pell, lisbet-moor]');
-    expect(result(folder, ['trace', '--unlinked']).entries).toHaveLength(3);
+    expect(result(folder, ['trace', '--unlinked']).entries).toHaveLength(4);
   });
 });
 

@@ -1,9 +1,12 @@
+import fs from 'node:fs';
+import path from 'node:path';
 import type { ModelDoc } from '../core/model/document.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import type { Revision } from '../core/revision/chain.ts';
 import { loadConversion } from '../core/text/conversion.ts';
 import { list } from '../core/words.ts';
-import type { Workspace } from '../workspace/open.ts';
+import { workspaceAt } from '../workspace/commit.ts';
+import { openSoundWorkspace, type Workspace, workspaceFile } from '../workspace/open.ts';
 import { readRevisions } from '../workspace/revisions.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
@@ -35,13 +38,20 @@ export async function prepareConversion(...forms: readonly ModelDoc[]): Promise<
   if (forms.some((form) => JSON.stringify(form.types).includes('"richText"'))) await loadConversion();
 }
 
+/** What stands before a commit of git. */
+const commitMark = 'commit:';
+
 /**
  * The model that a person means: `working` for the files as they are, a number for a recorded revision, `sealed` for
- * the newest of these.
+ * the newest of these, `commit:HEAD~1` for the files at a commit, or the folder of another workspace.
  * @throws {Trouble}
  */
 export function findModel(workspace: Workspace, meant: string): NamedModel {
   if (meant === 'working') return workingFiles(workspace);
+  if (meant.startsWith(commitMark))
+    return { ...workingFiles(workspaceAt(workspace.root, meant.slice(commitMark.length))), name: meant };
+  if (/[./\\]/u.test(meant) && fs.existsSync(path.join(meant, workspaceFile)))
+    return { ...workingFiles(openSoundWorkspace(meant)), name: meant };
   const revisions = readRevisions(workspace.root);
   if (revisions.length === 0)
     throw new Trouble('no-revision', 'no revision is recorded yet, so there is nothing to compare with', {
@@ -50,6 +60,6 @@ export function findModel(workspace: Workspace, meant: string): NamedModel {
   const revision = meant === 'sealed' ? revisions.at(-1) : revisions.find((one) => String(one.revision) === meant);
   if (revision) return asNamed(revision);
   throw new Trouble('no-revision', `there is no revision ${meant}`, {
-    mend: `Name ${list([...revisions.map((one) => String(one.revision)), '`sealed` (the newest)', '`working` (the files as they are)'], 'or')}.`,
+    mend: `Name ${list([...revisions.map((one) => String(one.revision)), '`sealed` (the newest)', '`working` (the files as they are)', 'a commit (commit:HEAD~1)', 'the folder of another workspace (./other)'], 'or')}.`,
   });
 }

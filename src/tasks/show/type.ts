@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { fieldsWithin } from '../../core/check/derived.ts';
 import { fieldsOf, isEmpty } from '../../core/check/entry.ts';
 import { isObject, type Json, own } from '../../core/json.ts';
 import { singles } from '../../core/model/layers.ts';
@@ -29,7 +30,7 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
   const { languages, shared } = model.form;
   const uses = own(shared?.types ?? {}, type.name);
   const pointing = [...model.types.values()]
-    .flatMap(({ fields }) => [...fields.values()])
+    .flatMap(({ fields }) => fieldsWithin(fields))
     .filter((field) =>
       field.kind.pointsAt(field.options).types.some((target) => model.around.standsFor(target).includes(type.name)),
     );
