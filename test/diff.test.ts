@@ -84,7 +84,11 @@ describe('lumbrik diff counts on the entries that exist [G4]', () => {
       '14 of 14 entries have a value that cannot be carried over',
     ],
     ['a type is gone', ['model/types/notice.yaml', 'type: notice', 'type: announcement'], ''],
-    ['a term is gone', [region, '  - { term: south, label: { en: South Shore, fr: Rive sud } }\n', ''], '1 entry uses it'],
+    [
+      'a term is gone',
+      [region, '  - { term: south, label: { en: South Shore, fr: Rive sud } }\n', ''],
+      '1 entry uses it',
+    ],
     ['a wider limit', [light, 'max: 300', 'max: 400'], ''],
   ])('%s', (_, change, says) => {
     const [first] = result(changed(change), ['diff']).changes;

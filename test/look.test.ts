@@ -97,7 +97,11 @@ describe('lumbrik show [J1]', () => {
 
   test('an entry, and what points at it', () => {
     const shown = result(coast(), ['show', 'lighthouse/gull-stack']);
-    expect(shown).toMatchObject({ title: 'Gull Stack', status: 'published', empty: ['darkSince', 'shareTitle', 'shareText', 'sharePicture'] });
+    expect(shown).toMatchObject({
+      title: 'Gull Stack',
+      status: 'published',
+      empty: ['darkSince', 'shareTitle', 'shareText', 'sharePicture'],
+    });
     expect(shown.pointedAtBy).toContainEqual({ entry: 'tour/skerries-at-dawn', pointer: '/lights/1' });
   });
 

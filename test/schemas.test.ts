@@ -69,6 +69,7 @@ describe('JSON Schemas of every kind of file, written by the tool [K4]', () => {
       'taxonomy: a\nopen: true\nborrows: [b:c]\naddress: /{path}\nterms:\n  - x\n  - { term: y, label: { en: Y }, synonyms: [z], retired: { use: x }, terms: [{ also: x }] }\n',
     ],
     ['terms', 'terms', 'taxonomy: a\nterms: [x]\n'],
+    ['field', 'a shared field', 'field: phone\nkind: text\nmax: 20\nhelp: With the country.\n'],
     ['kind', 'a kind', 'kind: price\non: decimal\noptions: { unit: EUR }\n'],
     [
       'workspace',
@@ -97,6 +98,8 @@ describe('JSON Schemas of every kind of file, written by the tool [K4]', () => {
     ['taxonomy', 'taxonomy: a\nterms: [{ label: X }]\n'],
     ['taxonomy', 'taxonomy: a\nopen: maybe\n'],
     ['terms', 'taxonomy: a\nterms: { x: 1 }\n'],
+    ['field', 'field: phone\nkind: text\nmx: 3\n'],
+    ['field', 'field: phone\n'],
     ['kind', 'kind: price\n'],
     ['workspace', 'workspace: A\nlanguages: English\n'],
     [

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { Facts } from '../src/core/check/compile.ts';
+import type { Facts } from '../src/core/check/facts.ts';
 import { Graph } from '../src/core/graph/graph.ts';
 import { publishingOrder, type Reached, walk } from '../src/core/graph/walk.ts';
 import { coast, edit, lumbrik, result, workspace } from './support/program.ts';

@@ -1,8 +1,5 @@
-import { at, isObject, type Json, own, type Path } from '../json.ts';
-import type { EntryLink } from '../kinds/define.ts';
-import { idRule, isId } from '../model/address.ts';
-import { reservedNames, type Status, statuses } from '../model/document.ts';
-import { leaves } from '../model/layers.ts';
+import { at, type Json, own, type Path } from '../json.ts';
+import { reservedNames } from '../model/document.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { wordsIn } from '../model/wording.ts';
 import { didYouMean } from '../nearest.ts';
@@ -18,36 +15,13 @@ import {
   eligibilitiesOf,
   ineligibleFor,
   isPublicAt,
-  type StoredCount,
   storedCounts,
 } from './derived.ts';
-import { type Entry, type EntryAddress, isEmpty, keyOf, statusOf } from './entry.ts';
+import { type Entry, type EntryAddress, keyOf, statusOf } from './entry.ts';
+import { type Facts, gather, type LinkFact, nothing, speaksToOthers } from './facts.ts';
 import { checkField, type ReportAt } from './field.ts';
 import type { Finding, FindingName } from './findings.ts';
-
-/** What pass two needs to know of an entry, and nothing more: it is kept for every entry at once. */
-export interface Facts {
-  readonly entry: string;
-  readonly status: Status;
-  /** `field` is its name, with the language behind a slash where the value differs by language. */
-  readonly unique: readonly { readonly field: string; readonly value: string }[];
-  readonly links: readonly LinkFact[];
-  readonly terms: readonly string[];
-  /** The addresses of fields that may not point at it. */
-  readonly ineligible: readonly string[];
-  readonly counts: readonly StoredCount[];
-  /** The files below `assets/` that it names. */
-  readonly assets: readonly string[];
-}
-
-interface LinkFact {
-  readonly path: Path;
-  readonly to: EntryLink;
-  /** The address of the field that the reference stands in. */
-  readonly field: string;
-}
-
-const nothing = { unique: [], links: [], terms: [], ineligible: [], counts: [], assets: [] } as const;
+import { checkIdentity, type Find } from './identity.ts';
 
 /** Pass one of checking: looks at each entry alone, in any order, on any slice of any store. */
 export interface Checker {
@@ -97,66 +71,6 @@ export function compile(model: Model, { now, assets }: Circumstances = {}): Chec
     },
   };
 }
-
-type Find = (finding: FindingName, path: Path, says: string, mend: string) => void;
-
-const times = ['created', 'changed', 'publicFrom', 'publicUntil'] as const;
-
-function checkIdentity(entry: Entry, find: Find): void {
-  checkWindow(entry, find);
-  if (!isId(entry.id))
-    find(
-      'malformed-identifier',
-      'id' in entry.values ? ['id'] : [],
-      `has the identifier ${quote(entry.id)}`,
-      `Rename it: ${idRule}.`,
-    );
-  const status = own(entry.values, 'status');
-  if (status !== undefined && !statuses.some((one) => one === status))
-    find(
-      'unknown-status',
-      ['status'],
-      `is ${quote(status)}, none of ${list(statuses, 'or')}`,
-      `Write ${list(statuses, 'or')}.${didYouMean(String(status), statuses)}`,
-    );
-  for (const name of times) {
-    const time = own(entry.values, name);
-    if (time !== undefined && !isEmpty(time) && !isTime(time))
-      find(
-        'malformed-time',
-        [name],
-        `is ${quote(time)}, no time`,
-        'Write it as RFC 3339 says: 2026-03-01T09:30:00Z, or a day alone: 2026-03-01.',
-      );
-  }
-}
-
-/** When an entry starts and stops being public, where both are said: not the wrong way round. */
-function checkWindow(entry: Entry, find: Find): void {
-  const from = own(entry.values, 'publicFrom');
-  const until = own(entry.values, 'publicUntil');
-  if (
-    from === undefined ||
-    until === undefined ||
-    !isTime(from) ||
-    !isTime(until) ||
-    Date.parse(String(from)) < Date.parse(String(until))
-  )
-    return;
-  find(
-    'window-reversed',
-    ['publicUntil'],
-    `is ${quote(until)}, and the entry is public only from ${String(from)}`,
-    'Swap the two, or correct one.',
-  );
-}
-
-/** RFC 3339, section 5.6: a date-time with its offset, or a full date alone. */
-const isTime = (value: Json | undefined): boolean =>
-  typeof value === 'string' &&
-  /^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])(?:[Tt ](?:[01]\d|2[0-3]):[0-5]\d:(?:[0-5]\d|60)(?:\.\d+)?(?:[Zz]|[+-]\d{2}:\d{2}))?$/u.test(
-    value,
-  );
 
 const reserved: ReadonlySet<string> = new Set(reservedNames);
 
@@ -285,47 +199,6 @@ const unknownFieldMend = (key: string, type: Type): string =>
   didYouMean(key, type.fields.keys()).trim() ||
   `Remove it, or add it to model/types/${type.name}.yaml. The fields are ${list([...type.fields.keys()])}.`;
 
-interface Gathered {
-  readonly unique: { field: string; value: string }[];
-  readonly links: LinkFact[];
-  readonly terms: string[];
-  readonly assets: string[];
-}
-
-const hasParts = ({ links, term, assets, nests }: Field['kind']): boolean =>
-  links !== undefined || term !== undefined || assets !== undefined || nests;
-
-/** Whether the values of a field say anything to other entries. */
-const speaksToOthers = ({ kind, common }: Field): boolean => common.unique === true || kind.unique || hasParts(kind);
-
 /** The values of an entry, with its prose as the value of the field that is the body. No field has a reserved name. */
 const withProse = ({ values, prose }: Entry, { body }: Type): Entry['values'] =>
   body && prose !== undefined ? { ...values, [body.name]: prose } : values;
-
-/** Notes what a value says to other entries: what it must not share, what it points at, how it is classified. */
-function gather(field: Field, value: Json | undefined, facts: Gathered): void {
-  const { kind, common, name } = field;
-  if (isEmpty(value) || value === undefined) return;
-  if (common.unique || kind.unique) facts.unique.push(...uniqueValues(field, value));
-  if (!hasParts(kind)) return;
-  const isSingle = !common.many && !common.localized && !kind.nests;
-  if (isSingle) gatherOne(field, value, [name], facts);
-  else for (const leaf of leaves(field, value)) gatherOne(leaf.field, leaf.item, [name, ...leaf.path], facts);
-}
-
-function gatherOne({ kind, options, address }: Field, item: Json, path: Path, facts: Gathered): void {
-  if (kind.links)
-    for (const { to, inside } of kind.links(item, options))
-      facts.links.push({ path: inside.length > 0 ? [...path, ...inside] : path, to, field: address });
-  const used = kind.term?.(item, options);
-  if (used) facts.terms.push(`${used.taxonomy}:${used.term}`);
-  if (kind.assets) for (const { file } of kind.assets(item)) facts.assets.push(file);
-}
-
-/** What must not be shared: the value as a whole, or in each language on its own. */
-function uniqueValues({ name, common }: Field, value: Json): Gathered['unique'] {
-  if (!common.localized || !isObject(value)) return [{ field: name, value: JSON.stringify(value) }];
-  return Object.entries(value).flatMap(([language, one]) =>
-    isEmpty(one) ? [] : [{ field: `${name}/${language}`, value: JSON.stringify(one) }],
-  );
-}

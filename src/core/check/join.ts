@@ -2,9 +2,10 @@ import type { Path } from '../json.ts';
 import type { Field, Model } from '../model/link.ts';
 import { nearest } from '../nearest.ts';
 import { list, quote } from '../words.ts';
-import { type Facts, notComputed } from './compile.ts';
+import { notComputed } from './compile.ts';
 import { fieldsWithin, type StoredCount } from './derived.ts';
 import type { EntryAddress } from './entry.ts';
+import type { Facts } from './facts.ts';
 import type { Finding } from './findings.ts';
 
 /** What the entries say together, gathered by pass two. */

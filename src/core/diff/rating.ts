@@ -13,7 +13,7 @@ import type { FieldDoc, Rule } from '../model/document.ts';
 import { sameShape, sayShape } from '../model/layers.ts';
 import { meaningOf, nestedChanges, splitMany } from '../model/meanings.ts';
 import { quote } from '../words.ts';
-import type { Difference } from './difference.ts';
+import type { Difference, OptionDifference } from './difference.ts';
 
 /** What a difference means for the two parties that it can hurt. */
 export interface Rating {
@@ -74,15 +74,7 @@ const taxonomyMeanings: Readonly<Record<string, Meaning>> = {
   address: { direction: () => 'presentation', readers: () => 'break' },
 };
 
-function rateTaxonomy({
-  option,
-  before,
-  after,
-}: {
-  readonly option: string;
-  readonly before?: Json;
-  readonly after?: Json;
-}): Rating {
+function rateTaxonomy({ option, before, after }: OptionDifference): Rating {
   return rate(own(taxonomyMeanings, option) ?? presentation, before, after);
 }
 
@@ -106,15 +98,7 @@ function rateLanguages({
 }
 
 /** The rules that a change of a type brings: those that expect something which none did before. */
-export function addedRules({
-  option,
-  before,
-  after,
-}: {
-  readonly option: string;
-  readonly before?: Json;
-  readonly after?: Json;
-}): readonly Rule[] {
+export function addedRules({ option, before, after }: OptionDifference): readonly Rule[] {
   if (option !== 'rules') return [];
   const expected = new Set((isList(before) ? before : []).map((rule) => (isObject(rule) ? rule.expect : undefined)));
   return (isList(after) ? after : []).flatMap((rule) =>

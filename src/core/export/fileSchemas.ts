@@ -26,13 +26,7 @@ export function fileSchemas(): Readonly<Record<FileKind, JsonObject>> {
     workspace: of(WorkspaceFile, 'A Lumbrik workspace'),
     type: withParts(of(TypeFile, 'A type of a Lumbrik model'), { fields: fieldsRef }, field),
     kit: withParts(of(KitFile, 'A kit of a Lumbrik model'), { fields: fieldsRef }, field),
-    field: {
-      $schema: 'https://json-schema.org/draft/2020-12/schema',
-      title: 'A shared field of a Lumbrik model',
-      type: 'object',
-      required: ['field', 'kind'],
-      properties: { $schema: { type: 'string' }, field: { type: 'string' }, kind: { type: 'string' } },
-    },
+    field: { ...withParts({}, {}, field), title: 'A shared field of a Lumbrik model', anyOf: sharedFieldSchemas() },
     kind: of(KindFile, 'A kind of its own of a Lumbrik model'),
     taxonomy: withParts(of(TaxonomyFile, 'A taxonomy of a Lumbrik model'), { terms: termsRef }, term),
     terms: withParts(of(ContentTermsFile, 'The terms of an open taxonomy'), { terms: termsRef }, term),
@@ -93,6 +87,14 @@ function fieldSchema(): JsonObject {
   const narrowed = { type: 'object', not: { anyOf: [{ required: ['kind'] }, { required: ['use'] }] } };
   return { anyOf: [...[...kinds.values()].map(ofKind), own, use, narrowed] };
 }
+
+/** The file of a shared field: a field of some kind, with its name. */
+const sharedFieldSchemas = (): readonly JsonObject[] =>
+  [...kinds.values()].map(ofKind).map(({ properties, required, ...schema }) => ({
+    ...schema,
+    properties: { $schema: { type: 'string' }, field: { type: 'string' }, ...(isObject(properties) ? properties : {}) },
+    required: ['field', ...(isList(required) ? required : [])],
+  }));
 
 function ofKind(kind: Kind): JsonObject {
   const schema = inner(z.strictObject({ kind: z.literal(kind.name).describe(kind.about), ...kind.shape }));

@@ -1,4 +1,4 @@
-import type { Facts } from '../check/compile.ts';
+import type { Facts } from '../check/facts.ts';
 import type { Path } from '../json.ts';
 import type { Status } from '../model/document.ts';
 

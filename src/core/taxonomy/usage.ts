@@ -1,4 +1,4 @@
-import type { Facts } from '../check/compile.ts';
+import type { Facts } from '../check/facts.ts';
 import type { Model } from '../model/link.ts';
 import type { Taxonomy, Term } from './linkTaxonomy.ts';
 

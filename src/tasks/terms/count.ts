@@ -1,6 +1,6 @@
-import type { Facts } from '../../core/check/compile.ts';
 import { compile } from '../../core/check/compile.ts';
 import type { Entry } from '../../core/check/entry.ts';
+import type { Facts } from '../../core/check/facts.ts';
 import type { Model } from '../../core/model/link.ts';
 import { wordsIn } from '../../core/model/wording.ts';
 import { didYouMean } from '../../core/nearest.ts';
