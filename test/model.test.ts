@@ -37,6 +37,18 @@ describe('a mistake in the model names its place and what would be right', () =>
       light('fields:\n  name: { kind: txt }\n'),
       { line: 3, column: 17, mend: 'Did you mean `text`?' },
     ],
+    [
+      'a word of another trade for a kind',
+      light('fields:\n  name: { kind: number }\n'),
+      { line: 3, mend: 'That is `integer` or `decimal` here.' },
+    ],
+    [
+      'type instead of kind, and nothing about the field that is named',
+      light('titled: name\nfields:\n  name: { type: string }\n'),
+      { line: 4, mend: 'Write `kind: text` instead of `type`.' },
+    ],
+    ['a kind without its key', light('fields:\n  name: text\n'), { mend: 'Write `kind: text` in braces.' }],
+    ['a list without brackets', light('kits: sharing\n'), { mend: 'Put it in brackets: [sharing]' }],
     ['no kind', light('fields:\n  name: { max: 3 }\n'), { says: 'the field says no kind' }],
     ['a field that is a word', light('fields:\n  name: text\n'), { line: 3, says: 'the field says no kind' }],
     [
@@ -52,7 +64,7 @@ describe('a mistake in the model names its place and what would be right', () =>
     [
       'neither one of two',
       light('fields:\n  name: { kind: text, required: always }\n'),
-      { says: '`required` is “always”, it takes `true` or `false` or `published`' },
+      { says: '`required` is “always”, it takes `true`, `false` or `published`' },
     ],
     [
       'bounds that nothing passes',

@@ -119,7 +119,9 @@ function readWorkspace(
     ...unreadable,
     ...content.mistakes,
     ...[...read.mistakes, ...inTerms].flatMap((mistake) => placed(byFile.get(mistake.file), mistake.path, mistake)),
-    ...[...verify(model)].flatMap((mistake) => originOf(mistake, read, byFile)),
+    ...[...verify(model)]
+      .filter((mistake) => !follows(mistake, read))
+      .flatMap((mistake) => originOf(mistake, read, byFile)),
   ]).sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column);
   return {
     root,
@@ -134,6 +136,12 @@ function readWorkspace(
     terms,
     fileOf: (at) => read.origin(at)?.file,
   };
+}
+
+/** Whether a mistake only says that a field is missing which is there, and has a mistake of its own. */
+function follows({ says }: Mistake, { mistakes }: ReadModel): boolean {
+  const missing = /there is no field [`“](\w+)[`”]/u.exec(says)?.[1];
+  return missing !== undefined && mistakes.some(({ path: at }) => at[0] === 'fields' && at[1] === missing);
 }
 
 /** Reads a workspace whose model has to be right. @throws {Trouble} that names the first mistakes. */

@@ -103,7 +103,7 @@ function wrongValue(schema: z.core.$ZodType, path: Path, key: string, data: Json
   return {
     path,
     says: `${key} is ${value === null ? 'empty' : quote(value)}, it takes ${takes}`,
-    mend: `Write ${takes}.`,
+    mend: takes === 'a list' && !isObject(value) ? `Put it in brackets: [${String(value)}]` : `Write ${takes}.`,
   };
 }
 
@@ -156,7 +156,7 @@ const keysAt = (schemas: readonly Schema[]): readonly string[] =>
 export const takes = (schema: z.core.$ZodType): string => describe(alternatives(schema));
 
 function describe(schemas: readonly Schema[]): string {
-  const words = schemas.map((schema) => {
+  const words = schemas.flatMap((schema): string | readonly string[] => {
     const { def } = schema._zod;
     switch (def.type) {
       case 'string':
@@ -166,7 +166,7 @@ function describe(schemas: readonly Schema[]): string {
           ? 'a whole number'
           : 'a number';
       case 'boolean':
-        return '`true` or `false`';
+        return ['`true`', '`false`'];
       case 'literal':
         return list(
           def.values.map((value) => `\`${String(value)}\``),

@@ -42,8 +42,14 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
   if (isObject(data) && use !== undefined) return readUse(data, String(use), shelf);
   const kindName = isObject(data) ? own(data, 'kind') : undefined;
   const names = [...kinds.keys(), ...Object.keys(shelf.kinds)];
-  if (!isObject(data) || kindName === undefined)
-    return mistake([], 'the field says no kind', `Write \`{ kind: text }\`; the kinds are ${list(names)}.`);
+  if (!isObject(data) || kindName === undefined) {
+    const said = isObject(data) ? own(data, 'type') : data;
+    const isKind = typeof said === 'string' && (names.includes(said) || Object.hasOwn(otherWords, said));
+    const mend = isKind
+      ? `Write \`kind: ${own(otherWords, String(said))?.[0] ?? String(said)}\`${isObject(data) ? ' instead of `type`' : ' in braces'}.`
+      : `Write \`{ kind: text }\`; the kinds are ${list(names)}.`;
+    return mistake([], 'the field says no kind', mend);
+  }
   const named = own(shelf.kinds, String(kindName));
   if (named) return readNamedKind(data, String(kindName), named);
   const kind = kinds.get(String(kindName));
@@ -51,7 +57,7 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
     return mistake(
       ['kind'],
       `there is no kind ${quote(kindName)}`,
-      didYouMean(String(kindName), names).trim() || `The kinds are ${list(names)}.`,
+      sayOtherWord(String(kindName)) ?? (didYouMean(String(kindName), names).trim() || `The kinds are ${list(names)}.`),
     );
   const parsed = parseOptions(kind.name, data);
   if ('mistakes' in parsed) return parsed;
@@ -102,6 +108,39 @@ function misplacedInside(field: FieldDoc): readonly Mistake[] {
       mend: 'Make the field one of the type itself.',
     },
   ];
+}
+
+/** What kinds are called elsewhere in the trade, with what they are called here. */
+const otherWords: Readonly<Record<string, readonly string[]>> = {
+  string: ['text', 'longText'],
+  number: ['integer', 'decimal'],
+  float: ['decimal'],
+  int: ['integer'],
+  bool: ['boolean'],
+  datetime: ['dateTime'],
+  url: ['webAddress'],
+  link: ['reference', 'webAddress'],
+  relation: ['reference'],
+  select: ['choice'],
+  enum: ['choice'],
+  image: ['asset'],
+  file: ['asset'],
+  picture: ['asset'],
+  tag: ['term'],
+  location: ['point'],
+  color: ['colour'],
+  group: ['object'],
+};
+
+function sayOtherWord(word: string): string | undefined {
+  const kinds = own(otherWords, word.toLowerCase());
+  return (
+    kinds &&
+    `That is ${list(
+      kinds.map((kind) => `\`${kind}\``),
+      'or',
+    )} here.`
+  );
 }
 
 const mistake = (path: Mistake['path'], says: string, mend: string, atKey = false): ReadField => ({
