@@ -21,6 +21,8 @@ const options = (topic) =>
     ? 'No options of its own.\n'
     : `| option | takes | |\n| --- | --- | --- |\n${topic.options.map(({ name, takes, about, needed }) => `| \`${name}\` | ${cell(takes)}${needed ? ', needed' : ''} | ${cell(about)} |`).join('\n')}\n`;
 
+const whole = (topic) => `\`\`\`yaml\n${stringify(topic.whole, { lineWidth: 110 }).trim()}\n\`\`\`\n`;
+
 const kind = (topic) =>
   `### ${topic.name}\n\n${topic.about}\n\n${options(topic)}\n\`\`\`yaml\nx: ${flow({ kind: topic.name, ...topic.example.options })} # in the model\nx: ${flow(topic.example.value)} # in an entry\n\`\`\`\n`;
 
@@ -34,6 +36,7 @@ the terminal: \`lumbrik explain <word>\`.
 ${of('type')[0].about} The file says \`type:\` and its name, then:
 
 ${options(of('type')[0])}
+${whole(of('type')[0])}
 Every entry has of itself: \`id\`, \`type\`, \`status\` (draft, published, archived; published if it does not say), \`created\`,
 \`changed\`, \`publicFrom\`, \`publicUntil\`. No field may have one of these names.
 
@@ -42,11 +45,13 @@ Every entry has of itself: \`id\`, \`type\`, \`status\` (draft, published, archi
 ${of('workspace')[0].about}
 
 ${options(of('workspace')[0])}
+${whole(of('workspace')[0])}
 ## Kits, shared fields, kinds of your own
 
 ${of('kit')[0].about} The file says \`kit:\` and its name, then its \`fields\` and:
 
 ${options(of('kit')[0])}
+${whole(of('kit')[0])}
 A **shared field** is one file in model/fields/: \`field:\` and its name, then its kind and options. A field is made of it by
 \`phone: { use: contactPhone }\`, with further options that narrow it. A field that arrives by a kit or a base type is narrowed
 by naming it again without a kind: \`shareTitle: { max: 40 }\`.
@@ -54,11 +59,13 @@ by naming it again without a kind: \`shareTitle: { max: 40 }\`.
 ${of('own kind')[0].about} The file says \`kind:\` and its name, then:
 
 ${options(of('own kind')[0])}
+${whole(of('own kind')[0])}
 ## Fields
 
 ${of('field')[0].about}
 
 ${options(of('field')[0])}
+${whole(of('field')[0])}
 ## Kinds
 
 ${of('kind').map(kind).join('\n')}
@@ -67,9 +74,11 @@ ${of('kind').map(kind).join('\n')}
 ${of('taxonomy')[0].about} The file says \`taxonomy:\` and its name, then:
 
 ${options(of('taxonomy')[0])}
+${whole(of('taxonomy')[0])}
 Its \`terms\` are a list. A term is its identifier alone, or \`{ term: north, … }\` with:
 
 ${options(of('term')[0])}
+${whole(of('term')[0])}
 ## Steps of a migration
 
 ${of('step')

@@ -36,11 +36,42 @@ describe('every kind [C1]', () => {
       'content/light/a.yaml': `name: A\n${kinds.map(({ name, example }: any) => `x${name}: ${JSON.stringify(example.value)}\n`).join('')}`,
     });
     expect(result(folder, ['check'])).toMatchObject({ mistakes: [], findings: [], ok: true });
+    // Every option of a kind stands in its example.
+    for (const { name, options, example } of kinds)
+      expect([name, Object.keys(example.options).sort()]).toEqual([name, options.map((one: any) => one.name).sort()]);
     for (const { name, options } of kinds) {
       const { code, out } = lumbrik(folder, ['explain', name]);
       expect([code, out]).toEqual([0, expect.stringContaining('In the model')]);
       for (const { about } of options) expect(about).not.toBe('');
     }
+  });
+
+  test('every other part of a model has an example that says all it can, and is right', () => {
+    const { topics } = result(temporary(), ['explain']);
+    const whole = (what: string) => topics.find((one: any) => one.what === what);
+    for (const what of ['type', 'field', 'kit', 'own kind', 'taxonomy', 'term', 'workspace'])
+      for (const { name } of whole(what).options)
+        expect([what, Object.keys(whole(what).whole)]).toEqual([what, expect.arrayContaining([name])]);
+    const { computed: _, ...field } = whole('field').whole;
+    const yaml = (value: unknown) => JSON.stringify(value);
+    const folder = workspace({
+      'lumbrik.yaml': yaml({ workspace: 'A', languages: ['en', whole('workspace').whole] }),
+      'model/kits/sharing.yaml': yaml(whole('kit').whole),
+      'model/kinds/price.yaml': yaml(whole('own kind').whole),
+      'model/types/place.yaml': 'type: place\nfields: { name: { kind: text } }\n',
+      'model/types/lighthouse.yaml': yaml({
+        ...whole('type').whole,
+        fields: {
+          ...whole('type').whole.fields,
+          steps: field,
+          floors: { kind: 'integer', many: true },
+          all: { ...field, computed: whole('field').whole.computed },
+        },
+      }),
+      'model/taxonomies/region.yaml': 'taxonomy: region\nterms: [north]\n',
+      'model/taxonomies/topic.yaml': yaml({ ...whole('taxonomy').whole, terms: ['repairs', whole('term').whole] }),
+    });
+    expect(result(folder, ['check']).mistakes).toEqual([]);
   });
 
   test('docs/model.md says what the program says', () => {

@@ -21,11 +21,11 @@ import { snapshot } from './support/program.ts';
 /** The files of a model document, as an architect would have written them. */
 function modelFiles({ languages, types, taxonomies }: ModelDoc): Record<string, string> {
   const nest = (terms: ModelDoc['taxonomies'][string]['terms'], branches: readonly Branch[]): unknown =>
-    branches.map((branch) => ({
-      term: branch.term,
-      ...own(terms, branch.term),
-      terms: nest(terms, branch.terms ?? []),
-    }));
+    branches.map((branch) =>
+      branch.also
+        ? { also: branch.term }
+        : { term: branch.term, ...own(terms, branch.term), terms: nest(terms, branch.terms ?? []) },
+    );
   return {
     'lumbrik.yaml': stringify({ workspace: 'Gannet Sound', languages }),
     ...Object.fromEntries(

@@ -10,6 +10,7 @@ import {
   typeOptions,
   useOptions,
 } from '../core/model/document.ts';
+import { examples } from '../core/model/examples.ts';
 import { takes } from '../core/model/mistakes.ts';
 import { kindOptions, kitOptions } from '../core/model/shared.ts';
 import { didYouMean } from '../core/nearest.ts';
@@ -24,7 +25,10 @@ const Topic = z.strictObject({
   name: z.string(),
   about: z.string(),
   options: z.array(Option),
+  /** Of a kind: its options as they stand in a model, and a value that obeys them. */
   example: z.strictObject({ options: z.record(z.string(), JsonValue), value: JsonValue }).optional(),
+  /** Of another part of a model: one that says all that it can. */
+  whole: JsonValue.optional(),
 });
 export type Topic = z.output<typeof Topic>;
 
@@ -46,7 +50,7 @@ export function explain(word: string | undefined): ExplainResult {
 
 /** Topics of that name; else those with an option of that name, first the ones that are no kinds. */
 function namedBy(word: string, topics: readonly Topic[]): readonly Topic[] {
-  const exact = topics.filter(({ name }) => name === word);
+  const exact = topics.filter(({ name }) => name.split(' (')[0] === word);
   if (exact.length > 0) return exact;
   const having = topics.filter(({ options }) => options.some(({ name }) => name === word));
   const common = having.filter(({ what }) => what !== 'kind');
@@ -60,6 +64,7 @@ function allTopics(): readonly Topic[] {
       name: 'type',
       about: 'A kind of content: one file in model/types/.',
       options: optionsOf({ ...useOptions, ...typeOptions }),
+      whole: examples.type,
     },
     {
       what: 'workspace',
@@ -67,24 +72,28 @@ function allTopics(): readonly Topic[] {
       about:
         'A language that content is written in: in `languages` of lumbrik.yaml, its code alone or { language: fr, … }.',
       options: optionsOf(languageOptions),
+      whole: examples.language,
     },
     {
       what: 'kit',
       name: 'kit',
       about: 'Fields that are kept once and used in many types: one file in model/kits/.',
       options: optionsOf(kitOptions),
+      whole: examples.kit,
     },
     {
       what: 'own kind',
       name: 'kind (of your own)',
       about: 'A kind built on another one, with some of its options fixed: one file in model/kinds/.',
       options: optionsOf(kindOptions),
+      whole: examples.ownKind,
     },
     {
       what: 'field',
       name: 'field',
       about: 'One fact about an entry of a type. Whatever its kind, it can say:',
       options: optionsOf(commonOptions),
+      whole: examples.field,
     },
     ...[...kinds.values()].map((kind) => ({
       what: 'kind',
@@ -98,6 +107,7 @@ function allTopics(): readonly Topic[] {
       name: 'taxonomy',
       about: 'Terms in an order given by hand, nested where one is below another: one file in model/taxonomies/.',
       options: optionsOf(taxonomyOptions),
+      whole: examples.taxonomy,
     },
     {
       what: 'term',
@@ -105,6 +115,7 @@ function allTopics(): readonly Topic[] {
       about:
         'One word of a taxonomy, with the terms below it in `terms`. Where a term stands a second time, `{ also: skerries }` says so.',
       options: optionsOf(termOptions),
+      whole: examples.term,
     },
     ...[...steps.values()].map(({ verb, about, shape }) => ({
       what: 'step',

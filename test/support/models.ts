@@ -3,6 +3,7 @@ import type { Entry } from '../../src/core/check/entry.ts';
 import type { Json, JsonObject } from '../../src/core/json.ts';
 import type { Branch, FieldDoc, ModelDoc } from '../../src/core/model/document.ts';
 import { readField } from '../../src/core/model/readField.ts';
+import type { Shared } from '../../src/core/model/shared.ts';
 
 /** Random models and entries that obey them, small enough to collide in names as real ones do. */
 const typeNames = ['lighthouse', 'keeper', 'tour', 'notice'] as const;
@@ -23,7 +24,7 @@ const common = fc.record(
   {
     required: fc.constantFrom<Json>(true, 'published'),
     label: fc.constantFrom('Name', 'Height'),
-    help: fc.constant('Write for a visitor.'),
+    help: fc.constantFrom<Json>('Write for a visitor.', { en: 'For a visitor.' }),
     unique: fc.constant(true),
     localized: fc.constant(true),
     many: fc.constantFrom<Json>(true, { max: 3 }, { min: 1 }),
@@ -41,6 +42,12 @@ const kindsWithout = (reference: readonly string[], taxonomies: readonly string[
       .record({ unit: fc.constantFrom('m', 'EUR') }, { requiredKeys: [] })
       .map((options) => ({ kind: 'decimal', ...options })),
     fc.constant({ kind: 'boolean' }),
+    fc.record({ max: fc.constantFrom(20, 200) }, { requiredKeys: [] }).map((options) => ({ kind: 'json', ...options })),
+    bounds(1, 20).map((options) => ({
+      kind: 'object',
+      fields: { note: { kind: 'text', ...options }, steps: { kind: 'integer' } },
+    })),
+    fc.constant({ kind: 'object', fields: { note: { kind: 'text', required: true } } }),
     fc
       .record({ min: fc.constantFrom('1700-01-01', '1850-06-01') }, { requiredKeys: [] })
       .map((options) => ({ kind: 'date', ...options })),
@@ -72,12 +79,21 @@ const tree = fc
       else roots.push({ term });
     });
     const labels = Object.fromEntries(
-      names.map((name, index) => [name, index % 2 === 0 ? {} : { label: `The ${name}` }]),
+      names.map((name, index) => [
+        name,
+        index % 2 === 0
+          ? {}
+          : { label: `The ${name}`, ...(nested[index] ? { synonyms: ['rocks'], retired: true as const } : {}) },
+      ]),
     );
-    return { terms: labels, tree: roots };
+    const also =
+      nested[0] && names[0] !== undefined && roots.length > 1 ? [{ term: names[0], also: true as const }] : [];
+    const last = roots.at(-1);
+    if (last && also.length > 0) roots[roots.length - 1] = { ...last, terms: [...(last.terms ?? []), ...also] };
+    return { terms: labels, tree: roots, ...(nested[1] ? { open: true as const, address: '/x/{term}' } : {}) };
   });
 
-export const model: fc.Arbitrary<ModelDoc> = fc
+const plain: fc.Arbitrary<ModelDoc> = fc
   .tuple(fc.subarray([...typeNames], { minLength: 1 }), fc.subarray(['region', 'area']))
   .chain(([types, taxonomies]) =>
     fc.record({
@@ -85,14 +101,23 @@ export const model: fc.Arbitrary<ModelDoc> = fc
       types: fc
         .tuple(
           ...types.map(() =>
-            fc.record({ about: fc.constantFrom('A light.', 'A person.') }, { requiredKeys: [] }).chain((options) =>
-              fc
-                .dictionary(fc.constantFrom(...fieldNames), field(types, taxonomies), {
-                  maxKeys: 5,
-                  noNullPrototype: true,
-                })
-                .map((fields) => ({ ...options, fields })),
-            ),
+            fc
+              .record(
+                {
+                  about: fc.constantFrom('A light.', 'A person.'),
+                  newEntries: fc.constantFrom({ status: 'draft' as const }, { versions: true }),
+                  previews: fc.constant({ site: 'https://a.example/{id}' }),
+                },
+                { requiredKeys: [] },
+              )
+              .chain((options) =>
+                fc
+                  .dictionary(fc.constantFrom(...fieldNames), field(types, taxonomies), {
+                    maxKeys: 5,
+                    noNullPrototype: true,
+                  })
+                  .map((fields) => ({ ...options, fields })),
+              ),
           ),
         )
         .map((documents) => Object.fromEntries(types.map((name, index) => [name, documents[index] ?? { fields: {} }]))),
@@ -103,6 +128,37 @@ export const model: fc.Arbitrary<ModelDoc> = fc
         ),
     }),
   );
+
+/** What is kept once and used in many types, said of a model that is whole without it. */
+const shared: fc.Arbitrary<Shared> = fc.record(
+  {
+    kits: fc.constantFrom(
+      { sharing: { fields: {} } },
+      { sharing: { about: 'A kit.', fields: { a: { kind: 'text' } } } },
+    ),
+    kinds: fc.constantFrom(
+      { price: { on: 'decimal', options: { unit: 'EUR' } } },
+      { price: { on: 'decimal', options: {} } },
+    ),
+    types: fc.constantFrom(
+      { tour: { kits: ['sharing'] } },
+      { tour: { extends: 'keeper', origins: { name: { kind: 'price' } } } },
+    ),
+  },
+  { requiredKeys: [] },
+);
+
+export const model: fc.Arbitrary<ModelDoc> = fc
+  .tuple(
+    plain,
+    fc.option(shared, { nil: {} }),
+    fc.constantFrom<true | 'published' | undefined>(true, 'published', undefined),
+  )
+  .map(([form, parts, required]) => ({
+    ...form,
+    ...(Object.keys(parts).length > 0 ? { shared: parts } : {}),
+    ...(required && form.languages.includes('fr') ? { languageOptions: { fr: { required, fallback: ['en'] } } } : {}),
+  }));
 
 /* ── entries ─────────────────────────────────────────────────────────────────────────────────────────────────── */
 
@@ -138,6 +194,13 @@ function single(form: FieldDoc): fc.Arbitrary<Json> {
       return fc.constantFrom(...choices);
     case 'term':
       return fc.constantFrom(...terms);
+    case 'json':
+      return fc.constantFrom<Json>('x', { a: 1 }, [1, 'b']);
+    case 'object':
+      return fc.record(
+        { note: words, steps: fc.integer({ min: 0, max: 9 }) },
+        { requiredKeys: [], noNullPrototype: true },
+      );
     case 'reference':
       return fc.constantFrom('keeper/ada-rook', 'lighthouse/skerry-point', 'ada-rook');
     default:

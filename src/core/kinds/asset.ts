@@ -55,7 +55,15 @@ export const asset = defineKind({
       ),
   },
   example: {
-    options: { media: ['image/*'], maxSize: '2 MB', minWidth: 640, alt: 'required' },
+    options: {
+      media: ['image/*'],
+      maxSize: '2 MB',
+      minWidth: 640,
+      minHeight: 1,
+      maxWidth: 4000,
+      maxHeight: 4000,
+      alt: 'required',
+    },
     value: { file: 'photos/skerry-point.png', alt: 'A white tower on a black rock' },
   },
   mistakes: function* ({ minWidth, maxWidth, minHeight, maxHeight }) {

@@ -9,7 +9,7 @@ export const colour = defineKind({
   name: 'colour',
   about: 'A colour in hexadecimal, as #c33 or #cc3333.',
   options: { alpha: flag.describe('Whether it may be transparent: #cc333380.') },
-  example: { options: {}, value: '#cc3333' },
+  example: { options: { alpha: true }, value: '#cc333380' },
   check:
     ({ alpha }) =>
     (value, report) => {

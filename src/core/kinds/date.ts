@@ -15,7 +15,7 @@ export const date = defineKind({
     min: Day.optional().describe('The earliest day allowed.'),
     max: Day.optional().describe('The latest day allowed.'),
   },
-  example: { options: { min: '1700-01-01' }, value: '1858-10-01' },
+  example: { options: { min: '1700-01-01', max: '2030-12-31' }, value: '1858-10-01' },
   mistakes: function* ({ min, max }) {
     if (min !== undefined && max !== undefined && min > max)
       yield {

@@ -40,7 +40,10 @@ export const dateTime = defineKind({
     min: DateTime.optional().describe('The earliest allowed.'),
     max: DateTime.optional().describe('The latest allowed.'),
   },
-  example: { options: { min: '2026-01-01T00:00:00Z' }, value: '2026-03-01T09:30:00+01:00' },
+  example: {
+    options: { offset: 'required', min: '2026-01-01T00:00:00Z', max: '2030-12-31T23:59:59Z' },
+    value: '2026-03-01T09:30:00+01:00',
+  },
   mistakes: function* ({ min, max }) {
     if (min !== undefined && max !== undefined && byInstant(min, max) > 0)
       yield {

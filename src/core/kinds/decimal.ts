@@ -17,7 +17,7 @@ export const decimal = defineKind({
       .describe('What it is counted in, such as m or EUR. Another unit makes stored numbers mean something else.'),
     places: z.int().min(0).max(15).optional().describe('The most decimal places.'),
   },
-  example: { options: { unit: 'm', min: 0, places: 1 }, value: 38.5 },
+  example: { options: { unit: 'm', min: 0, max: 150, places: 1 }, value: 38.5 },
   mistakes: boundMistakes,
   check: (options) => (value, report) => {
     if (typeof value !== 'number' || !Number.isFinite(value)) return notANumber(value, 'a number', report);

@@ -32,7 +32,7 @@ export const duration = defineKind({
     min: Iso.optional().describe('The shortest allowed.'),
     max: Iso.optional().describe('The longest allowed.'),
   },
-  example: { options: { units: ['hours', 'minutes'], max: 'PT8H' }, value: 'PT1H30M' },
+  example: { options: { units: ['hours', 'minutes'], min: 'PT15M', max: 'PT8H' }, value: 'PT1H30M' },
   mistakes: function* ({ units, min, max }) {
     for (const [option, bound] of [
       ['min', min],

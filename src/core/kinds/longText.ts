@@ -10,7 +10,10 @@ export const longText = defineKind({
   name: 'longText',
   about: 'Plain text of one or more lines.',
   options: { ...lengthOptions },
-  example: { options: { max: 300 }, value: 'A light on a rock that the sea covers twice a year.' },
+  example: {
+    options: { min: 20, max: 300, pattern: '[.!?]$' },
+    value: 'A light on a rock that the sea covers twice a year.',
+  },
   mistakes: lengthMistakes,
   check: (options, around) => {
     const length = checkLength(options, around);

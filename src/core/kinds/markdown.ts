@@ -14,7 +14,10 @@ export const markdown = defineKind({
     ...lengthOptions,
     body: flag.describe('Whether it is the text below the front matter of a Markdown file.'),
   },
-  example: { options: { body: true }, value: 'The lens was lit on the evening of a *storm*.' },
+  example: {
+    options: { body: true, min: 20, max: 20000, pattern: '\\S' },
+    value: 'The lens was lit on the evening of a *storm*.',
+  },
   mistakes: lengthMistakes,
   check: (options, around) => {
     const length = checkLength(options, around);

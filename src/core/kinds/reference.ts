@@ -62,7 +62,10 @@ export const reference = defineKind({
         'A CEL condition over `target` that an entry has to meet to be pointed at: `target.status == "published"`, `target.isPublic`, or any of its fields.',
       ),
   },
-  example: { options: { to: 'keeper', inverse: 'lights' }, value: 'ada-rook' },
+  example: {
+    options: { to: 'keeper', inverse: { name: 'lights', max: 5 }, eligible: 'target.status == "published"' },
+    value: 'ada-rook',
+  },
   mistakes: function* ({ to, inverse }, around) {
     const { min, max } = sidesOf(inverse);
     if (min !== undefined && max !== undefined && min > max)

@@ -66,7 +66,16 @@ export const richText = defineKind({
     max: z.int().min(1).optional().describe('The most characters of text.'),
   },
   example: {
-    options: { blocks: ['heading', 'list'], headings: { min: 2, max: 3 }, embeds: ['keeper'] },
+    options: {
+      blocks: ['heading', 'list'],
+      marks: ['emphasis', 'link'],
+      headings: { min: 2, max: 3 },
+      links: { schemes: ['https'], entries: ['keeper'] },
+      styles: ['lead'],
+      embeds: ['keeper'],
+      media: ['image/png'],
+      max: 4000,
+    },
     value: {
       type: 'root',
       children: [

@@ -15,7 +15,10 @@ export const text = defineKind({
   name: 'text',
   about: 'One line of text: a name, a heading, a short fact.',
   options: { ...lengthOptions },
-  example: { options: { max: 80, pattern: { match: '^[A-Z]', say: 'Start with a capital.' } }, value: 'Skerry Point' },
+  example: {
+    options: { min: 2, max: 80, pattern: { match: '^[A-Z]', say: 'Start with a capital.' } },
+    value: 'Skerry Point',
+  },
   mistakes: lengthMistakes,
   check: (options, around) => {
     const length = checkLength(options, around);

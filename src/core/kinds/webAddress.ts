@@ -34,7 +34,10 @@ export const webAddress = defineKind({
       .optional()
       .describe('The hosts it may lead to; those below one count as it.'),
   },
-  example: { options: { hosts: ['gannet-sound.example'] }, value: 'https://www.gannet-sound.example/lights' },
+  example: {
+    options: { schemes: ['https'], hosts: ['gannet-sound.example'] },
+    value: 'https://www.gannet-sound.example/lights',
+  },
   check:
     ({ schemes = usual, hosts }) =>
     (value, report) => {

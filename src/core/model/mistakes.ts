@@ -179,6 +179,8 @@ function describe(schemas: readonly Schema[]): string {
         );
       case 'array':
         return 'a list';
+      case 'record':
+        return 'a group of keys';
       case 'lazy':
       case 'any':
       case 'unknown':

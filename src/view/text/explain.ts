@@ -8,7 +8,7 @@ export function explainText({ topics }: ExplainResult, look: Look): string {
   return topics.length > 6 ? listText(topics, look) : topics.map((topic) => topicText(topic, look)).join('\n');
 }
 
-function topicText({ what, name, about, options, example }: Topic, look: Look): string {
+function topicText({ what, name, about, options, example, whole }: Topic, look: Look): string {
   const { paint, width } = look;
   const rows = options.map((option) => [
     paint.name(option.name),
@@ -23,9 +23,18 @@ function topicText({ what, name, about, options, example }: Topic, look: Look): 
     example
       ? `\n  ${paint.soft('In the model')}  ${fieldText(name, example.options)}\n  ${paint.soft('In an entry')}   ${inline(example.value)}\n`
       : '',
+    whole === undefined ? '' : `\n${exampleText(whole, look)}`,
     what === 'kind' ? next('lumbrik explain field', 'what a field of any kind can say', look) : '',
   ].join('');
 }
+
+/** A part of a model that says all it can, as it stands in a file. */
+const exampleText = (whole: Topic['whole'], { paint }: Look): string =>
+  writeYaml(whole ?? null)
+    .trimEnd()
+    .split('\n')
+    .map((line) => `  ${paint.soft(line)}\n`)
+    .join('');
 
 /** A field of a kind as it stands in a type's file: `{ kind: text, max: 80 }`. */
 const fieldText = (kind: string, options: Readonly<Record<string, unknown>>): string => inline({ kind, ...options });
