@@ -219,17 +219,34 @@ describe('twins in an open taxonomy, and the merge each would be [D5]', () => {
     expect(pairs[1].step).toEqual({ drop: 'topic:avian', use: 'birds' });
   });
 
-  test('a merge is a step that carries every entry along, and can be taken back', () => {
-    const folder = trust(notice('topics: [storm-damages, storm-damage, birds]\n'));
+  test('merges are drafted without any change of the model, carry every entry along, and can be taken back', () => {
+    const folder = trust(notice('# kept\ntopics: [storm-damages, storm-damage, bird]\n'));
     lumbrik(folder, ['seal', '-m', 'First']);
-    edit(folder, 'model/types/notice.yaml', 'titled: title', 'titled: title\nabout: News.');
-    const { file } = result(folder, ['migration', 'draft']);
-    edit(folder, file, 'steps:\n', 'steps:\n  - { drop: topic:storm-damages, use: storm-damage }\n');
-    expect(lumbrik(folder, ['migration', 'rehearse']).code).toBe(0);
-    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
-    expect(read(folder, 'content/notice/a.yaml')).toBe('topics: [storm-damage, birds]\n');
-    expect(lumbrik(folder, ['migration', 'undo']).code).toBe(0);
-    expect(read(folder, 'content/notice/a.yaml')).toBe('topics: [storm-damages, storm-damage, birds]\n');
+    const merges = ['--merge', 'topic:storm-damages=storm-damage', '--merge', 'topic:bird=birds'];
+    expect(result(folder, ['migration', 'draft', ...merges])).toMatchObject({ openQuestions: 0, code: 0 });
+    const state = () => result(folder, ['migration', 'list']).migrations[0].state;
+    expect([state(), lumbrik(folder, ['migration', 'rehearse']).code, state()]).toEqual(['drafted', 0, 'rehearsed']);
+    expect([lumbrik(folder, ['migration', 'run']).code, state()]).toEqual([0, 'run']);
+    expect(read(folder, 'content/notice/a.yaml')).toBe('# kept\ntopics: [storm-damage, birds]\n');
+    expect(lumbrik(folder, ['migration', 'run']).code).toBe(3);
+    expect([lumbrik(folder, ['migration', 'undo']).code, state()]).toEqual([0, 'rehearsed']);
+    expect(read(folder, 'content/notice/a.yaml')).toBe('# kept\ntopics: [storm-damages, storm-damage, bird]\n');
+    // A second one is another migration, not the same drafted again.
+    expect(result(folder, ['migration', 'draft', ...merges, '--name', 'again']).number).toBe(2);
+  });
+
+  test.each([
+    ['topic:bird', 'Write --merge topic:bird=birds'],
+    ['topic:bird=Big Birds', 'Write --merge topic:bird=birds'],
+    ['region:north=south', 'In a closed taxonomy'],
+    ['nothing:a=b', 'Write --merge topic:bird=birds'],
+  ])('a merge %s is refused', (merge, mend) => {
+    const folder = trust();
+    lumbrik(folder, ['seal', '-m', 'First']);
+    expect(lumbrik(folder, ['migration', 'draft', '--merge', merge])).toMatchObject({
+      code: 2,
+      err: expect.stringContaining(mend),
+    });
   });
 
   test('a taxonomy without twins says so', () => {

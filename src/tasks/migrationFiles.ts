@@ -4,6 +4,7 @@ import { type Migration, readMigration } from '../core/migration/read.ts';
 import { didYouMean } from '../core/nearest.ts';
 import { readYaml, type Source } from '../core/source/yaml.ts';
 import { hashBytes, listFiles, readText } from '../workspace/files.ts';
+import { listRuns } from '../workspace/journal.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
 const folder = 'migrations';
@@ -77,6 +78,15 @@ function readMigrationFile(root: string, file: string): MigrationFile {
     where: { file, ...(first ? place(first) : {}) },
     also: others.map((mistake) => `${file}:${place(mistake).line}  ${mistake.says}`),
   });
+}
+
+/**
+ * Whether the entries went through a migration. One that leaves the model as it is tells nothing by where the entries
+ * stand: there, the journals of its runs do.
+ */
+export function wasRun(root: string, { migration }: MigrationFile, standing: string | undefined): boolean {
+  if (migration.from !== migration.to) return standing === migration.to;
+  return listRuns(root).some(({ plan, state }) => plan.migration === migration.number && state === 'done');
 }
 
 /** A step that does not fit, as an error with its place. */

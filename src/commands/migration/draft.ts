@@ -1,6 +1,6 @@
 import { draftMigration } from '../../tasks/migration/draft.ts';
 import { draftText } from '../../view/text/migration.ts';
-import { answer, type CommandModule, textOf } from '../frame.ts';
+import { answer, type CommandModule, textOf, textsOf } from '../frame.ts';
 import { renameOptions, renamesOf } from '../renames.ts';
 
 const command: CommandModule = {
@@ -12,8 +12,18 @@ const command: CommandModule = {
         default: 'working',
         describe: 'The model to lead to: `working`, or a revision',
       })
+      .option('merge', {
+        type: 'string',
+        array: true,
+        nargs: 1,
+        describe: 'Merge two terms of an open taxonomy: topic:bird=birds',
+      })
       .option('name', { type: 'string', requiresArg: true, describe: 'A name for the file' })
       .example('$0 migration draft', 'From the model that the entries obey to the working files')
+      .example(
+        '$0 migration draft --merge topic:bird=birds',
+        'Carry every entry along; lumbrik terms topic --alike finds twins',
+      )
       .example('$0 migration draft --name lens-heights', 'The same with a name of your own'),
   handler: (args) => {
     const [to, name] = [textOf(args.to), textOf(args.name)];
@@ -23,6 +33,7 @@ const command: CommandModule = {
         draftMigration(call, {
           ...(to === undefined ? {} : { to }),
           ...(name === undefined ? {} : { name }),
+          merges: textsOf(args.merge),
           ...renamesOf(args),
         }),
       draftText,

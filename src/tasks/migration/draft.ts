@@ -2,7 +2,9 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { slugify } from '../../core/kinds/carry.ts';
-import { draftSteps, migrationText, nameOf } from '../../core/migration/draft.ts';
+import { type DraftedStep, draftSteps, migrationText, nameOf } from '../../core/migration/draft.ts';
+import { isId, parseAddress } from '../../core/model/address.ts';
+import type { Model } from '../../core/model/link.ts';
 import { folderStore } from '../../store/folder.ts';
 import { writeInside } from '../../workspace/files.ts';
 import { refuseInterrupted } from '../../workspace/journal.ts';
@@ -41,23 +43,28 @@ export type DraftResult = z.output<typeof DraftResult>;
 export interface DraftCall extends Renames {
   readonly to?: string;
   readonly name?: string;
+  /** Merges of terms, as `topic:bird=birds`: entries that have the one get the other. */
+  readonly merges?: readonly string[];
 }
 
 /** Drafts the migration from the model that the entries obey to another one, and writes it as a file to be edited. */
 export async function draftMigration(
   call: Call,
-  { to = 'working', name, ...renames }: DraftCall,
+  { to = 'working', name, merges = [], ...renames }: DraftCall,
 ): Promise<DraftResult> {
   return withLock(findWorkspace(call.workspace), async () => {
     const workspace = openSoundWorkspace(call.workspace);
     refuseInterrupted(workspace.root);
     const [left, right] = [obeyedModel(workspace), findModel(workspace, to)];
-    if (left.hash === right.hash)
+    const merging = merges.map((text) => mergeStep(text, workspace.model));
+    if (left.hash === right.hash && merging.length === 0)
       throw new Trouble('nothing-to-migrate', `the entries obey ${right.name} already: ${left.name} says the same`, {
         mend: 'Edit the files in model/, then look at lumbrik diff.',
       });
     const others = readMigrations(workspace.root);
-    const same = others.find(({ migration }) => migration.from === left.hash && migration.to === right.hash);
+    const same = others.find(
+      ({ migration: { from, to: leadsTo } }) => from === left.hash && leadsTo === right.hash && from !== leadsTo,
+    );
     if (same)
       throw refuse('drafted-already', `${same.file} already leads from ${left.name} to ${right.name}`, {
         mend: 'Edit that file, or delete it and draft again.',
@@ -70,7 +77,7 @@ export async function draftMigration(
       folderStore(workspace.root, call.watch),
       statedRenames(renames),
     );
-    const drafted = draftSteps(comparison, right.form, impactOf);
+    const drafted = [...draftSteps(comparison, right.form, impactOf), ...merging];
     const number = Math.max(0, ...others.map(({ migration }) => migration.number)) + 1;
     const slug = slugify(name ?? '') || nameOf(drafted);
     const text = migrationText(
@@ -103,6 +110,25 @@ export async function draftMigration(
       openQuestions: drafted.filter(({ open }) => open !== undefined).length,
     };
   });
+}
+
+/** A merge of two terms of an open taxonomy, whose terms are content, as a step. @throws {Trouble} */
+function mergeStep(text: string, { taxonomies }: Model): DraftedStep {
+  const [from = '', use = '', ...more] = text.split('=');
+  const address = parseAddress(from);
+  const taxonomy = address?.what === 'term' ? taxonomies.get(address.taxonomy) : undefined;
+  if (address?.what !== 'term' || !taxonomy?.isOpen || !isId(use) || more.length > 0)
+    throw new Trouble('malformed-merge', `--merge ${text} names no two terms of an open taxonomy`, {
+      mend:
+        taxonomy && !taxonomy.isOpen
+          ? 'In a closed taxonomy, remove the term from the model and draft: the draft asks what its entries get.'
+          : 'Write --merge topic:bird=birds',
+    });
+  const term = address.term;
+  return {
+    says: { drop: `${address.taxonomy}:${term}`, use },
+    why: `Entries that have ${term} get ${use}. The terms of an open taxonomy are content: the model stays as it is.`,
+  };
 }
 
 /** The model that the entries obey: recorded with them, or else the newest revision. @throws {Trouble} */

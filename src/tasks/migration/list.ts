@@ -6,7 +6,7 @@ import { openWorkspace } from '../../workspace/open.ts';
 import { readRevisions } from '../../workspace/revisions.ts';
 import { readStanding } from '../../workspace/standing.ts';
 import type { Call } from '../call.ts';
-import { type MigrationFile, readMigrations } from '../migrationFiles.ts';
+import { type MigrationFile, readMigrations, wasRun } from '../migrationFiles.ts';
 import { head, resultVersion } from '../result.ts';
 import { rehearsedContent } from './rehearsals.ts';
 
@@ -65,12 +65,13 @@ export function listMigrations(call: Call): MigrationListResult {
 
 function stateOf(
   root: string,
-  { migration, hash }: MigrationFile,
+  file: MigrationFile,
   run: Run | undefined,
   standing: string | undefined,
 ): z.output<typeof Listed>['state'] {
+  const { migration, hash } = file;
   if (run?.state === 'running' || run?.state === 'undoing') return 'stopped';
-  if (run?.state === 'done' || standing === migration.to) return 'run';
+  if (run?.state === 'done' || wasRun(root, file, standing)) return 'run';
   if (migration.steps.some(({ open }) => open !== undefined)) return 'open';
   if (standing !== undefined && standing !== migration.from) return 'waiting';
   return rehearsedContent(root, hash) === undefined ? 'drafted' : 'rehearsed';

@@ -12,7 +12,7 @@ import { readStanding } from '../../workspace/standing.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { CheckAhead, checkEntries } from '../checkEntries.ts';
-import { findMigration, type MigrationFile, misfitTrouble } from '../migrationFiles.ts';
+import { findMigration, type MigrationFile, misfitTrouble, wasRun } from '../migrationFiles.ts';
 import { head, JsonValue, resultVersion } from '../result.ts';
 import { obeyedModel } from './draft.ts';
 import { type Proved, prove } from './prove.ts';
@@ -113,12 +113,10 @@ export const namesOf = (file: MigrationFile, { from, to }: Proved) => ({
 });
 
 /** Refuses a migration that does not start where the entries stand. */
-export function refuseOtherStanding(
-  workspace: Parameters<typeof obeyedModel>[0],
-  { file, migration }: MigrationFile,
-): void {
+export function refuseOtherStanding(workspace: Parameters<typeof obeyedModel>[0], migrationFile: MigrationFile): void {
+  const { file, migration } = migrationFile;
   const standing = readStanding(workspace.root);
-  if (standing === migration.to)
+  if (wasRun(workspace.root, migrationFile, standing))
     throw refuse('already-run', `${file} has been run: the entries obey the model that it leads to`, {
       mend: 'Nothing to do. Take it back with lumbrik migration undo.',
       where: { file },

@@ -64,7 +64,7 @@ function entriesText({ term, label, entries }: Shown<'entries'>, look: Look): st
 const pairsShown = 40;
 
 function alikeText({ taxonomy, terms, pairs }: Shown<'alike'>, look: Look): string {
-  const { paint, width } = look;
+  const { paint } = look;
   if (pairs.length === 0)
     return `${paint.good(glyphs.fine)} No twins among the ${count(terms, 'term')} of ${paint.name(`${taxonomy}:`)}\n`;
   const rows = pairs
@@ -95,7 +95,11 @@ function alikeText({ taxonomy, terms, pairs }: Shown<'alike'>, look: Look): stri
     `${paint.strong(count(pairs.length, 'pair'))} among the ${count(terms, 'term')} of ${paint.name(`${taxonomy}:`)} ${pairs.length === 1 ? 'looks' : 'look'} like one idea\n\n`,
     `${table(columns, rows, look)}\n${more}`,
     first
-      ? `\n  ${wrap('A merge is a step of a migration; for the first of these:', width - 2, '  ')}\n  ${clip(`- { drop: ${first.step.drop}, use: ${first.step.use} }`, width - 2)}\n`
+      ? next(
+          `lumbrik migration draft --merge ${first.step.drop}=${first.step.use}`,
+          'to carry the entries of the first along',
+          look,
+        )
       : '',
   ].join('');
 }
