@@ -1,4 +1,4 @@
-import { Document, isCollection, visit } from 'yaml';
+import { Document, isCollection, stringify, visit } from 'yaml';
 import type { Json } from '../json.ts';
 
 const lineWidth = 100;
@@ -19,6 +19,10 @@ export function writeYaml(value: Json): string {
   });
   return document.toString({ lineWidth, flowCollectionPadding: true });
 }
+
+/** Writes a value as YAML on one line, however long: what has parts in brackets. */
+export const writeInline = (value: Json): string =>
+  stringify(value, { collectionStyle: 'flow', lineWidth: 0 }).trimEnd();
 
 /** A text as lines of a comment, broken between words so that none is longer than a terminal is wide. */
 export function writeComment(text: string, width = lineWidth - 6): string {

@@ -1,4 +1,4 @@
-import { writeYaml } from '../../core/source/write.ts';
+import { writeInline, writeYaml } from '../../core/source/write.ts';
 import { count } from '../../core/words.ts';
 import type { ExplainResult, Topic } from '../../tasks/explain.ts';
 import { type Look, next, table, wrap } from '../look.ts';
@@ -21,7 +21,7 @@ function topicText({ what, name, about, options, example, whole }: Topic, look: 
       ? `\n${table([{ title: 'Option' }, { title: 'Takes' }, { title: 'About', flex: true }], rows, look)}\n`
       : '',
     example
-      ? `\n  ${paint.soft('In the model')}  ${fieldText(name, example.options)}\n  ${paint.soft('In an entry')}   ${inline(example.value)}\n`
+      ? `\n  ${paint.soft('In the model')}  ${wrap(writeInline({ kind: name, ...example.options }), width - 16, ' '.repeat(16))}\n  ${paint.soft('In an entry')}   ${wrap(writeInline(example.value), width - 16, ' '.repeat(16))}\n`
       : '',
     whole === undefined ? '' : `\n${exampleText(whole, look)}`,
     what === 'kind' ? next('lumbrik explain field', 'what a field of any kind can say', look) : '',
@@ -35,15 +35,6 @@ const exampleText = (whole: Topic['whole'], { paint }: Look): string =>
     .split('\n')
     .map((line) => `  ${paint.soft(line)}\n`)
     .join('');
-
-/** A field of a kind as it stands in a type's file: `{ kind: text, max: 80 }`. */
-const fieldText = (kind: string, options: Readonly<Record<string, unknown>>): string => inline({ kind, ...options });
-
-const inline = (value: unknown): string =>
-  writeYaml([value as Parameters<typeof writeYaml>[0]])
-    .replace(/^- /u, '')
-    .trim()
-    .replace(/\n\s*/gu, ' ');
 
 function listText(topics: readonly Topic[], look: Look): string {
   const { paint } = look;
