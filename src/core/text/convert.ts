@@ -12,7 +12,7 @@ import { toMarkdown } from 'mdast-util-to-markdown';
 import { gfmStrikethrough } from 'micromark-extension-gfm-strikethrough';
 import { gfmTable } from 'micromark-extension-gfm-table';
 import { isList, isObject, type Json, type JsonObject, withoutKey } from '../json.ts';
-import { entryOf, entryScheme } from './tree.ts';
+import { entryOf, entryScheme, inPlace } from './tree.ts';
 
 /** What was made of a text, and what of it could not be kept: each with how often. */
 export interface Converted {
@@ -115,7 +115,7 @@ function noteLost(node: HtmlRoot | Element, losses: Losses): void {
   }
 }
 
-/** A parsed tree as plain data: places left out, references resolved, raw HTML dropped, embeds by themselves as blocks. */
+/** A parsed tree as plain data: places left out, references resolved, raw HTML dropped, all where it may stand. */
 function settled(root: Root, losses: Losses): JsonObject {
   const definitions = new Map<string, Definition>();
   const gather = (node: { readonly type: string; readonly children?: readonly unknown[] }): void => {
@@ -141,7 +141,8 @@ function settled(root: Root, losses: Losses): JsonObject {
       return [{ type: 'image', ...titled(definition), url: definition.url, alt: node.alt ?? '' }];
     return [embedded({ ...plainData(node), ...inner })];
   };
-  return { type: 'root', children: root.children.flatMap((child) => settle(child as unknown as JsonObject)) };
+  const settledChildren = root.children.flatMap((child) => settle(child as unknown as JsonObject));
+  return { type: 'root', children: inPlace(settledChildren) };
 }
 
 const titled = ({ title }: Definition): JsonObject => (title ? { title } : {});

@@ -159,6 +159,59 @@ export function isText(value: Json): boolean {
   return isSound;
 }
 
+/**
+ * Nodes put where they may stand, each as the nearest thing that may: words between blocks become a paragraph, a block
+ * within a line becomes what is said in it, an item without a list is what it holds.
+ * @param nodes known nodes, in any order and any place, such as broken markup gives.
+ */
+export function inPlace(nodes: readonly JsonObject[], wanted: Sort = 'block'): readonly JsonObject[] {
+  const all: JsonObject[] = [];
+  let line: JsonObject[] = [];
+  const endLine = (): void => {
+    if (!line.every(({ type, value }) => type === 'text' && String(value).trim() === ''))
+      all.push(...around(wanted, line));
+    line = [];
+  };
+  for (const node of nodes) {
+    const { sort, holds } = shapes[String(node.type)] ?? {};
+    if (sort === 'inline' && wanted !== 'inline') {
+      line.push(holds ? { ...node, children: inPlace(innerOf(node), holds) } : node);
+      continue;
+    }
+    endLine();
+    if (sort === wanted) all.push(holds ? { ...node, children: inPlace(innerOf(node), holds) } : node);
+    else if (sort === 'block' && wanted === 'item') all.push(...around('item', [node]));
+    else all.push(...inPlace(wanted === 'inline' ? withinLine(node) : innerOf(node), wanted));
+  }
+  endLine();
+  return all;
+}
+
+const innerOf = (node: JsonObject): readonly JsonObject[] =>
+  isList(node.children) ? node.children.filter(isObject) : [];
+
+/** What a node that is no part of a line becomes within one. */
+function withinLine(node: JsonObject): readonly JsonObject[] {
+  if (node.type === 'embed') return [{ ...node, type: 'embedInline' }];
+  return node.type === 'code' ? [{ type: 'inlineCode', value: node.value ?? '' }] : innerOf(node);
+}
+
+/** What is between a place and parts that cannot stand in it by themselves. */
+function around(wanted: Sort, children: readonly JsonObject[]): readonly JsonObject[] {
+  switch (wanted) {
+    case 'block':
+      return [{ type: 'paragraph', children: inPlace(children, 'inline') }];
+    case 'item':
+      return [{ type: 'listItem', children: inPlace(children, 'block') }];
+    case 'row':
+      return [{ type: 'tableRow', children: around('cell', children) }];
+    case 'cell':
+      return [{ type: 'tableCell', children: inPlace(children, 'inline') }];
+    case 'inline':
+      return children;
+  }
+}
+
 /** The scheme that a link to an entry has: `entry:keeper/ada-rook`. */
 export const entryScheme = 'entry:';
 
