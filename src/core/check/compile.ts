@@ -80,12 +80,15 @@ function compileType(
   now: string | undefined,
   conditions: readonly Field[] | undefined,
 ): (entry: Entry, findings: Finding[], find: Find) => Facts {
-  const fields = [...type.fields.values()].map((field) => ({ field, check: checkField(field, model.around) }));
+  const fields = [...type.fields.values()].map((field) => ({
+    field,
+    check: checkField(field, model.around),
+    speaks: speaksToOthers(field),
+  }));
   const rules = compileRules(type);
   const eligibilities = eligibilitiesOf(type, conditions);
   const computed = computedFields(type);
   const counted = countingFields(type);
-  const gathered = [...type.fields.values()].filter(speaksToOthers);
   const { languages } = model.form;
   return (entry, findings, find) => {
     const values = withProse(entry, type);
@@ -142,12 +145,12 @@ function compileType(
         ...(limit === undefined ? {} : { limit }),
       });
     };
-    for (const { field, check } of fields) {
+    for (const { field, check, speaks } of fields) {
       name = field.name;
       value = own(values, name);
       check(value, status, report);
+      if (speaks) gather(field, value, facts);
     }
-    for (const field of gathered) gather(field, own(values, field.name), facts);
     for (const { field, stored, computed: value } of differing(view, computed))
       findings.push({
         ...notComputed(entry, [field.name], stored, value),

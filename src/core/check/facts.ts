@@ -1,7 +1,7 @@
-import { isObject, type Json, type Path } from '../json.ts';
+import { isObject, type Json, own, type Path } from '../json.ts';
 import type { EntryLink } from '../kinds/define.ts';
 import type { Status } from '../model/document.ts';
-import { leaves } from '../model/layers.ts';
+import { singles } from '../model/layers.ts';
 import type { Field } from '../model/link.ts';
 import type { StoredCount } from './derived.ts';
 import { isEmpty } from './entry.ts';
@@ -52,9 +52,18 @@ export function gather(field: Field, value: Json | undefined, facts: Gathered): 
   if (isEmpty(value) || value === undefined) return;
   if (common.unique || kind.unique) facts.unique.push(...uniqueValues(field, value));
   if (!hasParts(kind)) return;
-  const isSingle = !common.many && !common.localized && !kind.nests;
-  if (isSingle) gatherOne(field, value, [name], facts);
-  else for (const leaf of leaves(field, value)) gatherOne(leaf.field, leaf.item, [name, ...leaf.path], facts);
+  if (!common.many && !common.localized && !kind.nests) gatherOne(field, value, [name], facts);
+  else gatherInside(field, value, [name], facts);
+}
+
+function gatherInside(field: Field, value: Json | undefined, at: Path, facts: Gathered): void {
+  for (const { item, path } of singles(field, value)) {
+    const here = path.length > 0 ? [...at, ...path] : at;
+    if (!field.kind.nests) gatherOne(field, item, here, facts);
+    else if (isObject(item))
+      for (const [name, inner] of field.fields)
+        if (hasParts(inner.kind)) gatherInside(inner, own(item, name), [...here, name], facts);
+  }
 }
 
 function gatherOne({ kind, options, address }: Field, item: Json, path: Path, facts: Gathered): void {

@@ -15,6 +15,8 @@ export type ReportAt = (path: Path, finding: FindingName, complaint: Complaint, 
 
 type Required = NonNullable<Field['common']['required']>;
 
+const noPath: Path = [];
+
 type CheckValue = (value: Json | undefined, status: Status, report: ReportAt) => void;
 
 /** Compiles a field into a check of its whole value: its languages, presence, one or many, each single value by its kind. */
@@ -75,16 +77,23 @@ function checkInOneLanguage(field: Field, around: Surroundings): CheckValue {
   const checkInner = kind.nests ? checkFields(field, around) : undefined;
   const help = wordsIn(common.help, around.languages);
   const { many, required } = common;
+  // Where the value stands that is being looked at: kept beside the one `complain`, which every value would else need anew.
+  let herePath: Path = noPath;
+  let hereStatus: Status = 'draft';
+  let hereReport: ReportAt = () => undefined;
+  const complain: Report = (finding, complaint) => {
+    const isHeld = hereStatus === 'published' || !complaint.onlyPublished;
+    const severity = complaint.isWarning || !isHeld ? 'warning' : 'error';
+    hereReport([...herePath, ...(complaint.inside ?? [])], finding, complaint, severity);
+  };
   const single = (value: Json, path: Path, status: Status, report: ReportAt): void => {
     if (typeof value === 'string' && value.startsWith(placeholder.start)) {
       report(path, 'placeholder', { says: 'waits to be filled in', mend: 'Write the value.' }, 'error');
       return;
     }
-    const complain: Report = (finding, complaint) => {
-      const isHeld = status === 'published' || !complaint.onlyPublished;
-      const severity = complaint.isWarning || !isHeld ? 'warning' : 'error';
-      report([...path, ...(complaint.inside ?? [])], finding, complaint, severity);
-    };
+    herePath = path;
+    hereStatus = status;
+    hereReport = report;
     checkOne(value, complain);
     if (kind.assets && around.assets)
       for (const { file, inside } of kind.assets(value)) checkAsset(file, inside, limits, around.assets, complain);
@@ -99,7 +108,7 @@ function checkInOneLanguage(field: Field, around: Surroundings): CheckValue {
     if (value === undefined) return;
     if (!many) {
       if (isList(value) && !kind.takesLists) report([], 'single-value-expected', oneBelongs(value), 'error');
-      else single(value, [], status, report);
+      else single(value, noPath, status, report);
       return;
     }
     if (!isList(value)) {

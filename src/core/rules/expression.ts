@@ -64,13 +64,14 @@ export function expressionsOver(type: Type, variable = 'entry'): (source: string
     const run = environment.parse(source);
     const harmful = harmfulPattern(run.ast);
     if (harmful) return harmful;
+    const named = fieldsIn(source, type, variable);
     return {
       source,
       gives: checked.type ?? 'dyn',
       needs: isStraight(run.ast) ? fieldsNamed(run.ast, variable) : [],
       evaluate: (entry) => {
         try {
-          return fromCel(run({ [variable]: toCel(entry, type) }));
+          return fromCel(run({ [variable]: toCel(entry, named) }));
         } catch (error) {
           if (error instanceof ExpressionFailed) throw error;
           throw new ExpressionFailed(summaryOf(error));
@@ -144,13 +145,21 @@ const summaryOf = (error: unknown): string => {
   return summary.charAt(0).toLowerCase() + summary.slice(1);
 };
 
+/** The fields that an expression can look at: those that its text names, or all where it takes the entry as a whole. */
+function fieldsIn(source: string, { fields }: Type, variable: string): readonly Field[] {
+  const all = [...fields.values()];
+  if (new RegExp(`\\b${variable}\\b(?!\\s*\\.)`, 'u').test(source)) return all;
+  const words = new Set(source.match(/\w+/gu));
+  return all.filter(({ name }) => words.has(name));
+}
+
 /** Values as CEL wants them: integers of integer fields as 64-bit integers, what is not filled not there at all. */
 function toCel(
   { id, type, status, isPublic, fields }: EntryView,
-  { fields: known }: Type,
+  named: readonly Field[],
 ): Readonly<Record<string, unknown>> {
   const view: Record<string, unknown> = { id, type, status, isPublic: isPublic ?? status === 'published' };
-  for (const field of known.values()) {
+  for (const field of named) {
     const value = own(fields, field.name);
     if (value === undefined || value === null) continue;
     view[field.name] = mapSingles(field, value, (item) => oneToCel(item, field));
