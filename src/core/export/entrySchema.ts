@@ -19,7 +19,11 @@ export function entrySchema(type: Type, model: Model): JsonObject {
   const { languages } = model.form;
   const fields = [...type.fields.values()];
   const always = fields.filter(({ common }) => common.required === true);
-  const published = fields.filter(({ common }) => common.required === 'published');
+  // A field that is always required can still have a language that is asked for only once published.
+  const isLater = Object.values(model.form.languageOptions ?? {}).some(({ required }) => required === 'published');
+  const published = fields.filter(
+    ({ common: { required, localized } }) => required === 'published' || (required === true && localized && isLater),
+  );
   const reserved = Object.fromEntries(reservedNames.map((name): [string, JsonObject] => [name, reservedSchema(name)]));
   const about = wordsIn(type.form.about, languages);
   return {
