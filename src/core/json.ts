@@ -69,6 +69,13 @@ export const mapValues = <T, U>(
 export const pointer = (path: Path): string =>
   path.map((part) => `/${String(part).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
 
+/** The keys of a JSON Pointer, or of one in a URI fragment (`#/a/b`) once that is decoded. */
+export const parsePointer = (text: string): readonly string[] =>
+  text
+    .split('/')
+    .slice(1)
+    .map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'));
+
 /** An object without the keys whose value is `undefined`. */
 export const compact = (object: Readonly<Record<string, Json | undefined>>): JsonObject =>
   Object.fromEntries(Object.entries(object).filter((pair): pair is [string, Json] => pair[1] !== undefined));

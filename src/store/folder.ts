@@ -1,11 +1,10 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { keyOf } from '../core/check/entry.ts';
-import { CannotEdit } from '../core/source/edit.ts';
 import { isTermsFile } from '../workspace/contentTerms.ts';
+import { refusingEdits } from '../workspace/edited.ts';
 import { decode, hashBytes, listFiles, readBytes } from '../workspace/files.ts';
 import { standingFile } from '../workspace/standing.ts';
-import { Trouble } from '../workspace/trouble.ts';
 import { endings, readEntryFile } from './entryFile.ts';
 import type { EntryStore, Stored, Unreadable } from './store.ts';
 
@@ -69,25 +68,8 @@ function readStored(root: string, file: string): Stored | Unreadable {
     locate: read.locate,
     original: bytes,
     rewrite: (operations) => {
-      const rewritten = withTrouble(file, () => read.rewrite(operations));
+      const rewritten = refusingEdits(file, () => read.rewrite(operations));
       return rewritten && { file: rewritten.file, content: Buffer.from(rewritten.text, 'utf8') };
     },
   };
-}
-
-function withTrouble<T>(file: string, edit: () => T): T {
-  try {
-    return edit();
-  } catch (error) {
-    if (!(error instanceof CannotEdit)) throw error;
-    throw new Trouble(
-      'cannot-edit',
-      `${file} cannot be edited without touching more than the change: ${error.message}`,
-      {
-        mend: 'Write the value out plainly in that file (no anchors, no aliases), then try again.',
-        where: { file },
-        cause: error,
-      },
-    );
-  }
 }

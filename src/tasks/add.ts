@@ -3,22 +3,23 @@ import path from 'node:path';
 import { z } from 'zod';
 import { isObject, type Json } from '../core/json.ts';
 import { idRule, isId, isName, nameRule } from '../core/model/address.ts';
-import type { Model } from '../core/model/link.ts';
+import { namesIn } from '../core/model/shared.ts';
 import { didYouMean } from '../core/nearest.ts';
-import { CannotEdit, type Edit, editText } from '../core/source/edit.ts';
 import { writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { list } from '../core/words.ts';
-import { readText, writeInside } from '../workspace/files.ts';
+import { editedText } from '../workspace/edited.ts';
+import { readTextOrRefuse } from '../workspace/files.ts';
 import { refuseInterrupted } from '../workspace/journal.ts';
 import { withLock } from '../workspace/lock.ts';
-import { findWorkspace, openSoundWorkspace, openWorkspace, type Workspace } from '../workspace/open.ts';
+import { findWorkspace, openSoundWorkspace, type Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Wanted } from './add/definition.ts';
 import type { Call } from './call.ts';
 import { head, resultVersion } from './result.ts';
-import { refreshSchemas, schemaFor } from './schemas.ts';
+import { schemaFor } from './schemas.ts';
 import { addTermList } from './terms/add.ts';
+import { writeModelFile } from './writeModel.ts';
 
 export const AddResult = z.strictObject({
   ...head('add'),
@@ -44,9 +45,7 @@ export async function add(call: Call, wanted: Wanted): Promise<AddResult> {
     if (wanted.what === 'term') return addTerm(workspace, wanted);
     const { file, text, address, shown } =
       wanted.what === 'field' ? withField(workspace, wanted) : newFile(workspace, wanted);
-    const after = modelWith(workspace, file, text);
-    writeInside(workspace.root, file, text);
-    refreshSchemas(workspace.root, after);
+    writeModelFile(workspace.root, file, text);
     return { lumbrik: resultVersion, command: 'add', what: wanted.what, address, file, text: shown };
   });
 }
@@ -64,10 +63,8 @@ function newFile(
   { what, name, says }: Extract<Wanted, { what: 'type' | 'kit' | 'taxonomy' }>,
 ): Written {
   if (!isName(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${nameRule}.` });
-  const { kits = {}, fields = {}, kinds = {} } = model.form.shared ?? {};
-  const taken = [...model.types.keys(), ...model.taxonomies.keys(), ...[kits, fields, kinds].flatMap(Object.keys)];
   const file = `${folders[what]}/${name}.yaml`;
-  if (taken.includes(name) || fs.existsSync(path.join(root, file)))
+  if (namesIn(model.form).includes(name) || fs.existsSync(path.join(root, file)))
     throw refuse('name-taken', `there is something called \`${name}\` already`, {
       mend: 'Choose another name; nothing was written.',
     });
@@ -89,7 +86,7 @@ function withField(workspace: Workspace, { to, name, says }: Extract<Wanted, { w
   }
   if (!isName(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${nameRule}.` });
   const file = workspace.fileOf(['types', to]) ?? `${folders[isKit ? 'kit' : 'type']}/${to}.yaml`;
-  const before = textOf(workspace, file);
+  const before = readTextOrRefuse(path.join(workspace.root, file), file);
   const reading = readYaml(before);
   const data = 'source' in reading ? reading.source.data : null;
   const fields = isObject(data) ? data.fields : undefined;
@@ -98,7 +95,7 @@ function withField(workspace: Workspace, { to, name, says }: Extract<Wanted, { w
       mend: 'Choose another name, or edit the file; nothing was written.',
       where: { file },
     });
-  const text = edited(before, [{ do: 'insert', path: ['fields'], key: name, value: says }], file);
+  const text = editedText(file, before, [{ do: 'insert', path: ['fields'], key: name, value: says }]);
   return { file, text, address: `${to}.${name}`, shown: writeYaml({ [name]: says }) };
 }
 
@@ -126,41 +123,6 @@ function addTerm(workspace: Workspace, { to, name, under, says }: Extract<Wanted
     file,
     text: writeYaml({ term: name, ...says }),
   };
-}
-
-function textOf({ root }: Workspace, file: string): string {
-  const text = readText(path.join(root, file));
-  if (typeof text === 'string') return text;
-  throw new Trouble('unreadable-file', `${file} ${text.notRead}`, { mend: text.mend, where: { file } });
-}
-
-function edited(text: string, edits: readonly Edit[], file: string): string {
-  try {
-    return editText(text, edits, file.endsWith('.json') ? 'json' : 'yaml');
-  } catch (error) {
-    if (!(error instanceof CannotEdit)) throw error;
-    throw new Trouble(
-      'cannot-edit',
-      `${file} cannot be edited without touching more than the addition: ${error.message}`,
-      {
-        mend: 'Write it into the file by hand.',
-        where: { file },
-        cause: error,
-      },
-    );
-  }
-}
-
-/** The model as it would be. @throws {Trouble} where it would have a mistake. */
-function modelWith({ root }: Workspace, file: string, text: string): Model {
-  const {
-    model,
-    mistakes: [mistake],
-  } = openWorkspace(root, new Map([[file, text]]));
-  if (!mistake) return model;
-  throw new Trouble('model-mistakes', `that would be a mistake: ${mistake.says}`, {
-    mend: `${mistake.mend} Nothing was written.`,
-  });
 }
 
 /** A value of an option as it is typed on a command line: YAML, so that `80`, `true` and `[easy, hard]` are what they look like. */

@@ -34,13 +34,12 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
     const workspace = openSoundWorkspace(call.workspace);
     refuseInterrupted(workspace.root);
     const type = typeNamed(workspace, typeName);
-    const name = id ?? (title === undefined ? undefined : slugify(title)) ?? (type.form.single ? type.name : undefined);
-    if (name === undefined)
+    const said = title ?? (type.form.single ? type.name : undefined);
+    const identifier = id ?? (said === undefined ? undefined : slugify(said));
+    if (identifier === undefined)
       throw new Trouble('unusable-call', 'the new entry has no name', {
         mend: `Give its title, or its identifier: lumbrik entry new ${typeName} --title "…"`,
       });
-    const identifier =
-      type.form.single && id === undefined && title === undefined ? slugify(name) || name.toLowerCase() : name;
     if (!isId(identifier))
       throw new Trouble('malformed-identifier', `\`${identifier}\` is no identifier of an entry`, {
         mend: `Give another with lumbrik entry new ${typeName} <id>: ${idRule}.`,

@@ -7,6 +7,7 @@ import { isObject } from '../core/json.ts';
 import type { Model } from '../core/model/link.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { listFiles, readText, removeFile, writeInside } from '../workspace/files.ts';
+import { refuseInterrupted } from '../workspace/journal.ts';
 import { withLock } from '../workspace/lock.ts';
 import { findWorkspace, openSoundWorkspace, workspaceFile } from '../workspace/open.ts';
 import type { Call } from './call.ts';
@@ -37,6 +38,7 @@ const schemaFolder = 'schemas';
 export async function schemas(call: Call, { check, name }: SchemasCall): Promise<SchemasResult> {
   return withLock(findWorkspace(call.workspace), () => {
     const { root, model } = openSoundWorkspace(call.workspace);
+    refuseInterrupted(root);
     const { stale, gone } = differing(root, model);
     const isCurrent = stale.size === 0 && gone.length === 0;
     if (!check) writeSchemas(root, model);

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { fieldsOf } from '../core/check/entry.ts';
-import { at, isObject, type Json, type JsonObject } from '../core/json.ts';
+import { at, isObject, type Json, type JsonObject, parsePointer } from '../core/json.ts';
 import { parseAddress } from '../core/model/address.ts';
 import type { Field } from '../core/model/link.ts';
 import { didYouMean } from '../core/nearest.ts';
@@ -11,7 +11,7 @@ import { toPlain } from '../core/text/plain.ts';
 import { type TextLimits, withinLimits } from '../core/text/restrict.ts';
 import { walkText } from '../core/text/tree.ts';
 import { folderStore } from '../store/folder.ts';
-import { readText } from '../workspace/files.ts';
+import { readTextOrRefuse } from '../workspace/files.ts';
 import { openSoundWorkspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
@@ -79,12 +79,7 @@ async function readTree(call: Call, source: string, conversion: Conversion): Pro
     throw new Trouble('not-found', `there is no file ${source}, and it is no address of a value`, {
       mend: 'Name a file, or a value as lighthouse/skerry-point#/story.',
     });
-  const content = readText(path.resolve(source));
-  if (typeof content !== 'string')
-    throw new Trouble('unreadable-file', `${source} ${content.notRead}`, {
-      mend: content.mend,
-      where: { file: source },
-    });
+  const content = readTextOrRefuse(path.resolve(source), source);
   const ending = path.extname(source).toLowerCase();
   if (ending === '.html' || ending === '.htm') return { ...conversion.htmlToTree(content), from: 'html' };
   if (ending === '.json') return { tree: sound(parsed(content, source), source), lost: [], from: 'tree' };
@@ -103,10 +98,7 @@ async function readValue(
     throw new Trouble('not-found', `there is no entry \`${type}/${id}\``, {
       mend: `See what there is: lumbrik show ${type}`,
     });
-  const parts = pointer
-    .split('/')
-    .slice(1)
-    .map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'));
+  const parts = parsePointer(pointer);
   const value = at(
     fieldsOf(stored.entry, model.types.get(type)),
     parts.map((part) => (/^\d+$/u.test(part) ? Number(part) : part)),

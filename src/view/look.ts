@@ -1,5 +1,6 @@
 import picocolors from 'picocolors';
 import stringWidth from 'string-width';
+import { parsePointer } from '../core/json.ts';
 
 /** How results are set for a person: a few colours with one meaning each, and a width. See docs/looks.md. */
 export interface Look {
@@ -135,13 +136,9 @@ export function clip(text: string, width: number): string {
 
 /** A JSON Pointer as a person reads it: `/about/1` is `about, item 2`. */
 export const sayPointer = (pointer: string): string =>
-  pointer
-    .slice(1)
-    .split('/')
+  parsePointer(pointer)
     .map((part, index) =>
-      index > 0 && /^\d+$/u.test(part)
-        ? `, item ${Number(part) + 1}`
-        : `${index > 0 ? '.' : ''}${part.replaceAll('~1', '/').replaceAll('~0', '~')}`,
+      index > 0 && /^\d+$/u.test(part) ? `, item ${Number(part) + 1}` : `${index > 0 ? '.' : ''}${part}`,
     )
     .join('');
 

@@ -85,7 +85,11 @@ export function readText(file: string): string | NotRead {
 
 /** Reads a file that the tool itself wrote; `undefined` where there is none. @throws {Trouble} where it cannot be read. */
 export function readOwnFile(file: string, name: string): string | undefined {
-  if (!fs.existsSync(file)) return undefined;
+  return fs.existsSync(file) ? readTextOrRefuse(file, name) : undefined;
+}
+
+/** Reads a file as text. @param name what it is called in messages. @throws {Trouble} where it cannot be read. */
+export function readTextOrRefuse(file: string, name: string): string {
   const text = readText(file);
   if (typeof text === 'string') return text;
   throw new Trouble('unreadable-file', `${name} ${text.notRead}`, {

@@ -11,7 +11,7 @@ import { hashModel } from '../core/revision/canonical.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 import { count } from '../core/words.ts';
-import { contentTermsIn, termsFilesIn } from './contentTerms.ts';
+import { contentTermsIn, isTermsFile, termsFilesIn } from './contentTerms.ts';
 import { listFiles, readText } from './files.ts';
 import { fingerprintOf, type Remembered, recall, remember } from './modelMemory.ts';
 import { exitCodes, Trouble } from './trouble.ts';
@@ -103,14 +103,17 @@ function readWorkspace(
   const { workspace: name, languages, languageOptions } = readSettings(root);
   const { files, mistakes: unreadable } = readFiles(
     root,
-    [...new Set([...modelFiles(root), ...instead.keys()])].sort(),
+    withInstead(
+      modelFiles(root),
+      [...instead.keys()].filter((file) => !isTermsFile(file)),
+    ),
     instead,
   );
   const read = readModel(
     files.map(({ file, source }) => ({ file, source })),
     { languages, ...(languageOptions ? { languageOptions } : {}) },
   );
-  const content = readFiles(root, termsFilesIn(root));
+  const content = readFiles(root, withInstead(termsFilesIn(root), [...instead.keys()].filter(isTermsFile)), instead);
   const { terms, mistakes: inTerms } = contentTermsIn(content.files, read.model);
   const model = link(read.model, terms);
   let hash: string | undefined;
@@ -199,6 +202,9 @@ function readSettings(root: string): Settings {
     where: { file: workspaceFile, ...position },
   });
 }
+
+const withInstead = (files: readonly string[], others: readonly string[]): readonly string[] =>
+  [...new Set([...files, ...others])].sort();
 
 const modelFiles = (root: string): readonly string[] =>
   listFiles(root, 'model', ['.yaml', '.yml', '.json']).map((name) => `model/${name}`);

@@ -1,5 +1,5 @@
 import { kinds } from '../../core/kinds/index.ts';
-import { labelOf, nameFrom } from '../../tasks/add/definition.ts';
+import { labelled, nameFrom } from '../../tasks/add/definition.ts';
 import { optionValue } from '../../tasks/add.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { textOf, textsOf } from '../frame.ts';
@@ -34,7 +34,6 @@ export default addCommand({
   wanted: (args) => {
     const words = String(args.name);
     const name = nameFrom(words);
-    const label = labelOf(words, name);
     const kind = textOf(args.kind);
     const use = textOf(args.use);
     if (kind === undefined && use === undefined)
@@ -47,7 +46,7 @@ export default addCommand({
       name,
       says: {
         ...(use === undefined ? { kind: kind ?? '' } : { use }),
-        ...(label === undefined ? {} : { label }),
+        ...labelled(words, name),
         ...(args.required === undefined ? {} : { required: args.required === 'always' ? true : 'published' }),
         ...(args.many === true ? { many: true } : {}),
         ...(args.localized === true ? { localized: true } : {}),

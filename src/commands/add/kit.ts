@@ -1,4 +1,4 @@
-import { labelOf, nameFrom } from '../../tasks/add/definition.ts';
+import { labelled, nameFrom } from '../../tasks/add/definition.ts';
 import { addCommand, said } from './frame.ts';
 
 export default addCommand({
@@ -11,7 +11,6 @@ export default addCommand({
   wanted: (args) => {
     const words = String(args.name);
     const name = nameFrom(words);
-    const label = labelOf(words, name);
-    return { what: 'kit', name, says: { ...(label === undefined ? {} : { label }), ...said(args, 'about') } };
+    return { what: 'kit', name, says: { ...labelled(words, name), ...said(args, 'about') } };
   },
 });

@@ -1,4 +1,4 @@
-import { labelOf, nameFrom } from '../../tasks/add/definition.ts';
+import { labelled, nameFrom } from '../../tasks/add/definition.ts';
 import { addCommand, said } from './frame.ts';
 
 export default addCommand({
@@ -17,12 +17,11 @@ export default addCommand({
   wanted: (args) => {
     const words = String(args.name);
     const name = nameFrom(words);
-    const label = labelOf(words, name);
     return {
       what: 'taxonomy',
       name,
       says: {
-        ...(label === undefined ? {} : { label }),
+        ...labelled(words, name),
         ...said(args, 'about'),
         ...(args.open === true ? { open: true } : {}),
         ...said(args, 'address'),

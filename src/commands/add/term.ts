@@ -1,5 +1,5 @@
 import { slugify } from '../../core/kinds/carry.ts';
-import { humanize } from '../../core/words.ts';
+import { labelled } from '../../tasks/add/definition.ts';
 import { textOf } from '../frame.ts';
 import { addCommand, said } from './frame.ts';
 
@@ -23,7 +23,7 @@ export default addCommand({
       to: String(args.to).replace(/:$/u, ''),
       name,
       under: textOf(args.under),
-      says: { ...(words === name || words === humanize(name) ? {} : { label: words }), ...said(args, 'about') },
+      says: { ...labelled(words, name), ...said(args, 'about') },
     };
   },
 });

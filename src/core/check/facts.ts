@@ -1,7 +1,7 @@
-import { isObject, type Json, own, type Path } from '../json.ts';
+import { isObject, type Json, type Path } from '../json.ts';
 import type { EntryLink } from '../kinds/define.ts';
 import type { Status } from '../model/document.ts';
-import { singles } from '../model/layers.ts';
+import { leaves } from '../model/layers.ts';
 import type { Field } from '../model/link.ts';
 import type { StoredCount } from './derived.ts';
 import { isEmpty } from './entry.ts';
@@ -39,31 +39,22 @@ interface Gathered {
   readonly assets: string[];
 }
 
-const hasParts = ({ links, term, assets, nests }: Field['kind']): boolean =>
+const hasParts = ({ kind: { links, term, assets, nests } }: Field): boolean =>
   links !== undefined || term !== undefined || assets !== undefined || nests;
 
 /** Whether the values of a field say anything to other entries. */
-export const speaksToOthers = ({ kind, common }: Field): boolean =>
-  common.unique === true || kind.unique || hasParts(kind);
+export const speaksToOthers = (field: Field): boolean =>
+  field.common.unique === true || field.kind.unique || hasParts(field);
 
 /** Notes what a value says to other entries: what it must not share, what it points at, how it is classified. */
 export function gather(field: Field, value: Json | undefined, facts: Gathered): void {
   const { kind, common, name } = field;
   if (isEmpty(value) || value === undefined) return;
   if (common.unique || kind.unique) facts.unique.push(...uniqueValues(field, value));
-  if (!hasParts(kind)) return;
-  if (!common.many && !common.localized && !kind.nests) gatherOne(field, value, [name], facts);
-  else gatherInside(field, value, [name], facts);
-}
-
-function gatherInside(field: Field, value: Json | undefined, at: Path, facts: Gathered): void {
-  for (const { item, path } of singles(field, value)) {
-    const here = path.length > 0 ? [...at, ...path] : at;
-    if (!field.kind.nests) gatherOne(field, item, here, facts);
-    else if (isObject(item))
-      for (const [name, inner] of field.fields)
-        if (hasParts(inner.kind)) gatherInside(inner, own(item, name), [...here, name], facts);
-  }
+  if (!hasParts(field)) return;
+  const isSingle = !common.many && !common.localized && !kind.nests;
+  if (isSingle) gatherOne(field, value, [name], facts);
+  else for (const leaf of leaves(field, value, [name], hasParts)) gatherOne(leaf.field, leaf.item, leaf.path, facts);
 }
 
 function gatherOne({ kind, options, address }: Field, item: Json, path: Path, facts: Gathered): void {

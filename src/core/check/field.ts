@@ -1,6 +1,7 @@
 import { isList, isObject, type Json, own, type Path } from '../json.ts';
 import type { Complaint, Report, Surroundings } from '../kinds/define.ts';
 import type { Status } from '../model/document.ts';
+import { askedLanguages } from '../model/languages.ts';
 import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';
 import { wordsIn } from '../model/wording.ts';
@@ -26,17 +27,11 @@ export function checkField(field: Field, around: Surroundings): CheckValue {
 }
 
 /** A value in each language: the main one is held to everything, the others to the field's limits where they are there. */
-function checkLanguages(
-  { common }: Field,
-  { languages, languageOptions }: Surroundings,
-  check: CheckValue,
-): CheckValue {
+function checkLanguages({ common }: Field, around: Surroundings, check: CheckValue): CheckValue {
+  const { languages } = around;
   const [main = 'en'] = languages;
   const help = wordsIn(common.help, languages);
-  const asked = languages.flatMap((language) => {
-    const required = language === main ? true : own(languageOptions, language)?.required;
-    return required === undefined ? [] : [[language, required] as const];
-  });
+  const asked = askedLanguages(around);
   return (value, status, report) => {
     if (isEmpty(value)) return check(undefined, status, report);
     if (!isObject(value)) {
@@ -62,7 +57,7 @@ function checkLanguages(
       else if (!isEmpty(one)) check(one, status, (path, ...rest) => report([language, ...path], ...rest));
     }
     if (common.required === undefined) return;
-    for (const [language, required] of asked)
+    for (const { language, required } of asked)
       if (isEmpty(own(value, language)))
         reportMissing(weaker(common.required, required), status, help, (path, ...rest) =>
           report([language, ...path], ...rest),
@@ -77,23 +72,16 @@ function checkInOneLanguage(field: Field, around: Surroundings): CheckValue {
   const checkInner = kind.nests ? checkFields(field, around) : undefined;
   const help = wordsIn(common.help, around.languages);
   const { many, required } = common;
-  // Where the value stands that is being looked at: kept beside the one `complain`, which every value would else need anew.
-  let herePath: Path = noPath;
-  let hereStatus: Status = 'draft';
-  let hereReport: ReportAt = () => undefined;
-  const complain: Report = (finding, complaint) => {
-    const isHeld = hereStatus === 'published' || !complaint.onlyPublished;
-    const severity = complaint.isWarning || !isHeld ? 'warning' : 'error';
-    hereReport([...herePath, ...(complaint.inside ?? [])], finding, complaint, severity);
-  };
   const single = (value: Json, path: Path, status: Status, report: ReportAt): void => {
     if (typeof value === 'string' && value.startsWith(placeholder.start)) {
       report(path, 'placeholder', { says: 'waits to be filled in', mend: 'Write the value.' }, 'error');
       return;
     }
-    herePath = path;
-    hereStatus = status;
-    hereReport = report;
+    const complain: Report = (finding, complaint) => {
+      const isHeld = status === 'published' || !complaint.onlyPublished;
+      const severity = complaint.isWarning || !isHeld ? 'warning' : 'error';
+      report([...path, ...(complaint.inside ?? [])], finding, complaint, severity);
+    };
     checkOne(value, complain);
     if (kind.assets && around.assets)
       for (const { file, inside } of kind.assets(value)) checkAsset(file, inside, limits, around.assets, complain);

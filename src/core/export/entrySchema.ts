@@ -1,5 +1,6 @@
 import type { JsonObject } from '../json.ts';
 import { reservedNames, statuses } from '../model/document.ts';
+import { askedLanguages } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { wordsIn } from '../model/wording.ts';
 
@@ -20,7 +21,7 @@ export function entrySchema(type: Type, model: Model): JsonObject {
   const fields = [...type.fields.values()];
   const always = fields.filter(({ common }) => common.required === true);
   // A field that is always required can still have a language that is asked for only once published.
-  const isLater = Object.values(model.form.languageOptions ?? {}).some(({ required }) => required === 'published');
+  const isLater = askedLanguages(model.form).some(({ required }) => required === 'published');
   const published = fields.filter(
     ({ common: { required, localized } }) => required === 'published' || (required === true && localized && isLater),
   );
@@ -52,11 +53,9 @@ export function entrySchema(type: Type, model: Model): JsonObject {
 /** That fields have a value, and one in each language that asks for it. */
 function demand(fields: readonly Field[], model: Model, isAlways: boolean): JsonObject {
   if (fields.length === 0) return {};
-  const { languages, languageOptions = {} } = model.form;
-  const asked = languages.filter(
-    (language, index) =>
-      index === 0 || (isAlways ? languageOptions[language]?.required === true : languageOptions[language]?.required),
-  );
+  const asked = askedLanguages(model.form)
+    .filter(({ required }) => !isAlways || required === true)
+    .map(({ language }) => language);
   const filled = { not: noneRef };
   const one = ({ common }: Field): JsonObject =>
     common.localized

@@ -1,5 +1,5 @@
 import { type Schema, Validator } from '@cfworker/json-schema';
-import { isList, isObject, type Json } from '../json.ts';
+import { isList, isObject, type Json, parsePointer } from '../json.ts';
 import { findExponential } from '../patterns/exponential.ts';
 import { quote } from '../words.ts';
 import type { Report } from './define.ts';
@@ -70,10 +70,7 @@ export function validatorOf(schema: Json): (value: Json, report: Report) => void
         says: `breaks the schema of the field: ${keyword === 'false' ? 'it may not stand here' : lowered(error)}`,
         limit: keyword,
         mend: 'Change the value, or the schema in the model.',
-        inside: instanceLocation
-          .split('/')
-          .slice(1)
-          .map((part) => decodeURIComponent(part).replaceAll('~1', '/').replaceAll('~0', '~')),
+        inside: parsePointer(decodeURIComponent(instanceLocation)),
       });
   };
 }

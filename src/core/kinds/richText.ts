@@ -5,7 +5,7 @@ import { didYouMean } from '../nearest.ts';
 import { conversion } from '../text/conversion.ts';
 import { toPlain } from '../text/plain.ts';
 import { allowance, linkProblem, type TextLimits, usualSchemes, withinLimits } from '../text/restrict.ts';
-import { type BlockName, entryOf, isText, type MarkName, walkText } from '../text/tree.ts';
+import { type BlockName, entryOf, entryScheme, isText, type MarkName, markNames, walkText } from '../text/tree.ts';
 import { count, list } from '../words.ts';
 import { type Carried, defineKind, type EntryLink, type Report } from './define.ts';
 import { allowed, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
@@ -215,7 +215,7 @@ type NodeTypes = { readonly embed: ReadonlySet<string>; readonly link: ReadonlyS
 function checkNode(node: JsonObject, limits: TextLimits, types: NodeTypes, report: Report): void {
   const allowance_ = allowance(node, limits);
   if (allowance_ && !allowance_.isAllowed)
-    report(node.type === 'text' ? 'mark-not-allowed' : isMark(node) ? 'mark-not-allowed' : 'block-not-allowed', {
+    report(isMark(node) ? 'mark-not-allowed' : 'block-not-allowed', {
       says: `is a ${allowance_.name}, which may not stand here`,
       limit: [...((isMark(node) ? limits.marks : limits.blocks) ?? [])],
       mend: isMark(node) ? 'Take the mark off and leave its text.' : 'Say it in paragraphs.',
@@ -238,8 +238,7 @@ function checkNode(node: JsonObject, limits: TextLimits, types: NodeTypes, repor
     });
 }
 
-const isMark = ({ type }: JsonObject): boolean =>
-  ['emphasis', 'strong', 'delete', 'inlineCode', 'link', 'break', 'image'].includes(String(type));
+const isMark = ({ type }: JsonObject): boolean => Object.hasOwn(markNames, String(type));
 
 function checkLink(node: JsonObject, limits: TextLimits, types: NodeTypes, report: Report): void {
   const scheme = linkProblem(String(node.url), limits);
@@ -312,7 +311,7 @@ function renamedEntries(value: Json, from: string, to: string): Json {
   return Object.fromEntries(
     Object.entries(value).map(([key, inner]) => {
       if (key === 'entry' && typeof inner === 'string') return [key, renamed(inner, '')];
-      if (key === 'url' && typeof inner === 'string') return [key, renamed(inner, 'entry:')];
+      if (key === 'url' && typeof inner === 'string') return [key, renamed(inner, entryScheme)];
       return [key, renamedEntries(inner, from, to)];
     }),
   );

@@ -43,6 +43,17 @@ export function readLanguages(listed: readonly Listed[]): Languages | { readonly
   return { languages, ...(said.length > 0 ? { languageOptions: Object.fromEntries(said) as LanguageOptions } : {}) };
 }
 
+/** The languages in which a value is asked for, and when: always in the main one, else as the workspace says. */
+export function askedLanguages({
+  languages,
+  languageOptions = {},
+}: Languages): readonly { readonly language: string; readonly required: true | 'published' }[] {
+  return languages.flatMap((language, index) => {
+    const required = index === 0 ? true : own(languageOptions, language)?.required;
+    return required === undefined ? [] : [{ language, required }];
+  });
+}
+
 /** The languages that are tried, in order, when something is read in one: the language, its fall-backs, the main one. */
 export function readingOrder({ languages, languageOptions = {} }: Languages, language: string): readonly string[] {
   const fallback = own(languageOptions, language)?.fallback ?? [];

@@ -29,12 +29,22 @@ export interface Leaf extends Single {
   readonly field: Field;
 }
 
-/** Every single value inside a field's value, those inside objects included. */
-export function leaves(field: Field, value: Json | undefined): readonly Leaf[] {
-  return singles(field, value).flatMap(({ item, path }): readonly Leaf[] => {
+/**
+ * Every single value inside a field's value, those inside objects included.
+ * @param above where the value stands itself: what their paths start with.
+ * @param isWanted which fields inside objects are looked into; all of them if nothing is said.
+ */
+export function leaves(
+  field: Field,
+  value: Json | undefined,
+  above: Path = [],
+  isWanted: (inner: Field) => boolean = () => true,
+): readonly Leaf[] {
+  return singles(field, value).flatMap(({ item, path: inside }): readonly Leaf[] => {
+    const path = inside.length > 0 ? [...above, ...inside] : above;
     if (!field.kind.nests || !isObject(item)) return [{ field, item, path }];
     return [...field.fields].flatMap(([name, inner]) =>
-      leaves(inner, own(item, name)).map((leaf) => ({ ...leaf, path: [...path, name, ...leaf.path] })),
+      isWanted(inner) ? leaves(inner, own(item, name), [...path, name], isWanted) : [],
     );
   });
 }

@@ -107,7 +107,7 @@ export class Resolver {
   #readDefinition({ name, data, file }: InFile<'field'>): readonly [string, FieldDoc][] {
     const read = readField(data, { kinds: this.#shelf.kinds, fields: {} });
     this.#report(file, [], read.mistakes);
-    this.#definitions.set(`use ${name}`, { file, path: [], keys: new Set(isObject(data) ? Object.keys(data) : []) });
+    this.#definitions.set(`use ${name}`, { file, path: [], keys: keysOf(data) });
     return read.field ? [[name, read.field]] : [];
   }
 

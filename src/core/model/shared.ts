@@ -102,6 +102,10 @@ export const SharedForm = z.strictObject({
     .exactOptional(),
 });
 
+/** The names of everything that a model defines at its top, which it may use once each. */
+export const namesIn = ({ types, taxonomies, shared: { kits = {}, fields = {}, kinds = {} } = {} }: ModelDoc) =>
+  [types, taxonomies, kits, fields, kinds].flatMap((one) => Object.keys(one));
+
 /** Where a field of a type comes from: outermost first, as a person would follow it. */
 export interface Provenance {
   readonly what: 'type' | 'kit' | 'field' | 'kind';
@@ -136,6 +140,9 @@ export function standingFor(shared: Shared | undefined, type: string): readonly 
   return [type, ...direct.flatMap((name) => standingFor(shared, name))];
 }
 
+export const isMadeOf = (provenance: readonly Provenance[], part: Provenance): boolean =>
+  provenance.some(({ what, name }) => what === part.what && name === part.name);
+
 /** The types that a kit, a base type or a shared definition reaches. */
 export function reachOf(model: ModelDoc, part: Provenance): readonly string[] {
   const { shared, types } = model;
@@ -143,8 +150,6 @@ export function reachOf(model: ModelDoc, part: Provenance): readonly string[] {
     (type) =>
       (part.what === 'kit' && own(shared?.types ?? {}, type)?.kits?.includes(part.name)) ||
       (part.what === 'type' && part.name !== type && standingFor(shared, part.name).includes(type)) ||
-      Object.keys(types[type]?.fields ?? {}).some((field) =>
-        provenanceOf(model, type, field).some(({ what, name }) => what === part.what && name === part.name),
-      ),
+      Object.keys(types[type]?.fields ?? {}).some((field) => isMadeOf(provenanceOf(model, type, field), part)),
   );
 }

@@ -3,6 +3,7 @@ import { isObject, type Json, own } from '../json.ts';
 import { slugify } from '../kinds/carry.ts';
 import { writeComment, writeYaml } from '../source/write.ts';
 import type { Status } from './document.ts';
+import { askedLanguages } from './languages.ts';
 import type { Field, Model, Type } from './link.ts';
 import { placeholder } from './placeholder.ts';
 import { wordsIn } from './wording.ts';
@@ -82,10 +83,11 @@ function one(field: Field): Json {
 }
 
 /** A value in each language that is asked for: the main one has what is known, the others wait. */
-function inLanguages(value: Json, field: Field, { form: { languages, languageOptions = {} } }: Model): Json {
+function inLanguages(value: Json, field: Field, { form }: Model): Json {
   if (!field.common.localized) return value;
-  const asked = languages.filter((language, index) => index === 0 || own(languageOptions, language)?.required);
-  return Object.fromEntries(asked.map((language, index) => [language, index === 0 ? value : one(field)]));
+  return Object.fromEntries(
+    askedLanguages(form).map(({ language }, index) => [language, index === 0 ? value : one(field)]),
+  );
 }
 
 function holdsPlaceholder(value: Json | undefined): boolean {

@@ -28,14 +28,14 @@ export function nameFrom(words: string): string {
     .join('');
 }
 
-/** The label that has to be written: only where the identifier said in words is another. */
-export const labelOf = (words: string, name: string): string | undefined =>
-  words === name || words === humanize(name) ? undefined : words;
+/** The label, where it has to be written: only if the identifier said in words is another. */
+export const labelled = (words: string, name: string): { readonly label?: string } =>
+  words === name || words === humanize(name) ? {} : { label: words };
 
 /** The two labels of a type, where one of them has to be written. */
 export function labelsOf(words: string, name: string, many: string | undefined): JsonObject | undefined {
   const one = words === name ? humanize(name) : words;
   const usual = pluralize(humanize(name));
-  if (labelOf(one, name) === undefined && (many === undefined || many === usual)) return undefined;
+  if (labelled(one, name).label === undefined && (many === undefined || many === usual)) return undefined;
   return { one, many: many ?? pluralize(one) };
 }

@@ -1,7 +1,7 @@
 import { fieldsWithin } from '../../core/check/derived.ts';
 import { own } from '../../core/json.ts';
 import { linkField } from '../../core/model/link.ts';
-import { type Provenance, provenanceOf } from '../../core/model/shared.ts';
+import { isMadeOf, provenanceOf } from '../../core/model/shared.ts';
 import { wordsIn } from '../../core/model/wording.ts';
 import { humanize } from '../../core/words.ts';
 import type { Workspace } from '../../workspace/open.ts';
@@ -38,6 +38,3 @@ export function showShared({ model }: Workspace, name: string): ShowResult | und
     ),
   };
 }
-
-const isMadeOf = (provenance: readonly Provenance[], part: Provenance): boolean =>
-  provenance.some(({ what, name }) => what === part.what && name === part.name);

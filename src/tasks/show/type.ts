@@ -4,7 +4,7 @@ import { fieldsOf, isEmpty } from '../../core/check/entry.ts';
 import { isObject, type Json, own } from '../../core/json.ts';
 import { singles } from '../../core/model/layers.ts';
 import type { Field, Model, Type } from '../../core/model/link.ts';
-import { provenanceOf } from '../../core/model/shared.ts';
+import { namesIn, provenanceOf } from '../../core/model/shared.ts';
 import { wordsIn } from '../../core/model/wording.ts';
 import { didYouMean } from '../../core/nearest.ts';
 import { list, range } from '../../core/words.ts';
@@ -16,8 +16,7 @@ import { command, type FieldShown, type ShowResult } from './result.ts';
 export function typeNamed({ model }: Workspace, name: string): Type {
   const type = model.types.get(name);
   if (type) return type;
-  const { kits = {}, fields = {}, kinds = {} } = model.form.shared ?? {};
-  const names = [...model.types.keys(), ...model.taxonomies.keys(), ...[kits, fields, kinds].flatMap(Object.keys)];
+  const names = namesIn(model.form);
   throw new Trouble('not-found', `there is no type and no taxonomy \`${name}\``, {
     mend:
       didYouMean(name, names).trim() ||

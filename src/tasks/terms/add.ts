@@ -3,17 +3,20 @@ import path from 'node:path';
 import { isObject, type Json, type JsonObject } from '../../core/json.ts';
 import { slugify } from '../../core/kinds/carry.ts';
 import { didYouMean } from '../../core/nearest.ts';
-import { CannotEdit, type Edit, editText } from '../../core/source/edit.ts';
+import type { Edit } from '../../core/source/edit.ts';
 import { writeYaml } from '../../core/source/write.ts';
 import { readYaml } from '../../core/source/yaml.ts';
 import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
 import { readPlainList, readTable, type WantedTerm } from '../../core/taxonomy/termList.ts';
 import { termsFileOf } from '../../workspace/contentTerms.ts';
-import { readText, writeInside } from '../../workspace/files.ts';
+import { editedText } from '../../workspace/edited.ts';
+import { readTextOrRefuse } from '../../workspace/files.ts';
+import { refuseInterrupted } from '../../workspace/journal.ts';
 import { withLock } from '../../workspace/lock.ts';
 import { findWorkspace, openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
+import { writeModelFile } from '../writeModel.ts';
 import { taxonomyNamed } from './count.ts';
 import { command, type TermsResult } from './result.ts';
 
@@ -21,6 +24,7 @@ import { command, type TermsResult } from './result.ts';
 export async function addTerms(call: Call, name: string, from: string): Promise<TermsResult> {
   return withLock(findWorkspace(call.workspace), () => {
     const workspace = openSoundWorkspace(call.workspace);
+    refuseInterrupted(workspace.root);
     return {
       ...command,
       what: 'added',
@@ -53,12 +57,7 @@ export function addTermList(workspace: Workspace, name: string, from: string, wa
 function readWanted(from: string, languages: readonly string[]): readonly WantedTerm[] {
   if (!fs.existsSync(from))
     throw new Trouble('not-found', `there is no file ${from}`, { mend: 'Name a text file or a CSV file.' });
-  const text = readText(path.resolve(from));
-  if (typeof text !== 'string')
-    throw new Trouble('unreadable-file', `${from} ${text.notRead}`, {
-      mend: text.mend,
-      where: { file: from, ...text },
-    });
+  const text = readTextOrRefuse(path.resolve(from), from);
   const read = from.endsWith('.csv') ? readTable(text, languages) : readPlainList(text.replace(/^\uFEFF/u, ''));
   if ('terms' in read) return read.terms;
   const { says, mend, line } = read.problem;
@@ -85,9 +84,8 @@ function write(
   from: string,
   words: ReadonlyMap<string, string>,
 ): void {
-  const there = fs.existsSync(path.join(root, file)) ? readText(path.join(root, file)) : undefined;
-  const isThere = typeof there === 'string' && there.trim() !== '';
-  const before = isThere ? there : writeYaml({ taxonomy: taxonomy.name });
+  const there = fs.existsSync(path.join(root, file)) ? readTextOrRefuse(path.join(root, file), file) : '';
+  const before = there.trim() === '' ? writeYaml({ taxonomy: taxonomy.name }) : there;
   const places = placesOf(before);
   const under = new Map<string | undefined, WantedTerm[]>();
   for (const one of fresh.values()) {
@@ -125,21 +123,7 @@ function write(
     }))
     .sort((a, b) => b.path.length - a.path.length)
     .flatMap(({ path: place, terms }) => editsAt(place, terms, before));
-  const format = file.endsWith('.json') ? 'json' : 'yaml';
-  try {
-    writeInside(root, file, editText(before, edits, format));
-  } catch (error) {
-    if (!(error instanceof CannotEdit)) throw error;
-    throw new Trouble(
-      'cannot-edit',
-      `${file} cannot be edited without touching more than the addition: ${error.message}`,
-      {
-        mend: 'Write the terms out plainly there, each on a line of its own, then try again.',
-        where: { file },
-        cause: error,
-      },
-    );
-  }
+  writeModelFile(root, file, editedText(file, before, edits));
 }
 
 function editsAt(place: readonly (string | number)[], items: readonly Json[], text: string): readonly Edit[] {

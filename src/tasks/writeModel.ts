@@ -1,0 +1,21 @@
+import { writeInside } from '../workspace/files.ts';
+import { openWorkspace } from '../workspace/open.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import { refreshSchemas } from './schemas.ts';
+
+/**
+ * Writes a file of the model or of an open taxonomy's terms, and brings the schemas up to date. The model is read as it
+ * would be first. @throws {Trouble} where that brings a mistake; then nothing is written.
+ */
+export function writeModelFile(root: string, file: string, text: string): void {
+  const {
+    model,
+    mistakes: [mistake],
+  } = openWorkspace(root, new Map([[file, text]]));
+  if (mistake)
+    throw new Trouble('model-mistakes', `that would be a mistake: ${mistake.says}`, {
+      mend: `${mistake.mend} Nothing was written.`,
+    });
+  writeInside(root, file, text);
+  refreshSchemas(root, model);
+}
