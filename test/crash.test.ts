@@ -73,7 +73,13 @@ describe('a stop at any instant leaves the old state or the new one [A5, H5]', (
       outcomes.midway += 1;
       expect([killAt, error.code]).toEqual([killAt, 'interrupted-run']);
       expect(error.mend).toContain('lumbrik migration run 1');
-      for (const args of [['seal', '-m', 'x'], ['show'], ['migration', 'draft'], ['migration', 'rehearse']]) {
+      for (const args of [
+        ['seal', '-m', 'x'],
+        ['show'],
+        ['schemas'],
+        ['migration', 'draft'],
+        ['migration', 'rehearse'],
+      ]) {
         if (outcomes.midway === 1)
           expect(result(folder, args)).toMatchObject({ code: 3, error: { code: 'interrupted-run' } });
       }

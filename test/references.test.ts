@@ -56,6 +56,16 @@ describe('cardinality, said on one side and checked from both [E1] [E2]', () => 
     expect(result(folder, ['trace', 'keeper/ada-rook']).pointedAtBy.next[0].name).toBe('light');
   });
 
+  test('hundreds that point where one may are each told in a line', () => {
+    const content = Array.from({ length: 300 }, (_, index) => [`content/light/l${index}.yaml`, 'keepers: ada-rook\n']);
+    const folder = lights('inverse: { name: light, max: 5 }', Object.fromEntries(content));
+    const { findings } = result(folder, ['check']);
+    expect(findings).toHaveLength(295);
+    expect(findings.at(-1).says).toBe(
+      'points at keeper/ada-rook, as light/l0, light/l1, light/l10 and 2 more do; at most 5 may by light.keepers',
+    );
+  });
+
   test('bounds that nothing passes are a mistake', () => {
     expect(result(lights('inverse: { name: a, min: 3, max: 2 }'), ['check']).mistakes).toMatchObject([
       { line: 3, says: expect.stringContaining('no target could pass') },

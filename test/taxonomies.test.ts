@@ -1,5 +1,7 @@
+import fs from 'node:fs';
+import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { edit, lumbrik, read, result, workspace, write } from './support/program.ts';
+import { edit, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
 
 const model = {
   'lumbrik.yaml': 'workspace: Gannet Sound\nlanguages: [en, fr]\n',
@@ -122,6 +124,20 @@ describe('one term in several places, terms borrowed from elsewhere [D2]', () =>
     const folder = trust({ 'model/taxonomies/topic.yaml': 'taxonomy: topic\nborrows: ["region:"]\nterms: [far]\n' });
     edit(folder, 'content/topic.terms.yaml', /^.*$/su, '');
     expect(result(folder, ['check']).mistakes).toMatchObject([{ line: 2, says: expect.stringContaining('`far`') }]);
+  });
+
+  test.each([
+    ['add', 'term', 'region', 'Birds'],
+    ['terms', 'region', '--add', 'list.txt'],
+  ])('terms that would take such a name are not written: %s %s %s', (...args) => {
+    const folder = trust({
+      'model/taxonomies/topic.yaml': 'taxonomy: topic\nborrows: ["region:"]\nterms: [birds]\n',
+      'list.txt': 'Westing\nBirds\n',
+    });
+    fs.rmSync(path.join(folder, 'content/topic.terms.yaml'));
+    const before = snapshot(folder);
+    expect(lumbrik(folder, args).err).toContain('`birds` would be borrowed');
+    expect(snapshot(folder)).toEqual(before);
   });
 });
 

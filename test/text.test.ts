@@ -203,6 +203,10 @@ describe('conversion from and to HTML and Markdown [F3]', () => {
       out: '<p>Lit by Ada.</p>\n',
       err: '',
     });
+    edit(folder, 'model/types/light.yaml', /$/u, '  visit: { kind: object, fields: { way: { kind: richText } } }\n');
+    expect(result(folder, ['text', 'story.md', '--to', 'plain', '--for', 'light.visit.way']).lost).toMatchObject([
+      { what: 'embedded keeper' },
+    ]);
     const ran = lumbrik(folder, ['text', 'story.md', '--to', 'plain', '--for', 'light.story']);
     expect([ran.out, ran.err]).toEqual([
       'One\n\nSome code, bold.\n\na\n\n1\n',

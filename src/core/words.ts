@@ -17,6 +17,10 @@ export function list(items: readonly string[], joint = 'and'): string {
   return `${items.slice(0, -1).join(', ')} ${joint} ${items.at(-1)}`;
 }
 
+/** The same of the first few, and how many more there are. */
+export const listSome = (items: readonly string[], most = 3): string =>
+  items.length <= most ? list(items) : `${items.slice(0, most).join(', ')} and ${items.length - most} more`;
+
 /** `lighthouse` as `Lighthouse`, `focalHeight` as `Focal height`: a name as a person would write it. */
 export function humanize(name: string): string {
   const words = name

@@ -1,5 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import { kinds } from '../core/kinds/index.ts';
 import type { ModelDoc } from '../core/model/document.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import type { Revision } from '../core/revision/chain.ts';
@@ -35,7 +36,9 @@ export const asNamed = ({ revision, model }: Revision): NamedModel => ({
 
 /** Loads what carrying values from or to structured text needs, where one of some models has such. */
 export async function prepareConversion(...forms: readonly ModelDoc[]): Promise<void> {
-  if (forms.some((form) => JSON.stringify(form.types).includes('"richText"'))) await loadConversion();
+  const texts = [...kinds.values()].filter(({ textLimits }) => textLimits).map(({ name }) => `"kind":"${name}"`);
+  const all = JSON.stringify(forms.map(({ types }) => types));
+  if (texts.some((text) => all.includes(text))) await loadConversion();
 }
 
 /** What stands before a commit of git. */

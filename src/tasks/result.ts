@@ -83,6 +83,8 @@ export const LocatedFinding = z.strictObject({
   says: z.string(),
   value: JsonValue.optional(),
   limit: JsonValue.optional(),
+  /** The address of the field that asks for it, where that is a field of another type. */
+  by: z.string().optional(),
   mend: z.string(),
 });
 export type LocatedFinding = z.output<typeof LocatedFinding>;

@@ -1,21 +1,23 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
+import { fieldsWithin } from '../core/check/derived.ts';
 import { fieldsOf } from '../core/check/entry.ts';
 import { at, isObject, type Json, type JsonObject, parsePointer } from '../core/json.ts';
 import { parseAddress } from '../core/model/address.ts';
-import type { Field } from '../core/model/link.ts';
 import { didYouMean } from '../core/nearest.ts';
 import { type Conversion, loadConversion } from '../core/text/conversion.ts';
 import { toPlain } from '../core/text/plain.ts';
 import { type TextLimits, withinLimits } from '../core/text/restrict.ts';
 import { walkText } from '../core/text/tree.ts';
+import { listSome } from '../core/words.ts';
 import { folderStore } from '../store/folder.ts';
 import { readTextOrRefuse } from '../workspace/files.ts';
 import { openSoundWorkspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { head, JsonValue, resultVersion } from './result.ts';
+import { noEntry } from './show/entry.ts';
 
 export const textForms = ['html', 'markdown', 'plain', 'tree'] as const;
 type TextForm = (typeof textForms)[number];
@@ -92,15 +94,13 @@ async function readValue(
   source: string,
   conversion: Conversion,
 ): Promise<Read> {
-  const { root, model } = openSoundWorkspace(call.workspace);
-  const stored = await folderStore(root, call.watch).find(type, id);
-  if (!stored)
-    throw new Trouble('not-found', `there is no entry \`${type}/${id}\``, {
-      mend: `See what there is: lumbrik show ${type}`,
-    });
+  const workspace = openSoundWorkspace(call.workspace);
+  const store = folderStore(workspace.root, call.watch);
+  const stored = await store.find(type, id);
+  if (!stored) throw await noEntry(workspace, store, type, id);
   const parts = parsePointer(pointer);
   const value = at(
-    fieldsOf(stored.entry, model.types.get(type)),
+    fieldsOf(stored.entry, workspace.model.types.get(type)),
     parts.map((part) => (/^\d+$/u.test(part) ? Number(part) : part)),
   );
   if (typeof value === 'string') return { ...conversion.markdownToTree(value), from: 'markdown' };
@@ -135,16 +135,16 @@ function sound(value: Json, source: string): JsonObject {
 
 function limitsOf(call: Call, text: string): TextLimits {
   const { model } = openSoundWorkspace(call.workspace);
-  const address = parseAddress(text);
-  const fields: ReadonlyMap<string, Field> =
-    (address?.what === 'field' ? model.types.get(address.type)?.fields : undefined) ?? new Map();
-  const field = address?.what === 'field' ? fields.get(address.field) : undefined;
-  if (field?.kind.name === 'richText') return field.options as TextLimits;
+  const texts = [...model.types.values()]
+    .flatMap(({ fields }) => fieldsWithin(fields))
+    .filter(({ kind }) => kind.textLimits !== undefined);
+  const field = texts.find(({ address }) => address === text);
+  const limits = field?.kind.textLimits?.(field.options);
+  if (limits) return limits;
+  const addresses = texts.map(({ address }) => address);
   throw new Trouble('not-found', `\`${text}\` is no field of structured text`, {
     mend:
-      didYouMean(
-        text,
-        [...model.types.values()].flatMap((type) => [...type.fields.values()].map((one) => one.address)),
-      ).trim() || 'Name one of kind richText: lighthouse.story.',
+      didYouMean(text, addresses).trim() ||
+      (addresses.length > 0 ? `There are ${listSome(addresses)}.` : 'No type has a field of kind richText yet.'),
   });
 }

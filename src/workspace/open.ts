@@ -142,10 +142,8 @@ function readWorkspace(
 }
 
 /** Whether a mistake only says that a field is missing which is there, and has a mistake of its own. */
-function follows({ says }: Mistake, { mistakes }: ReadModel): boolean {
-  const missing = /there is no field [`“](\w+)[`”]/u.exec(says)?.[1];
-  return missing !== undefined && mistakes.some(({ path: at }) => at[0] === 'fields' && at[1] === missing);
-}
+const follows = ({ misses }: Mistake, { mistakes }: ReadModel): boolean =>
+  misses !== undefined && mistakes.some(({ path: at }) => at[0] === 'fields' && at[1] === misses);
 
 /** Reads a workspace whose model has to be right. @throws {Trouble} that names the first mistakes. */
 export function openSoundWorkspace(named: string | undefined): Workspace {

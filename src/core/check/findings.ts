@@ -98,5 +98,7 @@ export interface Finding {
   readonly says: string;
   readonly value?: Json;
   readonly limit?: Json;
+  /** The address of the field that asks for it, where that is a field of another type. */
+  readonly by?: string;
   readonly mend: string;
 }

@@ -1,7 +1,7 @@
 import type { Path } from '../json.ts';
 import type { Field, Model } from '../model/link.ts';
 import { nearest } from '../nearest.ts';
-import { list, quote } from '../words.ts';
+import { listSome, quote } from '../words.ts';
 import { notComputed } from './compile.ts';
 import { fieldsWithin, type StoredCount } from './derived.ts';
 import type { EntryAddress } from './entry.ts';
@@ -170,19 +170,29 @@ export class Joiner {
       if (inverseMin === 0 && inverseMax === undefined) continue;
       const pointing = new Map<string, { readonly from: string; readonly path: Path }[]>();
       for (const { field: by, from, to, path } of this.#links)
-        if (by === field.address) pointing.set(to, [...(pointing.get(to) ?? []), { from, path }]);
-      for (const [to, all] of pointing)
-        for (const { from, path } of all.slice(inverseMax ?? all.length))
+        if (by === field.address) {
+          const there = pointing.get(to);
+          if (there) there.push({ from, path });
+          else pointing.set(to, [{ from, path }]);
+        }
+      for (const [to, all] of pointing) {
+        const first = [...new Set(all.slice(0, inverseMax).map((one) => one.from))];
+        for (const { from, path } of all.slice(inverseMax ?? all.length)) {
+          const others = first.filter((one) => one !== from);
+          const does =
+            others.length === 0 ? 'it does already' : `${listSome(others)} ${others.length === 1 ? 'does' : 'do'}`;
           yield {
             ...found(
               'too-many-pointing',
               from,
               path,
-              `points at ${to}, as ${list(all.filter((one) => one.from !== from).map((one) => one.from)) || 'it does already'} ${all.length === 2 ? 'does' : 'do'}; at most ${inverseMax} may by ${field.address}`,
+              `points at ${to}, as ${does}; at most ${inverseMax} may by ${field.address}`,
               'Take the reference out, or let another go.',
             ),
             limit: inverseMax ?? 0,
           };
+        }
+      }
       if (inverseMin === 0) continue;
       const accepted = new Set(types.flatMap(this.#standsFor));
       for (const [entry, { status }] of this.#entries) {
@@ -198,6 +208,7 @@ export class Joiner {
             status === 'published' ? 'error' : 'warning',
           ),
           limit: inverseMin,
+          by: field.address,
         };
       }
     }

@@ -151,7 +151,7 @@ function jointOptionCounter(
   if (direction === 'wider' || direction === 'presentation') return undefined;
   const isHere = (finding: Finding): boolean =>
     finding.finding === 'too-few-pointing'
-      ? finding.says.includes(`(${type}.${field})`)
+      ? finding.by === `${type}.${field}`
       : finding.entry.type === type && finding.path[0] === field;
   return jointCounter(
     between,

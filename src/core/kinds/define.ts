@@ -4,6 +4,7 @@ import type { FindingName } from '../check/findings.ts';
 import type { Json, JsonObject, Path, PathPart } from '../json.ts';
 import type { LanguageOptions } from '../model/document.ts';
 import type { Taxonomy } from '../taxonomy/linkTaxonomy.ts';
+import type { TextLimits } from '../text/restrict.ts';
 import type { Meaning } from './meaning.ts';
 
 /** What a kind may ask about the model that its field stands in. */
@@ -42,6 +43,8 @@ export interface OptionMistake {
   readonly option: string;
   readonly says: string;
   readonly mend: string;
+  /** The field that it names and that is not there, where that is the mistake. */
+  readonly misses?: string;
 }
 
 /** The outcome of carrying a value from one kind to another. */
@@ -148,6 +151,8 @@ interface Definition<S extends z.ZodRawShape> {
   readonly jsonSchema: (options: Options<S>, around: Surroundings) => JsonObject;
   /** Whether a single value may itself be a list. */
   readonly takesLists?: true;
+  /** What a text may hold, where values are structured text: see `core/text`. */
+  readonly textLimits?: (options: Options<S>) => TextLimits;
   /** Whether its option `fields` holds fields of its own, whose values stand inside its value. */
   readonly nests?: true;
   /** A value in words of a language (BCP 47), where its stored form is not what a person would say. */
@@ -184,6 +189,7 @@ export interface Kind {
   readonly cel: CelType;
   readonly jsonSchema: (options: JsonObject, around: Surroundings) => JsonObject;
   readonly takesLists: boolean;
+  readonly textLimits: ((options: JsonObject) => TextLimits) | undefined;
   readonly nests: boolean;
   readonly say: ((value: Json, language: string) => string) | undefined;
   readonly isBody: (options: JsonObject) => boolean;
@@ -219,6 +225,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     cel: definition.cel,
     jsonSchema: forgotten.jsonSchema,
     takesLists: definition.takesLists === true,
+    textLimits: forgotten.textLimits,
     nests: definition.nests === true,
     say: definition.say,
     isBody: isBody ? forgotten.isBody : () => false,

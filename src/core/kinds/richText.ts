@@ -199,6 +199,7 @@ export const richText = defineKind({
     required: ['type', 'children'],
   }),
   cel: 'dyn',
+  textLimits: (options) => options,
   say: (value) => toPlain(value),
   gist: ({ blocks: some, embeds, max }) =>
     [

@@ -19,6 +19,7 @@ export const slug = defineKind({
     if (kind === undefined)
       yield {
         option: 'from',
+        misses: from,
         says: `there is no field \`${from}\` in \`${home.type}\``,
         mend: `Name one of its fields.${didYouMean(from, kinds.keys())}`,
       };

@@ -12,6 +12,8 @@ export interface Mistake {
   readonly offset?: number;
   readonly says: string;
   readonly mend: string;
+  /** The field that is named and is not there, where that is the mistake. */
+  readonly misses?: string;
 }
 
 /**

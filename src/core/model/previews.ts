@@ -13,7 +13,7 @@ const place = /\{([^{}]*)\}/gu;
 export function previewMistake(
   address: string,
   fields: ReadonlyMap<string, Field>,
-): { readonly says: string; readonly mend: string } | undefined {
+): { readonly says: string; readonly mend: string; readonly misses?: string } | undefined {
   if (!/^https?:\/\/./u.test(address))
     return { says: `${quote(address)} is no address on the web`, mend: 'Start it with https:// or http://.' };
   for (const [, name = ''] of address.matchAll(place)) {
@@ -22,6 +22,7 @@ export function previewMistake(
     const names = [...fields.keys(), ...always];
     if (!field)
       return {
+        misses: name,
         says: `there is no field ${quote(name)} to put into the address`,
         mend: didYouMean(name, names).trim() || `Name one of ${list(names)}.`,
       };

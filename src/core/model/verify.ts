@@ -2,6 +2,7 @@ import { computedFields, eligibilitiesOf, fieldsWithin } from '../check/derived.
 import { checkField } from '../check/field.ts';
 import { isList, type Path, pointer } from '../json.ts';
 import { didYouMean } from '../nearest.ts';
+import type { ExpressionProblem } from '../rules/expression.ts';
 import { compileRules } from '../rules/rules.ts';
 import { borrowsOf, flat } from '../taxonomy/linkTaxonomy.ts';
 import { addressMistake } from '../taxonomy/termAddress.ts';
@@ -10,7 +11,7 @@ import { asJson, type TypeDoc } from './document.ts';
 import { type Field, link, type Model, type Type } from './link.ts';
 import type { Mistake } from './mistakes.ts';
 import { previewMistake } from './previews.ts';
-import { type Wording, wordingMistake } from './wording.ts';
+import { unknownLanguage, type Wording, wordingMistake } from './wording.ts';
 
 /** Every mistake that only shows when the parts of a model are seen together; paths lead into the model document. */
 export function* verify(model: Model): Iterable<Mistake> {
@@ -69,8 +70,8 @@ function* verifyTaxonomy(name: string, { taxonomies, form: { languages } }: Mode
   }
   for (const [term, { retired, synonyms }] of Object.entries(form.terms)) {
     const path = [...here, 'terms', term];
-    const said = isList(synonyms) ? undefined : wordingMistake(asJson(synonyms ?? {}), languages);
-    if (synonyms !== undefined && said?.says.startsWith('`')) yield { path: [...path, 'synonyms'], ...said };
+    const unknown = isList(synonyms) ? undefined : unknownLanguage(asJson(synonyms ?? {}), languages);
+    if (unknown) yield { path: [...path, 'synonyms'], ...unknown };
     if (typeof retired !== 'object') continue;
     const use = taxonomy.terms.get(retired.use);
     if (use && !use.isRetired && retired.use !== term) continue;
@@ -152,24 +153,25 @@ function* verifyFields(
     for (const target of types.flatMap((one) => model.types.get(one) ?? []))
       for (const { compiled } of eligibilitiesOf(target, [field]))
         if ('problem' in compiled)
-          yield {
-            path: [...here, 'eligible'],
-            offset: compiled.offset,
-            says: `in the condition ${quote(eligible, 60)} on ${target.name}, at character ${compiled.offset + 1}: ${compiled.problem}`,
-            mend: compiled.mend,
-          };
+          yield inExpression([...here, 'eligible'], `the condition ${quote(eligible, 60)} on ${target.name}`, compiled);
   }
 }
+
+const inExpression = (path: Path, what: string, { problem, offset, ...others }: ExpressionProblem): Mistake => ({
+  path,
+  offset,
+  says: `in ${what}, at character ${offset + 1}: ${problem}`,
+  ...others,
+});
 
 function* verifyComputed(type: Type, model: Model, path: Path): Iterable<Mistake> {
   for (const { field, compiled } of computedFields(type))
     if ('problem' in compiled)
-      yield {
-        path: [...path, 'fields', field.name, 'computed'],
-        offset: compiled.offset,
-        says: `in what \`${field.name}\` is computed from, at character ${compiled.offset + 1}: ${compiled.problem}`,
-        mend: compiled.mend,
-      };
+      yield inExpression(
+        [...path, 'fields', field.name, 'computed'],
+        `what \`${field.name}\` is computed from`,
+        compiled,
+      );
   for (const { name, common, kind } of type.fields.values()) {
     const { computed } = common;
     if (!computed || 'cel' in computed) continue;
@@ -201,6 +203,7 @@ function* verifyTitled({ form: { titled }, fields }: Type, path: readonly string
   if (!field)
     yield {
       path: [...path, 'titled'],
+      misses: titled,
       says: `there is no field \`${titled}\``,
       mend: didYouMean(titled, fields.keys()).trim() || `Name one of ${list([...fields.keys()])}.`,
     };
@@ -217,6 +220,7 @@ function* verifyOrder({ form: { order = [] }, fields }: Type, path: readonly str
     if (!fields.has(name))
       yield {
         path: [...path, 'order', index],
+        misses: name,
         says: `there is no field ${quote(name)}`,
         mend: didYouMean(name, fields.keys()).trim() || `Name some of ${list([...fields.keys()])}.`,
       };
@@ -235,16 +239,11 @@ function* verifyPreviews({ form: { previews = {} }, fields }: Type, path: readon
 function* verifyRules(type: Type, path: readonly string[]): Iterable<Mistake> {
   for (const [index, { rule, compiled }] of compileRules(type).entries()) {
     const here = [...path, 'rules', index];
-    if ('problem' in compiled)
-      yield {
-        path: [...here, 'expect'],
-        offset: compiled.offset,
-        says: `in the rule ${quote(rule.expect, 60)}, at character ${compiled.offset + 1}: ${compiled.problem}`,
-        mend: compiled.mend,
-      };
+    if ('problem' in compiled) yield inExpression([...here, 'expect'], `the rule ${quote(rule.expect, 60)}`, compiled);
     if (rule.at !== undefined && !type.fields.has(rule.at))
       yield {
         path: [...here, 'at'],
+        misses: rule.at,
         says: `there is no field \`${rule.at}\``,
         mend: didYouMean(rule.at, type.fields.keys()).trim() || `Name one of ${list([...type.fields.keys()])}.`,
       };
@@ -284,9 +283,9 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
   if (common.many && kind.isBody(options))
     yield { path: ['many'], says: 'the body of a file is one text', mend: 'Remove `many` or `body`.' };
   let isBroken = false;
-  for (const { option, says, mend } of kind.mistakes(options, model.around, { type: type.name, field: field.name })) {
+  for (const { option, ...said } of kind.mistakes(options, model.around, { type: type.name, field: field.name })) {
     isBroken = true;
-    yield { path: [option], says, mend };
+    yield { path: [option], ...said };
   }
   if (isBroken) return;
   for (const option of ['default', 'example'] as const)

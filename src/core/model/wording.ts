@@ -18,18 +18,26 @@ export function wordsIn(wording: Wording | undefined, languages: readonly string
   return language === undefined ? Object.values(wording)[0] : wording[language];
 }
 
+interface Unsayable {
+  readonly says: string;
+  readonly mend: string;
+}
+
+/** That something is said in a language that does not exist. */
+export function unknownLanguage(wording: Json | undefined, languages: readonly string[]): Unsayable | undefined {
+  const unknown = Object.keys(isObject(wording) ? wording : {}).find((language) => !languages.includes(language));
+  if (unknown === undefined) return undefined;
+  return {
+    says: `\`${unknown}\` is no language of the workspace`,
+    mend: didYouMean(unknown, languages).trim() || `Its languages are ${list(languages)} (lumbrik.yaml).`,
+  };
+}
+
 /** Why something cannot be said to everybody: a language that does not exist, or the main one is left out. */
-export function wordingMistake(
-  wording: Json | undefined,
-  languages: readonly string[],
-): { readonly says: string; readonly mend: string } | undefined {
+export function wordingMistake(wording: Json | undefined, languages: readonly string[]): Unsayable | undefined {
   if (!isObject(wording)) return undefined;
-  const unknown = Object.keys(wording).find((language) => !languages.includes(language));
-  if (unknown !== undefined)
-    return {
-      says: `\`${unknown}\` is no language of the workspace`,
-      mend: didYouMean(unknown, languages).trim() || `Its languages are ${list(languages)} (lumbrik.yaml).`,
-    };
+  const unknown = unknownLanguage(wording, languages);
+  if (unknown) return unknown;
   const [main = 'en'] = languages;
   return Object.hasOwn(wording, main)
     ? undefined

@@ -31,6 +31,8 @@ export interface ExpressionProblem {
   readonly problem: string;
   readonly offset: number;
   readonly mend: string;
+  /** The field that it names and that is not there, where that is the problem. */
+  readonly misses?: string;
 }
 
 /** An expression that is right in itself could not be computed for an entry. */
@@ -135,6 +137,7 @@ function problemOf(error: ParseError, names: readonly string[]): ExpressionProbl
     return { problem: summary, offset, mend: 'Correct the expression (CEL, the Common Expression Language).' };
   return {
     problem: `there is no field \`${unknown}\``,
+    misses: unknown,
     offset,
     mend: didYouMean(unknown, names).trim() || `An entry has ${names.join(', ')}.`,
   };

@@ -6,6 +6,7 @@ import { titleOf } from '../../core/model/layers.ts';
 import type { Field } from '../../core/model/link.ts';
 import { previewsOf } from '../../core/model/previews.ts';
 import { didYouMean } from '../../core/nearest.ts';
+import { listSome } from '../../core/words.ts';
 import type { EntryStore } from '../../store/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
@@ -91,13 +92,14 @@ async function pointersTo(
   return found;
 }
 
-async function noEntry(workspace: Workspace, store: EntryStore, type: string, id: string): Promise<Trouble> {
+/** That an entry is not there, with what was probably meant. @throws {Trouble} where there is no such type either. */
+export async function noEntry(workspace: Workspace, store: EntryStore, type: string, id: string): Promise<Trouble> {
   typeNamed(workspace, type);
   const ids: string[] = [];
   for await (const stored of store.entries())
     if ('entry' in stored && stored.entry.type === type) ids.push(stored.entry.id);
   const near = didYouMean(id, ids).trim();
   return new Trouble('not-found', `there is no entry \`${type}/${id}\``, {
-    mend: near || `There are ${ids.slice(0, 6).join(', ')}${ids.length > 6 ? ' …' : ''}.`,
+    mend: near || (ids.length > 0 ? `There are ${listSome(ids, 6)}.` : `Write one: lumbrik entry new ${type} ${id}`),
   });
 }
