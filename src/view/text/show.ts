@@ -95,7 +95,7 @@ function healthText({ errors, warnings, standing }: Shown<'workspace'>, look: Lo
   if (errors > 0)
     return `\n${paint.bad(glyphs.wrong)} ${count(errors, 'error')} in the entries\n${next('lumbrik check', 'where, and how to mend them', look)}`;
   return warnings > 0
-    ? `\n${paint.warn(glyphs.warn)} ${count(warnings, 'warning')} in the entries\n${next('lumbrik check', 'which', look)}`
+    ? `\n${paint.warn(glyphs.warn)} ${count(warnings, 'warning')} in the entries\n${next('lumbrik check', 'tells which they are', look)}`
     : '';
 }
 
