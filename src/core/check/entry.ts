@@ -1,4 +1,4 @@
-import { isList, type Json, type JsonObject, own } from '../json.ts';
+import { isList, type Json, type JsonObject } from '../json.ts';
 import { reservedNames, type Status, statuses } from '../model/document.ts';
 import type { Type } from '../model/link.ts';
 
@@ -18,8 +18,7 @@ export interface Entry extends EntryAddress {
 export const keyOf = ({ type, id }: EntryAddress): string => `${type}/${id}`;
 
 /** An entry that does not say its status is published: it is held to everything. */
-export function statusOf(entry: Entry): Status {
-  const status = own(entry.values, 'status');
+export function statusOf({ values: { status } }: Entry): Status {
   return statuses.find((one) => one === status) ?? 'published';
 }
 

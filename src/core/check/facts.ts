@@ -1,17 +1,16 @@
 import { isObject, type Json, type Path } from '../json.ts';
 import type { EntryLink } from '../kinds/define.ts';
 import type { Status } from '../model/document.ts';
-import { leaves } from '../model/layers.ts';
+import { eachLeaf, type Leaf } from '../model/layers.ts';
 import type { Field } from '../model/link.ts';
 import type { StoredCount } from './derived.ts';
-import { isEmpty } from './entry.ts';
+import { type Entry, isEmpty, keyOf, statusOf } from './entry.ts';
 
 /** What pass two needs to know of an entry, and nothing more: it is kept for every entry at once. */
 export interface Facts {
   readonly entry: string;
   readonly status: Status;
-  /** `field` is its name, with the language behind a slash where the value differs by language. */
-  readonly unique: readonly { readonly field: string; readonly value: string }[];
+  readonly unique: readonly UniqueFact[];
   readonly links: readonly LinkFact[];
   readonly terms: readonly string[];
   /** The addresses of fields that may not point at it. */
@@ -21,43 +20,67 @@ export interface Facts {
   readonly assets: readonly string[];
 }
 
-export interface LinkFact {
+/** A value that no other entry of the type may have. */
+interface UniqueFact {
+  /** The name of its field, with the language behind a slash where the value differs by language. */
+  readonly field: string;
+  readonly value: Json;
+}
+
+interface LinkFact {
   readonly path: Path;
   readonly to: EntryLink;
   /** The address of the field that the reference stands in. */
   readonly field: string;
 }
 
-/** What is known of an entry whose type does not exist. */
-export const nothing = { unique: [], links: [], terms: [], ineligible: [], counts: [], assets: [] } as const;
-
-/** What is being gathered of one entry. */
-interface Gathered {
-  readonly unique: { field: string; value: string }[];
+/** The facts of one entry while they are being gathered. */
+export interface Gathered extends Facts {
+  readonly unique: UniqueFact[];
   readonly links: LinkFact[];
   readonly terms: string[];
   readonly assets: string[];
+  ineligible: Facts['ineligible'];
+  counts: Facts['counts'];
 }
+
+/** The facts of an entry of which nothing was looked at yet. */
+export const noFacts = (entry: Entry): Gathered => ({
+  entry: keyOf(entry),
+  status: statusOf(entry),
+  unique: [],
+  links: [],
+  terms: [],
+  assets: [],
+  ineligible: none,
+  counts: none,
+});
+const none: readonly never[] = [];
+
+/** Notes what the value of a field says to other entries. */
+export type Gather = (value: Json | undefined, facts: Gathered) => void;
 
 const hasParts = ({ kind: { links, term, assets, nests } }: Field): boolean =>
   links !== undefined || term !== undefined || assets !== undefined || nests;
 
-/** Whether the values of a field say anything to other entries. */
-export const speaksToOthers = (field: Field): boolean =>
-  field.common.unique === true || field.kind.unique || hasParts(field);
-
-/** Notes what a value says to other entries: what it must not share, what it points at, how it is classified. */
-export function gather(field: Field, value: Json | undefined, facts: Gathered): void {
+/**
+ * Compiles a field into what notes what its value says to other entries: what it must not share, what it points at, how
+ * it is classified. `undefined` for a field that says nothing to others.
+ */
+export function gatherer(field: Field): Gather | undefined {
   const { kind, common, name } = field;
-  if (isEmpty(value) || value === undefined) return;
-  if (common.unique || kind.unique) facts.unique.push(...uniqueValues(field, value));
-  if (!hasParts(field)) return;
-  const isSingle = !common.many && !common.localized && !kind.nests;
-  if (isSingle) gatherOne(field, value, [name], facts);
-  else for (const leaf of leaves(field, value, [name], hasParts)) gatherOne(leaf.field, leaf.item, leaf.path, facts);
+  const isUnique = common.unique === true || kind.unique;
+  const speaks = hasParts(field);
+  if (!isUnique && !speaks) return undefined;
+  const above = [name];
+  return (value, facts) => {
+    if (value === undefined || isEmpty(value)) return;
+    if (isUnique) gatherUnique(field, value, facts);
+    if (speaks) eachLeaf(field, value, above, (leaf) => gatherOne(leaf, facts), hasParts);
+  };
 }
 
-function gatherOne({ kind, options, address }: Field, item: Json, path: Path, facts: Gathered): void {
+function gatherOne({ field: { kind, options, address }, item, path }: Leaf, facts: Gathered): void {
   if (kind.links)
     for (const { to, inside } of kind.links(item, options))
       facts.links.push({ path: inside.length > 0 ? [...path, ...inside] : path, to, field: address });
@@ -67,9 +90,9 @@ function gatherOne({ kind, options, address }: Field, item: Json, path: Path, fa
 }
 
 /** What must not be shared: the value as a whole, or in each language on its own. */
-function uniqueValues({ name, common }: Field, value: Json): Gathered['unique'] {
-  if (!common.localized || !isObject(value)) return [{ field: name, value: JSON.stringify(value) }];
-  return Object.entries(value).flatMap(([language, one]) =>
-    isEmpty(one) ? [] : [{ field: `${name}/${language}`, value: JSON.stringify(one) }],
-  );
+function gatherUnique({ name, common }: Field, value: Json, { unique }: Gathered): void {
+  if (!common.localized || !isObject(value)) unique.push({ field: name, value });
+  else
+    for (const [language, one] of Object.entries(value))
+      if (!isEmpty(one)) unique.push({ field: `${name}/${language}`, value: one });
 }

@@ -18,7 +18,8 @@ type Required = NonNullable<Field['common']['required']>;
 
 const noPath: Path = [];
 
-type CheckValue = (value: Json | undefined, status: Status, report: ReportAt) => void;
+/** Checks a field's whole value. No value is told as missing where one is asked for. */
+export type CheckValue = (value: Json | undefined, status: Status, report: ReportAt) => void;
 
 /** Compiles a field into a check of its whole value: its languages, presence, one or many, each single value by its kind. */
 export function checkField(field: Field, around: Surroundings): CheckValue {

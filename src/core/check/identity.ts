@@ -1,6 +1,6 @@
-import { type Json, own, type Path } from '../json.ts';
+import type { Json, JsonObject, Path } from '../json.ts';
 import { idRule, isId } from '../model/address.ts';
-import { statuses } from '../model/document.ts';
+import { type reservedNames, statuses } from '../model/document.ts';
 import { didYouMean } from '../nearest.ts';
 import { list, quote } from '../words.ts';
 import { type Entry, isEmpty } from './entry.ts';
@@ -9,60 +9,76 @@ import type { FindingName } from './findings.ts';
 /** Takes what is wrong with an entry, at a path inside it. */
 export type Find = (finding: FindingName, path: Path, says: string, mend: string) => void;
 
-const times = ['created', 'changed', 'publicFrom', 'publicUntil'] as const;
+/** Checks that the identifier of an entry is written as identifiers are. */
+export function checkId({ id, values }: Entry, find: Find): void {
+  if (isId(id)) return;
+  const path = 'id' in values ? ['id'] : [];
+  find('malformed-identifier', path, `has the identifier ${quote(id)}`, `Rename it: ${idRule}.`);
+}
 
-/** Checks what every entry has of itself: its identifier, its status, its times. */
-export function checkIdentity(entry: Entry, find: Find): void {
-  checkWindow(entry, find);
-  if (!isId(entry.id))
-    find(
-      'malformed-identifier',
-      'id' in entry.values ? ['id'] : [],
-      `has the identifier ${quote(entry.id)}`,
-      `Rename it: ${idRule}.`,
-    );
-  const status = own(entry.values, 'status');
-  if (status !== undefined && !statuses.some((one) => one === status))
-    find(
-      'unknown-status',
-      ['status'],
-      `is ${quote(status)}, none of ${list(statuses, 'or')}`,
-      `Write ${list(statuses, 'or')}.${didYouMean(String(status), statuses)}`,
-    );
-  for (const name of times) {
-    const time = own(entry.values, name);
-    if (time !== undefined && !isEmpty(time) && !isTime(time))
-      find(
-        'malformed-time',
-        [name],
-        `is ${quote(time)}, no time`,
-        'Write it as RFC 3339 says: 2026-03-01T09:30:00Z, or a day alone: 2026-03-01.',
-      );
-  }
+/**
+ * Checks the value of a key that every entry may have, such as its status.
+ * @returns whether the key is one of those.
+ */
+export function checkReserved(key: string, values: JsonObject, find: Find): boolean {
+  const check = checks.get(key);
+  check?.(values, find);
+  return check !== undefined;
+}
+
+type CheckReserved = (values: JsonObject, find: Find) => void;
+
+const checkNothing: CheckReserved = () => {};
+
+const checksByName: Readonly<Record<(typeof reservedNames)[number], CheckReserved>> = {
+  // Taken from where the entry lies if they are not said: a mistake in them is told of the entry.
+  id: checkNothing,
+  type: checkNothing,
+  status: checkStatus,
+  created: ({ created }, find) => checkTime('created', created, find),
+  changed: ({ changed }, find) => checkTime('changed', changed, find),
+  publicFrom: ({ publicFrom }, find) => checkTime('publicFrom', publicFrom, find),
+  publicUntil: ({ publicFrom, publicUntil }, find) => {
+    checkTime('publicUntil', publicUntil, find);
+    checkWindow(publicFrom, publicUntil, find);
+  },
+};
+
+const checks: ReadonlyMap<string, CheckReserved> = new Map(Object.entries(checksByName));
+
+function checkStatus({ status }: JsonObject, find: Find): void {
+  if (statuses.some((one) => one === status)) return;
+  find(
+    'unknown-status',
+    ['status'],
+    `is ${quote(status)}, none of ${list(statuses, 'or')}`,
+    `Write ${list(statuses, 'or')}.${didYouMean(String(status), statuses)}`,
+  );
+}
+
+function checkTime(name: string, time: Json | undefined, find: Find): void {
+  if (time === undefined || isEmpty(time) || isTime(time)) return;
+  find(
+    'malformed-time',
+    [name],
+    `is ${quote(time)}, no time`,
+    'Write it as RFC 3339 says: 2026-03-01T09:30:00Z, or a day alone: 2026-03-01.',
+  );
 }
 
 /** When an entry starts and stops being public, where both are said: not the wrong way round. */
-function checkWindow(entry: Entry, find: Find): void {
-  const from = own(entry.values, 'publicFrom');
-  const until = own(entry.values, 'publicUntil');
-  if (
-    from === undefined ||
-    until === undefined ||
-    !isTime(from) ||
-    !isTime(until) ||
-    Date.parse(String(from)) < Date.parse(String(until))
-  )
-    return;
+function checkWindow(from: Json | undefined, until: Json | undefined, find: Find): void {
+  if (!isTime(from) || !isTime(until) || Date.parse(from) < Date.parse(until)) return;
   find(
     'window-reversed',
     ['publicUntil'],
-    `is ${quote(until)}, and the entry is public only from ${String(from)}`,
+    `is ${quote(until)}, and the entry is public only from ${from}`,
     'Swap the two, or correct one.',
   );
 }
 
 /** RFC 3339, section 5.6: a date-time with its offset, or a full date alone. */
-const isTime = (value: Json | undefined): boolean =>
+const isTime = (value: Json | undefined): value is string =>
   typeof value === 'string' &&
   /^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])(?:[Tt ](?:[01]\d|2[0-3]):[0-5]\d:(?:[0-5]\d|60)(?:\.\d+)?(?:[Zz]|[+-]\d{2}:\d{2}))?$/u.test(
     value,

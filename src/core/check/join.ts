@@ -1,8 +1,8 @@
-import type { Path } from '../json.ts';
+import type { Json, Path } from '../json.ts';
 import type { Field, Model } from '../model/link.ts';
 import { nearest } from '../nearest.ts';
 import { listSome, quote } from '../words.ts';
-import { notComputed } from './compile.ts';
+import { notComputed } from './across.ts';
 import { fieldsWithin, type StoredCount } from './derived.ts';
 import type { EntryAddress } from './entry.ts';
 import type { Facts } from './facts.ts';
@@ -82,12 +82,12 @@ export class Joiner {
         ]
       : [];
     const shared = unique.flatMap(({ field, value }) =>
-      this.#addUnique(entry, `${type}.${field}=${value}`, field, value),
+      this.#addUnique(entry, `${type}.${field}=${JSON.stringify(value)}`, field, value),
     );
     return [...several, ...shared];
   }
 
-  #addUnique(entry: string, key: string, field: string, value: string): readonly Finding[] {
+  #addUnique(entry: string, key: string, field: string, value: Json): readonly Finding[] {
     const first = this.#unique.get(key);
     if (first === undefined) this.#unique.set(key, entry);
     return first === undefined
@@ -97,7 +97,7 @@ export class Joiner {
             'not-unique',
             entry,
             field.split('/'),
-            `is ${quote(JSON.parse(value))}, and so is that of ${first}`,
+            `is ${quote(value)}, and so is that of ${first}`,
             'Give one of the two another value.',
           ),
         ];

@@ -87,11 +87,10 @@ export const reference = defineKind({
     const accepted = new Set(to.flatMap(standsFor));
     return (value, report) => {
       const link = linkOf(value, to);
-      const example = to.length === 1 ? 'skerry-point' : `${to[0]}/skerry-point`;
       if (!link)
         report('malformed-reference', {
           says: 'names no entry',
-          mend: `Write the identifier of ${aTarget(to)}, for example ${example}.`,
+          mend: `Write the identifier of ${aTarget(to)}, for example ${to.length === 1 ? 'skerry-point' : `${to[0]}/skerry-point`}.`,
         });
       else if (!accepted.has(link.type))
         report('wrong-target', {

