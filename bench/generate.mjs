@@ -21,8 +21,11 @@ function random(seed) {
   };
 }
 
-/** Writes a workspace with `count` entries: a third each keepers (YAML), lighthouses (Markdown) and departures (JSON). */
-export function generate(folder, count, seed = 1) {
+/**
+ * Writes a workspace with `count` entries: a third each keepers (YAML), lighthouses (Markdown) and departures (JSON).
+ * With `misspelt`, every lighthouse names keepers that there are not.
+ */
+export function generate(folder, count, { seed = 1, misspelt = false } = {}) {
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
   for (const name of ['lumbrik.yaml', 'model']) cpSync(join(starter, name), join(folder, name), { recursive: true });
@@ -38,6 +41,7 @@ export function generate(folder, count, seed = 1) {
     'round.md',
     `---\nname: The Round\nslug: round\nsummary: All of them.\nlights: [light-0]\nminutes: 60\ndifficulty: easy\n---\n`,
   );
+  const keeper = misspelt ? 'keper' : 'keeper';
   const third = Math.ceil((count - 1) / 3);
   for (let i = 0; i < third; i += 1) {
     put(
@@ -45,7 +49,7 @@ export function generate(folder, count, seed = 1) {
       `keeper-${i}.yaml`,
       `name: Keeper ${i}\nslug: keeper-${i}\nstatus: published\nborn: 18${10 + (i % 90)}-0${1 + (i % 9)}-1${i % 10}\nserved: 1904–1931\nlife: ${prose(30)}.\n`,
     );
-    const light = `name: { en: Light ${i}, fr: Feu ${i} }\nslug: light-${i}\nstatus: published\nsummary: ${prose(25)}.\nregion: ${pick(regions)}\ncharacter: ${pick(characters)}\nfirstLit: 1858-10-01\nheight: ${(next() * 100).toFixed(1)}\nrange: ${1 + Math.floor(next() * 39)}\nkeepers:\n  - keeper-${Math.floor(next() * third)}\n  - keeper-${Math.floor(next() * third)}\nvisitable: true\n`;
+    const light = `name: { en: Light ${i}, fr: Feu ${i} }\nslug: light-${i}\nstatus: published\nsummary: ${prose(25)}.\nregion: ${pick(regions)}\ncharacter: ${pick(characters)}\nfirstLit: 1858-10-01\nheight: ${(next() * 100).toFixed(1)}\nrange: ${1 + Math.floor(next() * 39)}\nkeepers:\n  - ${keeper}-${Math.floor(next() * third)}\n  - ${keeper}-${Math.floor(next() * third)}\nvisitable: true\n`;
     put('lighthouse', `light-${i}.md`, `---\n${light}---\n\n${prose(120)}\n`);
     put(
       'departure',

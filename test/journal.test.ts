@@ -65,7 +65,10 @@ describe('the journal of a run', () => {
       'run',
       'run',
     ]);
-    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 0, number: 2 });
+    const before = snapshot(folder);
+    expect(result(folder, ['migration', 'undo', '1'])).toMatchObject({ code: 3, error: { code: 'not-the-last' } });
+    expect(snapshot(folder)).toEqual(before);
+    expect(result(folder, ['migration', 'undo', '2'])).toMatchObject({ code: 0, number: 2 });
     expect(read(folder, 'content/light/a.yaml')).toBe('name: A\nnew: x\n');
     expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 0, number: 1 });
     expect(read(folder, 'content/light/a.yaml')).toBe('name: A\nold: x\n');

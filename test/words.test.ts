@@ -29,6 +29,22 @@ const look = {
   paint: { strong: String, soft: String, name: String, good: String, warn: String, bad: String },
 };
 
+/** Optimal string alignment, as its definition says it: letters put in, left out, changed, or two neighbours swapped. */
+function alignment(a: string, b: string, known = new Map<string, number>()): number {
+  if (a === '' || b === '') return a.length + b.length;
+  const key = `${a.length} ${b.length}`;
+  const before = known.get(key);
+  if (before !== undefined) return before;
+  const ways = [
+    alignment(a.slice(1), b.slice(1), known) + (a[0] === b[0] ? 0 : 1),
+    alignment(a.slice(1), b, known) + 1,
+    alignment(a, b.slice(1), known) + 1,
+  ];
+  if (a.length > 1 && a[0] === b[1] && a[1] === b[0]) ways.push(alignment(a.slice(2), b.slice(2), known) + 1);
+  known.set(key, Math.min(...ways));
+  return Math.min(...ways);
+}
+
 describe('the nearest word', () => {
   test.each<[string, readonly string[], string | undefined]>([
     ['requird', ['required', 'group'], 'required'],
@@ -40,6 +56,21 @@ describe('the nearest word', () => {
     ['', ['a'], 'a'],
   ])('to %j among %j', (meant, words, wanted) => {
     expect(nearest(meant, words)).toBe(wanted);
+  });
+
+  test('is the one that comparing every pair finds, the first of several', () => {
+    const word = fc.string({ unit: fc.constantFrom('a', 'b', 'C', '-'), maxLength: 9 });
+    fc.assert(
+      fc.property(word, fc.array(word, { maxLength: 30 }), (meant, words) => {
+        const limit = meant.length < 5 ? 1 : Math.min(3, Math.ceil(meant.length / 3));
+        const far = words.map((one) => alignment(meant.toLowerCase(), one.toLowerCase()));
+        const least = Math.min(...far, 4);
+        const wanted = least <= limit ? words[far.indexOf(least)] : undefined;
+        expect(nearest(meant, words)).toBe(wanted);
+        expect(nearest(meant, new Map(words.map((one) => [one, true])))).toBe(wanted);
+      }),
+      { numRuns: 2_000 },
+    );
   });
 });
 

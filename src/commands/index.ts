@@ -47,7 +47,11 @@ const migrationCommands: readonly Command[] = [
     load: () => import('./migration/rehearse.ts'),
   },
   { usage: 'run [migration]', about: 'Run it: all or nothing', load: () => import('./migration/run.ts') },
-  { usage: 'undo', about: 'Take the last run back, byte for byte', load: () => import('./migration/undo.ts') },
+  {
+    usage: 'undo [migration]',
+    about: 'Take the last run back, byte for byte',
+    load: () => import('./migration/undo.ts'),
+  },
   { usage: 'list', about: 'List the migrations, and where each stands', load: () => import('./migration/list.ts') },
 ];
 

@@ -1,28 +1,111 @@
-import { distance } from 'fastest-levenshtein';
+import { onceFor } from './once.ts';
+
+/** What may have been meant: some words, or the keys of a map that does not change any more (prepared once for it). */
+type Candidates = Iterable<string> | ReadonlyMap<string, unknown>;
 
 /**
  * The candidate that a person most likely meant, or `undefined` where none is near enough: one letter of a short word
- * may differ, a third of a longer one, never more than three (Levenshtein distance, but that two neighbours
- * in the wrong order count once; upper and lower case are equal).
+ * may differ, a third of a longer one, never more than three. Of several as near, the first.
  */
-export function nearest(meant: string, candidates: Iterable<string>): string | undefined {
-  const limit = meant.length < 5 ? 1 : Math.min(3, Math.ceil(meant.length / 3));
-  let best: { readonly name: string; readonly far: number } | undefined;
-  for (const name of candidates) {
-    const far = howFar(meant.toLowerCase(), name.toLowerCase());
-    if (far <= limit && (!best || far < best.far)) best = { name, far };
-  }
-  return best?.name;
+export function nearest(meant: string, candidates: Candidates): string | undefined {
+  const find = candidates instanceof Map ? keyFinder(candidates) : finder(candidates as Iterable<string>);
+  return find(meant);
 }
 
-function howFar(a: string, b: string): number {
-  const far = distance(a, b);
-  const isSwap = far === 2 && a.length === b.length && [...a].sort().join('') === [...b].sort().join('');
-  return isSwap ? 1 : far;
-}
+const keyFinder = onceFor((map: ReadonlyMap<string, unknown>) => finder(map.keys()));
 
 /** ` Did you mean …?` with a space before it, or nothing. */
-export function didYouMean(meant: string, candidates: Iterable<string>): string {
+export function didYouMean(meant: string, candidates: Candidates): string {
   const name = nearest(meant, candidates);
   return name === undefined ? '' : ` Did you mean \`${name}\`?`;
+}
+
+type Find = (meant: string) => string | undefined;
+
+interface Candidate {
+  readonly name: string;
+  readonly letters: string;
+  /** Its place among the candidates as they were given. */
+  readonly place: number;
+}
+
+/**
+ * Prepares candidates to be asked many times. They are put in alphabetical order, and all that begin with letters that
+ * are already too far from what was meant are stepped over at once: time grows with what is near, not with all there is.
+ */
+function finder(names: Iterable<string>): Find {
+  const candidates = [...names]
+    .map((name, place): Candidate => ({ name, letters: name.toLowerCase(), place }))
+    .sort((a, b) => (a.letters < b.letters ? -1 : a.letters > b.letters ? 1 : a.place - b.place));
+  const longest = candidates.reduce((most, { letters }) => Math.max(most, letters.length), 0);
+  return (meant) => {
+    const limit = meant.length < 5 ? 1 : Math.min(3, Math.ceil(meant.length / 3));
+    if (meant.length > longest + limit) return undefined;
+    const wanted = meant.toLowerCase();
+    for (let far = 0; far <= limit; far += 1) {
+      const found = within(far, wanted, candidates);
+      if (found) return found.name;
+    }
+    return undefined;
+  };
+}
+
+/**
+ * The first given of the candidates that are at most so far from a word: by single letters put in, left out or changed,
+ * or two neighbours in the wrong order (optimal string alignment). Candidates that begin alike share the rows of the
+ * table that their common start gives.
+ */
+function within(limit: number, wanted: string, candidates: readonly Candidate[]): Candidate | undefined {
+  const rows: (readonly number[])[] = [Array.from({ length: wanted.length + 1 }, (_, index) => index)];
+  let best: Candidate | undefined;
+  let before = '';
+  let index = 0;
+  for (let candidate = candidates[index]; candidate; candidate = candidates[index]) {
+    const { letters } = candidate;
+    rows.length = sharedStart(before, letters) + 1;
+    while (rows.length <= letters.length && Math.min(...lastOf(rows)) <= limit)
+      rows.push(nextRow(rows, letters, wanted));
+    const isFinished = rows.length > letters.length;
+    if (isFinished && (lastOf(rows)[wanted.length] ?? 0) <= limit && !(best && best.place < candidate.place))
+      best = candidate;
+    before = letters;
+    index = isFinished ? index + 1 : firstPast(candidates, letters.slice(0, rows.length - 1), index + 1);
+  }
+  return best;
+}
+
+const lastOf = (rows: readonly (readonly number[])[]): readonly number[] => rows.at(-1) ?? [];
+
+/** The distances of one letter more of a candidate to each start of what is wanted. */
+function nextRow(rows: readonly (readonly number[])[], letters: string, wanted: string): readonly number[] {
+  const length = rows.length;
+  const above = lastOf(rows);
+  const row = [length];
+  for (let column = 1; column <= wanted.length; column += 1) {
+    const isSame = letters[length - 1] === wanted[column - 1];
+    const isSwapped =
+      length > 1 && letters[length - 1] === wanted[column - 2] && letters[length - 2] === wanted[column - 1];
+    const changed = (above[column - 1] ?? 0) + (isSame ? 0 : 1);
+    const swapped = isSwapped ? (rows[length - 2]?.[column - 2] ?? 0) + 1 : changed;
+    row.push(Math.min(changed, swapped, (above[column] ?? 0) + 1, (row[column - 1] ?? 0) + 1));
+  }
+  return row;
+}
+
+/** How many letters two texts begin with alike. */
+function sharedStart(a: string, b: string): number {
+  let length = 0;
+  while (length < a.length && a[length] === b[length]) length += 1;
+  return length;
+}
+
+/** Where, from a place on, the first candidate stands that does not begin so. */
+function firstPast(candidates: readonly Candidate[], start: string, from: number): number {
+  let [low, high] = [from, candidates.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (candidates[middle]?.letters.startsWith(start)) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }

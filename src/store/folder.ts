@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { keyOf } from '../core/check/entry.ts';
+import type { EntryAddress } from '../core/check/entry.ts';
 import { isTermsFile } from '../workspace/contentTerms.ts';
 import { refusingEdits } from '../workspace/edited.ts';
 import { decode, hashBytes, listFiles, readBytes } from '../workspace/files.ts';
@@ -23,19 +23,23 @@ export function folderStore(root: string, watch?: () => void): EntryStore {
         yield readStored(root, file);
       }
     },
-    find: async (type, id) => {
-      const usual = endings
-        .map((ending) => `${contentFolder}/${type}/${id}${ending}`)
-        .find((file) => fs.existsSync(path.join(root, file)));
-      const first = usual === undefined ? undefined : readStored(root, usual);
-      if (first && 'entry' in first && keyOf(first.entry) === keyOf({ type, id })) return first;
-      for (const file of entryFiles(root)) {
-        const stored = readStored(root, file);
-        if ('entry' in stored && stored.entry.type === type && stored.entry.id === id) return stored;
-      }
-      return undefined;
+    find: async (type, id, file) => {
+      const usual = endings.map((ending) => `${contentFolder}/${type}/${id}${ending}`);
+      const likely = [...(file === undefined ? [] : [file]), ...usual].filter((one) =>
+        fs.existsSync(path.join(root, one)),
+      );
+      return firstNamed(root, likely, { type, id }) ?? firstNamed(root, entryFiles(root), { type, id });
     },
   };
+}
+
+/** The first of some files that holds the entry with an address. */
+function firstNamed(root: string, files: readonly string[], { type, id }: EntryAddress): Stored | undefined {
+  for (const file of files) {
+    const stored = readStored(root, file);
+    if ('entry' in stored && stored.entry.type === type && stored.entry.id === id) return stored;
+  }
+  return undefined;
 }
 
 const entryFiles = (root: string): readonly string[] =>

@@ -10,8 +10,11 @@ import type { Position } from '../core/source/yaml.ts';
 export interface EntryStore {
   /** Every entry in a stable order, one at a time, each as it is at that moment. */
   readonly entries: () => AsyncIterable<Stored | Unreadable>;
-  /** One entry by its address. */
-  readonly find: (type: string, id: string) => Promise<Stored | undefined>;
+  /**
+   * One entry by its address.
+   * @param file where it was met before, if it was: looked at first.
+   */
+  readonly find: (type: string, id: string, file?: string) => Promise<Stored | undefined>;
 }
 
 /** An entry with where it came from. */

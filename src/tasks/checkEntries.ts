@@ -61,8 +61,12 @@ class EntryCheck {
 
   async finish(store: EntryStore): Promise<Checked> {
     const { findings, ...joined } = this.#joiner.join();
+    // Findings of one entry mostly follow each other: it is read once for all of them.
+    let stored: Stored | undefined;
     for (const finding of findings) {
-      const stored = await store.find(finding.entry.type, finding.entry.id);
+      const { type, id } = finding.entry;
+      if (stored?.entry.type !== type || stored.entry.id !== id)
+        stored = await store.find(type, id, this.#joiner.placeOf(finding.entry));
       if (stored) this.#findings.push(this.#locate(finding, stored));
     }
     this.#findings.push(...this.#joiner.empty().map(missingEntry), ...assetFindings(this.#assets, this.#used));

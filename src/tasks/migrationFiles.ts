@@ -40,17 +40,19 @@ export function findMigration(root: string, meant: string | undefined): Migratio
       mend: 'Draft one from a changed model: lumbrik migration draft',
     });
   if (meant === undefined) return readMigrationFile(root, last);
-  const name = path.basename(meant, '.yaml');
-  const isMeant = (file: string): boolean =>
-    path.basename(file, '.yaml') === name ||
-    (/^\d+$/u.test(meant) && Number.parseInt(path.basename(file), 10) === Number(meant));
-  const file = files.find(isMeant);
+  const file = files.find((one) => isMeant(one, meant));
   if (file !== undefined) return readMigrationFile(root, file);
+  const name = path.basename(meant, '.yaml');
   const names = files.map((one) => path.basename(one, '.yaml'));
   throw new Trouble('no-migration', `there is no migration ${meant}`, {
     mend: `There ${names.length === 1 ? 'is' : 'are'} ${names.join(', ')}.${didYouMean(name, names)}`,
   });
 }
+
+/** Whether a migration's file is the one that a person means by its number or its name. */
+export const isMeant = (file: string, meant: string): boolean =>
+  path.basename(file, '.yaml') === path.basename(meant, '.yaml') ||
+  (/^\d+$/u.test(meant) && Number.parseInt(path.basename(file), 10) === Number(meant));
 
 function readMigrationFile(root: string, file: string): MigrationFile {
   const text = readText(path.join(root, file));

@@ -24,7 +24,7 @@ export type Assets = ReadonlyMap<string, AssetFacts>;
 export function checkAsset(file: string, inside: Path, limits: AssetLimits, assets: Assets, report: Report): void {
   const facts = assets.get(file);
   if (!facts) {
-    const near = nearest(file, assets.keys());
+    const near = nearest(file, assets);
     report('missing-asset', {
       says: `names the file ${file}, and there is none in assets/`,
       mend: near === undefined ? 'Put it there, or name another.' : `Did you mean ${near}?`,

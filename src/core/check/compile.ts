@@ -50,7 +50,7 @@ export function compile(model: Model, { now, assets }: Circumstances = {}): Chec
       const type = checkerOf(entry.type);
       if (!type) {
         for (const key in entry.values) checkReserved(key, entry.values, find);
-        const near = didYouMean(entry.type, model.types.keys()).trim();
+        const near = didYouMean(entry.type, model.types).trim();
         find(
           'unknown-type',
           'type' in entry.values ? ['type'] : [],
@@ -147,5 +147,5 @@ function compileType(
 const schemaKey = '$schema';
 
 const unknownFieldMend = (key: string, type: Type): string =>
-  didYouMean(key, type.fields.keys()).trim() ||
+  didYouMean(key, type.fields).trim() ||
   `Remove it, or add it to model/types/${type.name}.yaml. The fields are ${list([...type.fields.keys()])}.`;

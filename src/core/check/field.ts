@@ -128,7 +128,7 @@ function checkFields({ fields, address }: Field, around: Surroundings): CheckVal
           'unknown-field',
           {
             says: `is no field of ${address}`,
-            mend: didYouMean(key, fields.keys()).trim() || `Remove it. The fields are ${list([...fields.keys()])}.`,
+            mend: didYouMean(key, fields).trim() || `Remove it. The fields are ${list([...fields.keys()])}.`,
           },
           'error',
         );

@@ -4,7 +4,7 @@ import { nearest } from '../nearest.ts';
 import { listSome, quote } from '../words.ts';
 import { notComputed } from './across.ts';
 import { fieldsWithin, type StoredCount } from './derived.ts';
-import type { EntryAddress } from './entry.ts';
+import { type EntryAddress, keyOf } from './entry.ts';
 import type { Facts } from './facts.ts';
 import type { Finding } from './findings.ts';
 
@@ -32,6 +32,7 @@ export class Joiner {
   readonly #unique = new Map<string, string>();
   readonly #links: { readonly from: string; readonly path: Path; readonly to: string; readonly field: string }[] = [];
   readonly #counts: { readonly entry: string; readonly count: StoredCount }[] = [];
+  readonly #ids = new Map<string, ReadonlyMap<string, true>>();
   readonly #perType = new Map<string, number>();
   readonly #terms = new Map<string, number>();
   readonly #singles: ReadonlySet<string>;
@@ -101,6 +102,11 @@ export class Joiner {
             'Give one of the two another value.',
           ),
         ];
+  }
+
+  /** Where an entry lies, as `add` was told. */
+  placeOf(entry: EntryAddress): string | undefined {
+    return this.#entries.get(keyOf(entry))?.place;
   }
 
   /** Types that should have exactly one entry and have none. */
@@ -232,10 +238,22 @@ export class Joiner {
     }
   }
 
+  /** The identifiers of the entries of a type, now that every entry is known. */
+  #idsOf(type: string): ReadonlyMap<string, true> {
+    const known = this.#ids.get(type);
+    if (known) return known;
+    const ids = new Map<string, true>();
+    for (const entry of this.#entries.keys()) {
+      const address = addressOf(entry);
+      if (address.type === type) ids.set(address.id, true);
+    }
+    this.#ids.set(type, ids);
+    return ids;
+  }
+
   #mendDangling(to: string): string {
     const { type, id } = addressOf(to);
-    const ids = [...this.#entries.keys()].filter((key) => key.startsWith(`${type}/`)).map((key) => addressOf(key).id);
-    const near = nearest(id, ids);
+    const near = nearest(id, this.#idsOf(type));
     return near === undefined ? `Write the entry ${to}, or point at another.` : `Did you mean ${type}/${near}?`;
   }
 }

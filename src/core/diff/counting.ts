@@ -1,6 +1,6 @@
 import type { Json, JsonObject } from '../json.ts';
 import type { Status } from '../model/document.ts';
-import { count } from '../words.ts';
+import { count, groupThousands } from '../words.ts';
 
 /** What a difference does to the entries that exist, counted on them. */
 export interface Impact {
@@ -41,7 +41,7 @@ export const share = (
 ): string =>
   hits === 1 && of === 1
     ? `the only entry ${verb[0]}`
-    : `${hits} of ${count(of, 'entry', 'entries')} ${hits === 1 ? verb[0] : verb[1]}`;
+    : `${groupThousands(hits)} of ${count(of, 'entry', 'entries')} ${hits === 1 ? verb[0] : verb[1]}`;
 
 interface Hit {
   readonly value?: Json;

@@ -26,12 +26,16 @@ export const slugify = (text: string): string =>
     .replace(/[^a-z0-9]+/gu, '-')
     .replace(/^-+|-+$/gu, '');
 
-/** The member of a closed list that a text means: by its name, or by its label in any case. */
-export function memberMeant(
-  text: string,
+/**
+ * Prepares a closed list to be asked which members a text means: by their names, or by their labels in any case, in the
+ * order of the list.
+ */
+export function membersMeant(
   members: Iterable<readonly [name: string, label: string]>,
-): string | undefined {
-  const slug = slugify(text);
-  for (const [name, label] of members) if (name === text || name === slug || slugify(label) === slug) return name;
-  return undefined;
+): (text: string) => readonly string[] {
+  const meant = new Map<string, Set<string>>();
+  for (const [name, label] of members)
+    for (const word of [name, slugify(label)]) meant.set(word, (meant.get(word) ?? new Set()).add(name));
+  meant.delete('');
+  return (text) => [...(meant.get(slugify(text)) ?? [])];
 }

@@ -4,7 +4,7 @@ import { idRule, isId } from '../model/address.ts';
 import { Wording, wordingMistake, wordsIn } from '../model/wording.ts';
 import { didYouMean } from '../nearest.ts';
 import { count, humanize } from '../words.ts';
-import { memberMeant } from './carry.ts';
+import { membersMeant } from './carry.ts';
 import { defineKind } from './define.ts';
 import { allowed } from './meaning.ts';
 
@@ -70,11 +70,9 @@ export const choice = defineKind({
 });
 
 function meant(value: Json, { choices }: { readonly choices: readonly Listed[] }) {
-  const name = memberMeant(
-    String(value),
-    choices.flatMap(({ choice, label = choice }) =>
-      (typeof label === 'string' ? [label] : Object.values(label)).map((said) => [choice, said] as const),
-    ),
+  const words = choices.flatMap(({ choice, label = choice }) =>
+    (typeof label === 'string' ? [label] : Object.values(label)).map((said) => [choice, said] as const),
   );
+  const [name] = membersMeant(words)(String(value));
   return name === undefined ? { lost: 'it is none of the choices' } : { value: name };
 }

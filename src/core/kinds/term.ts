@@ -2,9 +2,10 @@ import { z } from 'zod';
 import { isList, type Json } from '../json.ts';
 import { identifierSchema, isId } from '../model/address.ts';
 import { didYouMean } from '../nearest.ts';
-import { flat, type Taxonomy, type Term } from '../taxonomy/linkTaxonomy.ts';
+import { onceFor } from '../once.ts';
+import type { Taxonomy, Term } from '../taxonomy/linkTaxonomy.ts';
 import { list, quote } from '../words.ts';
-import { memberMeant, slugify } from './carry.ts';
+import { membersMeant, slugify } from './carry.ts';
 import { defineKind, flag, type Report, type Surroundings } from './define.ts';
 import { byValue, type Meaning, reinterpreted } from './meaning.ts';
 
@@ -54,7 +55,7 @@ export const term = defineKind({
     return (value, report) => {
       const term = typeof value === 'string' ? taxonomy?.terms.get(value) : undefined;
       if (!term) reportUnknown(value, name, taxonomy, report);
-      else if (under && !term.places.some((place) => place.some((one) => under.includes(one))))
+      else if (under && !isUnder(term, under))
         report('term-not-allowed', {
           says: `is not under ${list(under, 'or')}`,
           limit: under,
@@ -92,7 +93,7 @@ export const term = defineKind({
     const taxonomy = around.taxonomyOf(name);
     if (!taxonomy || (taxonomy.isOpen && !under && !leaves)) return identifierSchema;
     const terms = [...taxonomy.terms.values()]
-      .filter((one) => !under || one.places.some((place) => place.some((above) => under.includes(above))))
+      .filter((one) => isUnder(one, under))
       .filter((one) => !leaves || one.below.length === 0);
     // An unlisted term of an open taxonomy stands under nothing, and has nothing below it.
     return taxonomy.isOpen && !under
@@ -122,20 +123,28 @@ function reportUnknown(value: Json, name: string, taxonomy: Taxonomy | undefined
     });
     return;
   }
-  const terms = taxonomy?.terms ?? new Map<string, Term>();
-  const meant = memberMeant(text, namesOf(terms));
+  const [meant] = taxonomy ? termsMeant(taxonomy)(text) : [];
   report('unknown-term', {
     says: `is no term of the taxonomy ${name}`,
     mend:
       meant === undefined
-        ? `Choose one of its terms (lumbrik show ${name}:).${didYouMean(text, terms.keys())}`
+        ? `Choose one of its terms (lumbrik show ${name}:).${taxonomy ? didYouMean(text, taxonomy.terms) : ''}`
         : `Write ${meant}: that is how the term is called.`,
   });
 }
 
-/** Every word for a term, with the identifier that it means. */
-const namesOf = (terms: ReadonlyMap<string, Term>): readonly (readonly [string, string])[] =>
-  [...terms.values()].flatMap(({ name, label, synonyms }) => [label, ...synonyms].map((word) => [name, word] as const));
+/** Which terms of a taxonomy a text means, by any word for them. */
+const termsMeant = onceFor((taxonomy: Taxonomy) =>
+  membersMeant(
+    [...taxonomy.terms.values()].flatMap(({ name, label, synonyms }) =>
+      [label, ...synonyms].map((word) => [name, word] as const),
+    ),
+  ),
+);
+
+/** Whether a term stands in one of some branches; where none is named, it does. */
+const isUnder = (term: Term | undefined, under: readonly string[] | undefined): boolean =>
+  !under || term?.places.some((place) => place.some((one) => under.includes(one))) === true;
 
 function meant(
   value: Json,
@@ -143,9 +152,7 @@ function meant(
   around: Surroundings,
 ) {
   const taxonomy = around.taxonomyOf(name);
-  const allowed = under?.flatMap((branch) => taxonomy?.terms.get(branch) ?? []).flatMap(flat);
-  const terms = allowed ? new Map(allowed.map((one) => [one.name, one])) : taxonomy?.terms;
-  const found = memberMeant(String(value), namesOf(terms ?? new Map()));
+  const found = taxonomy && termsMeant(taxonomy)(String(value)).find((one) => isUnder(taxonomy.terms.get(one), under));
   const identifier = slugify(String(value));
   if (found !== undefined) return { value: found };
   return taxonomy?.isOpen && identifier !== '' ? { value: identifier } : { lost: `it is no term of ${name}` };

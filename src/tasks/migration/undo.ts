@@ -2,8 +2,9 @@ import { z } from 'zod';
 import { interruptedRun, listRuns, type Run, takeBack } from '../../workspace/journal.ts';
 import { withLock } from '../../workspace/lock.ts';
 import { findWorkspace } from '../../workspace/open.ts';
-import { Trouble } from '../../workspace/trouble.ts';
+import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
+import { isMeant } from '../migrationFiles.ts';
 import { head, resultVersion } from '../result.ts';
 import { countFiles } from './run.ts';
 
@@ -16,11 +17,15 @@ export const UndoResult = z.strictObject({
 });
 export type UndoResult = z.output<typeof UndoResult>;
 
-/** Takes back the last run, or one that was stopped halfway: every file is again what it was, byte for byte. */
-export async function undo(call: Call): Promise<UndoResult> {
+/**
+ * Takes back the last run, or one that was stopped halfway: every file is again what it was, byte for byte.
+ * @param meant the migration that a person expects to be the last, by number or file name.
+ * @throws {Trouble} where none was run, or another one after it.
+ */
+export async function undo(call: Call, meant?: string): Promise<UndoResult> {
   const root = findWorkspace(call.workspace);
   return withLock(root, () => {
-    const { plan } = takeBack(root, lastRun(root));
+    const { plan } = takeBack(root, lastRun(root, meant));
     return {
       lumbrik: resultVersion,
       command: 'migration undo',
@@ -31,10 +36,14 @@ export async function undo(call: Call): Promise<UndoResult> {
   });
 }
 
-function lastRun(root: string): Run {
+function lastRun(root: string, meant: string | undefined): Run {
   const run = interruptedRun(root) ?? listRuns(root).findLast(({ state }) => state === 'done');
+  if (run && meant !== undefined && !isMeant(run.plan.file, meant))
+    throw refuse('not-the-last', `the last that was run is ${run.plan.file}, not ${meant}`, {
+      mend: 'Runs are taken back from the last on: lumbrik migration undo',
+    });
   if (run) return run;
-  throw new Trouble('nothing-to-undo', 'no migration was run here, so there is nothing to take back', {
+  throw new Trouble('nothing-to-undo', 'there is no run here that could be taken back', {
     mend: 'Look at lumbrik migration list.',
   });
 }

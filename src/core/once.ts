@@ -1,0 +1,11 @@
+/** A function of objects that do not change: what it gives for each is worked out when it is first asked for, and once. */
+export function onceFor<K extends object, V>(work: (key: K) => V): (key: K) => V {
+  const done = new WeakMap<K, { readonly value: V }>();
+  return (key) => {
+    const known = done.get(key);
+    if (known) return known.value;
+    const value = work(key);
+    done.set(key, { value });
+    return value;
+  };
+}
