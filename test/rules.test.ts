@@ -43,7 +43,12 @@ describe('a rule across fields [C6]', () => {
 
   test.each<[string, string, string, number | undefined]>([
     ['a misspelt field', '{ expect: "entry.dark >= entry.lt", say: x }', 'there is no field `lt`', 36],
-    ['a date and a number', '{ expect: "entry.dark >= 3", say: x }', 'no such overload: string >= int', undefined],
+    [
+      'a date and a number',
+      '{ expect: "entry.dark >= 3", say: x }',
+      '`>=` does not go between a text and a whole number',
+      undefined,
+    ],
     ['no condition at all', '{ expect: "entry.name", say: x }', 'it gives string, not true or false', undefined],
     ['an unknown function', '{ expect: "entry.name.shout()", say: x }', 'in the rule', undefined],
     ['a broken expression', '{ expect: "entry.name ==", say: x }', 'unexpected', undefined],
@@ -62,6 +67,52 @@ describe('a rule across fields [C6]', () => {
     expect(mistakes).toHaveLength(1);
     expect(mistakes[0]).toMatchObject({ line: 10, says: expect.stringContaining(says) });
     if (column !== undefined) expect(mistakes[0].column).toBe(column);
+  });
+
+  const inside = `type: light
+fields:
+  hours: { kind: object, fields: { opens: { kind: time }, closes: { kind: time }, places: { kind: integer } } }
+  days: { kind: object, many: true, fields: { steps: { kind: integer }, at: { kind: object, fields: { x: { kind: integer } } } } }
+  about: { kind: object, localized: true, fields: { short: { kind: text } } }
+  where: { kind: point }
+`;
+
+  test.each<[string, string, string]>([
+    ['entry.hours.opns == "x"', 'there is no field `opns`', 'Did you mean `opens`?'],
+    ['entry.hours.opens < 5', '`<` does not go between a text and a whole number', 'Let both sides be of one kind'],
+    ['entry.hours.opens == null', '`==` does not go between a text and nothing', 'has('],
+    ['entry.hours.opens', 'it gives string, not true or false', 'Write a condition'],
+    ['entry.days.all(d, d.stps > 0)', 'there is no field `stps`', 'Did you mean `steps`?'],
+    ['entry.days[0].at.depth > 0', 'there is no field `depth`', 'There are'],
+    ['entry.about.en.shrt != ""', 'there is no field `shrt`', 'Did you mean `short`?'],
+    ['entry.where.lng > 0.0', 'there is no field `lng`', 'There are lat, lon.'],
+  ])('is judged inside values that are made of others: %s', (rule, says, mend) => {
+    const folder = workspace({ [light]: `${inside}rules:\n  - { expect: '${rule}', say: x }\n` });
+    const { mistakes } = result(folder, ['check']);
+    expect(mistakes).toEqual([
+      expect.objectContaining({ line: 8, says: expect.stringContaining(says), mend: expect.stringContaining(mend) }),
+    ]);
+  });
+
+  test.each([
+    'entry.hours.opens < entry.hours.closes && entry.hours.places > 2',
+    'entry.days.all(d, d.steps > 0 && d.at.x > 1) && entry.days[0].steps > 1',
+    'entry.about.en.short != "" && entry.about["en"].short != "no"',
+    'entry.where.lat > 40.5',
+    'size(entry.hours) == 3 && "opens" in entry.hours && entry.hours != entry.days[0]',
+    'has(entry.hours.opens) && entry.hours.exists(name, name == "opens")',
+  ])('goes inside values that are made of others: %s', (rule) => {
+    const folder = workspace({
+      [light]: `${inside}rules:\n  - { expect: '${rule}', say: x }\n  - { expect: '!(${rule})', say: not x }\n`,
+      'content/light/a.yaml': `hours: { opens: "10:00", closes: "11:00", places: 3 }
+days: [{ steps: 2, at: { x: 2 } }]
+about: { en: { short: yes } }
+where: { lat: 58.5, lon: -3 }
+`,
+    });
+    const { mistakes, findings } = result(folder, ['check']);
+    expect(mistakes).toEqual([]);
+    expect(findings.map(({ says }: { says: string }) => says)).toEqual(['breaks a rule: not x']);
   });
 
   test('that is new is counted on the entries, and its migration asks what becomes of them [G4]', () => {

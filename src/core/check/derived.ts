@@ -1,13 +1,7 @@
 import { isObject, type Json, own, type Path } from '../json.ts';
 import type { Field, Model, Type } from '../model/link.ts';
-import {
-  celTypeOf,
-  type EntryView,
-  type Expression,
-  ExpressionFailed,
-  type ExpressionProblem,
-  expressionsOver,
-} from '../rules/expression.ts';
+import { type EntryView, type Expression, ExpressionFailed, expressionsOver } from '../rules/expression.ts';
+import { celTypeOf, type ExpressionProblem } from '../rules/judge.ts';
 import { type Entry, isEmpty, statusOf } from './entry.ts';
 
 /** Every field of a type, those inside objects included. */

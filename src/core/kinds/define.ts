@@ -147,6 +147,8 @@ interface Definition<S extends z.ZodRawShape> {
   readonly renameInValue?: (value: Json, options: Options<S>, rename: Rename, home: Home) => Json;
   /** The CEL type of a value, for type-checking expressions; `dyn` where it has none. */
   readonly cel: CelType;
+  /** The types of what a value is made of in CEL, where that is always the same. */
+  readonly celParts?: Readonly<Record<string, CelType>>;
   /** A single value as JSON Schema (draft 2020-12), as far as that can say it. */
   readonly jsonSchema: (options: Options<S>, around: Surroundings) => JsonObject;
   /** Whether a single value may itself be a list. */
@@ -187,6 +189,7 @@ export interface Kind {
   readonly renameInOptions: (options: JsonObject, rename: Rename, home: Home) => JsonObject;
   readonly renameInValue: ((value: Json, options: JsonObject, rename: Rename, home: Home) => Json) | undefined;
   readonly cel: CelType;
+  readonly celParts: Readonly<Record<string, CelType>> | undefined;
   readonly jsonSchema: (options: JsonObject, around: Surroundings) => JsonObject;
   readonly takesLists: boolean;
   readonly textLimits: ((options: JsonObject) => TextLimits) | undefined;
@@ -223,6 +226,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     renameInOptions: renameInOptions ? forgotten.renameInOptions : (options) => options,
     renameInValue: forgotten.renameInValue,
     cel: definition.cel,
+    celParts: definition.celParts,
     jsonSchema: forgotten.jsonSchema,
     takesLists: definition.takesLists === true,
     textLimits: forgotten.textLimits,

@@ -57,6 +57,7 @@ export const point = defineKind({
     additionalProperties: false,
   }),
   cel: 'dyn',
+  celParts: { lat: 'double', lon: 'double' },
   takesLists: true,
   say: (value) => (isObject(value) ? `${degrees(value.lat, 'N', 'S')} ${degrees(value.lon, 'E', 'W')}` : String(value)),
 });

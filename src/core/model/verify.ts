@@ -2,7 +2,7 @@ import { computedFields, eligibilitiesOf, fieldsWithin } from '../check/derived.
 import { checkField } from '../check/field.ts';
 import { isList, type Path, pointer } from '../json.ts';
 import { didYouMean } from '../nearest.ts';
-import type { ExpressionProblem } from '../rules/expression.ts';
+import type { ExpressionProblem } from '../rules/judge.ts';
 import { compileRules } from '../rules/rules.ts';
 import { borrowsOf, flat } from '../taxonomy/linkTaxonomy.ts';
 import { addressMistake } from '../taxonomy/termAddress.ts';

@@ -1,9 +1,8 @@
-import { type ASTNode, Environment, type ParseError } from '@marcbachmann/cel-js';
+import { type ASTNode, Environment } from '@marcbachmann/cel-js';
 import { isObject, type Json, type JsonObject, mapValues, own } from '../json.ts';
 import { mapSingles } from '../model/layers.ts';
 import type { Field, Type } from '../model/link.ts';
-import { didYouMean } from '../nearest.ts';
-import { findExponential } from '../patterns/exponential.ts';
+import { childrenOf, type ExpressionProblem, isNode, judgeOver, limits, summaryOf } from './judge.ts';
 
 /** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */
 export interface Expression {
@@ -26,50 +25,25 @@ export interface EntryView {
   readonly fields: JsonObject;
 }
 
-/** Why an expression cannot be used: what is wrong, and where in it (offsets count from 0, in UTF-16 code units). */
-export interface ExpressionProblem {
-  readonly problem: string;
-  readonly offset: number;
-  readonly mend: string;
-  /** The field that it names and that is not there, where that is the problem. */
-  readonly misses?: string;
-}
-
 /** An expression that is right in itself could not be computed for an entry. */
 export class ExpressionFailed extends Error {
   override readonly name = 'ExpressionFailed';
 }
-
-const limits = { maxAstNodes: 2_000, maxDepth: 60 };
 
 /**
  * Compiles expressions over the entries of one type. They can reach the entry's own values and nothing else.
  * @param variable what the entry is called in them.
  */
 export function expressionsOver(type: Type, variable = 'entry'): (source: string) => Expression | ExpressionProblem {
-  const schema: Record<string, string> = { id: 'string', type: 'string', status: 'string', isPublic: 'bool' };
-  for (const field of type.fields.values()) schema[field.name] = celTypeOf(field);
-  const environment = new Environment({ limits, homogeneousAggregateLiterals: false })
-    .registerVariable({ name: variable, schema })
-    .registerOperator('double * int', (a: number, b: bigint) => a * Number(b))
-    .registerOperator('int * double', (a: bigint, b: number) => Number(a) * b)
-    .registerOperator('double + int', (a: number, b: bigint) => a + Number(b))
-    .registerOperator('int + double', (a: bigint, b: number) => Number(a) + b)
-    .registerOperator('double - int', (a: number, b: bigint) => a - Number(b))
-    .registerOperator('int - double', (a: bigint, b: number) => Number(a) - b)
-    .registerOperator('double / int', (a: number, b: bigint) => a / Number(b))
-    .registerOperator('int / double', (a: bigint, b: number) => Number(a) / b)
-    .registerFunction('round(double): int', (value: number) => BigInt(Math.round(value)));
+  const judge = judgeOver(type, variable);
   return (source) => {
-    const checked = environment.check(source);
-    if (!checked.valid) return problemOf(checked.error as ParseError, Object.keys(schema));
-    const run = environment.parse(source);
-    const harmful = harmfulPattern(run.ast);
-    if (harmful) return harmful;
+    const judged = judge(source);
+    if ('problem' in judged) return judged;
+    const { gives, run } = judged;
     const named = fieldsIn(source, type, variable);
     return {
       source,
-      gives: checked.type ?? 'dyn',
+      gives,
       needs: isStraight(run.ast) ? fieldsNamed(run.ast, variable) : [],
       evaluate: (entry) => {
         try {
@@ -93,60 +67,6 @@ const fieldsNamed = (node: ASTNode, variable: string): readonly string[] =>
   node.op === '.' && isNode(node.args[0]) && node.args[0].op === 'id' && node.args[0].args === variable
     ? [String(node.args[1])]
     : childrenOf(node.args).flatMap((child) => fieldsNamed(child, variable));
-
-/** The first regular expression in an expression that may not be run: only what is written out can be judged before. */
-function harmfulPattern(node: ASTNode): ExpressionProblem | undefined {
-  const pattern =
-    (node.op === 'rcall' || node.op === 'call') && node.args[0] === 'matches' ? node.args.at(-1) : undefined;
-  const [argument] = Array.isArray(pattern) ? pattern.slice(-1) : [];
-  const problem = isNode(argument) ? problemOfPattern(argument) : undefined;
-  if (problem && isNode(argument)) return { ...problem, offset: argument.range.start };
-  return childrenOf(node.args)
-    .map(harmfulPattern)
-    .find((found) => found !== undefined);
-}
-
-function problemOfPattern(node: ASTNode): Omit<ExpressionProblem, 'offset'> | undefined {
-  if (node.op !== 'value' || typeof node.args !== 'string')
-    return { problem: 'the pattern is not written out', mend: 'Write the regular expression itself between quotes.' };
-  try {
-    new RegExp(node.args, 'u');
-  } catch {
-    return { problem: 'it is no regular expression', mend: 'Correct the pattern.' };
-  }
-  const unsafe = findExponential(node.args);
-  return (
-    unsafe && {
-      problem: `the pattern ${unsafe.says}`,
-      mend: 'Let each part of the text be matched in one way only: no repetition inside a repetition.',
-    }
-  );
-}
-
-/** The CEL type of a field's whole value: `string`, `list<int>`, `map<string, string>` by language. */
-export function celTypeOf({ kind, common }: Field): string {
-  const inOneLanguage = common.many ? `list<${kind.cel}>` : kind.cel;
-  return common.localized ? `map<string, ${inOneLanguage}>` : inOneLanguage;
-}
-
-function problemOf(error: ParseError, names: readonly string[]): ExpressionProblem {
-  const summary = summaryOf(error);
-  const unknown = /no such key: (\w+)/iu.exec(summary)?.[1];
-  const offset = error.range?.start ?? 0;
-  if (unknown === undefined)
-    return { problem: summary, offset, mend: 'Correct the expression (CEL, the Common Expression Language).' };
-  return {
-    problem: `there is no field \`${unknown}\``,
-    misses: unknown,
-    offset,
-    mend: didYouMean(unknown, names).trim() || `An entry has ${names.join(', ')}.`,
-  };
-}
-
-const summaryOf = (error: unknown): string => {
-  const summary = error instanceof Error && 'summary' in error ? String(error.summary) : String(error);
-  return summary.charAt(0).toLowerCase() + summary.slice(1);
-};
 
 /** The fields that an expression can look at: those that its text names, or all where it takes the entry as a whole. */
 function fieldsIn(source: string, { fields }: Type, variable: string): readonly Field[] {
@@ -227,8 +147,3 @@ function namesOf(node: ASTNode, field: string, variable: string): NamePlace[] {
     return [{ ...node.args[1].range, quoted: true }];
   return childrenOf(node.args).flatMap((child) => namesOf(child, field, variable));
 }
-
-const childrenOf = (args: unknown): readonly ASTNode[] =>
-  Array.isArray(args) ? args.flatMap(childrenOf) : isNode(args) ? [args] : [];
-const isNode = (value: unknown): value is ASTNode =>
-  typeof value === 'object' && value !== null && 'op' in value && 'range' in value;

@@ -1,13 +1,8 @@
 import { own } from '../json.ts';
 import type { Rule } from '../model/document.ts';
 import type { Type } from '../model/link.ts';
-import {
-  type EntryView,
-  type Expression,
-  ExpressionFailed,
-  type ExpressionProblem,
-  expressionsOver,
-} from './expression.ts';
+import { type EntryView, type Expression, ExpressionFailed, expressionsOver } from './expression.ts';
+import { type ExpressionProblem, everywhere } from './judge.ts';
 
 /** A rule with its condition compiled, or why it cannot be. */
 export interface CompiledRule {
@@ -35,8 +30,7 @@ export function compileRules(type: Type, rules: readonly Rule[] = type.form.rule
 
 /** Whether a field has no value; what every entry has of itself is never absent. */
 const isAbsent = (name: string, { fields }: EntryView): boolean =>
-  !everywhere.has(name) && (own(fields, name) === undefined || own(fields, name) === null);
-const everywhere = new Set(['id', 'type', 'status', 'isPublic']);
+  !Object.hasOwn(everywhere, name) && (own(fields, name) === undefined || own(fields, name) === null);
 
 /**
  * Whether an entry breaks a rule. Where a field that the rule names has no value, or one of another kind than it should,

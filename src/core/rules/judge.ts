@@ -1,0 +1,175 @@
+import { type ASTNode, Environment, type ParseError } from '@marcbachmann/cel-js';
+import type { Field, Type } from '../model/link.ts';
+import { didYouMean } from '../nearest.ts';
+import { findExponential } from '../patterns/exponential.ts';
+
+/** Why an expression cannot be used: what is wrong, and where in it (offsets count from 0, in UTF-16 code units). */
+export interface ExpressionProblem {
+  readonly problem: string;
+  readonly offset: number;
+  readonly mend: string;
+  /** The field that it names and that is not there, where that is the problem. */
+  readonly misses?: string;
+}
+
+export const limits = { maxAstNodes: 2_000, maxDepth: 60 };
+
+/** CEL with numbers that mix, as people expect who do not tell whole ones from others. */
+const newEnvironment = (): Environment =>
+  new Environment({ limits, homogeneousAggregateLiterals: false })
+    .registerOperator('double * int', (a: number, b: bigint) => a * Number(b))
+    .registerOperator('int * double', (a: bigint, b: number) => Number(a) * b)
+    .registerOperator('double + int', (a: number, b: bigint) => a + Number(b))
+    .registerOperator('int + double', (a: bigint, b: number) => Number(a) + b)
+    .registerOperator('double - int', (a: number, b: bigint) => a - Number(b))
+    .registerOperator('int - double', (a: bigint, b: number) => Number(a) - b)
+    .registerOperator('double / int', (a: number, b: bigint) => a / Number(b))
+    .registerOperator('int / double', (a: bigint, b: number) => Number(a) / b)
+    .registerFunction('round(double): int', (value: number) => BigInt(Math.round(value)));
+
+/** What an entry has beside its fields, with their types. */
+export const everywhere = { id: 'string', type: 'string', status: 'string', isPublic: 'bool' } as const;
+
+const schemaOf = ({ fields }: Type, typeOf: (field: Field) => string): Record<string, string> => ({
+  ...everywhere,
+  ...Object.fromEntries([...fields.values()].map((field) => [field.name, typeOf(field)])),
+});
+
+/** An expression that may be used: what it gives, and how it is run over its variable. */
+export interface Judged {
+  /** The type of what it gives, in CEL's words: `string`, `int`, `list<string>`. */
+  readonly gives: string;
+  readonly run: ReturnType<Environment['parse']>;
+}
+
+/** Prepares the judging of expressions over the entries of one type: whether they may be used, and what they give. */
+export function judgeOver(type: Type, variable: string): (source: string) => Judged | ExpressionProblem {
+  const environment = newEnvironment();
+  const schema = schemaOf(type, (field) => celTypeOf(field));
+  environment.registerVariable({ name: variable, schema });
+  const judgeInside = insideOver(type, variable);
+  return (source) => {
+    const checked = environment.check(source);
+    if (!checked.valid) return problemOf(checked.error as ParseError, source, () => Object.keys(schema));
+    const inside = judgeInside(source);
+    if (inside && 'problem' in inside) return inside;
+    const run = environment.parse(source);
+    return harmfulPattern(run.ast) ?? { gives: inside?.gives ?? checked.type ?? 'dyn', run };
+  };
+}
+
+/**
+ * Judges what an expression does inside values that are made of others, where computing takes everything as it comes:
+ * a name that is not there, a text compared with a number. What it says of such a value as a whole is no mistake, since
+ * when computing it is a map as well; `undefined` then, and where no field is made of others.
+ */
+function insideOver(
+  type: Type,
+  variable: string,
+): (source: string) => ExpressionProblem | { readonly gives: string } | undefined {
+  const environment = newEnvironment();
+  const made = new Map<string, readonly string[]>();
+  const typeOf = (field: Field): string => {
+    const inner = [...field.fields].map(([key, one]) => [key, typeOf(one)] as const);
+    const schema = field.kind.nests ? Object.fromEntries(inner) : field.kind.celParts;
+    if (!schema || Object.keys(schema).length === 0) return celTypeOf(field);
+    const name = `${variable}.${field.name}`;
+    environment.registerType({ name, schema });
+    made.set(name, Object.keys(schema));
+    return celTypeOf(field, name);
+  };
+  const schema = schemaOf(type, typeOf);
+  if (made.size === 0) return () => undefined;
+  environment.registerVariable({ name: variable, schema });
+  const isWhole = (said: string): boolean => [...made.keys()].some((name) => said.includes(name));
+  return (source) => {
+    const checked = environment.check(source);
+    if (checked.valid) return checked.type === undefined || isWhole(checked.type) ? undefined : { gives: checked.type };
+    const problem = problemOf(
+      checked.error as ParseError,
+      source,
+      (whole) => made.get(whole) ?? [...made.values()].flat(),
+    );
+    return isWhole(problem.problem) ? undefined : problem;
+  };
+}
+
+/**
+ * The CEL type of a field's whole value: `string`, `list<int>`, `map<string, string>` by language.
+ * @param single the type of a single value, if not the one that its kind has.
+ */
+export function celTypeOf({ kind, common }: Field, single: string = kind.cel): string {
+  const inOneLanguage = common.many ? `list<${single}>` : single;
+  return common.localized ? `map<string, ${inOneLanguage}>` : inOneLanguage;
+}
+
+/** @param namesIn the names that there are in a value, by the text that stands before the dot. */
+function problemOf(
+  error: ParseError,
+  source: string,
+  namesIn: (whole: string) => readonly string[],
+): ExpressionProblem {
+  const summary = summaryOf(error);
+  const offset = error.range?.start ?? 0;
+  const unknown = /no such key: (\w+)/iu.exec(summary)?.[1];
+  if (unknown !== undefined) {
+    const [, whole = ''] = /([\w.]+)(?:\.|\[\s*)$/u.exec(source.slice(0, offset)) ?? [];
+    const names = namesIn(whole);
+    const mend = didYouMean(unknown, names).trim() || `There ${names.length === 1 ? 'is' : 'are'} ${names.join(', ')}.`;
+    return { problem: `there is no field \`${unknown}\``, misses: unknown, offset, mend };
+  }
+  const [, left = '', operator, right = ''] = /^no such overload: (.+) ([-<>=!+*/%]+|in) (.+)$/u.exec(summary) ?? [];
+  if (operator === undefined)
+    return { problem: summary, offset, mend: 'Correct the expression (CEL, the Common Expression Language).' };
+  return {
+    problem: `\`${operator}\` does not go between ${inWords(left)} and ${inWords(right)} (${left} ${operator} ${right})`,
+    offset,
+    mend: [left, right].includes('null')
+      ? 'Ask whether a value is there: `has(entry.name)`.'
+      : 'Let both sides be of one kind: 3 is a number, "3" and "2026-03-01" are texts.',
+  };
+}
+
+/** The types of CEL as a person says them who does not know it. */
+const inWords = (type: string): string =>
+  ({ string: 'a text', int: 'a whole number', double: 'a number', bool: 'true or false', null: 'nothing' })[type] ??
+  (type.startsWith('list') ? 'a list' : type.startsWith('map') ? 'a value in each language' : 'a group of values');
+
+export const summaryOf = (error: unknown): string => {
+  const summary = error instanceof Error && 'summary' in error ? String(error.summary) : String(error);
+  return summary.charAt(0).toLowerCase() + summary.slice(1);
+};
+
+/** The first regular expression in an expression that may not be run: only what is written out can be judged before. */
+function harmfulPattern(node: ASTNode): ExpressionProblem | undefined {
+  const pattern =
+    (node.op === 'rcall' || node.op === 'call') && node.args[0] === 'matches' ? node.args.at(-1) : undefined;
+  const [argument] = Array.isArray(pattern) ? pattern.slice(-1) : [];
+  const problem = isNode(argument) ? problemOfPattern(argument) : undefined;
+  if (problem && isNode(argument)) return { ...problem, offset: argument.range.start };
+  return childrenOf(node.args)
+    .map(harmfulPattern)
+    .find((found) => found !== undefined);
+}
+
+function problemOfPattern(node: ASTNode): Omit<ExpressionProblem, 'offset'> | undefined {
+  if (node.op !== 'value' || typeof node.args !== 'string')
+    return { problem: 'the pattern is not written out', mend: 'Write the regular expression itself between quotes.' };
+  try {
+    new RegExp(node.args, 'u');
+  } catch {
+    return { problem: 'it is no regular expression', mend: 'Correct the pattern.' };
+  }
+  const unsafe = findExponential(node.args);
+  return (
+    unsafe && {
+      problem: `the pattern ${unsafe.says}`,
+      mend: 'Let each part of the text be matched in one way only: no repetition inside a repetition.',
+    }
+  );
+}
+
+export const childrenOf = (args: unknown): readonly ASTNode[] =>
+  Array.isArray(args) ? args.flatMap(childrenOf) : isNode(args) ? [args] : [];
+export const isNode = (value: unknown): value is ASTNode =>
+  typeof value === 'object' && value !== null && 'op' in value && 'range' in value;
