@@ -22,15 +22,40 @@ describe('free JSON against a JSON Schema [C1] [M2]', () => {
     for (const { finding } of findings) expect(finding).toBe('schema-broken');
   });
 
-  test.each([
-    ['that refers to another place', '{ $ref: "https://schema.example/x" }', /nothing is fetched/u],
-    ['with a pattern that takes exponential time', '{ pattern: "(a+)+$" }', /exponential/u],
-    ['with a pattern that is none', '{ patternProperties: { "(": {} } }', /no regular expression/u],
-    ['that refers to itself without end', '{ $ref: "#" }', /without end/u],
-    ['that is none', '[1]', /it takes/u],
-  ])('a schema %s is a mistake', (_name, broken, says) => {
+  test.each<[string, string, RegExp, RegExp | undefined]>([
+    ['that refers to another place', '{ $ref: "https://schema.example/x" }', /nothing is fetched/u, /\$defs/u],
+    ['with a pattern that takes exponential time', '{ pattern: "(a+)+$" }', /exponential/u, undefined],
+    ['with a pattern that is none', '{ patternProperties: { "(": {} } }', /no regular expression/u, undefined],
+    ['that refers to itself without end', '{ $ref: "#" }', /without end/u, undefined],
+    ['that is none', '[1]', /it takes/u, undefined],
+    ['with a type that is none', '{ type: strnig }', /^`schema.type` is “strnig”/u, /`string`/u],
+    ['with a misspelt keyword', '{ properties: { a: { requird: [x] } } }', /a.requird` is no key/u, /`required`/u],
+    ['of an old draft', '{ items: [{ type: string }] }', /holds a list/u, /prefixItems/u],
+    ['with a bound that is none', '{ exclusiveMinimum: true }', /is true, not a number/u, undefined],
+    ['with a name required twice', '{ required: [a, a] }', /not a list of names/u, undefined],
+    ['that asks the impossible', '{ allOf: [] }', /not a list of schemas/u, undefined],
+  ])('a schema %s is a mistake', (_name, broken, says, mend) => {
     expect(result(light(broken, '1'), ['check']).mistakes).toMatchObject([
-      { line: 3, says: expect.stringMatching(says) },
+      { line: 3, says: expect.stringMatching(says), ...(mend ? { mend: expect.stringMatching(mend) } : {}) },
+    ]);
+  });
+
+  test('each mistake in a schema has its own place; a field that is called like a slip is none', () => {
+    const folder = workspace({
+      'model/types/light.yaml': `type: light
+fields:
+  sensor:
+    kind: json
+    schema:
+      properties:
+        typ: { type: number, x-unit: m, nullable: true }
+        tpye: { tpye: number }
+      minItems: -1
+`,
+    });
+    expect(result(folder, ['check']).mistakes).toMatchObject([
+      { line: 8, column: 17, says: '`schema.properties.tpye.tpye` is no keyword', mend: 'Did you mean `type`?' },
+      { line: 9, column: 17, says: '`schema.minItems` is -1, not a whole number of at least 0' },
     ]);
   });
 

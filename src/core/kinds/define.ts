@@ -41,6 +41,10 @@ export type Report = (finding: FindingName, complaint: Complaint) => void;
 /** A mistake in a field's options that only shows beside the rest of the model. */
 export interface OptionMistake {
   readonly option: string;
+  /** Where inside the option, if not the option as a whole. */
+  readonly inside?: Path;
+  /** That the last key of that path is wrong itself, not what it holds. */
+  readonly atKey?: true;
   readonly says: string;
   readonly mend: string;
   /** The field that it names and that is not there, where that is the mistake. */

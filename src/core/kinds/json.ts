@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { type Json, jsonLength } from '../json.ts';
 import { groupThousands } from '../words.ts';
 import { defineKind } from './define.ts';
-import { problemOf, validatorOf } from './jsonValidator.ts';
+import { problemsOf, validatorOf } from './jsonValidator.ts';
 import { condition, upperBound } from './meaning.ts';
 
 const usualMost = 65_536;
@@ -32,8 +32,9 @@ export const json = defineKind({
     value: { sensor: 'A7', readings: [1, 2] },
   },
   mistakes: function* ({ schema }) {
-    const problem = schema === undefined ? undefined : problemOf(schema as Json);
-    if (problem) yield { option: 'schema', ...problem };
+    if (schema === undefined) return;
+    for (const { inside, says, ...rest } of problemsOf(schema as Json))
+      yield { option: 'schema', inside, says: `\`${['schema', ...inside].join('.')}\` ${says}`, ...rest };
   },
   check: ({ max = usualMost, schema }) => {
     const validate = schema === undefined ? undefined : validatorOf(schema as Json);

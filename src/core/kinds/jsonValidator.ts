@@ -1,64 +1,25 @@
 import { type Schema, Validator } from '@cfworker/json-schema';
-import { isList, isObject, type Json, parsePointer } from '../json.ts';
-import { findExponential } from '../patterns/exponential.ts';
-import { quote } from '../words.ts';
+import { type Json, parsePointer } from '../json.ts';
 import type { Report } from './define.ts';
+import { mistakesInSchema, type SchemaMistake } from './jsonKeywords.ts';
 
-/** Why a JSON Schema cannot be used to check values of a field. */
-export function problemOf(schema: Json): { readonly says: string; readonly mend: string } | undefined {
-  for (const [key, value] of entriesWithin(schema)) {
-    if (key === '$ref' && typeof value === 'string' && !value.startsWith('#'))
-      return {
-        says: `\`schema\` refers to ${quote(value)}, and nothing is fetched from anywhere`,
-        mend: 'Put what it refers to into `$defs`, and refer to it as #/$defs/….',
-      };
-    const patterns =
-      key === 'pattern' ? [value] : key === 'patternProperties' && isObject(value) ? Object.keys(value) : [];
-    for (const pattern of patterns) {
-      const problem = problemOfPattern(pattern);
-      if (problem) return problem;
-    }
-  }
+/** What keeps a JSON Schema from being used to check the values of a field. */
+export function* problemsOf(schema: Json): Iterable<SchemaMistake> {
+  const mistakes = [...mistakesInSchema(schema)];
+  yield* mistakes;
+  if (mistakes.length > 0) return;
   try {
     new Validator(schema as Schema, '2020-12').validate(null);
   } catch (error) {
-    return {
-      says: `\`schema\` is no JSON Schema that can be used: ${error instanceof RangeError ? 'it refers to itself without end' : reasonOf(error)}`,
+    yield {
+      inside: [],
+      says: `cannot be used: ${error instanceof RangeError ? 'it refers to itself without end' : reasonOf(error)}`,
       mend: 'Correct it (JSON Schema, draft 2020-12).',
     };
   }
-  return undefined;
 }
 
-function problemOfPattern(pattern: Json | undefined): { readonly says: string; readonly mend: string } | undefined {
-  if (typeof pattern !== 'string') return undefined;
-  try {
-    new RegExp(pattern, 'u');
-  } catch {
-    return { says: `in \`schema\`, ${quote(pattern)} is no regular expression`, mend: 'Correct the pattern.' };
-  }
-  const unsafe = findExponential(pattern);
-  return (
-    unsafe && {
-      says: `in \`schema\`, the pattern ${quote(pattern)} ${unsafe.says}`,
-      mend: 'Let each part of a text be matched in one way only.',
-    }
-  );
-}
-
-const reasonOf = (error: unknown): string =>
-  (error instanceof Error ? error.message : String(error)).replace(/\.$/u, '');
-
-/** Every key in a value with what it holds, at any depth. */
-function* entriesWithin(value: Json): Iterable<readonly [string, Json]> {
-  if (isList(value)) for (const item of value) yield* entriesWithin(item);
-  else if (isObject(value))
-    for (const [key, inner] of Object.entries(value)) {
-      yield [key, inner];
-      yield* entriesWithin(inner);
-    }
-}
-
+const reasonOf = (error: unknown): string => lowered(error instanceof Error ? error.message : String(error));
 const lowered = (error: string): string => error.charAt(0).toLowerCase() + error.slice(1).replace(/\.$/u, '');
 
 /** Compiles a schema into a check. The validator walks the schema; it makes no code from it. */

@@ -283,9 +283,10 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
   if (common.many && kind.isBody(options))
     yield { path: ['many'], says: 'the body of a file is one text', mend: 'Remove `many` or `body`.' };
   let isBroken = false;
-  for (const { option, ...said } of kind.mistakes(options, model.around, { type: type.name, field: field.name })) {
+  const home = { type: type.name, field: field.name };
+  for (const { option, inside = [], ...said } of kind.mistakes(options, model.around, home)) {
     isBroken = true;
-    yield { path: [option], ...said };
+    yield { path: [option, ...inside], ...said };
   }
   if (isBroken) return;
   for (const option of ['default', 'example'] as const)
