@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { edit, lumbrik, read, result, workspace } from './support/program.ts';
+import { edit, lumbrik, read, result, workspace, write } from './support/program.ts';
 
 const model = {
   'model/types/keeper.yaml': 'type: keeper\nfields:\n  name: { kind: text }\n',
@@ -111,17 +111,137 @@ describe('a change inside an object [G1] [H4]', () => {
     lumbrik(folder, ['seal', '-m', 'First']);
     return folder;
   };
-  test.each<[string, string, string, string, string, number]>([
-    ['a field that is gone', ', label: { kind: text, localized: true }', '', 'places: - label', 'migrate', 1],
-    ['tighter', 'max: 20', 'max: 10', 'places: adults: max 20 → 10', 'migrate', 1],
-    ['wider', 'max: 20', 'max: 30', 'places: adults: max 20 → 30', 'valid', 0],
-    ['a field more', '{ adults:', '{ seats: { kind: text }, adults:', 'places: + seats', 'valid', 0],
-  ])('%s is said, rated and counted', (_name, from, to, says, entries, hits) => {
+  test.each<[string, string, string, string, string, string, number]>([
+    ['a field that is gone', ', label: { kind: text, localized: true }', '', 'label', 'field removed', 'lose', 1],
+    ['tighter', 'max: 20', 'max: 10', 'adults', 'max 20 → 10', 'migrate', 1],
+    ['wider', 'max: 20', 'max: 30', 'adults', 'max 20 → 30', 'valid', 0],
+    ['a field more', '{ adults:', '{ seats: { kind: text }, adults:', 'seats', 'new field, text', 'valid', 0],
+    [
+      'a field more that is required',
+      '{ adults:',
+      '{ seats: { kind: text, required: true }, adults:',
+      'seats',
+      'new field, text, required',
+      'migrate',
+      1,
+    ],
+    ['another kind', 'integer, max: 20', 'text', 'adults', 'integer → text', 'migrate', 0],
+    ['another kind that takes little', 'integer, max: 20', 'date', 'adults', 'integer → date', 'lose', 1],
+    ['another name', 'adults:', 'adultPlaces:', 'adults', 'renamed to adultPlaces', 'migrate', 1],
+  ])('%s is said at its address, rated and counted', (_name, from, to, field, says, entries, hits) => {
     const folder = sealed();
     edit(folder, 'model/types/lighthouse.yaml', from, to);
-    const [change] = result(folder, ['diff']).changes;
-    expect(change).toMatchObject({ address: 'lighthouse.hours', says, entries });
-    expect(change.impact?.hits ?? 0).toBe(hits);
+    const { changes } = result(folder, ['diff']);
+    expect(changes).toHaveLength(1);
+    expect(changes[0]).toMatchObject({ address: `lighthouse.hours.places.${field}`, says, entries });
+    expect(changes[0].impact?.hits ?? 0).toBe(hits);
+  });
+
+  const before = {
+    'model/types/light.yaml': `type: light
+fields:
+  name: { kind: text }
+  hours: { kind: object, fields: { opens: { kind: time }, note: { kind: text }, places: { kind: integer } } }
+  days: { kind: object, many: true, fields: { day: { kind: date }, steps: { kind: integer } } }
+  about: { kind: object, localized: true, fields: { short: { kind: text }, long: { kind: longText } } }
+  fee: { kind: integer, computed: { cel: entry.hours.places * 2 } }
+rules:
+  - { expect: 'entry.hours.places > 0 && entry.days[0].steps > 0', say: Never none. }
+`,
+    'lumbrik.yaml': 'workspace: Gannet Sound\nlanguages: [en, fr]\n',
+    'content/light/a.yaml': `# a light
+name: A
+hours:
+  # as a rule
+  opens: '10:00' # in summer
+  note: gone soon
+  places: 3
+days:
+  - day: 2026-01-01
+    steps: 20
+  - { steps: 40, day: 2026-01-02 }
+about: { en: { short: A light, long: Long }, fr: { short: Un phare } }
+`,
+    'content/light/b.json': '{\n  "name": "B",\n  "hours": { "note": "n" },\n  "days": [{ "steps": 3 }]\n}\n',
+    'content/light/c.md': '---\nname: C\nhours: {}\n---\n',
+  };
+  const after = `type: light
+fields:
+  name: { kind: text }
+  hours: { kind: object, fields: { from: { kind: time }, seats: { kind: text }, kind: { kind: choice, choices: [a, b], required: true } } }
+  days: { kind: object, many: true, fields: { day: { kind: date }, stairs: { kind: integer, max: 25 } } }
+  about: { kind: object, localized: true, fields: { brief: { kind: text }, long: { kind: longText } } }
+  fee: { kind: integer, computed: { cel: size(entry.days) } }
+rules:
+  - { expect: 'entry.days[0].stairs > 0', say: Never none. }
+`;
+
+  test('is carried to every value: in lists, in languages, byte for byte beside it, and back', () => {
+    const folder = workspace(before);
+    lumbrik(folder, ['seal', '-m', 'First']);
+    write(folder, { 'model/types/light.yaml': after });
+    const draft = ['opens=from', 'places=seats'].flatMap((one) => ['--renamed', `light.hours.${one}`]);
+    const { file } = result(folder, [
+      'migration',
+      'draft',
+      ...draft,
+      '--renamed',
+      'light.days.steps=stairs',
+      '--renamed',
+      'light.about.short=brief',
+    ]);
+    const text = read(folder, file)
+      .replace(/^ {4}open: .*\n/gmu, '')
+      .replace(/(add: light\.hours\.kind\n(?: {4}.*\n)*)/u, '$1    value: b\n')
+      .replace(/(change: light\.days\.stairs\n(?: {4}.*\n)*)/u, '$1    cel: size(entry.name) + 24\n');
+    write(folder, { [file]: text });
+    const rehearsal = result(folder, ['migration', 'rehearse']);
+    expect(rehearsal).toMatchObject({ ok: true, errorsAfter: 0 });
+    expect(rehearsal.lost.map(({ entry, pointer, value, becomes }: any) => [entry, pointer, value, becomes])).toEqual([
+      ['light/a', '/days/1/stairs', 40, 25],
+      ['light/a', '/hours/note', 'gone soon', undefined],
+      ['light/b', '/hours/note', 'n', undefined],
+    ]);
+    expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 0, files: 3 });
+    expect(read(folder, 'content/light/a.yaml')).toBe(`# a light
+name: A
+hours:
+  # as a rule
+  from: '10:00' # in summer
+  seats: "3"
+  kind: b
+days:
+  - day: 2026-01-01
+    stairs: 20
+  - { stairs: 25, day: 2026-01-02 }
+about: { en: { brief: A light, long: Long }, fr: { brief: Un phare } }
+`);
+    expect(read(folder, 'content/light/b.json')).toBe(
+      '{\n  "name": "B",\n  "hours": { "kind": "b" },\n  "days": [{ "stairs": 3 }]\n}\n',
+    );
+    expect(read(folder, 'content/light/c.md')).toBe('---\nname: C\nhours: { kind: b }\n---\n');
+    expect(result(folder, ['migration', 'undo']).code).toBe(0);
+    for (const name of Object.keys(before).filter((one) => one.startsWith('content/')))
+      expect(read(folder, name)).toBe(before[name as keyof typeof before]);
+  });
+
+  test('a name that is not there, or taken, is refused at its step', () => {
+    const folder = workspace(before);
+    lumbrik(folder, ['seal', '-m', 'First']);
+    const head = /^(?:#.*\n)*((?:migration|about|from|to): .*\n)+/mu;
+    edit(folder, 'model/types/light.yaml', 'opens:', 'from:');
+    const { file } = result(folder, ['migration', 'draft', '--renamed', 'light.hours.opens=from']);
+    for (const [step, says] of [
+      ['rename: light.hours.opnes\n    to: from', 'there is no field `hours.opnes`'],
+      ['rename: light.hours.opens\n    to: note', 'there is a field `note` already'],
+      ['drop: light.hours.opens.x', 'there is no field `light.hours.opens.x`'],
+      ['add: light.name.first\n    field: { kind: text }', 'has no fields inside it'],
+      ['add: light.hours.note\n    field: { kind: text }', 'exists already'],
+    ] as const) {
+      const [start] = head.exec(read(folder, file)) ?? [''];
+      write(folder, { [file]: `${start}steps:\n  - ${step}\n` });
+      expect(result(folder, ['migration', 'rehearse']).error?.says).toContain(says);
+    }
   });
 
   test('a term and a type that get another name take the values inside along, and back', () => {

@@ -221,6 +221,27 @@ describe('a change of something shared [G5] [H4]', () => {
     expect(lumbrik(folder, ['diff']).out).toContain('arrives at lighthouse.shareText, tour.shareText');
   });
 
+  test('inside an object is shown once too, wherever the object comes from', () => {
+    const object = '{ kind: object, fields: { opens: { kind: time }, seats: { kind: integer, max: 9 } } }';
+    const folder = workspace({
+      'model/kits/visit.yaml': `kit: visit\nfields:\n  hours: ${object}\n`,
+      'model/fields/room.yaml': `field: room\n${object.slice(2, -2).replaceAll(/, (?=fields)/gu, '\n')}\n`,
+      'model/types/hut.yaml': 'type: hut\nkits: [visit]\nfields:\n  upstairs: { use: room }\n',
+      'model/types/mill.yaml': 'type: mill\nkits: [visit]\nfields:\n  name: { kind: text }\n',
+      'content/hut/a.yaml': 'hours: { seats: 8 }\nupstairs: { seats: 7 }\n',
+    });
+    lumbrik(folder, ['seal', '-m', 'First']);
+    edit(folder, 'model/kits/visit.yaml', 'max: 9', 'max: 5');
+    edit(folder, 'model/fields/room.yaml', 'opens', 'from');
+    const { changes } = result(folder, ['diff', '--renamed', 'hut.upstairs.opens=from']);
+    expect(changes).toMatchObject([
+      { address: 'hut.upstairs.opens', says: 'renamed to from' },
+      { address: 'room', says: 'shared field changed' },
+      { address: 'visit.hours.seats', says: 'max 9 → 5', arrives: ['hut.hours.seats', 'mill.hours.seats'] },
+    ]);
+    expect(changes[2].impact).toMatchObject({ hits: 1 });
+  });
+
   test.each<[string, (folder: string) => void]>([
     ['a tighter kit', (folder) => edit(folder, 'model/kits/sharing.yaml', 'max: 160', 'max: 150')],
     ['a type that leaves its base', (folder) => edit(folder, 'model/types/lighthouse.yaml', 'extends: place\n', '')],

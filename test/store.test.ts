@@ -42,7 +42,7 @@ function storeContract(name: string, make: () => { readonly store: EntryStore; r
       const before = await all(store);
       for (const stored of before) {
         expect(stored.rewrite([])?.content.equals(stored.original)).toBe(true);
-        const renamed = stored.rewrite([{ do: 'rename', key: 'name', to: 'title' }]);
+        const renamed = stored.rewrite([{ do: 'rename', inside: [], key: 'name', to: 'title' }]);
         expect(renamed?.file).toBe(stored.file);
         expect(renamed?.content.toString()).toBe(stored.original.toString().replace('name', 'title'));
         expect(stored.rewrite([{ do: 'delete' }])).toBeUndefined();

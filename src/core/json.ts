@@ -28,6 +28,17 @@ export function at(value: Json | undefined, path: Path): Json | undefined {
   return here;
 }
 
+/** A copy with what stands at a path changed; the value itself where the path leads nowhere. */
+export function changedAt(value: Json, path: Path, change: (old: Json) => Json): Json {
+  const [part, ...rest] = path;
+  if (part === undefined) return change(value);
+  const inner = at(value, [part]);
+  if (inner === undefined) return value;
+  const changed = changedAt(inner, rest, change);
+  if (isList(value)) return value.map((item, index) => (index === part ? changed : item));
+  return isObject(value) ? withKey(value, String(part), changed) : value;
+}
+
 /** Whether two values say the same; the order of keys says nothing. */
 export function equal(a: Json | undefined, b: Json | undefined): boolean {
   if (a === b) return true;

@@ -40,9 +40,13 @@ function sourceOf(difference: Difference, before: ModelDoc, after: ModelDoc): st
   if (!('field' in difference)) return undefined;
   const { type, field } = difference;
   const model = difference.name === 'field-removed' ? before : after;
-  const part = provenanceOf(model, type, field).findLast((one) => hasChanged(one, field, before, after));
-  if (!part) return undefined;
-  return part.what === 'kit' || part.what === 'type' ? `${part.name}.${field}` : part.name;
+  // A field inside an object may be shared itself, or come along with the object.
+  for (let name = field; name !== ''; name = name.slice(0, Math.max(0, name.lastIndexOf('.')))) {
+    const part = provenanceOf(model, type, name).findLast((one) => hasChanged(one, name, before, after));
+    const inside = field.slice(name.length);
+    if (part) return part.what === 'kit' || part.what === 'type' ? `${part.name}.${field}` : part.name + inside;
+  }
+  return undefined;
 }
 
 const shelves = { kit: 'kits', field: 'fields', kind: 'kinds' } as const satisfies Partial<

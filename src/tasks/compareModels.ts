@@ -5,6 +5,7 @@ import type { Difference } from '../core/diff/difference.ts';
 import { ImpactCount } from '../core/diff/impact.ts';
 import type { Stated } from '../core/diff/match.ts';
 import type { Rename } from '../core/kinds/define.ts';
+import { keyOfField } from '../core/model/inside.ts';
 import { link } from '../core/model/link.ts';
 import { namesBeside } from '../core/model/rename.ts';
 import { didYouMean } from '../core/nearest.ts';
@@ -53,12 +54,13 @@ function refuseMisstated(rename: Rename, from: NamedModel, to: NamedModel): void
   ];
   for (const { name, model } of sides) {
     const names = namesBeside(model.form, rename);
-    if (names.includes(name)) continue;
+    const key = rename.what === 'field' ? keyOfField(name) : name;
+    if (names.includes(key)) continue;
     throw new Trouble(
       'malformed-rename',
       `--renamed names a ${rename.what} \`${name}\`, and ${model.name} ${model.revision === undefined ? 'have' : 'has'} none`,
       {
-        mend: didYouMean(name, names).trim() || `There are ${list(names)}.`,
+        mend: didYouMean(key, names).trim() || `There are ${list(names)}.`,
       },
     );
   }

@@ -18,8 +18,7 @@ export function statedRenames({ renamed = [], notRenamed = [] }: Renames): State
 function readRename(text: string): Rename {
   const [from = '', to = '', ...more] = text.split('=');
   const address = parseAddress(from);
-  if (!address || address.what === 'entry' || address.what === 'inner' || to === '' || more.length > 0)
-    throw badAddress(text, '--renamed');
+  if (!address || address.what === 'entry' || to === '' || more.length > 0) throw badAddress(text, '--renamed');
   const name = to.split(/[./:]/u).at(-1) ?? to;
   const isIdentifier = address.what === 'term' || address.what === 'choice';
   if (!(isIdentifier ? isId(name) : isName(name)))
@@ -31,6 +30,8 @@ function readRename(text: string): Rename {
       return { what: 'type', from: address.type, to: name };
     case 'field':
       return { what: 'field', type: address.type, from: address.field, to: name };
+    case 'inner':
+      return { what: 'field', type: address.type, from: [address.field, ...address.inside].join('.'), to: name };
     case 'choice':
       return { what: 'choice', type: address.type, field: address.field, from: address.choice, to: name };
     case 'taxonomy':

@@ -32,6 +32,23 @@ const common = fc.record(
   { requiredKeys: [] },
 );
 
+/** The fields inside an object: some of a few, which differ from one object to the next in every way. */
+const inside = fc
+  .record<Record<string, Json>>(
+    {
+      note: bounds(1, 20).map((options) => ({ kind: 'text', ...options })),
+      remark: fc.constant({ kind: 'text' }),
+      steps: fc.constantFrom<Json>({ kind: 'integer' }, { kind: 'text' }, { kind: 'integer', many: true }),
+      stepCount: fc.constant({ kind: 'integer' }),
+      inner: fc.constantFrom<Json>(
+        { kind: 'object', fields: { note: { kind: 'text' } } },
+        { kind: 'object', many: true, fields: { note: { kind: 'text', max: 5 }, steps: { kind: 'integer' } } },
+      ),
+    },
+    { requiredKeys: [], noNullPrototype: true },
+  )
+  .filter((fields) => Object.keys(fields).length > 0);
+
 const kindsWithout = (reference: readonly string[], taxonomies: readonly string[]) =>
   fc.oneof(
     bounds(1, 40).map((options) => ({ kind: 'text', ...options })),
@@ -43,10 +60,7 @@ const kindsWithout = (reference: readonly string[], taxonomies: readonly string[
       .map((options) => ({ kind: 'decimal', ...options })),
     fc.constant({ kind: 'boolean' }),
     fc.record({ max: fc.constantFrom(20, 200) }, { requiredKeys: [] }).map((options) => ({ kind: 'json', ...options })),
-    bounds(1, 20).map((options) => ({
-      kind: 'object',
-      fields: { note: { kind: 'text', ...options }, steps: { kind: 'integer' } },
-    })),
+    inside.map((fields) => ({ kind: 'object', fields })),
     fc.constant({ kind: 'object', fields: { note: { kind: 'text', required: true } } }),
     fc
       .record({ min: fc.constantFrom('1700-01-01', '1850-06-01') }, { requiredKeys: [] })
@@ -198,7 +212,13 @@ function single(form: FieldDoc): fc.Arbitrary<Json> {
       return fc.constantFrom<Json>('x', { a: 1 }, [1, 'b']);
     case 'object':
       return fc.record(
-        { note: words, steps: fc.integer({ min: 0, max: 9 }) },
+        {
+          note: words,
+          remark: words,
+          steps: fc.oneof(fc.integer({ min: 0, max: 9 }), words, fc.array(fc.integer({ max: 9 }), { maxLength: 2 })),
+          stepCount: fc.integer({ min: 0, max: 9 }),
+          inner: fc.oneof(innerValue, fc.array(innerValue, { maxLength: 2 })),
+        },
         { requiredKeys: [], noNullPrototype: true },
       );
     case 'reference':
@@ -207,6 +227,11 @@ function single(form: FieldDoc): fc.Arbitrary<Json> {
       return words;
   }
 }
+
+const innerValue = fc.record(
+  { note: words, steps: fc.integer({ max: 9 }) },
+  { requiredKeys: [], noNullPrototype: true },
+);
 
 const value = (form: FieldDoc): fc.Arbitrary<Json> => {
   const inOneLanguage = form.many ? fc.array(single(form), { maxLength: 4 }) : single(form);
@@ -237,3 +262,16 @@ export const entriesOf = (form: ModelDoc): fc.Arbitrary<readonly Entry[]> =>
       ),
     )
     .map((groups) => groups.flat());
+
+/** Models that differ inside one object alone, which may be there many times and in several languages. */
+export const boxed: fc.Arbitrary<ModelDoc> = fc
+  .tuple(inside, fc.constantFrom<JsonObject>({}, { many: true }, { localized: true }))
+  .map(([fields, shape]) => {
+    const { field: box } = readField({ kind: 'object', fields, ...shape });
+    if (!box) throw new Error(`the generator made an object that cannot be read: ${JSON.stringify(fields)}`);
+    return {
+      languages: ['en', 'fr'],
+      types: { lighthouse: { fields: { box, name: { kind: 'text' } } } },
+      taxonomies: {},
+    };
+  });

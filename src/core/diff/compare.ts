@@ -1,4 +1,5 @@
 import { equal, type Json, type JsonObject, own, withoutKey } from '../json.ts';
+import { kinds } from '../kinds/index.ts';
 import {
   asJson,
   type Branch,
@@ -8,6 +9,7 @@ import {
   type TermDoc,
   type TypeDoc,
 } from '../model/document.ts';
+import { fieldsInside } from '../model/inside.ts';
 import { sameShape } from '../model/layers.ts';
 import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
 import type { Difference, OptionDifference, RenameGuess } from './difference.ts';
@@ -83,8 +85,16 @@ function field(
   if (!was) return is ? [{ name: 'field-added', ...here, form: is }] : [];
   if (!is) return [{ name: 'field-removed', ...here, form: was }];
   if (!sameShape(was, is)) return [{ name: 'field-reshaped', ...here, was, is }];
-  return options(was, is).map((option) => ({ name: 'field-changed', ...here, was, ...option }));
+  const own = (form: FieldDoc): JsonObject => (nests(form) ? withoutKey(form, 'fields') : form);
+  const inside = nests(was) ? each(fieldsInside(was), fieldsInside(is)) : [];
+  return [
+    ...options(own(was), own(is)).map((option): Difference => ({ name: 'field-changed', ...here, was, ...option })),
+    ...inside.flatMap(([key, a, b]) => field(typeName, `${name}.${key}`, a, b)),
+  ];
 }
+
+/** Whether the option `fields` of a field holds fields, which are compared one by one. */
+const nests = ({ kind }: FieldDoc): boolean => kinds.get(kind)?.nests === true;
 
 function taxonomy(name: string, was: TaxonomyDoc | undefined, is: TaxonomyDoc | undefined): readonly Difference[] {
   if (!was) return is ? [{ name: 'taxonomy-added', taxonomy: name, form: is }] : [];

@@ -1,10 +1,11 @@
 import { isEmpty } from '../check/entry.ts';
 import { checkField } from '../check/field.ts';
 import type { Finding, FindingName } from '../check/findings.ts';
-import { type Json, type JsonObject, own, withKey, withoutKey } from '../json.ts';
+import { type Json, type JsonObject, own, type Path, withKey, withoutKey } from '../json.ts';
 import type { Rename, Surroundings } from '../kinds/define.ts';
 import { asks, carrier } from '../model/carry.ts';
 import type { FieldDoc, Rule, Status } from '../model/document.ts';
+import { beside, holdersOf, keyOfField } from '../model/inside.ts';
 import { inMainLanguage, leaves, singles } from '../model/layers.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
 import { meaningOf, splitMany } from '../model/meanings.ts';
@@ -33,13 +34,17 @@ export function counterFor(difference: Difference, between: Model, after: Model)
         (hits) => `${count(hits, 'entry', 'entries')} would be removed`,
       );
     case 'field-removed':
-      return filled(difference.type, difference.field, (hits, of) => `${share(hits, of)} a value, which would be lost`);
+      return filled(between, difference, (hits, of) => `${share(hits, of)} a value, which would be lost`);
     case 'field-added':
-      return missing(difference.type, difference.form.required, () => true);
+      return missing(
+        difference.type,
+        difference.form.required,
+        ({ fields }) => holders(between, difference, fields).length > 0,
+      );
     case 'field-reshaped':
-      return reshaped(difference, after);
+      return reshaped(difference, between, after);
     case 'field-changed':
-      return jointOptionCounter(difference, between, after) ?? optionCounter(difference, between.around, after.around);
+      return jointOptionCounter(difference, between, after) ?? optionCounter(difference, between, after);
     case 'type-changed':
       if (difference.option === 'single')
         return difference.after === true ? severalCounter(difference.type) : undefined;
@@ -64,7 +69,11 @@ function renameCounter(rename: Rename, between: Model): Counter | undefined {
         (hits) => `${count(hits, 'entry moves', 'entries move')} along`,
       );
     case 'field':
-      return filled(rename.type, rename.to, (hits, of) => `${share(hits, of)} a value, which stays`);
+      return filled(
+        between,
+        { type: rename.type, field: beside(rename.from, rename.to) },
+        (hits, of) => `${share(hits, of)} a value, which stays`,
+      );
     case 'term':
       return termCounter(rename.taxonomy, rename.to, between);
     case 'choice':
@@ -78,12 +87,26 @@ function renameCounter(rename: Rename, between: Model): Counter | undefined {
   }
 }
 
-const filled = (type: string, field: string, say: (hits: number, of: number) => string): Counter =>
+/** What a difference of a field is about. */
+interface Concerned {
+  readonly type: string;
+  readonly field: string;
+}
+
+/** The groups of keys of an entry in which a field stands: the entry itself, or the objects that it is inside of. */
+const holders = (model: Model, { type, field }: Concerned, fields: JsonObject): readonly JsonObject[] =>
+  holdersOf(model.types.get(type), field, fields);
+
+/** The values of a field in an entry: one for each of its holders, also where there is none. */
+const valuesOf = (model: Model, concerned: Concerned, fields: JsonObject): readonly (Json | undefined)[] =>
+  holders(model, concerned, fields).map((holder) => own(holder, keyOfField(concerned.field)));
+
+const filled = (model: Model, concerned: Concerned, say: (hits: number, of: number) => string): Counter =>
   counting(
-    type,
+    concerned.type,
     ({ fields }) => {
-      const value = own(fields, field);
-      return isEmpty(value) || value === undefined ? false : { value };
+      const value = valuesOf(model, concerned, fields).find((one) => !isEmpty(one));
+      return value === undefined ? false : { value };
     },
     say,
   );
@@ -103,10 +126,11 @@ const isRequiredOf = (required: Json | undefined, status: Status): boolean =>
 
 function optionCounter(
   difference: Extract<Difference, { name: 'field-changed' }>,
-  around: Surroundings,
-  aroundAfter: Surroundings,
+  between: Model,
+  { around: aroundAfter }: Model,
 ): Counter | undefined {
   const { type, field, option, was, before, after } = difference;
+  const { around } = between;
   const linked = linkField(type, field, was);
   const mainOf = (value: Json | undefined): Json | undefined =>
     linked ? inMainLanguage(linked, value, around.languages[0] ?? 'en') : value;
@@ -114,7 +138,8 @@ function optionCounter(
     return missing(
       type,
       after,
-      ({ fields, status }) => isEmpty(mainOf(own(fields, field))) && !isRequiredOf(before, status),
+      ({ fields, status }) =>
+        valuesOf(between, difference, fields).some((value) => isEmpty(mainOf(value))) && !isRequiredOf(before, status),
     );
   if (option === 'unique') return after === true ? repeated(type, field) : undefined;
   const part =
@@ -126,7 +151,7 @@ function optionCounter(
   if (direction === 'wider' || direction === 'presentation') return undefined;
   const form = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
   return violations(
-    type,
+    between,
     [linkField(type, field, was), around],
     [linkField(type, field, { ...form, kind: was.kind }), aroundAfter],
     part.option,
@@ -152,13 +177,20 @@ function jointOptionCounter(
   const isHere = (finding: Finding): boolean =>
     finding.finding === 'too-few-pointing'
       ? finding.by === `${type}.${field}`
-      : finding.entry.type === type && finding.path[0] === field;
+      : finding.entry.type === type && isInField(finding.path, field);
   return jointCounter(
     between,
     after,
     (finding) => names.includes(finding.finding) && isHere(finding),
     (hits, of, example) => `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
   );
+}
+
+/** Whether a path into an entry leads to a field, through whatever languages and lists. */
+function isInField(path: Path, field: string): boolean {
+  const [outer, ...inner] = field.split('.');
+  const key = inner.at(-1);
+  return path[0] === outer && (key === undefined || path.slice(1).includes(key));
 }
 
 const directionOf = (
@@ -193,7 +225,7 @@ const isReference = ({ kind, options }: Field): boolean => kind.pointsAt(options
 
 /** Entries whose value passes the older definition of a field and breaks the newer one. */
 function violations(
-  type: string,
+  between: Model,
   [was, around]: readonly [Field | undefined, Surroundings],
   [is, aroundAfter]: readonly [Field | undefined, Surroundings],
   option: string,
@@ -203,10 +235,12 @@ function violations(
   const passed = faults(was, around);
   const passes = faults(is, aroundAfter);
   return counting(
-    type,
+    is.type,
     ({ fields, status }) => {
-      const value = own(fields, is.name);
-      if (value === undefined || passes(value, status) <= passed(value, status)) return false;
+      const value = valuesOf(between, { type: is.type, field: is.name }, fields).find(
+        (one) => one !== undefined && passes(one, status) > passed(one, status),
+      );
+      if (value === undefined) return false;
       const sizes = [value, ...singles(is, value).map(({ item }) => item)].flatMap((item) => measure?.of(item) ?? []);
       if (!measure || sizes.length === 0) return { value };
       return { value, size: measure.worst === 'largest' ? Math.max(...sizes) : Math.min(...sizes) };
@@ -259,6 +293,7 @@ function reshaped(
     was,
     is,
   }: { readonly type: string; readonly field: string; readonly was: FieldDoc; readonly is: FieldDoc },
+  between: Model,
   after: Model,
 ): Counter | undefined {
   const from = linkField(type, field, was);
@@ -269,12 +304,17 @@ function reshaped(
   return counting(
     type,
     ({ fields, status }) => {
-      const value = own(fields, field);
-      const carried = value === undefined || isEmpty(value) ? { value: undefined, lost: [] } : carry(value);
-      const isMissing = carried.value === undefined && asks(to, status) && !asks(from, status);
-      const isUnfit = carried.value !== undefined && breaks(carried.value, status) > 0;
-      if (carried.lost.length === 0 && !isMissing && !isUnfit) return false;
-      return value === undefined ? true : { value };
+      const isHit = (value: Json | undefined): boolean => {
+        const carried = value === undefined || isEmpty(value) ? { value: undefined, lost: [] } : carry(value);
+        const isMissing = carried.value === undefined && asks(to, status) && !asks(from, status);
+        const isUnfit = carried.value !== undefined && breaks(carried.value, status) > 0;
+        return carried.lost.length > 0 || isMissing || isUnfit;
+      };
+      const [hit] = valuesOf(between, { type, field }, fields)
+        .filter(isHit)
+        .map((value) => ({ value }));
+      if (!hit) return false;
+      return hit.value === undefined ? true : { value: hit.value };
     },
     (hits, of, _worst, [first]) =>
       `${share(hits, of)} a value that cannot be carried over or does not fit${first?.value === undefined ? '' : `, for example ${first.entry} (${quote(first.value)})`}`,

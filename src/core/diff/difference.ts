@@ -26,7 +26,10 @@ interface Sides {
   readonly after?: Json;
 }
 
-/** One way in which two models differ once what was renamed has its new name on both sides. */
+/**
+ * One way in which two models differ once what was renamed has its new name on both sides. A field inside an object is
+ * named by its path: `hours.opens`.
+ */
 export type Difference =
   | ({ readonly name: 'renamed' } & RenameGuess)
   | { readonly name: 'languages-changed'; readonly before: readonly string[]; readonly after: readonly string[] }

@@ -1,6 +1,7 @@
-import { type JsonObject, renameKey, withKey } from '../json.ts';
+import { changedAt, isObject, type Json, type JsonObject, renameKey, withKey } from '../json.ts';
 import type { Rename } from '../kinds/define.ts';
 import type { ModelDoc } from '../model/document.ts';
+import { holderPaths, keyOfField } from '../model/inside.ts';
 import { link, type Model, type Type } from '../model/link.ts';
 import { renameInModel, valueRenamer } from '../model/rename.ts';
 import type { Comparison } from './compare.ts';
@@ -67,7 +68,9 @@ function renamedView(
     entry.fields,
   );
   if (rename.what === 'type' && rename.from === entry.type) return { ...entry, type: rename.to, fields };
-  if (rename.what === 'field' && rename.type === entry.type)
-    return { ...entry, fields: renameKey(fields, rename.from, rename.to) };
-  return { ...entry, fields };
+  if (rename.what !== 'field' || rename.type !== entry.type) return { ...entry, fields };
+  const renamed = (holder: Json): Json =>
+    isObject(holder) ? renameKey(holder, keyOfField(rename.from), rename.to) : holder;
+  const paths = holderPaths(type, rename.from, fields);
+  return { ...entry, fields: paths.reduce<Json>((all, path) => changedAt(all, path, renamed), fields) as JsonObject };
 }

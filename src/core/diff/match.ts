@@ -2,6 +2,7 @@ import { distance } from 'fastest-levenshtein';
 import { own } from '../json.ts';
 import type { Rename } from '../kinds/define.ts';
 import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
+import { fieldsInside } from '../model/inside.ts';
 import { sameShape } from '../model/layers.ts';
 import { linkField } from '../model/link.ts';
 import { renameInModel } from '../model/rename.ts';
@@ -36,7 +37,7 @@ export function matchRenames(
     renames.push(guess);
     model = renameInModel(model, guess.rename);
   };
-  for (const find of [taxonomyRenames, typeRenames, fieldRenames, termRenames, choiceRenames]) {
+  for (const find of [taxonomyRenames, typeRenames, fieldRenames, innerRenames, termRenames, choiceRenames]) {
     for (const rename of stated.renames.filter(({ what }) => find === finders[what]))
       accept({ rename, sure: 1, reasons: ['you said so'], stated: true });
     for (const guess of find(model, after))
@@ -74,12 +75,32 @@ const fieldTraits = (type: TypeDoc | undefined): readonly string[] =>
 function fieldRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
   return Object.entries(before.types).flatMap(([type, { fields }]) => {
     const others = own(after.types, type)?.fields;
-    if (!others) return [];
-    const guesses = pair(gone(fields, others), gone(others, fields), (from, to) =>
-      likeFields([from, fields], [to, others]),
-    );
-    return guesses.map(({ from, to, ...sure }) => ({ rename: { what: 'field' as const, type, from, to }, ...sure }));
+    return others ? renamesAmong(type, '', fields, others) : [];
   });
+}
+
+/** Renames of fields inside objects, once the objects themselves have their new names. */
+function innerRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
+  return Object.entries(before.types).flatMap(([type, { fields }]) =>
+    renamesInside(type, '', fields, own(after.types, type)?.fields ?? {}),
+  );
+}
+
+type Fields = TypeDoc['fields'];
+
+function renamesInside(type: string, above: string, fields: Fields, others: Fields): readonly Guess[] {
+  return Object.entries(fields).flatMap(([key, form]) => {
+    const [was, is] = [fieldsInside(form), fieldsInside(own(others, key))];
+    const here = `${above}${key}.`;
+    return [...renamesAmong(type, here, was, is), ...renamesInside(type, here, was, is)];
+  });
+}
+
+/** Renames among fields that stand beside each other. */
+function renamesAmong(type: string, above: string, fields: Fields, others: Fields): readonly Guess[] {
+  return pair(gone(fields, others), gone(others, fields), (from, to) => likeFields([from, fields], [to, others])).map(
+    ({ from, to, ...sure }) => ({ rename: { what: 'field', type, from: above + from, to }, ...sure }),
+  );
 }
 
 type Named<T> = readonly [name: string, all: Readonly<Record<string, T>>];

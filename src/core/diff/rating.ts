@@ -1,4 +1,4 @@
-import { equal, isList, isObject, type Json, type JsonObject, own } from '../json.ts';
+import { equal, isList, isObject, type Json, own } from '../json.ts';
 import { kinds } from '../kinds/index.ts';
 import {
   allowed,
@@ -10,8 +10,8 @@ import {
   rate,
 } from '../kinds/meaning.ts';
 import type { FieldDoc, Rule } from '../model/document.ts';
-import { sameShape, sayShape } from '../model/layers.ts';
-import { meaningOf, nestedChanges, splitMany } from '../model/meanings.ts';
+import { sayShape } from '../model/layers.ts';
+import { meaningOf, splitMany } from '../model/meanings.ts';
 import { quote } from '../words.ts';
 import type { Difference, OptionDifference } from './difference.ts';
 
@@ -201,33 +201,11 @@ function sayOption(
   { option, before, after }: { readonly option: string; readonly before?: Json; readonly after?: Json },
   arrow: string,
 ): string {
-  if (option === 'fields') return sayNested(before, after, arrow);
   const parts = option === 'many' ? splitMany(before, after) : [{ option, before, after }];
   if (isList(before) || isList(after))
     return `${option} ${listChange(isList(before) ? before : [], isList(after) ? after : [])}`;
   return parts.map((part) => `${part.option} ${plain(part.before)} ${arrow} ${plain(part.after)}`).join(', ');
 }
-
-/** What differs inside an object: `opens: min none → 08:00, + closes`. */
-function sayNested(before: Json | undefined, after: Json | undefined, arrow: string): string {
-  const [was, is] = [before, after].map((fields) => (isObject(fields) ? fields : {}));
-  const changed = new Set(nestedChanges(before, after).map(({ field }) => field));
-  return [...changed]
-    .map((name) => {
-      const [a, b] = [was?.[name], is?.[name]].map((form) => (isObject(form) ? form : undefined));
-      if (!a) return `+ ${name}`;
-      if (!b) return `- ${name}`;
-      if (!sameShape(a, b)) return `${name}: ${sayShape(a)} ${arrow} ${sayShape(b)}`;
-      const options = [...new Set([...Object.keys(a), ...Object.keys(b)])].filter((key) => !equal(a[key], b[key]));
-      return `${name}: ${options.map((option) => sayOption({ option, ...pick(a, b, option) }, arrow)).join(', ')}`;
-    })
-    .join(', ');
-}
-
-const pick = (before: JsonObject, after: JsonObject, option: string) => ({
-  ...(before[option] === undefined ? {} : { before: before[option] }),
-  ...(after[option] === undefined ? {} : { after: after[option] }),
-});
 
 /** `+ easy, - hard`, or that the same items stand in another order or are told differently. */
 function listChange(before: readonly Json[], after: readonly Json[]): string {

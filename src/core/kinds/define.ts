@@ -56,7 +56,7 @@ export type Carried =
   | { readonly value: Json /** What of it could not be kept. */; readonly partly?: string }
   | { readonly lost: string };
 
-/** A new name for something that options or values may name. */
+/** A new name for something that options or values may name. `from` of a field inside an object is its path: `hours.opens`. */
 export type Rename =
   | { readonly what: 'type'; readonly from: string; readonly to: string }
   | { readonly what: 'field'; readonly type: string; readonly from: string; readonly to: string }

@@ -206,7 +206,7 @@ function convertStep(
     why,
     open: {
       question: 'What becomes of the values that cannot be carried over or do not fit?',
-      how: `Add \`value: …\` or \`cel: entry.${address.split('.')[1]}…\` for what they get, or let them be lost; then delete the line \`open\`.`,
+      how: `Add \`value: …\` or \`cel: entry.${address.split('.').slice(1).join('.')}…\` for what they get, or let them be lost; then delete the line \`open\`.`,
     },
   };
 }
@@ -229,7 +229,7 @@ function changeStep(address: string, group: readonly Difference[], impactOf: Imp
 
 const mendValues = (address: string): NonNullable<DraftedStep['open']> => ({
   question: 'How are the values mended that no longer fit?',
-  how: `Add \`value: …\` or \`cel: entry.${address.split('.')[1]}…\` for what they get, or leave them to their authors (the check will list them); then delete the line \`open\`.`,
+  how: `Add \`value: …\` or \`cel: entry.${address.split('.').slice(1).join('.')}…\` for what they get, or leave them to their authors (the check will list them); then delete the line \`open\`.`,
 });
 
 const mendEntries: NonNullable<DraftedStep['open']> = {

@@ -1,5 +1,7 @@
 import { type Entry, fieldsOf, isEmpty, statusOf } from '../check/entry.ts';
 import {
+  at,
+  changedAt,
   equal,
   isList,
   isObject,
@@ -12,14 +14,15 @@ import {
   withoutKey,
 } from '../json.ts';
 import type { Status } from '../model/document.ts';
+import { holderPaths } from '../model/inside.ts';
 import type { Type } from '../model/link.ts';
 import type { EntryView } from '../rules/expression.ts';
 
 /** What a store has to do to an entry, in this order. Nothing else in the entry may change. */
 export type Operation =
-  | { readonly do: 'rename'; readonly key: string; readonly to: string }
+  | { readonly do: 'rename'; readonly inside: Path; readonly key: string; readonly to: string }
   | { readonly do: 'set'; readonly path: Path; readonly value: Json; readonly after: readonly string[] }
-  | { readonly do: 'remove'; readonly key: string }
+  | { readonly do: 'remove'; readonly inside: Path; readonly key: string }
   | { readonly do: 'prose'; readonly value: string | undefined }
   | { readonly do: 'move'; readonly type: string }
   | { readonly do: 'delete' };
@@ -66,7 +69,7 @@ export class EntryDraft {
   rename(field: string, to: string): void {
     if (!Object.hasOwn(this.fields, field)) return;
     if (this.#prose === field) this.#prose = to;
-    else this.operations.push({ do: 'rename', key: field, to });
+    else this.operations.push({ do: 'rename', inside: [], key: field, to });
     this.fields = renameKey(this.fields, field, to);
   }
 
@@ -86,7 +89,7 @@ export class EntryDraft {
     if (this.#prose === field) {
       this.operations.push({ do: 'prose', value: undefined });
       this.#prose = undefined;
-    } else this.operations.push({ do: 'remove', key: field });
+    } else this.operations.push({ do: 'remove', inside: [], key: field });
   }
 
   /** Takes a value out and says so: it cannot be carried on. */
@@ -94,6 +97,23 @@ export class EntryDraft {
     const value = this.get(field);
     if (value !== undefined) this.losses.push({ path: [field], value, why });
     this.remove(field);
+  }
+
+  /**
+   * The groups of keys in which a field stands: the entry itself, or each object above it. What is done to one leaves
+   * the others as they are.
+   * @param type the type as the entry obeys it by now.
+   */
+  holders(type: Type, name: string): readonly Holder[] {
+    return holderPaths(type, name, this.fields).map((path) =>
+      path.length === 0 ? new Holder(this) : new InnerHolder(this, path),
+    );
+  }
+
+  /** Changes the group of keys at a path by operations that say the same. */
+  changeInside(path: Path, change: (old: JsonObject) => JsonObject, operations: readonly Operation[]): void {
+    this.fields = changedAt(this.fields, path, (old) => (isObject(old) ? change(old) : old)) as JsonObject;
+    this.operations.push(...operations);
   }
 
   moveTo(type: string): void {
@@ -116,6 +136,107 @@ export class EntryDraft {
     this.#prose = undefined;
     this.operations.push({ do: 'prose', value: undefined });
     if (value !== undefined) this.operations.push({ do: 'set', path: [field], value, after: [] });
+  }
+}
+
+/** The entry itself as a group of keys. */
+export class Holder {
+  protected readonly draft: EntryDraft;
+
+  constructor(draft: EntryDraft) {
+    this.draft = draft;
+  }
+
+  get(key: string): Json | undefined {
+    return this.draft.get(key);
+  }
+
+  set(key: string, value: Json, after: readonly string[] = []): void {
+    this.draft.set(key, value, after);
+  }
+
+  remove(key: string): void {
+    this.draft.remove(key);
+  }
+
+  rename(key: string, to: string): void {
+    this.draft.rename(key, to);
+  }
+
+  /** Notes that a value cannot be carried on. @param becomes what is put in its place, if anything is. */
+  note(key: string, value: Json, why: string, becomes?: Json): void {
+    this.draft.losses.push({ path: this.pathOf(key), value, why, ...(becomes === undefined ? {} : { becomes }) });
+  }
+
+  /** Takes a value out and says so. */
+  lose(key: string, why: string): void {
+    const value = this.get(key);
+    if (value !== undefined) this.note(key, value, why);
+    this.remove(key);
+  }
+
+  protected pathOf(key: string): Path {
+    return [key];
+  }
+}
+
+/** An object inside an entry. */
+class InnerHolder extends Holder {
+  readonly #path: Path;
+
+  constructor(draft: EntryDraft, path: Path) {
+    super(draft);
+    this.#path = path;
+  }
+
+  override get(key: string): Json | undefined {
+    const value = own(this.#keys(), key);
+    return isEmpty(value) ? undefined : value;
+  }
+
+  override set(key: string, value: Json, after: readonly string[] = []): void {
+    const old = own(this.#keys(), key);
+    if (equal(old, value)) return;
+    const path = this.pathOf(key);
+    const parts = old === undefined ? [{ path, value }] : smallest(path, old, value);
+    this.draft.changeInside(
+      this.#path,
+      (keys) => withKey(keys, key, value),
+      parts.map((part) => ({ do: 'set', ...part, after: old === undefined ? after : [] })),
+    );
+  }
+
+  override remove(key: string): void {
+    const keys = this.#keys();
+    if (!Object.hasOwn(keys, key)) return;
+    const isLast = Object.keys(keys).length === 1;
+    const operation: Operation = isLast ? this.#emptied() : { do: 'remove', inside: this.#path, key };
+    this.draft.changeInside(this.#path, (old) => withoutKey(old, key), [operation]);
+  }
+
+  /** The last key is not removed but `{}` written: nothing would be left behind that reads as an object. */
+  #emptied(): Operation {
+    const index = this.#path.at(-1);
+    const list = this.#path.slice(0, -1);
+    const items = at(this.draft.fields, list);
+    return isList(items)
+      ? { do: 'set', path: list, value: items.map((item, place) => (place === index ? {} : item)), after: [] }
+      : { do: 'set', path: this.#path, value: {}, after: [] };
+  }
+
+  override rename(key: string, to: string): void {
+    if (!Object.hasOwn(this.#keys(), key)) return;
+    const operation: Operation = { do: 'rename', inside: this.#path, key, to };
+    this.draft.changeInside(this.#path, (keys) => renameKey(keys, key, to), [operation]);
+  }
+
+  protected override pathOf(key: string): Path {
+    return [...this.#path, key];
+  }
+
+  #keys(): JsonObject {
+    const keys = at(this.draft.fields, this.#path);
+    return isObject(keys) ? keys : {};
   }
 }
 

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { checkField } from '../check/field.ts';
-import { isObject, type Json, own, pointer } from '../json.ts';
+import { isObject, type Json, own, pointer, withKey } from '../json.ts';
 import { type Address, addressForms, parseAddress } from '../model/address.ts';
 import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
+import { fieldNamed, formOf, keyOfField, siblingsOf, withSiblings } from '../model/inside.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { didYouMean } from '../nearest.ts';
 import { type Expression, ExpressionFailed, expressionsOver } from '../rules/expression.ts';
@@ -118,18 +119,27 @@ function refuseOtherType({ gives, source }: Expression, field: Field): void {
 
 /* ── finding what a step is about ────────────────────────────────────────────────────────────────────────────── */
 
-/** Reads the address of a step, which must be of one of some forms. @throws {StepRefused} */
+/**
+ * Reads the address of a step, which must be of one of some forms. A field inside an object is a field like any other,
+ * named by its path: `hours.opens`.
+ * @throws {StepRefused}
+ */
 export function addressed<W extends Address['what']>(
   text: string,
   verb: string,
   forms: readonly W[],
 ): Extract<Address, { what: W }> {
-  const address = parseAddress(text);
+  const address = asField(parseAddress(text));
   const isWanted = (one: Address): one is Extract<Address, { what: W }> =>
     (forms as readonly string[]).includes(one.what);
   if (address && isWanted(address)) return address;
   throw new StepRefused(`${quote(text)} is no address of a ${forms.join(' or ')}`, addressForms, verb);
 }
+
+const asField = (address: Address | undefined): Address | undefined =>
+  address?.what === 'inner'
+    ? { what: 'field', type: address.type, field: [address.field, ...address.inside].join('.') }
+    : address;
 
 /** @throws {StepRefused} where the model has no such type. */
 export function typeOf(model: ModelDoc, name: string, verb: string): TypeDoc {
@@ -146,14 +156,28 @@ export function typeOf(model: ModelDoc, name: string, verb: string): TypeDoc {
 /** @throws {StepRefused} where the type has no such field. */
 export function fieldOf(model: ModelDoc, typeName: string, name: string, verb: string): FieldDoc {
   const { fields } = typeOf(model, typeName, verb);
-  const field = own(fields, name);
+  const field = formOf(fields, name);
   if (!field)
     throw new StepRefused(
       `there is no field \`${typeName}.${name}\` at this step`,
-      didYouMean(name, Object.keys(fields)).trim() || 'Look at the steps before: has it another name by now?',
+      didYouMean(keyOfField(name), Object.keys(siblingsOf(fields, name))).trim() ||
+        'Look at the steps before: has it another name by now?',
       verb,
     );
   return field;
+}
+
+/** The model with the fields changed among which one of a type stands. @throws {StepRefused} where the type is not there. */
+export function withFieldsBeside(
+  model: ModelDoc,
+  typeName: string,
+  name: string,
+  verb: string,
+  change: (siblings: TypeDoc['fields'], key: string) => TypeDoc['fields'],
+): ModelDoc {
+  const type = typeOf(model, typeName, verb);
+  const fields = withSiblings(type.fields, name, (siblings) => change(siblings, keyOfField(name)));
+  return { ...model, types: withKey(model.types, typeName, { ...type, fields }) };
 }
 
 /** The linked field of a linked model; it was found in the document before. */
@@ -163,15 +187,15 @@ export function linkedField(
   name: string,
 ): { readonly type: Type; readonly field: Field } {
   const type = model.types.get(typeName);
-  const field = type?.fields.get(name);
+  const field = type && fieldNamed(type, name);
   if (!type || !field)
     throw new StepRefused(`there is no field \`${typeName}.${name}\` at this step`, 'Look at the steps before.');
   return { type, field };
 }
 
-/** The fields that stand before a field in its type, nearest first: where a new value finds its place in a file. */
+/** The keys that stand before that of a field, nearest first: where a new value finds its place in a file. */
 export const placesBefore = (order: readonly string[], field: string): readonly string[] =>
-  order.slice(0, Math.max(0, order.indexOf(field))).reverse();
+  order.slice(0, Math.max(0, order.indexOf(keyOfField(field)))).reverse();
 
 /** Whether a whole value obeys its field once published. */
 export function obeys(value: Json, field: Field, model: Model): boolean {

@@ -1,6 +1,7 @@
 import type { Entry } from '../check/entry.ts';
-import { equal, isObject, type Json, own, type Path, pointer } from '../json.ts';
+import { equal, isList, isObject, type Json, type JsonObject, own, type Path, pointer } from '../json.ts';
 import { asJson, type ModelDoc } from '../model/document.ts';
+import { siblingsOf } from '../model/inside.ts';
 import { link, type Model } from '../model/link.ts';
 import { quote } from '../words.ts';
 import { EntryDraft } from './entryDraft.ts';
@@ -37,7 +38,8 @@ export function planMigration(
   layout: ModelDoc = from,
 ): { readonly plan: Plan } | { readonly misfit: Misfit } {
   const before = link(from);
-  const orderOf = (type: string): readonly string[] => Object.keys(own(layout.types, type)?.fields ?? {});
+  const orderOf = (type: string, field: string): readonly string[] =>
+    Object.keys(siblingsOf(own(layout.types, type)?.fields ?? {}, field));
   const stages: Stage[] = [];
   let model = before;
   for (const step of steps) {
@@ -116,27 +118,44 @@ function changesBetween(
   before: EntryDraft['fields'],
   { fields: after, isDeleted }: EntryDraft,
 ): readonly EntryChange[] {
-  if (isDeleted) return [{ path: [] }];
+  return isDeleted ? [{ path: [] }] : changesIn([], before, after);
+}
+
+/** What differs between two groups of keys, down to the smallest parts that both sides have. */
+function changesIn(above: Path, before: JsonObject, after: JsonObject): readonly EntryChange[] {
   const come = Object.keys(after).filter((name) => !Object.hasOwn(before, name));
   const moved = new Map<string, string>();
   const changes = Object.entries(before).flatMap(([name, was]): readonly EntryChange[] => {
     const is = own(after, name);
     if (equal(was, is)) return [];
+    const inside = is === undefined ? undefined : changesInside([...above, name], was, is);
+    if (inside) return inside;
     const to = is === undefined ? come.find((other) => !moved.has(other) && equal(own(after, other), was)) : undefined;
     if (to !== undefined) moved.set(to, name);
     return [
       {
-        path: [name],
+        path: [...above, name],
         before: was,
         ...(is === undefined ? {} : { after: is }),
-        ...(to === undefined ? {} : { movedTo: [to] }),
+        ...(to === undefined ? {} : { movedTo: [...above, to] }),
       },
     ];
   });
   const added = come
     .filter((name) => !moved.has(name))
-    .map((name): EntryChange => ({ path: [name], after: after[name] ?? null }));
+    .map((name): EntryChange => ({ path: [...above, name], after: after[name] ?? null }));
   return [...changes, ...added];
+}
+
+/** The same for two values that are both groups of keys, or lists of as many of them; `undefined` for others. */
+function changesInside(path: Path, was: Json, is: Json): readonly EntryChange[] | undefined {
+  if (isObject(was) && isObject(is)) return changesIn(path, was, is);
+  if (!isList(was) || !isList(is) || was.length !== is.length) return undefined;
+  const perItem = was.map((item, index) => {
+    const other = is[index] ?? null;
+    return equal(item, other) ? [] : changesInside([...path, index], item, other);
+  });
+  return perItem.every((changes) => changes !== undefined) ? perItem.flat() : undefined;
 }
 
 /** Where two models that should be the same differ first, in words. `undefined` where they are the same. */

@@ -25,8 +25,8 @@ export class StepRefused extends Error {
 interface Around {
   readonly before: Model;
   readonly after: Model;
-  /** The order in which the fields of a type are meant to be met, by the model that the migration leads to. */
-  readonly orderOf: (type: string) => readonly string[];
+  /** The order in which a field and those beside it are meant to be met, by the model that the migration leads to. */
+  readonly orderOf: (type: string, field: string) => readonly string[];
 }
 
 type Written<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;

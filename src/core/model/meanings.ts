@@ -45,41 +45,28 @@ export function meaningOf(kind: string, option: string): Meaning {
   return commonMeanings[option] ?? known?.changed[option] ?? condition;
 }
 
-/** A change of the fields inside an object means what the changes of these fields mean together. */
+/**
+ * A change of the fields inside an object means what the changes of these fields mean together. A comparison tells them
+ * one by one; narrowing what is shared asks for all at once.
+ */
 const nested: Meaning = {
-  direction: (before, after) => together(nestedChanges(before, after).map(({ direction }) => direction)),
+  direction: (before, after) => together(directionsInside(before, after)),
 };
 
-interface NestedChange {
-  readonly field: string;
-  /** Absent where the field as a whole is new, gone or of another shape. */
-  readonly option?: string;
-  readonly direction: Direction;
-}
-
-/** What differs between the fields inside an object before and after. */
-export function nestedChanges(before: Json | undefined, after: Json | undefined): readonly NestedChange[] {
+function directionsInside(before: Json | undefined, after: Json | undefined): readonly Direction[] {
   const [was, is] = [before, after].map((fields) => (isObject(fields) ? fields : {}));
-  return [...new Set([...Object.keys(was ?? {}), ...Object.keys(is ?? {})])]
-    .sort()
-    .flatMap((field): readonly NestedChange[] => {
-      const [a, b] = [was?.[field], is?.[field]];
-      if (equal(a, b)) return [];
-      if (!isObject(a)) return [{ field, direction: isObject(b) && b.required !== undefined ? 'narrower' : 'wider' }];
-      if (!isObject(b) || !sameShape(a, b)) return [{ field, direction: 'different' }];
-      return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((option) =>
-        equal(a[option], b[option])
-          ? []
-          : (option === 'many'
-              ? splitMany(a[option], b[option])
-              : [{ option, before: a[option], after: b[option] }]
-            ).map((part) => ({
-              field,
-              option: part.option,
-              direction: meaningOf(String(a.kind), part.option).direction(part.before, part.after),
-            })),
-      );
+  return [...new Set([...Object.keys(was ?? {}), ...Object.keys(is ?? {})])].flatMap((field): readonly Direction[] => {
+    const [a, b] = [was?.[field], is?.[field]];
+    if (equal(a, b)) return [];
+    if (!isObject(a)) return [isObject(b) && b.required !== undefined ? 'narrower' : 'wider'];
+    if (!isObject(b) || !sameShape(a, b)) return ['different'];
+    return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((option) => {
+      if (equal(a[option], b[option])) return [];
+      const parts =
+        option === 'many' ? splitMany(a[option], b[option]) : [{ option, before: a[option], after: b[option] }];
+      return parts.map((part) => meaningOf(String(a.kind), part.option).direction(part.before, part.after));
     });
+  });
 }
 
 /** Several directions as one. */

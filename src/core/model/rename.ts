@@ -2,6 +2,7 @@ import { equal, isObject, type Json, type JsonObject, mapValues, own, renameKey 
 import type { Home, Rename } from '../kinds/define.ts';
 import { renameInExpression } from '../rules/expression.ts';
 import type { Branch, FieldDoc, ModelDoc, Rule, TaxonomyDoc, TermDoc, TypeDoc } from './document.ts';
+import { beside, keyOfField, siblingsOf, withSiblings } from './inside.ts';
 import { mapLeaves } from './layers.ts';
 import { link, linkField, type Type } from './link.ts';
 
@@ -24,7 +25,14 @@ export function renameInModel(model: ModelDoc, rename: Rename): ModelDoc {
       return {
         ...model,
         types: mapValues(types, (type, name) =>
-          name === rename.type ? { ...type, fields: renameKey(type.fields, rename.from, rename.to) } : type,
+          name === rename.type
+            ? {
+                ...type,
+                fields: withSiblings(type.fields, rename.from, (fields) =>
+                  renameKey(fields, keyOfField(rename.from), rename.to),
+                ),
+              }
+            : type,
         ),
       };
     case 'taxonomy':
@@ -95,8 +103,11 @@ function renameInComputed(computed: Json, { type }: Home, rename: Rename): Json 
       : computed;
   const [counted = '', ...field] = String(computed.count).split('.');
   if (rename.what === 'type' && rename.from === counted) return { count: [rename.to, ...field].join('.') };
-  return rename.what === 'field' && rename.type === counted && rename.from === field[0]
-    ? { count: [counted, rename.to, ...field.slice(1)].join('.') }
+  if (rename.what !== 'field' || rename.type !== counted) return computed;
+  const depth = rename.from.split('.').length;
+  const isNamed = field.slice(0, depth).join('.') === rename.from;
+  return isNamed
+    ? { count: [counted, ...beside(rename.from, rename.to).split('.'), ...field.slice(depth)].join('.') }
     : computed;
 }
 
@@ -173,7 +184,7 @@ export function namesBeside(model: ModelDoc, rename: Rename): readonly string[] 
     case 'type':
       return Object.keys(model.types);
     case 'field':
-      return Object.keys(own(model.types, rename.type)?.fields ?? {});
+      return Object.keys(siblingsOf(own(model.types, rename.type)?.fields ?? {}, rename.from));
     case 'taxonomy':
       return Object.keys(model.taxonomies);
     case 'term':

@@ -1,5 +1,6 @@
 import { type ASTNode, Environment } from '@marcbachmann/cel-js';
 import { isObject, type Json, type JsonObject, mapValues, own } from '../json.ts';
+import { keyOfField } from '../model/inside.ts';
 import { mapSingles } from '../model/layers.ts';
 import type { Field, Type } from '../model/link.ts';
 import { childrenOf, type ExpressionProblem, isNode, judgeOver, limits, summaryOf } from './judge.ts';
@@ -138,12 +139,26 @@ interface NamePlace {
   readonly quoted: boolean;
 }
 
-/** Where an expression names a field: `entry.name` or `entry["name"]`, whatever the variable is called. */
+/**
+ * Where an expression names a field: `entry.name` or `entry["name"]`, whatever the variable is called; one inside an
+ * object also as `entry.days[0].steps`. What a comprehension calls an item is not followed.
+ */
 function namesOf(node: ASTNode, field: string, variable: string): NamePlace[] {
-  const isEntry = ({ op, args }: ASTNode): boolean => op === 'id' && args === variable;
-  if (node.op === '.' && isEntry(node.args[0]) && node.args[1] === field)
-    return [{ start: node.range.end - field.length, end: node.range.end, quoted: false }];
-  if (node.op === '[]' && isEntry(node.args[0]) && node.args[1].op === 'value' && node.args[1].args === field)
-    return [{ ...node.args[1].range, quoted: true }];
+  const here = pathOf(node, variable) === `.${field}`;
+  const key = keyOfField(field);
+  if (here && node.op === '.') return [{ start: node.range.end - key.length, end: node.range.end, quoted: false }];
+  if (here && node.op === '[]' && isText(node.args[1])) return [{ ...node.args[1].range, quoted: true }];
   return childrenOf(node.args).flatMap((child) => namesOf(child, field, variable));
+}
+
+const isText = (node: unknown): node is ASTNode => isNode(node) && node.op === 'value' && typeof node.args === 'string';
+
+/** The way from the variable to what a part of an expression names, `.hours.opens`; the number of an item is no part. */
+function pathOf(node: ASTNode, variable: string): string | undefined {
+  if (node.op === 'id') return node.args === variable ? '' : undefined;
+  if ((node.op !== '.' && node.op !== '[]') || !isNode(node.args[0])) return undefined;
+  const above = pathOf(node.args[0], variable);
+  if (above === undefined) return undefined;
+  if (node.op === '.') return `${above}.${node.args[1]}`;
+  return isText(node.args[1]) ? `${above}.${node.args[1].args}` : above;
 }

@@ -10,7 +10,18 @@ import {
   type YAMLMap,
   type YAMLSeq,
 } from 'yaml';
-import { at, equal, isList, isObject, type Json, type JsonObject, type Path } from '../json.ts';
+import {
+  at,
+  changedAt,
+  equal,
+  isList,
+  isObject,
+  type Json,
+  type JsonObject,
+  type Path,
+  renameKey,
+  withoutKey,
+} from '../json.ts';
 import {
   blockText,
   columnOf,
@@ -25,10 +36,10 @@ import {
 } from './writeValue.ts';
 import { parse, readYaml } from './yaml.ts';
 
-/** One change of a YAML or JSON text. Only keys of the outermost mapping are renamed or removed. */
+/** One change of a YAML or JSON text. Keys are renamed and removed in the mapping at a path: the outermost if none is said. */
 export type Edit =
-  | { readonly do: 'rename'; readonly key: string; readonly to: string }
-  | { readonly do: 'remove'; readonly key: string }
+  | { readonly do: 'rename'; readonly inside?: Path; readonly key: string; readonly to: string }
+  | { readonly do: 'remove'; readonly inside?: Path; readonly key: string }
   | {
       readonly do: 'set';
       readonly path: Path;
@@ -100,9 +111,13 @@ function dataOf(text: string): JsonObject {
 function meaning(data: JsonObject, edit: Edit): JsonObject {
   switch (edit.do) {
     case 'rename':
-      return Object.fromEntries(Object.entries(data).map(([key, value]) => [key === edit.key ? edit.to : key, value]));
+      return changedAt(data, edit.inside ?? [], (map) =>
+        isObject(map) ? renameKey(map, edit.key, edit.to) : map,
+      ) as JsonObject;
     case 'remove':
-      return Object.fromEntries(Object.entries(data).filter(([key]) => key !== edit.key));
+      return changedAt(data, edit.inside ?? [], (map) =>
+        isObject(map) ? withoutKey(map, edit.key) : map,
+      ) as JsonObject;
     case 'set':
       return setIn(data, edit.path, edit.value) as JsonObject;
     case 'insert':
@@ -125,7 +140,8 @@ function setIn(data: Json, path: Path, value: Json): Json {
   ]);
 }
 
-const inWords = (edit: Edit): string => ('path' in edit ? `\`${edit.path.join('/')}\`` : `\`${edit.key}\``);
+const inWords = (edit: Edit): string =>
+  `\`${('path' in edit ? edit.path : [...(edit.inside ?? []), edit.key]).join('/')}\``;
 
 function apply(write: Writing, edit: Edit): string {
   const { contents } = parse(write.text).document;
@@ -133,9 +149,11 @@ function apply(write: Writing, edit: Edit): string {
   if (map !== undefined && !isMap(map)) throw new CannotEdit('the text is no mapping of keys to values');
   switch (edit.do) {
     case 'rename':
-      return renamed(write, pairOf(map, edit.key), edit.to);
-    case 'remove':
-      return removed(write, mapOf(map), pairOf(map, edit.key));
+      return renamed(write, pairOf(mappingAt(map, edit.inside), edit.key), edit.to);
+    case 'remove': {
+      const holder = mappingAt(map, edit.inside);
+      return removed(write, mapOf(holder), pairOf(holder, edit.key));
+    }
     case 'set':
       return set(write, map, edit.path, edit.value, edit.after ?? []);
     case 'insert':
@@ -185,7 +203,18 @@ function set(write: Writing, map: Mapping | undefined, path: Path, value: Json, 
     if (rest.length > 0) throw new CannotEdit(`there is no key \`${key}\``);
     return inserted(write, map, key, value, after);
   }
+  const last = path.at(-1);
+  const holder = rest.length > 0 && typeof last === 'string' ? nodeAt(map, path.slice(0, -1)) : undefined;
+  if (isMap(holder) && !findPair(holder as Mapping, String(last)))
+    return inserted(write, holder as Mapping, String(last), value, after);
   return replaced(write, mapOf(map), pair, rest, value);
+}
+
+/** The mapping at a path. @throws {CannotEdit} where something else stands there. */
+function mappingAt(map: Mapping | undefined, path: Path = []): Mapping | undefined {
+  const node = nodeAt(map, path);
+  if (path.length > 0 && !isMap(node)) throw new CannotEdit(`there are no keys at \`${path.join('/')}\``);
+  return node as Mapping | undefined;
 }
 
 /** Goes down to the smallest part that has to change and replaces that; the whole value where parts were added. */

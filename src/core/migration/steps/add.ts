@@ -1,10 +1,12 @@
 import { z } from 'zod';
 import { own, withKey, withoutKey } from '../../json.ts';
-import type { Branch, ModelDoc, TypeDoc } from '../../model/document.ts';
+import { kinds } from '../../kinds/index.ts';
+import type { Branch, ModelDoc } from '../../model/document.ts';
+import { keyOfField } from '../../model/inside.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
-import { addressed, compileFill, fillShape, linkedField, placesBefore, typeOf } from '../fill.ts';
+import { addressed, compileFill, fieldOf, fillShape, linkedField, placesBefore, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Adds a type, a field, a taxonomy or a term; a new field can be filled in the entries that exist. */
@@ -29,10 +31,7 @@ export const add = defineStep({
           types: withKey(model.types, address.type, definition(readTypeParts(step.type ?? {}), 'type')),
         };
       case 'field':
-        return {
-          ...model,
-          types: withKey(model.types, address.type, withField(typeOf(model, address.type, 'add'), address.field, step)),
-        };
+        return withField(model, address, step);
       case 'taxonomy':
         refuseTaken(Object.hasOwn(model.taxonomies, address.taxonomy), step.add);
         return {
@@ -60,11 +59,13 @@ export const add = defineStep({
     }
     const { type, field } = linkedField(after, address.type, address.field);
     const fill = compileFill(step, field, before.types.get(address.type) ?? type, after);
-    const places = placesBefore(orderOf(address.type), address.field);
+    const places = placesBefore(orderOf(address.type, address.field), address.field);
     return (draft) => {
-      if (draft.type !== address.type || !fill || draft.get(field.name) !== undefined) return;
-      const value = fill(draft);
-      if (value !== undefined && value !== null) draft.set(field.name, value, places);
+      if (draft.type !== address.type || !fill) return;
+      const key = keyOfField(field.name);
+      const lacking = draft.holders(type, field.name).filter((holder) => holder.get(key) === undefined);
+      const value = lacking.length > 0 ? fill(draft) : undefined;
+      if (value !== undefined && value !== null) for (const holder of lacking) holder.set(key, value, places);
     };
   },
 });
@@ -89,14 +90,19 @@ function refuseTaken(isTaken: boolean, address: string): void {
 }
 
 function withField(
-  type: TypeDoc,
-  name: string,
+  model: ModelDoc,
+  { type, field: name }: { readonly type: string; readonly field: string },
   step: { readonly add: string; readonly field?: Parameters<typeof readField>[0] | undefined },
-): TypeDoc {
-  refuseTaken(Object.hasOwn(type.fields, name), step.add);
-  const read = readField(step.field ?? null);
-  if (!read.field) return definition({ mistakes: read.mistakes }, 'field');
-  return { ...type, fields: withKey(type.fields, name, read.field) };
+): ModelDoc {
+  const above = name.split('.').slice(0, -1).join('.');
+  if (above !== '' && !kinds.get(fieldOf(model, type, above, 'add').kind)?.nests)
+    throw new StepRefused(`\`${type}.${above}\` has no fields inside it`, 'Add the field elsewhere.', 'add');
+  const { field, mistakes } = readField(step.field ?? null);
+  if (!field) return definition({ mistakes }, 'field');
+  return withFieldsBeside(model, type, name, 'add', (siblings, key) => {
+    refuseTaken(Object.hasOwn(siblings, key), step.add);
+    return withKey(siblings, key, field);
+  });
 }
 
 function withTerm(

@@ -2,13 +2,14 @@ import { z } from 'zod';
 import { compact, isObject, type JsonObject, mapValues, own, withKey, withoutKey } from '../../json.ts';
 import { asks } from '../../model/carry.ts';
 import { asJson, LanguageOptionsForm, type ModelDoc } from '../../model/document.ts';
+import { keyOfField } from '../../model/inside.ts';
 import type { Model } from '../../model/link.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
 import { type Shared, SharedForm } from '../../model/shared.ts';
 import type { EntryDraft } from '../entryDraft.ts';
-import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, typeOf } from '../fill.ts';
+import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, typeOf, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Sets options of a type, a field, a taxonomy or a term; `null` takes an option away. */
@@ -55,15 +56,18 @@ export const change = defineStep({
     const fill = compileFill(step, field, was.type, after);
     return (draft) => {
       if (draft.type !== address.type || !fill) return;
-      const value = draft.get(address.field);
-      const fits =
-        value === undefined ? !asks(field, draft.status) || asks(was.field, draft.status) : obeys(value, field, after);
-      if (fits) return;
-      const mended = fill(draft);
-      if (mended === undefined || mended === null) return;
-      if (value !== undefined)
-        draft.losses.push({ path: [address.field], value, why: 'it does not fit the changed field', becomes: mended });
-      draft.set(address.field, mended);
+      const key = keyOfField(address.field);
+      for (const holder of draft.holders(was.type, address.field)) {
+        const value = holder.get(key);
+        const fits =
+          value === undefined
+            ? !asks(field, draft.status) || asks(was.field, draft.status)
+            : obeys(value, field, after);
+        const mended = fits ? undefined : fill(draft);
+        if (mended === undefined || mended === null) continue;
+        if (value !== undefined) holder.note(key, value, 'it does not fit the changed field', mended);
+        holder.set(key, mended);
+      }
     };
   },
 });
@@ -118,13 +122,9 @@ function withField(
 ): ModelDoc {
   if (Object.hasOwn(to, 'kind'))
     throw new StepRefused('the kind of a field is not changed but converted', 'Use a step `convert`.', 'to');
-  const type = typeOf(model, typeName, 'change');
-  const read = readField(mergedOver(fieldOf(model, typeName, name, 'change'), to));
-  if (!read.field) return parts({ mistakes: read.mistakes });
-  return {
-    ...model,
-    types: withKey(model.types, typeName, { ...type, fields: withKey(type.fields, name, read.field) }),
-  };
+  const { field, mistakes } = readField(mergedOver(fieldOf(model, typeName, name, 'change'), to));
+  if (!field) return parts({ mistakes });
+  return withFieldsBeside(model, typeName, name, 'change', (siblings, key) => withKey(siblings, key, field));
 }
 
 function withTaxonomy(

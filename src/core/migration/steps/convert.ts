@@ -1,8 +1,18 @@
 import { z } from 'zod';
 import { withKey } from '../../json.ts';
 import { asks, carrier } from '../../model/carry.ts';
+import { keyOfField } from '../../model/inside.ts';
 import { readField } from '../../model/readField.ts';
-import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, placesBefore, typeOf } from '../fill.ts';
+import {
+  addressed,
+  compileFill,
+  fieldOf,
+  fillShape,
+  linkedField,
+  obeys,
+  placesBefore,
+  withFieldsBeside,
+} from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Turns a field into one of another kind, or one value into many and back, carrying values where they can be carried. */
@@ -18,41 +28,38 @@ export const convert = defineStep({
   model: (step, model) => {
     const { type: typeName, field } = addressed(step.convert, 'convert', ['field']);
     fieldOf(model, typeName, field, 'convert');
-    const type = typeOf(model, typeName, 'convert');
-    const read = readField(step.field);
-    if (!read.field)
+    const { field: form, mistakes } = readField(step.field);
+    if (!form)
       throw new StepRefused(
-        read.mistakes[0]?.says ?? 'the field cannot be read',
-        read.mistakes[0]?.mend ?? 'Correct it.',
+        mistakes[0]?.says ?? 'the field cannot be read',
+        mistakes[0]?.mend ?? 'Correct it.',
         'field',
       );
-    return {
-      ...model,
-      types: withKey(model.types, typeName, { ...type, fields: withKey(type.fields, field, read.field) }),
-    };
+    return withFieldsBeside(model, typeName, field, 'convert', (siblings, key) => withKey(siblings, key, form));
   },
   entries: (step, { before, after, orderOf }) => {
     const address = addressed(step.convert, 'convert', ['field']);
     const was = linkedField(before, address.type, address.field);
     const is = linkedField(after, address.type, address.field);
     const otherwise = compileFill(step, is.field, was.type, after);
+    const key = keyOfField(address.field);
     const carry = carrier(was.field, is.field, after.around);
-    const places = placesBefore(orderOf(address.type), address.field);
+    const places = placesBefore(orderOf(address.type, address.field), address.field);
     return (draft) => {
       if (draft.type !== address.type) return;
-      const value = draft.get(address.field);
-      const carried = value === undefined ? { value: undefined, lost: [] } : carry(value);
-      const isMissing = carried.value === undefined && asks(is.field, draft.status) && !asks(was.field, draft.status);
-      const isUnfit = carried.value !== undefined && !obeys(carried.value, is.field, after);
-      const fallback = carried.lost.length > 0 || isMissing || isUnfit ? otherwise?.(draft) : undefined;
-      const becomes = fallback === undefined ? {} : { becomes: fallback };
-      for (const { item, why } of carried.lost)
-        draft.losses.push({ path: [address.field], value: item, why, ...becomes });
-      if (isUnfit && fallback !== undefined && value !== undefined)
-        draft.losses.push({ path: [address.field], value, why: 'it does not fit the converted field', ...becomes });
-      const result = fallback ?? carried.value;
-      if (result === undefined || result === null) draft.remove(address.field);
-      else draft.set(address.field, result, places);
+      for (const holder of draft.holders(was.type, address.field)) {
+        const value = holder.get(key);
+        const carried = value === undefined ? { value: undefined, lost: [] } : carry(value);
+        const isMissing = carried.value === undefined && asks(is.field, draft.status) && !asks(was.field, draft.status);
+        const isUnfit = carried.value !== undefined && !obeys(carried.value, is.field, after);
+        const fallback = carried.lost.length > 0 || isMissing || isUnfit ? otherwise?.(draft) : undefined;
+        for (const { item, why } of carried.lost) holder.note(key, item, why, fallback);
+        if (isUnfit && fallback !== undefined && value !== undefined)
+          holder.note(key, value, 'it does not fit the converted field', fallback);
+        const result = fallback ?? carried.value;
+        if (result === undefined || result === null) holder.remove(key);
+        else holder.set(key, result, places);
+      }
     };
   },
 });

@@ -2,10 +2,11 @@ import { z } from 'zod';
 import { isList, type Json, own, withKey, withoutKey } from '../../json.ts';
 import { isId } from '../../model/address.ts';
 import type { Branch, TaxonomyDoc } from '../../model/document.ts';
+import { keyOfField } from '../../model/inside.ts';
 import { mapLeaves } from '../../model/layers.ts';
 import type { Field } from '../../model/link.ts';
 import type { EntryDraft } from '../entryDraft.ts';
-import { addressed, fieldOf, typeOf } from '../fill.ts';
+import { addressed, fieldOf, typeOf, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Removes a type with its entries, a field with its values, a taxonomy, or a term. What is lost is listed first. */
@@ -23,14 +24,9 @@ export const drop = defineStep({
       case 'type':
         typeOf(model, address.type, 'drop');
         return { ...model, types: withoutKey(model.types, address.type) };
-      case 'field': {
+      case 'field':
         fieldOf(model, address.type, address.field, 'drop');
-        const type = typeOf(model, address.type, 'drop');
-        return {
-          ...model,
-          types: withKey(model.types, address.type, { ...type, fields: withoutKey(type.fields, address.field) }),
-        };
-      }
+        return withFieldsBeside(model, address.type, address.field, 'drop', withoutKey);
       case 'taxonomy':
         if (!Object.hasOwn(model.taxonomies, address.taxonomy))
           throw new StepRefused(
@@ -63,7 +59,10 @@ export const drop = defineStep({
         };
       case 'field':
         return (draft) => {
-          if (draft.type === address.type) draft.lose(address.field, `the field ${step.drop} is dropped`);
+          const type = draft.type === address.type ? before.types.get(draft.type) : undefined;
+          if (!type) return;
+          for (const holder of draft.holders(type, address.field))
+            holder.lose(keyOfField(address.field), `the field ${step.drop} is dropped`);
         };
       case 'taxonomy':
         return () => undefined;

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { Rename } from '../../kinds/define.ts';
 import { idRule, isId, isName, nameRule } from '../../model/address.ts';
 import type { ModelDoc } from '../../model/document.ts';
+import { keyOfField } from '../../model/inside.ts';
 import { namesBeside, renameInModel, valueRenamer } from '../../model/rename.ts';
 import { addressed } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
@@ -26,7 +27,8 @@ export const rename = defineStep({
       const type = before.types.get(draft.type);
       if (!type) return;
       for (const [field, value] of valuesOf(draft.fields, type)) draft.set(field, value);
-      if (change.what === 'field' && change.type === draft.type) draft.rename(change.from, change.to);
+      if (change.what === 'field' && change.type === draft.type)
+        for (const holder of draft.holders(type, change.from)) holder.rename(keyOfField(change.from), change.to);
       if (change.what === 'type' && change.from === draft.type) draft.moveTo(change.to);
     };
   },
@@ -57,7 +59,8 @@ function refuseUnfit(change: Rename, model: ModelDoc): void {
       'to',
     );
   const names = namesBeside(model, change);
-  if (!names.includes(change.from))
+  const from = change.what === 'field' ? keyOfField(change.from) : change.from;
+  if (!names.includes(from))
     throw new StepRefused(
       `there is no ${change.what} \`${change.from}\` at this step`,
       'Look at the steps before.',

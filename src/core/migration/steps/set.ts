@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keyOfField } from '../../model/inside.ts';
 import { addressed, compileCondition, compileFill, fieldOf, fillShape, linkedField, placesBefore } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
@@ -27,11 +28,12 @@ export const set = defineStep({
         'set',
       );
     const concerns = compileCondition(step.where, type);
-    const places = placesBefore(orderOf(address.type), address.field);
+    const places = placesBefore(orderOf(address.type, address.field), address.field);
     return (draft) => {
       if (draft.type !== address.type || !concerns(draft)) return;
       const value = fill(draft);
-      if (value !== undefined && value !== null) draft.set(field.name, value, places);
+      if (value === undefined || value === null) return;
+      for (const holder of draft.holders(type, field.name)) holder.set(keyOfField(field.name), value, places);
     };
   },
 });

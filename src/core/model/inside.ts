@@ -1,0 +1,71 @@
+import { at, isObject, type JsonObject, type Path, withKey } from '../json.ts';
+import type { FieldDoc } from './document.ts';
+import { singles } from './layers.ts';
+import type { Field, Type } from './link.ts';
+
+/**
+ * Fields inside objects. The name of a field is a path: `opens` inside `hours` is `hours.opens`, its key is `opens`, and
+ * its values stand in holders: the entry itself, or each object that is a value of the field above.
+ */
+type Fields = Readonly<Record<string, FieldDoc>>;
+
+/** The key under which the values of a field stand in their holders. */
+export const keyOfField = (name: string): string => name.slice(name.lastIndexOf('.') + 1);
+
+/** The name of a field beside another one: `hours.closes` beside `hours.opens`. */
+export const beside = (name: string, key: string): string => name.slice(0, name.lastIndexOf('.') + 1) + key;
+
+/** The fields inside a field, by key; none where it is no object. */
+export const fieldsInside = (form: FieldDoc | undefined): Fields =>
+  form && isObject(form.fields) ? (form.fields as Fields) : {};
+
+/** The fields among which one stands: those of its type, or those of the object that it is inside of. */
+export function siblingsOf(fields: Fields, name: string): Fields {
+  const above = name.split('.').slice(0, -1);
+  return above.reduce((here, key) => fieldsInside(Object.hasOwn(here, key) ? here[key] : undefined), fields);
+}
+
+/** The definition of a field; `undefined` where there is none. */
+export function formOf(fields: Fields, name: string): FieldDoc | undefined {
+  const siblings = siblingsOf(fields, name);
+  const key = keyOfField(name);
+  return Object.hasOwn(siblings, key) ? siblings[key] : undefined;
+}
+
+/** The fields of a type after those among which one stands were changed. */
+export function withSiblings(fields: Fields, name: string, change: (siblings: Fields) => Fields): Fields {
+  const [outer = '', ...inner] = name.split('.');
+  if (inner.length === 0) return change(fields);
+  const form = Object.hasOwn(fields, outer) ? fields[outer] : undefined;
+  if (!form) return fields;
+  return withKey(fields, outer, { ...form, fields: withSiblings(fieldsInside(form), inner.join('.'), change) });
+}
+
+/** The linked field of a type by its name. */
+export function fieldNamed({ fields }: Type, name: string): Field | undefined {
+  const [outer = '', ...inner] = name.split('.');
+  return inner.reduce<Field | undefined>((field, key) => field?.fields.get(key), fields.get(outer));
+}
+
+/** Where the holders of a field stand in an entry: at the entry itself, `[]`, or wherever an object above it does. */
+export function holderPaths(type: Type, name: string, fields: JsonObject): readonly Path[] {
+  const above = name.split('.').slice(0, -1);
+  return above.reduce<readonly Path[]>(
+    (paths, key, depth) => {
+      const field = fieldNamed(type, above.slice(0, depth + 1).join('.'));
+      if (!field) return [];
+      return paths.flatMap((path) =>
+        singles(field, at(fields, [...path, key])).flatMap(({ item, path: inside }) =>
+          isObject(item) ? [[...path, key, ...inside]] : [],
+        ),
+      );
+    },
+    [[]],
+  );
+}
+
+/** The holders of a field in an entry themselves. */
+export const holdersOf = (type: Type | undefined, name: string, fields: JsonObject): readonly JsonObject[] => {
+  if (!name.includes('.')) return [fields];
+  return type ? holderPaths(type, name, fields).map((path) => at(fields, path) as JsonObject) : [];
+};
