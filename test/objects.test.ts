@@ -193,7 +193,7 @@ rules:
     const text = read(folder, file)
       .replace(/^ {4}open: .*\n/gmu, '')
       .replace(/(add: light\.hours\.kind\n(?: {4}.*\n)*)/u, '$1    value: b\n')
-      .replace(/(change: light\.days\.stairs\n(?: {4}.*\n)*)/u, '$1    cel: size(entry.name) + 24\n');
+      .replace(/(change: light\.days\.stairs\n(?: {4}.*\n)*)/u, '$1    cel: item.stairs - 15\n');
     write(folder, { [file]: text });
     const rehearsal = result(folder, ['migration', 'rehearse']);
     expect(rehearsal).toMatchObject({ ok: true, errorsAfter: 0 });
@@ -223,6 +223,31 @@ about: { en: { brief: A light, long: Long }, fr: { brief: Un phare } }
     expect(result(folder, ['migration', 'undo']).code).toBe(0);
     for (const name of Object.keys(before).filter((one) => one.startsWith('content/')))
       expect(read(folder, name)).toBe(before[name as keyof typeof before]);
+  });
+
+  test('is computed from the object that it stands in, and where a condition on that holds', () => {
+    const folder = workspace(before);
+    lumbrik(folder, ['seal', '-m', 'First']);
+    edit(folder, 'model/types/light.yaml', 'steps: { kind: integer }', 'steps: { kind: integer, max: 90 }');
+    const { file } = result(folder, ['migration', 'draft']);
+    expect(read(folder, file)).toContain('change: light.days.steps');
+    const set = (fill: string) => `\n  - set: light.days.steps\n${fill.replace(/^/gmu, '    ')}\n`;
+    const drafted = read(folder, file);
+    for (const [fill, says] of [
+      ['cel: item.stps', 'there is no field `stps`'],
+      ['cel: item.day', 'gives string'],
+      ['cel: "1"\nwhere: item.steps', '`where` gives int'],
+    ] as const) {
+      write(folder, { [file]: drafted + set(fill) });
+      expect(result(folder, ['migration', 'rehearse']).error?.says).toContain(says);
+    }
+    write(folder, {
+      [file]: drafted + set('cel: item.steps * 2 + size(entry.name)\nwhere: has(item.day) && item.steps > 20'),
+    });
+    expect(lumbrik(folder, ['migration', 'rehearse']).code).toBe(0);
+    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    expect(read(folder, 'content/light/a.yaml')).toBe(before['content/light/a.yaml'].replace('steps: 40', 'steps: 81'));
+    expect(read(folder, 'content/light/b.json')).toBe(before['content/light/b.json']);
   });
 
   test('a name that is not there, or taken, is refused at its step', () => {

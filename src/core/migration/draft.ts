@@ -4,6 +4,7 @@ import { addressOf, addressOfRename, type Difference } from '../diff/difference.
 import { sayDifference } from '../diff/rating.ts';
 import { equal, isObject, type Json, type JsonObject, own, withKey } from '../json.ts';
 import { asJson, type Branch, type ModelDoc, type TaxonomyDoc } from '../model/document.ts';
+import { keyOfField } from '../model/inside.ts';
 import { sayShape } from '../model/layers.ts';
 import { writeComment, writeYaml } from '../source/write.ts';
 import { count, humanize, list } from '../words.ts';
@@ -188,7 +189,7 @@ function addStep(address: string, field: JsonObject, hits: number, impact: Impac
     why,
     open: {
       question: `What ${hits === 1 ? 'does the entry' : `do the ${count(hits, 'entry', 'entries')}`} without a value get?`,
-      how: 'Add `value: …` (the same for all) or `cel: entry.…` (computed from each), then delete the line `open`.',
+      how: `Add \`value: …\` (the same for all) or \`cel: ${isInside(address) ? 'item' : 'entry'}.…\` (computed from each), then delete the line \`open\`.`,
     },
   };
 }
@@ -206,7 +207,7 @@ function convertStep(
     why,
     open: {
       question: 'What becomes of the values that cannot be carried over or do not fit?',
-      how: `Add \`value: …\` or \`cel: entry.${address.split('.').slice(1).join('.')}…\` for what they get, or let them be lost; then delete the line \`open\`.`,
+      how: `Add \`value: …\` or \`cel: ${celStart(address)}…\` for what they get, or let them be lost; then delete the line \`open\`.`,
     },
   };
 }
@@ -227,9 +228,15 @@ function changeStep(address: string, group: readonly Difference[], impactOf: Imp
   };
 }
 
+/** Whether an address is that of a field inside an object: `settings.hours.opens`. */
+const isInside = (address: string): boolean => address.split('.').length > 2;
+
+/** How an expression names the value of a field: `entry.height`, or `item.opens` inside an object. */
+const celStart = (address: string): string => `${isInside(address) ? 'item' : 'entry'}.${keyOfField(address)}`;
+
 const mendValues = (address: string): NonNullable<DraftedStep['open']> => ({
   question: 'How are the values mended that no longer fit?',
-  how: `Add \`value: …\` or \`cel: entry.${address.split('.').slice(1).join('.')}…\` for what they get, or leave them to their authors (the check will list them); then delete the line \`open\`.`,
+  how: `Add \`value: …\` or \`cel: ${celStart(address)}…\` for what they get, or leave them to their authors (the check will list them); then delete the line \`open\`.`,
 });
 
 const mendEntries: NonNullable<DraftedStep['open']> = {

@@ -147,6 +147,10 @@ export class Holder {
     this.draft = draft;
   }
 
+  keys(): JsonObject {
+    return this.draft.fields;
+  }
+
   get(key: string): Json | undefined {
     return this.draft.get(key);
   }
@@ -189,13 +193,18 @@ class InnerHolder extends Holder {
     this.#path = path;
   }
 
+  override keys(): JsonObject {
+    const keys = at(this.draft.fields, this.#path);
+    return isObject(keys) ? keys : {};
+  }
+
   override get(key: string): Json | undefined {
-    const value = own(this.#keys(), key);
+    const value = own(this.keys(), key);
     return isEmpty(value) ? undefined : value;
   }
 
   override set(key: string, value: Json, after: readonly string[] = []): void {
-    const old = own(this.#keys(), key);
+    const old = own(this.keys(), key);
     if (equal(old, value)) return;
     const path = this.pathOf(key);
     const parts = old === undefined ? [{ path, value }] : smallest(path, old, value);
@@ -207,7 +216,7 @@ class InnerHolder extends Holder {
   }
 
   override remove(key: string): void {
-    const keys = this.#keys();
+    const keys = this.keys();
     if (!Object.hasOwn(keys, key)) return;
     const isLast = Object.keys(keys).length === 1;
     const operation: Operation = isLast ? this.#emptied() : { do: 'remove', inside: this.#path, key };
@@ -225,18 +234,13 @@ class InnerHolder extends Holder {
   }
 
   override rename(key: string, to: string): void {
-    if (!Object.hasOwn(this.#keys(), key)) return;
+    if (!Object.hasOwn(this.keys(), key)) return;
     const operation: Operation = { do: 'rename', inside: this.#path, key, to };
     this.draft.changeInside(this.#path, (keys) => renameKey(keys, key, to), [operation]);
   }
 
   protected override pathOf(key: string): Path {
     return [...this.#path, key];
-  }
-
-  #keys(): JsonObject {
-    const keys = at(this.draft.fields, this.#path);
-    return isObject(keys) ? keys : {};
   }
 }
 

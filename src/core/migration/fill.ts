@@ -9,13 +9,18 @@ import { didYouMean } from '../nearest.ts';
 import { type Expression, ExpressionFailed, expressionsOver } from '../rules/expression.ts';
 import { celTypeOf } from '../rules/judge.ts';
 import { quote } from '../words.ts';
-import type { EntryDraft } from './entryDraft.ts';
+import type { EntryDraft, Holder } from './entryDraft.ts';
 import { StepRefused } from './step.ts';
 
 /** Where a value comes from: the same for every entry, or computed from each by a CEL expression. */
 export const fillShape = {
   value: z.json().optional().describe('What the entries get: the same for all.'),
-  cel: z.string().optional().describe('What each entry gets, computed from it: a CEL expression over `entry`.'),
+  cel: z
+    .string()
+    .optional()
+    .describe(
+      'What each entry gets, computed from it: a CEL expression over `entry`. For a field inside an object also over `item`: the object.',
+    ),
 };
 export interface Fill {
   readonly value?: Json | undefined;
@@ -25,7 +30,7 @@ export interface Fill {
 /**
  * Compiles a fill for a field. A constant must obey the field; an expression must give what the field holds. For a field
  * that differs by language, a plain value is that of the main language.
- * @returns a function from an entry to its value, or `undefined` where nothing was said.
+ * @returns a function from an entry, and where the field stands in it, to its value, or `undefined` where nothing was said.
  * @throws {StepRefused}
  */
 export function compileFill(
@@ -33,7 +38,7 @@ export function compileFill(
   field: Field,
   seenBy: Type,
   model: Model,
-): ((draft: EntryDraft) => Json | undefined) | undefined {
+): ((draft: EntryDraft, holder: Holder) => Json | undefined) | undefined {
   if (fill.value !== undefined && fill.cel !== undefined)
     throw new StepRefused('both `value` and `cel` are given', 'Keep one of the two.', 'cel');
   const [main = 'en'] = model.around.languages;
@@ -45,29 +50,34 @@ export function compileFill(
     return () => value;
   }
   if (fill.cel === undefined) return undefined;
-  const expression = compileExpression(fill.cel, seenBy, 'cel');
+  const expression = compileExpression(fill.cel, seenBy, field.name, 'cel');
   refuseOtherType(expression, field);
-  return (draft) => {
-    const value = evaluate(expression, draft);
+  return (draft, holder) => {
+    const value = evaluate(expression, draft, holder);
     return value === undefined || value === null ? value : whole(value);
   };
 }
 
-/** Compiles a condition over entries. @throws {StepRefused} where it does not give true or false. */
-export function compileCondition(source: string | undefined, seenBy: Type): (draft: EntryDraft) => boolean {
+/** Compiles a condition on where a field stands. @throws {StepRefused} where it does not give true or false. */
+export function compileCondition(
+  source: string | undefined,
+  field: string,
+  seenBy: Type,
+): (draft: EntryDraft, holder: Holder) => boolean {
   if (source === undefined) return () => true;
-  const expression = compileExpression(source, seenBy, 'where');
+  const expression = compileExpression(source, seenBy, field, 'where');
   if (expression.gives !== 'bool' && expression.gives !== 'dyn')
     throw new StepRefused(
       `\`where\` gives ${expression.gives}, not true or false`,
       'Write a condition, for example `entry.price > 0`.',
       'where',
     );
-  return (draft) => evaluate(expression, draft) === true;
+  return (draft, holder) => evaluate(expression, draft, holder) === true;
 }
 
-function compileExpression(source: string, type: Type, key: string): Expression {
-  const compiled = expressionsOver(type)(source);
+function compileExpression(source: string, type: Type, field: string, key: string): Expression {
+  const object = fieldNamed(type, field.slice(0, Math.max(0, field.lastIndexOf('.'))));
+  const compiled = expressionsOver(type, 'entry', object?.fields)(source);
   if ('problem' in compiled)
     throw new StepRefused(
       `in the expression ${quote(source, 80)}, at character ${compiled.offset + 1}: ${compiled.problem}`,
@@ -78,9 +88,9 @@ function compileExpression(source: string, type: Type, key: string): Expression 
   return compiled;
 }
 
-function evaluate(expression: Expression, draft: EntryDraft): Json | undefined {
+function evaluate(expression: Expression, draft: EntryDraft, holder: Holder): Json | undefined {
   try {
-    return expression.evaluate(draft.view());
+    return expression.evaluate(draft.view(), holder.keys());
   } catch (error) {
     if (!(error instanceof ExpressionFailed)) throw error;
     throw new StepRefused(

@@ -3,7 +3,7 @@ import { isObject, type Json, type JsonObject, mapValues, own } from '../json.ts
 import { keyOfField } from '../model/inside.ts';
 import { mapSingles } from '../model/layers.ts';
 import type { Field, Type } from '../model/link.ts';
-import { childrenOf, type ExpressionProblem, isNode, judgeOver, limits, summaryOf } from './judge.ts';
+import { childrenOf, type ExpressionProblem, type ItemFields, isNode, judgeOver, limits, summaryOf } from './judge.ts';
 
 /** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */
 export interface Expression {
@@ -12,8 +12,11 @@ export interface Expression {
   readonly gives: string;
   /** Fields without which it cannot be computed, whatever the others say: known beforehand, so that it need not fail. */
   readonly needs: readonly string[];
-  /** Computes the value for one entry. @throws {ExpressionFailed} where the entry makes that impossible. */
-  readonly evaluate: (entry: EntryView) => Json;
+  /**
+   * Computes the value for one entry, and one value of an object in it where the expression sees one.
+   * @throws {ExpressionFailed} where the entry makes that impossible.
+   */
+  readonly evaluate: (entry: EntryView, item?: JsonObject) => Json;
 }
 
 /** What an expression sees as `entry`: the fields by name, and what every entry has. */
@@ -34,9 +37,14 @@ export class ExpressionFailed extends Error {
 /**
  * Compiles expressions over the entries of one type. They can reach the entry's own values and nothing else.
  * @param variable what the entry is called in them.
+ * @param item the fields of an object one value of which they see too, as `item`.
  */
-export function expressionsOver(type: Type, variable = 'entry'): (source: string) => Expression | ExpressionProblem {
-  const judge = judgeOver(type, variable);
+export function expressionsOver(
+  type: Type,
+  variable = 'entry',
+  item?: ItemFields,
+): (source: string) => Expression | ExpressionProblem {
+  const judge = judgeOver(type, variable, item);
   return (source) => {
     const judged = judge(source);
     if ('problem' in judged) return judged;
@@ -46,9 +54,10 @@ export function expressionsOver(type: Type, variable = 'entry'): (source: string
       source,
       gives,
       needs: isStraight(run.ast) ? fieldsNamed(run.ast, variable) : [],
-      evaluate: (entry) => {
+      evaluate: (entry, one) => {
         try {
-          return fromCel(run({ [variable]: toCel(entry, named) }));
+          const beside = item && one ? { item: groupToCel(one, item) } : {};
+          return fromCel(run({ [variable]: toCel(entry, named), ...beside }));
         } catch (error) {
           if (error instanceof ExpressionFailed) throw error;
           throw new ExpressionFailed(summaryOf(error));
@@ -92,12 +101,16 @@ function toCel(
 }
 
 function oneToCel(value: Json, { kind, fields }: Field): unknown {
-  if (kind.nests && isObject(value))
-    return mapValues(value, (one, name) => {
-      const inner = fields.get(name);
-      return inner ? mapSingles(inner, one, (item) => oneToCel(item, inner)) : one;
-    });
+  if (kind.nests && isObject(value)) return groupToCel(value, fields);
   return kind.cel === 'int' && typeof value === 'number' && Number.isInteger(value) ? BigInt(value) : value;
+}
+
+function groupToCel(group: JsonObject, fields: ReadonlyMap<string, Field>): Readonly<Record<string, unknown>> {
+  const filled = Object.fromEntries(Object.entries(group).filter(([, value]) => value !== null));
+  return mapValues(filled, (one, name): unknown => {
+    const inner = fields.get(name);
+    return inner ? mapSingles(inner, one, (item) => oneToCel(item, inner)) : one;
+  });
 }
 
 function fromCel(value: unknown): Json {

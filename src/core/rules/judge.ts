@@ -35,6 +35,9 @@ const schemaOf = ({ fields }: Type, typeOf: (field: Field) => string): Record<st
   ...Object.fromEntries([...fields.values()].map((field) => [field.name, typeOf(field)])),
 });
 
+const itemSchemaOf = (item: ItemFields, typeOf: (field: Field) => string): Record<string, string> =>
+  Object.fromEntries([...(item ?? [])].map(([key, field]) => [key, typeOf(field)]));
+
 /** An expression that may be used: what it gives, and how it is run over its variable. */
 export interface Judged {
   /** The type of what it gives, in CEL's words: `string`, `int`, `list<string>`. */
@@ -42,15 +45,27 @@ export interface Judged {
   readonly run: ReturnType<Environment['parse']>;
 }
 
+/** The fields of an object, by key, where an expression sees one of its values beside the entry, as `item`. */
+export type ItemFields = ReadonlyMap<string, Field> | undefined;
+
 /** Prepares the judging of expressions over the entries of one type: whether they may be used, and what they give. */
-export function judgeOver(type: Type, variable: string): (source: string) => Judged | ExpressionProblem {
+export function judgeOver(
+  type: Type,
+  variable: string,
+  item: ItemFields,
+): (source: string) => Judged | ExpressionProblem {
   const environment = newEnvironment();
   const schema = schemaOf(type, (field) => celTypeOf(field));
+  const itemSchema = itemSchemaOf(item, (field) => celTypeOf(field));
   environment.registerVariable({ name: variable, schema });
-  const judgeInside = insideOver(type, variable);
+  if (item) environment.registerVariable({ name: 'item', schema: itemSchema });
+  const judgeInside = insideOver(type, variable, item);
   return (source) => {
     const checked = environment.check(source);
-    if (!checked.valid) return problemOf(checked.error as ParseError, source, () => Object.keys(schema));
+    if (!checked.valid)
+      return problemOf(checked.error as ParseError, source, (whole) =>
+        Object.keys(whole === 'item' && item ? itemSchema : schema),
+      );
     const inside = judgeInside(source);
     if (inside && 'problem' in inside) return inside;
     const run = environment.parse(source);
@@ -66,6 +81,7 @@ export function judgeOver(type: Type, variable: string): (source: string) => Jud
 function insideOver(
   type: Type,
   variable: string,
+  item: ItemFields,
 ): (source: string) => ExpressionProblem | { readonly gives: string } | undefined {
   const environment = newEnvironment();
   const made = new Map<string, readonly string[]>();
@@ -74,13 +90,14 @@ function insideOver(
     const schema = field.kind.nests ? Object.fromEntries(inner) : field.kind.celParts;
     if (!schema || Object.keys(schema).length === 0) return celTypeOf(field);
     const name = `${variable}.${field.name}`;
-    environment.registerType({ name, schema });
+    if (!made.has(name)) environment.registerType({ name, schema });
     made.set(name, Object.keys(schema));
     return celTypeOf(field, name);
   };
   const schema = schemaOf(type, typeOf);
   if (made.size === 0) return () => undefined;
   environment.registerVariable({ name: variable, schema });
+  if (item) environment.registerVariable({ name: 'item', schema: itemSchemaOf(item, typeOf) });
   const isWhole = (said: string): boolean => [...made.keys()].some((name) => said.includes(name));
   return (source) => {
     const checked = environment.check(source);

@@ -64,8 +64,10 @@ export const add = defineStep({
       if (draft.type !== address.type || !fill) return;
       const key = keyOfField(field.name);
       const lacking = draft.holders(type, field.name).filter((holder) => holder.get(key) === undefined);
-      const value = lacking.length > 0 ? fill(draft) : undefined;
-      if (value !== undefined && value !== null) for (const holder of lacking) holder.set(key, value, places);
+      for (const holder of lacking) {
+        const value = fill(draft, holder);
+        if (value !== undefined && value !== null) holder.set(key, value, places);
+      }
     };
   },
 });

@@ -52,7 +52,7 @@ export const convert = defineStep({
         const carried = value === undefined ? { value: undefined, lost: [] } : carry(value);
         const isMissing = carried.value === undefined && asks(is.field, draft.status) && !asks(was.field, draft.status);
         const isUnfit = carried.value !== undefined && !obeys(carried.value, is.field, after);
-        const fallback = carried.lost.length > 0 || isMissing || isUnfit ? otherwise?.(draft) : undefined;
+        const fallback = carried.lost.length > 0 || isMissing || isUnfit ? otherwise?.(draft, holder) : undefined;
         for (const { item, why } of carried.lost) holder.note(key, item, why, fallback);
         if (isUnfit && fallback !== undefined && value !== undefined)
           holder.note(key, value, 'it does not fit the converted field', fallback);

@@ -10,7 +10,10 @@ export const set = defineStep({
   shape: {
     set: z.string().describe('The address of a field.'),
     ...fillShape,
-    where: z.string().optional().describe('Only entries for which this CEL condition holds.'),
+    where: z
+      .string()
+      .optional()
+      .describe('Only where this CEL condition holds, over `entry`, and over `item` for a field inside an object.'),
   },
   model: (step, model) => {
     const { type, field } = addressed(step.set, 'set', ['field']);
@@ -27,13 +30,14 @@ export const set = defineStep({
         'Add `value:` (the same for all) or `cel:` (computed from the entry).',
         'set',
       );
-    const concerns = compileCondition(step.where, type);
+    const concerns = compileCondition(step.where, field.name, type);
     const places = placesBefore(orderOf(address.type, address.field), address.field);
     return (draft) => {
-      if (draft.type !== address.type || !concerns(draft)) return;
-      const value = fill(draft);
-      if (value === undefined || value === null) return;
-      for (const holder of draft.holders(type, field.name)) holder.set(keyOfField(field.name), value, places);
+      if (draft.type !== address.type) return;
+      for (const holder of draft.holders(type, field.name)) {
+        const value = concerns(draft, holder) ? fill(draft, holder) : undefined;
+        if (value !== undefined && value !== null) holder.set(keyOfField(field.name), value, places);
+      }
     };
   },
 });
