@@ -84,12 +84,20 @@ function field(
   const here = { type: typeName, field: name };
   if (!was) return is ? [{ name: 'field-added', ...here, form: is }] : [];
   if (!is) return [{ name: 'field-removed', ...here, form: was }];
-  if (!sameShape(was, is)) return [{ name: 'field-reshaped', ...here, was, is }];
-  const own = (form: FieldDoc): JsonObject => (nests(form) ? withoutKey(form, 'fields') : form);
-  const inside = nests(was) ? each(fieldsInside(was), fieldsInside(is)) : [];
+  const bothNest = nests(was) && nests(is);
+  const inside = (bothNest ? each(fieldsInside(was), fieldsInside(is)) : []).flatMap(([key, a, b]) =>
+    field(typeName, `${name}.${key}`, a, b),
+  );
+  // An object that is there once becomes many as it is; what changes inside it is told for itself.
+  if (!sameShape(was, is))
+    return [
+      { name: 'field-reshaped', ...here, was, is: bothNest ? { ...is, fields: own(was, 'fields') ?? {} } : is },
+      ...inside,
+    ];
+  const outer = (form: FieldDoc): JsonObject => (bothNest ? withoutKey(form, 'fields') : form);
   return [
-    ...options(own(was), own(is)).map((option): Difference => ({ name: 'field-changed', ...here, was, ...option })),
-    ...inside.flatMap(([key, a, b]) => field(typeName, `${name}.${key}`, a, b)),
+    ...options(outer(was), outer(is)).map((option): Difference => ({ name: 'field-changed', ...here, was, ...option })),
+    ...inside,
   ];
 }
 
