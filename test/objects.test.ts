@@ -269,6 +269,53 @@ about: { en: { brief: A light, long: Long }, fr: { brief: Un phare } }
     }
   });
 
+  test.each<[string, string, readonly string[]]>([
+    ['is taken out, and told', '', ['/seasons', '/tide/en/of', '/when/1/also', '/when/0/of']],
+    ['gives way to another', '    use: winter\n', []],
+  ])('a term that is dropped %s, in every list, language and object', (_name, use, lost) => {
+    const folder = workspace({
+      'lumbrik.yaml': before['lumbrik.yaml'],
+      'model/taxonomies/season.yaml': 'taxonomy: season\nterms: [spring, summer, winter]\n',
+      'model/types/light.yaml': `type: light
+fields:
+  seasons: { kind: term, taxonomy: season, many: true }
+  tide: { kind: object, localized: true, fields: { of: { kind: term, taxonomy: season }, note: { kind: text } } }
+  when: { kind: object, many: true, fields: { of: { kind: term, taxonomy: season }, also: { kind: term, taxonomy: season, many: true } } }
+`,
+      'content/light/a.yaml': `seasons: [summer, winter]
+tide: { en: { of: summer, note: High }, fr: { of: winter } }
+when:
+  - { of: summer, also: [spring] } # one
+  - of: spring
+    also: [summer]
+`,
+    });
+    lumbrik(folder, ['seal', '-m', 'First']);
+    edit(folder, 'model/taxonomies/season.yaml', ', summer', '');
+    const { file } = result(folder, ['migration', 'draft']);
+    write(folder, { [file]: read(folder, file).replace(/^ {4}open: .*\n/gmu, use) });
+    const rehearsal = result(folder, ['migration', 'rehearse']);
+    expect(rehearsal).toMatchObject({ code: 0, errorsAfter: 0 });
+    expect(rehearsal.lost.map(({ pointer }: any) => pointer)).toEqual(lost);
+    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    expect(read(folder, 'content/light/a.yaml')).toBe(
+      use === ''
+        ? `seasons: [winter]
+tide: { en: { note: High }, fr: { of: winter } }
+when:
+  - { also: [spring] } # one
+  - of: spring
+`
+        : `seasons: [winter]
+tide: { en: { of: winter, note: High }, fr: { of: winter } }
+when:
+  - { of: winter, also: [spring] } # one
+  - of: spring
+    also: [winter]
+`,
+    );
+  });
+
   test('a term and a type that get another name take the values inside along, and back', () => {
     const folder = sealed();
     const before = read(folder, 'content/lighthouse/a.yaml');

@@ -1,9 +1,7 @@
 import { type Entry, fieldsOf, isEmpty, statusOf } from '../check/entry.ts';
 import {
-  at,
   changedAt,
   equal,
-  isList,
   isObject,
   type Json,
   type JsonObject,
@@ -17,6 +15,8 @@ import type { Status } from '../model/document.ts';
 import { holderPaths } from '../model/inside.ts';
 import type { Type } from '../model/link.ts';
 import type { EntryView } from '../rules/expression.ts';
+import { Holder, InnerHolder } from './holder.ts';
+import { smallest } from './smallest.ts';
 
 /** What a store has to do to an entry, in this order. Nothing else in the entry may change. */
 export type Operation =
@@ -92,13 +92,6 @@ export class EntryDraft {
     } else this.operations.push({ do: 'remove', inside: [], key: field });
   }
 
-  /** Takes a value out and says so: it cannot be carried on. */
-  lose(field: string, why: string): void {
-    const value = this.get(field);
-    if (value !== undefined) this.losses.push({ path: [field], value, why });
-    this.remove(field);
-  }
-
   /**
    * The groups of keys in which a field stands: the entry itself, or each object above it. What is done to one leaves
    * the others as they are.
@@ -137,135 +130,4 @@ export class EntryDraft {
     this.operations.push({ do: 'prose', value: undefined });
     if (value !== undefined) this.operations.push({ do: 'set', path: [field], value, after: [] });
   }
-}
-
-/** The entry itself as a group of keys. */
-export class Holder {
-  protected readonly draft: EntryDraft;
-
-  constructor(draft: EntryDraft) {
-    this.draft = draft;
-  }
-
-  keys(): JsonObject {
-    return this.draft.fields;
-  }
-
-  get(key: string): Json | undefined {
-    return this.draft.get(key);
-  }
-
-  set(key: string, value: Json, after: readonly string[] = []): void {
-    this.draft.set(key, value, after);
-  }
-
-  remove(key: string): void {
-    this.draft.remove(key);
-  }
-
-  rename(key: string, to: string): void {
-    this.draft.rename(key, to);
-  }
-
-  /** Notes that a value cannot be carried on. @param becomes what is put in its place, if anything is. */
-  note(key: string, value: Json, why: string, becomes?: Json): void {
-    this.draft.losses.push({ path: this.pathOf(key), value, why, ...(becomes === undefined ? {} : { becomes }) });
-  }
-
-  /** Takes a value out and says so. */
-  lose(key: string, why: string): void {
-    const value = this.get(key);
-    if (value !== undefined) this.note(key, value, why);
-    this.remove(key);
-  }
-
-  protected pathOf(key: string): Path {
-    return [key];
-  }
-}
-
-/** An object inside an entry. */
-class InnerHolder extends Holder {
-  readonly #path: Path;
-
-  constructor(draft: EntryDraft, path: Path) {
-    super(draft);
-    this.#path = path;
-  }
-
-  override keys(): JsonObject {
-    const keys = at(this.draft.fields, this.#path);
-    return isObject(keys) ? keys : {};
-  }
-
-  override get(key: string): Json | undefined {
-    const value = own(this.keys(), key);
-    return isEmpty(value) ? undefined : value;
-  }
-
-  override set(key: string, value: Json, after: readonly string[] = []): void {
-    const old = own(this.keys(), key);
-    if (equal(old, value)) return;
-    const path = this.pathOf(key);
-    const parts = old === undefined ? [{ path, value }] : smallest(path, old, value);
-    this.draft.changeInside(
-      this.#path,
-      (keys) => withKey(keys, key, value),
-      parts.map((part) => ({ do: 'set', ...part, after: old === undefined ? after : [] })),
-    );
-  }
-
-  override remove(key: string): void {
-    const keys = this.keys();
-    if (!Object.hasOwn(keys, key)) return;
-    const isLast = Object.keys(keys).length === 1;
-    const operation: Operation = isLast ? this.#emptied() : { do: 'remove', inside: this.#path, key };
-    this.draft.changeInside(this.#path, (old) => withoutKey(old, key), [operation]);
-  }
-
-  /** The last key is not removed but `{}` written: nothing would be left behind that reads as an object. */
-  #emptied(): Operation {
-    const index = this.#path.at(-1);
-    const list = this.#path.slice(0, -1);
-    const items = at(this.draft.fields, list);
-    return isList(items)
-      ? { do: 'set', path: list, value: items.map((item, place) => (place === index ? {} : item)), after: [] }
-      : { do: 'set', path: this.#path, value: {}, after: [] };
-  }
-
-  override rename(key: string, to: string): void {
-    if (!Object.hasOwn(this.keys(), key)) return;
-    const operation: Operation = { do: 'rename', inside: this.#path, key, to };
-    this.draft.changeInside(this.#path, (keys) => renameKey(keys, key, to), [operation]);
-  }
-
-  protected override pathOf(key: string): Path {
-    return [...this.#path, key];
-  }
-}
-
-/** The smallest parts of a value that have to be set to turn it into another one. */
-function smallest(path: Path, old: Json, value: Json): readonly { readonly path: Path; readonly value: Json }[] {
-  if (equal(old, value)) return [];
-  const parts = partsThatDiffer(path, old, value);
-  const allPlain = parts?.every((part) => !isObject(part.value) && !isList(part.value)) === true;
-  return parts && allPlain ? parts : [{ path, value }];
-}
-
-/** The parts of two values of the same outline that differ; `undefined` where the outlines do. */
-function partsThatDiffer(
-  path: Path,
-  old: Json,
-  value: Json,
-): readonly { readonly path: Path; readonly value: Json }[] | undefined {
-  if (isList(old) && isList(value))
-    return old.length === value.length
-      ? old.flatMap((item, index) => smallest([...path, index], item, value[index] ?? null))
-      : undefined;
-  if (!isObject(old) || !isObject(value)) return undefined;
-  const keys = Object.keys(old);
-  const isSameOutline = keys.length === Object.keys(value).length && keys.every((key) => Object.hasOwn(value, key));
-  return isSameOutline
-    ? keys.flatMap((key) => smallest([...path, key], old[key] ?? null, value[key] ?? null))
-    : undefined;
 }

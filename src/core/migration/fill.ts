@@ -9,7 +9,8 @@ import { didYouMean } from '../nearest.ts';
 import { type Expression, ExpressionFailed, expressionsOver } from '../rules/expression.ts';
 import { celTypeOf } from '../rules/judge.ts';
 import { quote } from '../words.ts';
-import type { EntryDraft, Holder } from './entryDraft.ts';
+import type { EntryDraft } from './entryDraft.ts';
+import type { Holder } from './holder.ts';
 import { StepRefused } from './step.ts';
 
 /** Where a value comes from: the same for every entry, or computed from each by a CEL expression. */

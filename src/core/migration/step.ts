@@ -40,7 +40,7 @@ interface Definition<S extends z.ZodRawShape> {
   /** What the step does to the model. @throws {StepRefused} where it does not fit it. */
   readonly model: (step: Written<S>, model: ModelDoc) => ModelDoc;
   /**
-   * What the step does to one entry; what cannot be carried on is lost by `draft.lose`. Called once per step, so that
+   * What the step does to one entry; what cannot be carried on is lost by `holder.lose`. Called once per step, so that
    * expressions are compiled and checked before the first entry is read.
    * @throws {StepRefused} where it cannot be done to any entry.
    */

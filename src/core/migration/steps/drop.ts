@@ -1,12 +1,13 @@
 import { z } from 'zod';
+import { fieldsWithin } from '../../check/derived.ts';
 import { isList, type Json, own, withKey, withoutKey } from '../../json.ts';
 import { isId } from '../../model/address.ts';
 import type { Branch, TaxonomyDoc } from '../../model/document.ts';
 import { keyOfField } from '../../model/inside.ts';
-import { mapLeaves } from '../../model/layers.ts';
+import { singles } from '../../model/layers.ts';
 import type { Field } from '../../model/link.ts';
-import type { EntryDraft } from '../entryDraft.ts';
 import { addressed, fieldOf, typeOf, withFieldsBeside } from '../fill.ts';
+import type { Holder } from '../holder.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Removes a type with its entries, a field with its values, a taxonomy, or a term. What is lost is listed first. */
@@ -76,54 +77,37 @@ export const drop = defineStep({
             `Name one of its terms (lumbrik show ${address.taxonomy}:).`,
             'use',
           );
+        const uses = { taxonomy: address.taxonomy, term: address.term, use };
         return (draft) => {
-          for (const field of before.types.get(draft.type)?.fields.values() ?? []) {
-            const value = draft.get(field.name);
-            if ((!field.kind.term && !field.kind.nests) || value === undefined) continue;
-            if (field.kind.nests) {
-              replaceInside(draft, field, value, address, use);
-              continue;
-            }
-            const isDropped = (item: typeof value): boolean => {
-              const used = field.kind.term?.(item, field.options);
-              return used?.taxonomy === address.taxonomy && used.term === address.term;
-            };
-            if (isList(value)) {
-              if (!value.some(isDropped)) continue;
-              const kept = value.flatMap((item) => (isDropped(item) ? (use === undefined ? [] : [use]) : [item]));
-              if (use === undefined)
-                draft.losses.push({ path: [field.name], value: address.term, why: `the term ${step.drop} is dropped` });
-              draft.set(field.name, [...new Set(kept)]);
-            } else if (isDropped(value)) {
-              if (use === undefined) draft.lose(field.name, `the term ${step.drop} is dropped`);
-              else draft.set(field.name, use);
-            }
-          }
+          const type = before.types.get(draft.type);
+          for (const field of type ? fieldsWithin(type.fields) : [])
+            if (type && field.kind.term)
+              for (const holder of draft.holders(type, field.name)) exchangeTerm(holder, field, uses);
         };
       }
     }
   },
 });
 
-/** The same inside objects: a term that nothing stands for is taken out. */
-function replaceInside(
-  draft: EntryDraft,
+/** Puts another term in the place of a dropped one, or takes it out. */
+function exchangeTerm(
+  holder: Holder,
   field: Field,
-  value: Json,
-  { taxonomy, term }: { readonly taxonomy: string; readonly term: string },
-  use: string | undefined,
+  { taxonomy, term, use }: { readonly taxonomy: string; readonly term: string; readonly use: string | undefined },
 ): void {
-  let hits = 0;
-  const after = mapLeaves(field, value, (item, { kind, options }) => {
+  const { name, kind, options } = field;
+  const isDropped = (item: Json): boolean => {
     const used = kind.term?.(item, options);
-    if (used?.taxonomy !== taxonomy || used.term !== term) return item;
-    hits += 1;
-    return use ?? null;
-  });
-  if (hits === 0) return;
-  if (use === undefined)
-    draft.losses.push({ path: [field.name], value: term, why: `the term ${taxonomy}:${term} is dropped` });
-  draft.set(field.name, after);
+    return used?.taxonomy === taxonomy && used.term === term;
+  };
+  const key = keyOfField(name);
+  const value = holder.get(key);
+  if (value === undefined || !singles(field, value).some(({ item }) => isDropped(item))) return;
+  if (use === undefined) holder.note(key, term, `the term ${taxonomy}:${term} is dropped`);
+  const kept = (isList(value) ? value : [value]).flatMap((item) => (isDropped(item) ? (use ?? []) : item));
+  const [first] = kept;
+  if (first === undefined) holder.remove(key);
+  else holder.set(key, isList(value) ? [...new Set(kept)] : first);
 }
 
 /** Without a term; the terms below it move up to its place. */
