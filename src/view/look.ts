@@ -159,7 +159,12 @@ export function oneLine(value: unknown, width: number): string {
  */
 export function fromTo(before: unknown, after: unknown, width: number, arrow: string): string {
   const room = Math.max(10, Math.floor((width - stringWidth(arrow)) / 2));
-  const show = (value: unknown): string => (value === undefined ? 'nothing' : oneLine(value, room));
+  // A text that looks like the number it was stands in quotes: `3 → "3"`.
+  const isText = typeof before !== typeof after && String(before) === String(after);
+  const show = (value: unknown): string =>
+    value === undefined
+      ? 'nothing'
+      : oneLine(isText && typeof value === 'string' ? JSON.stringify(value) : value, room);
   if (typeof before !== 'string' || typeof after !== 'string' || before.length <= room)
     return show(before) + arrow + show(after);
   let alike = 0;

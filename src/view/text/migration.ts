@@ -59,7 +59,7 @@ export function rehearseText(result: RehearseResult, look: Look): string {
         ({ entry, pointer, says }) =>
           `    ${paint.name(entry)} ${wrap(`${sayPointer(pointer)} ${says}`, width - entry.length - 5, '      ')}\n`,
       ),
-    findingsAfter.length > 8 ? `    ${paint.soft(`and ${errorsAfter - 8} more`)}\n` : '',
+    findingsAfter.length > 8 ? `    ${paint.soft(`and ${groupThousands(errorsAfter - 8)} more`)}\n` : '',
     openQuestions > 0
       ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}: answer ${openQuestions === 1 ? 'it' : 'each'} in the file and delete its line ${paint.name('open:')}\n`
       : next(
@@ -116,7 +116,7 @@ function lostLines(lost: Lost, { paint, width }: Look): string {
   return (
     rows.join('') +
     (lost.length > lossesShown
-      ? `    ${paint.soft(`and ${lost.length - lossesShown} more (--format json lists all)`)}\n`
+      ? `    ${paint.soft(`and ${groupThousands(lost.length - lossesShown)} more (--format json lists all)`)}\n`
       : '')
   );
 }

@@ -88,7 +88,7 @@ function alikeText({ taxonomy, terms, pairs }: Shown<'alike'>, look: Look): stri
   ];
   const more =
     pairs.length > pairsShown
-      ? `  ${paint.soft(`and ${pairs.length - pairsShown} more (--format json lists all)`)}\n`
+      ? `  ${paint.soft(`and ${groupThousands(pairs.length - pairsShown)} more (--format json lists all)`)}\n`
       : '';
   const [first] = pairs;
   return [
