@@ -316,6 +316,43 @@ when:
     );
   });
 
+  test('a language and a term of the surroundings that are gone are counted inside it, and taken out', () => {
+    const folder = workspace({
+      'lumbrik.yaml': before['lumbrik.yaml'],
+      'model/taxonomies/season.yaml': 'taxonomy: season\nopen: true\nterms: [spring]\n',
+      'model/types/light.yaml': `type: light
+fields:
+  hours: { kind: object, many: true, fields: { label: { kind: text, localized: true }, of: { kind: term, taxonomy: season } } }
+`,
+      'content/light/a.yaml': `hours:
+  - { label: { en: Day, fr: Jour }, of: spring }
+  - label:
+      fr: Nuit # dark
+    of: fall
+`,
+      'content/light/b.yaml': 'hours:\n  - { label: { en: Day } }\n',
+    });
+    lumbrik(folder, ['seal', '-m', 'First']);
+    edit(folder, 'lumbrik.yaml', '[en, fr]', '[en]');
+    edit(folder, 'model/taxonomies/season.yaml', 'open: true\n', '');
+    expect(result(folder, ['diff']).changes).toMatchObject([
+      { address: 'languages', entries: 'lose', impact: { hits: 1, of: 2 } },
+      { address: 'season:', entries: 'migrate', impact: { hits: 1, of: 2 } },
+    ]);
+    const { file } = result(folder, ['migration', 'draft']);
+    write(folder, { [file]: read(folder, file).replace(/^ {4}open: .*\n/gmu, '') });
+    expect(result(folder, ['migration', 'rehearse']).lost).toMatchObject([
+      { pointer: '/hours/0/label/fr', value: 'Jour' },
+      { pointer: '/hours/1/label/fr', value: 'Nuit' },
+    ]);
+    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    expect(read(folder, 'content/light/a.yaml')).toBe(`hours:
+  - { label: { en: Day }, of: spring }
+  - label: {}
+    of: fall
+`);
+  });
+
   test('a term and a type that get another name take the values inside along, and back', () => {
     const folder = sealed();
     const before = read(folder, 'content/lighthouse/a.yaml');

@@ -1,3 +1,4 @@
+import { fieldsWithin } from '../check/derived.ts';
 import { isEmpty } from '../check/entry.ts';
 import { checkField } from '../check/field.ts';
 import type { Finding, FindingName } from '../check/findings.ts';
@@ -203,11 +204,13 @@ function surroundingsCounter(between: Model, after: Model, isConcerned: (field: 
   const perType = new Map(
     [...between.types].map(([name, { fields }]) => [
       name,
-      [...fields.values()].filter(isConcerned).map((field) => ({
-        name: field.name,
-        passed: faults(field, between.around),
-        passes: faults(field, after.around),
-      })),
+      [...fields.values()]
+        .filter((field) => [field, ...fieldsWithin(field.fields)].some(isConcerned))
+        .map((field) => ({
+          name: field.name,
+          passed: faults(field, between.around),
+          passes: faults(field, after.around),
+        })),
     ]),
   );
   return counting(

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { fieldsWithin } from '../../check/derived.ts';
 import { compact, isObject, type JsonObject, mapValues, own, withKey, withoutKey } from '../../json.ts';
 import { asks } from '../../model/carry.ts';
 import { asJson, LanguageOptionsForm, type ModelDoc } from '../../model/document.ts';
@@ -10,6 +11,7 @@ import { readTypeParts } from '../../model/readType.ts';
 import { type Shared, SharedForm } from '../../model/shared.ts';
 import type { EntryDraft } from '../entryDraft.ts';
 import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, typeOf, withFieldsBeside } from '../fill.ts';
+import type { Holder } from '../holder.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Sets options of a type, a field, a taxonomy or a term; `null` takes an option away. */
@@ -65,7 +67,7 @@ export const change = defineStep({
             : obeys(value, field, after);
         const mended = fits ? undefined : fill(draft, holder);
         if (mended === undefined || mended === null) continue;
-        if (value !== undefined) holder.note(key, value, 'it does not fit the changed field', mended);
+        if (value !== undefined) holder.note([key], value, 'it does not fit the changed field', mended);
         holder.set(key, mended);
       }
     };
@@ -76,23 +78,21 @@ export const change = defineStep({
 function dropLanguages(before: Model, after: Model): (draft: EntryDraft) => void {
   const gone = before.form.languages.filter((language) => !after.form.languages.includes(language));
   return (draft) => {
-    for (const field of before.types.get(draft.type)?.fields.values() ?? []) {
-      const value = draft.get(field.name);
-      if (!field.common.localized || !isObject(value)) continue;
-      const lost = gone.filter((language) => Object.hasOwn(value, language));
-      for (const language of lost)
-        draft.losses.push({
-          path: [field.name, language],
-          value: value[language] ?? null,
-          why: `the language ${language} is gone`,
-        });
-      if (lost.length > 0)
-        draft.set(
-          field.name,
-          Object.fromEntries(Object.entries(value).filter(([language]) => !lost.includes(language))),
-        );
-    }
+    const type = before.types.get(draft.type);
+    for (const field of type ? fieldsWithin(type.fields) : [])
+      if (type && field.common.localized)
+        for (const holder of draft.holders(type, field.name)) dropFrom(holder, keyOfField(field.name), gone);
   };
+}
+
+function dropFrom(holder: Holder, key: string, gone: readonly string[]): void {
+  const value = holder.get(key);
+  if (!isObject(value)) return;
+  const lost = gone.filter((language) => Object.hasOwn(value, language));
+  for (const language of lost)
+    holder.note([key, language], value[language] ?? null, `the language ${language} is gone`);
+  if (lost.length > 0)
+    holder.set(key, Object.fromEntries(Object.entries(value).filter(([language]) => !lost.includes(language))));
 }
 
 /** Options with others put over them; `null` takes one away. */
