@@ -316,6 +316,25 @@ when:
     );
   });
 
+  test('a choice inside it that gets another name is recognised, and every value follows', () => {
+    const folder = workspace({
+      'model/types/light.yaml':
+        'type: light\nfields:\n  hours: { kind: object, many: true, fields: { of: { kind: choice, many: true, choices: [summer, winter] } } }\n',
+      'content/light/a.yaml': 'hours:\n  - of: [summer, winter] # both\n  - { of: [winter] }\n',
+    });
+    lumbrik(folder, ['seal', '-m', 'First']);
+    edit(folder, 'model/types/light.yaml', 'winter]', 'winter-time]');
+    expect(result(folder, ['diff']).changes).toMatchObject([
+      { address: 'light.hours.of:winter', says: 'renamed to winter-time', impact: { hits: 1 } },
+    ]);
+    lumbrik(folder, ['migration', 'draft', '--renamed', 'light.hours.of:winter=winter-time']);
+    expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ code: 0, errorsAfter: 0, lost: [] });
+    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    expect(read(folder, 'content/light/a.yaml')).toBe(
+      'hours:\n  - of: [summer, winter-time] # both\n  - { of: [winter-time] }\n',
+    );
+  });
+
   test('a language and a term of the surroundings that are gone are counted inside it, and taken out', () => {
     const folder = workspace({
       'lumbrik.yaml': before['lumbrik.yaml'],

@@ -86,6 +86,10 @@ describe('addresses: one grammar everywhere', () => {
       'lighthouse/skerry-point#/keepers/0',
       { what: 'entry', type: 'lighthouse', id: 'skerry-point', pointer: '/keepers/0' },
     ],
+    [
+      'lighthouse.hours.season:summer',
+      { what: 'choice', type: 'lighthouse', field: 'hours', inside: ['season'], choice: 'summer' },
+    ],
     ['lighthouse.hours.opens', { what: 'inner', type: 'lighthouse', field: 'hours', inside: ['opens'] }],
   ])('%s', (text, address) => {
     expect(parseAddress(text)).toEqual(address);

@@ -1,6 +1,6 @@
 import type { Stated } from '../core/diff/match.ts';
 import type { Rename } from '../core/kinds/define.ts';
-import { addressForms, idRule, isId, isName, nameRule, parseAddress } from '../core/model/address.ts';
+import { addressForms, idRule, isId, isName, nameOfField, nameRule, parseAddress } from '../core/model/address.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
 /** What the caller says about renames: `lighthouse.height=focalHeight`, and addresses that are no renames. */
@@ -31,9 +31,9 @@ function readRename(text: string): Rename {
     case 'field':
       return { what: 'field', type: address.type, from: address.field, to: name };
     case 'inner':
-      return { what: 'field', type: address.type, from: [address.field, ...address.inside].join('.'), to: name };
+      return { what: 'field', type: address.type, from: nameOfField(address), to: name };
     case 'choice':
-      return { what: 'choice', type: address.type, field: address.field, from: address.choice, to: name };
+      return { what: 'choice', type: address.type, field: nameOfField(address), from: address.choice, to: name };
     case 'taxonomy':
       return { what: 'taxonomy', from: address.taxonomy, to: name };
     case 'term':

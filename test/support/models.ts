@@ -40,6 +40,7 @@ const inside = fc
       remark: fc.constant({ kind: 'text' }),
       steps: fc.constantFrom<Json>({ kind: 'integer' }, { kind: 'text' }, { kind: 'integer', many: true }),
       stepCount: fc.constant({ kind: 'integer' }),
+      pace: fc.subarray([...choices], { minLength: 1 }).map((some) => ({ kind: 'choice', choices: some })),
       inner: fc.constantFrom<Json>(
         { kind: 'object', fields: { note: { kind: 'text' } } },
         { kind: 'object', many: true, fields: { note: { kind: 'text', max: 5 }, steps: { kind: 'integer' } } },
@@ -217,6 +218,7 @@ function single(form: FieldDoc): fc.Arbitrary<Json> {
           remark: words,
           steps: fc.oneof(fc.integer({ min: 0, max: 9 }), words, fc.array(fc.integer({ max: 9 }), { maxLength: 2 })),
           stepCount: fc.integer({ min: 0, max: 9 }),
+          pace: fc.constantFrom(...choices),
           inner: fc.oneof(innerValue, fc.array(innerValue, { maxLength: 2 })),
         },
         { requiredKeys: [], noNullPrototype: true },

@@ -6,7 +6,7 @@ import { type Json, type JsonObject, own, type Path, withKey, withoutKey } from 
 import type { Rename, Surroundings } from '../kinds/define.ts';
 import { asks, carrier } from '../model/carry.ts';
 import type { FieldDoc, Rule, Status } from '../model/document.ts';
-import { beside, holdersOf, keyOfField } from '../model/inside.ts';
+import { beside, fieldNamed, holdersOf, keyOfField } from '../model/inside.ts';
 import { inMainLanguage, leaves, singles } from '../model/layers.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
 import { meaningOf, splitMany } from '../model/meanings.ts';
@@ -80,7 +80,7 @@ function renameCounter(rename: Rename, between: Model): Counter | undefined {
     case 'choice':
       return counting(
         rename.type,
-        ({ fields }) => itemsIn(between, rename.type, rename.field, fields).includes(rename.to),
+        ({ fields }) => itemsOf(between, rename, fields).includes(rename.to),
         (hits, of) => `${share(hits, of)} it, and ${hits === 1 ? 'keeps' : 'keep'} it`,
       );
     case 'taxonomy':
@@ -363,7 +363,10 @@ function termCounter(taxonomy: string, term: string, between: Model): Counter {
   return counting(undefined, uses, (hits) => `${count(hits, 'entry uses', 'entries use')} it`);
 }
 
-function itemsIn(model: Model, type: string, name: string, fields: JsonObject): readonly Json[] {
-  const field = model.types.get(type)?.fields.get(name);
-  return field ? singles(field, own(fields, name)).map(({ item }) => item) : [];
+/** Every single value of a field in an entry. */
+function itemsOf(model: Model, concerned: Concerned, fields: JsonObject): readonly Json[] {
+  const type = model.types.get(concerned.type);
+  const field = type && fieldNamed(type, concerned.field);
+  if (!field) return [];
+  return valuesOf(model, concerned, fields).flatMap((value) => singles(field, value).map(({ item }) => item));
 }

@@ -149,25 +149,33 @@ function likeTerms([from, here]: readonly [string, Taxonomy], [to, there]: reado
 
 function choiceRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
   return Object.entries(before.types).flatMap(([type, { fields }]) =>
-    Object.entries(fields).flatMap(([field, form]) => {
-      const here = membersOf(type, field, form);
-      const there = membersOf(type, field, own(own(after.types, type)?.fields ?? {}, field));
-      const guesses = pair(gone(here, there), gone(there, here), (from, to) =>
-        weigh([
-          [0.5, likeNames(from, to), nameReason(from, to)],
-          [
-            0.5,
-            likeNames(own(here, from) ?? from, own(there, to) ?? to),
-            own(here, from) === own(there, to) ? 'the label is the same' : 'the labels are alike',
-          ],
-        ]),
-      );
-      return guesses.map(({ from, to, ...sure }) => ({
-        rename: { what: 'choice' as const, type, field, from, to },
-        ...sure,
-      }));
-    }),
+    choicesRenamed(type, '', fields, own(after.types, type)?.fields ?? {}),
   );
+}
+
+/** Renames of choices in some fields, and in the fields inside them. */
+function choicesRenamed(type: string, above: string, fields: Fields, others: Fields): readonly Guess[] {
+  return Object.entries(fields).flatMap(([key, form]) => {
+    const field = above + key;
+    const here = membersOf(type, field, form);
+    const there = membersOf(type, field, own(others, key));
+    const guesses = pair(gone(here, there), gone(there, here), (from, to) =>
+      weigh([
+        [0.5, likeNames(from, to), nameReason(from, to)],
+        [
+          0.5,
+          likeNames(own(here, from) ?? from, own(there, to) ?? to),
+          own(here, from) === own(there, to) ? 'the label is the same' : 'the labels are alike',
+        ],
+      ]),
+    );
+    return [
+      ...guesses.map(
+        ({ from, to, ...sure }): Guess => ({ rename: { what: 'choice', type, field, from, to }, ...sure }),
+      ),
+      ...choicesRenamed(type, `${field}.`, fieldsInside(form), fieldsInside(own(others, key))),
+    ];
+  });
 }
 
 function membersOf(type: string, name: string, form: FieldDoc | undefined): Readonly<Record<string, string>> {

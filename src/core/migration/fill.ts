@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { checkField } from '../check/field.ts';
 import { isObject, type Json, own, pointer, withKey } from '../json.ts';
-import { type Address, addressForms, parseAddress } from '../model/address.ts';
+import { type Address, addressForms, nameOfField, parseAddress } from '../model/address.ts';
 import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
 import { fieldNamed, formOf, keyOfField, siblingsOf, withSiblings } from '../model/inside.ts';
 import type { Field, Model, Type } from '../model/link.ts';
@@ -147,10 +147,10 @@ export function addressed<W extends Address['what']>(
   throw new StepRefused(`${quote(text)} is no address of a ${forms.join(' or ')}`, addressForms, verb);
 }
 
-const asField = (address: Address | undefined): Address | undefined =>
-  address?.what === 'inner'
-    ? { what: 'field', type: address.type, field: [address.field, ...address.inside].join('.') }
-    : address;
+function asField(address: Address | undefined): Address | undefined {
+  if (address?.what === 'inner') return { what: 'field', type: address.type, field: nameOfField(address) };
+  return address?.what === 'choice' ? { ...address, field: nameOfField(address) } : address;
+}
 
 /** @throws {StepRefused} where the model has no such type. */
 export function typeOf(model: ModelDoc, name: string, verb: string): TypeDoc {

@@ -4,7 +4,7 @@
  *     lighthouse                            a type
  *     lighthouse.focalHeight                a field
  *     lighthouse.hours.opens                a field inside an object
- *     lighthouse.character:fixed            one allowed value of a choice
+ *     lighthouse.character:fixed            one allowed value of a choice, which may stand inside an object
  *     region:                               a taxonomy
  *     region:north/skerries                 a term, with or without the terms above it
  *     lighthouse/skerry-point               an entry
@@ -42,7 +42,13 @@ export type Address =
   | { readonly what: 'type'; readonly type: string }
   | { readonly what: 'field'; readonly type: string; readonly field: string }
   | { readonly what: 'inner'; readonly type: string; readonly field: string; readonly inside: readonly string[] }
-  | { readonly what: 'choice'; readonly type: string; readonly field: string; readonly choice: string }
+  | {
+      readonly what: 'choice';
+      readonly type: string;
+      readonly field: string;
+      readonly inside?: readonly string[];
+      readonly choice: string;
+    }
   | { readonly what: 'taxonomy'; readonly taxonomy: string }
   | { readonly what: 'term'; readonly taxonomy: string; readonly term: string; readonly above: readonly string[] }
   | { readonly what: 'entry'; readonly type: string; readonly id: string; readonly pointer?: string };
@@ -51,7 +57,10 @@ const shapes = {
   type: new RegExp(`^(?<type>${NAME})$`, 'u'),
   field: new RegExp(`^(?<type>${NAME})\\.(?<field>${NAME})$`, 'u'),
   inner: new RegExp(`^(?<type>${NAME})\\.(?<field>${NAME})\\.(?<inside>${NAME}(?:\\.${NAME})*)$`, 'u'),
-  choice: new RegExp(`^(?<type>${NAME})\\.(?<field>${NAME}):(?<choice>${ID})$`, 'u'),
+  choice: new RegExp(
+    `^(?<type>${NAME})\\.(?<field>${NAME})(?:\\.(?<inside>${NAME}(?:\\.${NAME})*))?:(?<choice>${ID})$`,
+    'u',
+  ),
   taxonomy: new RegExp(`^(?<taxonomy>${NAME}):$`, 'u'),
   term: new RegExp(`^(?<taxonomy>${NAME}):(?<terms>${ID}(?:/${ID})*)$`, 'u'),
   entry: new RegExp(`^(?<type>${NAME})/(?<id>${ID})(?:#(?<pointer>(?:/[^/]*)*))?$`, 'u'),
@@ -77,7 +86,7 @@ function build(what: keyof typeof shapes, parts: Readonly<Record<string, string 
     case 'inner':
       return { what, type, field, inside: inside.split('.') };
     case 'choice':
-      return { what, type, field, choice };
+      return inside === '' ? { what, type, field, choice } : { what, type, field, inside: inside.split('.'), choice };
     case 'taxonomy':
       return { what, taxonomy };
     case 'term': {
@@ -88,6 +97,15 @@ function build(what: keyof typeof shapes, parts: Readonly<Record<string, string 
       return pointer === undefined ? { what, type, id } : { what, type, id, pointer };
   }
 }
+
+/** The name of a field by its address: its path where it is inside an object, `hours.opens`. */
+export const nameOfField = ({
+  field,
+  inside = [],
+}: {
+  readonly field: string;
+  readonly inside?: readonly string[];
+}): string => [field, ...inside].join('.');
 
 /** One line on how addresses are written, for messages about a text that is none. */
 export const addressForms =

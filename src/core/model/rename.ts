@@ -2,7 +2,7 @@ import { equal, isObject, type Json, type JsonObject, mapValues, own, renameKey 
 import type { Home, Rename } from '../kinds/define.ts';
 import { renameInExpression } from '../rules/expression.ts';
 import type { Branch, FieldDoc, ModelDoc, Rule, TaxonomyDoc, TermDoc, TypeDoc } from './document.ts';
-import { beside, keyOfField, siblingsOf, withSiblings } from './inside.ts';
+import { beside, formOf, keyOfField, siblingsOf, withSiblings } from './inside.ts';
 import { mapLeaves } from './layers.ts';
 import { link, linkField, type Type } from './link.ts';
 
@@ -190,7 +190,7 @@ export function namesBeside(model: ModelDoc, rename: Rename): readonly string[] 
     case 'term':
       return Object.keys(own(model.taxonomies, rename.taxonomy)?.terms ?? {});
     case 'choice': {
-      const form = own(own(model.types, rename.type)?.fields ?? {}, rename.field);
+      const form = formOf(own(model.types, rename.type)?.fields ?? {}, rename.field);
       const field = form && linkField(rename.type, rename.field, form);
       return field ? field.kind.members(field.options).map(({ name }) => name) : [];
     }
