@@ -1,10 +1,10 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { fieldsWithin } from '../core/check/derived.ts';
 import { fieldsOf } from '../core/check/entry.ts';
 import { at, isObject, type Json, type JsonObject, parsePointer } from '../core/json.ts';
 import { parseAddress } from '../core/model/address.ts';
+import { fieldsWithin } from '../core/model/inside.ts';
 import { didYouMean } from '../core/nearest.ts';
 import { type Conversion, loadConversion } from '../core/text/conversion.ts';
 import { toPlain } from '../core/text/plain.ts';

@@ -1,12 +1,9 @@
 import { isObject, type Json, own, type Path } from '../json.ts';
+import { fieldsWithin } from '../model/inside.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { type EntryView, type Expression, ExpressionFailed, expressionsOver } from '../rules/expression.ts';
 import { celTypeOf, type ExpressionProblem } from '../rules/judge.ts';
 import { type Entry, isEmpty, statusOf } from './entry.ts';
-
-/** Every field of a type, those inside objects included. */
-export const fieldsWithin = (fields: ReadonlyMap<string, Field>): readonly Field[] =>
-  [...fields.values()].flatMap((field) => [field, ...fieldsWithin(field.fields)]);
 
 /** Whether readers can see an entry at a moment (RFC 3339): it is published, and its time has come and not gone. */
 export function isPublicAt(entry: Entry, now: string): boolean {

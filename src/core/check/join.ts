@@ -1,9 +1,10 @@
 import type { Json, Path } from '../json.ts';
+import { fieldsWithin } from '../model/inside.ts';
 import type { Field, Model } from '../model/link.ts';
 import { nearest } from '../nearest.ts';
 import { listSome, quote } from '../words.ts';
 import { notComputed } from './across.ts';
-import { fieldsWithin, type StoredCount } from './derived.ts';
+import type { StoredCount } from './derived.ts';
 import { type EntryAddress, keyOf } from './entry.ts';
 import type { Facts } from './facts.ts';
 import type { Finding } from './findings.ts';

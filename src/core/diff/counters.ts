@@ -1,4 +1,3 @@
-import { fieldsWithin } from '../check/derived.ts';
 import { isEmpty } from '../check/entry.ts';
 import { checkField } from '../check/field.ts';
 import type { Finding, FindingName } from '../check/findings.ts';
@@ -6,7 +5,7 @@ import { type Json, type JsonObject, own, type Path, withKey, withoutKey } from 
 import type { Rename, Surroundings } from '../kinds/define.ts';
 import { asks, carrier } from '../model/carry.ts';
 import type { FieldDoc, Rule, Status } from '../model/document.ts';
-import { beside, fieldNamed, holdersOf, keyOfField } from '../model/inside.ts';
+import { beside, fieldNamed, fieldsWithin, holdersOf, keyOfField } from '../model/inside.ts';
 import { inMainLanguage, leaves, singles } from '../model/layers.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
 import { meaningOf, splitMany } from '../model/meanings.ts';

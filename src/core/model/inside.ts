@@ -47,6 +47,10 @@ export function fieldNamed({ fields }: Type, name: string): Field | undefined {
   return inner.reduce<Field | undefined>((field, key) => field?.fields.get(key), fields.get(outer));
 }
 
+/** Every field of a type, those inside objects included. */
+export const fieldsWithin = (fields: ReadonlyMap<string, Field>): readonly Field[] =>
+  [...fields.values()].flatMap((field) => [field, ...fieldsWithin(field.fields)]);
+
 /** Where the holders of a field stand in an entry: at the entry itself, `[]`, or wherever an object above it does. */
 export function holderPaths(type: Type, name: string, fields: JsonObject): readonly Path[] {
   const above = name.split('.').slice(0, -1);

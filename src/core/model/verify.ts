@@ -1,4 +1,4 @@
-import { computedFields, eligibilitiesOf, fieldsWithin } from '../check/derived.ts';
+import { computedFields, eligibilitiesOf } from '../check/derived.ts';
 import { checkField } from '../check/field.ts';
 import { isList, type Path, pointer } from '../json.ts';
 import { didYouMean } from '../nearest.ts';
@@ -8,6 +8,7 @@ import { borrowsOf, flat } from '../taxonomy/linkTaxonomy.ts';
 import { addressMistake } from '../taxonomy/termAddress.ts';
 import { list, quote } from '../words.ts';
 import { asJson, type TypeDoc } from './document.ts';
+import { fieldsWithin } from './inside.ts';
 import { type Field, link, type Model, type Type } from './link.ts';
 import type { Mistake } from './mistakes.ts';
 import { previewMistake } from './previews.ts';

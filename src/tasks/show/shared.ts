@@ -1,5 +1,5 @@
-import { fieldsWithin } from '../../core/check/derived.ts';
 import { own } from '../../core/json.ts';
+import { fieldsWithin } from '../../core/model/inside.ts';
 import { linkField } from '../../core/model/link.ts';
 import { isMadeOf, provenanceOf } from '../../core/model/shared.ts';
 import { wordsIn } from '../../core/model/wording.ts';

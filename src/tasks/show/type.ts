@@ -1,8 +1,7 @@
 import type { z } from 'zod';
-import { fieldsWithin } from '../../core/check/derived.ts';
 import { fieldsOf, isEmpty } from '../../core/check/entry.ts';
-import { isObject, type Json, own } from '../../core/json.ts';
-import { singles } from '../../core/model/layers.ts';
+import { own } from '../../core/json.ts';
+import { fieldsWithin, holdersOf, keyOfField } from '../../core/model/inside.ts';
 import type { Field, Model, Type } from '../../core/model/link.ts';
 import { namesIn, provenanceOf } from '../../core/model/shared.ts';
 import { wordsIn } from '../../core/model/wording.ts';
@@ -105,7 +104,7 @@ export async function showField(
   const field = inside.reduce((one, name) => fieldNamed(one.fields, name, one.address), outer);
   const isOfType = ({ entry }: Stored): boolean => entry.type === typeName;
   const isFilled = ({ entry }: Stored): boolean =>
-    fieldsInside(outer, own(fieldsOf(entry, type), outer.name), inside).some((value) => !isEmpty(value));
+    holdersOf(type, field.name, fieldsOf(entry, type)).some((holder) => !isEmpty(own(holder, keyOfField(field.name))));
   return {
     ...command,
     what: 'field',
@@ -124,17 +123,4 @@ function fieldNamed(fields: ReadonlyMap<string, Field>, name: string, where: str
       didYouMean(name, fields.keys()).trim() ||
       (fields.size > 0 ? `There are ${list([...fields.keys()])}.` : `\`${where}\` has no fields inside it.`),
   });
-}
-
-/** The values of a field inside objects, in every one of them that a value holds. */
-function fieldsInside(
-  field: Field,
-  value: Json | undefined,
-  [name, ...deeper]: readonly string[],
-): readonly (Json | undefined)[] {
-  if (name === undefined) return [value];
-  const inner = field.fields.get(name);
-  return inner === undefined
-    ? []
-    : singles(field, value).flatMap(({ item }) => (isObject(item) ? fieldsInside(inner, own(item, name), deeper) : []));
 }

@@ -1,9 +1,8 @@
 import { z } from 'zod';
-import { fieldsWithin } from '../../check/derived.ts';
 import { compact, isObject, type JsonObject, mapValues, own, withKey, withoutKey } from '../../json.ts';
 import { asks } from '../../model/carry.ts';
 import { asJson, LanguageOptionsForm, type ModelDoc } from '../../model/document.ts';
-import { keyOfField } from '../../model/inside.ts';
+import { fieldsWithin, keyOfField } from '../../model/inside.ts';
 import type { Model } from '../../model/link.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';

@@ -1,9 +1,8 @@
 import { z } from 'zod';
-import { fieldsWithin } from '../../check/derived.ts';
 import { isList, type Json, own, withKey, withoutKey } from '../../json.ts';
 import { isId } from '../../model/address.ts';
 import type { Branch, TaxonomyDoc } from '../../model/document.ts';
-import { keyOfField } from '../../model/inside.ts';
+import { fieldsWithin, keyOfField } from '../../model/inside.ts';
 import { singles } from '../../model/layers.ts';
 import type { Field } from '../../model/link.ts';
 import { addressed, fieldOf, typeOf, withFieldsBeside } from '../fill.ts';
