@@ -14,7 +14,7 @@ function sourceHash() {
 
 rmSync('dist', { recursive: true, force: true });
 await build({
-  input: { cli: 'src/cli.ts', schemas: 'src/schemas.ts' },
+  input: { cli: 'src/cli.ts', program: 'src/program.ts', schemas: 'src/schemas.ts' },
   platform: 'node',
   logLevel: 'warn',
   transform: { target: 'node20', define: { 'process.env.LUMBRIK_BUILD': JSON.stringify(sourceHash()) } },

@@ -56,26 +56,32 @@ function program(args: readonly string[], version: string): Argv {
     .wrap(Math.min(widest, process.stdout.columns ?? widest))
     .exitProcess(false)
     .strict();
-  register(root, commands);
+  register(root, commands, { typed: args, path: 'lumbrik' });
   for (const { name, about, commands: below } of groups) {
     const words = below.map(({ usage }) => usage.split(' ')[0] ?? '');
     root.command(
       name,
       about,
       (inner) =>
-        withNames(register(inner, below, `lumbrik ${name}`), below, `lumbrik ${name}`).demandCommand(
-          1,
-          `Say which: ${list(words, 'or')}.`,
-        ),
+        withNames(register(inner, below, { typed: args, path: `lumbrik ${name}` }), below, {
+          typed: args,
+          path: `lumbrik ${name}`,
+        }).demandCommand(1, `Say which: ${list(words, 'or')}.`),
       () => undefined,
     );
   }
   const all = [...commands, ...groups.map(({ name }) => ({ usage: name })), { usage: 'completion' }];
-  return withNames(root, all, 'lumbrik').demandCommand(1, 'Say a command.');
+  return withNames(root, all, { typed: args, path: 'lumbrik' }).demandCommand(1, 'Say a command.');
+}
+
+/** What was typed, and the words that lead to a command. */
+interface Spoken {
+  readonly typed: readonly string[];
+  readonly path: string;
 }
 
 /** Registers commands by their words alone; the module behind one is loaded when it is called or asked for help. */
-function register(root: Argv, all: readonly Command[], path = 'lumbrik'): Argv {
+function register(root: Argv, all: readonly Command[], { typed, path }: Spoken): Argv {
   for (const { usage, about, load } of all)
     root.command(
       usage,
@@ -83,18 +89,18 @@ function register(root: Argv, all: readonly Command[], path = 'lumbrik'): Argv {
       async (inner: Argv) =>
         (await load()).default
           .builder(inner)
-          .fail(failWith(inner, [], `${path} ${usage.split(' ')[0]}`, usage.replace(/^\S+/u, ''))),
+          .fail(failWith(inner, [], { typed, path: `${path} ${usage.split(' ')[0]}` }, usage.replace(/^\S+/u, ''))),
       async (args: Readonly<Record<string, unknown>>) => (await load()).default.handler(args),
     );
   return root;
 }
 
-const withNames = (parser: Argv, all: readonly { readonly usage: string }[], path: string): Argv =>
+const withNames = (parser: Argv, all: readonly { readonly usage: string }[], spoken: Spoken): Argv =>
   parser.fail(
     failWith(
       parser,
       all.map(({ usage }) => usage.split(' ')[0] ?? ''),
-      path,
+      spoken,
     ),
   );
 
@@ -102,7 +108,7 @@ const withNames = (parser: Argv, all: readonly { readonly usage: string }[], pat
 function failWith(
   parser: Argv,
   names: readonly string[],
-  path: string,
+  { typed, path }: Spoken,
   usage = '',
 ): (message: string | null, error: Error | undefined) => never {
   return (message, error) => {
@@ -113,7 +119,7 @@ function failWith(
     const unknown = /^Unknown (?:arguments?|commands?): (.+)$/u.exec(message ?? '')?.[1]?.split(', ')[0];
     if (unknown === undefined)
       throw new Trouble('unusable-call', message ?? 'the call cannot be understood', { mend: `See ${path} --help` });
-    const isOption = process.argv.some(
+    const isOption = typed.some(
       (argument) => argument.replace(/=.*/su, '') === `--${unknown}` || argument === `-${unknown}`,
     );
     const known = isOption ? Object.keys(optionsOf(parser)) : names;

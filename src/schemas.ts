@@ -3,6 +3,7 @@ import { AddResult } from './tasks/add.ts';
 import { CheckResult } from './tasks/check.ts';
 import { DiffResult } from './tasks/diff.ts';
 import { EntryNewResult } from './tasks/entryNew.ts';
+import { EntryRevisionResult } from './tasks/entryRevision.ts';
 import { ExplainResult } from './tasks/explain.ts';
 import { HistoryResult } from './tasks/history.ts';
 import { DraftResult } from './tasks/migration/draft.ts';
@@ -24,6 +25,7 @@ const results = {
   check: CheckResult,
   diff: DiffResult,
   'entry-new': EntryNewResult,
+  'entry-revision': EntryRevisionResult,
   error: ErrorResult,
   explain: ExplainResult,
   history: HistoryResult,

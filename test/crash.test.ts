@@ -2,42 +2,10 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { describe, expect, test } from 'vitest';
-import { edit, lumbrik, read, result, root, snapshot, temporary, workspace, write } from './support/program.ts';
+import { copyOf, ready } from './support/migrated.ts';
+import { lumbrik, read, result, root, snapshot, temporary } from './support/program.ts';
 
 const killer = pathToFileURL(path.join(root, 'test/support/killAt.mjs')).href;
-
-/** A workspace whose migration renames a type (files move), fills a field and drops another, rehearsed and ready. */
-function ready(): string {
-  const folder = workspace({
-    'model/types/a.yaml': 'type: light\nfields:\n  name: { kind: text }\n  old: { kind: text }\n',
-    'content/light/a.yaml': 'name: A\nold: x\n',
-    'content/light/b.md': '---\nname: B # two\n---\n',
-    'content/light/c.json': '{ "name": "C", "old": "y" }\n',
-  });
-  lumbrik(folder, ['seal', '-m', 'one']);
-  write(folder, {
-    'model/types/a.yaml':
-      'type: lighthouse\nfields:\n  name: { kind: text }\n  open: { kind: boolean, required: true }\n',
-  });
-  const { file } = result(folder, [
-    'migration',
-    'draft',
-    '--renamed',
-    'light=lighthouse',
-    '--not-renamed',
-    'lighthouse.old',
-  ]);
-  edit(folder, file, /^ {4}open: What.*\n/mu, '    value: true\n');
-  edit(folder, file, /^ {4}open: Are.*\n/mu, '');
-  expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ ok: true, files: 3 });
-  return folder;
-}
-
-const copyOf = (folder: string): string => {
-  const copy = temporary();
-  fs.cpSync(folder, copy, { recursive: true });
-  return copy;
-};
 
 /** Runs a command that is ended at some change of the disk; 0 for not at all, which gives the number of changes. */
 function stopped(folder: string, args: readonly string[], killAt: number): number {

@@ -2,56 +2,40 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
+import { done, lightModel as model, runOf } from './support/migrated.ts';
 import { edit, lumbrik, read, result, root, snapshot, workspace, write } from './support/program.ts';
-
-const model = (fields: string): Record<string, string> => ({
-  'model/types/light.yaml': `type: light\nfields:\n  name: { kind: text }\n${fields}`,
-});
-
-/** A workspace whose migration has been run. */
-function done(): string {
-  const folder = workspace({
-    ...model('  old: { kind: text }\n'),
-    'content/light/a.yaml': 'name: A\nold: x\n',
-    'content/light/b.yaml': 'name: B\n',
-  });
-  lumbrik(folder, ['seal', '-m', 'one']);
-  write(folder, model('  new: { kind: text }\n'));
-  lumbrik(folder, ['migration', 'draft', '--renamed', 'light.old=new']);
-  lumbrik(folder, ['migration', 'rehearse']);
-  expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 0, files: 1 });
-  return folder;
-}
-
-const runOf = (folder: string): string =>
-  path.join('.lumbrik/runs', fs.readdirSync(path.join(folder, '.lumbrik/runs'))[0] ?? '');
 
 describe('the journal of a run', () => {
   test('holds the originals, and is not for version control', () => {
     const folder = done();
     expect(read(folder, '.lumbrik/.gitignore')).toBe('*\n');
-    const plan = JSON.parse(read(folder, `${runOf(folder)}/plan.json`));
+    const { plan } = JSON.parse(read(folder, `${runOf(folder)}/plan.json`));
     const [change] = plan.files;
     expect(read(folder, `${runOf(folder)}/${change.before.hash}`)).toBe('name: A\nold: x\n');
     expect(read(folder, `${runOf(folder)}/${change.after.hash}`)).toBe('name: A\nnew: x\n');
   });
 
-  test('that is damaged is told, and nothing is guessed', () => {
+  test('that is damaged is told once, moved aside whole, and nothing is guessed', () => {
     const folder = done();
+    const name = path.basename(runOf(folder));
     write(folder, { [`${runOf(folder)}/plan.json`]: '{"files": [' });
     const before = snapshot(folder);
-    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 2, error: { code: 'damaged-journal' } });
+    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 3, error: { code: 'damaged-journal' } });
+    expect(snapshot(folder)).toEqual(before);
+    expect(fs.readdirSync(path.join(folder, '.lumbrik/damaged', name)).length).toBeGreaterThan(3);
+    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 2, error: { code: 'nothing-to-undo' } });
+    expect(result(folder, ['migration', 'list']).aside).toEqual([`.lumbrik/damaged/${name}`]);
     expect(snapshot(folder)).toEqual(before);
   });
 
   test('that was never begun counts for nothing and is cleared away by the next run', () => {
     const folder = done();
     lumbrik(folder, ['migration', 'undo']);
-    write(folder, { '.lumbrik/runs/0-left-behind/plan.json': '{}', '.lumbrik/runs/0-left-behind/abc': 'x' });
+    write(folder, { '.lumbrik/staging/000009-0001/plan.json': '{}', '.lumbrik/staging/000009-0001/abc': 'x' });
     expect(result(folder, ['check']).error).toBeUndefined();
     lumbrik(folder, ['migration', 'rehearse']);
     expect(result(folder, ['migration', 'run']).code).toBe(0);
-    expect(fs.existsSync(path.join(folder, '.lumbrik/runs/0-left-behind'))).toBe(false);
+    expect(fs.readdirSync(path.join(folder, '.lumbrik/staging'))).toEqual([]);
   });
 
   test('several runs are taken back one by one, the last first', () => {

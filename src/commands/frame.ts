@@ -25,12 +25,15 @@ export const textOf = (value: unknown): string | undefined => (value === undefin
 /** An argument that may be given several times, as texts. */
 export const textsOf = (value: unknown): readonly string[] => (value === undefined ? [] : [value].flat().map(String));
 
-/** Does a command's work and prints its result. The exit code says whether the work found something wrong. */
+/**
+ * Does a command's work and prints its result.
+ * @param isFine whether the work found nothing wrong, or the exit code where that has one of its own.
+ */
 export async function answer<R>(
   args: Readonly<Record<string, unknown>>,
   work: (call: Call) => Promise<R> | R,
   view: View<R>,
-  isFine: (result: R) => boolean = () => true,
+  isFine: (result: R) => boolean | number = () => true,
 ): Promise<void> {
   const wish = wishOf(args);
   const { watch, done } = watchProgress(wish.format === 'json');
@@ -38,8 +41,13 @@ export async function answer<R>(
     const result = await work({ workspace: textOf(args.workspace), watch });
     done();
     printResult(result, view, wish);
-    process.exitCode = isFine(result) ? exitCodes.fine : exitCodes.wrong;
+    process.exitCode = exitCodeOf(isFine(result));
   } finally {
     done();
   }
+}
+
+function exitCodeOf(isFine: boolean | number): number {
+  if (typeof isFine === 'number') return isFine;
+  return isFine ? exitCodes.fine : exitCodes.wrong;
 }

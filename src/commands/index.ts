@@ -65,6 +65,11 @@ const addCommands: readonly Command[] = [
 
 const entryCommands: readonly Command[] = [
   { usage: 'new <type> [id]', about: 'Write an entry for an author to fill in', load: () => import('./entry/new.ts') },
+  {
+    usage: 'revision [revision]',
+    about: 'Tell or record which revision the entries obey',
+    load: () => import('./entry/revision.ts'),
+  },
 ];
 
 /** Words with commands below them. */
@@ -76,6 +81,6 @@ export interface CommandGroup {
 
 export const groups: readonly CommandGroup[] = [
   { name: 'add', about: 'Add a type, a field, a kit, a taxonomy or a term', commands: addCommands },
-  { name: 'entry', about: 'Write entries', commands: entryCommands },
+  { name: 'entry', about: 'Write entries, and say which revision they obey', commands: entryCommands },
   { name: 'migration', about: 'Draft, rehearse, run and take back migrations', commands: migrationCommands },
 ];

@@ -42,7 +42,8 @@ function firstNamed(root: string, files: readonly string[], { type, id }: EntryA
   return undefined;
 }
 
-const entryFiles = (root: string): readonly string[] =>
+/** The files below the content folder that hold entries, in order. */
+export const entryFiles = (root: string): readonly string[] =>
   listFiles(root, contentFolder, endings)
     .map((file) => `${contentFolder}/${file}`)
     .filter((file) => file !== standingFile && !isTermsFile(file));

@@ -10,12 +10,11 @@ import { readYaml } from '../core/source/yaml.ts';
 import { list } from '../core/words.ts';
 import { editedText } from '../workspace/edited.ts';
 import { readTextOrRefuse } from '../workspace/files.ts';
-import { refuseInterrupted } from '../workspace/journal.ts';
-import { withLock } from '../workspace/lock.ts';
-import { findWorkspace, openSoundWorkspace, type Workspace } from '../workspace/open.ts';
+import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Wanted } from './add/definition.ts';
 import type { Call } from './call.ts';
+import { writing } from './enter.ts';
 import { head, resultVersion } from './result.ts';
 import { schemaFor } from './schemas.ts';
 import { addTermList } from './terms/add.ts';
@@ -39,9 +38,7 @@ const folders = { type: 'model/types', kit: 'model/kits', taxonomy: 'model/taxon
  * as it would be first; where that brings a mistake, nothing is written.
  */
 export async function add(call: Call, wanted: Wanted): Promise<AddResult> {
-  return withLock(findWorkspace(call.workspace), () => {
-    const workspace = openSoundWorkspace(call.workspace);
-    refuseInterrupted(workspace.root);
+  return writing(call, (workspace) => {
     if (wanted.what === 'term') return addTerm(workspace, wanted);
     const { file, text, address, shown } =
       wanted.what === 'field' ? withField(workspace, wanted) : newFile(workspace, wanted);

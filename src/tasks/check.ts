@@ -2,10 +2,9 @@ import { z } from 'zod';
 import { findings as catalogue, type FindingName } from '../core/check/findings.ts';
 import { folderStore } from '../store/folder.ts';
 import { readAssets } from '../workspace/assets.ts';
-import { refuseInterrupted } from '../workspace/journal.ts';
-import { openWorkspace } from '../workspace/open.ts';
 import type { Call } from './call.ts';
 import { checkEntries } from './checkEntries.ts';
+import { readingMistakes } from './enter.ts';
 import { head, LocatedFinding, Mistake, resultVersion, Standing } from './result.ts';
 import { standingOf } from './standing.ts';
 
@@ -28,8 +27,7 @@ export type CheckResult = z.output<typeof CheckResult>;
 
 /** Checks the model, then every entry against it. */
 export async function check(call: Call): Promise<CheckResult> {
-  const workspace = openWorkspace(call.workspace);
-  refuseInterrupted(workspace.root);
+  const workspace = await readingMistakes(call);
   const { model, mistakes } = workspace;
   const start = {
     lumbrik: resultVersion,

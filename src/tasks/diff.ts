@@ -1,13 +1,12 @@
 import { z } from 'zod';
 import { rateDifference, worstOf } from '../core/diff/rating.ts';
 import { folderStore } from '../store/folder.ts';
-import { refuseInterrupted } from '../workspace/journal.ts';
-import { openSoundWorkspace } from '../workspace/open.ts';
-import { readStanding } from '../workspace/standing.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
 import { compareAndCount } from './compareModels.ts';
+import { reading } from './enter.ts';
 import { findModel } from './models.ts';
+import { obeyedModelIfKnown } from './obeyed.ts';
 import { Change, head, Rating, resultVersion } from './result.ts';
 import { type Renames, statedRenames } from './stated.ts';
 
@@ -27,11 +26,9 @@ export type DiffResult = z.output<typeof DiffResult>;
 
 /** Compares two models by meaning and counts each change on the entries that exist. */
 export async function diff(call: Call, from = 'sealed', to = 'working', renames: Renames = {}): Promise<DiffResult> {
-  const workspace = openSoundWorkspace(call.workspace);
-  refuseInterrupted(workspace.root);
+  const workspace = await reading(call);
   const [left, right] = [findModel(workspace, from), findModel(workspace, to)];
-  const standing = readStanding(workspace.root);
-  const counted = standing === undefined || standing === left.hash;
+  const counted = (await obeyedModelIfKnown(workspace))?.hash === left.hash;
   const { comparison, impactOf } = await compareAndCount(
     left,
     right,

@@ -2,14 +2,12 @@ import { z } from 'zod';
 import { slugify } from '../core/kinds/carry.ts';
 import { idRule, isId } from '../core/model/address.ts';
 import { skeletonOf } from '../core/model/skeleton.ts';
+import { changeFiles } from '../journal/change.ts';
 import { folderStore } from '../store/folder.ts';
 import { timestamp } from '../workspace/clock.ts';
-import { writeInside } from '../workspace/files.ts';
-import { refuseInterrupted } from '../workspace/journal.ts';
-import { withLock } from '../workspace/lock.ts';
-import { findWorkspace, openSoundWorkspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
+import { writing } from './enter.ts';
 import { head, resultVersion } from './result.ts';
 import { typeNamed } from './show/type.ts';
 
@@ -30,9 +28,7 @@ export interface EntryNewCall {
 
 /** Writes a new entry for an author to fill in. Nothing that is there is touched. */
 export async function entryNew(call: Call, { type: typeName, id, title }: EntryNewCall): Promise<EntryNewResult> {
-  return withLock(findWorkspace(call.workspace), async () => {
-    const workspace = openSoundWorkspace(call.workspace);
-    refuseInterrupted(workspace.root);
+  return writing(call, async (workspace) => {
     const type = typeNamed(workspace, typeName);
     const said = title ?? (type.form.single ? type.name : undefined);
     const identifier = id ?? (said === undefined ? undefined : slugify(said));
@@ -51,7 +47,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
       created: timestamp(),
     });
     const file = `content/${type.name}/${identifier}${ending}`;
-    writeInside(workspace.root, file, text);
+    changeFiles(workspace.root, [{ file, text }]);
     return { lumbrik: resultVersion, command: 'entry new', entry: `${type.name}/${identifier}`, file, open: [...open] };
   });
 }

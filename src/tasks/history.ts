@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { hashModel } from '../core/revision/canonical.ts';
-import { openWorkspace } from '../workspace/open.ts';
 import { listRevisions } from '../workspace/revisions.ts';
 import { readStanding } from '../workspace/standing.ts';
 import type { Call } from './call.ts';
+import { readingRuns } from './enter.ts';
 import { head, resultVersion } from './result.ts';
 
 const Entry = z.strictObject({
@@ -35,8 +35,8 @@ export const HistoryResult = z.strictObject({
 export type HistoryResult = z.output<typeof HistoryResult>;
 
 /** Lists the recorded revisions, newest first, and finds any that was altered. */
-export function history(call: Call): HistoryResult {
-  const { root, modelHash } = openWorkspace(call.workspace);
+export async function history(call: Call): Promise<HistoryResult> {
+  const { root, modelHash } = await readingRuns(call);
   const standing = readStanding(root);
   const recorded = listRevisions(root);
   const revisions = recorded.map((one): z.output<typeof Entry> => {

@@ -3,8 +3,8 @@ import type { Misfit } from '../core/migration/plan.ts';
 import { type Migration, readMigration } from '../core/migration/read.ts';
 import { didYouMean } from '../core/nearest.ts';
 import { readYaml, type Source } from '../core/source/yaml.ts';
+import { listRuns, standsAt } from '../journal/runs.ts';
 import { hashBytes, listFiles, readText } from '../workspace/files.ts';
-import { listRuns } from '../workspace/journal.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
 const folder = 'migrations';
@@ -88,7 +88,10 @@ function readMigrationFile(root: string, file: string): MigrationFile {
  */
 export function wasRun(root: string, { migration }: MigrationFile, standing: string | undefined): boolean {
   if (migration.from !== migration.to) return standing === migration.to;
-  return listRuns(root).some(({ plan, state }) => plan.migration === migration.number && state === 'done');
+  return listRuns(root).some(
+    ({ plan, state }) =>
+      plan.migration === migration.number && state === 'done' && standsAt(root, plan.files) !== 'before',
+  );
 }
 
 /** A step that does not fit, as an error with its place. */

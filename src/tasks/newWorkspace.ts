@@ -3,11 +3,13 @@ import path from 'node:path';
 import { z } from 'zod';
 import { didYouMean } from '../core/nearest.ts';
 import { humanize, list } from '../core/words.ts';
+import { changeFiles } from '../journal/change.ts';
 import { listFiles, writeWhole } from '../workspace/files.ts';
+import { withLock } from '../workspace/lock.ts';
 import { openWorkspace, workspaceFile } from '../workspace/open.ts';
 import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
 import { head, resultVersion } from './result.ts';
-import { nameSchemas, writeSchemas } from './schemas.ts';
+import { namingSchemas, schemaChanges } from './schemas.ts';
 
 export const NewResult = z.strictObject({
   ...head('new'),
@@ -23,7 +25,7 @@ const starters = new URL('../../starters/', import.meta.url);
 export const starterNames = (): readonly string[] => fs.readdirSync(starters).sort();
 
 /** Makes a workspace in a folder that holds none. What a starter brings is copied; nothing that is there is touched. */
-export function newWorkspace(folder: string, starter: string): NewResult {
+export async function newWorkspace(folder: string, starter: string): Promise<NewResult> {
   const names = starterNames();
   if (!names.includes(starter))
     throw new Trouble('no-starter', `there is no starter \`${starter}\``, {
@@ -42,8 +44,7 @@ export function newWorkspace(folder: string, starter: string): NewResult {
     );
   }
   const { root, model } = openWorkspace(target);
-  writeSchemas(root, model);
-  nameSchemas(root);
+  await withLock(root, () => changeFiles(root, [...schemaChanges(root, model), ...namingSchemas(root)]));
   return { lumbrik: resultVersion, command: 'new', folder, starter, files: [...files] };
 }
 

@@ -6,11 +6,11 @@ import { type FileKind, fileSchemas } from '../core/export/fileSchemas.ts';
 import { isObject } from '../core/json.ts';
 import type { Model } from '../core/model/link.ts';
 import { readYaml } from '../core/source/yaml.ts';
-import { listFiles, readText, removeFile, writeInside } from '../workspace/files.ts';
-import { refuseInterrupted } from '../workspace/journal.ts';
-import { withLock } from '../workspace/lock.ts';
-import { findWorkspace, openSoundWorkspace, workspaceFile } from '../workspace/open.ts';
+import { changeFiles, type Wanted } from '../journal/change.ts';
+import { listFiles, readText } from '../workspace/files.ts';
+import { workspaceFile } from '../workspace/open.ts';
 import type { Call } from './call.ts';
+import { writing } from './enter.ts';
 import { head, resultVersion } from './result.ts';
 
 export const SchemasResult = z.strictObject({
@@ -36,34 +36,30 @@ const schemaFolder = 'schemas';
 
 /** Writes the JSON Schema of every kind of file in the workspace, for editors and other programs. */
 export async function schemas(call: Call, { check, name }: SchemasCall): Promise<SchemasResult> {
-  return withLock(findWorkspace(call.workspace), () => {
-    const { root, model } = openSoundWorkspace(call.workspace);
-    refuseInterrupted(root);
+  return writing(call, ({ root, model }) => {
     const { stale, gone } = differing(root, model);
-    const isCurrent = stale.size === 0 && gone.length === 0;
-    if (!check) writeSchemas(root, model);
+    const named = name && !check ? namingSchemas(root) : [];
+    if (!check) changeFiles(root, [...schemaChanges(root, model), ...named]);
     return {
       lumbrik: resultVersion,
       command: 'schemas',
-      current: isCurrent,
+      current: stale.size === 0 && gone.length === 0,
       written: [...stale.keys()],
       removed: [...gone],
-      named: name && !check ? nameSchemas(root) : [],
+      named: named.map(({ file }) => file),
     };
   });
 }
 
-/** Brings the schemas on the disk up to date. */
-export function writeSchemas(root: string, model: Model): void {
+/** What brings the schemas on the disk up to date. */
+export function schemaChanges(root: string, model: Model): readonly Wanted[] {
   const { stale, gone } = differing(root, model);
-  for (const [file, text] of stale) writeInside(root, file, text);
-  for (const file of gone) removeFile(path.join(root, file), root);
+  return [...[...stale].map(([file, text]) => ({ file, text })), ...gone.map((file) => ({ file }))];
 }
 
-/** Does the same only where the workspace keeps its schemas. */
-export function refreshSchemas(root: string, model: Model): void {
-  if (fs.existsSync(path.join(root, schemaFolder))) writeSchemas(root, model);
-}
+/** The same only where the workspace keeps its schemas. */
+export const keptSchemaChanges = (root: string, model: Model): readonly Wanted[] =>
+  fs.existsSync(path.join(root, schemaFolder)) ? schemaChanges(root, model) : [];
 
 /** Schemas that are not on the disk as they should be, and those there that no type has any more. */
 function differing(
@@ -89,21 +85,19 @@ function readOr(file: string): string | undefined {
   return typeof text === 'string' ? text : undefined;
 }
 
-/** Writes `$schema` as the first key of every model file that does not name one. */
-export function nameSchemas(root: string): string[] {
+/** Every model file that names no schema, with `$schema` as its first key. */
+export function namingSchemas(root: string): readonly { readonly file: string; readonly text: string }[] {
   const files = [workspaceFile, ...listFiles(root, 'model', ['.yaml', '.yml']).map((file) => `model/${file}`)];
-  return files.filter((file) => {
+  return files.flatMap((file) => {
     const text = readOr(path.join(root, file));
     const reading = text === undefined ? undefined : readYaml(text);
     const data = reading && 'source' in reading ? reading.source.data : undefined;
-    if (text === undefined || !isObject(data) || Object.hasOwn(data, '$schema')) return false;
+    if (text === undefined || !isObject(data) || Object.hasOwn(data, '$schema')) return [];
     const kind = kindOf(file, data);
     const [first] = Object.keys(data);
-    if (kind === undefined || first === undefined) return false;
+    if (kind === undefined || first === undefined) return [];
     const named = withSchema(text, first, schemaFor(file, kind));
-    if (named === undefined) return false;
-    writeInside(root, file, named);
-    return true;
+    return named === undefined ? [] : [{ file, text: named }];
   });
 }
 

@@ -5,15 +5,17 @@ import type { ModelDoc } from '../core/model/document.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { makeRevision, type Revision, revisionOf } from '../core/revision/chain.ts';
 import { firstVersion, nextVersion } from '../core/revision/version.ts';
+import { changeFiles, type Wanted } from '../journal/change.ts';
 import { timestamp } from '../workspace/clock.ts';
-import { refuseInterrupted } from '../workspace/journal.ts';
-import { withLock } from '../workspace/lock.ts';
-import { findWorkspace, openSoundWorkspace } from '../workspace/open.ts';
-import { readRevisions, recordRevision } from '../workspace/revisions.ts';
-import { readStanding, writeStanding } from '../workspace/standing.ts';
+import type { Workspace } from '../workspace/open.ts';
+import { readRevisions, revisionFile } from '../workspace/revisions.ts';
+import { readStanding, standingFile, standingText } from '../workspace/standing.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
+import { writing } from './enter.ts';
+import { asNamed, type NamedModel } from './models.ts';
+import { obeyedModelIfKnown } from './obeyed.ts';
 import { Change, head, Rating, RevisionGist, resultVersion, Standing } from './result.ts';
 import { isSafeFor, standingOf } from './standing.ts';
 
@@ -36,9 +38,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
     throw new Trouble('no-message', 'a revision needs a message', {
       mend: 'Say in a sentence what changed: lumbrik seal -m "…"',
     });
-  return withLock(findWorkspace(call.workspace), async () => {
-    const workspace = openSoundWorkspace(call.workspace);
-    refuseInterrupted(workspace.root);
+  return writing(call, async (workspace) => {
     const revisions = readRevisions(workspace.root);
     const last = revisions.at(-1);
     if (last && hashModel(last.model) === workspace.modelHash)
@@ -56,15 +56,16 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       previous: last?.hash ?? null,
       model: form,
     });
-    const file = recordRevision(workspace.root, revision);
-    carryStanding(workspace.root, form, revisions);
+    const recorded = revisionFile(revision);
+    const standing = await carriedStanding(workspace, form, revisions);
+    changeFiles(workspace.root, [recorded, ...(standing === undefined ? [] : [standing])]);
     const { model: _, previous: __, ...gist } = revision;
     return {
       lumbrik: resultVersion,
       command: 'seal',
       ...gist,
       ...(last ? { previousVersion: last.version } : {}),
-      file,
+      file: recorded.file,
       ...rating,
       changes: last ? changesBetween(differences, last.model, form) : [],
       standing: await standingOf(workspace),
@@ -72,9 +73,25 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
   });
 }
 
-/** Entries obey the new revision at once where they obeyed an older one and nothing has to be migrated. */
-function carryStanding(root: string, model: ModelDoc, revisions: readonly Revision[]): void {
-  const standing = readStanding(root);
-  const obeyed = standing === undefined ? undefined : revisionOf(standing, revisions);
-  if (standing === undefined || (obeyed && isSafeFor(obeyed.model, model))) writeStanding(root, hashModel(model));
+/**
+ * The file that says which model the entries obey, where sealing changes it: the first revision, or a new one where they
+ * obeyed an older one and nothing has to be migrated. What is not known stays so, and is asked for where it is needed.
+ */
+async function carriedStanding(
+  workspace: Workspace,
+  model: ModelDoc,
+  revisions: readonly Revision[],
+): Promise<Wanted | undefined> {
+  const recorded = readStanding(workspace.root);
+  const known = revisions.length === 0 ? undefined : (await obeyedIfRecorded(workspace, recorded))?.form;
+  if (revisions.length > 0 && !known) return undefined;
+  const obeyed = known === undefined || isSafeFor(known, model) ? hashModel(model) : hashModel(known);
+  return obeyed === recorded ? undefined : { file: standingFile, text: standingText(obeyed) };
+}
+
+/** The model that the entries obey; nothing where it is one that no revision records, or cannot be worked out. */
+async function obeyedIfRecorded(workspace: Workspace, recorded: string | undefined): Promise<NamedModel | undefined> {
+  if (recorded === undefined) return obeyedModelIfKnown(workspace);
+  const revision = revisionOf(recorded, readRevisions(workspace.root));
+  return revision && asNamed(revision);
 }

@@ -2,10 +2,10 @@ import { type Address, addressForms, parseAddress } from '../core/model/address.
 import { list } from '../core/words.ts';
 import { folderStore } from '../store/folder.ts';
 import type { EntryStore } from '../store/store.ts';
-import { refuseInterrupted } from '../workspace/journal.ts';
-import { openSoundWorkspace, type Workspace } from '../workspace/open.ts';
+import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
+import { reading } from './enter.ts';
 import { showEntry } from './show/entry.ts';
 import { overview } from './show/overview.ts';
 import type { ShowResult } from './show/result.ts';
@@ -15,8 +15,7 @@ import { showField, showType, typeNamed } from './show/type.ts';
 
 /** Shows the workspace at a glance, or the one thing in it that an address names. */
 export async function show(call: Call, text: string | undefined, language?: string): Promise<ShowResult> {
-  const workspace = openSoundWorkspace(call.workspace);
-  refuseInterrupted(workspace.root);
+  const workspace = await reading(call);
   const store = folderStore(workspace.root, call.watch);
   if (text === undefined) return overview(workspace, store);
   const address = parseAddress(text);

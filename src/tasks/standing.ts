@@ -10,8 +10,9 @@ import type { Standing } from './result.ts';
 /** Where the entries stand beside the model in the working files. */
 export async function standingOf({ root, model, modelHash }: Workspace): Promise<Standing> {
   const standing = readStanding(root);
-  if (standing === undefined) return { state: 'unrecorded' };
-  const revision = revisionOf(standing, readRevisions(root));
+  const revisions = readRevisions(root);
+  if (standing === undefined) return { state: revisions.length === 0 ? 'unrecorded' : 'unknown' };
+  const revision = revisionOf(standing, revisions);
   const numbered = revision ? { revision: revision.revision } : {};
   if (standing === modelHash) return { state: 'here', ...numbered };
   if (!revision) return { state: 'unknown' };

@@ -7,10 +7,9 @@ import { alikeTerms } from '../core/taxonomy/alike.ts';
 import { flat } from '../core/taxonomy/linkTaxonomy.ts';
 import { folderStore } from '../store/folder.ts';
 import type { EntryStore } from '../store/store.ts';
-import { refuseInterrupted } from '../workspace/journal.ts';
-import { openSoundWorkspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
+import { reading } from './enter.ts';
 import { addTerms } from './terms/add.ts';
 import { countTerms, taxonomyNamed, termsOverview, termsTree } from './terms/count.ts';
 import { command, type TermsResult } from './terms/result.ts';
@@ -26,8 +25,7 @@ export interface TermsCall {
 
 /** Everything about the terms of taxonomies: counts, entries under a term, look-alikes, adding many at once. */
 export async function terms(call: Call, { address: text, alike, add }: TermsCall): Promise<TermsResult> {
-  const workspace = openSoundWorkspace(call.workspace);
-  refuseInterrupted(workspace.root);
+  const workspace = await reading(call);
   const store = folderStore(workspace.root, call.watch);
   const { model } = workspace;
   if (text === undefined) {

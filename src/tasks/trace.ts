@@ -9,10 +9,9 @@ import { titleOf } from '../core/model/layers.ts';
 import type { Field, Model } from '../core/model/link.ts';
 import { didYouMean } from '../core/nearest.ts';
 import { folderStore } from '../store/folder.ts';
-import { refuseInterrupted } from '../workspace/journal.ts';
-import { openSoundWorkspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
+import { reading } from './enter.ts';
 import { head, resultVersion } from './result.ts';
 
 const status = z.enum(['draft', 'published', 'archived', 'missing']);
@@ -89,8 +88,7 @@ const command = { lumbrik: resultVersion, command: 'trace' } as const;
 
 /** Walks the references of an entry, or lists the entries that no reference leads to. */
 export async function trace(call: Call, { entry: text, depth, ask }: TraceCall): Promise<TraceResult> {
-  const workspace = openSoundWorkspace(call.workspace);
-  refuseInterrupted(workspace.root);
+  const workspace = await reading(call);
   const web = await readWeb(workspace.model, folderStore(workspace.root, call.watch));
   if (ask === 'unlinked') return unlinked(web, workspace.model);
   const entry = entryNamed(web, workspace.model, text);

@@ -1,7 +1,7 @@
-import { writeInside } from '../workspace/files.ts';
+import { changeFiles } from '../journal/change.ts';
 import { openWorkspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { refreshSchemas } from './schemas.ts';
+import { keptSchemaChanges } from './schemas.ts';
 
 /**
  * Writes a file of the model or of an open taxonomy's terms, and brings the schemas up to date. The model is read as it
@@ -16,6 +16,5 @@ export function writeModelFile(root: string, file: string, text: string): void {
     throw new Trouble('model-mistakes', `that would be a mistake: ${mistake.says}`, {
       mend: `${mistake.mend} Nothing was written.`,
     });
-  writeInside(root, file, text);
-  refreshSchemas(root, model);
+  changeFiles(root, [{ file, text }, ...keptSchemaChanges(root, model)]);
 }

@@ -83,9 +83,22 @@ export function readText(file: string): string | NotRead {
   return 'notRead' in bytes ? bytes : decode(bytes);
 }
 
-/** Reads a file that the tool itself wrote; `undefined` where there is none. @throws {Trouble} where it cannot be read. */
-export function readOwnFile(file: string, name: string): string | undefined {
-  return fs.existsSync(file) ? readTextOrRefuse(file, name) : undefined;
+/** Reads a file that need not be there; `undefined` where it is not. @throws {Trouble} where it cannot be read. */
+export function readTextIfThere(file: string, name: string): string | undefined {
+  return isThere(file) ? readTextOrRefuse(file, name) : undefined;
+}
+
+/** Whether anything stands at a path: a file, a folder, or a link wherever it leads. */
+export const isThere = (file: string): boolean => statOf(file) !== undefined;
+
+/** What stands at a path, a link as itself; `undefined` where nothing does, or where nothing could be. */
+export function statOf(file: string): fs.Stats | undefined {
+  try {
+    return fs.lstatSync(file, { throwIfNoEntry: false });
+  } catch (error) {
+    if (systemCode(error) === 'ENOTDIR') return undefined;
+    throw systemTrouble(error, file);
+  }
 }
 
 /** Reads a file as text. @param name what it is called in messages. @throws {Trouble} where it cannot be read. */
@@ -133,15 +146,19 @@ export const hashBytes = (bytes: Buffer | string): string => createHash('sha256'
 /**
  * Writes a file so that a stop at any instant leaves the old one or the new one: beside its place, flushed to the disk,
  * then renamed. Folders are made as needed.
+ * @param mode the permissions that it gets, as in `0o644`; those of any new file where nothing is said.
  */
 export function writeWhole(file: string, content: Buffer | string, mode?: number): void {
   const folder = path.dirname(file);
   const beside = besideOf(file);
   try {
     fs.mkdirSync(folder, { recursive: true });
-    const handle = fs.openSync(beside, 'w', mode ?? 0o666);
+    // What a stop left there, or a link that somebody laid, is taken away and never written through.
+    fs.rmSync(beside, { force: true });
+    const handle = fs.openSync(beside, 'wx', 0o666);
     try {
       fs.writeFileSync(handle, content);
+      if (mode !== undefined) fs.fchmodSync(handle, mode);
       fs.fsyncSync(handle);
     } finally {
       fs.closeSync(handle);
@@ -171,15 +188,20 @@ export function refuseLinksTo(root: string, file: string): void {
 
 /** @throws {Trouble} where a link stands, which might lead anywhere. */
 export function refuseLink(root: string, name: string): void {
-  if (!fs.lstatSync(path.join(root, name), { throwIfNoEntry: false })?.isSymbolicLink()) return;
+  if (!statOf(path.join(root, name))?.isSymbolicLink()) return;
   throw new Trouble('symbolic-link', `${name} is a symbolic link, and links are never followed`, {
     mend: 'Put the folder or the file itself here.',
     where: { file: name },
   });
 }
 
+const besideEnding = '.lumbrik-new';
+
 /** Where a file is written before it takes its place. Left behind by a stop, it is overwritten or removed next time. */
-const besideOf = (file: string): string => path.join(path.dirname(file), `.${path.basename(file)}.lumbrik-new`);
+const besideOf = (file: string): string => path.join(path.dirname(file), `.${path.basename(file)}${besideEnding}`);
+
+/** Whether a name is that of a file on its way to its place. */
+export const isLeftover = (name: string): boolean => name.startsWith('.') && name.endsWith(besideEnding);
 
 /** Removes what a stop may have left of writing a file. */
 export const removeLeftover = (file: string): void => fs.rmSync(besideOf(file), { force: true });
@@ -198,7 +220,7 @@ export function removeFile(file: string, keep: string): void {
 }
 
 /** Makes the names in a folder durable. Some file systems cannot, and lose nothing by it. */
-function flushFolder(folder: string): void {
+export function flushFolder(folder: string): void {
   try {
     const handle = fs.openSync(folder, 'r');
     try {

@@ -1,25 +1,11 @@
+import { createHash, randomBytes } from 'node:crypto';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { refuseLink } from './files.ts';
-import { refuse, systemCode, systemTrouble } from './trouble.ts';
+import { makeOwnFolder, ownFolder, ownNames, removeOwn } from './ownFolder.ts';
+import { refuse, systemCode, systemTrouble, Trouble } from './trouble.ts';
 
-/** The tool's own folder in a workspace: the lock, the journals, the records of rehearsals. Not for version control. */
-export const ownFolder = '.lumbrik';
 const lockFile = `${ownFolder}/lock`;
-
-/** Makes the tool's own folder, with a note to version control to leave it alone. */
-export function makeOwnFolder(root: string): void {
-  refuseLink(root, ownFolder);
-  const folder = path.join(root, ownFolder);
-  try {
-    fs.mkdirSync(folder, { recursive: true });
-    const ignore = path.join(folder, '.gitignore');
-    if (!fs.existsSync(ignore)) fs.writeFileSync(ignore, '*\n');
-  } catch (error) {
-    throw systemTrouble(error, folder);
-  }
-}
 
 /**
  * Does something while no other process writes to the workspace. A lock whose process is gone, on this machine, counts
@@ -31,50 +17,117 @@ export async function withLock<T>(root: string, work: () => Promise<T> | T): Pro
   const file = path.join(root, lockFile);
   take(file);
   try {
+    removeRemains(root);
     return await work();
   } finally {
-    fs.rmSync(file, { force: true });
+    release(file);
   }
 }
 
+/** Takes our lock away, and no other: somebody may have removed ours by hand. */
+function release(file: string): void {
+  const holder = look(file)?.holder;
+  if (holder?.pid === process.pid && holder.host === os.hostname()) fs.rmSync(file, { force: true });
+}
+
+/**
+ * Takes a lock. It is linked into place, so that it is never there without saying whose it is, and only one process can.
+ *
+ * One whose process is gone is removed by whoever holds the lock *on that very lock*: a file named for its inode, time
+ * and content. Nobody else may remove it, so nobody can remove by mistake the fresh one that took its place.
+ */
 function take(file: string): void {
-  const mine = `${process.pid} ${os.hostname()}`;
-  for (let attempt = 0; attempt < 2; attempt += 1) {
+  for (;;) {
+    if (linkInto(file)) return;
+    const found = look(file);
+    if (found === undefined) continue;
+    if (isAlive(found.holder)) throw locked(found.holder);
+    const claim = `${file}-${found.instance}`;
+    take(claim);
     try {
-      // Written beside and linked into place: the lock is never there without saying whose it is.
-      const beside = `${file}-${process.pid}`;
-      fs.writeFileSync(beside, mine);
-      try {
-        fs.linkSync(beside, file);
-      } finally {
-        fs.rmSync(beside, { force: true });
-      }
-      return;
-    } catch (error) {
-      if (systemCode(error) !== 'EEXIST') throw systemTrouble(error, file);
-      const holder = readHolder(file);
-      if (attempt > 0 || isAlive(holder)) throw locked(holder);
-      fs.rmSync(file, { force: true });
+      if (look(file)?.instance === found.instance) fs.unlinkSync(file);
+      if (linkInto(file)) return;
+    } finally {
+      fs.rmSync(claim, { force: true });
     }
+  }
+}
+
+/** Puts our lock into place. @returns false where one is there. */
+function linkInto(file: string): boolean {
+  // Written beside and linked into place: the lock is never there without saying whose it is.
+  const beside = `${file}-${process.pid}-${randomBytes(4).toString('hex')}`;
+  try {
+    fs.writeFileSync(beside, ourselves(), { flag: 'wx' });
+    try {
+      fs.linkSync(beside, file);
+    } finally {
+      fs.rmSync(beside, { force: true });
+    }
+    return true;
+  } catch (error) {
+    if (systemCode(error) === 'EEXIST') return false;
+    if (!cannotLink.has(systemCode(error) ?? '')) throw systemTrouble(error, file);
+    return createInPlace(file);
+  }
+}
+
+/** What file systems say that know no second name for a file. */
+const cannotLink = new Set(['EPERM', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS', 'EMLINK']);
+
+function createInPlace(file: string): boolean {
+  try {
+    fs.writeFileSync(file, ourselves(), { flag: 'wx' });
+    return true;
+  } catch (error) {
+    if (systemCode(error) === 'EEXIST') return false;
+    throw systemTrouble(error, file);
+  }
+}
+
+/** Takes away what processes left that ended while they took a lock. Called by whoever holds it. */
+function removeRemains(root: string): void {
+  for (const name of ownNames(root, ownFolder).filter((one) => one.startsWith('lock-'))) {
+    // A lock on its way into place has the process in its name, since there may be nothing in it yet.
+    const pid = /-(\d+)-[0-9a-f]{8}$/u.exec(name)?.[1];
+    const holder =
+      pid === undefined ? look(path.join(root, ownFolder, name))?.holder : { pid: Number(pid), host: os.hostname() };
+    if (holder && !isAlive(holder)) removeOwn(root, `${ownFolder}/${name}`);
   }
 }
 
 interface Holder {
   readonly pid: number;
   readonly host: string;
+  /** When the process began, as the system counts; tells it from a later one with the same number. */
+  readonly since?: string | undefined;
 }
 
-function readHolder(file: string): Holder {
+const ourselves = (): string => [process.pid, os.hostname(), startOf(process.pid)].filter(Boolean).join(' ');
+
+/** A lock that is there. @throws {Trouble} where something else stands in its place. */
+function look(file: string): { readonly holder: Holder; readonly instance: string } | undefined {
   try {
-    const [pid = '', host = ''] = fs.readFileSync(file, 'utf8').split(' ');
-    return { pid: Number(pid), host };
-  } catch {
-    return { pid: Number.NaN, host: '' };
+    const stat = fs.lstatSync(file, { bigint: true });
+    if (!stat.isFile()) throw noLock(file, stat.isSymbolicLink() ? 'a symbolic link' : 'a folder');
+    const text = fs.readFileSync(file, 'utf8');
+    const [, pid, host, since] = /^([1-9]\d*) (\S+)(?: (\S+))?$/u.exec(text.trim()) ?? [];
+    if (pid === undefined || host === undefined) throw noLock(file, 'no lock that lumbrik wrote');
+    const instance = createHash('sha256').update(`${stat.ino} ${stat.mtimeNs} ${text}`).digest('hex').slice(0, 16);
+    return { holder: { pid: Number(pid), host, since }, instance };
+  } catch (error) {
+    if (error instanceof Trouble) throw error;
+    if (systemCode(error) === 'ENOENT') return undefined;
+    throw systemTrouble(error, file);
   }
 }
 
-function isAlive({ pid, host }: Holder): boolean {
+function isAlive({ pid, host, since }: Holder): boolean {
   if (host !== os.hostname()) return true;
+  return isRunning(pid) && (since === undefined || (startOf(pid) ?? since) === since);
+}
+
+function isRunning(pid: number): boolean {
   try {
     process.kill(pid, 0);
     return true;
@@ -83,7 +136,25 @@ function isAlive({ pid, host }: Holder): boolean {
   }
 }
 
+/** When a process began, in clock ticks since the system did (proc(5), field 22 of `stat`); nothing where that is not told. */
+function startOf(pid: number): string | undefined {
+  try {
+    const stat = fs.readFileSync(`/proc/${pid}/stat`, 'utf8');
+    return stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19];
+  } catch {
+    return undefined;
+  }
+}
+
 const locked = ({ pid, host }: Holder) =>
   refuse('locked', `another lumbrik is writing to this workspace (process ${pid} on ${host})`, {
     mend: `Wait until it has finished. If it cannot be running any more, delete ${lockFile}.`,
   });
+
+const noLock = (file: string, what: string) => {
+  const name = `${ownFolder}/${path.basename(file)}`;
+  return refuse('unusable-lock', `${name} is ${what}, so whether another lumbrik is writing cannot be told`, {
+    mend: `If none is, remove ${name}, then try again. Nothing was changed.`,
+    where: { file: name },
+  });
+};

@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
-import fs from 'node:fs';
 import path from 'node:path';
 import type { ModelDoc } from '../core/model/document.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
-import { readBytes, writeWhole } from './files.ts';
-import { makeOwnFolder, ownFolder } from './lock.ts';
+import { readBytes, statOf } from './files.ts';
+import { isOurs, markOf } from './localKey.ts';
+import { makeOwnFolder, ownFolder, readOwnText, writeOwn } from './ownFolder.ts';
 
 /** A model without mistakes as it was read before, so that the same files need not be read as YAML again. */
 export interface Remembered {
@@ -25,10 +25,7 @@ const build: string | undefined = process.env.LUMBRIK_BUILD;
 /** What stands for the bytes of some files; `undefined` where they are few, or one cannot be read. */
 export function fingerprintOf(root: string, files: readonly string[]): string | undefined {
   if (build === undefined) return undefined;
-  const size = files.reduce(
-    (sum, file) => sum + (fs.statSync(path.join(root, file), { throwIfNoEntry: false })?.size ?? 0),
-    0,
-  );
+  const size = files.reduce((sum, file) => sum + (statOf(path.join(root, file))?.size ?? 0), 0);
   if (size < worthRemembering) return undefined;
   const hash = createHash('sha256').update(build);
   for (const file of files) {
@@ -39,22 +36,27 @@ export function fingerprintOf(root: string, files: readonly string[]): string | 
   return hash.digest('hex');
 }
 
-/** The model that was read from the same bytes before. */
+/**
+ * The model that was read from the same bytes before. It is believed only with our mark on it: what was damaged, edited
+ * by hand or made elsewhere counts for nothing, and the files themselves are read.
+ */
 export function recall(root: string, fingerprint: string): Remembered | undefined {
-  try {
-    const text = fs.readFileSync(path.join(root, memoryFile), 'utf8');
-    const end = text.indexOf('\n');
-    return text.slice(0, end) === fingerprint ? (JSON.parse(text.slice(end + 1)) as Remembered) : undefined;
-  } catch {
-    return undefined; // Nothing is remembered, or it cannot be read: then the files themselves are.
-  }
+  const text = readOwnText(root, memoryFile) ?? '';
+  const end = text.indexOf('\n');
+  const [of, mark] = text.slice(0, Math.max(0, end)).split(' ');
+  const body = text.slice(end + 1);
+  if (of !== fingerprint || !isOurs(`${fingerprint}\n${body}`, mark)) return undefined;
+  return JSON.parse(body) as Remembered;
 }
 
 /** Keeps a model for the next time. Where nothing can be written, nothing is lost by it. */
 export function remember(root: string, fingerprint: string, model: Remembered): void {
   try {
+    const body = JSON.stringify(model);
+    const mark = markOf(`${fingerprint}\n${body}`);
+    if (mark === undefined) return;
     makeOwnFolder(root);
-    writeWhole(path.join(root, memoryFile), `${fingerprint}\n${JSON.stringify(model)}`);
+    writeOwn(root, memoryFile, `${fingerprint} ${mark}\n${body}`);
   } catch {
     // A folder that is read-only, a disk that is full.
   }

@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { follows, type Revision, readRevision, revisionText } from '../core/revision/chain.ts';
-import { listFiles, readText, writeInside } from './files.ts';
+import { listFiles, readText } from './files.ts';
 import { Trouble } from './trouble.ts';
 
 const folder = 'revisions';
@@ -46,9 +46,8 @@ export function readRevisions(root: string): readonly Revision[] {
   });
 }
 
-/** Records a revision in a file of its own. */
-export function recordRevision(root: string, revision: Revision): string {
-  const file = fileOf(revision.revision);
-  writeInside(root, file, revisionText(revision));
-  return file;
-}
+/** The file that records a revision, and its text. */
+export const revisionFile = (revision: Revision): { readonly file: string; readonly text: string } => ({
+  file: fileOf(revision.revision),
+  text: revisionText(revision),
+});

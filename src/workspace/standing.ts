@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { isObject, own } from '../core/json.ts';
 import { readYaml } from '../core/source/yaml.ts';
-import { readOwnFile, writeInside } from './files.ts';
+import { readTextIfThere } from './files.ts';
 import { Trouble } from './trouble.ts';
 
 /** Which model the entries obey, kept with them: two copies of the content can stand at different revisions. */
@@ -9,7 +9,7 @@ export const standingFile = 'content/revision.yaml';
 
 /** The hash of the model that the entries obey; `undefined` as long as nothing was recorded. @throws {Trouble} */
 export function readStanding(root: string): string | undefined {
-  const text = readOwnFile(path.join(root, standingFile), standingFile);
+  const text = readTextIfThere(path.join(root, standingFile), standingFile);
   if (text === undefined) return undefined;
   const reading = readYaml(text);
   const data = 'source' in reading ? reading.source.data : null;
@@ -24,7 +24,3 @@ export function readStanding(root: string): string | undefined {
 /** The text that says which model the entries obey. */
 export const standingText = (modelHash: string): string =>
   `# Which recorded model the entries in this folder obey. Written by lumbrik; keep it with the entries.\nmodel: "${modelHash}"\n`;
-
-export function writeStanding(root: string, modelHash: string): void {
-  writeInside(root, standingFile, standingText(modelHash));
-}

@@ -6,13 +6,21 @@ import { fileURLToPath } from 'node:url';
 import { onTestFinished } from 'vitest';
 
 export const root = fileURLToPath(new URL('../../', import.meta.url));
-const program = path.join(root, 'dist/cli.js');
+export const program = path.join(root, 'dist/cli.js');
 
 export interface Ran {
   readonly code: number | null;
   readonly out: string;
   readonly err: string;
 }
+
+/** What the program is told of its surroundings: the same on every machine. Its key is one of the tests' own. */
+export const plainEnv: Readonly<Record<string, string>> = {
+  PATH: process.env.PATH ?? '',
+  LANG: 'C.UTF-8',
+  SOURCE_DATE_EPOCH: '1772323200',
+  XDG_STATE_HOME: path.join(os.tmpdir(), 'lumbrik-tests'),
+};
 
 interface Settings {
   readonly env?: Readonly<Record<string, string>>;
@@ -27,7 +35,7 @@ export function lumbrik(folder: string, args: readonly string[], { env = {}, nod
     cwd: folder,
     encoding: 'utf8',
     maxBuffer: 1 << 28,
-    env: { PATH: process.env.PATH ?? '', LANG: 'C.UTF-8', SOURCE_DATE_EPOCH: '1772323200', ...env },
+    env: { ...plainEnv, ...env },
     ...(uid === undefined ? {} : { uid, gid: uid }),
   });
   return { code: ran.status, out: ran.stdout, err: ran.stderr };

@@ -1,3 +1,5 @@
+import os from 'node:os';
+import path from 'node:path';
 import fc from 'fast-check';
 
 /**
@@ -9,3 +11,6 @@ fc.configureGlobal({
   ...(SEED === 'random' ? {} : { seed: Number(SEED ?? 20_261_123) }),
   ...(RUNS === undefined ? {} : { numRuns: Number(RUNS) }),
 });
+
+// The key that journals are marked with is one of the tests' own, in process as in the built program.
+process.env.XDG_STATE_HOME = path.join(os.tmpdir(), 'lumbrik-tests');

@@ -1,5 +1,6 @@
 import { undo } from '../../tasks/migration/undo.ts';
 import { undoText } from '../../view/text/migration.ts';
+import { exitCodes } from '../../workspace/trouble.ts';
 import { answer, type CommandModule, textOf } from '../frame.ts';
 
 const command: CommandModule = {
@@ -9,7 +10,26 @@ const command: CommandModule = {
         type: 'string',
         describe: 'Its number or the name of its file; refused if another was run after it',
       })
+      .option('partly', {
+        type: 'boolean',
+        describe: 'Take back all but the files whose originals are damaged or gone',
+      })
+      .option('from-elsewhere', {
+        type: 'boolean',
+        describe: 'Act on a journal that came along with the folder and was not made here',
+      })
       .example('$0 migration undo', 'Every file as it was before the last run, byte for byte'),
-  handler: (args) => answer(args, (call) => undo(call, textOf(args.migration)), undoText),
+  handler: (args) =>
+    answer(
+      args,
+      (call) =>
+        undo(call, {
+          meant: textOf(args.migration),
+          partly: args.partly === true,
+          fromElsewhere: args.fromElsewhere === true,
+        }),
+      undoText,
+      ({ ok }) => ok || exitCodes.refused,
+    ),
 };
 export default command;

@@ -5,18 +5,15 @@ import { slugify } from '../../core/kinds/carry.ts';
 import { type DraftedStep, draftSteps, migrationText, nameOf } from '../../core/migration/draft.ts';
 import { isId, parseAddress } from '../../core/model/address.ts';
 import type { Model } from '../../core/model/link.ts';
+import { changeFiles } from '../../journal/change.ts';
 import { folderStore } from '../../store/folder.ts';
-import { writeInside } from '../../workspace/files.ts';
-import { refuseInterrupted } from '../../workspace/journal.ts';
-import { withLock } from '../../workspace/lock.ts';
-import { findWorkspace, openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
-import { readRevisions } from '../../workspace/revisions.ts';
-import { readStanding } from '../../workspace/standing.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { compareAndCount } from '../compareModels.ts';
+import { writing } from '../enter.ts';
 import { migrationFileName, readMigrations } from '../migrationFiles.ts';
-import { asNamed, findModel, type NamedModel, workingFiles } from '../models.ts';
+import { findModel } from '../models.ts';
+import { obeyedModel } from '../obeyed.ts';
 import { head, resultVersion } from '../result.ts';
 import { type Renames, statedRenames } from '../stated.ts';
 import { proveSteps } from './prove.ts';
@@ -52,10 +49,8 @@ export async function draftMigration(
   call: Call,
   { to = 'working', name, merges = [], ...renames }: DraftCall,
 ): Promise<DraftResult> {
-  return withLock(findWorkspace(call.workspace), async () => {
-    const workspace = openSoundWorkspace(call.workspace);
-    refuseInterrupted(workspace.root);
-    const [left, right] = [obeyedModel(workspace), findModel(workspace, to)];
+  return writing(call, async (workspace) => {
+    const [left, right] = [await obeyedModel(workspace), findModel(workspace, to)];
     const merging = merges.map((text) => mergeStep(text, workspace.model));
     if (left.hash === right.hash && merging.length === 0)
       throw new Trouble('nothing-to-migrate', `the entries obey ${right.name} already: ${left.name} says the same`, {
@@ -95,7 +90,7 @@ export async function draftMigration(
     proveSteps(text, file, left, right);
     if (fs.existsSync(path.join(workspace.root, file)))
       throw refuse('file-exists', `${file} exists already`, { mend: 'Choose another name: --name …', where: { file } });
-    writeInside(workspace.root, file, text);
+    changeFiles(workspace.root, [{ file, text }]);
     return {
       lumbrik: resultVersion,
       command: 'migration draft',
@@ -129,16 +124,4 @@ function mergeStep(text: string, { taxonomies }: Model): DraftedStep {
     says: { drop: `${address.taxonomy}:${term}`, use },
     why: `Entries that have ${term} get ${use}. The terms of an open taxonomy are content: the model stays as it is.`,
   };
-}
-
-/** The model that the entries obey: recorded with them, or else the newest revision. @throws {Trouble} */
-export function obeyedModel(workspace: Workspace): NamedModel {
-  const standing = readStanding(workspace.root);
-  if (standing === undefined) return findModel(workspace, 'sealed');
-  const working = workingFiles(workspace);
-  const known = [...readRevisions(workspace.root).map(asNamed), working].find(({ hash }) => hash === standing);
-  if (known) return known;
-  throw new Trouble('unknown-standing', 'the entries obey a model that no revision records', {
-    mend: 'Bring the missing file in revisions/ back from version control; lumbrik history shows what is there.',
-  });
 }

@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { hashModel } from '../../core/revision/canonical.ts';
 import { revisionOf } from '../../core/revision/chain.ts';
-import { listRuns, type Run } from '../../workspace/journal.ts';
-import { openWorkspace } from '../../workspace/open.ts';
+import { listRuns, type Run, standsAt } from '../../journal/runs.ts';
+import { asideNames } from '../../workspace/ownFolder.ts';
 import { readRevisions } from '../../workspace/revisions.ts';
 import { readStanding } from '../../workspace/standing.ts';
 import type { Call } from '../call.ts';
+import { readingRuns } from '../enter.ts';
 import { type MigrationFile, readMigrations, wasRun } from '../migrationFiles.ts';
 import { head, resultVersion } from '../result.ts';
 import { rehearsedContent } from './rehearsals.ts';
@@ -27,16 +27,20 @@ const Listed = z.strictObject({
   runAt: z.string().optional(),
 });
 
-export const MigrationListResult = z.strictObject({ ...head('migration list'), migrations: z.array(Listed) });
+export const MigrationListResult = z.strictObject({
+  ...head('migration list'),
+  migrations: z.array(Listed),
+  /** Journals that could not be read and were moved out of the way. */
+  aside: z.array(z.string()),
+});
 export type MigrationListResult = z.output<typeof MigrationListResult>;
 
 /** Lists the migrations of a workspace and how far each has come. */
-export function listMigrations(call: Call): MigrationListResult {
-  const { root, modelHash } = openWorkspace(call.workspace);
+export async function listMigrations(call: Call): Promise<MigrationListResult> {
+  const { root, modelHash } = await readingRuns(call);
   const revisions = readRevisions(root);
-  const newest = revisions.at(-1);
-  const standing = readStanding(root) ?? (newest && hashModel(newest.model));
-  const runs = listRuns(root);
+  const standing = readStanding(root);
+  const runs = listRuns(root).filter((run) => stands(root, run, standing));
   const name = (hash: string): string => {
     const revision = revisionOf(hash, revisions);
     return revision
@@ -60,7 +64,16 @@ export function listMigrations(call: Call): MigrationListResult {
       ...(run?.state === 'done' ? { runAt: run.plan.date } : {}),
     };
   });
-  return { lumbrik: resultVersion, command: 'migration list', migrations };
+  return { lumbrik: resultVersion, command: 'migration list', migrations, aside: [...asideNames(root)] };
+}
+
+/**
+ * Whether what a run did is still so. One that was taken back is not; nor is one that version control took back under the
+ * journal: the model that the entries obey tells, or else their bytes.
+ */
+function stands(root: string, { state, plan }: Run, standing: string | undefined): boolean {
+  if (state !== 'done') return state !== 'undone';
+  return plan.from === plan.to || standing === plan.from ? standsAt(root, plan.files) !== 'before' : true;
 }
 
 function stateOf(

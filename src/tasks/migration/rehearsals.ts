@@ -1,8 +1,6 @@
 import { createHash } from 'node:crypto';
-import path from 'node:path';
 import { z } from 'zod';
-import { readOwnFile, writeInside } from '../../workspace/files.ts';
-import { makeOwnFolder, ownFolder } from '../../workspace/lock.ts';
+import { makeOwnFolder, ownFolder, readOwnText, writeOwn } from '../../workspace/ownFolder.ts';
 
 const Rehearsal = z.strictObject({ migration: z.string(), content: z.string() });
 
@@ -15,13 +13,12 @@ const fileOf = ({ migration }: Pick<Rehearsal, 'migration'>): string =>
 /** Notes that a migration was rehearsed, in the tool's own folder: entries and model are not touched. */
 export function recordRehearsal(root: string, rehearsal: Rehearsal): void {
   makeOwnFolder(root);
-  writeInside(root, fileOf(rehearsal), `${JSON.stringify(rehearsal)}\n`);
+  writeOwn(root, fileOf(rehearsal), `${JSON.stringify(rehearsal)}\n`);
 }
 
 /** The digest of the entries on which a migration was rehearsed; `undefined` where it was not. */
 export function rehearsedContent(root: string, migration: string): string | undefined {
-  const file = fileOf({ migration });
-  const text = readOwnFile(path.join(root, file), file);
+  const text = readOwnText(root, fileOf({ migration }));
   if (text === undefined) return undefined;
   try {
     const rehearsal = Rehearsal.parse(JSON.parse(text));

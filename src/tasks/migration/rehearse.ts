@@ -6,15 +6,15 @@ import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import { EntryMisfit, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
 import { folderStore } from '../../store/folder.ts';
 import type { EntryStore, Stored } from '../../store/store.ts';
-import { refuseInterrupted } from '../../workspace/journal.ts';
-import { openSoundWorkspace } from '../../workspace/open.ts';
+import type { Workspace } from '../../workspace/open.ts';
 import { readStanding } from '../../workspace/standing.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { CheckAhead, checkEntries } from '../checkEntries.ts';
+import { reading } from '../enter.ts';
 import { findMigration, type MigrationFile, misfitTrouble, wasRun } from '../migrationFiles.ts';
+import { obeyedModel } from '../obeyed.ts';
 import { head, JsonValue, resultVersion } from '../result.ts';
-import { obeyedModel } from './draft.ts';
 import { type Proved, prove } from './prove.ts';
 import { contentDigest, recordRehearsal } from './rehearsals.ts';
 
@@ -69,10 +69,9 @@ export type RehearseResult = z.output<typeof RehearseResult>;
 
 /** Runs a migration on the real entries without writing a byte of them. */
 export async function rehearse(call: Call, meant: string | undefined): Promise<RehearseResult> {
-  const workspace = openSoundWorkspace(call.workspace);
-  refuseInterrupted(workspace.root);
+  const workspace = await reading(call);
   const file = findMigration(workspace.root, meant);
-  refuseOtherStanding(workspace, file);
+  await refuseOtherStanding(workspace, file);
   const proved = await prove(workspace, file);
   const store = folderStore(workspace.root, call.watch);
   const before = await checkEntries(store, proved.plan.before);
@@ -113,7 +112,7 @@ export const namesOf = (file: MigrationFile, { from, to }: Proved) => ({
 });
 
 /** Refuses a migration that does not start where the entries stand. */
-export function refuseOtherStanding(workspace: Parameters<typeof obeyedModel>[0], migrationFile: MigrationFile): void {
+export async function refuseOtherStanding(workspace: Workspace, migrationFile: MigrationFile): Promise<void> {
   const { file, migration } = migrationFile;
   const standing = readStanding(workspace.root);
   if (wasRun(workspace.root, migrationFile, standing))
@@ -121,7 +120,7 @@ export function refuseOtherStanding(workspace: Parameters<typeof obeyedModel>[0]
       mend: 'Nothing to do. Take it back with lumbrik migration undo.',
       where: { file },
     });
-  const obeyed = obeyedModel(workspace);
+  const obeyed = await obeyedModel(workspace);
   if (obeyed.hash !== migration.from)
     throw refuse('other-standing', `${file} does not start from where the entries are: they obey ${obeyed.name}`, {
       mend: 'Look at lumbrik migration list, and run the migrations in their order.',

@@ -1,28 +1,24 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
+import { keyOf } from '../../core/check/entry.ts';
 import { count } from '../../core/words.ts';
+import { finishRun } from '../../journal/carryOut.ts';
+import { modeOf } from '../../journal/fileState.ts';
+import type { FileChange, RunPlan } from '../../journal/plan.ts';
+import type { Run } from '../../journal/runs.ts';
+import { interruptedRun, refuseForeignRun, refuseInterrupted } from '../../journal/settle.ts';
+import { type Staged, Staging } from '../../journal/staging.ts';
 import { folderStore } from '../../store/folder.ts';
 import type { Stored } from '../../store/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
 import { hashBytes, refuseLinksTo } from '../../workspace/files.ts';
-import {
-  beginRun,
-  type FileChange,
-  finishRun,
-  interruptedRun,
-  type Run,
-  type RunPlan,
-  refuseInterrupted,
-  type Staged,
-  Staging,
-} from '../../workspace/journal.ts';
-import { withLock } from '../../workspace/lock.ts';
-import { findWorkspace, openSoundWorkspace } from '../../workspace/open.ts';
+import { openSoundWorkspace } from '../../workspace/open.ts';
 import { standingFile, standingText } from '../../workspace/standing.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
-import { findMigration, type MigrationFile } from '../migrationFiles.ts';
+import { settledAlone } from '../enter.ts';
+import { findMigration, isMeant, type MigrationFile } from '../migrationFiles.ts';
 import { head, resultVersion } from '../result.ts';
 import { type Proved, prove } from './prove.ts';
 import { contentDigest, rehearsedContent } from './rehearsals.ts';
@@ -41,14 +37,16 @@ export const RunResult = z.strictObject({
 });
 export type RunResult = z.output<typeof RunResult>;
 
-/** Runs a rehearsed migration on the entries: all of it or nothing, and back again by {@link undo}. */
-export async function run(call: Call, meant: string | undefined): Promise<RunResult> {
-  return withLock(findWorkspace(call.workspace), async () => {
-    const workspace = openSoundWorkspace(call.workspace);
-    const { root } = workspace;
-    const file = findMigration(root, meant);
+/**
+ * Runs a rehearsed migration on the entries: all of it or nothing, and back again by {@link undo}. Where a run was
+ * stopped, that one is finished.
+ * @param fromElsewhere whether a run may be finished whose journal was not made here.
+ */
+export async function run(call: Call, meant: string | undefined, fromElsewhere = false): Promise<RunResult> {
+  return settledAlone(call, async (root) => {
     const stopped = interruptedRun(root);
-    if (stopped?.state === 'running' && stopped.plan.migration === file.migration.number) {
+    if (stopped?.state === 'running' && (meant === undefined || isMeant(stopped.plan.file, meant))) {
+      refuseForeignRun(stopped, fromElsewhere, `lumbrik migration run ${stopped.plan.migration}`);
       finishRun(root, stopped);
       const names = {
         file: stopped.plan.file,
@@ -65,16 +63,18 @@ export async function run(call: Call, meant: string | undefined): Promise<RunRes
       };
     }
     refuseInterrupted(root);
-    refuseOtherStanding(workspace, file);
+    const workspace = openSoundWorkspace(root);
+    const file = findMigration(root, meant);
+    await refuseOtherStanding(workspace, file);
     refuseOpenQuestions(file);
     const proved = await prove(workspace, file);
-    const journal = await staged(call, root, proved, file);
-    finishRun(root, beginRun(journal));
+    const begun = await beginRun(call, root, proved, file);
+    finishRun(root, begun);
     return {
       lumbrik: resultVersion,
       command: 'migration run',
       ...namesOf(file, proved),
-      files: countFiles(journal.plan),
+      files: countFiles(begun.plan),
       resumed: false,
     };
   });
@@ -82,9 +82,6 @@ export async function run(call: Call, meant: string | undefined): Promise<RunRes
 
 export const countFiles = ({ files }: RunPlan): number =>
   files.filter(({ before, after }) => (after ?? before)?.path !== standingFile).length;
-
-const journalName = ({ migration }: MigrationFile): string =>
-  `${timestamp().replace(/\D/gu, '')}-${String(migration.number).padStart(4, '0')}-${process.pid}`;
 
 const planOf = ({ file, migration }: MigrationFile): Omit<RunPlan, 'files'> => ({
   migration: migration.number,
@@ -108,8 +105,8 @@ function refuseOpenQuestions({ file, migration, source }: MigrationFile): void {
   );
 }
 
-/** Writes down every file that the run changes. Refuses where entries are not those that were rehearsed. */
-async function staged(call: Call, root: string, proved: Proved, file: MigrationFile): Promise<Run> {
+/** Writes down every file that the run changes, and begins it. Refuses where entries are not those that were rehearsed. */
+async function beginRun(call: Call, root: string, proved: Proved, file: MigrationFile): Promise<Run> {
   const rehearsed = rehearsedContent(root, file.hash);
   const again = `Rehearse it as it is now: lumbrik migration rehearse ${file.migration.number}`;
   if (rehearsed === undefined)
@@ -117,11 +114,12 @@ async function staged(call: Call, root: string, proved: Proved, file: MigrationF
       mend: again,
       where: { file: file.file },
     });
-  const staging = new Staging(root, journalName(file));
+  const staging = new Staging(root, file.migration.number);
   try {
     const digest = contentDigest();
     for await (const stored of folderStore(root, call.watch).entries()) {
       digest.add(stored);
+      staging.see(stored.file);
       if ('entry' in stored) stageEntry(root, staging, stored, proved, file);
     }
     if (digest.done() !== rehearsed)
@@ -131,7 +129,7 @@ async function staged(call: Call, root: string, proved: Proved, file: MigrationF
       });
     refuseTaken(root, staging.files);
     staging.add(standingChange(root, proved.to.hash));
-    return staging.done(planOf(file));
+    return staging.begin(planOf(file));
   } catch (error) {
     staging.discard();
     throw error;
@@ -142,10 +140,13 @@ function stageEntry(root: string, staging: Staging, stored: Stored, { plan }: Pr
   const { draft } = migrateStored(stored, plan, file);
   if (draft.operations.length === 0) return;
   const rewritten = stored.rewrite(draft.operations);
-  const before = { path: stored.file, hash: stored.hash };
-  const after = rewritten && { path: rewritten.file, hash: hashBytes(rewritten.content) };
+  const mode = modeOf(root, stored.file);
+  const modes = mode === undefined ? {} : { mode };
+  const before = { path: stored.file, hash: stored.hash, ...modes };
+  const after = rewritten && { path: rewritten.file, hash: hashBytes(rewritten.content), ...modes };
   if (after) refuseLinksTo(root, after.path);
-  staging.add({ before, original: stored.original, ...(after ? { after, content: rewritten.content } : {}) });
+  const entry = keyOf(stored.entry);
+  staging.add({ before, entry, original: stored.original, ...(after ? { after, content: rewritten.content } : {}) });
 }
 
 /** A file that would be moved onto another one. */
@@ -163,9 +164,11 @@ function refuseTaken(root: string, changes: readonly FileChange[]): void {
 
 function standingChange(root: string, modelHash: string): Staged {
   const content = Buffer.from(standingText(modelHash), 'utf8');
-  const after = { path: standingFile, hash: hashBytes(content) };
+  const mode = modeOf(root, standingFile);
+  const modes = mode === undefined ? {} : { mode };
+  const after = { path: standingFile, hash: hashBytes(content), ...modes };
   const full = path.join(root, standingFile);
   if (!fs.existsSync(full)) return { after, content };
   const original = fs.readFileSync(full);
-  return { before: { path: standingFile, hash: hashBytes(original) }, after, original, content };
+  return { before: { path: standingFile, hash: hashBytes(original), ...modes }, after, original, content };
 }

@@ -11,27 +11,22 @@ import { readPlainList, readTable, type WantedTerm } from '../../core/taxonomy/t
 import { termsFileOf } from '../../workspace/contentTerms.ts';
 import { editedText } from '../../workspace/edited.ts';
 import { readTextOrRefuse } from '../../workspace/files.ts';
-import { refuseInterrupted } from '../../workspace/journal.ts';
-import { withLock } from '../../workspace/lock.ts';
-import { findWorkspace, openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
+import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
+import { writing } from '../enter.ts';
 import { writeModelFile } from '../writeModel.ts';
 import { taxonomyNamed } from './count.ts';
 import { command, type TermsResult } from './result.ts';
 
 /** Adds every term of a list or a table to a taxonomy, in its own file, and leaves all else there as it is. */
 export async function addTerms(call: Call, name: string, from: string): Promise<TermsResult> {
-  return withLock(findWorkspace(call.workspace), () => {
-    const workspace = openSoundWorkspace(call.workspace);
-    refuseInterrupted(workspace.root);
-    return {
-      ...command,
-      what: 'added',
-      taxonomy: name,
-      ...addTermList(workspace, name, from, readWanted(from, workspace.languages)),
-    };
-  });
+  return writing(call, (workspace) => ({
+    ...command,
+    what: 'added',
+    taxonomy: name,
+    ...addTermList(workspace, name, from, readWanted(from, workspace.languages)),
+  }));
 }
 
 type Added = Omit<Extract<TermsResult, { what: 'added' }>, 'lumbrik' | 'command' | 'what' | 'taxonomy'>;

@@ -128,10 +128,32 @@ export function runText({ file, from, to, files, resumed }: RunResult, look: Loo
 }
 
 /** A migration that was taken back. */
-export function undoText({ file, files, number }: UndoResult, look: Look): string {
-  const { paint } = look;
-  return `${paint.good(glyphs.fine)} ${paint.strong('Taken back')}: ${file}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n${next(`lumbrik migration rehearse ${number}`, 'to try again', look)}`;
+export function undoText({ file, files, number, left, added }: UndoResult, look: Look): string {
+  const { paint, width } = look;
+  const verdict =
+    left.length === 0
+      ? `${paint.good(glyphs.fine)} ${paint.strong('Taken back')}: ${file}`
+      : `${paint.bad(glyphs.wrong)} ${paint.strong('Taken back in part')}: ${file}`;
+  const stays = left.map(
+    ({ file: one, entry, why }) => `    ${paint.name(entry ?? one)}  ${paint.soft(`what it was ${why}`)}\n`,
+  );
+  const newer = added.slice(0, listed).map((one) => `    ${paint.name(one)}\n`);
+  return [
+    `${verdict}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n`,
+    left.length === 0
+      ? ''
+      : `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(left.length, 'entry stays', 'entries stay'))} as the run left ${left.length === 1 ? 'it' : 'them'}\n${stays.join('')}`,
+    added.length === 0
+      ? ''
+      : `\n${paint.warn(glyphs.warn)} ${wrap(`${paint.strong(count(added.length, 'file'))} came after the run and ${added.length === 1 ? 'is' : 'are'} still there, written for the newer model`, width - 2, '  ')}\n${newer.join('')}`,
+    added.length > listed ? `    ${paint.soft(`and ${groupThousands(added.length - listed)} more`)}\n` : '',
+    left.length + added.length > 0
+      ? next('lumbrik check', 'to see what the older model says of them', look)
+      : next(`lumbrik migration rehearse ${number}`, 'to try again', look),
+  ].join('');
 }
+
+const listed = 8;
 
 const stateWords = {
   open: 'open questions',
@@ -143,7 +165,7 @@ const stateWords = {
 } as const;
 
 /** All migrations and how far each has come. */
-export function listText({ migrations }: MigrationListResult, look: Look): string {
+export function listText({ migrations, aside }: MigrationListResult, look: Look): string {
   const { paint } = look;
   if (migrations.length === 0)
     return `No migrations yet.\n${next('lumbrik diff', 'to see whether one is needed', look)}`;
@@ -171,8 +193,14 @@ export function listText({ migrations }: MigrationListResult, look: Look): strin
       paint.name(clip(name, nameWidth)),
     ];
   });
-  return `${table([{ title: 'No', align: 'right' }, { title: 'State' }, { title: 'Leads' }, { title: 'Steps', align: 'right' }, { title: 'File in migrations/' }], rows, look, '')}\n`;
+  return `${table([{ title: 'No', align: 'right' }, { title: 'State' }, { title: 'Leads' }, { title: 'Steps', align: 'right' }, { title: 'File in migrations/' }], rows, look, '')}\n${asideText(aside, look)}`;
 }
+
+/** Journals that could not be read, and where they are. */
+const asideText = (aside: MigrationListResult['aside'], { paint }: Look): string =>
+  aside.length === 0
+    ? ''
+    : `\n${paint.warn(glyphs.warn)} ${count(aside.length, 'journal')} could not be read, and ${aside.length === 1 ? 'is' : 'are'} kept in ${aside.join(', ')}\n`;
 
 /** As much of a file's name as fits beside the other columns. */
 const nameWidth = 40;

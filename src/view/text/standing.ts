@@ -12,7 +12,7 @@ export function standingText({ state, revision, migration }: Standing, look: Loo
     case 'unrecorded':
       return next('lumbrik seal -m "…"', 'to record the model: changes are counted from there', look);
     case 'unknown':
-      return `\n${paint.warn(glyphs.warn)} The entries obey a model that no revision records.\n`;
+      return `\n${paint.warn(glyphs.warn)} Which recorded model the entries obey is not known.\n${next('lumbrik entry revision', 'to see which they would, and to say it', look)}`;
     case 'behind':
       return migration === undefined
         ? `\n${paint.warn(glyphs.warn)} The entries obey ${obeyed}, and the model has moved on.\n${next('lumbrik migration draft', 'to bring them along', look)}`

@@ -1,0 +1,122 @@
+import path from 'node:path';
+import { count, listSome } from '../core/words.ts';
+import { hashBytes, refuseLinksTo, removeFile, removeLeftover, writeInside } from '../workspace/files.ts';
+import { readOwn } from '../workspace/ownFolder.ts';
+import { refuse } from '../workspace/trouble.ts';
+import { hashOfFile } from './fileState.ts';
+import type { FileChange } from './plan.ts';
+import { type Run, withState } from './runs.ts';
+
+/** A file that cannot be brought back, since the journal no longer holds the bytes that it had. */
+export interface Lost {
+  readonly file: string;
+  readonly entry?: string;
+  readonly why: string;
+}
+
+/** Writes every file as the run wants it and marks the run done. May be called again after a stop. */
+export function finishRun(root: string, run: Run): Run {
+  const { files } = run.plan;
+  refuseForeign(root, files, run, run.plan.file);
+  const lost = missingBytes(root, files, run);
+  if (lost.length > 0) throw damaged(lost, run, `Take it back instead: lumbrik migration undo`);
+  for (const change of files) carryOut(root, change, run.folder);
+  return withState(root, run, 'done');
+}
+
+/**
+ * Puts every file back as it was, byte for byte. May be called again after a stop.
+ * @param partly whether files whose bytes are damaged or gone may stay as the run left them.
+ * @returns those files.
+ */
+export function takeBack(root: string, run: Run, partly: boolean): readonly Lost[] {
+  const backwards = run.plan.files.map(reversed);
+  refuseForeign(root, backwards, run, run.plan.file);
+  const lost = missingBytes(root, backwards, run);
+  if (lost.length > 0 && !partly) throw damaged(lost, run, 'Take back all the others: lumbrik migration undo --partly');
+  const stays = new Set(lost.map(({ file }) => file));
+  withState(root, run, 'undoing');
+  for (const change of backwards) if (!stays.has(change.after?.path ?? '')) carryOut(root, change, run.folder);
+  withState(root, run, 'undone');
+  return lost;
+}
+
+const reversed = ({ before, after, ...rest }: FileChange): FileChange => ({
+  ...rest,
+  ...(after ? { before: after } : {}),
+  ...(before ? { after: before } : {}),
+});
+
+/** Files that are to be written and whose bytes the journal does not hold as they were. */
+function missingBytes(root: string, changes: readonly FileChange[], run: Run): readonly Lost[] {
+  return changes.flatMap(({ after, entry }): readonly Lost[] => {
+    if (!after || hashOfFile(root, after.path) === after.hash) return [];
+    const why = whyUnusable(root, run, after.hash);
+    return why === undefined ? [] : [{ file: after.path, ...(entry === undefined ? {} : { entry }), why }];
+  });
+}
+
+function whyUnusable(root: string, run: Run, hash: string): string | undefined {
+  const bytes = readOwn(root, `${run.folder}/${hash}`);
+  if (bytes === undefined) return 'is gone from the journal';
+  if ('notRead' in bytes) return `cannot be read in the journal: it ${bytes.notRead}`;
+  return hashBytes(bytes) === hash ? undefined : 'is damaged in the journal';
+}
+
+const damaged = (lost: readonly Lost[], run: Run, mend: string) =>
+  refuse(
+    'damaged-originals',
+    `${count(lost.length, 'file')} of ${run.plan.file} cannot be written: ${lost.length === 1 ? 'what it should hold' : 'what they should hold'} is not in the journal any more`,
+    {
+      mend: `Nothing was changed. Bring the journal ${run.folder} back from a backup. Or: ${mend.charAt(0).toLowerCase()}${mend.slice(1)}`,
+      also: lost
+        .slice(0, 20)
+        .map(({ file, entry, why }) => `${entry === undefined ? file : `${entry} (${file})`} ${why}`),
+    },
+  );
+
+function carryOut(root: string, { before, after }: FileChange, folder: string): void {
+  for (const state of [before, after]) if (state) removeLeftover(path.join(root, state.path));
+  if (after && hashOfFile(root, after.path) !== after.hash) {
+    const content = readOwn(root, `${folder}/${after.hash}`);
+    if (content === undefined || 'notRead' in content) throw new Error(`${after.hash} is gone from ${folder}`);
+    writeInside(root, after.path, content, after.mode);
+  }
+  if (before && before.path !== after?.path) removeFile(path.join(root, before.path), path.join(root, 'content'));
+}
+
+/** Refuses where a file is neither what it was nor what it will be: someone edited it, and that is not thrown away. */
+function refuseForeign(root: string, changes: readonly FileChange[], run: Run, name: string): void {
+  const edited = new Set<string>();
+  const deleted = new Set<string>();
+  for (const { before, after } of changes) {
+    for (const state of [before, after]) if (state) refuseLinksTo(root, state.path);
+    for (const file of new Set([before, after].flatMap((state) => (state ? [state.path] : [])))) {
+      const now = hashOfFile(root, file);
+      const isBoth = before?.path === file && after?.path === file;
+      if (now === undefined && isBoth) deleted.add(file);
+      else if (now !== undefined && now !== hashAt(before, file) && now !== hashAt(after, file)) edited.add(file);
+    }
+  }
+  const moved = changes.filter(
+    ({ before, after }) =>
+      before && after && before.path !== after.path && [before, after].every((state) => !hashOfFile(root, state.path)),
+  );
+  for (const { before } of moved) deleted.add(before?.path ?? '');
+  if (edited.size + deleted.size === 0) return;
+  const said = [
+    ...(edited.size > 0 ? [`${count(edited.size, 'file was', 'files were')} edited`] : []),
+    ...(deleted.size > 0 ? [`${count(deleted.size, 'file was', 'files were')} deleted`] : []),
+  ];
+  const files = [...edited, ...deleted];
+  throw refuse('edited-since', `${said.join(' and ')} since ${name} ran: ${listSome(files, 5)}`, {
+    mend: `Nothing was changed. The bytes from before the run are in ${run.folder}; put the files back as the run left them, then try again.`,
+    also: [
+      ...[...edited].slice(0, 20).map((file) => `${file} was edited`),
+      ...[...deleted].slice(0, 20).map((file) => `${file} was deleted`),
+    ],
+  });
+}
+
+const hashAt = (state: FileChange['before'], file: string): string | undefined =>
+  state?.path === file ? state.hash : undefined;

@@ -1,0 +1,89 @@
+import path from 'node:path';
+import { z } from 'zod';
+import { count } from '../core/words.ts';
+import { hashBytes, refuseLinksTo, removeFile, removeLeftover, writeInside } from '../workspace/files.ts';
+import { ownFolder, readOwn, removeOwn, setAside, writeOwn } from '../workspace/ownFolder.ts';
+import { refuse } from '../workspace/trouble.ts';
+import { hashOfFile } from './fileState.ts';
+import { planText, readPlanText } from './plan.ts';
+
+/**
+ * The small journal: what a command other than a run writes into a workspace. All of it stands in one file, which
+ * appears in one instant; from then on the change has happened, and the next command carries it out if this one could
+ * not. There is no way back, since nothing that was is lost: these commands add, and edit what version control keeps.
+ */
+const journalFile = `${ownFolder}/change.json`;
+
+/** Everything that a command may write. */
+const places = ['content/', 'migrations/', 'model/', 'revisions/', 'schemas/', 'lumbrik.yaml'] as const;
+
+const State = z.strictObject({ path: z.string(), hash: z.string(), text: z.string().optional() });
+const Plan = z.strictObject({
+  files: z.array(z.strictObject({ before: State.optional(), after: State.optional() })),
+});
+type Plan = z.output<typeof Plan>;
+
+/** A file as a command wants it; without a text it is removed. */
+export interface Wanted {
+  readonly file: string;
+  readonly text?: string;
+}
+
+/** Writes, replaces and removes files: all of them or none. The caller holds the lock. @throws {Trouble} */
+export function changeFiles(root: string, wanted: readonly Wanted[]): void {
+  for (const { file } of wanted) refuseLinksTo(root, file);
+  const files = wanted.map(({ file, text }) => {
+    const hash = hashOfFile(root, file);
+    return {
+      ...(hash === undefined ? {} : { before: { path: file, hash } }),
+      ...(text === undefined ? {} : { after: { path: file, hash: hashBytes(text), text } }),
+    };
+  });
+  if (files.length === 0) return;
+  writeOwn(root, journalFile, planText({ files }).text);
+  carryOut(root, { files });
+}
+
+function carryOut(root: string, { files }: Plan): void {
+  for (const { before, after } of files) {
+    const file = after?.path ?? before?.path ?? '';
+    removeLeftover(path.join(root, file));
+    if (after?.text === undefined) removeFile(path.join(root, file), root);
+    else if (hashOfFile(root, file) !== after.hash) writeInside(root, file, after.text);
+  }
+  removeOwn(root, journalFile);
+}
+
+/** Whether a command was stopped while it changed files. */
+export const isChangePending = (root: string): boolean => readOwn(root, journalFile) !== undefined;
+
+/**
+ * Carries out what a command that was stopped had begun. The caller holds the lock.
+ * @throws {Trouble} where that cannot be done; the journal is moved out of the way then, and the next command goes on.
+ */
+export function finishChange(root: string): void {
+  const bytes = readOwn(root, journalFile);
+  if (bytes === undefined) return;
+  const read = 'notRead' in bytes ? undefined : readPlanText(bytes.toString('utf8'), Plan, places);
+  if (!read) throw aside(root, 'cannot be read');
+  if (!read.isOurs) throw aside(root, 'was not made here: it came along with this folder');
+  const edited = read.plan.files.filter(({ before, after }) => {
+    const now = hashOfFile(root, after?.path ?? before?.path ?? '');
+    return now !== before?.hash && now !== after?.hash;
+  });
+  const [first] = edited;
+  if (first)
+    throw aside(
+      root,
+      `cannot be gone on with, since ${count(edited.length, 'file was', 'files were')} edited meanwhile: ${first.after?.path ?? first.before?.path}`,
+    );
+  carryOut(root, read.plan);
+}
+
+function aside(root: string, why: string) {
+  const place = setAside(root, journalFile);
+  return refuse('unfinished-change', `a command was stopped here while it wrote, and its journal ${why}`, {
+    mend: `The journal is now ${place}, and nothing else was changed. Look at the files in model/ and content/, then try again.`,
+    where: { file: place },
+  });
+}

@@ -1,0 +1,23 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { hashBytes, readBytes, statOf } from '../workspace/files.ts';
+import { systemTrouble } from '../workspace/trouble.ts';
+
+/** The SHA-256 of a file of a workspace as it is now; `undefined` where there is none. One that cannot be read is like no other. */
+export function hashOfFile(root: string, file: string): string | undefined {
+  const full = path.join(root, file);
+  if (!statOf(full)) return undefined;
+  const bytes = readBytes(full);
+  return 'notRead' in bytes ? 'unreadable' : hashBytes(bytes);
+}
+
+/** The permissions of a file, as in `0o644`; `undefined` where there is none. */
+export function modeOf(root: string, file: string): number | undefined {
+  const full = path.join(root, file);
+  try {
+    const mode = fs.lstatSync(full, { throwIfNoEntry: false })?.mode;
+    return mode === undefined ? undefined : mode & 0o7777;
+  } catch (error) {
+    throw systemTrouble(error, full);
+  }
+}

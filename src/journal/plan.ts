@@ -1,0 +1,99 @@
+import { createHash } from 'node:crypto';
+import { z } from 'zod';
+import { isOurs, markOf } from '../workspace/localKey.ts';
+
+/**
+ * A journal's account of what it changes, written down before anything is changed. Kept in a file with a checksum, which
+ * tells damage, and a mark, which tells whether it was made here.
+ */
+
+const Hash = z.string().regex(/^[0-9a-f]{64}$/u);
+const FileState = z.strictObject({
+  path: z.string(),
+  /** The SHA-256 of its bytes; the name of the file in the journal that keeps them. */
+  hash: Hash,
+  /** Its permissions, where they are known. */
+  mode: z.int().min(0).max(0o7777).optional(),
+});
+const FileChange = z.strictObject({
+  before: FileState.optional(),
+  after: FileState.optional(),
+  /** The address of the entry that is kept in the file. */
+  entry: z.string().optional(),
+});
+
+const RunPlan = z.strictObject({
+  migration: z.int(),
+  file: z.string(),
+  from: z.string(),
+  to: z.string(),
+  date: z.string(),
+  files: z.array(FileChange),
+});
+
+/** One file on its way from what it was to what it will be; a side is absent where there is no file. */
+export type FileChange = z.output<typeof FileChange>;
+export type FileState = z.output<typeof FileState>;
+/** All that a run changes. */
+export type RunPlan = z.output<typeof RunPlan>;
+
+const Sealed = z.strictObject({ checksum: Hash, madeBy: z.string().optional() });
+const planKey = ',"plan":';
+
+/** A plan as it was read, and whether it was made in this person's account. */
+export interface Read<Plan> {
+  readonly plan: Plan;
+  readonly checksum: string;
+  readonly isOurs: boolean;
+}
+
+/** The text of a plan's file. */
+export function planText(plan: object): { readonly text: string; readonly checksum: string } {
+  const body = JSON.stringify(plan);
+  const checksum = hashOfText(body);
+  const madeBy = markOf(checksum);
+  const seal = { checksum, ...(madeBy === undefined ? {} : { madeBy }) };
+  return { text: `${JSON.stringify(seal).slice(0, -1)}${planKey}${body}}\n`, checksum };
+}
+
+/**
+ * Reads the text of a plan's file.
+ * @param roots the folders and files of a workspace that its paths may lie in; `content/` for all below it.
+ * @returns `undefined` where it is not as it was written, or names a path that it must not.
+ */
+export function readPlanText<Plan extends { readonly files: readonly FileChange[] }>(
+  text: string,
+  shape: z.ZodType<Plan>,
+  roots: readonly string[],
+): Read<Plan> | undefined {
+  const at = text.indexOf(planKey);
+  if (at < 0 || !text.endsWith('}\n')) return undefined;
+  const sealed = Sealed.safeParse(parse(`${text.slice(0, at)}}`));
+  if (!sealed.success) return undefined;
+  const { checksum, madeBy } = sealed.data;
+  const body = text.slice(at + planKey.length, -2);
+  if (hashOfText(body) !== checksum) return undefined;
+  const plan = shape.safeParse(parse(body));
+  if (!plan.success || !plan.data.files.every((change) => staysWithin(change, roots))) return undefined;
+  return { plan: plan.data, checksum, isOurs: isOurs(checksum, madeBy) };
+}
+
+export const readRunPlan = (text: string): Read<RunPlan> | undefined => readPlanText(text, RunPlan, ['content/']);
+
+/** Whether a change stays in the places that it may touch: no way up, nothing hidden, nothing absolute. */
+const staysWithin = ({ before, after }: FileChange, roots: readonly string[]): boolean =>
+  [before, after].every((state) => state === undefined || isWithin(state.path, roots));
+
+const isWithin = (file: string, roots: readonly string[]): boolean =>
+  roots.some((root) => (root.endsWith('/') ? file.startsWith(root) && file !== root : file === root)) &&
+  file.split('/').every((part) => part !== '' && !part.startsWith('.') && !/[\\\0]/u.test(part));
+
+function parse(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return undefined;
+  }
+}
+
+export const hashOfText = (text: string): string => createHash('sha256').update(text).digest('hex');

@@ -1,0 +1,129 @@
+import path from 'node:path';
+import { asideNames, ownFolder, ownNames, readOwnText, setAside, writeOwn } from '../workspace/ownFolder.ts';
+import { hashOfFile } from './fileState.ts';
+import { type FileChange, hashOfText, type Read, type RunPlan, readRunPlan } from './plan.ts';
+
+export const runsFolder = `${ownFolder}/runs`;
+
+/**
+ * How far a run has come. `running` and `undoing` are states in which files are being written: found at the start of a
+ * command, they tell of a stop in between.
+ */
+export type RunState = 'running' | 'done' | 'undoing' | 'undone';
+const states: readonly RunState[] = ['running', 'done', 'undoing', 'undone'];
+
+/** A run that was begun, as its journal tells it. */
+export interface Run extends Read<RunPlan> {
+  /** The folder of its journal, below the workspace. */
+  readonly folder: string;
+  readonly state: RunState;
+}
+
+/** Every run whose journal can be read, oldest first, and the folders of those whose cannot. */
+export interface Runs {
+  readonly sound: readonly Run[];
+  readonly damaged: readonly string[];
+}
+
+export function readRuns(root: string): Runs {
+  const sound: Run[] = [];
+  const damaged: string[] = [];
+  const names = ownNames(root, runsFolder);
+  for (const name of names.toSorted((a, b) => Number.parseInt(a, 10) - Number.parseInt(b, 10) || (a < b ? -1 : 1))) {
+    const folder = `${runsFolder}/${name}`;
+    const run = readRun(root, folder);
+    if (run) sound.push(run);
+    else damaged.push(folder);
+  }
+  return { sound, damaged };
+}
+
+export const listRuns = (root: string): readonly Run[] => readRuns(root).sound;
+
+function readRun(root: string, folder: string): Run | undefined {
+  const text = readText(root, `${folder}/plan.json`);
+  const read = text === undefined ? undefined : readRunPlan(text);
+  if (!read) return undefined;
+  const said = readText(root, `${folder}/state`);
+  const state = states.find((one) => said === stateText(one, read.checksum)) ?? stateFromFiles(root, read.plan.files);
+  return { ...read, folder, state };
+}
+
+/** A journal's folder may be anything by now: a file, a link, a folder with folders for files. */
+function readText(root: string, file: string): string | undefined {
+  try {
+    return readOwnText(root, file);
+  } catch {
+    return undefined;
+  }
+}
+
+/**
+ * Where the file that says how far a run has come is damaged, the entries tell: all as the run leaves them, all as they
+ * were before it, or some of each.
+ */
+function stateFromFiles(root: string, files: readonly FileChange[]): RunState {
+  switch (standsAt(root, files)) {
+    case 'after':
+      return 'done';
+    case 'before':
+      return 'undone';
+    default:
+      return 'running';
+  }
+}
+
+/**
+ * Where the files of a run stand by their bytes: `before` or `after` it, or neither, since some do and some do not or
+ * somebody edited them.
+ */
+export function standsAt(root: string, files: readonly FileChange[]): 'before' | 'after' | 'neither' {
+  let before = true;
+  let after = true;
+  for (const change of files) {
+    before &&= isAs(root, change.before, change.after);
+    after &&= isAs(root, change.after, change.before);
+    if (!before && !after) return 'neither';
+  }
+  return after ? 'after' : 'before';
+}
+
+/** Whether a file is as one side of a change has it, and nothing of the other side is left beside it. */
+function isAs(root: string, side: FileChange['before'], other: FileChange['before']): boolean {
+  if (side && hashOfFile(root, side.path) !== side.hash) return false;
+  return other === undefined || other.path === side?.path || hashOfFile(root, other.path) === undefined;
+}
+
+/** What the file `state` of a journal holds: the state, tied to its plan by a checksum. */
+export const stateText = (state: RunState, checksum: string): string =>
+  `${state} ${hashOfText(`${state} ${checksum}`)}\n`;
+
+/** Writes down how far a run has come. */
+export function withState(root: string, run: Run, state: RunState): Run {
+  writeOwn(root, `${run.folder}/state`, stateText(state, run.checksum));
+  return { ...run, state };
+}
+
+/** The files that were there when a run began, but for those that it changed; `undefined` where that is not told. */
+export function seenFiles(root: string, run: Run): ReadonlySet<string> | undefined {
+  const text = readOwnText(root, `${run.folder}/seen`);
+  if (text === undefined) return undefined;
+  try {
+    return new Set(
+      text
+        .split('\n')
+        .filter(Boolean)
+        .map((line) => String(JSON.parse(line))),
+    );
+  } catch {
+    return undefined;
+  }
+}
+
+/** Moves journals out of the way that cannot be read. @returns where they are now. */
+export const setDamagedAside = (root: string, damaged: readonly string[]): readonly string[] =>
+  damaged.map((folder) => setAside(root, folder));
+
+/** The names of journals that were moved out of the way. */
+export const asideRuns = (root: string): readonly string[] =>
+  asideNames(root).map((place) => path.posix.basename(place));

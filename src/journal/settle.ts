@@ -1,0 +1,69 @@
+import { count } from '../core/words.ts';
+import { withLock } from '../workspace/lock.ts';
+import { ownFolder, removeOwnLeftovers } from '../workspace/ownFolder.ts';
+import { refuse, Trouble } from '../workspace/trouble.ts';
+import { finishChange, isChangePending } from './change.ts';
+import { type Run, readRuns, setDamagedAside } from './runs.ts';
+import { removeUnbegun } from './staging.ts';
+
+/**
+ * Brings a workspace into order after a stop: carries out a small change that was begun, takes away what was never
+ * begun, and moves journals out of the way that cannot be read. The caller holds the lock.
+ * @throws {Trouble} with exit code 3 where something could not be read: it is said once, and then gone on without.
+ */
+export function settle(root: string): void {
+  removeUnbegun(root);
+  removeOwnLeftovers(root, [ownFolder, `${ownFolder}/rehearsals`]);
+  finishChange(root);
+  const { damaged } = readRuns(root);
+  if (damaged.length === 0) return;
+  const places = setDamagedAside(root, damaged);
+  throw refuse(
+    'damaged-journal',
+    `${count(damaged.length, 'journal of a run', 'journals of runs')} cannot be read, so ${damaged.length === 1 ? 'that run' : 'those runs'} cannot be finished or taken back`,
+    {
+      mend: 'Nothing is lost: the originals are in there, each named for its hash (SHA-256). Bring the folder back from a backup, or go on without: the next command does.',
+      also: places.map((place) => `it is now ${place}`),
+    },
+  );
+}
+
+/** The same for a command that only reads: it takes the lock where there is something to do, and waits for nobody. */
+export async function settleForReading(root: string): Promise<void> {
+  if (!isChangePending(root) && readRuns(root).damaged.length === 0) return;
+  try {
+    await withLock(root, () => settle(root));
+  } catch (error) {
+    // Another command is writing at this moment, and what it leaves is its own business.
+    if (!(error instanceof Trouble) || error.code !== 'locked') throw error;
+  }
+}
+
+/** The run that a stop interrupted, if there is one. */
+export const interruptedRun = (root: string): Run | undefined =>
+  readRuns(root).sound.find(({ state }) => state === 'running' || state === 'undoing');
+
+/** Refuses to go on beside a run that a stop interrupted, and says how to finish it or take it back. */
+export function refuseInterrupted(root: string): void {
+  const run = interruptedRun(root);
+  if (!run) return;
+  const isUndo = run.state === 'undoing';
+  throw refuse(
+    'interrupted-run',
+    `${run.plan.file} was stopped while it was being ${isUndo ? 'taken back' : 'run'}: some entries are changed and some are not`,
+    {
+      mend: isUndo
+        ? 'Go on taking it back: lumbrik migration undo'
+        : `Finish it: lumbrik migration run ${run.plan.migration}. Or take it back: lumbrik migration undo`,
+    },
+  );
+}
+
+/** Refuses to act on a journal that came along with the folder, until a person says so. */
+export function refuseForeignRun({ isOurs, plan, folder }: Run, isTrusted: boolean, command: string): void {
+  if (isOurs || isTrusted) return;
+  throw refuse('made-elsewhere', `the journal of ${plan.file} was not made here: it came along with this folder`, {
+    mend: `It says which bytes to write into content/. If you trust where it comes from: ${command} --from-elsewhere`,
+    where: { file: folder },
+  });
+}

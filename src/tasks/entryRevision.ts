@@ -1,0 +1,51 @@
+import { z } from 'zod';
+import { changeFiles } from '../journal/change.ts';
+import type { Workspace } from '../workspace/open.ts';
+import { readStanding, standingFile, standingText } from '../workspace/standing.ts';
+import type { Call } from './call.ts';
+import { reading, writing } from './enter.ts';
+import { findModel, type NamedModel } from './models.ts';
+import { fittingModels } from './obeyed.ts';
+import { head, resultVersion } from './result.ts';
+
+const Named = z.strictObject({ name: z.string(), revision: z.int().optional(), hash: z.string() });
+
+export const EntryRevisionResult = z.strictObject({
+  ...head('entry revision'),
+  file: z.string(),
+  /** The hash of the model that is recorded as the one that the entries obey. */
+  recorded: z.string().optional(),
+  /** What a person said now, if anything. */
+  said: Named.optional(),
+  /** The recorded models that all entries obey without a mistake, the newest first. */
+  fits: z.array(Named),
+});
+export type EntryRevisionResult = z.output<typeof EntryRevisionResult>;
+
+/** Tells which recorded model the entries obey, or records what a person says of it. No entry is touched. */
+export async function entryRevision(call: Call, revision: string | undefined): Promise<EntryRevisionResult> {
+  if (revision === undefined) return told(await reading(call), undefined);
+  return writing(call, async (workspace) => {
+    const said = findModel(workspace, revision);
+    changeFiles(workspace.root, [{ file: standingFile, text: standingText(said.hash) }]);
+    return told(workspace, said);
+  });
+}
+
+async function told(workspace: Workspace, said: NamedModel | undefined): Promise<EntryRevisionResult> {
+  const recorded = readStanding(workspace.root);
+  return {
+    lumbrik: resultVersion,
+    command: 'entry revision',
+    file: standingFile,
+    ...(recorded === undefined ? {} : { recorded }),
+    ...(said ? { said: plain(said) } : {}),
+    fits: (await fittingModels(workspace)).map(plain),
+  };
+}
+
+const plain = ({ name, revision, hash }: NamedModel): z.output<typeof Named> => ({
+  name,
+  ...(revision === undefined ? {} : { revision }),
+  hash,
+});

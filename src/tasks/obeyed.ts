@@ -1,0 +1,68 @@
+import { link } from '../core/model/link.ts';
+import { list } from '../core/words.ts';
+import { folderStore } from '../store/folder.ts';
+import type { Workspace } from '../workspace/open.ts';
+import { readRevisions } from '../workspace/revisions.ts';
+import { readStanding } from '../workspace/standing.ts';
+import { refuse, Trouble } from '../workspace/trouble.ts';
+import { checkEntries } from './checkEntries.ts';
+import { asNamed, findModel, type NamedModel, workingFiles } from './models.ts';
+
+/**
+ * The model that the entries obey: recorded with them. Where that is not recorded and revisions are, it is worked out
+ * from the entries, and never guessed: only where they obey exactly one of the recorded models is it that one.
+ * @throws {Trouble} where it cannot be told.
+ */
+export async function obeyedModel(workspace: Workspace): Promise<NamedModel> {
+  const recorded = recordedModel(workspace);
+  if (recorded) return recorded;
+  const fitting = await fittingModels(workspace);
+  const [only, ...others] = fitting;
+  if (only && others.length === 0) return only;
+  if (readRevisions(workspace.root).length === 0) return findModel(workspace, 'sealed');
+  throw refuse('unknown-standing', `which model the entries obey is not recorded: ${sayFitting(fitting)}`, {
+    mend: 'Bring content/revision.yaml back from version control, or say which: lumbrik entry revision <number>',
+  });
+}
+
+/** The same where it is enough to know it or not. */
+export async function obeyedModelIfKnown(workspace: Workspace): Promise<NamedModel | undefined> {
+  const recorded = recordedModel(workspace);
+  if (recorded) return recorded;
+  const fitting = await fittingModels(workspace);
+  return fitting.length === 1 ? fitting[0] : undefined;
+}
+
+/** The model that is recorded with the entries; `undefined` where none is. @throws {Trouble} where it is nowhere to be found. */
+function recordedModel(workspace: Workspace): NamedModel | undefined {
+  const standing = readStanding(workspace.root);
+  if (standing === undefined) return undefined;
+  const known = [...readRevisions(workspace.root).map(asNamed), workingFiles(workspace)];
+  const found = known.find(({ hash }) => hash === standing);
+  if (found) return found;
+  throw new Trouble('unknown-standing', 'the entries obey a model that no revision records', {
+    mend: 'Bring the missing file in revisions/ back from version control; lumbrik history shows what is there. Or say which they obey: lumbrik entry revision <number>',
+  });
+}
+
+/** The recorded models that all entries obey, the newest first; where there is no entry, the newest alone. */
+export async function fittingModels(workspace: Workspace): Promise<readonly NamedModel[]> {
+  const models = new Map<string, NamedModel>();
+  for (const revision of readRevisions(workspace.root).toReversed()) {
+    const named = asNamed(revision);
+    if (!models.has(named.hash)) models.set(named.hash, named);
+  }
+  const fitting: NamedModel[] = [];
+  for (const named of models.values()) {
+    const { findings, looked } = await checkEntries(folderStore(workspace.root), link(named.form));
+    if (findings.every(({ severity }) => severity !== 'error')) fitting.push(named);
+    if (looked === 0) break;
+  }
+  return fitting;
+}
+
+/** What the entries say of the recorded models, in words. */
+export const sayFitting = (fitting: readonly NamedModel[]): string =>
+  fitting.length === 0
+    ? 'they obey none of the recorded revisions without a mistake'
+    : `they would obey ${list(fitting.map(({ name }) => name))}`;

@@ -1,0 +1,67 @@
+import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import fs from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+
+/**
+ * What tells a file that lumbrik wrote here from one that came along with a folder: a mark (HMAC-SHA-256, RFC 2104) made
+ * with a key that never leaves this person's account. The key is the one file that lumbrik keeps outside a workspace: in
+ * the folder for the state of programs (XDG Base Directory Specification), readable by its owner alone. A folder that is
+ * moved or copied keeps its marks; one that somebody sends does not have ours.
+ */
+const keyShape = /^[0-9a-f]{64}$/u;
+
+/** The mark of a text; `undefined` where no key can be kept, and nothing written here can be told apart. */
+export function markOf(text: string): string | undefined {
+  const key = ourKey();
+  return key && createHmac('sha256', key).update(text).digest('hex');
+}
+
+/** Whether a mark on a text was made here. */
+export function isOurs(text: string, mark: string | undefined): boolean {
+  const right = markOf(text);
+  if (mark === undefined || right === undefined || mark.length !== right.length) return false;
+  return timingSafeEqual(Buffer.from(mark), Buffer.from(right));
+}
+
+/** Where the key lies: below `XDG_STATE_HOME`, or where that is by default. */
+export function keyFile(): string {
+  const { XDG_STATE_HOME: state, LOCALAPPDATA: local } = process.env;
+  if (state !== undefined && path.isAbsolute(state)) return path.join(state, 'lumbrik', 'key');
+  if (process.platform === 'win32' && local) return path.join(local, 'lumbrik', 'key');
+  return path.join(os.homedir(), '.local', 'state', 'lumbrik', 'key');
+}
+
+let known: { readonly file: string; readonly key: string | undefined } | undefined;
+
+function ourKey(): string | undefined {
+  const file = keyFile();
+  if (known?.file !== file) known = { file, key: readKey(file) ?? makeKey(file) };
+  return known.key;
+}
+
+function readKey(file: string): string | undefined {
+  try {
+    const text = fs.readFileSync(file, 'utf8').trim();
+    return keyShape.test(text) ? text : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Makes a key where there is none. Of several processes that do, one wins and all take its key. */
+function makeKey(file: string): string | undefined {
+  const beside = `${file}-${process.pid}`;
+  try {
+    fs.mkdirSync(path.dirname(file), { recursive: true, mode: 0o700 });
+    fs.writeFileSync(beside, `${randomBytes(32).toString('hex')}\n`, { mode: 0o600, flag: 'wx' });
+    try {
+      fs.linkSync(beside, file);
+    } finally {
+      fs.rmSync(beside, { force: true });
+    }
+  } catch {
+    // It is there by now, or it cannot be kept.
+  }
+  return readKey(file);
+}
