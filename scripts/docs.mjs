@@ -46,6 +46,12 @@ ${of('workspace')[0].about}
 
 ${options(of('workspace')[0])}
 ${whole(of('workspace')[0])}
+## Limits
+
+${of('workspace')[1].about}
+
+${options(of('workspace')[1])}
+${whole(of('workspace')[1])}
 ## Kits, shared fields, kinds of your own
 
 ${of('kit')[0].about} The file says \`kit:\` and its name, then its \`fields\` and:

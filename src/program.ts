@@ -10,7 +10,7 @@ const widest = 100;
 
 /** Reads the arguments, runs the command that they name, and sets the exit code. Never throws. */
 export async function main(args: readonly string[], version: string): Promise<void> {
-  process.stdout.on('error', leaveQuietly);
+  if (!process.stdout.listeners('error').includes(leaveQuietly)) process.stdout.on('error', leaveQuietly);
   try {
     await program(args, version).parseAsync();
   } catch (error) {

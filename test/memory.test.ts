@@ -1,7 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { edit, lumbrik, read, result, workspace } from './support/program.ts';
+import { edit, lumbrik, read, result, temporary, workspace, write } from './support/program.ts';
 
 /** A model that is large enough to be remembered: many types of many fields. */
 const large = () =>
@@ -32,10 +32,24 @@ describe('a large model is remembered while its files stay the same [M1]', () =>
     ['is cut off', (text: string) => text.slice(0, 2000)],
     ['is no JSON', () => 'x\n{'],
     ['is of other files', (text: string) => text.replace(/^./u, 'x')],
+    ['was edited by hand', (text: string) => text.replaceAll('"max":3', '"max":4000')],
+    ['lacks its model', (text: string) => `${text.split('\n')[0]}\n{}`],
+    ['is empty', () => ''],
   ])('where what is remembered %s, the files themselves are read', (_name, spoil) => {
     const folder = large();
     const first = result(folder, ['show', 'place7']);
     fs.writeFileSync(path.join(folder, '.lumbrik/model.json'), spoil(read(folder, '.lumbrik/model.json')));
     expect(result(folder, ['show', 'place7'])).toEqual(first);
+  });
+
+  test('what is remembered elsewhere is not believed here, whatever it says of itself', () => {
+    const folder = large();
+    write(folder, { 'content/place7/a.yaml': 'field2: far too long\n' });
+    lumbrik(folder, ['show']);
+    const [head = '', ...body] = read(folder, '.lumbrik/model.json').split('\n');
+    const elsewhere = { XDG_STATE_HOME: temporary() };
+    write(folder, { '.lumbrik/model.json': `${head}\n${body.join('\n').replaceAll('"max":3', '"max":4000')}` });
+    expect(result(folder, ['check'])).toMatchObject({ code: 1, findings: [{ finding: 'too-long' }] });
+    expect(lumbrik(folder, ['check'], { env: elsewhere }).code).toBe(1);
   });
 });

@@ -80,8 +80,6 @@ describe('nothing of the tool’s own is followed through a link [M2]', () => {
     const state = path.join(folder, runOf(folder), 'state');
     fs.rmSync(state);
     fs.symlinkSync(path.join(outside, 'b.txt'), state);
-    expect((await answerOf(folder, ['migration', 'undo'])).error.code).toBe('symbolic-link');
-    fs.rmSync(state);
     expect((await answerOf(folder, ['migration', 'undo'])).code).toBe(0);
     expect(everything(outside)).toEqual(before);
   });

@@ -7,7 +7,7 @@ import { systemTrouble } from '../workspace/trouble.ts';
 export function hashOfFile(root: string, file: string): string | undefined {
   const full = path.join(root, file);
   if (!statOf(full)) return undefined;
-  const bytes = readBytes(full);
+  const bytes = readBytes(full, Number.POSITIVE_INFINITY);
   return 'notRead' in bytes ? 'unreadable' : hashBytes(bytes);
 }
 

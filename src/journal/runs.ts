@@ -1,4 +1,5 @@
 import path from 'node:path';
+import { statOf } from '../workspace/files.ts';
 import { asideNames, ownFolder, ownNames, readOwnText, setAside, writeOwn } from '../workspace/ownFolder.ts';
 import { hashOfFile } from './fileState.ts';
 import { type FileChange, hashOfText, type Read, type RunPlan, readRunPlan } from './plan.ts';
@@ -98,9 +99,11 @@ function isAs(root: string, side: FileChange['before'], other: FileChange['befor
 export const stateText = (state: RunState, checksum: string): string =>
   `${state} ${hashOfText(`${state} ${checksum}`)}\n`;
 
-/** Writes down how far a run has come. */
+/** Writes down how far a run has come. What stands there and is no file, a link or a folder, is moved out of the way. */
 export function withState(root: string, run: Run, state: RunState): Run {
-  writeOwn(root, `${run.folder}/state`, stateText(state, run.checksum));
+  const file = `${run.folder}/state`;
+  if (statOf(path.join(root, file))?.isFile() === false) setAside(root, file);
+  writeOwn(root, file, stateText(state, run.checksum));
   return { ...run, state };
 }
 

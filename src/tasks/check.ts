@@ -38,7 +38,10 @@ export async function check(call: Call): Promise<CheckResult> {
   if (mistakes.length > 0)
     return { ...start, ok: false, mistakes: [...mistakes], entries: 0, findings: [], summary: [] };
   const assets = await readAssets(workspace.root);
-  const { findings, looked } = await checkEntries(folderStore(workspace.root, call.watch), model, assets);
+  const { findings, looked } = await checkEntries(folderStore(workspace.root, call.watch), model, {
+    assets,
+    placeOf: workspace.placeOf,
+  });
   return {
     ...start,
     ok: findings.every(({ severity }) => severity !== 'error'),

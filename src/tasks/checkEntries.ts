@@ -3,11 +3,12 @@ import { type Checker, compile } from '../core/check/compile.ts';
 import { type Entry, keyOf } from '../core/check/entry.ts';
 import type { Finding, FindingName } from '../core/check/findings.ts';
 import { type Joined, Joiner } from '../core/check/join.ts';
-import { pointer } from '../core/json.ts';
+import { type Path, pointer } from '../core/json.ts';
 import type { Model } from '../core/model/link.ts';
 import type { EntryStore, Stored, Unreadable } from '../store/store.ts';
 import { assetFolder } from '../workspace/assets.ts';
 import { timestamp } from '../workspace/clock.ts';
+import type { Place } from '../workspace/trouble.ts';
 import type { LocatedFinding } from './result.ts';
 
 /** Everything that checking all entries tells. */
@@ -21,13 +22,26 @@ export interface Checked extends Omit<Joined, 'findings'> {
  * Checks every entry of a store against a model: each alone while it is read, then together. Places are worked out for
  * entries with findings only.
  */
-export async function checkEntries(store: EntryStore, model: Model, assets?: Assets): Promise<Checked> {
-  const pass = new EntryCheck(model, assets);
+export async function checkEntries(
+  store: EntryStore,
+  model: Model,
+  { assets, placeOf = () => undefined }: Surroundings = {},
+): Promise<Checked> {
+  const pass = new EntryCheck(model, assets, placeOf);
   for await (const stored of store.entries()) {
     if ('entry' in stored) pass.see(stored);
     else pass.seeUnreadable(stored);
   }
   return pass.finish(store);
+}
+
+/** Where a part of the model document is said in its files. */
+type PlaceOf = (path: Path) => Place | undefined;
+
+/** What checking may look at beside entries. */
+interface Surroundings {
+  readonly assets?: Assets;
+  readonly placeOf?: PlaceOf;
 }
 
 /** The two passes of checking as something that entries are shown to one by one. */
@@ -37,11 +51,13 @@ class EntryCheck {
   readonly #joiner: Joiner;
   readonly #findings: LocatedFinding[] = [];
   readonly #assets: Assets | undefined;
+  readonly #placeOf: PlaceOf;
   readonly #used = new Set<string>();
   #looked = 0;
 
-  constructor(model: Model, assets: Assets | undefined) {
+  constructor(model: Model, assets: Assets | undefined, placeOf: PlaceOf) {
     this.#model = model;
+    this.#placeOf = placeOf;
     this.#assets = assets;
     this.#checker = compile(model, { now: timestamp(), ...(assets ? { assets } : {}) });
     this.#joiner = new Joiner(model);
@@ -77,9 +93,20 @@ class EntryCheck {
     return { ...joined, findings: sorted, looked: this.#looked };
   }
 
-  #locate({ path, entry, ...finding }: Finding, { file, locate }: Stored): LocatedFinding {
+  #locate({ path, entry, origin, ...finding }: Finding, { file, locate }: Stored): LocatedFinding {
     const { line, column } = locate(path, this.#model.types.get(entry.type)?.body?.name);
-    return { ...finding, entry: keyOf(entry), file, line, column, pointer: pointer(path) };
+    const place = origin && this.#placeOf(origin);
+    return {
+      ...finding,
+      entry: keyOf(entry),
+      file,
+      line,
+      column,
+      pointer: pointer(path),
+      ...(place
+        ? { origin: [place.file, place.line, place.column].filter((part) => part !== undefined).join(':') }
+        : {}),
+    };
   }
 }
 

@@ -5,6 +5,7 @@ import { steps } from '../core/migration/steps/index.ts';
 import {
   commonOptions,
   languageOptions,
+  limitOptions,
   taxonomyOptions,
   termOptions,
   typeOptions,
@@ -73,6 +74,14 @@ function allTopics(): readonly Topic[] {
         'A language that content is written in: in `languages` of lumbrik.yaml, its code alone or { language: fr, … }.',
       options: optionsOf(languageOptions),
       whole: examples.language,
+    },
+    {
+      what: 'workspace',
+      name: 'limits (of a workspace)',
+      about:
+        'What the files of a workspace may cost, so that none stops the tool: in `limits` of lumbrik.yaml, where more than usual is needed.',
+      options: optionsOf(limitOptions),
+      whole: { limits: { expressionSteps: 1_000_000, fileNodes: 2_000_000 } },
     },
     {
       what: 'kit',

@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { kinds } from '../core/kinds/index.ts';
+import { limits, setLimits } from '../core/limits.ts';
 import type { ModelDoc } from '../core/model/document.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import type { Revision } from '../core/revision/chain.ts';
@@ -41,6 +42,16 @@ export async function prepareConversion(...forms: readonly ModelDoc[]): Promise<
   if (texts.some((text) => all.includes(text))) await loadConversion();
 }
 
+/** Opens another workspace and keeps to the limits of the one at hand. */
+function beside<T>(open: () => T): T {
+  const own = limits();
+  try {
+    return open();
+  } finally {
+    setLimits(own);
+  }
+}
+
 /** What stands before a commit of git. */
 const commitMark = 'commit:';
 
@@ -52,9 +63,9 @@ const commitMark = 'commit:';
 export function findModel(workspace: Workspace, meant: string): NamedModel {
   if (meant === 'working') return workingFiles(workspace);
   if (meant.startsWith(commitMark))
-    return { ...workingFiles(workspaceAt(workspace.root, meant.slice(commitMark.length))), name: meant };
+    return { ...workingFiles(beside(() => workspaceAt(workspace.root, meant.slice(commitMark.length)))), name: meant };
   if (/[./\\]/u.test(meant) && fs.existsSync(path.join(meant, workspaceFile)))
-    return { ...workingFiles(openSoundWorkspace(meant)), name: meant };
+    return { ...workingFiles(beside(() => openSoundWorkspace(meant))), name: meant };
   const revisions = readRevisions(workspace.root);
   if (revisions.length === 0)
     throw new Trouble('no-revision', 'no revision is recorded yet, so there is nothing to compare with', {

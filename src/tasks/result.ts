@@ -85,6 +85,8 @@ export const LocatedFinding = z.strictObject({
   limit: JsonValue.optional(),
   /** The address of the field that asks for it, where that is a field of another type. */
   by: z.string().optional(),
+  /** Where in the model the expression stands that asks for it: `model/types/lighthouse.yaml:40:5`. */
+  origin: z.string().optional(),
   mend: z.string(),
 });
 export type LocatedFinding = z.output<typeof LocatedFinding>;

@@ -1,11 +1,9 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
+import { limits } from '../core/limits.ts';
 import { count } from '../core/words.ts';
 import { systemCode, systemTrouble, Trouble } from './trouble.ts';
-
-/** The largest file that is read as a whole; one entry or one type is never near it. */
-const largestFile = 32 * 1024 * 1024;
 
 /** Why a file was not read: what is wrong with it, and where. */
 export interface NotRead {
@@ -17,17 +15,20 @@ export interface NotRead {
   readonly isLink?: true;
 }
 
-/** Reads a regular file as bytes. Links, pipes and devices are not followed, opened or waited for. */
-export function readBytes(file: string): Buffer | NotRead {
+/**
+ * Reads a regular file as bytes. Links, pipes and devices are not followed, opened or waited for.
+ * @param most the largest that is read, in megabytes; one entry or one type is never near the usual bound.
+ */
+export function readBytes(file: string, most = limits().fileMegabytes): Buffer | NotRead {
   try {
     const stat = fs.lstatSync(file);
     if (stat.isSymbolicLink())
       return { ...notRead(linkSays(file), 'Put the file itself here; links are never followed.'), isLink: true };
     if (!stat.isFile()) return notRead('is no regular file', 'Remove it.');
-    if (stat.size > largestFile)
+    if (stat.size > most * megabyte)
       return notRead(
-        `has ${count(Math.ceil(stat.size / 1024 / 1024), 'megabyte')}, more than the ${largestFile / 1024 / 1024} that are read`,
-        'Split it, or move it out of the workspace.',
+        `has ${count(Math.ceil(stat.size / megabyte), 'megabyte')}, more than the ${most} that are read`,
+        'Split it, move it out of the workspace, or raise `limits: { fileMegabytes: … }` in lumbrik.yaml.',
       );
     return fs.readFileSync(file);
   } catch (error) {
@@ -36,6 +37,8 @@ export function readBytes(file: string): Buffer | NotRead {
     return notRead(message.trim(), mend);
   }
 }
+
+const megabyte = 1024 * 1024;
 
 const notRead = (says: string, mend: string, line = 1, column = 1): NotRead => ({ notRead: says, mend, line, column });
 

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import path from 'node:path';
+import type { setLimits } from '../core/limits.ts';
 import type { ModelDoc } from '../core/model/document.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 import { readBytes, statOf } from './files.ts';
@@ -12,6 +13,7 @@ export interface Remembered {
   readonly form: ModelDoc;
   readonly terms: readonly (readonly [string, ContentTerms])[];
   readonly modelHash: string;
+  readonly limits: Parameters<typeof setLimits>[0];
 }
 
 /** Models smaller than this are read in no time; nothing is remembered of them, and nothing written. */

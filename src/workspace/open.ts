@@ -1,6 +1,8 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import type { z } from 'zod';
 import type { Path } from '../core/json.ts';
+import { setLimits } from '../core/limits.ts';
 import { WorkspaceFile } from '../core/model/document.ts';
 import { type Languages, readLanguages } from '../core/model/languages.ts';
 import { link, type Model } from '../core/model/link.ts';
@@ -14,7 +16,7 @@ import { count } from '../core/words.ts';
 import { contentTermsIn, isTermsFile, termsFilesIn } from './contentTerms.ts';
 import { listFiles, readText } from './files.ts';
 import { fingerprintOf, type Remembered, recall, remember } from './modelMemory.ts';
-import { exitCodes, Trouble } from './trouble.ts';
+import { exitCodes, type Place, Trouble } from './trouble.ts';
 
 /** The file that makes a folder a workspace. */
 export const workspaceFile = 'lumbrik.yaml';
@@ -30,6 +32,8 @@ export interface Workspace {
   readonly mistakes: readonly ModelMistake[];
   /** The file that says something about a path of the model document. */
   readonly fileOf: (path: Path) => string | undefined;
+  /** Where in that file it does. */
+  readonly placeOf: (path: Path) => Place | undefined;
 }
 
 /** A mistake in a model file, with its place and the line that it stands in. */
@@ -79,12 +83,14 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
       form: read.model.form,
       terms: [...read.terms],
       modelHash: read.modelHash,
+      limits: read.limits,
     });
   return read;
 }
 
 /** A workspace whose model was read before and has no mistakes. */
-function remembered(root: string, { name, form, terms, modelHash }: Remembered): Workspace {
+function remembered(root: string, { name, form, terms, modelHash, limits }: Remembered): Workspace {
+  setLimits(limits);
   return {
     root,
     name,
@@ -93,14 +99,16 @@ function remembered(root: string, { name, form, terms, modelHash }: Remembered):
     modelHash,
     mistakes: [],
     fileOf: (at) => readWorkspace(root, new Map()).fileOf(at),
+    placeOf: (at) => readWorkspace(root, new Map()).placeOf(at),
   };
 }
 
 function readWorkspace(
   root: string,
   instead: Instead,
-): Workspace & { readonly terms: ReadonlyMap<string, ContentTerms> } {
-  const { workspace: name, languages, languageOptions } = readSettings(root);
+): Workspace & { readonly terms: ReadonlyMap<string, ContentTerms>; readonly limits: Settings['limits'] } {
+  const { workspace: name, languages, languageOptions, limits } = readSettings(root);
+  setLimits(limits);
   const { files, mistakes: unreadable } = readFiles(
     root,
     withInstead(
@@ -137,7 +145,13 @@ function readWorkspace(
     },
     mistakes,
     terms,
+    limits,
     fileOf: (at) => read.origin(at)?.file,
+    placeOf: (at) => {
+      const origin = read.origin(at);
+      const file = origin && byFile.get(origin.file);
+      return origin && file ? { file: origin.file, ...file.source.locate(origin.path) } : undefined;
+    },
   };
 }
 
@@ -173,6 +187,7 @@ type TextFile = ModelFile & { readonly text: string };
 
 interface Settings extends Languages {
   readonly workspace: string;
+  readonly limits: NonNullable<z.output<typeof WorkspaceFile>['limits']>;
 }
 
 function readSettings(root: string): Settings {
@@ -190,7 +205,8 @@ function readSettings(root: string): Settings {
     });
   const parsed = parseWith(WorkspaceFile, data, 'a workspace');
   const languages = 'value' in parsed ? readLanguages(parsed.value.languages ?? ['en']) : parsed;
-  if ('value' in parsed && !('mistakes' in languages)) return { workspace: parsed.value.workspace, ...languages };
+  if ('value' in parsed && !('mistakes' in languages))
+    return { workspace: parsed.value.workspace, limits: parsed.value.limits ?? {}, ...languages };
   const [mistake] = 'mistakes' in languages ? languages.mistakes : [];
   const position = mistake?.atKey
     ? read.file.source.locateKey(mistake.path)

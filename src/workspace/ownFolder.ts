@@ -41,7 +41,7 @@ export function ownNames(root: string, folder: string): readonly string[] {
 export function readOwn(root: string, file: string): Buffer | NotRead | undefined {
   refuseOther(root, path.posix.dirname(file));
   const full = path.join(root, file);
-  return statOf(full) ? readBytes(full) : undefined;
+  return statOf(full) ? readBytes(full, Number.POSITIVE_INFINITY) : undefined;
 }
 
 /** The same as text, for what is used only if it is as the tool left it: `undefined` for all that cannot be read. */

@@ -1,9 +1,10 @@
 import type { Json, Path } from '../json.ts';
+import { limits } from '../limits.ts';
 import type { Field, Type } from '../model/link.ts';
 import { wordsIn } from '../model/wording.ts';
 import type { EntryView } from '../rules/expression.ts';
-import { type CompiledRule, compileRules, isBroken } from '../rules/rules.ts';
-import { quote } from '../words.ts';
+import { type CompiledRule, compileRules, judgeRule } from '../rules/rules.ts';
+import { groupThousands, quote } from '../words.ts';
 import {
   computedFields,
   countingFields,
@@ -43,13 +44,16 @@ export function compileAcross(
       isPublic: now === undefined ? undefined : isPublicAt(entry, now),
       fields: withProse(entry, type),
     };
-    for (const { field, stored, computed: value } of differing(view, computed))
+    const costly = (path: Path, origin: Path, source: string): void => {
+      findings.push(tooCostly(view, path, origin, source));
+    };
+    for (const { field, stored, computed: value } of differing(view, computed, costly))
       findings.push({
         ...notComputed(entry, [field.name], stored, value),
         mend: `Write ${quote(value)}, or leave it out.`,
       });
     findings.push(...brokenRules(view, rules, languages));
-    facts.ineligible = ineligibleFor(view, eligibilities);
+    facts.ineligible = ineligibleFor(view, eligibilities, costly);
     facts.counts = storedCounts(view, counted);
   };
 }
@@ -75,18 +79,41 @@ function brokenRules(
   rules: readonly CompiledRule[],
   languages: readonly string[],
 ): readonly Finding[] {
-  return rules
-    .filter((rule) => isBroken(rule, view))
-    .map(({ rule }) => ({
-      finding: 'rule-broken',
-      severity: view.status === 'published' ? 'error' : 'warning',
-      entry: { type: view.type, id: view.id },
-      path: rule.at === undefined ? [] : [rule.at],
-      says: `breaks a rule: ${wordsIn(rule.say, languages)}`,
-      limit: rule.expect,
-      mend: `Change the entry so that ${rule.expect}`,
-    }));
+  return rules.flatMap((one, index): readonly Finding[] => {
+    const { rule } = one;
+    const path = rule.at === undefined ? [] : [rule.at];
+    switch (judgeRule(one, view)) {
+      case 'holds':
+        return [];
+      case 'costly':
+        return [tooCostly(view, path, ['types', view.type, 'rules', index], rule.expect)];
+      case 'broken':
+        return [
+          {
+            finding: 'rule-broken',
+            severity: view.status === 'published' ? 'error' : 'warning',
+            entry: { type: view.type, id: view.id },
+            path,
+            says: `breaks a rule: ${wordsIn(rule.say, languages)}`,
+            limit: rule.expect,
+            mend: `Change the entry so that ${rule.expect}`,
+          },
+        ];
+    }
+  });
 }
+
+/** An expression that was given up on an entry: whether that is fine cannot be told, so it is no matter of drafts. */
+const tooCostly = ({ type, id }: EntryView, path: Path, origin: Path, source: string): Finding => ({
+  finding: 'too-costly',
+  severity: 'error',
+  entry: { type, id },
+  path,
+  says: `takes more than ${groupThousands(limits().expressionSteps)} steps to judge: ${quote(source, 80)} was given up`,
+  limit: limits().expressionSteps,
+  origin,
+  mend: 'Let the expression compare fewer items with each other, or raise `limits: { expressionSteps: … }` in lumbrik.yaml.',
+});
 
 /** The values of an entry, with its prose as the value of the field that is the body. No field has a reserved name. */
 const withProse = ({ values, prose }: Entry, { body }: Type): Entry['values'] =>

@@ -1,7 +1,13 @@
 import { isObject, type Json, own, type Path } from '../json.ts';
 import { fieldsWithin } from '../model/inside.ts';
 import type { Field, Model, Type } from '../model/link.ts';
-import { type EntryView, type Expression, ExpressionFailed, expressionsOver } from '../rules/expression.ts';
+import {
+  type EntryView,
+  type Expression,
+  ExpressionFailed,
+  ExpressionTooCostly,
+  expressionsOver,
+} from '../rules/expression.ts';
 import { celTypeOf, type ExpressionProblem } from '../rules/judge.ts';
 import { type Entry, isEmpty, statusOf } from './entry.ts';
 
@@ -52,9 +58,19 @@ export function eligibilitiesOf(type: Type, fields: readonly Field[] = []): read
 }
 
 /** The addresses of the fields that may not point at an entry. What cannot be shown to be eligible is not. */
-export const ineligibleFor = (view: EntryView, eligibilities: readonly Eligibility[]): readonly string[] =>
+export const ineligibleFor = (
+  view: EntryView,
+  eligibilities: readonly Eligibility[],
+  costly: Costly,
+): readonly string[] =>
   eligibilities
-    .filter(({ compiled }) => !('problem' in compiled) && evaluate(compiled, view) !== true)
+    .filter(
+      ({ compiled, field }) =>
+        !('problem' in compiled) &&
+        evaluate(compiled, view, (source) =>
+          costly([], ['types', field.type, 'fields', field.name, 'eligible'], source),
+        ) !== true,
+    )
     .map(({ field }) => field.address);
 
 /* ── values that follow from others ──────────────────────────────────────────────────────────────────────────── */
@@ -102,11 +118,13 @@ function ofKind(compiled: Expression | ExpressionProblem, field: Field): Express
 export function differing(
   view: EntryView,
   computed: readonly ComputedField[],
+  costly: Costly,
 ): readonly { readonly field: Field; readonly stored: Json; readonly computed: Json }[] {
   return computed.flatMap(({ field, compiled }) => {
     const stored = own(view.fields, field.name);
     if ('problem' in compiled || stored === undefined || isEmpty(stored)) return [];
-    const value = evaluate(compiled, view);
+    const origin = ['types', field.type, 'fields', field.name, 'computed'];
+    const value = evaluate(compiled, view, (source) => costly([field.name], origin, source));
     if (value === undefined || isSame(stored, value, field)) return [];
     return [{ field, stored, computed: value }];
   });
@@ -121,10 +139,14 @@ function isSame(stored: Json, computed: Json, { options }: Field): boolean {
   return stored === computed;
 }
 
-function evaluate(expression: Expression, view: EntryView): Json | undefined {
+/** Hears of an expression that was given up: where it shows in the entry, where the model says it, and its text. */
+export type Costly = (path: Path, origin: Path, source: string) => void;
+
+function evaluate(expression: Expression, view: EntryView, costly: (source: string) => void): Json | undefined {
   try {
     return expression.evaluate(view);
   } catch (error) {
+    if (error instanceof ExpressionTooCostly) costly(expression.source);
     if (error instanceof ExpressionFailed) return undefined;
     throw error;
   }

@@ -77,6 +77,7 @@ export const findings = {
   'malformed-reference': 'A reference names no entry.',
   'wrong-target': 'A reference points at an entry of a type that may not stand here.',
   'rule-broken': 'A rule across the fields of the entry does not hold.',
+  'too-costly': 'An expression took more steps than the workspace allows, and was given up.',
   'not-computed': 'A stored value is not what it comes to when it is computed.',
   'not-eligible': 'A reference points at an entry that does not meet the condition of its field.',
   'too-many-pointing': 'More entries point at one target by a field than the model allows.',
@@ -100,5 +101,7 @@ export interface Finding {
   readonly limit?: Json;
   /** The address of the field that asks for it, where that is a field of another type. */
   readonly by?: string;
+  /** Where in the model document what asks for it is said, where that is an expression. */
+  readonly origin?: Path;
   readonly mend: string;
 }

@@ -9,7 +9,7 @@ import { beside, fieldNamed, fieldsWithin, holdersOf, keyOfField } from '../mode
 import { inMainLanguage, leaves, singles } from '../model/layers.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
 import { meaningOf, splitMany } from '../model/meanings.ts';
-import { compileRules, isBroken } from '../rules/rules.ts';
+import { compileRules, judgeRule } from '../rules/rules.ts';
 import { count, quote } from '../words.ts';
 import { type Counter, counting, type SeenEntry, share } from './counting.ts';
 import type { Difference } from './difference.ts';
@@ -343,7 +343,7 @@ function ruleCounter(type: string, rules: readonly Rule[], after: Model): Counte
   const compiled = compileRules(linked, rules);
   return counting(
     type,
-    (entry) => compiled.some((rule) => isBroken(rule, entry)),
+    (entry) => compiled.some((rule) => judgeRule(rule, entry) !== 'holds'),
     (hits, of, _worst, [first]) =>
       `${share(hits, of, ['breaks the new rule', 'break the new rule'])}${rules.length > 1 ? 's' : ''}, for example ${first?.entry}`,
   );

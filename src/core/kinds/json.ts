@@ -39,9 +39,10 @@ export const json = defineKind({
   check: ({ max = usualMost, schema }) => {
     const validate = schema === undefined ? undefined : validatorOf(schema as Json);
     return (value, report) => {
-      validate?.(value, report);
       const length = jsonLength(value);
-      if (length > max)
+      // What is too long anyway is not held against a schema, which may look at each two of its items.
+      if (length <= max) validate?.(value, report);
+      else
         report('too-long', {
           says: `has ${groupThousands(length)} characters of JSON, at most ${groupThousands(max)} are allowed`,
           limit: max,

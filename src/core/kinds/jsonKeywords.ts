@@ -1,6 +1,6 @@
 import { isList, isObject, type Json, type Path } from '../json.ts';
 import { didYouMean } from '../nearest.ts';
-import { findExponential } from '../patterns/exponential.ts';
+import { compilePattern } from '../patterns/pattern.ts';
 import { list, quote } from '../words.ts';
 
 /** What is wrong in a JSON Schema, and where in it. */
@@ -52,14 +52,10 @@ const reference: Judge = (value, inside) => {
 
 const pattern: Judge = (value, inside) => {
   if (typeof value !== 'string') return text(value, inside);
-  try {
-    new RegExp(value, 'u');
-  } catch {
-    return [{ inside, says: `is ${quote(value)}, no regular expression`, mend: 'Correct the pattern.' }];
-  }
-  const unsafe = findExponential(value);
-  const mend = 'Let each part of a text be matched in one way only.';
-  return unsafe ? [{ inside, says: `${quote(value)} ${unsafe.says}`, mend }] : [];
+  const compiled = compilePattern(value);
+  return 'says' in compiled
+    ? [{ inside, says: `is ${quote(value)}, which ${compiled.says}`, mend: compiled.mend }]
+    : [];
 };
 
 const schemas: Judge = function* (value, inside) {

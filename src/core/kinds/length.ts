@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import type { Json, JsonObject } from '../json.ts';
 import { Wording, wordingMistake, wordsIn } from '../model/wording.ts';
-import { findExponential } from '../patterns/exponential.ts';
-import { count, quote, range } from '../words.ts';
+import { compilePattern, patternOf } from '../patterns/pattern.ts';
+import { count, range } from '../words.ts';
 import type { OptionMistake, Report, Surroundings } from './define.ts';
 import { condition, lowerBound, type Measure, upperBound } from './meaning.ts';
 
@@ -52,28 +52,8 @@ export function* lengthMistakes({ min, max, pattern }: LengthOptions, around: Su
 }
 
 function* patternMistakes(match: string): Iterable<OptionMistake> {
-  try {
-    new RegExp(match, 'u');
-  } catch (error) {
-    const why = error instanceof Error ? error.message.replace(/^Invalid regular expression: /u, '') : String(error);
-    yield {
-      option: 'pattern',
-      says: `\`pattern\` is no regular expression: ${why}`,
-      mend: 'Correct it; in YAML, put patterns in single quotes.',
-    };
-    return;
-  }
-  const unsafe = findExponential(match);
-  if (!unsafe) return;
-  const { says, pump } = unsafe;
-  yield {
-    option: 'pattern',
-    says: `\`pattern\` ${says}${pump === undefined ? '' : `: a text such as ${quote(pump.repeat(Math.max(2, Math.ceil(12 / pump.length))))} with something else at its end doubles the work with each ${quote(pump)}`}`,
-    mend:
-      pump === undefined
-        ? 'Write it without, or as several fields.'
-        : 'Let each part of the text be matched in one way only: no repetition inside a repetition, no two choices that begin alike.',
-  };
+  const compiled = compilePattern(match);
+  if ('says' in compiled) yield { option: 'pattern', says: `\`pattern\` ${compiled.says}`, mend: compiled.mend };
 }
 
 /** Compiles bounds and pattern into one check of a text. */
@@ -81,7 +61,7 @@ export function checkLength(
   { min, max, pattern }: LengthOptions,
   { languages }: Surroundings,
 ): (value: string, report: Report) => void {
-  const expression = pattern === undefined ? undefined : new RegExp(pattern.match, 'u');
+  const expression = pattern === undefined ? undefined : patternOf(pattern.match);
   return (value, report) => {
     if (max !== undefined && value.length > max) {
       const length = lengthOf(value);

@@ -6,7 +6,7 @@ import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
 import { fieldNamed, formOf, keyOfField, siblingsOf, withSiblings } from '../model/inside.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { didYouMean } from '../nearest.ts';
-import { type Expression, ExpressionFailed, expressionsOver } from '../rules/expression.ts';
+import { type Expression, ExpressionFailed, ExpressionTooCostly, expressionsOver } from '../rules/expression.ts';
 import { celTypeOf } from '../rules/judge.ts';
 import { quote } from '../words.ts';
 import type { EntryDraft } from './entryDraft.ts';
@@ -96,7 +96,9 @@ function evaluate(expression: Expression, draft: EntryDraft, holder: Holder): Js
     if (!(error instanceof ExpressionFailed)) throw error;
     throw new StepRefused(
       `the expression ${quote(expression.source, 80)} cannot be computed for ${draft.type}/${draft.id}: ${error.message}`,
-      'Ask first whether the value is there: `has(entry.field) ? … : …`.',
+      error instanceof ExpressionTooCostly
+        ? 'Let it compare fewer items with each other, or raise `limits: { expressionSteps: … }` in lumbrik.yaml.'
+        : 'Ask first whether the value is there: `has(entry.field) ? … : …`.',
       'cel',
     );
   }

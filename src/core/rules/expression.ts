@@ -1,9 +1,12 @@
 import { type ASTNode, Environment } from '@marcbachmann/cel-js';
 import { isObject, type Json, type JsonObject, mapValues, own } from '../json.ts';
+import { limits as bounds } from '../limits.ts';
 import { keyOfField } from '../model/inside.ts';
 import { mapSingles } from '../model/layers.ts';
 import type { Field, Type } from '../model/link.ts';
-import { childrenOf, type ExpressionProblem, type ItemFields, isNode, judgeOver, limits, summaryOf } from './judge.ts';
+import { childrenOf, isNode } from './ast.ts';
+import { type ExpressionProblem, type ItemFields, judgeOver, limits, summaryOf } from './judge.ts';
+import { TooCostly } from './metered.ts';
 
 /** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */
 export interface Expression {
@@ -34,6 +37,9 @@ export class ExpressionFailed extends Error {
   override readonly name = 'ExpressionFailed';
 }
 
+/** An expression was given up, since it took more steps than the workspace allows. */
+export class ExpressionTooCostly extends ExpressionFailed {}
+
 /**
  * Compiles expressions over the entries of one type. They can reach the entry's own values and nothing else.
  * @param variable what the entry is called in them.
@@ -48,18 +54,19 @@ export function expressionsOver(
   return (source) => {
     const judged = judge(source);
     if ('problem' in judged) return judged;
-    const { gives, run } = judged;
+    const { gives, ast, run } = judged;
     const named = fieldsIn(source, type, variable);
     return {
       source,
       gives,
-      needs: isStraight(run.ast) ? fieldsNamed(run.ast, variable) : [],
+      needs: isStraight(ast) ? fieldsNamed(ast, variable) : [],
       evaluate: (entry, one) => {
         try {
           const beside = item && one ? { item: groupToCel(one, item) } : {};
-          return fromCel(run({ [variable]: toCel(entry, named), ...beside }));
+          return fromCel(run({ [variable]: toCel(entry, named), ...beside }, bounds().expressionSteps));
         } catch (error) {
           if (error instanceof ExpressionFailed) throw error;
+          if (error instanceof TooCostly) throw new ExpressionTooCostly(error.message);
           throw new ExpressionFailed(summaryOf(error));
         }
       },

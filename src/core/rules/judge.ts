@@ -1,7 +1,9 @@
 import { type ASTNode, Environment, type ParseError } from '@marcbachmann/cel-js';
 import type { Field, Type } from '../model/link.ts';
 import { didYouMean } from '../nearest.ts';
-import { findExponential } from '../patterns/exponential.ts';
+import { compilePattern, patternOf } from '../patterns/pattern.ts';
+import { childrenOf, isNode } from './ast.ts';
+import { Budget, meteredText } from './metered.ts';
 
 /** Why an expression cannot be used: what is wrong, and where in it (offsets count from 0, in UTF-16 code units). */
 export interface ExpressionProblem {
@@ -14,6 +16,9 @@ export interface ExpressionProblem {
 
 export const limits = { maxAstNodes: 2_000, maxDepth: 60 };
 
+/** The same for an expression that was written anew so that its steps are counted, which nests it deeper. */
+const meteredLimits = { maxAstNodes: 20 * limits.maxAstNodes, maxDepth: 10 * limits.maxDepth };
+
 /** CEL with numbers that mix, as people expect who do not tell whole ones from others. */
 const newEnvironment = (): Environment =>
   new Environment({ limits, homogeneousAggregateLiterals: false })
@@ -25,7 +30,10 @@ const newEnvironment = (): Environment =>
     .registerOperator('int - double', (a: bigint, b: number) => Number(a) - b)
     .registerOperator('double / int', (a: number, b: bigint) => a / Number(b))
     .registerOperator('int / double', (a: bigint, b: number) => Number(a) / b)
-    .registerFunction('round(double): int', (value: number) => BigInt(Math.round(value)));
+    .registerFunction('round(double): int', (value: number) => BigInt(Math.round(value)))
+    .registerFunction('string.matchesPattern(string): bool', (text: string, pattern: string) =>
+      patternOf(pattern).test(text),
+    );
 
 /** What an entry has beside its fields, with their types. */
 export const everywhere = { id: 'string', type: 'string', status: 'string', isPublic: 'bool' } as const;
@@ -42,7 +50,28 @@ const itemSchemaOf = (item: ItemFields, typeOf: (field: Field) => string): Recor
 export interface Judged {
   /** The type of what it gives, in CEL's words: `string`, `int`, `list<string>`. */
   readonly gives: string;
-  readonly run: ReturnType<Environment['parse']>;
+  readonly ast: ASTNode;
+  /**
+   * Computes it.
+   * @param most how many steps that may take.
+   * @throws {TooCostly} where it takes more.
+   */
+  readonly run: (values: Record<string, unknown>, most: number) => unknown;
+}
+
+/**
+ * What runs an expression. One that goes over lists is run in a form that counts its steps; any other takes no more of
+ * them than it has parts.
+ */
+function runner(judging: Environment, ast: ASTNode, source: string): Judged['run'] {
+  const text = meteredText(ast, source);
+  if (text === undefined) return judging.parse(source);
+  const budget = new Budget();
+  const evaluate = judging
+    .clone({ limits: meteredLimits })
+    .registerFunction('counted(dyn): dyn', (value: unknown) => budget.spend(value))
+    .parse(text);
+  return (values, most) => budget.within(most, () => evaluate(values));
 }
 
 /** The fields of an object, by key, where an expression sees one of its values beside the entry, as `item`. */
@@ -68,8 +97,14 @@ export function judgeOver(
       );
     const inside = judgeInside(source);
     if (inside && 'problem' in inside) return inside;
-    const run = environment.parse(source);
-    return harmfulPattern(run.ast) ?? { gives: inside?.gives ?? checked.type ?? 'dyn', run };
+    const { ast } = environment.parse(source);
+    return (
+      harmfulPattern(ast) ?? {
+        gives: inside?.gives ?? checked.type ?? 'dyn',
+        ast,
+        run: runner(environment, ast, source),
+      }
+    );
   };
 }
 
@@ -172,21 +207,6 @@ function harmfulPattern(node: ASTNode): ExpressionProblem | undefined {
 function problemOfPattern(node: ASTNode): Omit<ExpressionProblem, 'offset'> | undefined {
   if (node.op !== 'value' || typeof node.args !== 'string')
     return { problem: 'the pattern is not written out', mend: 'Write the regular expression itself between quotes.' };
-  try {
-    new RegExp(node.args, 'u');
-  } catch {
-    return { problem: 'it is no regular expression', mend: 'Correct the pattern.' };
-  }
-  const unsafe = findExponential(node.args);
-  return (
-    unsafe && {
-      problem: `the pattern ${unsafe.says}`,
-      mend: 'Let each part of the text be matched in one way only: no repetition inside a repetition.',
-    }
-  );
+  const compiled = compilePattern(node.args);
+  return 'says' in compiled ? { problem: `the pattern ${compiled.says}`, mend: compiled.mend } : undefined;
 }
-
-export const childrenOf = (args: unknown): readonly ASTNode[] =>
-  Array.isArray(args) ? args.flatMap(childrenOf) : isNode(args) ? [args] : [];
-export const isNode = (value: unknown): value is ASTNode =>
-  typeof value === 'object' && value !== null && 'op' in value && 'range' in value;

@@ -1,7 +1,13 @@
 import { own } from '../json.ts';
 import type { Rule } from '../model/document.ts';
 import type { Type } from '../model/link.ts';
-import { type EntryView, type Expression, ExpressionFailed, expressionsOver } from './expression.ts';
+import {
+  type EntryView,
+  type Expression,
+  ExpressionFailed,
+  ExpressionTooCostly,
+  expressionsOver,
+} from './expression.ts';
 import { type ExpressionProblem, everywhere } from './judge.ts';
 
 /** A rule with its condition compiled, or why it cannot be. */
@@ -34,15 +40,16 @@ const isAbsent = (name: string, { fields }: EntryView): boolean =>
 
 /**
  * Whether an entry breaks a rule. Where a field that the rule names has no value, or one of another kind than it should,
- * there is nothing to say: that is reported on its own where it matters.
+ * there is nothing to say: that is reported on its own where it matters. `costly`: that it took too many steps to tell.
  */
-export function isBroken({ compiled }: CompiledRule, entry: EntryView): boolean {
-  if ('problem' in compiled) return false;
-  if (compiled.needs.some((name) => isAbsent(name, entry))) return false;
+export function judgeRule({ compiled }: CompiledRule, entry: EntryView): 'holds' | 'broken' | 'costly' {
+  if ('problem' in compiled) return 'holds';
+  if (compiled.needs.some((name) => isAbsent(name, entry))) return 'holds';
   try {
-    return compiled.evaluate(entry) === false;
+    return compiled.evaluate(entry) === false ? 'broken' : 'holds';
   } catch (error) {
-    if (error instanceof ExpressionFailed) return false;
+    if (error instanceof ExpressionTooCostly) return 'costly';
+    if (error instanceof ExpressionFailed) return 'holds';
     throw error;
   }
 }

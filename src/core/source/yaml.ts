@@ -4,12 +4,15 @@ import {
   isPair,
   isScalar,
   isSeq,
+  Lexer,
   LineCounter,
   type Node,
   parseDocument,
   type YAMLError,
 } from 'yaml';
 import type { Json, Path } from '../json.ts';
+import { limits } from '../limits.ts';
+import { groupThousands } from '../words.ts';
 
 /** A place in a text; lines and columns count from 1, columns in UTF-16 code units as editors do. */
 export interface Position {
@@ -40,6 +43,12 @@ export type Reading = { readonly source: Source } | { readonly unreadable: Unrea
  * far aliases may multiply.
  */
 export function readYaml(text: string): Reading {
+  const most = limits().fileNodes;
+  if (hasMoreThan(most, text))
+    return refuse(
+      `it holds more than ${groupThousands(most)} keys, values and items`,
+      'Split it, or raise `limits: { fileNodes: … }` in lumbrik.yaml.',
+    );
   try {
     return readUnbounded(text);
   } catch (error) {
@@ -50,6 +59,24 @@ export function readYaml(text: string): Reading {
     throw error;
   }
 }
+
+/**
+ * Whether a text holds more than so many keys, values and items. Told from its tokens, which take no memory, before a tree
+ * is made of it, which takes a thousand times as much as the text.
+ */
+function hasMoreThan(most: number, text: string): boolean {
+  // No text has more of them than characters, and hardly any file is so large that they need be counted.
+  if (text.length <= most) return false;
+  let count = 0;
+  for (const token of new Lexer().lex(text)) {
+    if (starts.has(token)) count += 1;
+    if (count > most) return true;
+  }
+  return false;
+}
+
+/** Tokens that start something: a scalar (which the lexer announces by a unit separator), an item, a pair, a collection. */
+const starts = new Set(['\u001f', '-', ':', ',', '[', '{']);
 
 const refuse = (problem: string, mend: string): Reading => ({ unreadable: { problem, mend, line: 1, column: 1 } });
 

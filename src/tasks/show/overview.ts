@@ -14,7 +14,9 @@ import { command, type ShowResult } from './result.ts';
 /** The workspace at a glance. */
 export async function overview(workspace: Workspace, store: EntryStore): Promise<ShowResult> {
   const { model, name, languages } = workspace;
-  const { entries, references, terms, findings } = await checkEntries(store, model, await readAssets(workspace.root));
+  const { entries, references, terms, findings } = await checkEntries(store, model, {
+    assets: await readAssets(workspace.root),
+  });
   const last = readRevisions(workspace.root).at(-1);
   const links = (pick: (from: string, to: string) => string | undefined) =>
     [...references]

@@ -52,8 +52,9 @@ function fileText(findings: readonly LocatedFinding[], look: Look): string {
     const { severity, pointer, says, value, mend, line, column } = finding;
     const field = pointer === '' ? '' : `${paint.name(sayPointer(pointer))} `;
     const shown = typeof value === 'string' || typeof value === 'number' ? paint.soft(` (${oneLine(value, 40)})`) : '';
+    const asked = finding.origin === undefined ? '' : paint.soft(`, asked for at ${finding.origin}`);
     return [
-      `  ${mark(severity, look)} ${wrap(`${field}${says}${shown}`, width - 4, '    ')}`,
+      `  ${mark(severity, look)} ${wrap(`${field}${says}${shown}${asked}`, width - 4, '    ')}`,
       `    ${wrap(`${paint.soft(`${line}:${column} ${finding.finding}`)}  ${mend}`, width - 4, '    ')}`,
     ].join('\n');
   });

@@ -1,0 +1,27 @@
+/**
+ * What one workspace may cost, so that no file of it stops the tool. A process works on one workspace, which may raise
+ * them in `lumbrik.yaml`.
+ */
+export interface Limits {
+  /** How many steps one expression may take over one entry. */
+  readonly expressionSteps: number;
+  /** How many values, keys and items one file of YAML or JSON may hold. */
+  readonly fileNodes: number;
+  /** How large one file may be, in megabytes (of 1,048,576 bytes). */
+  readonly fileMegabytes: number;
+}
+
+export const usualLimits: Limits = { expressionSteps: 100_000, fileNodes: 500_000, fileMegabytes: 32 };
+
+let now: Limits = usualLimits;
+
+export const limits = (): Limits => now;
+
+/** Sets what the workspace at hand says of its limits; the usual ones for the rest. */
+export function setLimits(said: { readonly [K in keyof Limits]?: Limits[K] | undefined }): void {
+  now = {
+    expressionSteps: said.expressionSteps ?? usualLimits.expressionSteps,
+    fileNodes: said.fileNodes ?? usualLimits.fileNodes,
+    fileMegabytes: said.fileMegabytes ?? usualLimits.fileMegabytes,
+  };
+}

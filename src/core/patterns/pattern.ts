@@ -1,0 +1,59 @@
+import { RegExpParser } from '@eslint-community/regexpp';
+import { RE2JS } from 're2js';
+import { PatternRefused, toLinear } from './translate.ts';
+
+/** A regular expression that takes time linear in the text, whatever the text is. */
+export interface Pattern {
+  /** Whether it matches somewhere in a text. */
+  readonly test: (text: string) => boolean;
+}
+
+/** Why a pattern cannot be used. */
+export interface PatternProblem {
+  /** What is wrong, as the end of a sentence that starts with the pattern. */
+  readonly says: string;
+  readonly mend: string;
+}
+
+const parser = new RegExpParser({ ecmaVersion: 2024 });
+const known = new Map<string, Pattern | PatternProblem>();
+
+/**
+ * Compiles a regular expression (ECMAScript, flag `u`). It is run by an engine whose time is linear in the length of the
+ * text (RE2, an automaton), and means what it means in ECMAScript. What such an engine cannot express, to look ahead or
+ * back and to refer to what a group matched, is refused.
+ */
+export function compilePattern(source: string): Pattern | PatternProblem {
+  const before = known.get(source);
+  if (before) return before;
+  const compiled = compileNew(source);
+  known.set(source, compiled);
+  return compiled;
+}
+
+/** The same for a pattern that was judged before. */
+export function patternOf(source: string): Pattern {
+  const compiled = compilePattern(source);
+  // A mistake in the model is reported where the model is read; no text is held against a pattern that cannot be used.
+  return 'says' in compiled ? { test: () => true } : compiled;
+}
+
+function compileNew(source: string): Pattern | PatternProblem {
+  try {
+    new RegExp(source, 'u');
+  } catch (error) {
+    const why = error instanceof Error ? error.message.replace(/^Invalid regular expression: /u, '') : String(error);
+    return { says: `is no regular expression: ${why}`, mend: 'Correct it; in YAML, put patterns in single quotes.' };
+  }
+  try {
+    const tree = parser.parsePattern(source, 0, source.length, { unicode: true });
+    const automaton = RE2JS.compile(toLinear(tree));
+    return { test: (text) => automaton.test(text) };
+  } catch (error) {
+    if (error instanceof PatternRefused) return { says: error.message, mend: error.mend };
+    return {
+      says: 'is too large, or has a part that is not known here',
+      mend: 'Write it more simply, or as several fields.',
+    };
+  }
+}

@@ -1,0 +1,139 @@
+import type { ASTNode } from '@marcbachmann/cel-js';
+import { isNode } from './ast.ts';
+
+/** Computing an expression took more steps than are allowed. */
+export class TooCostly extends Error {
+  override readonly name = 'TooCostly';
+}
+
+/** So many items of a list, or characters of a text, that are looked at inside a loop cost a step. */
+const itemsPerStep = 8;
+const charactersPerStep = 256;
+
+/**
+ * Counts the steps of one computation. A step is one value that is looked at inside a loop; long lists and texts cost
+ * more. When all are spent, every list is empty and every text too, so that all loops end at once, however they are
+ * nested: an error would not do, since CEL's `all` and `exists` go on past the errors of single items.
+ */
+export class Budget {
+  #left = 0;
+
+  /** @throws {TooCostly} */
+  within<T>(most: number, compute: () => T): T {
+    this.#left = most;
+    try {
+      return compute();
+    } finally {
+      // Whatever came out, a value or an error, came out of lists that were cut short.
+      if (this.#left < 0) this.#refuse(most);
+    }
+  }
+
+  #refuse(most: number): never {
+    throw new TooCostly(`it takes more than ${most} steps`);
+  }
+
+  spend(value: unknown): unknown {
+    this.#left -= 1 + sizeOf(value);
+    if (this.#left >= 0) return value;
+    if (Array.isArray(value)) return [];
+    return typeof value === 'string' ? '' : value;
+  }
+}
+
+function sizeOf(value: unknown): number {
+  if (typeof value === 'string') return Math.floor(value.length / charactersPerStep);
+  return Array.isArray(value) ? Math.floor(value.length / itemsPerStep) : 0;
+}
+
+/** What goes over a list, or binds a name that may then grow. */
+const loops = new Set(['all', 'exists', 'exists_one', 'map', 'filter', 'bind']);
+
+/**
+ * An expression written anew: each value that is looked at inside a loop, each list that a loop goes over and each sum is
+ * counted, and patterns are matched by our own engine. `undefined` where neither is needed.
+ */
+export function meteredText(ast: ASTNode, source: string): string | undefined {
+  const calls = [...callsIn(ast)];
+  if (!calls.some((name) => loops.has(name) || name === 'matches')) return undefined;
+  return write(ast, { source, isInLoop: false, isMetered: calls.some((name) => loops.has(name)) });
+}
+
+function* callsIn(node: unknown): Iterable<string> {
+  if (Array.isArray(node)) for (const one of node) yield* callsIn(one);
+  if (!isNode(node)) return;
+  if ((node.op === 'call' || node.op === 'rcall') && typeof node.args[0] === 'string') yield node.args[0];
+  yield* callsIn(node.args);
+}
+
+interface Place {
+  readonly source: string;
+  readonly isInLoop: boolean;
+  readonly isMetered: boolean;
+}
+
+/** The text of a part. Whatever has operators stands in brackets, so that nothing depends on which binds more. */
+function write(node: ASTNode, place: Place): string {
+  switch (node.op) {
+    case 'value':
+      return place.source.slice(node.range.start, node.range.end);
+    case 'id':
+      return place.isInLoop ? `counted(${node.args})` : node.args;
+    case '!_':
+      return `!(${write(node.args, place)})`;
+    case '-_':
+      return `-(${write(node.args, place)})`;
+    case '.':
+    case '.?':
+    case '[]':
+    case '[?]':
+      return place.isInLoop ? `counted(${access(node, place)})` : access(node, place);
+    case '?:': {
+      const [condition, yes, no] = node.args;
+      return `((${write(condition, place)}) ? (${write(yes, place)}) : (${write(no, place)}))`;
+    }
+    case 'list':
+      return `[${node.args.map((one: ASTNode) => write(one, place)).join(', ')}]`;
+    case 'map':
+      return `{${node.args.map(([key, value]: [ASTNode, ASTNode]) => `${write(key, place)}: ${write(value, place)}`).join(', ')}}`;
+    case 'call':
+      return call(node, place);
+    case 'rcall':
+      return method(node, place);
+    default: {
+      const [left, right] = node.args as [ASTNode, ASTNode];
+      const text = `((${write(left, place)}) ${node.op} (${write(right, place)}))`;
+      return node.op === '+' && place.isMetered ? `counted(${text})` : text;
+    }
+  }
+}
+
+/** `entry.days[0].steps`: what is in between is looked at on the way, and costs nothing of its own. */
+function access(node: ASTNode, place: Place): string {
+  if (node.op === 'id') return node.args;
+  if (!['.', '.?', '[]', '[?]'].includes(node.op)) return write(node, place);
+  const [of, key] = node.args as [ASTNode, ASTNode | string];
+  const before = access(of, place);
+  if (typeof key === 'string') return `${before}${node.op}${key}`;
+  return `${before}${node.op === '[?]' ? '[?' : '['}${write(key, place)}]`;
+}
+
+function call(node: ASTNode, place: Place): string {
+  const [name, args] = node.args as [string, readonly ASTNode[]];
+  // `has` asks for a name, not for a value.
+  const written = args.map((one) => (name === 'has' ? access(one, place) : write(one, place)));
+  return `${name}(${written.join(', ')})`;
+}
+
+function method(node: ASTNode, place: Place): string {
+  const [name, receiver, args] = node.args as [string, ASTNode, readonly ASTNode[]];
+  if (name === 'matches')
+    return `(${write(receiver, place)}).matchesPattern(${args.map((one) => write(one, place)).join(', ')})`;
+  if (!loops.has(name))
+    return `(${write(receiver, place)}).${name}(${args.map((one) => write(one, place)).join(', ')})`;
+  const inside = { ...place, isInLoop: true };
+  const [variable, ...bodies] = args;
+  const written = [variable?.args, ...bodies.map((one) => `counted(${write(one, inside)})`)].join(', ');
+  if (name === 'bind') return `cel.bind(${written})`;
+  return `counted(${write(receiver, place)}).${name}(${written})`;
+}
