@@ -12,13 +12,13 @@ import { RehearseResult } from './tasks/migration/rehearse.ts';
 import { RunResult } from './tasks/migration/run.ts';
 import { UndoResult } from './tasks/migration/undo.ts';
 import { NewResult } from './tasks/newWorkspace.ts';
+import { ErrorResult } from './tasks/result.ts';
 import { SchemasResult } from './tasks/schemas.ts';
 import { SealResult } from './tasks/seal.ts';
 import { ShowResult } from './tasks/show/result.ts';
 import { TermsResult } from './tasks/terms/result.ts';
 import { TextResult } from './tasks/text.ts';
 import { TraceResult } from './tasks/trace.ts';
-import { ErrorResult } from './view/print.ts';
 
 const results = {
   add: AddResult,

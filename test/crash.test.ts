@@ -1,18 +1,7 @@
-import fs from 'node:fs';
-import path from 'node:path';
-import { pathToFileURL } from 'node:url';
 import { describe, expect, test } from 'vitest';
 import { copyOf, ready } from './support/migrated.ts';
-import { lumbrik, read, result, root, snapshot, temporary } from './support/program.ts';
-
-const killer = pathToFileURL(path.join(root, 'test/support/killAt.mjs')).href;
-
-/** Runs a command that is ended at some change of the disk; 0 for not at all, which gives the number of changes. */
-function stopped(folder: string, args: readonly string[], killAt: number): number {
-  const countIn = path.join(temporary(), 'count');
-  lumbrik(folder, args, { node: ['--import', killer], env: { KILL_AT: String(killAt), COUNT_IN: countIn } });
-  return killAt === 0 ? Number(fs.readFileSync(countIn, 'utf8')) : killAt;
-}
+import { lumbrik, read, result, snapshot } from './support/program.ts';
+import { killer, stopped } from './support/stops.ts';
 
 const spread = (most: number, points: number): readonly number[] => [
   ...new Set(Array.from({ length: points }, (_, index) => 1 + Math.round((index * (most - 1)) / (points - 1)))),

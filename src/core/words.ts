@@ -17,6 +17,12 @@ export function list(items: readonly string[], joint = 'and'): string {
   return `${items.slice(0, -1).join(', ')} ${joint} ${items.at(-1)}`;
 }
 
+/** `There is a.`, `There are a and b.`; nothing where there is none, so that whoever asks says what to do instead. */
+export function thereAre(items: readonly string[], most = Number.POSITIVE_INFINITY): string {
+  if (items.length === 0) return '';
+  return `There ${items.length === 1 ? 'is' : 'are'} ${listSome(items, most)}.`;
+}
+
 /** The same of the first few, and how many more there are. */
 export const listSome = (items: readonly string[], most = 3): string =>
   items.length <= most ? list(items) : `${items.slice(0, most).join(', ')} and ${items.length - most} more`;

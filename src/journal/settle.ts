@@ -1,10 +1,11 @@
 import { count } from '../core/words.ts';
-import { withLock } from '../workspace/lock.ts';
-import { ownFolder, removeOwnLeftovers } from '../workspace/ownFolder.ts';
+import { isLeftover } from '../workspace/files.ts';
+import { lockName, withLock } from '../workspace/lock.ts';
+import { ownFolder, ownNames, removeOwnLeftovers } from '../workspace/ownFolder.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import { finishChange, isChangePending } from './change.ts';
 import { type Run, readRuns, setDamagedAside } from './runs.ts';
-import { removeUnbegun } from './staging.ts';
+import { hasUnbegun, removeUnbegun } from './staging.ts';
 
 /**
  * Brings a workspace into order after a stop: carries out a small change that was begun, takes away what was never
@@ -13,7 +14,7 @@ import { removeUnbegun } from './staging.ts';
  */
 export function settle(root: string): void {
   removeUnbegun(root);
-  removeOwnLeftovers(root, [ownFolder, `${ownFolder}/rehearsals`]);
+  removeOwnLeftovers(root, [ownFolder, rehearsalsFolder]);
   finishChange(root);
   const { damaged } = readRuns(root);
   if (damaged.length === 0) return;
@@ -30,14 +31,30 @@ export function settle(root: string): void {
 
 /** The same for a command that only reads: it takes the lock where there is something to do, and waits for nobody. */
 export async function settleForReading(root: string): Promise<void> {
-  if (!isChangePending(root) && readRuns(root).damaged.length === 0) return;
+  const isUnsettled = isChangePending(root) || readRuns(root).damaged.length > 0;
+  if (!isUnsettled && !hasRemains(root)) return;
   try {
     await withLock(root, () => settle(root));
   } catch (error) {
+    if (!(error instanceof Trouble)) throw error;
     // Another command is writing at this moment, and what it leaves is its own business.
-    if (!(error instanceof Trouble) || error.code !== 'locked') throw error;
+    if (error.code === 'locked') return;
+    // Remains do no harm where they cannot be taken away, on a disk that cannot be written to.
+    if (isUnsettled || error.code !== 'file-system') throw error;
   }
 }
+
+/** Whether a stop left anything that was on its way to its place. */
+function hasRemains(root: string): boolean {
+  const names = ownNames(root, ownFolder);
+  return (
+    names.some((name) => name === lockName || name.startsWith(`${lockName}-`) || isLeftover(name)) ||
+    hasUnbegun(root) ||
+    ownNames(root, rehearsalsFolder).some(isLeftover)
+  );
+}
+
+const rehearsalsFolder = `${ownFolder}/rehearsals`;
 
 /** The run that a stop interrupted, if there is one. */
 export const interruptedRun = (root: string): Run | undefined =>

@@ -78,6 +78,9 @@ export class Staging {
   }
 }
 
+/** Whether there are journals that were never begun. */
+export const hasUnbegun = (root: string): boolean => ownNames(root, stagingFolder).length > 0;
+
 /** Removes journals that were never begun: a stop before the first file was touched left them. */
 export function removeUnbegun(root: string): void {
   for (const name of ownNames(root, stagingFolder)) removeOwn(root, `${stagingFolder}/${name}`);

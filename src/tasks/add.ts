@@ -7,7 +7,7 @@ import { namesIn } from '../core/model/shared.ts';
 import { didYouMean } from '../core/nearest.ts';
 import { writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
-import { list } from '../core/words.ts';
+import { thereAre } from '../core/words.ts';
 import { editedText } from '../workspace/edited.ts';
 import { readTextOrRefuse } from '../workspace/files.ts';
 import type { Workspace } from '../workspace/open.ts';
@@ -76,9 +76,7 @@ function withField(workspace: Workspace, { to, name, says }: Extract<Wanted, { w
   if (!isKit && !model.types.has(to)) {
     const names = [...model.types.keys(), ...Object.keys(model.form.shared?.kits ?? {})];
     throw new Trouble('not-found', `there is no type and no kit \`${to}\``, {
-      mend:
-        didYouMean(to, names).trim() ||
-        (names.length > 0 ? `There are ${list(names)}.` : 'Add a type first: lumbrik add type "…"'),
+      mend: didYouMean(to, names).trim() || thereAre(names) || 'Add a type first: lumbrik add type "…"',
     });
   }
   if (!isName(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${nameRule}.` });

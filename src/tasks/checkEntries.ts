@@ -137,7 +137,10 @@ function assetFindings(assets: Assets = new Map(), used: ReadonlySet<string>): L
     says,
     mend,
   });
-  return [...assets].flatMap(([file, { media, named }]) => [
+  return [...assets].flatMap(([file, { media, named, isLink }]) => [
+    ...(isLink
+      ? [found(file, 'symbolic-link', 'is a symbolic link, and links are never followed', 'Put the file itself there.')]
+      : []),
     ...(named !== undefined && media !== named
       ? [
           found(

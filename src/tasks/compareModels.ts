@@ -3,13 +3,11 @@ import { type Comparison, compare } from '../core/diff/compare.ts';
 import type { Impact } from '../core/diff/counting.ts';
 import type { Difference } from '../core/diff/difference.ts';
 import { ImpactCount } from '../core/diff/impact.ts';
-import type { Stated } from '../core/diff/match.ts';
-import type { Rename } from '../core/kinds/define.ts';
+import type { Misstated, Stated } from '../core/diff/match.ts';
 import { keyOfField } from '../core/model/inside.ts';
 import { link } from '../core/model/link.ts';
-import { namesBeside } from '../core/model/rename.ts';
 import { didYouMean } from '../core/nearest.ts';
-import { list } from '../core/words.ts';
+import { thereAre } from '../core/words.ts';
 import type { EntryStore } from '../store/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { type NamedModel, prepareConversion } from './models.ts';
@@ -27,9 +25,10 @@ export async function compareAndCount(
   store: EntryStore | undefined,
   stated?: Stated,
 ): Promise<CountedComparison> {
-  for (const rename of stated?.renames ?? []) refuseMisstated(rename, from, to);
   await prepareConversion(from.form, to.form);
   const comparison = compare(from.form, to.form, stated);
+  const [wrong] = comparison.misstated;
+  if (wrong) throw misstatedTrouble(wrong, from, to);
   if (!store || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
   const before = link(from.form);
   const counter = new ImpactCount(before, link(to.form), comparison);
@@ -47,21 +46,15 @@ export async function compareAndCount(
 }
 
 /** A rename can only be stated of something that is there before, to something that is there after. */
-function refuseMisstated(rename: Rename, from: NamedModel, to: NamedModel): void {
-  const sides = [
-    { name: rename.from, model: from },
-    { name: rename.to, model: to },
-  ];
-  for (const { name, model } of sides) {
-    const names = namesBeside(model.form, rename);
-    const key = rename.what === 'field' ? keyOfField(name) : name;
-    if (names.includes(key)) continue;
-    throw new Trouble(
-      'malformed-rename',
-      `--renamed names a ${rename.what} \`${name}\`, and ${model.name} ${model.revision === undefined ? 'have' : 'has'} none`,
-      {
-        mend: didYouMean(key, names).trim() || `There are ${list(names)}.`,
-      },
-    );
-  }
+function misstatedTrouble({ rename, missing, names }: Misstated, from: NamedModel, to: NamedModel): Trouble {
+  const model = missing === 'before' ? from : to;
+  const name =
+    missing === 'before' && rename.what === 'field'
+      ? keyOfField(rename.from)
+      : rename[missing === 'before' ? 'from' : 'to'];
+  return new Trouble(
+    'malformed-rename',
+    `--renamed names a ${rename.what} \`${name}\`, and ${model.name} ${model.revision === undefined ? 'have' : 'has'} none`,
+    { mend: didYouMean(name, names).trim() || thereAre(names) || 'Look at the model: lumbrik show' },
+  );
 }

@@ -3,6 +3,7 @@ import type { Misfit } from '../core/migration/plan.ts';
 import { type Migration, readMigration } from '../core/migration/read.ts';
 import { didYouMean } from '../core/nearest.ts';
 import { readYaml, type Source } from '../core/source/yaml.ts';
+import { thereAre } from '../core/words.ts';
 import { listRuns, standsAt } from '../journal/runs.ts';
 import { hashBytes, listFiles, readText } from '../workspace/files.ts';
 import { Trouble } from '../workspace/trouble.ts';
@@ -45,7 +46,7 @@ export function findMigration(root: string, meant: string | undefined): Migratio
   const name = path.basename(meant, '.yaml');
   const names = files.map((one) => path.basename(one, '.yaml'));
   throw new Trouble('no-migration', `there is no migration ${meant}`, {
-    mend: `There ${names.length === 1 ? 'is' : 'are'} ${names.join(', ')}.${didYouMean(name, names)}`,
+    mend: `${thereAre(names)}${didYouMean(name, names)}`,
   });
 }
 

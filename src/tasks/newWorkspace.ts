@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { didYouMean } from '../core/nearest.ts';
-import { humanize, list } from '../core/words.ts';
+import { humanize, thereAre } from '../core/words.ts';
 import { changeFiles } from '../journal/change.ts';
 import { listFiles, writeWhole } from '../workspace/files.ts';
 import { withLock } from '../workspace/lock.ts';
@@ -29,7 +29,7 @@ export async function newWorkspace(folder: string, starter: string): Promise<New
   const names = starterNames();
   if (!names.includes(starter))
     throw new Trouble('no-starter', `there is no starter \`${starter}\``, {
-      mend: didYouMean(starter, names).trim() || `There are ${list(names)}.`,
+      mend: didYouMean(starter, names).trim() || thereAre(names),
     });
   const target = path.resolve(folder);
   refuseUsed(target, folder);

@@ -99,3 +99,16 @@ export const Mistake = z.strictObject({
   mend: z.string(),
   excerpt: z.string(),
 });
+
+/** What is printed as JSON where a command was stopped. */
+export const ErrorResult = z.strictObject({
+  lumbrik: z.literal(resultVersion),
+  error: z.strictObject({
+    code: z.string(),
+    says: z.string(),
+    where: z.strictObject({ file: z.string(), line: z.int().optional(), column: z.int().optional() }).optional(),
+    mend: z.string(),
+    also: z.array(z.string()),
+  }),
+});
+export type ErrorResult = z.output<typeof ErrorResult>;

@@ -10,7 +10,7 @@ import { type Conversion, loadConversion } from '../core/text/conversion.ts';
 import { toPlain } from '../core/text/plain.ts';
 import { type TextLimits, withinLimits } from '../core/text/restrict.ts';
 import { walkText } from '../core/text/tree.ts';
-import { listSome } from '../core/words.ts';
+import { thereAre } from '../core/words.ts';
 import { folderStore } from '../store/folder.ts';
 import { readTextOrRefuse } from '../workspace/files.ts';
 import { openSoundWorkspace } from '../workspace/open.ts';
@@ -143,8 +143,6 @@ function limitsOf(call: Call, text: string): TextLimits {
   if (limits) return limits;
   const addresses = texts.map(({ address }) => address);
   throw new Trouble('not-found', `\`${text}\` is no field of structured text`, {
-    mend:
-      didYouMean(text, addresses).trim() ||
-      (addresses.length > 0 ? `There are ${listSome(addresses)}.` : 'No type has a field of kind richText yet.'),
+    mend: didYouMean(text, addresses).trim() || thereAre(addresses, 3) || 'No type has a field of kind richText yet.',
   });
 }

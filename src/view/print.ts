@@ -1,6 +1,7 @@
-import { z } from 'zod';
-import { resultVersion } from '../tasks/result.ts';
+import { visibleLines } from '../core/visible.ts';
+import { type ErrorResult, resultVersion } from '../tasks/result.ts';
 import type { Place, Trouble } from '../workspace/trouble.ts';
+import { harmless } from './harmless.ts';
 import { isAsciiOnly, type Look, lookFor, toAscii } from './look.ts';
 import { troubleText } from './text/trouble.ts';
 
@@ -13,19 +14,6 @@ export interface Wish {
   readonly debug: boolean;
 }
 
-/** What is printed as JSON where a command was stopped. */
-export const ErrorResult = z.strictObject({
-  lumbrik: z.literal(resultVersion),
-  error: z.strictObject({
-    code: z.string(),
-    says: z.string(),
-    where: z.strictObject({ file: z.string(), line: z.int().optional(), column: z.int().optional() }).optional(),
-    mend: z.string(),
-    also: z.array(z.string()),
-  }),
-});
-type ErrorResult = z.output<typeof ErrorResult>;
-
 /** How a result reads for a person. A note goes to standard error, so that the text alone can be sent on. */
 export type View<R> = (result: R, look: Look) => string | { readonly text: string; readonly note: string };
 
@@ -35,7 +23,7 @@ export function printResult<R>(result: R, view: View<R>, { format, color }: Wish
     write(process.stdout, `${JSON.stringify(result, undefined, 2)}\n`);
     return;
   }
-  const said = view(result, lookFor(process.stdout, color));
+  const said = view(harmless(result), lookFor(process.stdout, color));
   write(process.stdout, typeof said === 'string' ? said : said.text);
   if (typeof said !== 'string') write(process.stderr, said.note);
 }
@@ -53,8 +41,8 @@ export function printTrouble(trouble: Trouble, { format, color, debug }: Wish): 
       `${JSON.stringify(result, undefined, 2)}
 `,
     );
-  else write(process.stderr, troubleText(trouble, lookFor(process.stderr, color)));
-  if (debug) write(process.stderr, `${trouble.stack ?? ''}\n`);
+  else write(process.stderr, troubleText(harmless(result).error, lookFor(process.stderr, color)));
+  if (debug) write(process.stderr, `${visibleLines(trouble.stack ?? '')}\n`);
 }
 
 /** A place alone: what else the thing has that was found there is not printed. */

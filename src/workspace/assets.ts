@@ -9,7 +9,7 @@ export const assetFolder = 'assets';
 /** As much of a file as tells what it is and how large a picture in it is. */
 const enough = 256 * 1024;
 
-/** Looks into every file below `assets/`. Links are not followed and so not there. */
+/** Looks into every file below `assets/`. Links are told as such, and never followed. */
 export async function readAssets(root: string): Promise<Assets> {
   const files = listFiles(root, assetFolder, ['']);
   if (files.length === 0) return new Map();
@@ -18,6 +18,7 @@ export async function readAssets(root: string): Promise<Assets> {
   for (const file of files) {
     const full = path.join(root, assetFolder, file);
     const stat = fs.lstatSync(full);
+    if (stat.isSymbolicLink()) facts.set(file, { media: undefined, named: undefined, size: 0, isLink: true });
     if (stat.isFile()) facts.set(file, { ...(await look(beginning(full), file)), size: stat.size });
   }
   return facts;

@@ -5,7 +5,9 @@ import path from 'node:path';
 import { makeOwnFolder, ownFolder, ownNames, removeOwn } from './ownFolder.ts';
 import { refuse, systemCode, systemTrouble, Trouble } from './trouble.ts';
 
-const lockFile = `${ownFolder}/lock`;
+/** The name of the lock in the tool's own folder; whatever is on its way to being one begins with it and a hyphen. */
+export const lockName = 'lock';
+const lockFile = `${ownFolder}/${lockName}`;
 
 /**
  * Does something while no other process writes to the workspace. A lock whose process is gone, on this machine, counts

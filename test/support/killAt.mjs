@@ -5,7 +5,7 @@ import fs from 'node:fs';
 
 const killAt = Number(process.env.KILL_AT ?? -1);
 const fullFrom = Number(process.env.FULL_FROM ?? Number.POSITIVE_INFINITY);
-const needsRoom = new Set(['mkdirSync', 'openSync', 'writeFileSync', 'linkSync']);
+const needsRoom = new Set(['mkdirSync', 'openSync', 'writeFileSync', 'appendFileSync', 'linkSync']);
 let calls = 0;
 
 for (const name of [
@@ -17,6 +17,10 @@ for (const name of [
   'rmSync',
   'rmdirSync',
   'linkSync',
+  'unlinkSync',
+  'fchmodSync',
+  'chmodSync',
+  'appendFileSync',
 ]) {
   const real = fs[name];
   fs[name] = (...args) => {

@@ -1,4 +1,5 @@
 import readline from 'node:readline/promises';
+import { visible } from '../../core/visible.ts';
 
 /** A question to whoever sits at the keyboard. */
 export interface Question {
@@ -23,7 +24,9 @@ export async function askFor(questions: readonly Question[]): Promise<Readonly<R
   try {
     for (const { name, text, among } of questions) {
       for (;;) {
-        process.stderr.write(`${text}${among ? `\n  ${among.join(', ')}` : ''}\n  (Enter to leave it out) `);
+        process.stderr.write(
+          `${visible(text)}${among ? `\n  ${among.map(visible).join(', ')}` : ''}\n  (Enter to leave it out) `,
+        );
         const line = await lines.next();
         if (line.done) return answers;
         const answer = line.value.trim();
@@ -32,7 +35,7 @@ export async function askFor(questions: readonly Question[]): Promise<Readonly<R
           answers[name] = answer;
           break;
         }
-        process.stderr.write(`  “${answer}” is none of them.\n`);
+        process.stderr.write(`  “${visible(answer)}” is none of them.\n`);
       }
     }
     return answers;

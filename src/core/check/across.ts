@@ -79,28 +79,24 @@ function brokenRules(
   rules: readonly CompiledRule[],
   languages: readonly string[],
 ): readonly Finding[] {
-  return rules.flatMap((one, index): readonly Finding[] => {
+  const findings: Finding[] = [];
+  for (const [index, one] of rules.entries()) {
     const { rule } = one;
     const path = rule.at === undefined ? [] : [rule.at];
-    switch (judgeRule(one, view)) {
-      case 'holds':
-        return [];
-      case 'costly':
-        return [tooCostly(view, path, ['types', view.type, 'rules', index], rule.expect)];
-      case 'broken':
-        return [
-          {
-            finding: 'rule-broken',
-            severity: view.status === 'published' ? 'error' : 'warning',
-            entry: { type: view.type, id: view.id },
-            path,
-            says: `breaks a rule: ${wordsIn(rule.say, languages)}`,
-            limit: rule.expect,
-            mend: `Change the entry so that ${rule.expect}`,
-          },
-        ];
-    }
-  });
+    const outcome = judgeRule(one, view);
+    if (outcome === 'costly') findings.push(tooCostly(view, path, ['types', view.type, 'rules', index], rule.expect));
+    if (outcome === 'broken')
+      findings.push({
+        finding: 'rule-broken',
+        severity: view.status === 'published' ? 'error' : 'warning',
+        entry: { type: view.type, id: view.id },
+        path,
+        says: `breaks a rule: ${wordsIn(rule.say, languages)}`,
+        limit: rule.expect,
+        mend: `Change the entry so that ${rule.expect}`,
+      });
+  }
+  return findings;
 }
 
 /** An expression that was given up on an entry: whether that is fine cannot be told, so it is no matter of drafts. */

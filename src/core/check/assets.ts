@@ -10,6 +10,8 @@ export interface AssetFacts {
   readonly media: string | undefined;
   /** By its name. */
   readonly named: string | undefined;
+  /** That a symbolic link stands there, which is never followed; nothing else is known of it then. */
+  readonly isLink?: true;
   /** In bytes. */
   readonly size: number;
   /** In pixels, of a picture. */
@@ -23,6 +25,14 @@ export type Assets = ReadonlyMap<string, AssetFacts>;
 /** Checks the file that a value names against what its field allows. */
 export function checkAsset(file: string, inside: Path, limits: AssetLimits, assets: Assets, report: Report): void {
   const facts = assets.get(file);
+  if (facts?.isLink) {
+    report('missing-asset', {
+      says: `names the file ${file}, which is a symbolic link, and links are never followed`,
+      mend: 'Put the file itself there.',
+      inside,
+    });
+    return;
+  }
   if (!facts) {
     const near = nearest(file, assets);
     report('missing-asset', {

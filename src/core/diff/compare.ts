@@ -13,7 +13,7 @@ import { fieldsInside } from '../model/inside.ts';
 import { sameShape } from '../model/layers.ts';
 import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
 import type { Difference, OptionDifference, RenameGuess } from './difference.ts';
-import { matchRenames, type Stated } from './match.ts';
+import { type Misstated, matchRenames, type Stated } from './match.ts';
 
 /** Two models compared by meaning. */
 export interface Comparison {
@@ -22,6 +22,8 @@ export interface Comparison {
   readonly renamed: ModelDoc;
   /** Everything that differs, renames first, in a stable order. */
   readonly differences: readonly Difference[];
+  /** What was stated of renames and is not so. */
+  readonly misstated: readonly Misstated[];
 }
 
 /** Compares two models. Comments, layout and the order of keys are no part of either. */
@@ -30,7 +32,7 @@ export function compare(
   after: ModelDoc,
   stated: Stated = { renames: [], apart: new Set() },
 ): Comparison {
-  const { renames, renamed } = matchRenames(before, after, stated);
+  const { renames, renamed, misstated } = matchRenames(before, after, stated);
   const differences: Difference[] = [
     ...renames.map((guess): Difference => ({ name: 'renamed', ...guess })),
     ...languages(renamed, after),
@@ -39,7 +41,7 @@ export function compare(
     ...each(renamed.taxonomies, after.taxonomies).flatMap(([name, was, is]) => taxonomy(name, was, is)),
     ...each(renamed.types, after.types).flatMap(([name, was, is]) => type(name, was, is)),
   ];
-  return { renames, renamed, differences };
+  return { renames, renamed, differences, misstated };
 }
 
 function languages({ languages: before }: ModelDoc, { languages: after }: ModelDoc): readonly Difference[] {

@@ -2,10 +2,10 @@ import { distance } from 'fastest-levenshtein';
 import { own } from '../json.ts';
 import type { Rename } from '../kinds/define.ts';
 import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
-import { fieldsInside } from '../model/inside.ts';
+import { beside, fieldsInside, keyOfField } from '../model/inside.ts';
 import { sameShape } from '../model/layers.ts';
 import { linkField } from '../model/link.ts';
-import { renameInModel } from '../model/rename.ts';
+import { namesBeside, renameInModel } from '../model/rename.ts';
 import { linkTaxonomyOf, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import { humanize, list } from '../words.ts';
 import { addressOfRename, type RenameGuess } from './difference.ts';
@@ -24,26 +24,82 @@ const worthSaying = 0.55;
  * Recognises what only got another name. Outer things come first (a type before its fields), and each rename is
  * carried out before the next is looked for, so that what mentions a renamed thing does not look changed.
  *
- * @returns the renames, and the older model with all of them carried out.
+ * What is stated may call outer things by their old names or their new ones: `light.height=focalHeight` where `light`
+ * became `lighthouse`.
+ *
+ * @returns the renames, the older model with all of them carried out, and what was stated of things that are not there.
  */
 export function matchRenames(
   before: ModelDoc,
   after: ModelDoc,
   stated: Stated,
-): { readonly renames: readonly RenameGuess[]; readonly renamed: ModelDoc } {
+): {
+  readonly renames: readonly RenameGuess[];
+  readonly renamed: ModelDoc;
+  readonly misstated: readonly Misstated[];
+} {
   const renames: RenameGuess[] = [];
+  const misstated: Misstated[] = [];
   let model = before;
   const accept = (guess: RenameGuess): void => {
     renames.push(guess);
     model = renameInModel(model, guess.rename);
   };
   for (const find of [taxonomyRenames, typeRenames, fieldRenames, innerRenames, termRenames, choiceRenames]) {
-    for (const rename of stated.renames.filter(({ what }) => find === finders[what]))
-      accept({ rename, sure: 1, reasons: ['you said so'], stated: true });
-    for (const guess of find(model, after))
-      if (!stated.apart.has(addressOfRename(guess.rename))) accept({ ...guess, stated: false });
+    for (const said of stated.renames.filter((one) => find === finderOf(one))) {
+      const rename = inNewNames(said, renames);
+      const wrong = misstatedIn(rename, model, after);
+      if (wrong) misstated.push(wrong);
+      else accept({ rename, sure: 1, reasons: ['you said so'], stated: true });
+    }
+    for (const guess of find(model, after)) {
+      const names = [guess.rename, inOldNames(guess.rename, renames)].map(addressOfRename);
+      if (!names.some((name) => stated.apart.has(name))) accept({ ...guess, stated: false });
+    }
   }
-  return { renames, renamed: model };
+  return { renames, renamed: model, misstated };
+}
+
+/** A stated rename of something that is not there before, or to something that is not there after. */
+export interface Misstated {
+  readonly rename: Rename;
+  readonly missing: 'before' | 'after';
+  /** What there is instead. */
+  readonly names: readonly string[];
+}
+
+function misstatedIn(rename: Rename, before: ModelDoc, after: ModelDoc): Misstated | undefined {
+  const old = namesBeside(before, rename);
+  if (!old.includes(rename.what === 'field' ? keyOfField(rename.from) : rename.from))
+    return { rename, missing: 'before', names: old };
+  const names = namesBeside(after, rename);
+  return names.includes(rename.to) ? undefined : { rename, missing: 'after', names };
+}
+
+/** A rename with what stands around it called as it is after some others: a type, a taxonomy, an object. */
+const inNewNames = (rename: Rename, done: readonly RenameGuess[]): Rename =>
+  done.reduce((one, { rename: outer }) => renameAround(one, outer), rename);
+
+/** The same the other way: called as it was before them. */
+const inOldNames = (rename: Rename, done: readonly RenameGuess[]): Rename =>
+  done
+    .toReversed()
+    .filter(({ rename: { what } }) => what === 'type' || what === 'taxonomy')
+    .reduce((one, { rename: outer }) => renameAround(one, { ...outer, from: outer.to, to: outer.from }), rename);
+
+function renameAround(rename: Rename, outer: Rename): Rename {
+  if (outer.what === 'type' && 'type' in rename && rename.type === outer.from) return { ...rename, type: outer.to };
+  if (outer.what === 'taxonomy' && rename.what === 'term' && rename.taxonomy === outer.from)
+    return { ...rename, taxonomy: outer.to };
+  if (outer.what !== 'field') return rename;
+  const renamed = (path: string): string =>
+    path === outer.from || path.startsWith(`${outer.from}.`)
+      ? beside(outer.from, outer.to) + path.slice(outer.from.length)
+      : path;
+  if (rename.what === 'choice' && rename.type === outer.type) return { ...rename, field: renamed(rename.field) };
+  return rename.what === 'field' && rename.type === outer.type && rename.from !== outer.from
+    ? { ...rename, from: renamed(rename.from) }
+    : rename;
 }
 
 type Guess = Omit<RenameGuess, 'stated'>;
@@ -184,6 +240,9 @@ function membersOf(type: string, name: string, form: FieldDoc | undefined): Read
     (field ? field.kind.members(field.options) : []).map((member) => [member.name, member.label]),
   );
 }
+
+/** Which of the finders a stated rename goes before: that of its sort; inside objects, after the fields around them. */
+const finderOf = ({ what, from }: Rename) => (what === 'field' && from.includes('.') ? innerRenames : finders[what]);
 
 const finders = {
   taxonomy: taxonomyRenames,

@@ -35,11 +35,15 @@ export function readModel(
 ): ReadModel {
   const mistakes: MistakeInFile[] = [];
   const found = new Map<string, Found & { readonly file: string }>();
+  const folded = new Map<string, string>();
   for (const { file, source } of files) {
     const read = readFile(source.data);
     mistakes.push(...read.mistakes.map((mistake) => ({ ...mistake, file })));
     if (!read.found) continue;
     const { what, name } = read.found;
+    const unfit = unfitName(name, found.get(folded.get(name.toLowerCase()) ?? name));
+    folded.set(name.toLowerCase(), name);
+    if (unfit) mistakes.push({ file, path: [what], ...unfit });
     const other = found.get(name);
     if (other)
       mistakes.push({
@@ -67,6 +71,29 @@ export function readModel(
       const taxonomy = taxonomies.find((one) => one.name === name);
       return taxonomy && { file: taxonomy.file, path: taxonomy.inFile(rest) };
     },
+  };
+}
+
+/** Names that are devices on some system, whatever their ending (Win32, Naming Files): no folder may be called so there. */
+const devices = /^(?:con|prn|aux|nul|com\d|lpt\d)$/iu;
+
+/**
+ * Why a name cannot be that of a file and of a folder on every system, as those of types and taxonomies have to be.
+ * @param alike what has the same name but for large and small letters, if anything does.
+ */
+function unfitName(
+  name: string,
+  alike: { readonly name: string; readonly file: string } | undefined,
+): { readonly says: string; readonly mend: string } | undefined {
+  if (devices.test(name))
+    return {
+      says: `\`${name}\` is the name of a device on some systems, and no file or folder can be called so there`,
+      mend: 'Give it another name.',
+    };
+  if (!alike || alike.name === name) return undefined;
+  return {
+    says: `\`${name}\` and \`${alike.name}\` (${alike.file}) differ by large and small letters alone, and their files would be one on some systems`,
+    mend: 'Give one of the two another name.',
   };
 }
 

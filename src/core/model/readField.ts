@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { compact, equal, isList, isObject, type Json, type JsonObject, own } from '../json.ts';
 import { kinds } from '../kinds/index.ts';
 import { didYouMean } from '../nearest.ts';
-import { list, quote } from '../words.ts';
+import { list, quote, thereAre } from '../words.ts';
 import { commonOptions, type FieldDoc } from './document.ts';
 import { sameShape } from './layers.ts';
 import { meaningOf, splitMany } from './meanings.ts';
@@ -168,8 +168,7 @@ function readUse(data: JsonObject, name: string, shelf: Shelf): ReadField {
     return mistake(
       ['use'],
       `there is no shared field ${quote(name)}`,
-      didYouMean(name, names).trim() ||
-        (names.length > 0 ? `There are ${list(names)}.` : `Define it in model/fields/${name}.yaml.`),
+      didYouMean(name, names).trim() || thereAre(names) || `Define it in model/fields/${name}.yaml.`,
     );
   }
   if (Object.hasOwn(data, 'kind'))

@@ -1,6 +1,6 @@
 import { isObject, type Json, type Path } from '../json.ts';
 import { didYouMean } from '../nearest.ts';
-import { list } from '../words.ts';
+import { thereAre } from '../words.ts';
 import type { FieldDoc, Rule, TypeDoc } from './document.ts';
 import type { Found } from './found.ts';
 import type { Mistake } from './mistakes.ts';
@@ -217,9 +217,7 @@ export class Resolver {
         {
           path: [],
           says: `there is no kit \`${kit}\``,
-          mend:
-            didYouMean(kit, names).trim() ||
-            (names.length > 0 ? `There are ${list(names)}.` : `Define it in model/kits/${kit}.yaml.`),
+          mend: didYouMean(kit, names).trim() || thereAre(names) || `Define it in model/kits/${kit}.yaml.`,
         },
       ],
     );

@@ -2,6 +2,7 @@ import { type ASTNode, Environment, type ParseError } from '@marcbachmann/cel-js
 import type { Field, Type } from '../model/link.ts';
 import { didYouMean } from '../nearest.ts';
 import { compilePattern, patternOf } from '../patterns/pattern.ts';
+import { thereAre } from '../words.ts';
 import { childrenOf, isNode } from './ast.ts';
 import { Budget, meteredText } from './metered.ts';
 
@@ -167,7 +168,7 @@ function problemOf(
   if (unknown !== undefined) {
     const [, whole = ''] = /([\w.]+)(?:\.|\[\s*)$/u.exec(source.slice(0, offset)) ?? [];
     const names = namesIn(whole);
-    const mend = didYouMean(unknown, names).trim() || `There ${names.length === 1 ? 'is' : 'are'} ${names.join(', ')}.`;
+    const mend = didYouMean(unknown, names).trim() || thereAre(names) || 'There is no field at all: add one first.';
     return { problem: `there is no field \`${unknown}\``, misses: unknown, offset, mend };
   }
   const [, left = '', operator, right = ''] = /^no such overload: (.+) ([-<>=!+*/%]+|in) (.+)$/u.exec(summary) ?? [];

@@ -1,5 +1,6 @@
 import { Document, isCollection, stringify, visit } from 'yaml';
 import type { Json } from '../json.ts';
+import { visible } from '../visible.ts';
 
 const lineWidth = 100;
 const shortEnough = 68;
@@ -28,7 +29,7 @@ export const writeInline = (value: Json): string =>
 export function writeComment(text: string, width = lineWidth - 6): string {
   const lines: string[] = [];
   let line = '';
-  for (const word of text.split(/\s+/u)) {
+  for (const word of visible(text).split(/\s+/u)) {
     if (line !== '' && line.length + 1 + word.length > width) {
       lines.push(line);
       line = word;

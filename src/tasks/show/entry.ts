@@ -6,7 +6,7 @@ import { titleOf } from '../../core/model/layers.ts';
 import type { Field } from '../../core/model/link.ts';
 import { previewsOf } from '../../core/model/previews.ts';
 import { didYouMean } from '../../core/nearest.ts';
-import { listSome } from '../../core/words.ts';
+import { thereAre } from '../../core/words.ts';
 import type { EntryStore } from '../../store/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
@@ -100,6 +100,6 @@ export async function noEntry(workspace: Workspace, store: EntryStore, type: str
     if ('entry' in stored && stored.entry.type === type) ids.push(stored.entry.id);
   const near = didYouMean(id, ids).trim();
   return new Trouble('not-found', `there is no entry \`${type}/${id}\``, {
-    mend: near || (ids.length > 0 ? `There are ${listSome(ids, 6)}.` : `Write one: lumbrik entry new ${type} ${id}`),
+    mend: near || thereAre(ids, 6) || `Write one: lumbrik entry new ${type} ${id}`,
   });
 }

@@ -6,7 +6,7 @@ import type { Field, Model, Type } from '../../core/model/link.ts';
 import { namesIn, provenanceOf } from '../../core/model/shared.ts';
 import { wordsIn } from '../../core/model/wording.ts';
 import { didYouMean } from '../../core/nearest.ts';
-import { list, range } from '../../core/words.ts';
+import { range, thereAre } from '../../core/words.ts';
 import type { EntryStore, Stored } from '../../store/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
@@ -17,9 +17,7 @@ export function typeNamed({ model }: Workspace, name: string): Type {
   if (type) return type;
   const names = namesIn(model.form);
   throw new Trouble('not-found', `there is no type and no taxonomy \`${name}\``, {
-    mend:
-      didYouMean(name, names).trim() ||
-      (names.length > 0 ? `There are ${list(names)}.` : 'Define one in model/types/.'),
+    mend: didYouMean(name, names).trim() || thereAre(names) || 'Define one in model/types/.',
   });
 }
 
@@ -120,7 +118,6 @@ function fieldNamed(fields: ReadonlyMap<string, Field>, name: string, where: str
   if (field) return field;
   throw new Trouble('not-found', `there is no field \`${where}.${name}\``, {
     mend:
-      didYouMean(name, fields.keys()).trim() ||
-      (fields.size > 0 ? `There are ${list([...fields.keys()])}.` : `\`${where}\` has no fields inside it.`),
+      didYouMean(name, fields.keys()).trim() || thereAre([...fields.keys()]) || `\`${where}\` has no fields inside it.`,
   });
 }

@@ -7,7 +7,7 @@ import { didYouMean } from '../../core/nearest.ts';
 import type { Taxonomy, Term } from '../../core/taxonomy/linkTaxonomy.ts';
 import { termAddress } from '../../core/taxonomy/termAddress.ts';
 import { TermUsage } from '../../core/taxonomy/usage.ts';
-import { list } from '../../core/words.ts';
+import { thereAre } from '../../core/words.ts';
 import type { EntryStore } from '../../store/store.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { type CountedTerm, command, type TermsResult } from './result.ts';
@@ -36,9 +36,8 @@ export function taxonomyNamed({ taxonomies }: Model, name: string): Taxonomy {
   throw new Trouble('not-found', `there is no taxonomy \`${name}\``, {
     mend:
       didYouMean(name, taxonomies.keys()).trim() ||
-      (taxonomies.size === 0
-        ? 'Define one in model/taxonomies/.'
-        : `There ${taxonomies.size === 1 ? 'is' : 'are'} ${list([...taxonomies.keys()])}.`),
+      thereAre([...taxonomies.keys()]) ||
+      'Define one in model/taxonomies/.',
   });
 }
 

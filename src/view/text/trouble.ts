@@ -1,10 +1,10 @@
-import type { Place, Trouble } from '../../workspace/trouble.ts';
+import type { ErrorResult } from '../../tasks/result.ts';
 import { glyphs, type Look, wrap } from '../look.ts';
 
 /** What stopped a command: what happened, where, and what to do. */
-export function troubleText({ message, where, mend, also }: Trouble, { paint, width }: Look): string {
-  const lines = [`${paint.bad(glyphs.wrong)} ${wrap(capital(message), width - 2, '  ')}`];
-  const isSaid = where !== undefined && where.line === undefined && message.includes(where.file);
+export function troubleText({ says, where, mend, also }: ErrorResult['error'], { paint, width }: Look): string {
+  const lines = [`${paint.bad(glyphs.wrong)} ${wrap(capital(says), width - 2, '  ')}`];
+  const isSaid = where !== undefined && where.line === undefined && says.includes(where.file);
   if (where && !isSaid) lines.push(`  ${paint.soft(placeText(where))}`);
   for (const one of also) lines.push(`  ${paint.soft(glyphs.dot)} ${wrap(one, width - 4, '    ')}`);
   if (mend !== '') lines.push(`  ${wrap(mend, width - 2, '  ')}`);
@@ -12,7 +12,7 @@ export function troubleText({ message, where, mend, also }: Trouble, { paint, wi
 }
 
 /** `model/types/lighthouse.yaml:4:3` */
-export const placeText = ({ file, line, column }: Place): string =>
+export const placeText = ({ file, line, column }: NonNullable<ErrorResult['error']['where']>): string =>
   [file, line, column].filter((part) => part !== undefined).join(':');
 
 /** The first letter large, unless it begins something that is typed as it is: `migrations/0001-….yaml`. */

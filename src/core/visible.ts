@@ -1,0 +1,25 @@
+/**
+ * Characters that do something instead of standing for something: control characters of ASCII and Latin-1 (ECMA-48), which
+ * move the cursor, overwrite lines, set titles and links; those that change the direction of text (Unicode's Bidi_Control,
+ * UAX #9), which reorder a path; and marks of annotations. Tab is left, and line breaks are a matter of their own.
+ */
+const acting =
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what it is about.
+  /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069\ufff9-\ufffb]/gu;
+const lineBreaks = /\r\n|[\n\r\u0085\u2028\u2029]/gu;
+
+const escaped = (letter: string): string => `\\u${(letter.codePointAt(0) ?? 0).toString(16).padStart(4, '0')}`;
+
+/**
+ * A text that somebody else wrote, as it may stand among ours: what acts on a terminal is shown as its number, `\u001b`,
+ * as JSON writes it, and each line break as a space, so that no value can pass for a line of ours. Letters of every
+ * script stay as they are, those that are read from right to left too.
+ */
+export const visible = (text: string): string => text.replace(lineBreaks, ' ').replace(acting, escaped);
+
+/** The same for a text of several lines, which stay. */
+export const visibleLines = (text: string): string =>
+  text
+    .split(/\r\n|[\n\u0085\u2028\u2029]/u)
+    .map(visible)
+    .join('\n');
