@@ -1,6 +1,7 @@
 import type { Impact } from '../core/diff/counting.ts';
 import { addressOf, type Difference } from '../core/diff/difference.ts';
 import { rateDifference, sayDifference, worstOf } from '../core/diff/rating.ts';
+import { grouped } from '../core/grouped.ts';
 import { equal, isObject, type Json, type JsonObject, own } from '../core/json.ts';
 import { asJson, type ModelDoc } from '../core/model/document.ts';
 import { type Provenance, provenanceOf, type Shared } from '../core/model/shared.ts';
@@ -19,14 +20,12 @@ export function changesBetween(
   after: ModelDoc,
   impactOf: ImpactOf = () => undefined,
 ): Change[] {
-  const made = new Map<string, Difference[]>();
   const sources = new Set<string>();
-  for (const difference of differences) {
+  const made = grouped(differences, (difference) => {
     const source = sourceOf(difference, before, after);
     if (source) sources.add(source.split('.')[0] ?? '');
-    const key = `${source ?? addressOf(difference)} ${sayDifference(difference)}`;
-    made.set(key, [...(made.get(key) ?? []), difference]);
-  }
+    return `${source ?? addressOf(difference)} ${sayDifference(difference)}`;
+  });
   return [...made].flatMap(([, group]): Change[] => {
     const [first] = group;
     if (!first || isSaidElsewhere(first, sources)) return [];

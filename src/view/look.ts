@@ -100,13 +100,23 @@ export function isAsciiOnly({ LC_ALL, LC_CTYPE, LANG, TERM }: NodeJS.ProcessEnv)
   return locale !== undefined && locale !== '' && !/utf-?8/iu.test(locale);
 }
 
+/** So many code units are measured at once: measuring takes a time that grows with the square of them. */
+const measuredAtOnce = 256;
+
+/** How wide a text is, in columns. Long ones are measured in pieces, which may count a letter that is cut apart twice. */
+function widthOf(text: string): number {
+  if (text.length <= measuredAtOnce) return stringWidth(text);
+  let width = 0;
+  for (let from = 0; from < text.length; from += measuredAtOnce)
+    width += stringWidth(text.slice(from, from + measuredAtOnce));
+  return width;
+}
+
 /* ── setting text ────────────────────────────────────────────────────────────────────────────────────────────── */
 
 /** Pads a text on the right to a width that counts what the eye sees. */
-export const padRight = (text: string, width: number): string =>
-  text + ' '.repeat(Math.max(0, width - stringWidth(text)));
-export const padLeft = (text: string, width: number): string =>
-  ' '.repeat(Math.max(0, width - stringWidth(text))) + text;
+export const padRight = (text: string, width: number): string => text + ' '.repeat(Math.max(0, width - widthOf(text)));
+export const padLeft = (text: string, width: number): string => ' '.repeat(Math.max(0, width - widthOf(text))) + text;
 
 /** Breaks a text between words; the lines after the first are set in by `indent`. */
 export function wrap(text: string, width: number, indent = ''): string {
@@ -115,7 +125,7 @@ export function wrap(text: string, width: number, indent = ''): string {
   for (const word of text.split(/ +/u)) {
     const longer = line === '' ? word : `${line} ${word}`;
     const room = width - (lines.length > 0 ? indent.length : 0);
-    if (line !== '' && stringWidth(longer) > room) {
+    if (line !== '' && widthOf(longer) > room) {
       lines.push(line);
       line = word;
     } else line = longer;
@@ -125,10 +135,12 @@ export function wrap(text: string, width: number, indent = ''): string {
 
 /** Cuts a text to a width, with an ellipsis where something is missing. */
 export function clip(text: string, width: number): string {
-  if (stringWidth(text) <= width) return text;
+  // No line needs more of a text: of letters that have no width of their own, a few thousand are enough.
+  const start = text.slice(0, 20 * width);
+  if (start === text && widthOf(text) <= width) return text;
   let cut = '';
-  for (const letter of text) {
-    if (stringWidth(cut + letter) > width - 1) break;
+  for (const letter of start) {
+    if (widthOf(cut + letter) > width - 1) break;
     cut += letter;
   }
   return `${cut.trimEnd()}…`;
@@ -158,7 +170,7 @@ export function oneLine(value: unknown, width: number): string {
  * differs is seen.
  */
 export function fromTo(before: unknown, after: unknown, width: number, arrow: string): string {
-  const room = Math.max(10, Math.floor((width - stringWidth(arrow)) / 2));
+  const room = Math.max(10, Math.floor((width - widthOf(arrow)) / 2));
   // A text that looks like the number it was stands in quotes: `3 → "3"`.
   const isText = typeof before !== typeof after && String(before) === String(after);
   const show = (value: unknown): string =>
@@ -190,7 +202,7 @@ export function table(
   indent = '  ',
 ): string {
   const widths = columns.map(({ title }, index) =>
-    Math.max(stringWidth(title), ...rows.map((row) => stringWidth(row[index] ?? ''))),
+    Math.max(widthOf(title), ...rows.map((row) => widthOf(row[index] ?? ''))),
   );
   const flexAt = columns.findIndex(({ flex }) => flex);
   if (flexAt >= 0) {

@@ -183,7 +183,8 @@ function withoutRepeats(mistakes: readonly ModelMistake[]): ModelMistake[] {
   return [...said.values()];
 }
 
-type TextFile = ModelFile & { readonly text: string };
+/** A file of the model with its lines, which mistakes show. */
+type TextFile = ModelFile & { readonly lines: readonly string[] };
 
 interface Settings extends Languages {
   readonly workspace: string;
@@ -253,9 +254,10 @@ function readSource(
       },
     };
   const reading = readYaml(text.replace(/^\uFEFF/u, ''));
-  if ('source' in reading) return { file: { file, source: reading.source, text } };
+  const lines = text.split('\n');
+  if ('source' in reading) return { file: { file, source: reading.source, lines } };
   const { problem, mend, line, column } = reading.unreadable;
-  return { mistake: { file, line, column, says: problem, mend, excerpt: excerptOf(text, line) } };
+  return { mistake: { file, line, column, says: problem, mend, excerpt: excerptOf(lines, line) } };
 }
 
 function originOf(mistake: Mistake, read: ReadModel, files: ReadonlyMap<string, TextFile>): readonly ModelMistake[] {
@@ -270,7 +272,7 @@ function placed(
 ): readonly ModelMistake[] {
   if (!file) return [];
   const { line, column } = atKey ? file.source.locateKey(at) : file.source.locate(at);
-  const excerpt = excerptOf(file.text, line);
+  const excerpt = excerptOf(file.lines, line);
   return [
     { file: file.file, line, column: offset > 0 ? columnInside(excerpt, column, offset) : column, says, mend, excerpt },
   ];
@@ -283,5 +285,5 @@ function columnInside(excerpt: string, column: number, offset: number): number {
   return column + offset + (first === '"' || first === "'" ? 1 : 0);
 }
 
-const excerptOf = (text: string, line: number): string =>
-  (text.split('\n')[line - 1] ?? '').replace(/\r$/u, '').slice(0, 200);
+const excerptOf = (lines: readonly string[], line: number): string =>
+  (lines[line - 1] ?? '').replace(/\r$/u, '').slice(0, 200);

@@ -4,23 +4,18 @@ import os from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { onTestFinished } from 'vitest';
+import { type Files, plainEnv } from './plain.ts';
 
 export const root = fileURLToPath(new URL('../../', import.meta.url));
 export const program = path.join(root, 'dist/cli.js');
+
+export { type Files, plainEnv } from './plain.ts';
 
 export interface Ran {
   readonly code: number | null;
   readonly out: string;
   readonly err: string;
 }
-
-/** What the program is told of its surroundings: the same on every machine. Its key is one of the tests' own. */
-export const plainEnv: Readonly<Record<string, string>> = {
-  PATH: process.env.PATH ?? '',
-  LANG: 'C.UTF-8',
-  SOURCE_DATE_EPOCH: '1772323200',
-  XDG_STATE_HOME: path.join(os.tmpdir(), 'lumbrik-tests'),
-};
 
 interface Settings {
   readonly env?: Readonly<Record<string, string>>;
@@ -57,8 +52,6 @@ export function temporary(): string {
   onTestFinished(() => fs.rmSync(folder, { recursive: true, force: true }));
   return folder;
 }
-
-export type Files = Readonly<Record<string, string | Buffer>>;
 
 /** Writes files below a folder. */
 export function write(folder: string, files: Files): void {

@@ -123,7 +123,8 @@ function namingKeys(schema: Json, keys: readonly string[], visits: Visits): Json
       Object.entries(isObject(properties) ? properties : {}).map(([key, one]) => [key, [one]]),
     );
     for (const [pattern, one] of Object.entries(patternProperties))
-      for (const key of keys) if (patternOf(pattern).test(key)) said.set(key, [...(said.get(key) ?? []), one]);
+      for (const key of keys.filter((name) => patternOf(pattern).test(name)))
+        said.set(key, [...(said.get(key) ?? []), one]);
     const whole = ([key, all]: readonly [string, readonly Json[]]) =>
       [key, all.length === 1 ? all[0] : counted({ allOf: all }, visits)] as const;
     safe.properties = Object.fromEntries([...said].map(whole)) as JsonObject;

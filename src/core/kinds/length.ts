@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { countGraphemes } from '../graphemes.ts';
 import type { Json, JsonObject } from '../json.ts';
 import { Wording, wordingMistake, wordsIn } from '../model/wording.ts';
 import { compilePattern, patternOf } from '../patterns/pattern.ts';
@@ -27,17 +28,6 @@ interface LengthOptions {
   readonly pattern?: { readonly match: string; readonly say?: Wording | undefined } | undefined;
 }
 
-const segmenter = new Intl.Segmenter('und', { granularity: 'grapheme' });
-
-/** The number of characters as a person counts them (Unicode extended grapheme clusters, UAX #29). */
-function lengthOf(text: string): number {
-  // Most texts are ASCII, where a code unit is a character unless a CR is followed by a LF.
-  if (/^[\x20-\x7E\n]*$/u.test(text)) return text.length;
-  let length = 0;
-  for (const _ of segmenter.segment(text)) length += 1;
-  return length;
-}
-
 export function* lengthMistakes({ min, max, pattern }: LengthOptions, around: Surroundings): Iterable<OptionMistake> {
   if (min !== undefined && max !== undefined && min > max)
     yield {
@@ -64,7 +54,7 @@ export function checkLength(
   const expression = pattern === undefined ? undefined : patternOf(pattern.match);
   return (value, report) => {
     if (max !== undefined && value.length > max) {
-      const length = lengthOf(value);
+      const length = countGraphemes(value);
       if (length > max)
         report('too-long', {
           says: `has ${count(length, 'character')}, at most ${max} are allowed`,
@@ -73,7 +63,7 @@ export function checkLength(
         });
     }
     if (min !== undefined) {
-      const length = lengthOf(value);
+      const length = countGraphemes(value);
       if (length < min)
         report('too-short', {
           says: `has ${count(length, 'character')}, at least ${min} are needed`,
@@ -92,7 +82,7 @@ export function checkLength(
 }
 
 const length = (beyond: string, extreme: string, worst: Measure['worst']): Measure => ({
-  of: (value: Json) => (typeof value === 'string' ? lengthOf(value) : undefined),
+  of: (value: Json) => (typeof value === 'string' ? countGraphemes(value) : undefined),
   beyond,
   extreme,
   has: (size) => `has ${size}`,

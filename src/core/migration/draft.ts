@@ -2,6 +2,7 @@ import type { Comparison } from '../diff/compare.ts';
 import type { Impact } from '../diff/counting.ts';
 import { addressOf, addressOfRename, type Difference } from '../diff/difference.ts';
 import { sayDifference } from '../diff/rating.ts';
+import { grouped } from '../grouped.ts';
 import { equal, isObject, type Json, type JsonObject, own, withKey } from '../json.ts';
 import { asJson, type Branch, type ModelDoc, type TaxonomyDoc } from '../model/document.ts';
 import { keyOfField } from '../model/inside.ts';
@@ -34,11 +35,9 @@ export function draftSteps(
   const ordered = order.flatMap((names) =>
     differences.filter(({ name }) => names.includes(name)).sort(upperTermsFirst),
   );
-  const byAddress = new Map<string, Difference[]>();
-  for (const difference of ordered) {
-    const key = difference.name === 'shared-changed' ? 'shared' : `${verbOf(difference)} ${addressOf(difference)}`;
-    byAddress.set(key, [...(byAddress.get(key) ?? []), difference]);
-  }
+  const byAddress = grouped(ordered, (difference) =>
+    difference.name === 'shared-changed' ? 'shared' : `${verbOf(difference)} ${addressOf(difference)}`,
+  );
   const drafted = [...byAddress.values()].flatMap((group) => draftStep(group, after, impactOf));
   return withArrangements(drafted, renamed, after);
 }

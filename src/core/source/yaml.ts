@@ -1,14 +1,16 @@
 import {
   type Document,
   isMap,
-  isPair,
   isScalar,
   isSeq,
   Lexer,
   LineCounter,
   type Node,
+  type Pair,
   parseDocument,
+  visit,
   type YAMLError,
+  type YAMLMap,
 } from 'yaml';
 import type { Json, Path } from '../json.ts';
 import { limits } from '../limits.ts';
@@ -83,7 +85,13 @@ const refuse = (problem: string, mend: string): Reading => ({ unreadable: { prob
 function readUnbounded(text: string): Reading {
   const { document, lines } = parse(text);
   const trouble: YAMLError | undefined = document.errors[0] ?? document.warnings[0];
-  if (trouble) return { unreadable: { ...position(lines, trouble.pos[0]), ...inWords(trouble) } };
+  const repeated = offsetOfRepeatedKey(document);
+  if (trouble && !(repeated !== undefined && repeated < trouble.pos[0]))
+    return { unreadable: { ...position(lines, trouble.pos[0]), ...inWords(trouble) } };
+  if (repeated !== undefined)
+    return {
+      unreadable: { ...position(lines, repeated), problem: 'a key stands here twice', mend: 'Keep one of the two.' },
+    };
   const data = document.toJS({ maxAliasCount: 100 }) as Json;
   // The syntax tree is many times as large as the text, and most texts are never asked for a place in them: it is let
   // go, and made again for those that are.
@@ -102,9 +110,28 @@ export function parse(text: string): { readonly document: Document.Parsed; reado
     lineCounter: lines,
     prettyErrors: false,
     stringKeys: true,
+    // Looked for by ourselves: the package compares each key with each other one of its map.
+    uniqueKeys: false,
     logLevel: 'silent',
   });
   return { document, lines };
+}
+
+/** Where the first key stands that its map has already. */
+function offsetOfRepeatedKey(document: Document.Parsed): number | undefined {
+  let first: number | undefined;
+  visit(document, {
+    Map: (_, map) => {
+      const seen = new Set<unknown>();
+      for (const { key } of map.items) {
+        if (!isScalar(key)) continue;
+        const offset = key.range?.[0] ?? 0;
+        if (seen.has(key.value) && (first === undefined || offset < first)) first = offset;
+        seen.add(key.value);
+      }
+    },
+  });
+  return first;
 }
 
 function position(lines: LineCounter, offset: number): Position {
@@ -117,8 +144,8 @@ function offsetOf(document: Document.Parsed, path: Path, wantKey: boolean): numb
   let offset = node?.range?.[0] ?? 0;
   for (const part of path) {
     if (isMap(node)) {
-      const pair = node.items.find((item) => isScalar(item.key) && String(item.key.value) === String(part));
-      if (!pair || !isPair(pair)) return offset;
+      const pair = pairsOf(node).get(String(part));
+      if (!pair) return offset;
       const key = pair.key as Node;
       const value = pair.value as Node | null;
       offset = (wantKey ? undefined : value?.range?.[0]) ?? key.range?.[0] ?? offset;
@@ -133,10 +160,22 @@ function offsetOf(document: Document.Parsed, path: Path, wantKey: boolean): numb
   return offset;
 }
 
+/** The pairs of a map by key. Kept with the map, since many places may be asked for in one. */
+const pairs = new WeakMap<YAMLMap, ReadonlyMap<string, Pair>>();
+
+function pairsOf(map: YAMLMap): ReadonlyMap<string, Pair> {
+  const known = pairs.get(map);
+  if (known) return known;
+  const byKey = new Map<string, Pair>();
+  for (const pair of map.items)
+    if (isScalar(pair.key) && !byKey.has(String(pair.key.value))) byKey.set(String(pair.key.value), pair);
+  pairs.set(map, byKey);
+  return byKey;
+}
+
 /** The parser's message in the words of someone who writes content. */
 function inWords(trouble: YAMLError): { problem: string; mend: string } {
   const known: Partial<Record<YAMLError['code'], { problem: string; mend: string }>> = {
-    DUPLICATE_KEY: { problem: 'a key stands here twice', mend: 'Keep one of the two.' },
     TAG_RESOLVE_FAILED: {
       problem: 'a tag (a word that starts with `!`) stands here',
       mend: 'Write the plain value, in quotes if it starts with `!`.',

@@ -95,7 +95,9 @@ function write(
           where: { file: from, line: one.line, column: 1 },
         },
       );
-    under.set(parent, [...(under.get(parent) ?? []), one]);
+    const siblings = under.get(parent);
+    if (siblings) siblings.push(one);
+    else under.set(parent, [one]);
   }
   const grown = (one: WantedTerm): Json => {
     const { term, label, about, synonyms } = one;

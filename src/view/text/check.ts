@@ -1,3 +1,4 @@
+import { grouped } from '../../core/grouped.ts';
 import { count } from '../../core/words.ts';
 import type { CheckResult } from '../../tasks/check.ts';
 import type { LocatedFinding } from '../../tasks/result.ts';
@@ -26,9 +27,7 @@ export function checkText(result: CheckResult, look: Look): string {
     paint.soft(about),
   ]);
   return [
-    byFile(findings)
-      .map((group) => `${fileText(group, look)}\n`)
-      .join('\n'),
+    [...grouped(findings, ({ file }) => file).values()].map((group) => `${fileText(group, look)}\n`).join('\n'),
     `\n${verdict}: ${what}\n`,
     `${table([{ title: '', align: 'right' }, { title: '' }, { title: 'Finding' }, { title: 'Meaning', flex: true }], rows, look)}\n`,
     standing,
@@ -37,12 +36,6 @@ export function checkText(result: CheckResult, look: Look): string {
 
 const mark = (severity: LocatedFinding['severity'], { paint }: Look): string =>
   severity === 'error' ? paint.bad(glyphs.wrong) : paint.warn(glyphs.warn);
-
-function byFile(findings: readonly LocatedFinding[]): readonly (readonly LocatedFinding[])[] {
-  const groups = new Map<string, LocatedFinding[]>();
-  for (const finding of findings) groups.set(finding.file, [...(groups.get(finding.file) ?? []), finding]);
-  return [...groups.values()];
-}
 
 function fileText(findings: readonly LocatedFinding[], look: Look): string {
   const { paint, width } = look;
