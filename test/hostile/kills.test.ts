@@ -4,7 +4,18 @@ import path from 'node:path';
 import { expect, test } from 'vitest';
 import { program } from '../support/program.ts';
 import { Random } from '../support/random.ts';
-import { beside, copyScene, everything, howMany, killer, makeScene, removeScene, type Scene, seed } from './scene.ts';
+import {
+  beside,
+  copyScene,
+  everything,
+  hours,
+  howMany,
+  killer,
+  makeScene,
+  removeScene,
+  type Scene,
+  seed,
+} from './scene.ts';
 
 /** The commands that are killed; `before` brings a copy to where the command has something to do. */
 const victims: readonly {
@@ -57,45 +68,49 @@ const stateOf = ({ workspace }: Scene): string => JSON.stringify([...everything(
 
 const kills = howMany(300, 27);
 
-test(`${kills} kills: each command happened or did not, or is finished or taken back, to the byte [A5] [H5]`, () => {
-  const random = new Random(seed);
-  const scene = makeScene();
-  let landed = 0;
-  const prepared = victims.map(({ name, before, args, stopAt }) => {
-    const start = copyScene(scene);
-    const states = [stateOf(start)];
-    for (const call of before) {
-      const count = changesOf(copyScene(start), call);
-      if (stopAt !== undefined) run(start, call, { KILL_AT: String(Math.round(count * stopAt)) });
+test(
+  `${kills} kills: each command happened or did not, or is finished or taken back, to the byte [A5] [H5]`,
+  () => {
+    const random = new Random(seed);
+    const scene = makeScene();
+    let landed = 0;
+    const prepared = victims.map(({ name, before, args, stopAt }) => {
+      const start = copyScene(scene);
+      const states = [stateOf(start)];
+      for (const call of before) {
+        const count = changesOf(copyScene(start), call);
+        if (stopAt !== undefined) run(start, call, { KILL_AT: String(Math.round(count * stopAt)) });
+      }
+      const done = copyScene(start);
+      const changes = changesOf(done, args);
+      states.push(stateOf(done));
+      return { name, args, start, states, changes };
+    });
+    for (let round = 0; landed < kills; round += 1) {
+      const victim = prepared[round % prepared.length];
+      if (!victim) break;
+      const { name, args, start, states, changes } = victim;
+      const copy = copyScene(start);
+      const outside = beside(copy);
+      const killAt = 1 + random.below(changes);
+      const { signal } = run(copy, args, { KILL_AT: String(killAt) });
+      const where = `${name}, killed at ${killAt} of ${changes}`;
+      if (signal === 'SIGKILL') landed += 1;
+      // What is said next is how to go on; one of the two ways is taken, and leads to one of the two states.
+      const next = run(copy, ['check']);
+      expect([where, next.status === 70, next.status === null]).toEqual([where, false, false]);
+      if (next.status === 3) {
+        expect([where, JSON.parse(next.out).error.code]).toEqual([where, 'interrupted-run']);
+        const isUndo = JSON.parse(next.out).error.says.includes('taken back');
+        const way = isUndo || random.next() < 0.5 ? ['migration', 'undo'] : ['migration', 'run'];
+        expect([where, way, run(copy, way).status]).toEqual([where, way, 0]);
+      }
+      expect([where, states.includes(stateOf(copy))]).toEqual([where, true]);
+      expect([where, beside(copy)]).toEqual([where, outside]);
+      removeScene(copy);
     }
-    const done = copyScene(start);
-    const changes = changesOf(done, args);
-    states.push(stateOf(done));
-    return { name, args, start, states, changes };
-  });
-  for (let round = 0; landed < kills; round += 1) {
-    const victim = prepared[round % prepared.length];
-    if (!victim) break;
-    const { name, args, start, states, changes } = victim;
-    const copy = copyScene(start);
-    const outside = beside(copy);
-    const killAt = 1 + random.below(changes);
-    const { signal } = run(copy, args, { KILL_AT: String(killAt) });
-    const where = `${name}, killed at ${killAt} of ${changes}`;
-    if (signal === 'SIGKILL') landed += 1;
-    // What is said next is how to go on; one of the two ways is taken, and leads to one of the two states.
-    const next = run(copy, ['check']);
-    expect([where, next.status === 70, next.status === null]).toEqual([where, false, false]);
-    if (next.status === 3) {
-      expect([where, JSON.parse(next.out).error.code]).toEqual([where, 'interrupted-run']);
-      const isUndo = JSON.parse(next.out).error.says.includes('taken back');
-      const way = isUndo || random.next() < 0.5 ? ['migration', 'undo'] : ['migration', 'run'];
-      expect([where, way, run(copy, way).status]).toEqual([where, way, 0]);
-    }
-    expect([where, states.includes(stateOf(copy))]).toEqual([where, true]);
-    expect([where, beside(copy)]).toEqual([where, outside]);
-    removeScene(copy);
-  }
-  for (const { start } of prepared) removeScene(start);
-  expect(landed).toBe(kills);
-});
+    for (const { start } of prepared) removeScene(start);
+    expect(landed).toBe(kills);
+  },
+  hours,
+);

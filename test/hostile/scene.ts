@@ -10,6 +10,8 @@ import { program, root, write } from '../support/program.ts';
 /** How much of the hostile tests runs: a sample with every build, all of it by `npm run test:hostile`. */
 export const isWhole = process.env.HOSTILE === 'whole';
 export const seed = Number(process.env.SEED ?? 20_261_125);
+/** As long as it takes: what must not take long is measured by each test itself. */
+export const hours = 6 * 60 * 60 * 1000;
 export const howMany = (whole: number, sample: number): number =>
   Number(process.env.RUNS ?? (isWhole ? whole : sample));
 
