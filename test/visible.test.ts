@@ -7,8 +7,14 @@ import { read, workspace, write } from './support/program.ts';
 const sequences = '\u001b[2K\rOK\u001b]0;title\u0007\u001b]8;;https://a.example\u001b\\';
 const hostile = `A${sequences}\u009b31m\u202e\u2066\u200f\u0008B`;
 /** Everything that a terminal would obey, but for line ends and the colours that are ours. */
-const obeyed =
-  /[\u0000-\u0008\u000b-\u001a\u001c-\u001f\u007f-\u009f\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]|\u001b(?!\[(?:[0-9]|[12][0-9]|3[0-9])m)/u;
+const obeyed = {
+  exec: (text: string): readonly string[] | undefined => {
+    const bare = text.replace(new RegExp(`${String.fromCodePoint(0x1b)}\\[[0-9]{1,2}m`, 'gu'), '');
+    const found = bare.match(/[\p{Cc}\p{Bidi_Control}]/gu)?.find((letter) => letter !== '\n' && letter !== '\t');
+    return found === undefined ? undefined : [found];
+  },
+  test: (text: string): boolean => obeyed.exec(text) !== undefined,
+};
 
 const yaml = (value: unknown): string => JSON.stringify(value);
 

@@ -33,7 +33,6 @@ const RunPlan = z.strictObject({
 
 /** One file on its way from what it was to what it will be; a side is absent where there is no file. */
 export type FileChange = z.output<typeof FileChange>;
-export type FileState = z.output<typeof FileState>;
 /** All that a run changes. */
 export type RunPlan = z.output<typeof RunPlan>;
 

@@ -62,7 +62,7 @@ export async function fittingModels(workspace: Workspace): Promise<readonly Name
 }
 
 /** What the entries say of the recorded models, in words. */
-export const sayFitting = (fitting: readonly NamedModel[]): string =>
+const sayFitting = (fitting: readonly NamedModel[]): string =>
   fitting.length === 0
     ? 'they obey none of the recorded revisions without a mistake'
     : `they would obey ${list(fitting.map(({ name }) => name))}`;

@@ -92,7 +92,7 @@ export function readTextIfThere(file: string, name: string): string | undefined 
 }
 
 /** Whether anything stands at a path: a file, a folder, or a link wherever it leads. */
-export const isThere = (file: string): boolean => statOf(file) !== undefined;
+const isThere = (file: string): boolean => statOf(file) !== undefined;
 
 /** What stands at a path, a link as itself; `undefined` where nothing does, or where nothing could be. */
 export function statOf(file: string): fs.Stats | undefined {
@@ -190,7 +190,7 @@ export function refuseLinksTo(root: string, file: string): void {
 }
 
 /** @throws {Trouble} where a link stands, which might lead anywhere. */
-export function refuseLink(root: string, name: string): void {
+function refuseLink(root: string, name: string): void {
   if (!statOf(path.join(root, name))?.isSymbolicLink()) return;
   throw new Trouble('symbolic-link', `${name} is a symbolic link, and links are never followed`, {
     mend: 'Put the folder or the file itself here.',

@@ -25,7 +25,7 @@ export function isOurs(text: string, mark: string | undefined): boolean {
 }
 
 /** Where the key lies: below `XDG_STATE_HOME`, or where that is by default. */
-export function keyFile(): string {
+function keyFile(): string {
   const { XDG_STATE_HOME: state, LOCALAPPDATA: local } = process.env;
   if (state !== undefined && path.isAbsolute(state)) return path.join(state, 'lumbrik', 'key');
   if (process.platform === 'win32' && local) return path.join(local, 'lumbrik', 'key');

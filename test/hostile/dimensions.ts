@@ -10,7 +10,7 @@ export interface Dimension {
   /** Commands that come before, and are not measured. */
   readonly before?: readonly (readonly string[])[];
   /** Files that are written after those. */
-  readonly then?: (size: number) => Files;
+  readonly afterwards?: (size: number) => Files;
 }
 
 const many = <T>(size: number, one: (index: number) => T): readonly T[] =>
@@ -440,7 +440,7 @@ export const dimensions: readonly Dimension[] = [
     size: 500,
     files: (n) => light(lines(n, (i) => `  f${i}: { kind: text, max: 9 }\n`)),
     before: [['seal', '-m', 'one']],
-    then: (n) => light(lines(n, (i) => `  f${i}: { kind: text, max: 8 }\n`)),
+    afterwards: (n) => light(lines(n, (i) => `  f${i}: { kind: text, max: 8 }\n`)),
     args: ['diff'],
   },
 ];

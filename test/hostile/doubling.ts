@@ -17,14 +17,14 @@ export interface Doubling {
   readonly twice: number;
 }
 
-export function double({ size, files, args = ['check'], before = [], then }: Dimension): Doubling | undefined {
+export function double({ size, files, args = ['check'], before = [], afterwards }: Dimension): Doubling | undefined {
   const top = fs.mkdtempSync(path.join(os.tmpdir(), 'lumbrik-doubling-'));
   try {
     const make = (name: string, much: number): string => {
       const folder = path.join(top, name);
       put(folder, { 'lumbrik.yaml': 'workspace: Gannet Sound\nlanguages: [en]\n', ...files(much) });
       for (const call of before) run([JSON.stringify([folder]), ...call]);
-      if (then) put(folder, then(much));
+      if (afterwards) put(folder, afterwards(much));
       return folder;
     };
     const folders = [make('warm', Math.ceil(size / 10)), make('once', size), make('twice', 2 * size)];
