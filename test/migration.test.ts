@@ -483,7 +483,7 @@ describe('a migration that cannot be trusted is refused and harms nothing', () =
     const before = snapshot(folder);
     expect(result(folder, ['migration', 'undo'])).toMatchObject({
       code: 3,
-      error: { code: 'edited-since', also: ['content/lighthouse/far-aldra.md'] },
+      error: { code: 'edited-since', also: ['content/lighthouse/far-aldra.md was edited'] },
     });
     expect(snapshot(folder)).toEqual(before);
     edit(folder, 'content/lighthouse/far-aldra.md', 'steps: 202', 'steps: 201');

@@ -27,27 +27,30 @@ export interface Runs {
 }
 
 export function readRuns(root: string): Runs {
-  const sound: Run[] = [];
+  const read: (Omit<Run, 'state'> & { readonly said: RunState | undefined })[] = [];
   const damaged: string[] = [];
   const names = ownNames(root, runsFolder);
   for (const name of names.toSorted((a, b) => Number.parseInt(a, 10) - Number.parseInt(b, 10) || (a < b ? -1 : 1))) {
     const folder = `${runsFolder}/${name}`;
     const run = readRun(root, folder);
-    if (run) sound.push(run);
+    if (run) read.push(run);
     else damaged.push(folder);
   }
+  const sound = read.map(({ said, ...run }, index): Run => {
+    const state = said ?? stateWithout(root, run.plan, read[index + 1]?.plan);
+    return { ...run, state };
+  });
   return { sound, damaged };
 }
 
 export const listRuns = (root: string): readonly Run[] => readRuns(root).sound;
 
-function readRun(root: string, folder: string): Run | undefined {
+function readRun(root: string, folder: string) {
   const text = readText(root, `${folder}/plan.json`);
   const read = text === undefined ? undefined : readRunPlan(text);
   if (!read) return undefined;
   const said = readText(root, `${folder}/state`);
-  const state = states.find((one) => said === stateText(one, read.checksum)) ?? stateFromFiles(root, read.plan.files);
-  return { ...read, folder, state };
+  return { ...read, folder, said: states.find((one) => said === stateText(one, read.checksum)) };
 }
 
 /** A journal's folder may be anything by now: a file, a link, a folder with folders for files. */
@@ -60,10 +63,11 @@ function readText(root: string, file: string): string | undefined {
 }
 
 /**
- * Where the file that says how far a run has come is damaged, the entries tell: all as the run leaves them, all as they
- * were before it, or some of each.
+ * How far a run has come where the file that says so is damaged. A run that came after it began where this one had ended.
+ * Else the entries tell: all as the run leaves them, all as they were before it, or some of each.
  */
-function stateFromFiles(root: string, files: readonly FileChange[]): RunState {
+function stateWithout(root: string, { from, to, files }: RunPlan, next: RunPlan | undefined): RunState {
+  if (next) return from !== to && next.from === from ? 'undone' : 'done';
   switch (standsAt(root, files)) {
     case 'after':
       return 'done';
