@@ -85,7 +85,7 @@ fields:
     ['entry.days.all(d, d.stps > 0)', 'there is no field `stps`', 'Did you mean `steps`?'],
     ['entry.days[0].at.depth > 0', 'there is no field `depth`', 'There are'],
     ['entry.about.en.shrt != ""', 'there is no field `shrt`', 'Did you mean `short`?'],
-    ['entry.where.lng > 0.0', 'there is no field `lng`', 'There are lat, lon.'],
+    ['entry.where.lng > 0.0', 'there is no field `lng`', 'There are lat and lon.'],
   ])('is judged inside values that are made of others: %s', (rule, says, mend) => {
     const folder = workspace({ [light]: `${inside}rules:\n  - { expect: '${rule}', say: x }\n` });
     const { mistakes } = result(folder, ['check']);
