@@ -6,7 +6,7 @@ import { changesBetween } from './changes.ts';
 import { compareAndCount } from './compareModels.ts';
 import { reading } from './enter.ts';
 import { findModel } from './models.ts';
-import { obeyedModelIfKnown } from './obeyed.ts';
+import { mayObey } from './obeyed.ts';
 import { Change, head, Rating, resultVersion } from './result.ts';
 import { type Renames, statedRenames } from './stated.ts';
 
@@ -28,7 +28,7 @@ export type DiffResult = z.output<typeof DiffResult>;
 export async function diff(call: Call, from = 'sealed', to = 'working', renames: Renames = {}): Promise<DiffResult> {
   const workspace = await reading(call);
   const [left, right] = [findModel(workspace, from), findModel(workspace, to)];
-  const counted = (await obeyedModelIfKnown(workspace))?.hash === left.hash;
+  const counted = await mayObey(workspace, left);
   const { comparison, impactOf } = await compareAndCount(
     left,
     right,

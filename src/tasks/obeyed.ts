@@ -27,23 +27,31 @@ export async function obeyedModel(workspace: Workspace): Promise<NamedModel> {
 
 /** The same where it is enough to know it or not. */
 export async function obeyedModelIfKnown(workspace: Workspace): Promise<NamedModel | undefined> {
-  const recorded = recordedModel(workspace);
-  if (recorded) return recorded;
+  const standing = readStanding(workspace.root);
+  if (standing !== undefined) return modelWith(standing, workspace);
   const fitting = await fittingModels(workspace);
   return fitting.length === 1 ? fitting[0] : undefined;
+}
+
+/** Whether the entries may be counted against a model: they obey it, or nothing is recorded yet that they could obey. */
+export async function mayObey(workspace: Workspace, { hash }: NamedModel): Promise<boolean> {
+  const isUnrecorded = readStanding(workspace.root) === undefined && readRevisions(workspace.root).length === 0;
+  return isUnrecorded || (await obeyedModelIfKnown(workspace))?.hash === hash;
 }
 
 /** The model that is recorded with the entries; `undefined` where none is. @throws {Trouble} where it is nowhere to be found. */
 function recordedModel(workspace: Workspace): NamedModel | undefined {
   const standing = readStanding(workspace.root);
   if (standing === undefined) return undefined;
-  const known = [...readRevisions(workspace.root).map(asNamed), workingFiles(workspace)];
-  const found = known.find(({ hash }) => hash === standing);
+  const found = modelWith(standing, workspace);
   if (found) return found;
   throw new Trouble('unknown-standing', 'the entries obey a model that no revision records', {
     mend: 'Bring the missing file in revisions/ back from version control; lumbrik history shows what is there. Or say which they obey: lumbrik entry revision <number>',
   });
 }
+
+const modelWith = (modelHash: string, workspace: Workspace): NamedModel | undefined =>
+  [...readRevisions(workspace.root).map(asNamed), workingFiles(workspace)].find(({ hash }) => hash === modelHash);
 
 /** The recorded models that all entries obey, the newest first; where there is no entry, the newest alone. */
 export async function fittingModels(workspace: Workspace): Promise<readonly NamedModel[]> {

@@ -3,7 +3,7 @@ import { compare } from '../core/diff/compare.ts';
 import { rateDifference, worstOf } from '../core/diff/rating.ts';
 import type { ModelDoc } from '../core/model/document.ts';
 import { hashModel } from '../core/revision/canonical.ts';
-import { makeRevision, type Revision, revisionOf } from '../core/revision/chain.ts';
+import { makeRevision, type Revision } from '../core/revision/chain.ts';
 import { firstVersion, nextVersion } from '../core/revision/version.ts';
 import { changeFiles, type Wanted } from '../journal/change.ts';
 import { timestamp } from '../workspace/clock.ts';
@@ -14,7 +14,6 @@ import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
 import { writing } from './enter.ts';
-import { asNamed, type NamedModel } from './models.ts';
 import { obeyedModelIfKnown } from './obeyed.ts';
 import { Change, head, Rating, RevisionGist, resultVersion, Standing } from './result.ts';
 import { isSafeFor, standingOf } from './standing.ts';
@@ -83,15 +82,8 @@ async function carriedStanding(
   revisions: readonly Revision[],
 ): Promise<Wanted | undefined> {
   const recorded = readStanding(workspace.root);
-  const known = revisions.length === 0 ? undefined : (await obeyedIfRecorded(workspace, recorded))?.form;
+  const known = revisions.length === 0 ? undefined : (await obeyedModelIfKnown(workspace))?.form;
   if (revisions.length > 0 && !known) return undefined;
   const obeyed = known === undefined || isSafeFor(known, model) ? hashModel(model) : hashModel(known);
   return obeyed === recorded ? undefined : { file: standingFile, text: standingText(obeyed) };
-}
-
-/** The model that the entries obey; nothing where it is one that no revision records, or cannot be worked out. */
-async function obeyedIfRecorded(workspace: Workspace, recorded: string | undefined): Promise<NamedModel | undefined> {
-  if (recorded === undefined) return obeyedModelIfKnown(workspace);
-  const revision = revisionOf(recorded, readRevisions(workspace.root));
-  return revision && asNamed(revision);
 }
