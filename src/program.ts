@@ -1,8 +1,8 @@
 import yargs, { type Argv } from 'yargs';
 import type { Command } from './commands/index.ts';
 import { commands, groups } from './commands/index.ts';
-import { didYouMean } from './core/nearest.ts';
-import { list } from './core/words.ts';
+import { didYouMean } from './core/plain/nearest.ts';
+import { list } from './core/plain/words.ts';
 import type { Wish } from './view/print.ts';
 import { exitCodes, Trouble } from './workspace/trouble.ts';
 

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { Json } from '../src/core/json.ts';
-import { setLimits, usualLimits } from '../src/core/limits.ts';
 import { link } from '../src/core/model/link.ts';
+import type { Json } from '../src/core/plain/json.ts';
+import { setLimits, usualLimits } from '../src/core/plain/limits.ts';
 import { expressionsOver } from '../src/core/rules/expression.ts';
 import { answerOf } from './support/inProcess.ts';
 import { edit, workspace } from './support/program.ts';

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { checkField } from '../src/core/check/field.ts';
-import type { Json } from '../src/core/json.ts';
 import { kinds } from '../src/core/kinds/index.ts';
 import { asks, carrier } from '../src/core/model/carry.ts';
 import { link, linkField, type Model } from '../src/core/model/link.ts';
 import { readField } from '../src/core/model/readField.ts';
+import type { Json } from '../src/core/plain/json.ts';
 import { loadConversion } from '../src/core/text/conversion.ts';
 
 beforeAll(loadConversion);

@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import type { Element, Root } from 'hast';
 import { fromHtml } from 'hast-util-from-html';
 import { describe, expect, test } from 'vitest';
-import { isId } from '../src/core/model/address.ts';
+import { isId } from '../src/core/definition/address.ts';
 import { alikeTerms, type UsedTerm } from '../src/core/taxonomy/alike.ts';
 import { readPlainList, readTable } from '../src/core/taxonomy/termList.ts';
 import { htmlToTree, markdownToTree, treeToHtml, treeToMarkdown } from '../src/core/text/convert.ts';

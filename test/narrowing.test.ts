@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { checkField } from '../src/core/check/field.ts';
-import type { Json, JsonObject } from '../src/core/json.ts';
-import type { FieldDoc } from '../src/core/model/document.ts';
+import type { FieldDoc } from '../src/core/definition/field.ts';
 import { link, linkField } from '../src/core/model/link.ts';
 import { readField } from '../src/core/model/readField.ts';
+import type { Json, JsonObject } from '../src/core/plain/json.ts';
 
 const { around } = link({ languages: ['en'], types: {}, taxonomies: {} });
 

@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
 import { compile } from '../src/core/check/compile.ts';
-import type { Finding } from '../src/core/check/findings.ts';
+import type { Finding } from '../src/core/entry/findings.ts';
 import { entrySchema } from '../src/core/export/entrySchema.ts';
 import { kinds } from '../src/core/kinds/index.ts';
 import { link } from '../src/core/model/link.ts';

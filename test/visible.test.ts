@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { visible } from '../src/core/visible.ts';
+import { visible } from '../src/core/plain/visible.ts';
 import { answerOf, call } from './support/inProcess.ts';
 import { read, workspace, write } from './support/program.ts';
 

@@ -1,5 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { isId, isName, parseAddress } from '../src/core/definition/address.ts';
+import {
+  compareDurations,
+  durationInWords,
+  parseDuration,
+  sayDuration,
+  unitNames,
+  writeDuration,
+} from '../src/core/kinds/durations.ts';
 import {
   equal,
   isObject,
@@ -9,19 +18,10 @@ import {
   renameKey,
   withKey,
   withoutKey,
-} from '../src/core/json.ts';
-import { slugify } from '../src/core/kinds/carry.ts';
-import {
-  compareDurations,
-  durationInWords,
-  parseDuration,
-  sayDuration,
-  unitNames,
-  writeDuration,
-} from '../src/core/kinds/durations.ts';
-import { isId, isName, parseAddress } from '../src/core/model/address.ts';
-import { nearest } from '../src/core/nearest.ts';
-import { count, groupThousands, humanize, list, pluralize, quote, range } from '../src/core/words.ts';
+} from '../src/core/plain/json.ts';
+import { nearest } from '../src/core/plain/nearest.ts';
+import { slugify } from '../src/core/plain/slugify.ts';
+import { count, groupThousands, humanize, list, pluralize, quote, range } from '../src/core/plain/words.ts';
 import { clip, fromTo, sayPointer, table, wrap } from '../src/view/look.ts';
 
 const look = {

@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { count, listSome } from '../core/words.ts';
+import { count, listSome } from '../core/plain/words.ts';
 import { hashBytes, refuseLinksTo, removeFile, removeLeftover, writeInside } from '../workspace/files.ts';
 import { readOwn } from '../workspace/ownFolder.ts';
 import { refuse } from '../workspace/trouble.ts';

@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { z } from 'zod';
-import { count } from '../core/words.ts';
+import { count } from '../core/plain/words.ts';
 import { hashBytes, refuseLinksTo, removeFile, removeLeftover, writeInside } from '../workspace/files.ts';
 import { ownFolder, readOwn, removeOwn, setAside, writeOwn } from '../workspace/ownFolder.ts';
 import { refuse } from '../workspace/trouble.ts';

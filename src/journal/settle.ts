@@ -1,4 +1,4 @@
-import { count } from '../core/words.ts';
+import { count } from '../core/plain/words.ts';
 import { isLeftover } from '../workspace/files.ts';
 import { lockName, withLock } from '../workspace/lock.ts';
 import { ownFolder, ownNames, removeOwnLeftovers } from '../workspace/ownFolder.ts';

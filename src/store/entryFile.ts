@@ -1,7 +1,7 @@
 import path from 'node:path';
-import type { Entry } from '../core/check/entry.ts';
-import { isObject, type JsonObject, own, type Path } from '../core/json.ts';
-import type { Operation } from '../core/migration/entryDraft.ts';
+import type { Entry } from '../core/entry/entry.ts';
+import type { Operation } from '../core/migration/operation.ts';
+import { isObject, type JsonObject, own, type Path } from '../core/plain/json.ts';
 import { type Edit, editText } from '../core/source/edit.ts';
 import { type FrontMatter, proseOf, splitFrontMatter, withProse } from '../core/source/frontMatter.ts';
 import { type Position, readYaml, type Source } from '../core/source/yaml.ts';

@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import type { EntryAddress } from '../core/check/entry.ts';
+import type { EntryAddress } from '../core/entry/entry.ts';
 import { isTermsFile } from '../workspace/contentTerms.ts';
 import { refusingEdits } from '../workspace/edited.ts';
 import { decode, hashBytes, listFiles, readBytes } from '../workspace/files.ts';

@@ -1,6 +1,6 @@
-import type { Entry } from '../core/check/entry.ts';
-import type { Path } from '../core/json.ts';
-import type { Operation } from '../core/migration/entryDraft.ts';
+import type { Entry } from '../core/entry/entry.ts';
+import type { Operation } from '../core/migration/operation.ts';
+import type { Path } from '../core/plain/json.ts';
 import type { Position } from '../core/source/yaml.ts';
 
 /**

@@ -1,13 +1,13 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { isObject, type Json } from '../core/json.ts';
-import { idRule, isId, isName, nameRule } from '../core/model/address.ts';
-import { namesIn } from '../core/model/shared.ts';
-import { didYouMean } from '../core/nearest.ts';
+import { idRule, isId, isName, nameRule } from '../core/definition/address.ts';
+import { namesIn } from '../core/model/provenance.ts';
+import { isObject, type Json } from '../core/plain/json.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
+import { thereAre } from '../core/plain/words.ts';
 import { writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
-import { thereAre } from '../core/words.ts';
 import { editedText } from '../workspace/edited.ts';
 import { readTextOrRefuse } from '../workspace/files.ts';
 import type { Workspace } from '../workspace/open.ts';

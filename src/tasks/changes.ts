@@ -1,10 +1,11 @@
+import { asJson, type ModelDoc } from '../core/definition/model.ts';
+import type { Shared } from '../core/definition/shared.ts';
 import type { Impact } from '../core/diff/counting.ts';
 import { addressOf, type Difference } from '../core/diff/difference.ts';
 import { rateDifference, sayDifference, worstOf } from '../core/diff/rating.ts';
-import { grouped } from '../core/grouped.ts';
-import { equal, isObject, type Json, type JsonObject, own } from '../core/json.ts';
-import { asJson, type ModelDoc } from '../core/model/document.ts';
-import { type Provenance, provenanceOf, type Shared } from '../core/model/shared.ts';
+import { type Provenance, provenanceOf } from '../core/model/provenance.ts';
+import { grouped } from '../core/plain/grouped.ts';
+import { equal, isObject, type Json, type JsonObject, own } from '../core/plain/json.ts';
 import type { Change } from './result.ts';
 
 /** What a difference does to the entries; `undefined` where nothing was counted. */

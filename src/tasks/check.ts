@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { findings as catalogue, type FindingName } from '../core/check/findings.ts';
+import { findings as catalogue, type FindingName } from '../core/entry/findings.ts';
 import { folderStore } from '../store/folder.ts';
 import { readAssets } from '../workspace/assets.ts';
 import type { Call } from './call.ts';

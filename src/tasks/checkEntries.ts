@@ -1,10 +1,10 @@
-import type { Assets } from '../core/check/assets.ts';
 import { type Checker, compile } from '../core/check/compile.ts';
-import { type Entry, keyOf } from '../core/check/entry.ts';
-import type { Finding, FindingName } from '../core/check/findings.ts';
 import { type Joined, Joiner } from '../core/check/join.ts';
-import { type Path, pointer } from '../core/json.ts';
+import type { Assets } from '../core/entry/assets.ts';
+import { type Entry, keyOf } from '../core/entry/entry.ts';
+import type { Finding, FindingName } from '../core/entry/findings.ts';
 import type { Model } from '../core/model/link.ts';
+import { type Path, pointer } from '../core/plain/json.ts';
 import type { EntryStore, Stored, Unreadable } from '../store/store.ts';
 import { assetFolder } from '../workspace/assets.ts';
 import { timestamp } from '../workspace/clock.ts';

@@ -1,13 +1,14 @@
-import { fieldsOf, statusOf } from '../core/check/entry.ts';
+import { keyOfField } from '../core/definition/fieldName.ts';
 import { type Comparison, compare } from '../core/diff/compare.ts';
 import type { Impact } from '../core/diff/counting.ts';
 import type { Difference } from '../core/diff/difference.ts';
 import { ImpactCount } from '../core/diff/impact.ts';
 import type { Misstated, Stated } from '../core/diff/match.ts';
-import { keyOfField } from '../core/model/inside.ts';
+import { statusOf } from '../core/entry/entry.ts';
 import { link } from '../core/model/link.ts';
-import { didYouMean } from '../core/nearest.ts';
-import { thereAre } from '../core/words.ts';
+import { fieldsOf } from '../core/model/ownFields.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
+import { thereAre } from '../core/plain/words.ts';
 import type { EntryStore } from '../store/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { type NamedModel, prepareConversion } from './models.ts';

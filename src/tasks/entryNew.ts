@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { slugify } from '../core/kinds/carry.ts';
-import { idRule, isId } from '../core/model/address.ts';
+import { idRule, isId } from '../core/definition/address.ts';
 import { skeletonOf } from '../core/model/skeleton.ts';
+import { slugify } from '../core/plain/slugify.ts';
 import { changeFiles } from '../journal/change.ts';
 import { folderStore } from '../store/folder.ts';
 import { timestamp } from '../workspace/clock.ts';

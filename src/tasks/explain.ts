@@ -1,20 +1,16 @@
 import { z } from 'zod';
-import { findings } from '../core/check/findings.ts';
+import { commonOptions } from '../core/definition/field.ts';
+import { languageOptions } from '../core/definition/language.ts';
+import { kindOptions, kitOptions } from '../core/definition/shared.ts';
+import { taxonomyOptions, termOptions } from '../core/definition/taxonomy.ts';
+import { typeOptions, useOptions } from '../core/definition/type.ts';
+import { limitOptions } from '../core/definition/workspace.ts';
+import { findings } from '../core/entry/findings.ts';
 import { kinds } from '../core/kinds/index.ts';
 import { steps } from '../core/migration/steps/index.ts';
-import {
-  commonOptions,
-  languageOptions,
-  limitOptions,
-  taxonomyOptions,
-  termOptions,
-  typeOptions,
-  useOptions,
-} from '../core/model/document.ts';
 import { examples } from '../core/model/examples.ts';
 import { takes } from '../core/model/mistakes.ts';
-import { kindOptions, kitOptions } from '../core/model/shared.ts';
-import { didYouMean } from '../core/nearest.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { head, JsonValue, resultVersion } from './result.ts';
 

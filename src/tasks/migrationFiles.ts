@@ -1,9 +1,9 @@
 import path from 'node:path';
 import type { Misfit } from '../core/migration/plan.ts';
 import { type Migration, readMigration } from '../core/migration/read.ts';
-import { didYouMean } from '../core/nearest.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
+import { thereAre } from '../core/plain/words.ts';
 import { readYaml, type Source } from '../core/source/yaml.ts';
-import { thereAre } from '../core/words.ts';
 import { listRuns, standsAt } from '../journal/runs.ts';
 import { hashBytes, listFiles, readText } from '../workspace/files.ts';
 import { Trouble } from '../workspace/trouble.ts';

@@ -1,12 +1,12 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import type { ModelDoc } from '../core/definition/model.ts';
 import { kinds } from '../core/kinds/index.ts';
-import { limits, setLimits } from '../core/limits.ts';
-import type { ModelDoc } from '../core/model/document.ts';
+import { limits, setLimits } from '../core/plain/limits.ts';
+import { list } from '../core/plain/words.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import type { Revision } from '../core/revision/chain.ts';
 import { loadConversion } from '../core/text/conversion.ts';
-import { list } from '../core/words.ts';
 import { workspaceAt } from '../workspace/commit.ts';
 import { openSoundWorkspace, type Workspace, workspaceFile } from '../workspace/open.ts';
 import { readRevisions } from '../workspace/revisions.ts';

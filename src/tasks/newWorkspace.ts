@@ -1,8 +1,8 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { didYouMean } from '../core/nearest.ts';
-import { humanize, thereAre } from '../core/words.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
+import { humanize, thereAre } from '../core/plain/words.ts';
 import { changeFiles } from '../journal/change.ts';
 import { listFiles, writeWhole } from '../workspace/files.ts';
 import { withLock } from '../workspace/lock.ts';

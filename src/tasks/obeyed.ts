@@ -1,5 +1,5 @@
 import { link } from '../core/model/link.ts';
-import { list } from '../core/words.ts';
+import { list } from '../core/plain/words.ts';
 import { folderStore } from '../store/folder.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { readRevisions } from '../workspace/revisions.ts';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Json } from '../core/json.ts';
+import type { Json } from '../core/plain/json.ts';
 
 export const JsonValue: z.ZodType<Json> = z.json();
 

@@ -1,5 +1,5 @@
-import { type Address, addressForms, parseAddress } from '../core/model/address.ts';
-import { list } from '../core/words.ts';
+import { type Address, addressForms, parseAddress } from '../core/definition/address.ts';
+import { list } from '../core/plain/words.ts';
 import { folderStore } from '../store/folder.ts';
 import type { EntryStore } from '../store/store.ts';
 import type { Workspace } from '../workspace/open.ts';

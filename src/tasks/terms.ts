@@ -1,8 +1,8 @@
-import { keyOf } from '../core/check/entry.ts';
-import { parseAddress } from '../core/model/address.ts';
+import { parseAddress } from '../core/definition/address.ts';
+import { keyOf } from '../core/entry/entry.ts';
 import { titleOf } from '../core/model/layers.ts';
 import type { Model } from '../core/model/link.ts';
-import { didYouMean } from '../core/nearest.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
 import { alikeTerms } from '../core/taxonomy/alike.ts';
 import { flat } from '../core/taxonomy/linkTaxonomy.ts';
 import { folderStore } from '../store/folder.ts';

@@ -1,13 +1,13 @@
 import { z } from 'zod';
 import { compile } from '../core/check/compile.ts';
+import { parseAddress } from '../core/definition/address.ts';
 import { type Edge, Graph } from '../core/graph/graph.ts';
 import { publishingOrder, type Reached, siblings, walk } from '../core/graph/walk.ts';
-import { pointer } from '../core/json.ts';
-import { parseAddress } from '../core/model/address.ts';
 import { asks } from '../core/model/carry.ts';
 import { titleOf } from '../core/model/layers.ts';
 import type { Field, Model } from '../core/model/link.ts';
-import { didYouMean } from '../core/nearest.ts';
+import { pointer } from '../core/plain/json.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
 import { folderStore } from '../store/folder.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';

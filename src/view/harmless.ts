@@ -1,5 +1,5 @@
-import { isList, isObject, type Json } from '../core/json.ts';
-import { visible, visibleLines } from '../core/visible.ts';
+import { isList, isObject, type Json } from '../core/plain/json.ts';
+import { visible, visibleLines } from '../core/plain/visible.ts';
 
 /** The key of results under which a whole document stands: its lines are lines. */
 const document = 'text';

@@ -1,6 +1,6 @@
 import picocolors from 'picocolors';
 import stringWidth from 'string-width';
-import { parsePointer } from '../core/json.ts';
+import { parsePointer } from '../core/plain/json.ts';
 
 /** How results are set for a person: a few colours with one meaning each, and a width. See docs/looks.md. */
 export interface Look {

@@ -1,4 +1,4 @@
-import { visibleLines } from '../core/visible.ts';
+import { visibleLines } from '../core/plain/visible.ts';
 import { type ErrorResult, resultVersion } from '../tasks/result.ts';
 import type { Place, Trouble } from '../workspace/trouble.ts';
 import { harmless } from './harmless.ts';

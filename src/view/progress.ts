@@ -1,4 +1,4 @@
-import { groupThousands } from '../core/words.ts';
+import { groupThousands } from '../core/plain/words.ts';
 
 const patience = 500;
 const between = 100;

@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import type { AssetFacts, Assets } from '../core/check/assets.ts';
+import type { AssetFacts, Assets } from '../core/entry/assets.ts';
 import { listFiles } from './files.ts';
 
 /** The folder of a workspace for the files that entries use. */

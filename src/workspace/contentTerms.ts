@@ -1,13 +1,13 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { isObject } from '../core/json.ts';
-import type { ModelDoc } from '../core/model/document.ts';
+import type { ModelDoc } from '../core/definition/model.ts';
 import type { Mistake } from '../core/model/mistakes.ts';
 import type { ModelFile } from '../core/model/read.ts';
 import { readContentTerms } from '../core/model/readTaxonomy.ts';
-import { didYouMean } from '../core/nearest.ts';
+import { isObject } from '../core/plain/json.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
+import { list } from '../core/plain/words.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
-import { list } from '../core/words.ts';
 
 const place = 'content/';
 const ending = '.terms.yaml';

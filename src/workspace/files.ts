@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
-import { limits } from '../core/limits.ts';
-import { count } from '../core/words.ts';
+import { limits } from '../core/plain/limits.ts';
+import { count } from '../core/plain/words.ts';
 import { systemCode, systemTrouble, Trouble } from './trouble.ts';
 
 /** Why a file was not read: what is wrong with it, and where. */

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import path from 'node:path';
-import type { setLimits } from '../core/limits.ts';
-import type { ModelDoc } from '../core/model/document.ts';
+import type { ModelDoc } from '../core/definition/model.ts';
+import type { setLimits } from '../core/plain/limits.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 import { readBytes, statOf } from './files.ts';
 import { isOurs, markOf } from './localKey.ts';

@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { isObject, own } from '../core/json.ts';
+import { isObject, own } from '../core/plain/json.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { readTextIfThere } from './files.ts';
 import { Trouble } from './trouble.ts';

@@ -1,9 +1,11 @@
 import fc from 'fast-check';
-import type { Entry } from '../../src/core/check/entry.ts';
-import type { Json, JsonObject } from '../../src/core/json.ts';
-import type { Branch, FieldDoc, ModelDoc } from '../../src/core/model/document.ts';
+import type { FieldDoc } from '../../src/core/definition/field.ts';
+import type { ModelDoc } from '../../src/core/definition/model.ts';
+import type { Shared } from '../../src/core/definition/shared.ts';
+import type { Branch } from '../../src/core/definition/taxonomy.ts';
+import type { Entry } from '../../src/core/entry/entry.ts';
 import { readField } from '../../src/core/model/readField.ts';
-import type { Shared } from '../../src/core/model/shared.ts';
+import type { Json, JsonObject } from '../../src/core/plain/json.ts';
 
 /** Random models and entries that obey them, small enough to collide in names as real ones do. */
 const typeNames = ['lighthouse', 'keeper', 'tour', 'notice'] as const;

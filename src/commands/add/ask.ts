@@ -1,5 +1,5 @@
 import readline from 'node:readline/promises';
-import { visible } from '../../core/visible.ts';
+import { visible } from '../../core/plain/visible.ts';
 
 /** A question to whoever sits at the keyboard. */
 export interface Question {

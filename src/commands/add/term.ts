@@ -1,4 +1,4 @@
-import { slugify } from '../../core/kinds/carry.ts';
+import { slugify } from '../../core/plain/slugify.ts';
 import { labelled } from '../../tasks/add/definition.ts';
 import { textOf } from '../frame.ts';
 import { addCommand, said } from './frame.ts';

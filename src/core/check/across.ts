@@ -1,10 +1,12 @@
-import type { Json, Path } from '../json.ts';
-import { limits } from '../limits.ts';
+import { wordsIn } from '../definition/wording.ts';
+import type { Entry, EntryAddress } from '../entry/entry.ts';
+import type { Finding } from '../entry/findings.ts';
 import type { Field, Type } from '../model/link.ts';
-import { wordsIn } from '../model/wording.ts';
+import type { Json, Path } from '../plain/json.ts';
+import { limits } from '../plain/limits.ts';
+import { groupThousands, quote } from '../plain/words.ts';
 import type { EntryView } from '../rules/expression.ts';
 import { type CompiledRule, compileRules, judgeRule } from '../rules/rules.ts';
-import { groupThousands, quote } from '../words.ts';
 import {
   computedFields,
   countingFields,
@@ -14,9 +16,7 @@ import {
   isPublicAt,
   storedCounts,
 } from './derived.ts';
-import type { Entry, EntryAddress } from './entry.ts';
 import type { Gathered } from './facts.ts';
-import type { Finding } from './findings.ts';
 
 /** Checks what several fields of an entry say together: adds what is wrong to the findings, and what follows to the facts. */
 export type CheckAcross = (entry: Entry, facts: Gathered, findings: Finding[]) => void;

@@ -1,26 +1,9 @@
-import type { Path } from '../json.ts';
-import { sayBytes } from '../kinds/asset.ts';
+import type { Assets } from '../entry/assets.ts';
 import type { AssetLimits, Report } from '../kinds/define.ts';
-import { nearest } from '../nearest.ts';
-import { list } from '../words.ts';
-
-/** What is known of a file by looking into it. */
-export interface AssetFacts {
-  /** By its content; `undefined` where nothing is known that looks like it. */
-  readonly media: string | undefined;
-  /** By its name. */
-  readonly named: string | undefined;
-  /** That a symbolic link stands there, which is never followed; nothing else is known of it then. */
-  readonly isLink?: true;
-  /** In bytes. */
-  readonly size: number;
-  /** In pixels, of a picture. */
-  readonly width?: number | undefined;
-  readonly height?: number | undefined;
-}
-
-/** The files below `assets/` by their paths there. */
-export type Assets = ReadonlyMap<string, AssetFacts>;
+import { sayBytes } from '../plain/bytes.ts';
+import type { Path } from '../plain/json.ts';
+import { nearest } from '../plain/nearest.ts';
+import { list } from '../plain/words.ts';
 
 /** Checks the file that a value names against what its field allows. */
 export function checkAsset(file: string, inside: Path, limits: AssetLimits, assets: Assets, report: Report): void {

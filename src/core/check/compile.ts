@@ -1,14 +1,14 @@
-import { at, type Json, type Path } from '../json.ts';
+import type { Assets } from '../entry/assets.ts';
+import type { Entry } from '../entry/entry.ts';
+import type { Finding, FindingName } from '../entry/findings.ts';
 import type { Field, Model, Type } from '../model/link.ts';
-import { didYouMean } from '../nearest.ts';
-import { list } from '../words.ts';
+import { at, type Json, type Path } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list } from '../plain/words.ts';
 import { compileAcross } from './across.ts';
-import type { Assets } from './assets.ts';
 import { conditionsByTarget } from './derived.ts';
-import type { Entry } from './entry.ts';
 import { type Facts, type Gather, gatherer, noFacts } from './facts.ts';
 import { type CheckValue, checkField, type ReportAt } from './field.ts';
-import type { Finding, FindingName } from './findings.ts';
 import { checkId, checkReserved, type Find } from './identity.ts';
 
 /** Pass one of checking: looks at each entry alone, in any order, on any slice of any store. */

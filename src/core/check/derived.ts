@@ -1,6 +1,7 @@
-import { isObject, type Json, own, type Path } from '../json.ts';
+import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
 import { fieldsWithin } from '../model/inside.ts';
 import type { Field, Model, Type } from '../model/link.ts';
+import { isObject, type Json, own, type Path } from '../plain/json.ts';
 import {
   type EntryView,
   type Expression,
@@ -9,7 +10,6 @@ import {
   expressionsOver,
 } from '../rules/expression.ts';
 import { celTypeOf, type ExpressionProblem } from '../rules/judge.ts';
-import { type Entry, isEmpty, statusOf } from './entry.ts';
 
 /** Whether readers can see an entry at a moment (RFC 3339): it is published, and its time has come and not gone. */
 export function isPublicAt(entry: Entry, now: string): boolean {

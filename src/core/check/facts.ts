@@ -1,10 +1,10 @@
-import { isObject, type Json, type Path } from '../json.ts';
+import type { Status } from '../definition/builtIn.ts';
+import { type Entry, isEmpty, keyOf, statusOf } from '../entry/entry.ts';
 import type { EntryLink } from '../kinds/define.ts';
-import type { Status } from '../model/document.ts';
 import { eachLeaf, type Leaf } from '../model/layers.ts';
 import type { Field } from '../model/link.ts';
+import { isObject, type Json, type Path } from '../plain/json.ts';
 import type { StoredCount } from './derived.ts';
-import { type Entry, isEmpty, keyOf, statusOf } from './entry.ts';
 
 /** What pass two needs to know of an entry, and nothing more: it is kept for every entry at once. */
 export interface Facts {

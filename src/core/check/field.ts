@@ -1,15 +1,15 @@
-import { isList, isObject, type Json, own, type Path } from '../json.ts';
+import type { Status } from '../definition/builtIn.ts';
+import { wordsIn } from '../definition/wording.ts';
+import { isEmpty } from '../entry/entry.ts';
+import type { FindingName, Severity } from '../entry/findings.ts';
 import type { Complaint, Report, Surroundings } from '../kinds/define.ts';
-import type { Status } from '../model/document.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';
-import { wordsIn } from '../model/wording.ts';
-import { didYouMean } from '../nearest.ts';
-import { count, list } from '../words.ts';
+import { isList, isObject, type Json, own, type Path } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { count, list } from '../plain/words.ts';
 import { checkAsset } from './assets.ts';
-import { isEmpty } from './entry.ts';
-import type { FindingName, Severity } from './findings.ts';
 
 /** Receives what is wrong with a value, at a path inside it. */
 export type ReportAt = (path: Path, finding: FindingName, complaint: Complaint, severity: Severity) => void;

@@ -1,10 +1,10 @@
-import type { Json, JsonObject, Path } from '../json.ts';
-import { idRule, isId } from '../model/address.ts';
-import { type reservedNames, statuses } from '../model/document.ts';
-import { didYouMean } from '../nearest.ts';
-import { list, quote } from '../words.ts';
-import { type Entry, isEmpty } from './entry.ts';
-import type { FindingName } from './findings.ts';
+import { idRule, isId } from '../definition/address.ts';
+import { type reservedNames, statuses } from '../definition/builtIn.ts';
+import { type Entry, isEmpty } from '../entry/entry.ts';
+import type { FindingName } from '../entry/findings.ts';
+import type { Json, JsonObject, Path } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list, quote } from '../plain/words.ts';
 
 /** Takes what is wrong with an entry, at a path inside it. */
 export type Find = (finding: FindingName, path: Path, says: string, mend: string) => void;

@@ -1,13 +1,13 @@
-import type { Json, Path } from '../json.ts';
+import { type EntryAddress, keyOf } from '../entry/entry.ts';
+import type { Finding } from '../entry/findings.ts';
 import { fieldsWithin } from '../model/inside.ts';
 import type { Field, Model } from '../model/link.ts';
-import { nearest } from '../nearest.ts';
-import { listSome, quote } from '../words.ts';
+import type { Json, Path } from '../plain/json.ts';
+import { nearest } from '../plain/nearest.ts';
+import { listSome, quote } from '../plain/words.ts';
 import { notComputed } from './across.ts';
 import type { StoredCount } from './derived.ts';
-import { type EntryAddress, keyOf } from './entry.ts';
 import type { Facts } from './facts.ts';
-import type { Finding } from './findings.ts';
 
 /** What the entries say together, gathered by pass two. */
 export interface Joined {

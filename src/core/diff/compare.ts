@@ -1,16 +1,11 @@
-import { equal, type Json, type JsonObject, own, withoutKey } from '../json.ts';
+import type { FieldDoc } from '../definition/field.ts';
+import { asJson, type ModelDoc } from '../definition/model.ts';
+import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
+import type { TypeDoc } from '../definition/type.ts';
 import { kinds } from '../kinds/index.ts';
-import {
-  asJson,
-  type Branch,
-  type FieldDoc,
-  type ModelDoc,
-  type TaxonomyDoc,
-  type TermDoc,
-  type TypeDoc,
-} from '../model/document.ts';
 import { fieldsInside } from '../model/inside.ts';
 import { sameShape } from '../model/layers.ts';
+import { equal, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
 import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
 import type { Difference, OptionDifference, RenameGuess } from './difference.ts';
 import { type Misstated, matchRenames, type Stated } from './match.ts';

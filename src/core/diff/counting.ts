@@ -1,6 +1,6 @@
-import type { Json, JsonObject } from '../json.ts';
-import type { Status } from '../model/document.ts';
-import { count, groupThousands } from '../words.ts';
+import type { Status } from '../definition/builtIn.ts';
+import type { Json, JsonObject } from '../plain/json.ts';
+import { count, groupThousands } from '../plain/words.ts';
 
 /** What a difference does to the entries that exist, counted on them. */
 export interface Impact {

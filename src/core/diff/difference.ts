@@ -1,7 +1,9 @@
-import type { Json } from '../json.ts';
-import type { Rename } from '../kinds/define.ts';
-import type { FieldDoc, TaxonomyDoc, TermDoc, TypeDoc } from '../model/document.ts';
-import type { Shared } from '../model/shared.ts';
+import type { FieldDoc } from '../definition/field.ts';
+import type { Rename } from '../definition/rename.ts';
+import type { Shared } from '../definition/shared.ts';
+import type { TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
+import type { TypeDoc } from '../definition/type.ts';
+import type { Json } from '../plain/json.ts';
 
 /** A rename that was recognised, or stated by the architect. */
 export interface RenameGuess {

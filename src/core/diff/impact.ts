@@ -1,9 +1,10 @@
-import { changedAt, isObject, type Json, type JsonObject, renameKey, withKey } from '../json.ts';
-import type { Rename } from '../kinds/define.ts';
-import type { ModelDoc } from '../model/document.ts';
-import { holderPaths, keyOfField } from '../model/inside.ts';
+import { keyOfField } from '../definition/fieldName.ts';
+import type { ModelDoc } from '../definition/model.ts';
+import type { Rename } from '../definition/rename.ts';
+import { holderPaths } from '../model/inside.ts';
 import { link, type Model, type Type } from '../model/link.ts';
 import { renameInModel, valueRenamer } from '../model/rename.ts';
+import { changedAt, isObject, type Json, type JsonObject, renameKey, withKey } from '../plain/json.ts';
 import type { Comparison } from './compare.ts';
 import { counterFor } from './counters.ts';
 import type { Counter, Impact, SeenEntry } from './counting.ts';

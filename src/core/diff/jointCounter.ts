@@ -1,7 +1,7 @@
 import { compile } from '../check/compile.ts';
-import type { Entry } from '../check/entry.ts';
-import type { Finding } from '../check/findings.ts';
 import { Joiner } from '../check/join.ts';
+import type { Entry } from '../entry/entry.ts';
+import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
 import { type Counter, counting, type SeenEntry } from './counting.ts';
 

@@ -1,13 +1,16 @@
 import { distance } from 'fastest-levenshtein';
-import { own } from '../json.ts';
-import type { Rename } from '../kinds/define.ts';
-import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
-import { beside, fieldsInside, keyOfField } from '../model/inside.ts';
+import type { FieldDoc } from '../definition/field.ts';
+import { beside, keyOfField } from '../definition/fieldName.ts';
+import type { ModelDoc } from '../definition/model.ts';
+import type { Rename } from '../definition/rename.ts';
+import type { TypeDoc } from '../definition/type.ts';
+import { fieldsInside } from '../model/inside.ts';
 import { sameShape } from '../model/layers.ts';
 import { linkField } from '../model/link.ts';
 import { namesBeside, renameInModel } from '../model/rename.ts';
+import { own } from '../plain/json.ts';
+import { humanize, list } from '../plain/words.ts';
 import { linkTaxonomyOf, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
-import { humanize, list } from '../words.ts';
 import { addressOfRename, type RenameGuess } from './difference.ts';
 
 /** What the architect said about renames, so that nothing has to be guessed there. */

@@ -1,4 +1,5 @@
-import { equal, isList, isObject, type Json, own } from '../json.ts';
+import type { FieldDoc } from '../definition/field.ts';
+import type { Rule } from '../definition/type.ts';
 import { kinds } from '../kinds/index.ts';
 import {
   allowed,
@@ -9,10 +10,10 @@ import {
   type ReaderRating,
   rate,
 } from '../kinds/meaning.ts';
-import type { FieldDoc, Rule } from '../model/document.ts';
 import { sayShape } from '../model/layers.ts';
 import { meaningOf, splitMany } from '../model/meanings.ts';
-import { quote } from '../words.ts';
+import { equal, isList, isObject, type Json, own } from '../plain/json.ts';
+import { quote } from '../plain/words.ts';
 import type { Difference, OptionDifference } from './difference.ts';
 
 /** What a difference means for the two parties that it can hurt. */

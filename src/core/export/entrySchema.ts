@@ -1,8 +1,8 @@
-import type { JsonObject } from '../json.ts';
-import { reservedNames, statuses } from '../model/document.ts';
+import { reservedNames, statuses } from '../definition/builtIn.ts';
+import { wordsIn } from '../definition/wording.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
-import { wordsIn } from '../model/wording.ts';
+import type { JsonObject } from '../plain/json.ts';
 
 const draft = 'https://json-schema.org/draft/2020-12/schema';
 const time =

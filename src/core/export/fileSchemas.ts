@@ -1,18 +1,14 @@
 import { z } from 'zod';
-import { isList, isObject, type Json, type JsonObject, mapValues } from '../json.ts';
+import { commonOptions } from '../definition/field.ts';
+import { KindFile, KitFile } from '../definition/shared.ts';
+import { ContentTermsFile, TaxonomyFile, TermEntry } from '../definition/taxonomy.ts';
+import { TypeFile } from '../definition/type.ts';
+import { WorkspaceFile } from '../definition/workspace.ts';
 import type { Kind } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
 import { MigrationFile } from '../migration/read.ts';
 import { steps } from '../migration/steps/index.ts';
-import {
-  ContentTermsFile,
-  commonOptions,
-  TaxonomyFile,
-  TermEntry,
-  TypeFile,
-  WorkspaceFile,
-} from '../model/document.ts';
-import { KindFile, KitFile } from '../model/shared.ts';
+import { isList, isObject, type Json, type JsonObject, mapValues } from '../plain/json.ts';
 
 /** The kinds of files that a model is made of, with the folder that each lies in. */
 const fileKinds = ['workspace', 'type', 'kit', 'field', 'kind', 'taxonomy', 'terms', 'migration'] as const;

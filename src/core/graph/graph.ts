@@ -1,6 +1,6 @@
 import type { Facts } from '../check/facts.ts';
-import type { Path } from '../json.ts';
-import type { Status } from '../model/document.ts';
+import type { Status } from '../definition/builtIn.ts';
+import type { Path } from '../plain/json.ts';
 
 /** A reference seen from one of its ends. Stored at `from` alone; the other end is an index in memory. */
 export interface Edge {

@@ -1,5 +1,5 @@
-import type { Path } from '../json.ts';
-import type { Status } from '../model/document.ts';
+import type { Status } from '../definition/builtIn.ts';
+import type { Path } from '../plain/json.ts';
 import type { Edge, Graph } from './graph.ts';
 
 /** One entry on a walk, with those that the walk reaches from it. */

@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { isObject, type Json, own } from '../json.ts';
-import { list, range } from '../words.ts';
+import { sayBytes } from '../plain/bytes.ts';
+import { isObject, type Json, own } from '../plain/json.ts';
+import { list, range } from '../plain/words.ts';
 import { defineKind } from './define.ts';
 import { byValue, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
 
@@ -164,17 +165,6 @@ export const asset = defineKind({
 function pixelGist(min: number | undefined, max: number | undefined, direction: string): string {
   const bounds = range(min, max);
   return bounds === '' ? '' : `${bounds} pixels ${direction}`;
-}
-
-/** `2 MB` of 2,000,000 bytes. */
-export function sayBytes(bytes: number): string {
-  for (const [unit, factor] of [
-    ['GB', 1e9],
-    ['MB', 1e6],
-    ['kB', 1e3],
-  ] as const)
-    if (bytes >= factor) return `${Math.round((bytes / factor) * 10) / 10} ${unit}`;
-  return `${bytes} B`;
 }
 
 /** The file that a value names; `undefined` where it names none below `assets/`. */

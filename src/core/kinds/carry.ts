@@ -1,4 +1,5 @@
-import type { Json } from '../json.ts';
+import type { Json } from '../plain/json.ts';
+import { slugify } from '../plain/slugify.ts';
 import type { Carried } from './define.ts';
 
 const asText = (value: Json): Carried => ({ value: String(value) });
@@ -16,15 +17,6 @@ export const carryText = {
   slug: asText,
   term: asText,
 };
-
-/** Small letters, digits and single hyphens: the form of identifiers and slugs. Accents are dropped. */
-export const slugify = (text: string): string =>
-  text
-    .normalize('NFKD')
-    .replace(/\p{M}+/gu, '')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/gu, '-')
-    .replace(/^-+|-+$/gu, '');
 
 /**
  * Prepares a closed list to be asked which members a text means: by their names, or by their labels in any case, in the

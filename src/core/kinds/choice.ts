@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { isObject, type Json } from '../json.ts';
-import { idRule, isId } from '../model/address.ts';
-import { Wording, wordingMistake, wordsIn } from '../model/wording.ts';
-import { didYouMean } from '../nearest.ts';
-import { count, humanize } from '../words.ts';
+import { idRule, isId } from '../definition/address.ts';
+import { Wording, wordingMistake, wordsIn } from '../definition/wording.ts';
+import { isObject, type Json } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { count, humanize } from '../plain/words.ts';
 import { membersMeant } from './carry.ts';
 import { defineKind } from './define.ts';
 import { allowed } from './meaning.ts';

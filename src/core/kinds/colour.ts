@@ -1,4 +1,5 @@
-import { defineKind, flag } from './define.ts';
+import { flag } from '../definition/flag.ts';
+import { defineKind } from './define.ts';
 import { byValue } from './meaning.ts';
 
 const shape = /^#(?:[0-9a-f]{3}|[0-9a-f]{6})$/iu;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import type { Json } from '../json.ts';
-import { range } from '../words.ts';
+import type { Json } from '../plain/json.ts';
+import { range } from '../plain/words.ts';
 import { isDay } from './calendar.ts';
 import { defineKind } from './define.ts';
 import { condition, lowerBound, upperBound } from './meaning.ts';

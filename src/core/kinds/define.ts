@@ -1,8 +1,9 @@
-import { z } from 'zod';
-import type { Assets } from '../check/assets.ts';
-import type { FindingName } from '../check/findings.ts';
-import type { Json, JsonObject, Path, PathPart } from '../json.ts';
-import type { LanguageOptions } from '../model/document.ts';
+import type { z } from 'zod';
+import type { LanguageOptions } from '../definition/language.ts';
+import type { Home, Rename } from '../definition/rename.ts';
+import type { Assets } from '../entry/assets.ts';
+import type { FindingName } from '../entry/findings.ts';
+import type { Json, JsonObject, Path, PathPart } from '../plain/json.ts';
 import type { Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { TextLimits } from '../text/restrict.ts';
 import type { Meaning } from './meaning.ts';
@@ -55,26 +56,6 @@ export interface OptionMistake {
 export type Carried =
   | { readonly value: Json /** What of it could not be kept. */; readonly partly?: string }
   | { readonly lost: string };
-
-/** A new name for something that options or values may name. `from` of a field inside an object is its path: `hours.opens`. */
-export type Rename =
-  | { readonly what: 'type'; readonly from: string; readonly to: string }
-  | { readonly what: 'field'; readonly type: string; readonly from: string; readonly to: string }
-  | { readonly what: 'taxonomy'; readonly from: string; readonly to: string }
-  | { readonly what: 'term'; readonly taxonomy: string; readonly from: string; readonly to: string }
-  | {
-      readonly what: 'choice';
-      readonly type: string;
-      readonly field: string;
-      readonly from: string;
-      readonly to: string;
-    };
-
-/** The type and the field that options belong to. */
-export interface Home {
-  readonly type: string;
-  readonly field: string;
-}
 
 /** What a value points at. `type` is absent where the value names an entry of the only possible type. */
 export interface EntryLink {
@@ -241,12 +222,6 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     gist: gist ? forgotten.gist : () => '',
   };
 }
-
-/** An option that is on or off; off is the normal form of absence. */
-export const flag = z
-  .boolean()
-  .transform((on) => on || undefined)
-  .optional();
 
 /** Refuses a value that is not of the JavaScript type a kind stores. */
 export function wrongShape(report: Report, value: Json, wanted: string, mend: string): void {

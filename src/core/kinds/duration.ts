@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { isList, type Json } from '../json.ts';
-import { list, quote, range } from '../words.ts';
+import { isList, type Json } from '../plain/json.ts';
+import { list, quote, range } from '../plain/words.ts';
 import { type Carried, defineKind, type Report } from './define.ts';
 import {
   compareDurations,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { type Json, jsonLength } from '../json.ts';
-import { groupThousands } from '../words.ts';
+import { type Json, jsonLength } from '../plain/json.ts';
+import { groupThousands } from '../plain/words.ts';
 import { defineKind } from './define.ts';
 import { problemsOf, validatorOf } from './jsonValidator.ts';
 import { condition, upperBound } from './meaning.ts';

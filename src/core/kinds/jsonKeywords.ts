@@ -1,7 +1,7 @@
-import { isList, isObject, type Json, type Path } from '../json.ts';
-import { didYouMean } from '../nearest.ts';
 import { compilePattern } from '../patterns/pattern.ts';
-import { list, quote } from '../words.ts';
+import { isList, isObject, type Json, type Path } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list, quote } from '../plain/words.ts';
 
 /** What is wrong in a JSON Schema, and where in it. */
 export interface SchemaMistake {

@@ -1,6 +1,6 @@
 import { format } from '@cfworker/json-schema';
-import { isList, isObject, type Json, type JsonObject, mapValues } from '../json.ts';
 import { patternOf } from '../patterns/pattern.ts';
+import { isList, isObject, type Json, type JsonObject, mapValues } from '../plain/json.ts';
 
 /**
  * What makes a JSON Schema of a model safe to run on values that anybody may write. The validator walks a schema as it

@@ -1,5 +1,5 @@
 import { type Schema, Validator } from '@cfworker/json-schema';
-import { type Json, parsePointer } from '../json.ts';
+import { type Json, parsePointer } from '../plain/json.ts';
 import type { Report } from './define.ts';
 import { mistakesInSchema, type SchemaMistake } from './jsonKeywords.ts';
 import { bare, hasKeyPatterns, keywordOf, SchemaTooCostly, safeSchema, Visits, withKeysOf } from './jsonSafety.ts';

@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { countGraphemes } from '../graphemes.ts';
-import type { Json, JsonObject } from '../json.ts';
-import { Wording, wordingMistake, wordsIn } from '../model/wording.ts';
+import { Wording, wordingMistake, wordsIn } from '../definition/wording.ts';
 import { compilePattern, patternOf } from '../patterns/pattern.ts';
-import { count, range } from '../words.ts';
+import { countGraphemes } from '../plain/graphemes.ts';
+import type { Json, JsonObject } from '../plain/json.ts';
+import { count, range } from '../plain/words.ts';
 import type { OptionMistake, Report, Surroundings } from './define.ts';
 import { condition, lowerBound, type Measure, upperBound } from './meaning.ts';
 

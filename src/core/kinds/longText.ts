@@ -1,4 +1,4 @@
-import type { Json } from '../json.ts';
+import type { Json } from '../plain/json.ts';
 import { toPlain } from '../text/plain.ts';
 import { isText } from '../text/tree.ts';
 import { carryText } from './carry.ts';

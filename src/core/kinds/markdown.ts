@@ -1,8 +1,9 @@
-import type { Json } from '../json.ts';
+import { flag } from '../definition/flag.ts';
+import type { Json } from '../plain/json.ts';
 import { conversion } from '../text/conversion.ts';
 import { isText } from '../text/tree.ts';
 import { carryText } from './carry.ts';
-import { defineKind, flag, wrongShape } from './define.ts';
+import { defineKind, wrongShape } from './define.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthSchema } from './length.ts';
 import { presentation } from './meaning.ts';
 

@@ -1,4 +1,4 @@
-import { equal, isList, type Json } from '../json.ts';
+import { equal, isList, type Json } from '../plain/json.ts';
 
 /**
  * What a change of an option means for values: `wider` lets more pass, `narrower` less, `different` both, and

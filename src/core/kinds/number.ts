@@ -1,5 +1,5 @@
-import type { Json } from '../json.ts';
-import { range } from '../words.ts';
+import type { Json } from '../plain/json.ts';
+import { range } from '../plain/words.ts';
 import type { OptionMistake, Report } from './define.ts';
 import { lowerBound, type Measure, upperBound } from './meaning.ts';
 

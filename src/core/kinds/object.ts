@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { isObject } from '../json.ts';
+import { isObject } from '../plain/json.ts';
 import { defineKind, wrongShape } from './define.ts';
 import { condition } from './meaning.ts';
 

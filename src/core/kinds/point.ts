@@ -1,4 +1,4 @@
-import { isList, isObject, own } from '../json.ts';
+import { isList, isObject, own } from '../plain/json.ts';
 import { defineKind } from './define.ts';
 
 /** A place on the earth: degrees of WGS 84, latitude and longitude by name, so that their order is never guessed. */

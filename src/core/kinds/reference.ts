@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { isObject, type Json } from '../json.ts';
-import { identifierSchema, isId } from '../model/address.ts';
-import { didYouMean } from '../nearest.ts';
-import { renameInExpression } from '../rules/expression.ts';
-import { list, range } from '../words.ts';
+import { renameInExpression } from '../cel/names.ts';
+import { identifierSchema, isId } from '../definition/address.ts';
+import { isObject, type Json } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list, range } from '../plain/words.ts';
 import { defineKind, type EntryLink } from './define.ts';
 import { allowed, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
 

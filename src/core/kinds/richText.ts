@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import { isObject, type Json, type JsonObject } from '../json.ts';
-import { isId } from '../model/address.ts';
-import { didYouMean } from '../nearest.ts';
+import { isId } from '../definition/address.ts';
+import { isObject, type Json, type JsonObject } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { count, list } from '../plain/words.ts';
 import { conversion } from '../text/conversion.ts';
 import { toPlain } from '../text/plain.ts';
 import { allowance, linkProblem, type TextLimits, usualSchemes, withinLimits } from '../text/restrict.ts';
 import { type BlockName, entryOf, entryScheme, isText, type MarkName, markNames, walkText } from '../text/tree.ts';
-import { count, list } from '../words.ts';
 import { type Carried, defineKind, type EntryLink, type Report } from './define.ts';
 import { allowed, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
 

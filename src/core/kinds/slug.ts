@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import type { Json } from '../json.ts';
-import { identifierSchema, isId } from '../model/address.ts';
-import { didYouMean } from '../nearest.ts';
-import { list } from '../words.ts';
-import { slugify } from './carry.ts';
+import { identifierSchema, isId } from '../definition/address.ts';
+import type { Json } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { slugify } from '../plain/slugify.ts';
+import { list } from '../plain/words.ts';
 import { defineKind } from './define.ts';
 import { presentation } from './meaning.ts';
 

@@ -1,12 +1,14 @@
 import { z } from 'zod';
-import { isList, type Json } from '../json.ts';
-import { identifierSchema, isId } from '../model/address.ts';
-import { didYouMean } from '../nearest.ts';
-import { onceFor } from '../once.ts';
+import { identifierSchema, isId } from '../definition/address.ts';
+import { flag } from '../definition/flag.ts';
+import { isList, type Json } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { onceFor } from '../plain/once.ts';
+import { slugify } from '../plain/slugify.ts';
+import { list, quote } from '../plain/words.ts';
 import type { Taxonomy, Term } from '../taxonomy/linkTaxonomy.ts';
-import { list, quote } from '../words.ts';
-import { membersMeant, slugify } from './carry.ts';
-import { defineKind, flag, type Report, type Surroundings } from './define.ts';
+import { membersMeant } from './carry.ts';
+import { defineKind, type Report, type Surroundings } from './define.ts';
 import { byValue, type Meaning, reinterpreted } from './meaning.ts';
 
 /** Fewer branches let less pass; none named is all of them. */

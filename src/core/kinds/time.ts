@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { range } from '../words.ts';
+import { range } from '../plain/words.ts';
 import { defineKind } from './define.ts';
 import { durationInWords, parseDuration } from './durations.ts';
 import { lowerBound, upperBound } from './meaning.ts';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import type { Json } from '../json.ts';
-import { didYouMean } from '../nearest.ts';
-import { list } from '../words.ts';
+import type { Json } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list } from '../plain/words.ts';
 import { defineKind } from './define.ts';
 import { allowed } from './meaning.ts';
 

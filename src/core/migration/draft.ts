@@ -1,14 +1,15 @@
+import { keyOfField } from '../definition/fieldName.ts';
+import { asJson, type ModelDoc } from '../definition/model.ts';
+import type { Branch, TaxonomyDoc } from '../definition/taxonomy.ts';
 import type { Comparison } from '../diff/compare.ts';
 import type { Impact } from '../diff/counting.ts';
 import { addressOf, addressOfRename, type Difference } from '../diff/difference.ts';
 import { sayDifference } from '../diff/rating.ts';
-import { grouped } from '../grouped.ts';
-import { equal, isObject, type Json, type JsonObject, own, withKey } from '../json.ts';
-import { asJson, type Branch, type ModelDoc, type TaxonomyDoc } from '../model/document.ts';
-import { keyOfField } from '../model/inside.ts';
 import { sayShape } from '../model/layers.ts';
+import { grouped } from '../plain/grouped.ts';
+import { equal, isObject, type Json, type JsonObject, own, withKey } from '../plain/json.ts';
+import { count, humanize, list } from '../plain/words.ts';
 import { writeComment, writeYaml } from '../source/write.ts';
-import { count, humanize, list } from '../words.ts';
 import { writeTree } from './steps/arrange.ts';
 import { steps } from './steps/index.ts';
 

@@ -1,7 +1,13 @@
-import { type Entry, fieldsOf, isEmpty, statusOf } from '../check/entry.ts';
+import type { Status } from '../definition/builtIn.ts';
+import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
+import { holderPaths } from '../model/inside.ts';
+import type { Type } from '../model/link.ts';
+import { fieldsOf } from '../model/ownFields.ts';
 import {
+  at,
   changedAt,
   equal,
+  isList,
   isObject,
   type Json,
   type JsonObject,
@@ -10,31 +16,10 @@ import {
   renameKey,
   withKey,
   withoutKey,
-} from '../json.ts';
-import type { Status } from '../model/document.ts';
-import { holderPaths } from '../model/inside.ts';
-import type { Type } from '../model/link.ts';
+} from '../plain/json.ts';
 import type { EntryView } from '../rules/expression.ts';
-import { Holder, InnerHolder } from './holder.ts';
+import type { Loss, Operation } from './operation.ts';
 import { smallest } from './smallest.ts';
-
-/** What a store has to do to an entry, in this order. Nothing else in the entry may change. */
-export type Operation =
-  | { readonly do: 'rename'; readonly inside: Path; readonly key: string; readonly to: string }
-  | { readonly do: 'set'; readonly path: Path; readonly value: Json; readonly after: readonly string[] }
-  | { readonly do: 'remove'; readonly inside: Path; readonly key: string }
-  | { readonly do: 'prose'; readonly value: string | undefined }
-  | { readonly do: 'move'; readonly type: string }
-  | { readonly do: 'delete' };
-
-/** A value that a step cannot carry on. It is listed before anything is written, and kept in the journal after. */
-export interface Loss {
-  readonly path: Path;
-  readonly value: Json;
-  readonly why: string;
-  /** What the migration puts in its place; absent where the value is simply gone. */
-  readonly becomes?: Json;
-}
 
 /** An entry on its way through the steps of a migration: its values as they are by now, and what led there. */
 export class EntryDraft {
@@ -129,5 +114,103 @@ export class EntryDraft {
     this.#prose = undefined;
     this.operations.push({ do: 'prose', value: undefined });
     if (value !== undefined) this.operations.push({ do: 'set', path: [field], value, after: [] });
+  }
+}
+
+/** The entry itself as a group of keys. */
+export class Holder {
+  protected readonly draft: EntryDraft;
+  /** Where it stands in the entry. */
+  protected readonly path: Path;
+
+  constructor(draft: EntryDraft, path: Path = []) {
+    this.draft = draft;
+    this.path = path;
+  }
+
+  keys(): JsonObject {
+    return this.draft.fields;
+  }
+
+  get(key: string): Json | undefined {
+    return this.draft.get(key);
+  }
+
+  set(key: string, value: Json, after: readonly string[] = []): void {
+    this.draft.set(key, value, after);
+  }
+
+  remove(key: string): void {
+    this.draft.remove(key);
+  }
+
+  rename(key: string, to: string): void {
+    this.draft.rename(key, to);
+  }
+
+  /**
+   * Notes that a value cannot be carried on.
+   * @param inside where it stands: at a key, or somewhere inside what stands there.
+   * @param becomes what is put in its place, if anything is.
+   */
+  note(inside: Path, value: Json, why: string, becomes?: Json): void {
+    const path = [...this.path, ...inside];
+    this.draft.losses.push({ path, value, why, ...(becomes === undefined ? {} : { becomes }) });
+  }
+
+  /** Takes a value out and says so: it cannot be carried on. */
+  lose(key: string, why: string): void {
+    const value = this.get(key);
+    if (value !== undefined) this.note([key], value, why);
+    this.remove(key);
+  }
+}
+
+/** An object inside an entry. */
+class InnerHolder extends Holder {
+  override keys(): JsonObject {
+    const keys = at(this.draft.fields, this.path);
+    return isObject(keys) ? keys : {};
+  }
+
+  override get(key: string): Json | undefined {
+    const value = own(this.keys(), key);
+    return isEmpty(value) ? undefined : value;
+  }
+
+  override set(key: string, value: Json, after: readonly string[] = []): void {
+    const old = own(this.keys(), key);
+    if (equal(old, value)) return;
+    const path = [...this.path, key];
+    const parts = old === undefined ? [{ path, value }] : smallest(path, old, value);
+    this.draft.changeInside(
+      this.path,
+      (keys) => withKey(keys, key, value),
+      parts.map((part) => ({ do: 'set', ...part, after: old === undefined ? after : [] })),
+    );
+  }
+
+  override remove(key: string): void {
+    const keys = this.keys();
+    if (!Object.hasOwn(keys, key)) return;
+    const isLast = Object.keys(keys).length === 1;
+    const operation: Operation = isLast ? this.#emptied() : { do: 'remove', inside: this.path, key };
+    this.draft.changeInside(this.path, (old) => withoutKey(old, key), [operation]);
+  }
+
+  /** The last key is not removed but `{}` written: nothing would be left behind that reads as an object. */
+  #emptied(): Operation {
+    const index = this.path.at(-1);
+    const list = this.path.slice(0, -1);
+    const items = at(this.draft.fields, list);
+    return isList(items)
+      ? { do: 'set', path: list, value: items.map((item, place) => (place === index ? {} : item)), after: [] }
+      : { do: 'set', path: this.path, value: {}, after: [] };
+  }
+
+  override rename(key: string, to: string): void {
+    if (!Object.hasOwn(this.keys(), key)) return;
+    const operation: Operation = { do: 'rename', inside: this.path, key, to };
+    this.draft.changeInside(this.path, (keys) => renameKey(keys, key, to), [operation]);
   }
 }

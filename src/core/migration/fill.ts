@@ -1,16 +1,18 @@
 import { z } from 'zod';
 import { checkField } from '../check/field.ts';
-import { isObject, type Json, own, pointer, withKey } from '../json.ts';
-import { type Address, addressForms, nameOfField, parseAddress } from '../model/address.ts';
-import type { FieldDoc, ModelDoc, TypeDoc } from '../model/document.ts';
-import { fieldNamed, formOf, keyOfField, siblingsOf, withSiblings } from '../model/inside.ts';
+import { type Address, addressForms, nameOfField, parseAddress } from '../definition/address.ts';
+import type { FieldDoc } from '../definition/field.ts';
+import { keyOfField } from '../definition/fieldName.ts';
+import type { ModelDoc } from '../definition/model.ts';
+import type { TypeDoc } from '../definition/type.ts';
+import { fieldNamed, formOf, siblingsOf, withSiblings } from '../model/inside.ts';
 import type { Field, Model, Type } from '../model/link.ts';
-import { didYouMean } from '../nearest.ts';
+import { isObject, type Json, own, pointer, withKey } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { quote } from '../plain/words.ts';
 import { type Expression, ExpressionFailed, ExpressionTooCostly, expressionsOver } from '../rules/expression.ts';
 import { celTypeOf } from '../rules/judge.ts';
-import { quote } from '../words.ts';
-import type { EntryDraft } from './entryDraft.ts';
-import type { Holder } from './holder.ts';
+import type { EntryDraft, Holder } from './entryDraft.ts';
 import { StepRefused } from './step.ts';
 
 /** Where a value comes from: the same for every entry, or computed from each by a CEL expression. */

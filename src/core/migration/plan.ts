@@ -1,9 +1,9 @@
-import type { Entry } from '../check/entry.ts';
-import { equal, isList, isObject, type Json, type JsonObject, own, type Path, pointer } from '../json.ts';
-import { asJson, type ModelDoc } from '../model/document.ts';
+import { asJson, type ModelDoc } from '../definition/model.ts';
+import type { Entry } from '../entry/entry.ts';
 import { siblingsOf } from '../model/inside.ts';
 import { link, type Model } from '../model/link.ts';
-import { quote } from '../words.ts';
+import { equal, isList, isObject, type Json, type JsonObject, own, type Path, pointer } from '../plain/json.ts';
+import { quote } from '../plain/words.ts';
 import { EntryDraft } from './entryDraft.ts';
 import type { MigrationStep } from './read.ts';
 import { StepRefused } from './step.ts';

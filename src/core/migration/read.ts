@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { isObject, type Json, type JsonObject, own, type Path } from '../json.ts';
 import { type Mistake, parseWith } from '../model/mistakes.ts';
-import { didYouMean } from '../nearest.ts';
-import { list } from '../words.ts';
+import { isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list } from '../plain/words.ts';
 import type { StepKind } from './step.ts';
 import { steps } from './steps/index.ts';
 

@@ -1,4 +1,4 @@
-import { equal, isList, isObject, type Json, type Path } from '../json.ts';
+import { equal, isList, isObject, type Json, type Path } from '../plain/json.ts';
 
 /** The smallest parts of a value that have to be set to turn it into another one. */
 export function smallest(path: Path, old: Json, value: Json): readonly { readonly path: Path; readonly value: Json }[] {

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
-import type { JsonObject } from '../json.ts';
-import type { ModelDoc } from '../model/document.ts';
+import type { ModelDoc } from '../definition/model.ts';
 import type { Model } from '../model/link.ts';
+import type { JsonObject } from '../plain/json.ts';
 import type { EntryDraft } from './entryDraft.ts';
 
 /** Why a step cannot be taken: about the step itself, never about an entry. */

@@ -1,7 +1,7 @@
-import { isEmpty } from '../check/entry.ts';
-import { isList, isObject, type Json } from '../json.ts';
+import type { Status } from '../definition/builtIn.ts';
+import { isEmpty } from '../entry/entry.ts';
 import type { Carried, Surroundings } from '../kinds/define.ts';
-import type { Status } from './document.ts';
+import { isList, isObject, type Json } from '../plain/json.ts';
 import type { Field } from './link.ts';
 
 /** What becomes of a whole value on its way to another definition of its field. */

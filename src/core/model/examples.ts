@@ -1,4 +1,4 @@
-import type { JsonObject } from '../json.ts';
+import type { JsonObject } from '../plain/json.ts';
 
 /** What the parts of a model look like when they say all that they can: shown wherever the language is explained. */
 export const examples = {

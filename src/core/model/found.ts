@@ -1,8 +1,9 @@
-import type { Json, Path } from '../json.ts';
-import type { TaxonomyDoc, TypeDoc } from './document.ts';
+import type { KindDoc, KitDoc, Uses } from '../definition/shared.ts';
+import type { TaxonomyDoc } from '../definition/taxonomy.ts';
+import type { TypeDoc } from '../definition/type.ts';
+import type { Json, Path } from '../plain/json.ts';
 import type { Mistake } from './mistakes.ts';
 import type { RawField } from './readHead.ts';
-import type { KindDoc, KitDoc, Uses } from './shared.ts';
 
 /** What a model file defines. Fields are still as they stand in the file: what they are made of may stand in another. */
 export type Found =

@@ -1,5 +1,6 @@
-import { at, isObject, type JsonObject, type Path, withKey } from '../json.ts';
-import type { FieldDoc } from './document.ts';
+import type { FieldDoc } from '../definition/field.ts';
+import { keyOfField } from '../definition/fieldName.ts';
+import { at, isObject, type JsonObject, type Path, withKey } from '../plain/json.ts';
 import { singles } from './layers.ts';
 import type { Field, Type } from './link.ts';
 
@@ -8,12 +9,6 @@ import type { Field, Type } from './link.ts';
  * its values stand in holders: the entry itself, or each object that is a value of the field above.
  */
 type Fields = Readonly<Record<string, FieldDoc>>;
-
-/** The key under which the values of a field stand in their holders. */
-export const keyOfField = (name: string): string => name.slice(name.lastIndexOf('.') + 1);
-
-/** The name of a field beside another one: `hours.closes` beside `hours.opens`. */
-export const beside = (name: string, key: string): string => name.slice(0, name.lastIndexOf('.') + 1) + key;
 
 /** The fields inside a field, by key; none where it is no object. */
 export const fieldsInside = (form: FieldDoc | undefined): Fields =>

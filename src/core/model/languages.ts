@@ -1,7 +1,8 @@
-import { compact, isObject, type Json, own } from '../json.ts';
-import { didYouMean } from '../nearest.ts';
-import { list } from '../words.ts';
-import type { LanguageOptions, ModelDoc } from './document.ts';
+import type { LanguageOptions } from '../definition/language.ts';
+import type { ModelDoc } from '../definition/model.ts';
+import { compact, isObject, type Json, own } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list } from '../plain/words.ts';
 import type { Mistake } from './mistakes.ts';
 
 /** The languages of a workspace in their normal form. */

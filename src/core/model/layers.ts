@@ -1,5 +1,5 @@
-import type { Entry } from '../check/entry.ts';
-import { isList, isObject, type Json, mapValues, own, type Path } from '../json.ts';
+import type { Entry } from '../entry/entry.ts';
+import { isList, isObject, type Json, mapValues, own, type Path } from '../plain/json.ts';
 import type { Field, Type } from './link.ts';
 
 /**

@@ -1,11 +1,14 @@
-import { isObject, type Json, type JsonObject, own } from '../json.ts';
+import type { CommonOptions, FieldDoc } from '../definition/field.ts';
+import { commonOptions } from '../definition/field.ts';
+import type { ModelDoc } from '../definition/model.ts';
+import type { TypeDoc } from '../definition/type.ts';
+import { type Wording, wordsIn } from '../definition/wording.ts';
 import type { Kind, Surroundings } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
+import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { humanize, pluralize } from '../plain/words.ts';
 import { type ContentTerms, linkTaxonomyOf, type Taxonomy, withBorrowed } from '../taxonomy/linkTaxonomy.ts';
-import { humanize, pluralize } from '../words.ts';
-import { type CommonOptions, commonOptions, type FieldDoc, type ModelDoc, type TypeDoc } from './document.ts';
-import { standingFor } from './shared.ts';
-import { type Wording, wordsIn } from './wording.ts';
+import { standingFor } from './provenance.ts';
 
 /** A model to look things up in. Everything in it follows from its document. */
 export interface Model {

@@ -1,6 +1,6 @@
-import { equal, isList, isObject, type Json } from '../json.ts';
 import { kinds } from '../kinds/index.ts';
 import { condition, type Direction, lowerBound, type Meaning, presentation, upperBound } from '../kinds/meaning.ts';
+import { equal, isList, isObject, type Json } from '../plain/json.ts';
 import { sameShape } from './layers.ts';
 
 /** What a change of the options that every field has means. The options of a kind are known to the kind alone. */

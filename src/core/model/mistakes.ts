@@ -1,7 +1,7 @@
 import type { z } from 'zod';
-import { at, isObject, type Json, type Path } from '../json.ts';
-import { didYouMean } from '../nearest.ts';
-import { list, quote } from '../words.ts';
+import { at, isObject, type Json, type Path } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list, quote } from '../plain/words.ts';
 
 /** A mistake in the model, at a path inside the data it was found in. */
 export interface Mistake {

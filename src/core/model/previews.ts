@@ -1,7 +1,7 @@
-import { type Entry, isEmpty } from '../check/entry.ts';
-import { isObject, type Json, own } from '../json.ts';
-import { didYouMean } from '../nearest.ts';
-import { list, quote } from '../words.ts';
+import { type Entry, isEmpty } from '../entry/entry.ts';
+import { isObject, type Json, own } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list, quote } from '../plain/words.ts';
 import { inMainLanguage } from './layers.ts';
 import type { Field, Type } from './link.ts';
 

@@ -1,16 +1,20 @@
 import { z } from 'zod';
-import { isObject, type Json, type JsonObject, type Path } from '../json.ts';
-import { nearest } from '../nearest.ts';
+import { LanguageOptionsForm } from '../definition/language.ts';
+import { asJson, type ModelDoc } from '../definition/model.ts';
+import { SharedForm } from '../definition/shared.ts';
+import type { Branch } from '../definition/taxonomy.ts';
+import { TaxonomyFile } from '../definition/taxonomy.ts';
+import { TypeFile } from '../definition/type.ts';
+import { isObject, type Json, type JsonObject, type Path } from '../plain/json.ts';
+import { nearest } from '../plain/nearest.ts';
+import { list } from '../plain/words.ts';
 import type { Source } from '../source/yaml.ts';
-import { list } from '../words.ts';
-import { asJson, type Branch, LanguageOptionsForm, type ModelDoc, TaxonomyFile, TypeFile } from './document.ts';
 import type { Found, ReadFile } from './found.ts';
 import { readField } from './readField.ts';
 import { readKind, readKit, readSharedField } from './readShared.ts';
 import { readTaxonomy } from './readTaxonomy.ts';
 import { readType } from './readType.ts';
 import { type FilePlace, type MistakeInFile, Resolver } from './resolve.ts';
-import { SharedForm } from './shared.ts';
 
 /** One file of a model, read as data. */
 export interface ModelFile {

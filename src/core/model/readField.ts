@@ -1,14 +1,15 @@
 import { z } from 'zod';
-import { compact, equal, isList, isObject, type Json, type JsonObject, own } from '../json.ts';
+import type { FieldDoc } from '../definition/field.ts';
+import { commonOptions } from '../definition/field.ts';
+import type { KindDoc, Origin, Origins } from '../definition/shared.ts';
 import { kinds } from '../kinds/index.ts';
-import { didYouMean } from '../nearest.ts';
-import { list, quote, thereAre } from '../words.ts';
-import { commonOptions, type FieldDoc } from './document.ts';
+import { compact, equal, isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list, quote, thereAre } from '../plain/words.ts';
 import { sameShape } from './layers.ts';
 import { meaningOf, splitMany } from './meanings.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
 import { mistakeInPlainName, readRawFields } from './readHead.ts';
-import type { KindDoc, Origin, Origins } from './shared.ts';
 
 /** What fields can be made of beside the kinds of the language. */
 export interface Shelf {

@@ -1,8 +1,8 @@
 import type { z } from 'zod';
-import { isObject, type Json, type JsonObject, own, type Path } from '../json.ts';
-import { capital, list, quote } from '../words.ts';
-import { isName, nameRule } from './address.ts';
-import { reservedNames } from './document.ts';
+import { isName, nameRule } from '../definition/address.ts';
+import { reservedNames } from '../definition/builtIn.ts';
+import { isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
+import { capital, list, quote } from '../plain/words.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
 
 /** What a model file says beside its inner parts, and the name of what it defines. */

@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import { isObject, type JsonObject, own } from '../json.ts';
+import { KindFile, KitFile } from '../definition/shared.ts';
 import { kinds } from '../kinds/index.ts';
-import { didYouMean } from '../nearest.ts';
-import { list, quote } from '../words.ts';
+import { isObject, type JsonObject, own } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list, quote } from '../plain/words.ts';
 import type { ReadFile } from './found.ts';
 import { readField } from './readField.ts';
 import { readHead, readRawFields } from './readHead.ts';
-import { KindFile, KitFile } from './shared.ts';
 
 /** What was read of a kit's file. */
 export function readKit(data: JsonObject): ReadFile {

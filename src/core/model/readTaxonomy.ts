@@ -1,9 +1,10 @@
-import { compact, isList, type Json, type JsonObject, own, type Path } from '../json.ts';
-import { didYouMean } from '../nearest.ts';
+import { idRule, isId } from '../definition/address.ts';
+import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
+import { ContentTermsFile, TaxonomyFile, TermEntry } from '../definition/taxonomy.ts';
+import { compact, isList, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { capital, count, quote } from '../plain/words.ts';
 import type { ContentTerms } from '../taxonomy/linkTaxonomy.ts';
-import { capital, count, quote } from '../words.ts';
-import { idRule, isId } from './address.ts';
-import { type Branch, ContentTermsFile, type TaxonomyDoc, TaxonomyFile, type TermDoc, TermEntry } from './document.ts';
 import type { Parts, ReadFile } from './found.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
 import { readHead } from './readHead.ts';

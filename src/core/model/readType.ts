@@ -1,5 +1,7 @@
-import { type Json, type JsonObject, own } from '../json.ts';
-import { type FieldDoc, type TypeDoc, TypeFile } from './document.ts';
+import type { FieldDoc } from '../definition/field.ts';
+import type { TypeDoc } from '../definition/type.ts';
+import { TypeFile } from '../definition/type.ts';
+import { type Json, type JsonObject, own } from '../plain/json.ts';
 import type { Parts, ReadFile } from './found.ts';
 import type { Mistake } from './mistakes.ts';
 import { readField } from './readField.ts';

@@ -1,8 +1,12 @@
-import { equal, isObject, type Json, type JsonObject, mapValues, own, renameKey } from '../json.ts';
-import type { Home, Rename } from '../kinds/define.ts';
-import { renameInExpression } from '../rules/expression.ts';
-import type { Branch, FieldDoc, ModelDoc, Rule, TaxonomyDoc, TermDoc, TypeDoc } from './document.ts';
-import { beside, formOf, keyOfField, siblingsOf, withSiblings } from './inside.ts';
+import { renameInExpression } from '../cel/names.ts';
+import type { FieldDoc } from '../definition/field.ts';
+import { beside, keyOfField } from '../definition/fieldName.ts';
+import type { ModelDoc } from '../definition/model.ts';
+import type { Home, Rename } from '../definition/rename.ts';
+import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
+import type { Rule, TypeDoc } from '../definition/type.ts';
+import { equal, isObject, type Json, type JsonObject, mapValues, own, renameKey } from '../plain/json.ts';
+import { formOf, siblingsOf, withSiblings } from './inside.ts';
 import { mapLeaves } from './layers.ts';
 import { link, linkField, type Type } from './link.ts';
 

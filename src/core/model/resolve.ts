@@ -1,12 +1,13 @@
-import { isObject, type Json, type Path } from '../json.ts';
-import { didYouMean } from '../nearest.ts';
-import { thereAre } from '../words.ts';
-import type { FieldDoc, Rule, TypeDoc } from './document.ts';
+import type { FieldDoc } from '../definition/field.ts';
+import type { KitDoc, Origin, Origins, Shared, Uses } from '../definition/shared.ts';
+import type { Rule, TypeDoc } from '../definition/type.ts';
+import { isObject, type Json, type Path } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { thereAre } from '../plain/words.ts';
 import type { Found } from './found.ts';
 import type { Mistake } from './mistakes.ts';
 import { type Inherited, readField, type Shelf } from './readField.ts';
 import { isFieldName, type RawField } from './readHead.ts';
-import type { KitDoc, Origin, Origins, Shared, Uses } from './shared.ts';
 
 /** A place in a model file. */
 export interface FilePlace {

@@ -1,12 +1,12 @@
-import { isEmpty } from '../check/entry.ts';
-import { isObject, type Json, own } from '../json.ts';
-import { slugify } from '../kinds/carry.ts';
+import type { Status } from '../definition/builtIn.ts';
+import { wordsIn } from '../definition/wording.ts';
+import { isEmpty } from '../entry/entry.ts';
+import { isObject, type Json, own } from '../plain/json.ts';
+import { slugify } from '../plain/slugify.ts';
 import { writeComment, writeYaml } from '../source/write.ts';
-import type { Status } from './document.ts';
 import { askedLanguages } from './languages.ts';
 import type { Field, Model, Type } from './link.ts';
 import { placeholder } from './placeholder.ts';
-import { wordsIn } from './wording.ts';
 
 /** A new entry as the text of a file, for an author to fill in. */
 export interface Skeleton {

@@ -1,8 +1,8 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import canonicalize from 'canonicalize';
-import type { JsonObject } from '../json.ts';
-import { asJson, type ModelDoc } from '../model/document.ts';
+import { asJson, type ModelDoc } from '../definition/model.ts';
+import type { JsonObject } from '../plain/json.ts';
 
 /** The canonical text of a value: RFC 8785 (JCS). The same for every order of keys. */
 export function canonical(value: JsonObject): string {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { isObject, type Json, withoutKey } from '../json.ts';
-import { asJson, type ModelDoc } from '../model/document.ts';
+import { asJson, type ModelDoc } from '../definition/model.ts';
 import { readNormalForm } from '../model/read.ts';
+import { isObject, type Json, withoutKey } from '../plain/json.ts';
 import { canonical, hashModel, hashText } from './canonical.ts';
 
 /** A recorded state of the model: immutable, numbered, and chained to the one before it by that one's hash. */

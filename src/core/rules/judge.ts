@@ -1,10 +1,10 @@
 import { type ASTNode, Environment, type ParseError } from '@marcbachmann/cel-js';
+import { Budget, meteredText } from '../cel/metered.ts';
+import { childrenOf, isNode, limits } from '../cel/syntax.ts';
 import type { Field, Type } from '../model/link.ts';
-import { didYouMean } from '../nearest.ts';
 import { compilePattern, patternOf } from '../patterns/pattern.ts';
-import { thereAre } from '../words.ts';
-import { childrenOf, isNode } from './ast.ts';
-import { Budget, meteredText } from './metered.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { thereAre } from '../plain/words.ts';
 
 /** Why an expression cannot be used: what is wrong, and where in it (offsets count from 0, in UTF-16 code units). */
 export interface ExpressionProblem {
@@ -14,8 +14,6 @@ export interface ExpressionProblem {
   /** The field that it names and that is not there, where that is the problem. */
   readonly misses?: string;
 }
-
-export const limits = { maxAstNodes: 2_000, maxDepth: 60 };
 
 /** The same for an expression that was written anew so that its steps are counted, which nests it deeper. */
 const meteredLimits = { maxAstNodes: 20 * limits.maxAstNodes, maxDepth: 10 * limits.maxDepth };

@@ -1,6 +1,6 @@
-import { own } from '../json.ts';
-import type { Rule } from '../model/document.ts';
+import type { Rule } from '../definition/type.ts';
 import type { Type } from '../model/link.ts';
+import { own } from '../plain/json.ts';
 import {
   type EntryView,
   type Expression,

@@ -21,7 +21,7 @@ import {
   type Path,
   renameKey,
   withoutKey,
-} from '../json.ts';
+} from '../plain/json.ts';
 import {
   blockText,
   columnOf,

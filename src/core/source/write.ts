@@ -1,6 +1,6 @@
 import { Document, isCollection, stringify, visit } from 'yaml';
-import type { Json } from '../json.ts';
-import { visible } from '../visible.ts';
+import type { Json } from '../plain/json.ts';
+import { visible } from '../plain/visible.ts';
 
 const lineWidth = 100;
 const shortEnough = 68;

@@ -1,5 +1,5 @@
 import { isScalar, type Node, Scalar, stringify } from 'yaml';
-import type { Json } from '../json.ts';
+import type { Json } from '../plain/json.ts';
 import { writeYaml } from './write.ts';
 
 /** How a value is written into a text that is there. */

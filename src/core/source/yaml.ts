@@ -12,9 +12,9 @@ import {
   type YAMLError,
   type YAMLMap,
 } from 'yaml';
-import type { Json, Path } from '../json.ts';
-import { limits } from '../limits.ts';
-import { groupThousands } from '../words.ts';
+import type { Json, Path } from '../plain/json.ts';
+import { limits } from '../plain/limits.ts';
+import { groupThousands } from '../plain/words.ts';
 
 /** A place in a text; lines and columns count from 1, columns in UTF-16 code units as editors do. */
 export interface Position {

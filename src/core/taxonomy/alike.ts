@@ -1,5 +1,5 @@
 import { distance } from 'fastest-levenshtein';
-import { slugify } from '../kinds/carry.ts';
+import { slugify } from '../plain/slugify.ts';
 
 /** A term as comparing sees it. */
 export interface UsedTerm {

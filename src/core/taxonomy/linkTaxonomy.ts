@@ -1,8 +1,8 @@
-import { own } from '../json.ts';
-import { type Address, parseAddress } from '../model/address.ts';
-import type { Branch, TaxonomyDoc, TermDoc } from '../model/document.ts';
-import { wordsIn } from '../model/wording.ts';
-import { humanize } from '../words.ts';
+import { type Address, parseAddress } from '../definition/address.ts';
+import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
+import { wordsIn } from '../definition/wording.ts';
+import { own } from '../plain/json.ts';
+import { humanize } from '../plain/words.ts';
 
 /** A taxonomy to look terms up in. */
 export interface Taxonomy {

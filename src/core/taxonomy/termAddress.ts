@@ -1,5 +1,5 @@
-import { didYouMean } from '../nearest.ts';
-import { list, quote } from '../words.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list, quote } from '../plain/words.ts';
 import type { Taxonomy, Term } from './linkTaxonomy.ts';
 
 /** What the pattern of a taxonomy's addresses can name. */

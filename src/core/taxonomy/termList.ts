@@ -1,8 +1,8 @@
 import { parse } from 'csv-parse/browser/esm/sync';
-import { slugify } from '../kinds/carry.ts';
-import { isId } from '../model/address.ts';
-import { didYouMean } from '../nearest.ts';
-import { humanize, list, quote } from '../words.ts';
+import { isId } from '../definition/address.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { slugify } from '../plain/slugify.ts';
+import { humanize, list, quote } from '../plain/words.ts';
 
 /** A term that somebody wants to add, with the term that it should stand under. */
 export interface WantedTerm {

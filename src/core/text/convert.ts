@@ -11,7 +11,7 @@ import { toHast } from 'mdast-util-to-hast';
 import { toMarkdown } from 'mdast-util-to-markdown';
 import { gfmStrikethrough } from 'micromark-extension-gfm-strikethrough';
 import { gfmTable } from 'micromark-extension-gfm-table';
-import { isList, isObject, type Json, type JsonObject, withoutKey } from '../json.ts';
+import { isList, isObject, type Json, type JsonObject, withoutKey } from '../plain/json.ts';
 import { entryOf, entryScheme, inPlace } from './tree.ts';
 
 /** What was made of a text, and what of it could not be kept: each with how often. */

@@ -1,4 +1,4 @@
-import { isList, isObject, type Json } from '../json.ts';
+import { isList, isObject, type Json } from '../plain/json.ts';
 
 /** Structured text as plain text: a block on each line, cells and items apart, embedded things left out. */
 export function toPlain(value: Json): string {

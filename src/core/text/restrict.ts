@@ -1,4 +1,4 @@
-import { isList, isObject, type Json, type JsonObject, own } from '../json.ts';
+import { isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
 import { toPlain } from './plain.ts';
 import { type BlockName, blockNames, entryOf, type MarkName, markNames } from './tree.ts';
 

@@ -3,7 +3,7 @@
  * and strikethrough of GitHub Flavored Markdown), plus a block and an inline node of our own for an entry or an asset
  * that stands in the text.
  */
-import { isList, isObject, type Json, type JsonObject, own, type Path } from '../json.ts';
+import { isList, isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
 
 /** What a block is called in a model, by its type in the tree. */
 export const blockNames = {

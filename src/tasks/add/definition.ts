@@ -1,5 +1,5 @@
-import type { JsonObject } from '../../core/json.ts';
-import { humanize, pluralize } from '../../core/words.ts';
+import type { JsonObject } from '../../core/plain/json.ts';
+import { humanize, pluralize } from '../../core/plain/words.ts';
 
 /** What is to be added to the model. */
 export type Wanted =

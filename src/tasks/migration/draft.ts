@@ -1,10 +1,10 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { slugify } from '../../core/kinds/carry.ts';
+import { isId, parseAddress } from '../../core/definition/address.ts';
 import { type DraftedStep, draftSteps, migrationText, nameOf } from '../../core/migration/draft.ts';
-import { isId, parseAddress } from '../../core/model/address.ts';
 import type { Model } from '../../core/model/link.ts';
+import { slugify } from '../../core/plain/slugify.ts';
 import { changeFiles } from '../../journal/change.ts';
 import { folderStore } from '../../store/folder.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';

@@ -1,6 +1,6 @@
+import type { ModelDoc } from '../../core/definition/model.ts';
 import { firstDivergence, type Plan, planMigration } from '../../core/migration/plan.ts';
 import { readMigration } from '../../core/migration/read.ts';
-import type { ModelDoc } from '../../core/model/document.ts';
 import { hashModel } from '../../core/revision/canonical.ts';
 import { readYaml } from '../../core/source/yaml.ts';
 import type { Workspace } from '../../workspace/open.ts';

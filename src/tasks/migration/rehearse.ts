@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import type { Entry } from '../../core/check/entry.ts';
-import { keyOf } from '../../core/check/entry.ts';
-import { pointer } from '../../core/json.ts';
+import type { Entry } from '../../core/entry/entry.ts';
+import { keyOf } from '../../core/entry/entry.ts';
 import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import { EntryMisfit, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
+import { pointer } from '../../core/plain/json.ts';
 import { folderStore } from '../../store/folder.ts';
 import type { EntryStore, Stored } from '../../store/store.ts';
 import type { Workspace } from '../../workspace/open.ts';

@@ -1,8 +1,8 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { keyOf } from '../../core/check/entry.ts';
-import { count } from '../../core/words.ts';
+import { keyOf } from '../../core/entry/entry.ts';
+import { count } from '../../core/plain/words.ts';
 import { finishRun } from '../../journal/carryOut.ts';
 import { modeOf } from '../../journal/fileState.ts';
 import type { FileChange, RunPlan } from '../../journal/plan.ts';

@@ -1,12 +1,13 @@
 import { compile } from '../../core/check/compile.ts';
-import { fieldsOf, isEmpty, keyOf, statusOf } from '../../core/check/entry.ts';
-import { isList, isObject, type Json, own, pointer } from '../../core/json.ts';
+import { isEmpty, keyOf, statusOf } from '../../core/entry/entry.ts';
 import { readingOrder, valueIn } from '../../core/model/languages.ts';
 import { titleOf } from '../../core/model/layers.ts';
 import type { Field } from '../../core/model/link.ts';
+import { fieldsOf } from '../../core/model/ownFields.ts';
 import { previewsOf } from '../../core/model/previews.ts';
-import { didYouMean } from '../../core/nearest.ts';
-import { thereAre } from '../../core/words.ts';
+import { isList, isObject, type Json, own, pointer } from '../../core/plain/json.ts';
+import { didYouMean } from '../../core/plain/nearest.ts';
+import { thereAre } from '../../core/plain/words.ts';
 import type { EntryStore } from '../../store/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';

@@ -1,6 +1,6 @@
+import { wordsIn } from '../../core/definition/wording.ts';
 import { compare } from '../../core/diff/compare.ts';
-import { reachOf } from '../../core/model/shared.ts';
-import { wordsIn } from '../../core/model/wording.ts';
+import { reachOf } from '../../core/model/provenance.ts';
 import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
 import type { EntryStore } from '../../store/store.ts';
 import { readAssets } from '../../workspace/assets.ts';

@@ -1,9 +1,9 @@
-import { own } from '../../core/json.ts';
+import { wordsIn } from '../../core/definition/wording.ts';
 import { fieldsWithin } from '../../core/model/inside.ts';
 import { linkField } from '../../core/model/link.ts';
-import { isMadeOf, provenanceOf } from '../../core/model/shared.ts';
-import { wordsIn } from '../../core/model/wording.ts';
-import { humanize } from '../../core/words.ts';
+import { isMadeOf, provenanceOf } from '../../core/model/provenance.ts';
+import { own } from '../../core/plain/json.ts';
+import { humanize } from '../../core/plain/words.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { command, type ShowResult } from './result.ts';
 import { fieldShown } from './type.ts';

@@ -1,4 +1,4 @@
-import { didYouMean } from '../../core/nearest.ts';
+import { didYouMean } from '../../core/plain/nearest.ts';
 import type { EntryStore } from '../../store/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';

@@ -1,8 +1,8 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { isObject, type Json, type JsonObject } from '../../core/json.ts';
-import { slugify } from '../../core/kinds/carry.ts';
-import { didYouMean } from '../../core/nearest.ts';
+import { isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
+import { didYouMean } from '../../core/plain/nearest.ts';
+import { slugify } from '../../core/plain/slugify.ts';
 import type { Edit } from '../../core/source/edit.ts';
 import { writeYaml } from '../../core/source/write.ts';
 import { readYaml } from '../../core/source/yaml.ts';

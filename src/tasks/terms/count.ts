@@ -1,13 +1,13 @@
 import { compile } from '../../core/check/compile.ts';
-import type { Entry } from '../../core/check/entry.ts';
 import type { Facts } from '../../core/check/facts.ts';
+import { TermUsage } from '../../core/check/termUsage.ts';
+import { wordsIn } from '../../core/definition/wording.ts';
+import type { Entry } from '../../core/entry/entry.ts';
 import type { Model } from '../../core/model/link.ts';
-import { wordsIn } from '../../core/model/wording.ts';
-import { didYouMean } from '../../core/nearest.ts';
+import { didYouMean } from '../../core/plain/nearest.ts';
+import { thereAre } from '../../core/plain/words.ts';
 import type { Taxonomy, Term } from '../../core/taxonomy/linkTaxonomy.ts';
 import { termAddress } from '../../core/taxonomy/termAddress.ts';
-import { TermUsage } from '../../core/taxonomy/usage.ts';
-import { thereAre } from '../../core/words.ts';
 import type { EntryStore } from '../../store/store.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { type CountedTerm, command, type TermsResult } from './result.ts';

@@ -1,4 +1,4 @@
-import { list } from '../../core/words.ts';
+import { list } from '../../core/plain/words.ts';
 import type { AddResult } from '../../tasks/add.ts';
 import type { EntryNewResult } from '../../tasks/entryNew.ts';
 import { glyphs, type Look, next, wrap } from '../look.ts';

@@ -1,5 +1,5 @@
-import { grouped } from '../../core/grouped.ts';
-import { count } from '../../core/words.ts';
+import { grouped } from '../../core/plain/grouped.ts';
+import { count } from '../../core/plain/words.ts';
 import type { CheckResult } from '../../tasks/check.ts';
 import type { LocatedFinding } from '../../tasks/result.ts';
 import { clip, glyphs, type Look, next, oneLine, sayPointer, table, wrap } from '../look.ts';

@@ -1,4 +1,4 @@
-import { count } from '../../core/words.ts';
+import { count } from '../../core/plain/words.ts';
 import type { DiffResult } from '../../tasks/diff.ts';
 import { glyphs, type Look, next } from '../look.ts';
 import { changeText, sayEntries, sayReaders } from './change.ts';

@@ -1,4 +1,4 @@
-import { list } from '../../core/words.ts';
+import { list } from '../../core/plain/words.ts';
 import type { EntryRevisionResult } from '../../tasks/entryRevision.ts';
 import { glyphs, type Look, next } from '../look.ts';
 

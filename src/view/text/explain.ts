@@ -1,5 +1,5 @@
+import { count } from '../../core/plain/words.ts';
 import { writeInline, writeYaml } from '../../core/source/write.ts';
-import { count } from '../../core/words.ts';
 import type { ExplainResult, Topic } from '../../tasks/explain.ts';
 import { type Look, next, table, wrap } from '../look.ts';
 

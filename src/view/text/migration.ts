@@ -1,4 +1,4 @@
-import { count, groupThousands } from '../../core/words.ts';
+import { count, groupThousands } from '../../core/plain/words.ts';
 import type { DraftResult } from '../../tasks/migration/draft.ts';
 import type { MigrationListResult } from '../../tasks/migration/list.ts';
 import type { RehearseResult } from '../../tasks/migration/rehearse.ts';

@@ -1,4 +1,4 @@
-import { count } from '../../core/words.ts';
+import { count } from '../../core/plain/words.ts';
 import type { NewResult } from '../../tasks/newWorkspace.ts';
 import { glyphs, type Look, next } from '../look.ts';
 

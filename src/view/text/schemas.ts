@@ -1,4 +1,4 @@
-import { count } from '../../core/words.ts';
+import { count } from '../../core/plain/words.ts';
 import type { SchemasResult } from '../../tasks/schemas.ts';
 import { glyphs, type Look, next, wrap } from '../look.ts';
 

@@ -1,4 +1,4 @@
-import { count } from '../../core/words.ts';
+import { count } from '../../core/plain/words.ts';
 import type { SealResult } from '../../tasks/seal.ts';
 import { glyphs, type Look, next, wrap } from '../look.ts';
 import { sayEntries, sayReaders } from './change.ts';

@@ -1,4 +1,4 @@
-import { count, groupThousands } from '../../core/words.ts';
+import { count, groupThousands } from '../../core/plain/words.ts';
 import type { ShowResult } from '../../tasks/show/result.ts';
 import { clip, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wrap } from '../look.ts';
 import { standingText } from './standing.ts';

@@ -1,5 +1,5 @@
 import stringWidth from 'string-width';
-import { groupThousands } from '../../core/words.ts';
+import { groupThousands } from '../../core/plain/words.ts';
 import type { CountedTerm, TermsResult } from '../../tasks/terms/result.ts';
 import { glyphs, type Look, padLeft, padRight, wrap } from '../look.ts';
 

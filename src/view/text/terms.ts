@@ -1,4 +1,4 @@
-import { count, groupThousands } from '../../core/words.ts';
+import { count, groupThousands } from '../../core/plain/words.ts';
 import type { TermsResult } from '../../tasks/terms/result.ts';
 import { clip, glyphs, type Look, next, table, wrap } from '../look.ts';
 import { taxonomyTree } from './taxonomyTree.ts';

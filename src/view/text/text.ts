@@ -1,5 +1,5 @@
+import { count } from '../../core/plain/words.ts';
 import { writeYaml } from '../../core/source/write.ts';
-import { count } from '../../core/words.ts';
 import type { TextResult } from '../../tasks/text.ts';
 import { glyphs } from '../look.ts';
 import type { View } from '../print.ts';

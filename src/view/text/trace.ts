@@ -1,4 +1,4 @@
-import { count } from '../../core/words.ts';
+import { count } from '../../core/plain/words.ts';
 import type { TraceResult } from '../../tasks/trace.ts';
 import { glyphs, type Look, next, sayPointer } from '../look.ts';
 

@@ -1,11 +1,12 @@
 import { z } from 'zod';
-import { own, withKey, withoutKey } from '../../json.ts';
+import { keyOfField } from '../../definition/fieldName.ts';
+import type { ModelDoc } from '../../definition/model.ts';
+import type { Branch } from '../../definition/taxonomy.ts';
 import { kinds } from '../../kinds/index.ts';
-import type { Branch, ModelDoc } from '../../model/document.ts';
-import { keyOfField } from '../../model/inside.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
+import { own, withKey, withoutKey } from '../../plain/json.ts';
 import { addressed, compileFill, fieldOf, fillShape, linkedField, placesBefore, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { equal, isList, isObject, type Json, own, withKey } from '../../json.ts';
-import type { Branch } from '../../model/document.ts';
+import type { Branch } from '../../definition/taxonomy.ts';
+import { equal, isList, isObject, type Json, own, withKey } from '../../plain/json.ts';
 import { addressed } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 

@@ -1,16 +1,18 @@
 import { z } from 'zod';
-import { compact, isObject, type JsonObject, mapValues, own, withKey, withoutKey } from '../../json.ts';
+import { keyOfField } from '../../definition/fieldName.ts';
+import { LanguageOptionsForm } from '../../definition/language.ts';
+import { asJson, type ModelDoc } from '../../definition/model.ts';
+import type { Shared } from '../../definition/shared.ts';
+import { SharedForm } from '../../definition/shared.ts';
 import { asks } from '../../model/carry.ts';
-import { asJson, LanguageOptionsForm, type ModelDoc } from '../../model/document.ts';
-import { fieldsWithin, keyOfField } from '../../model/inside.ts';
+import { fieldsWithin } from '../../model/inside.ts';
 import type { Model } from '../../model/link.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
-import { type Shared, SharedForm } from '../../model/shared.ts';
-import type { EntryDraft } from '../entryDraft.ts';
+import { compact, isObject, type JsonObject, mapValues, own, withKey, withoutKey } from '../../plain/json.ts';
+import type { EntryDraft, Holder } from '../entryDraft.ts';
 import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, typeOf, withFieldsBeside } from '../fill.ts';
-import type { Holder } from '../holder.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Sets options of a type, a field, a taxonomy or a term; `null` takes an option away. */

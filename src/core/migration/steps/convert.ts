@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { withKey } from '../../json.ts';
+import { keyOfField } from '../../definition/fieldName.ts';
 import { asks, carrier } from '../../model/carry.ts';
-import { keyOfField } from '../../model/inside.ts';
 import { readField } from '../../model/readField.ts';
+import { withKey } from '../../plain/json.ts';
 import {
   addressed,
   compileFill,

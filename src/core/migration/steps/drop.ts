@@ -1,12 +1,13 @@
 import { z } from 'zod';
-import { isList, type Json, own, withKey, withoutKey } from '../../json.ts';
-import { isId } from '../../model/address.ts';
-import type { Branch, TaxonomyDoc } from '../../model/document.ts';
-import { fieldsWithin, keyOfField } from '../../model/inside.ts';
+import { isId } from '../../definition/address.ts';
+import { keyOfField } from '../../definition/fieldName.ts';
+import type { Branch, TaxonomyDoc } from '../../definition/taxonomy.ts';
+import { fieldsWithin } from '../../model/inside.ts';
 import { singles } from '../../model/layers.ts';
 import type { Field } from '../../model/link.ts';
+import { isList, type Json, own, withKey, withoutKey } from '../../plain/json.ts';
+import type { Holder } from '../entryDraft.ts';
 import { addressed, fieldOf, typeOf, withFieldsBeside } from '../fill.ts';
-import type { Holder } from '../holder.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Removes a type with its entries, a field with its values, a taxonomy, or a term. What is lost is listed first. */

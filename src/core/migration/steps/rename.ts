@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import type { Rename } from '../../kinds/define.ts';
-import { idRule, isId, isName, nameRule } from '../../model/address.ts';
-import type { ModelDoc } from '../../model/document.ts';
-import { keyOfField } from '../../model/inside.ts';
+import { idRule, isId, isName, nameRule } from '../../definition/address.ts';
+import { keyOfField } from '../../definition/fieldName.ts';
+import type { ModelDoc } from '../../definition/model.ts';
+import type { Rename } from '../../definition/rename.ts';
 import { namesBeside, renameInModel, valueRenamer } from '../../model/rename.ts';
 import { addressed } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { keyOfField } from '../../model/inside.ts';
+import { keyOfField } from '../../definition/fieldName.ts';
 import { addressed, compileCondition, compileFill, fieldOf, fillShape, linkedField, placesBefore } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 

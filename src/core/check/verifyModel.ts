@@ -1,18 +1,19 @@
-import { computedFields, eligibilitiesOf } from '../check/derived.ts';
-import { checkField } from '../check/field.ts';
-import { isList, type Path, pointer } from '../json.ts';
-import { didYouMean } from '../nearest.ts';
+import { asJson } from '../definition/model.ts';
+import type { TypeDoc } from '../definition/type.ts';
+import { unknownLanguage, type Wording, wordingMistake } from '../definition/wording.ts';
+import { fieldsWithin } from '../model/inside.ts';
+import { type Field, link, type Model, type Type } from '../model/link.ts';
+import type { Mistake } from '../model/mistakes.ts';
+import { previewMistake } from '../model/previews.ts';
+import { isList, type Path, pointer } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list, quote } from '../plain/words.ts';
 import type { ExpressionProblem } from '../rules/judge.ts';
 import { compileRules } from '../rules/rules.ts';
 import { borrowsOf, flat } from '../taxonomy/linkTaxonomy.ts';
 import { addressMistake } from '../taxonomy/termAddress.ts';
-import { list, quote } from '../words.ts';
-import { asJson, type TypeDoc } from './document.ts';
-import { fieldsWithin } from './inside.ts';
-import { type Field, link, type Model, type Type } from './link.ts';
-import type { Mistake } from './mistakes.ts';
-import { previewMistake } from './previews.ts';
-import { unknownLanguage, type Wording, wordingMistake } from './wording.ts';
+import { computedFields, eligibilitiesOf } from './derived.ts';
+import { checkField } from './field.ts';
 
 /** Every mistake that only shows when the parts of a model are seen together; paths lead into the model document. */
 export function* verify(model: Model): Iterable<Mistake> {

@@ -7,3 +7,5 @@ export const isNode = (value: unknown): value is ASTNode =>
 /** The parts of what a part of a syntax tree is made of. */
 export const childrenOf = (args: unknown): readonly ASTNode[] =>
   Array.isArray(args) ? args.flatMap(childrenOf) : isNode(args) ? [args] : [];
+
+export const limits = { maxAstNodes: 2_000, maxDepth: 60 };

@@ -1,5 +1,5 @@
 import type { ASTNode } from '@marcbachmann/cel-js';
-import { isNode } from './ast.ts';
+import { isNode } from './syntax.ts';
 
 /** Computing an expression took more steps than are allowed. */
 export class TooCostly extends Error {

@@ -1,6 +1,5 @@
-import { isList, type Json, type JsonObject } from '../json.ts';
-import { reservedNames, type Status, statuses } from '../model/document.ts';
-import type { Type } from '../model/link.ts';
+import { type Status, statuses } from '../definition/builtIn.ts';
+import { isList, type Json, type JsonObject } from '../plain/json.ts';
 
 export interface EntryAddress {
   readonly type: string;
@@ -20,16 +19,6 @@ export const keyOf = ({ type, id }: EntryAddress): string => `${type}/${id}`;
 /** An entry that does not say its status is published: it is held to everything. */
 export function statusOf({ values: { status } }: Entry): Status {
   return statuses.find((one) => one === status) ?? 'published';
-}
-
-const reserved: ReadonlySet<string> = new Set(reservedNames);
-
-/** The values of an entry's own fields: without what every entry has, with the prose under its field's name. */
-export function fieldsOf(entry: Entry, type: Type | undefined): JsonObject {
-  const own = Object.entries(entry.values).filter(([key]) => !reserved.has(key) && key !== '$schema');
-  const body = type?.body;
-  if (body && entry.prose !== undefined) own.push([body.name, entry.prose]);
-  return Object.fromEntries(own);
 }
 
 /** Whether a value counts as none: nothing, an empty text, an empty list or a group without keys. */

@@ -1,4 +1,4 @@
-import type { Json, Path } from '../json.ts';
+import type { Json, Path } from '../plain/json.ts';
 import type { EntryAddress } from './entry.ts';
 
 /** How bad a finding is: an error breaks the model, a warning is held against nobody yet. */

@@ -1,6 +1,6 @@
-import type { Facts } from '../check/facts.ts';
 import type { Model } from '../model/link.ts';
-import type { Taxonomy, Term } from './linkTaxonomy.ts';
+import type { Taxonomy, Term } from '../taxonomy/linkTaxonomy.ts';
+import type { Facts } from './facts.ts';
 
 /** How many entries use each term of every taxonomy, and which terms are used that nobody wrote down. */
 export class TermUsage {

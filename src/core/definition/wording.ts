@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import { isObject, type Json } from '../json.ts';
-import { didYouMean } from '../nearest.ts';
-import { list } from '../words.ts';
+import { isObject, type Json } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list } from '../plain/words.ts';
 
 /** Something that is said to people: one text, or one in each language (BCP 47) as `{ en: …, fr: … }`. */
 export type Wording = string | Readonly<Record<string, string>>;
 
-const Sentence = z.string().min(1);
+export const Sentence = z.string().min(1);
 export const Wording = z.union([Sentence, z.record(z.string(), Sentence)]);
 
 /** What is said in the first of some languages that it is said in. */

@@ -1,0 +1,58 @@
+import { z } from 'zod';
+import type { Json, JsonObject } from '../plain/json.ts';
+import { flag } from './flag.ts';
+import { Sentence, Wording } from './wording.ts';
+
+/** A field's kind and options side by side, as they stand in the file. */
+export type FieldDoc = JsonObject & { readonly kind: string };
+
+export interface CommonOptions {
+  readonly label?: Wording;
+  readonly help?: Wording;
+  readonly example?: Json;
+  readonly group?: string;
+  readonly required?: true | 'published';
+  readonly default?: Json;
+  readonly computed?: { readonly cel: string } | { readonly count: string };
+  readonly localized?: true;
+  readonly unique?: true;
+  readonly many?: { readonly min?: number; readonly max?: number };
+}
+
+/** Options that a field of any kind may have, in their normal form. */
+export const commonOptions = {
+  label: Wording.exactOptional().describe('What authors call it, where its name said in words will not do.'),
+  help: Wording.exactOptional().describe('A sentence for authors, shown beside the field.'),
+  example: z
+    .json()
+    .optional()
+    .describe('A value as it should be, shown beside the field. It has to obey the field itself.'),
+  group: Sentence.exactOptional().describe('The part of the form that it stands in; one of the groups of the type.'),
+  required: z
+    .union([z.boolean(), z.literal('published')])
+    .transform((when) => when || undefined)
+    .optional()
+    .describe('Whether an entry must have it: always, or only once it is published.'),
+  default: z.json().optional().describe('What new entries start with. Entries that exist are never touched by it.'),
+  computed: z
+    .union([
+      z.string().transform((cel) => ({ cel })),
+      z.strictObject({ cel: Sentence }),
+      z.strictObject({ count: Sentence }),
+    ])
+    .optional()
+    .describe(
+      'That its value follows from others: a CEL expression over `entry`, or { count: departure.tour }, the number of entries that point here by that field. A stored value that differs is a finding.',
+    ),
+  localized: flag.describe(
+    'Whether it has a value in each language of the workspace: { en: …, fr: … }. The first language is the one that has to be there.',
+  ),
+  unique: flag.describe('Whether no two entries of the type may have the same value.'),
+  many: z
+    .union([
+      z.boolean().transform((on) => (on ? {} : undefined)),
+      z.strictObject({ min: z.int().min(0).optional(), max: z.int().min(1).optional() }),
+    ])
+    .optional()
+    .describe('A list instead of one value: true, or with the fewest and most items as { min: 1, max: 8 }.'),
+};

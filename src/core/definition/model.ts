@@ -1,0 +1,24 @@
+import type { JsonObject } from '../plain/json.ts';
+import type { LanguageOptions } from './language.ts';
+import type { Shared } from './shared.ts';
+import type { TaxonomyDoc } from './taxonomy.ts';
+import type { TypeDoc } from './type.ts';
+
+/**
+ * The model in its normal form: plain data in which everything is said in one way and nothing that goes without saying
+ * is said. Hashing, comparing and migrating work on this; {@link link} makes it into something to look things up in.
+ */
+export interface ModelDoc {
+  /** The languages of the workspace (BCP 47), the main one first. */
+  readonly languages: readonly string[];
+  /** What goes for each of them, where anything is said. */
+  readonly languageOptions?: LanguageOptions;
+  /** Each type whole: what it takes from kits, base types and shared definitions is written out in it. */
+  readonly types: Readonly<Record<string, TypeDoc>>;
+  readonly taxonomies: Readonly<Record<string, TaxonomyDoc>>;
+  /** What is kept once and used in many types, and which types use it. Absent where nothing is shared. */
+  readonly shared?: Shared;
+}
+
+/** A model document as JSON: it is made of nothing else. */
+export const asJson = (form: object): JsonObject => form as JsonObject;

@@ -1,0 +1,82 @@
+import { z } from 'zod';
+import { isName, nameRule } from './address.ts';
+import { statuses } from './builtIn.ts';
+import type { FieldDoc } from './field.ts';
+import { flag } from './flag.ts';
+import { Sentence, Wording } from './wording.ts';
+
+const Name = z.string().refine(isName, { error: nameRule });
+
+type TypeOptions = z.output<z.ZodObject<typeof typeOptions>>;
+
+export type TypeDoc = TypeOptions & { readonly fields: Readonly<Record<string, FieldDoc>> };
+
+/** A condition across the fields of one entry. */
+export type Rule = NonNullable<TypeOptions['rules']>[number];
+
+/** What can be said about a type beside its fields. */
+export const typeOptions = {
+  label: z
+    .strictObject({ one: Wording, many: Wording })
+    .exactOptional()
+    .describe(
+      'Its name in the singular and the plural, where the identifier said in words will not do. Like everything that is said to people, each can be one text or one in each language: { en: …, fr: … }.',
+    ),
+  about: Wording.exactOptional().describe('What it is, for whoever opens the model next.'),
+  guide: Wording.exactOptional().describe('Guidance for authors who write entries.'),
+  single: flag.describe('Whether there is exactly one entry of it, such as a home page or the settings of a site.'),
+  titled: z.string().exactOptional().describe('The text field that names an entry in lists.'),
+  groups: z.array(Sentence).min(1).exactOptional().describe('The parts that split a long form, in order.'),
+  order: z
+    .array(z.string())
+    .min(1)
+    .exactOptional()
+    .describe(
+      'The fields that an author meets first, in this order; the others follow as they stand in the file. Part of the model, unlike the order of lines.',
+    ),
+  newEntries: z
+    .strictObject({
+      status: z.enum(statuses).exactOptional(),
+      versions: z.boolean().exactOptional(),
+      preview: z.enum(['off', 'offered', 'required']).exactOptional(),
+      byline: z.boolean().exactOptional(),
+    })
+    .exactOptional()
+    .describe(
+      'What new entries start with, and nothing that touches those that exist: their status, whether earlier versions are kept, whether a preview is off, offered or required before saving, whether the byline shows.',
+    ),
+  previews: z
+    .record(z.string(), Sentence)
+    .exactOptional()
+    .describe(
+      'Where an entry can be seen before it is public, by name: addresses with places for its fields, such as https://preview.gannet.example/{language}/lights/{slug}. `id`, `type`, `status` and `language` are there too.',
+    ),
+  rules: z
+    .array(z.strictObject({ expect: Sentence, say: Wording, at: z.string().exactOptional() }))
+    .min(1)
+    .exactOptional()
+    .describe(
+      'Conditions across fields: { expect: a CEL condition over `entry`, say: the message, at: the field it is shown at }. Where a field that it names is absent, a rule has nothing to say.',
+    ),
+};
+
+/** What a type takes from elsewhere. */
+export const useOptions = {
+  extends: Name.exactOptional().describe(
+    'The type that it extends: it takes over the fields, groups and rules of that type, and stands wherever that type is accepted.',
+  ),
+  kits: z
+    .array(Name)
+    .min(1)
+    .exactOptional()
+    .describe('The kits whose fields it has too. A field of the same name here can only narrow what the kit says.'),
+};
+
+/** The outermost keys of a type's file. Fields are read one by one, each with the schema of its kind. */
+export const TypeFile = z.strictObject({
+  $schema: z.string().optional(),
+  type: z.string(),
+  ...useOptions,
+  ...typeOptions,
+  fields: z.json().optional(),
+});

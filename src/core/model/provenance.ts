@@ -1,0 +1,55 @@
+import type { ModelDoc } from '../definition/model.ts';
+import type { Origins, Shared } from '../definition/shared.ts';
+import { own } from '../plain/json.ts';
+
+/** The names of everything that a model defines at its top, which it may use once each. */
+export const namesIn = ({ types, taxonomies, shared: { kits = {}, fields = {}, kinds = {} } = {} }: ModelDoc) =>
+  [types, taxonomies, kits, fields, kinds].flatMap((one) => Object.keys(one));
+
+/** Where a field of a type comes from: outermost first, as a person would follow it. */
+export interface Provenance {
+  readonly what: 'type' | 'kit' | 'field' | 'kind';
+  readonly name: string;
+}
+
+/**
+ * Where a field of a type comes from: the base type or the kit it arrived by, the definition or the kind it is made of.
+ * @param field its name; inside objects with dots, `hours.opens`.
+ */
+export function provenanceOf(model: ModelDoc, type: string, field: string): readonly Provenance[] {
+  const { types = {}, kits = {} } = model.shared ?? {};
+  const uses = own(types, type);
+  const [outer = ''] = field.split('.');
+  const kit = uses?.kits?.find((name) => Object.hasOwn(own(kits, name)?.fields ?? {}, outer));
+  if (kit !== undefined) return [{ what: 'kit', name: kit }, ...originStep(own(kits, kit)?.origins, field)];
+  const base = uses?.extends;
+  if (base !== undefined && Object.hasOwn(own(model.types, base)?.fields ?? {}, outer))
+    return [{ what: 'type', name: base }, ...provenanceOf(model, base, field)];
+  return originStep(uses?.origins, field);
+}
+
+function originStep(origins: Origins | undefined, field: string): readonly Provenance[] {
+  const origin = own(origins ?? {}, field);
+  if (!origin) return [];
+  return 'use' in origin ? [{ what: 'field', name: origin.use }] : [{ what: 'kind', name: origin.kind }];
+}
+
+/** The type and those that extend it, at any distance: whatever stands where the type is accepted. */
+export function standingFor(shared: Shared | undefined, type: string): readonly string[] {
+  const direct = Object.entries(shared?.types ?? {}).flatMap(([name, uses]) => (uses.extends === type ? [name] : []));
+  return [type, ...direct.flatMap((name) => standingFor(shared, name))];
+}
+
+export const isMadeOf = (provenance: readonly Provenance[], part: Provenance): boolean =>
+  provenance.some(({ what, name }) => what === part.what && name === part.name);
+
+/** The types that a kit, a base type or a shared definition reaches. */
+export function reachOf(model: ModelDoc, part: Provenance): readonly string[] {
+  const { shared, types } = model;
+  return Object.keys(types).filter(
+    (type) =>
+      (part.what === 'kit' && own(shared?.types ?? {}, type)?.kits?.includes(part.name)) ||
+      (part.what === 'type' && part.name !== type && standingFor(shared, part.name).includes(type)) ||
+      Object.keys(types[type]?.fields ?? {}).some((field) => isMadeOf(provenanceOf(model, type, field), part)),
+  );
+}
