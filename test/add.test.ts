@@ -55,17 +55,17 @@ describe('add writes a part of the model, and leaves the rest of the file as it 
       'model/taxonomies/topic.yaml',
       'taxonomy: topic\nopen: true\naddress: /t/{term}\n',
     ],
-  ])('%s, in a file of its own', (_name, args, file, text) => {
+  ])('%s, in a file of its own', async (_name, args, file, text) => {
     const folder = trust();
-    expect(result(folder, ['add', ...args])).toMatchObject({ file, text, code: 0 });
+    expect(await result(folder, ['add', ...args])).toMatchObject({ file, text, code: 0 });
     expect(read(folder, file)).toBe(text);
-    expect(result(folder, ['check']).mistakes).toEqual([]);
+    expect((await result(folder, ['check'])).mistakes).toEqual([]);
   });
 
-  test('a field, after the others and before what follows', () => {
+  test('a field, after the others and before what follows', async () => {
     const folder = trust();
     const before = light['model/types/light.yaml'];
-    lumbrik(folder, [
+    await lumbrik(folder, [
       'add',
       'field',
       'light',
@@ -77,7 +77,7 @@ describe('add writes a part of the model, and leaves the rest of the file as it 
       '--required',
       'published',
     ]);
-    lumbrik(folder, [
+    await lumbrik(folder, [
       'add',
       'field',
       'light',
@@ -97,20 +97,20 @@ describe('add writes a part of the model, and leaves the rest of the file as it 
     );
   });
 
-  test('a field of a kit, and the first field of a type', () => {
+  test('a field of a kit, and the first field of a type', async () => {
     const folder = trust({ 'model/kits/sharing.yaml': 'kit: sharing\n', 'model/types/a.yaml': 'type: a\nfields:\n' });
-    lumbrik(folder, ['add', 'field', 'sharing', 'title', '--kind', 'text']);
-    lumbrik(folder, ['add', 'field', 'a', 'b', '--kind', 'choice', '--with', 'choices=[easy, hard]']);
+    await lumbrik(folder, ['add', 'field', 'sharing', 'title', '--kind', 'text']);
+    await lumbrik(folder, ['add', 'field', 'a', 'b', '--kind', 'choice', '--with', 'choices=[easy, hard]']);
     expect(read(folder, 'model/kits/sharing.yaml')).toBe('kit: sharing\nfields:\n  title: { kind: text }\n');
     expect(read(folder, 'model/types/a.yaml')).toBe(
       'type: a\nfields:\n  b: { kind: choice, choices: [ easy, hard ] }\n',
     );
   });
 
-  test('a term, under another or at the end', () => {
+  test('a term, under another or at the end', async () => {
     const folder = trust();
-    lumbrik(folder, ['add', 'term', 'region', 'Holm Bay', '--under', 'south', '--about', 'Where the boats lie.']);
-    lumbrik(folder, ['add', 'term', 'region:', 'islands']);
+    await lumbrik(folder, ['add', 'term', 'region', 'Holm Bay', '--under', 'south', '--about', 'Where the boats lie.']);
+    await lumbrik(folder, ['add', 'term', 'region:', 'islands']);
     expect(read(folder, 'model/taxonomies/region.yaml')).toBe(
       'taxonomy: region\nterms:\n  - north # first\n  - term: south\n    terms:\n      - term: holm-bay\n        label: Holm Bay\n        about: Where the boats lie.\n  - islands\n',
     );
@@ -152,10 +152,10 @@ describe('add writes a part of the model, and leaves the rest of the file as it 
     ['a term under nothing', ['term', 'region', 'A', '--under', 'nort'], 2, 'Did you mean `north`?'],
     ['no name at all', ['type'], 2, 'Write lumbrik add type <name>'],
     ['nothing at all', [], 2, 'Say which: type, field, kit, taxonomy or term'],
-  ])('%s is refused, and nothing is written', (_name, args, code, err) => {
+  ])('%s is refused, and nothing is written', async (_name, args, code, err) => {
     const folder = trust();
     const before = snapshot(folder, 'model');
-    const ran = lumbrik(folder, ['add', ...args]);
+    const ran = await lumbrik(folder, ['add', ...args]);
     expect([ran.code, ran.err.toLowerCase()]).toEqual([code, expect.stringContaining(err.toLowerCase())]);
     expect(snapshot(folder, 'model')).toEqual(before);
   });
@@ -164,32 +164,34 @@ describe('add writes a part of the model, and leaves the rest of the file as it 
 describe('entry new writes an entry to be filled in [B5]', () => {
   const story = '  story: { kind: markdown, body: true, group: Story }\nrules:';
 
-  test('with what new entries start with, guidance beside the fields, and places that check refuses', () => {
+  test('with what new entries start with, guidance beside the fields, and places that check refuses', async () => {
     const folder = trust();
     edit(folder, 'model/types/light.yaml', 'rules:', '  tall: { kind: integer, default: 3, group: Story }\nrules:');
-    expect(result(folder, ['entry', 'new', 'light', 'skerry-point'])).toMatchObject({
+    expect(await result(folder, ['entry', 'new', 'light', 'skerry-point'])).toMatchObject({
       file: 'content/light/skerry-point.yaml',
       open: ['name'],
     });
     expect(read(folder, 'content/light/skerry-point.yaml')).toBe(
       '# Write for a visitor.\nstatus: draft\ncreated: 2026-03-01T00:00:00Z\nname: "<fill in: text, ≤ 60 characters>"\n# slug:  # slug, from name\n# In nautical miles.\n# range: 21\n\n# Story\ntall: 3\n',
     );
-    expect(result(folder, ['check']).findings).toMatchObject([{ finding: 'placeholder', pointer: '/name', line: 4 }]);
+    expect((await result(folder, ['check'])).findings).toMatchObject([
+      { finding: 'placeholder', pointer: '/name', line: 4 },
+    ]);
     edit(folder, 'content/light/skerry-point.yaml', '"<fill in: text, ≤ 60 characters>"', 'Skerry Point');
-    expect(result(folder, ['check'])).toMatchObject({ ok: true, findings: [] });
+    expect(await result(folder, ['check'])).toMatchObject({ ok: true, findings: [] });
   });
 
-  test('a title names the entry, its address and its file; a Markdown body makes a Markdown file', () => {
+  test('a title names the entry, its address and its file; a Markdown body makes a Markdown file', async () => {
     const folder = trust();
     edit(folder, 'model/types/light.yaml', 'rules:', story);
-    expect(result(folder, ['entry', 'new', 'light', '--title', 'Île Épave']).entry).toBe('light/ile-epave');
+    expect((await result(folder, ['entry', 'new', 'light', '--title', 'Île Épave'])).entry).toBe('light/ile-epave');
     const text = read(folder, 'content/light/ile-epave.md');
     expect(text).toContain('name: Île Épave\nslug: ile-epave\n');
     expect(text.endsWith('---\n')).toBe(true);
-    expect(result(folder, ['check'])).toMatchObject({ ok: true });
+    expect(await result(folder, ['check'])).toMatchObject({ ok: true });
   });
 
-  test('required languages, lists and objects have their places, and nothing else', () => {
+  test('required languages, lists and objects have their places, and nothing else', async () => {
     const folder = trust({
       'lumbrik.yaml': 'workspace: A\nlanguages: [en, { language: fr, required: true }, de]\n',
       'model/types/tour.yaml': `type: tour
@@ -199,8 +201,10 @@ fields:
   hours: { kind: object, required: true, fields: { opens: { kind: time, required: true }, closes: { kind: time } } }
 `,
     });
-    lumbrik(folder, ['entry', 'new', 'tour', 'a']);
-    expect(result(folder, ['check']).findings.map(({ pointer, finding }: any) => `${pointer} ${finding}`)).toEqual([
+    await lumbrik(folder, ['entry', 'new', 'tour', 'a']);
+    expect(
+      (await result(folder, ['check'])).findings.map(({ pointer, finding }: any) => `${pointer} ${finding}`),
+    ).toEqual([
       '/name/en placeholder',
       '/name/fr placeholder',
       '/lights/0 placeholder',
@@ -215,14 +219,14 @@ fields:
     ['no name', ['light'], 2, '--title'],
     ['an identifier that is none', ['light', 'A b'], 2, 'is no identifier'],
     ['a second of what is there once', ['settings'], 3, 'there is exactly one settings'],
-  ])('%s is refused', (_name, args, code, err) => {
+  ])('%s is refused', async (_name, args, code, err) => {
     const folder = trust({
       'content/light/a.yaml': 'name: A\n',
       'model/types/settings.yaml': 'type: settings\nsingle: true\n',
       'content/settings/all.yaml': '{}\n',
     });
     const before = snapshot(folder, 'content');
-    const ran = lumbrik(folder, ['entry', 'new', ...args]);
+    const ran = await lumbrik(folder, ['entry', 'new', ...args]);
     expect([ran.code, ran.err.toLowerCase()]).toEqual([code, expect.stringContaining(err.toLowerCase())]);
     expect(snapshot(folder, 'content')).toEqual(before);
   });

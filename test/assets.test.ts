@@ -10,8 +10,8 @@ const light = (field: string, value: string, more: Record<string, string | Buffe
     'assets/tower.png': png(40, 30),
     ...more,
   });
-const found = (folder: string) =>
-  result(folder, ['check']).findings.map(
+const found = async (folder: string) =>
+  (await result(folder, ['check'])).findings.map(
     (one: any) => `${one.severity} ${one.entry ?? one.file} ${one.finding}: ${one.says}`,
   );
 
@@ -71,23 +71,23 @@ describe('an asset is a file of the workspace, told by what is in it [F4]', () =
         'warning assets/tower.png unused-asset: is used by no entry',
       ].slice(0, 1),
     ],
-  ])('%s', (_name, field, value, findings) => {
-    expect(found(light(field, value))).toEqual(findings);
+  ])('%s', async (_name, field, value, findings) => {
+    expect(await found(light(field, value))).toEqual(findings);
   });
 
-  test('a text that is required once published is not held against a draft', () => {
+  test('a text that is required once published is not held against a draft', async () => {
     const folder = light('alt: published', 'tower.png\nstatus: draft');
-    expect(found(folder)).toEqual(['warning light/a alt-missing: has no alternative text']);
+    expect(await found(folder)).toEqual(['warning light/a alt-missing: has no alternative text']);
   });
 
-  test('files that are missing, unused or not what their names say are reported', () => {
+  test('files that are missing, unused or not what their names say are reported', async () => {
     const folder = light('', 'towr.png', {
       'assets/old/picture.jpg': png(1, 1),
       'assets/map.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>',
       'assets/notes.txt': 'Notes.',
       'assets/data.png': 'no picture',
     });
-    expect(found(folder)).toEqual([
+    expect(await found(folder)).toEqual([
       'warning assets/data.png mislabelled-asset: is of no known media type, and its name says image/png',
       'warning assets/data.png unused-asset: is used by no entry',
       'warning assets/map.svg unused-asset: is used by no entry',
@@ -97,31 +97,35 @@ describe('an asset is a file of the workspace, told by what is in it [F4]', () =
       'warning assets/tower.png unused-asset: is used by no entry',
       'error light/a missing-asset: names the file towr.png, and there is none in assets/',
     ]);
-    expect(result(folder, ['check']).findings.at(-1).mend).toBe('Did you mean tower.png?');
+    expect((await result(folder, ['check'])).findings.at(-1).mend).toBe('Did you mean tower.png?');
   });
 
   test.each([
     ['the folder above', '../lumbrik.yaml'],
     ['the root', '/etc/passwd'],
     ['a way out and back', 'a/../../assets/tower.png'],
-  ])('a file is never looked for in %s', (_name, file) => {
-    expect(found(light('', `"${file}"`))[1] ?? found(light('', `"${file}"`))[0]).toContain('names no file');
+  ])('a file is never looked for in %s', async (_name, file) => {
+    expect((await found(light('', `"${file}"`)))[1] ?? (await found(light('', `"${file}"`)))[0]).toContain(
+      'names no file',
+    );
   });
 
-  test('a lower limit is rated and drafted', () => {
+  test('a lower limit is rated and drafted', async () => {
     const folder = light('maxSize: 2 MB', 'tower.png');
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'model/types/light.yaml', '2 MB', '500 kB');
-    expect(result(folder, ['diff']).changes).toMatchObject([{ says: 'maxSize 2000000 → 500000', entries: 'migrate' }]);
-    expect(lumbrik(folder, ['show', 'light']).out).toContain('≤ 500 kB');
+    expect((await result(folder, ['diff'])).changes).toMatchObject([
+      { says: 'maxSize 2000000 → 500000', entries: 'migrate' },
+    ]);
+    expect((await lumbrik(folder, ['show', 'light'])).out).toContain('≤ 500 kB');
   });
 
   test.each([
     ['a size that is none', 'maxSize: two', /a size such as/u],
     ['a media type that is none', 'media: [png]', /a media type such as/u],
     ['bounds that nothing passes', 'minWidth: 9, maxWidth: 3', /more than the most/u],
-  ])('%s is a mistake', (_name, field, says) => {
-    const [mistake] = result(light(field, 'tower.png'), ['check']).mistakes;
+  ])('%s is a mistake', async (_name, field, says) => {
+    const [mistake] = (await result(light(field, 'tower.png'), ['check'])).mistakes;
     expect(`${mistake.says} ${mistake.mend}`).toMatch(says);
   });
 });

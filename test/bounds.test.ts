@@ -1,8 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { answerOf } from './support/inProcess.ts';
-import { edit, lumbrik, workspace, write } from './support/program.ts';
+import { edit, lumbrik, result, started, workspace, write } from './support/program.ts';
 
 const model = { 'model/types/light.yaml': 'type: light\nfields:\n  l: { kind: json, max: 90000000 }\n' };
 
@@ -32,7 +31,7 @@ describe('what a file may cost is bounded before it is read [M1] [M2]', () => {
       'model/taxonomies/topic.yaml': 'taxonomy: topic\nopen: true\n',
       [file]: text(),
     });
-    const { code, out, err } = lumbrik(folder, ['check', '--format', 'json'], { node: ['--max-old-space-size=400'] });
+    const { code, out, err } = started(folder, ['check', '--format', 'json'], { node: ['--max-old-space-size=400'] });
     expect([code, err]).toEqual([1, '']);
     const { findings, mistakes } = JSON.parse(out);
     const [first] = [...findings, ...mistakes];
@@ -43,14 +42,14 @@ describe('what a file may cost is bounded before it is read [M1] [M2]', () => {
 
   test('the bounds can be raised in the workspace, and lowered', async () => {
     const folder = workspace({ ...model, 'content/light/a.json': `{"l":[${'1,'.repeat(3_000)}1]}` });
-    expect((await answerOf(folder, ['check'])).code).toBe(0);
+    expect((await result(folder, ['check'])).code).toBe(0);
     edit(folder, 'lumbrik.yaml', 'languages', 'limits: { fileNodes: 1000 }\nlanguages');
-    expect((await answerOf(folder, ['check'])).findings[0].says).toContain('holds more than 1,000');
+    expect((await result(folder, ['check'])).findings[0].says).toContain('holds more than 1,000');
     edit(folder, 'lumbrik.yaml', 'fileNodes: 1000', 'fileNodes: 9000');
-    expect((await answerOf(folder, ['check'])).code).toBe(0);
+    expect((await result(folder, ['check'])).code).toBe(0);
     edit(folder, 'lumbrik.yaml', 'fileNodes: 9000', 'fileMegabytes: 1');
     write(folder, { 'content/light/b.json': `{"l":"${'x'.repeat(1_100_000)}"}` });
-    const { findings } = await answerOf(folder, ['check']);
+    const { findings } = await result(folder, ['check']);
     expect(findings[0]).toMatchObject({
       file: 'content/light/b.json',
       says: expect.stringContaining('has 2 megabytes, more than the 1'),
@@ -62,25 +61,25 @@ describe('what a file may cost is bounded before it is read [M1] [M2]', () => {
     'a bound that is none is a mistake: %s',
     async (said) => {
       const folder = workspace({ ...model, 'lumbrik.yaml': `workspace: x\nlimits: { ${said} }\n` });
-      const { code, error } = await answerOf(folder, ['check']);
+      const { code, error } = await result(folder, ['check']);
       expect([code, error.code]).toEqual([2, 'unusable-workspace']);
       expect(error.where).toMatchObject({ file: 'lumbrik.yaml', line: 2 });
     },
   );
 
-  test('what is written by the tool itself is read whatever its size', () => {
+  test('what is written by the tool itself is read whatever its size', async () => {
     // The plan of a run over many entries is larger than any file that an author writes.
     const folder = workspace({ ...model, 'lumbrik.yaml': 'workspace: x\nlimits: { fileMegabytes: 1 }\n' });
     const names = Array.from({ length: 2500 }, (_, n) => `content/light/${'long-name-'.repeat(9)}${n}.json`);
     for (const name of names) write(folder, { [name]: '{"l":1}' });
-    for (const args of [['seal', '-m', 'one']]) lumbrik(folder, args);
+    for (const args of [['seal', '-m', 'one']]) await lumbrik(folder, args);
     edit(folder, 'model/types/light.yaml', '  l:', '  list:');
     for (const args of [['draft', '--renamed', 'light.l=list'], ['rehearse'], ['run']])
-      expect(lumbrik(folder, ['migration', ...args]).code).toBe(0);
+      expect((await lumbrik(folder, ['migration', ...args])).code).toBe(0);
     const [journal = ''] = fs.readdirSync(path.join(folder, '.lumbrik/runs'));
     expect(fs.statSync(path.join(folder, '.lumbrik/runs', journal, 'plan.json')).size).toBeGreaterThan(1024 * 1024);
-    expect(lumbrik(folder, ['check']).code).toBe(0);
-    expect(lumbrik(folder, ['migration', 'undo']).code).toBe(0);
+    expect((await lumbrik(folder, ['check'])).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'undo'])).code).toBe(0);
     expect(fs.readFileSync(path.join(folder, names[7] ?? ''), 'utf8')).toBe('{"l":1}');
   });
 });

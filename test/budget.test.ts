@@ -4,8 +4,7 @@ import { link } from '../src/core/model/link.ts';
 import type { Json } from '../src/core/plain/json.ts';
 import { setLimits, usualLimits } from '../src/core/plain/limits.ts';
 import { expressionsOver } from '../src/core/rules/expression.ts';
-import { answerOf } from './support/inProcess.ts';
-import { edit, workspace } from './support/program.ts';
+import { edit, result, workspace } from './support/program.ts';
 
 const items = Array.from({ length: 200 }, (_, index) => index);
 const all = (depth: number, body: string, loop = 'all'): string =>
@@ -41,7 +40,7 @@ describe('an expression is bounded in steps [M2]', () => {
       'content/light/a.json': JSON.stringify({ name: 'a'.repeat(5000), steps: items }),
       'content/light/b.json': JSON.stringify({ name: 'b', steps: [1] }),
     });
-    const { findings, code, mistakes } = await answerOf(folder, ['check']);
+    const { findings, code, mistakes } = await result(folder, ['check']);
     expect(mistakes).toEqual([]);
     expect(code).toBe(1);
     expect(findings[0]).toMatchObject({
@@ -65,7 +64,7 @@ describe('an expression is bounded in steps [M2]', () => {
       'content/light/a.json': JSON.stringify({ sum: true, steps: items.slice(0, 60), status: 'published' }),
       'content/tour/t.yaml': 'light: a\n',
     });
-    const { findings } = await answerOf(folder, ['check']);
+    const { findings } = await result(folder, ['check']);
     expect(
       findings
         .filter(({ finding }: any) => finding === 'too-costly')
@@ -76,9 +75,9 @@ describe('an expression is bounded in steps [M2]', () => {
       expect.stringMatching(/^model\/types\/tour\.yaml:3:/u),
     ]);
     edit(folder, 'lumbrik.yaml', 'languages', 'limits: { expressionSteps: 2000000 }\nlanguages');
-    expect((await answerOf(folder, ['check'])).findings).toEqual([]);
+    expect((await result(folder, ['check'])).findings).toEqual([]);
     edit(folder, 'lumbrik.yaml', '2000000', '1');
-    expect((await answerOf(folder, ['check'])).error.says).toContain('expressionSteps');
+    expect((await result(folder, ['check'])).error.says).toContain('expressionSteps');
   });
 
   test('of a migration’s step it stops the rehearsal, with the step', async () => {
@@ -86,11 +85,11 @@ describe('an expression is bounded in steps [M2]', () => {
       'model/types/light.yaml': 'type: light\nfields:\n  steps: { kind: integer, many: true }\n',
       'content/light/a.json': JSON.stringify({ steps: items }),
     });
-    await answerOf(folder, ['seal', '-m', 'one']);
+    await result(folder, ['seal', '-m', 'one']);
     edit(folder, 'model/types/light.yaml', /$/u, '  open: { kind: boolean, required: true }\n');
-    const { file } = await answerOf(folder, ['migration', 'draft']);
+    const { file } = await result(folder, ['migration', 'draft']);
     edit(folder, file, /^ {4}open: .*\n/mu, `    cel: ${all(4, 'x1 >= 0')}\n`);
-    const { error, code } = await answerOf(folder, ['migration', 'rehearse']);
+    const { error, code } = await result(folder, ['migration', 'rehearse']);
     expect([code, error.code]).toEqual([2, 'step-does-not-fit']);
     expect(error.says).toContain('steps');
     expect(error.mend).toContain('expressionSteps');

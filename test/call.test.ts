@@ -1,14 +1,14 @@
 import { describe, expect, test } from 'vitest';
-import { coast, lumbrik, read, result, root, temporary, workspace } from './support/program.ts';
+import { coast, lumbrik, read, result, root, started, temporary, workspace } from './support/program.ts';
 
 describe('calling lumbrik', () => {
-  test('says its version and nothing else', () => {
+  test('says its version and nothing else', async () => {
     const { version } = JSON.parse(read(root, 'package.json'));
-    expect(lumbrik(temporary(), ['--version'])).toEqual({ code: 0, out: `${version}\n`, err: '' });
+    expect(started(temporary(), ['--version'])).toEqual({ code: 0, out: `${version}\n`, err: '' });
   });
 
-  test.each([[['--help']], [['migration', '--help']]])('%j lists the commands', (args) => {
-    const { code, out } = lumbrik(temporary(), args);
+  test.each([[['--help']], [['migration', '--help']]])('%j lists the commands', async (args) => {
+    const { code, out } = await lumbrik(temporary(), args);
     expect(code).toBe(0);
     for (const name of args.length > 1
       ? ['draft', 'rehearse', 'run', 'undo', 'list']
@@ -29,8 +29,8 @@ describe('calling lumbrik', () => {
     'migration run',
     'migration undo',
     'migration list',
-  ])('%s --help has an example', (command) => {
-    const { code, out } = lumbrik(temporary(), [...command.split(' '), '--help']);
+  ])('%s --help has an example', async (command) => {
+    const { code, out } = await lumbrik(temporary(), [...command.split(' '), '--help']);
     expect(code).toBe(0);
     expect(out).toContain('Examples:');
     expect(out).toContain(`lumbrik ${command}`);
@@ -45,8 +45,8 @@ describe('calling lumbrik', () => {
     [['seal'], 'Missing required argument: message', 'lumbrik seal --help'],
     [['show', 'a', 'b'], 'There is no room for `b`', 'lumbrik show --help'],
     [['show', '--format', 'xml'], 'Invalid values', 'lumbrik show --help'],
-  ])('%j is refused with the nearest that would be right', (args, says, mend) => {
-    const { code, out, err } = lumbrik(coast(), args);
+  ])('%j is refused with the nearest that would be right', async (args, says, mend) => {
+    const { code, out, err } = await lumbrik(coast(), args);
     expect(code).toBe(2);
     expect(out).toBe('');
     expect(err).toContain(says);
@@ -54,7 +54,7 @@ describe('calling lumbrik', () => {
     expect(err).not.toMatch(/^\s+at /mu);
   });
 
-  test('a folder that is no workspace is refused by every command, as text and as data', () => {
+  test('a folder that is no workspace is refused by every command, as text and as data', async () => {
     const folder = temporary();
     for (const args of [
       ['show'],
@@ -66,37 +66,39 @@ describe('calling lumbrik', () => {
       ['migration', 'list'],
       ['migration', 'undo'],
     ]) {
-      const { code, err } = lumbrik(folder, args);
+      const { code, err } = await lumbrik(folder, args);
       expect([code, err]).toEqual([2, expect.stringContaining('There is no workspace here')]);
     }
-    expect(result(folder, ['show']).error.code).toBe('no-workspace');
-    expect(result(folder, ['show', '--workspace', 'nowhere']).error.says).toContain('nowhere is no workspace');
+    expect((await result(folder, ['show'])).error.code).toBe('no-workspace');
+    expect((await result(folder, ['show', '--workspace', 'nowhere'])).error.says).toContain('nowhere is no workspace');
   });
 
-  test('the workspace is the nearest folder upwards, or the one that is named', () => {
+  test('the workspace is the nearest folder upwards, or the one that is named', async () => {
     const folder = coast();
-    expect(result(`${folder}/content/keeper`, ['show']).workspace).toBe('Gannet Sound Lighthouse Trust');
-    expect(result(temporary(), ['show', '--workspace', folder]).workspace).toBe('Gannet Sound Lighthouse Trust');
+    expect((await result(`${folder}/content/keeper`, ['show'])).workspace).toBe('Gannet Sound Lighthouse Trust');
+    expect((await result(temporary(), ['show', '--workspace', folder])).workspace).toBe(
+      'Gannet Sound Lighthouse Trust',
+    );
   });
 
-  test('colour is for terminals, and can be asked for and refused', () => {
+  test('colour is for terminals, and can be asked for and refused', async () => {
     const folder = workspace({});
-    expect(lumbrik(folder, ['show']).out).not.toContain('\u001B');
-    expect(lumbrik(folder, ['show', '--color']).out).toContain('\u001B');
-    expect(lumbrik(folder, ['show', '--color'], { env: { NO_COLOR: '1' } }).out).not.toContain('\u001B');
-    expect(lumbrik(folder, ['show', '--no-color'], { env: { FORCE_COLOR: '1' } }).out).not.toContain('\u001B');
+    expect((await lumbrik(folder, ['show'])).out).not.toContain('\u001B');
+    expect((await lumbrik(folder, ['show', '--color'])).out).toContain('\u001B');
+    expect((await lumbrik(folder, ['show', '--color'], { NO_COLOR: '1' })).out).not.toContain('\u001B');
+    expect((await lumbrik(folder, ['show', '--no-color'], { FORCE_COLOR: '1' })).out).not.toContain('\u001B');
   });
 
-  test('a terminal without Unicode gets plain letters', () => {
-    const { out } = lumbrik(coast(), ['check'], { env: { LANG: 'C' } });
+  test('a terminal without Unicode gets plain letters', async () => {
+    const { out } = await lumbrik(coast(), ['check'], { LANG: 'C' });
     expect(out).toContain('ok No error');
     // biome-ignore lint/suspicious/noControlCharactersInRegex: the range of ASCII is what is asked for
     expect(out).toMatch(/^[\x00-\x7F]*$/u);
   });
 
-  test('prints a script for shell completion', () => {
-    expect(lumbrik(temporary(), ['completion']).out).toContain('lumbrik');
-    expect(lumbrik(temporary(), ['--get-yargs-completions', 'lumbrik', 'migration', '']).out.split('\n')).toContain(
+  test('prints a script for shell completion', async () => {
+    expect(started(temporary(), ['completion']).out).toContain('lumbrik');
+    expect(started(temporary(), ['--get-yargs-completions', 'lumbrik', 'migration', '']).out.split('\n')).toContain(
       'rehearse',
     );
   });

@@ -1,14 +1,14 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { coast, edit, lumbrik, result, temporary, workspace, write } from './support/program.ts';
+import { coast, edit, lumbrik, result, started, temporary, workspace, write } from './support/program.ts';
 
 const type = (field: string): string => `type: light\nfields:\n  name: { kind: text }\n  x: ${field}\n`;
 const regions = 'taxonomy: region\nterms:\n  - { term: north, terms: [skerries] }\n  - south\n';
 const keepers = 'type: keeper\nfields:\n  name: { kind: text }\n';
 
 /** The findings of one entry `light/a` whose field x is defined and filled in some way. */
-function findings(field: string, value: string, status = 'published') {
+async function findings(field: string, value: string, status = 'published') {
   const folder = workspace({
     'model/types/light.yaml': type(field),
     'model/types/keeper.yaml': keepers,
@@ -16,7 +16,7 @@ function findings(field: string, value: string, status = 'published') {
     'content/light/a.yaml': `status: ${status}\nname: A\n${value === '' ? '' : `x: ${value}\n`}`,
     'content/keeper/ada.yaml': 'name: Ada\n',
   });
-  const { findings: found, mistakes } = result(folder, ['check']);
+  const { findings: found, mistakes } = await result(folder, ['check']);
   expect(mistakes).toEqual([]);
   return found;
 }
@@ -56,8 +56,8 @@ describe('one value against its field [I1, C1, C2]', () => {
     ['{ kind: text, required: true }', '', 'required-missing'],
     ['{ kind: text, required: true }', "''", 'required-missing'],
     ['{ kind: text, required: true, many: true }', '[]', 'required-missing'],
-  ])('%s with %s is %s', (field, value, finding) => {
-    const [first, ...others] = findings(field, value);
+  ])('%s with %s is %s', async (field, value, finding) => {
+    const [first, ...others] = await findings(field, value);
     expect(others).toEqual([]);
     expect(first).toMatchObject({ finding, severity: 'error', entry: 'light/a', file: 'content/light/a.yaml' });
     expect(first.mend).not.toBe('');
@@ -72,12 +72,12 @@ describe('one value against its field [I1, C1, C2]', () => {
     ['{ kind: reference, to: [keeper, light], many: true }', '[keeper/ada, light/a]'],
     ['{ kind: reference, to: keeper }', 'ada'],
     ['{ kind: text, required: published }', 'x'],
-  ])('%s with %s is fine', (field, value) => {
-    expect(findings(field, value)).toEqual([]);
+  ])('%s with %s is fine', async (field, value) => {
+    expect(await findings(field, value)).toEqual([]);
   });
 
-  test('a value, its limit, its place and a way to mend it', () => {
-    expect(findings('{ kind: text, max: 3 }', '"abcdef"   # long')).toEqual([
+  test('a value, its limit, its place and a way to mend it', async () => {
+    expect(await findings('{ kind: text, max: 3 }', '"abcdef"   # long')).toEqual([
       {
         finding: 'too-long',
         severity: 'error',
@@ -92,7 +92,7 @@ describe('one value against its field [I1, C1, C2]', () => {
         mend: 'Shorten it by 3.',
       },
     ]);
-    expect(findings('{ kind: integer, max: 3, many: true }', '\n  - 1\n  - 9')[0]).toMatchObject({
+    expect((await findings('{ kind: integer, max: 3, many: true }', '\n  - 1\n  - 9'))[0]).toMatchObject({
       pointer: '/x/1',
       line: 5,
       column: 5,
@@ -101,8 +101,8 @@ describe('one value against its field [I1, C1, C2]', () => {
     });
   });
 
-  test('a number in quotes says what was meant', () => {
-    expect(findings('{ kind: integer }', '"12"')[0].mend).toBe('Remove the quotes: 12');
+  test('a number in quotes says what was meant', async () => {
+    expect((await findings('{ kind: integer }', '"12"'))[0].mend).toBe('Remove the quotes: 12');
   });
 });
 
@@ -112,23 +112,28 @@ describe('drafts are held to less [I3]', () => {
     ['published', 'draft', 'warning'],
     ['published', 'archived', 'warning'],
     ['true', 'draft', 'error'],
-  ])('required: %s in an entry that is %s', (required, status, severity) => {
+  ])('required: %s in an entry that is %s', async (required, status, severity) => {
     expect(
-      findings(`{ kind: text, required: ${required} }`, '', status).map((one: { severity: string }) => one.severity),
+      (await findings(`{ kind: text, required: ${required} }`, '', status)).map(
+        (one: { severity: string }) => one.severity,
+      ),
     ).toEqual([severity]);
   });
 
-  test('an entry that says no status counts as published', () => {
+  test('an entry that says no status counts as published', async () => {
     const folder = workspace({
       'model/types/light.yaml': type('{ kind: text, required: published }'),
       'content/light/a.yaml': 'name: A\n',
     });
-    expect(result(folder, ['check']).findings[0]).toMatchObject({ finding: 'required-missing', severity: 'error' });
+    expect((await result(folder, ['check'])).findings[0]).toMatchObject({
+      finding: 'required-missing',
+      severity: 'error',
+    });
   });
 });
 
 describe('entries together [E1, E5, C2]', () => {
-  test('unique values, slugs without being asked [C3], two entries with one id', () => {
+  test('unique values, slugs without being asked [C3], two entries with one id', async () => {
     const folder = workspace({
       'model/types/light.yaml':
         'type: light\nfields:\n  name: { kind: text, unique: true }\n  slug: { kind: slug, from: name }\n',
@@ -136,7 +141,7 @@ describe('entries together [E1, E5, C2]', () => {
       'content/light/b.yaml': 'name: A\nslug: a\n',
       'content/light/more/b.md': '---\nname: B\n---\n',
     });
-    const found = result(folder, ['check']).findings.map(({ finding, file, line }: Record<string, unknown>) => [
+    const found = (await result(folder, ['check'])).findings.map(({ finding, file, line }: Record<string, unknown>) => [
       finding,
       file,
       line,
@@ -148,11 +153,11 @@ describe('entries together [E1, E5, C2]', () => {
     ]);
   });
 
-  test('a published entry that points at a draft, and a target that is nearly there', () => {
+  test('a published entry that points at a draft, and a target that is nearly there', async () => {
     const folder = coast();
     edit(folder, 'content/tour/harbour-lights.md', '- heron-mole', '- heron-mol');
     edit(folder, 'content/keeper/elin-marsh.yaml', 'published', 'draft');
-    const { findings: found } = result(folder, ['check']);
+    const { findings: found } = await result(folder, ['check']);
     expect(found).toContainEqual(
       expect.objectContaining({
         finding: 'dangling-reference',
@@ -167,11 +172,11 @@ describe('entries together [E1, E5, C2]', () => {
     );
   });
 
-  test('the summary counts by kind of finding, errors first', () => {
+  test('the summary counts by kind of finding, errors first', async () => {
     const folder = coast();
     edit(folder, 'content/keeper/ada-rook.yaml', 'born: 1839-02-11', 'born: then');
     expect(
-      result(folder, ['check']).summary.map(({ finding, count }: Record<string, unknown>) => [finding, count]),
+      (await result(folder, ['check'])).summary.map(({ finding, count }: Record<string, unknown>) => [finding, count]),
     ).toEqual([
       ['not-a-date', 1],
       ['required-missing', 4],
@@ -182,8 +187,8 @@ describe('entries together [E1, E5, C2]', () => {
 
 describe('entries that cannot be what they should be [M2]', () => {
   const model = { 'model/types/light.yaml': 'type: light\nfields:\n  name: { kind: text }\n' };
-  const only = (files: Record<string, string | Buffer>) => {
-    const { findings: found, code } = result(workspace({ ...model, ...files }), ['check']);
+  const only = async (files: Record<string, string | Buffer>) => {
+    const { findings: found, code } = await result(workspace({ ...model, ...files }), ['check']);
     expect(found).toHaveLength(1);
     expect(code).toBe(1);
     return found[0];
@@ -256,8 +261,8 @@ describe('entries that cannot be what they should be [M2]', () => {
       'name: !!js/function "function () {}"\n',
       { finding: 'unreadable-file' },
     ],
-  ])('%s', (_, file, content, expected) => {
-    expect(only({ [file]: content })).toMatchObject(expected);
+  ])('%s', async (_, file, content, expected) => {
+    expect(await only({ [file]: content })).toMatchObject(expected);
   });
 
   function bomb(): string {
@@ -271,7 +276,7 @@ describe('entries that cannot be what they should be [M2]', () => {
     return `${lines.join('\n')}\n`;
   }
 
-  test('a byte-order mark and Windows line ends are fine', () => {
+  test('a byte-order mark and Windows line ends are fine', async () => {
     const folder = workspace({
       'model/types/light.yaml':
         '\uFEFFtype: light\r\nfields:\r\n  name: { kind: text, max: 3 }\r\n  text: { kind: markdown, body: true }\r\n',
@@ -279,21 +284,21 @@ describe('entries that cannot be what they should be [M2]', () => {
       'content/light/b.yaml': '\uFEFFname: long\r\n',
       'content/light/c.json': '\uFEFF{ "name": "C" }\r\n',
     });
-    expect(result(folder, ['check']).findings).toEqual([
+    expect((await result(folder, ['check'])).findings).toEqual([
       expect.objectContaining({ finding: 'too-long', entry: 'light/b', line: 1 }),
     ]);
   });
 
-  test('a line of many megabytes is read, a file of many more is refused', () => {
+  test('a line of many megabytes is read, a file of many more is refused', async () => {
     const long = `name: ${'x'.repeat(9_000_000)}\n`;
-    expect(only({ 'content/light/a.yaml': `${long}nam: y\n` })).toMatchObject({ finding: 'unknown-field' });
-    expect(only({ 'content/light/a.yaml': Buffer.alloc(100_000_000, 'x') })).toMatchObject({
+    expect(await only({ 'content/light/a.yaml': `${long}nam: y\n` })).toMatchObject({ finding: 'unknown-field' });
+    expect(await only({ 'content/light/a.yaml': Buffer.alloc(100_000_000, 'x') })).toMatchObject({
       finding: 'unreadable-file',
       says: expect.stringContaining('96 megabytes'),
     });
   });
 
-  test('links are never followed, wherever they lead', () => {
+  test('links are never followed, wherever they lead', async () => {
     const outside = temporary();
     write(outside, { 'secret.yaml': 'name: secret\n' });
     const folder = workspace({ ...model, 'content/light/a.yaml': 'name: A\n' });
@@ -301,18 +306,18 @@ describe('entries that cannot be what they should be [M2]', () => {
     fs.symlinkSync(outside, path.join(folder, 'content/light/all'));
     fs.symlinkSync('..', path.join(folder, 'content/light/round.yaml'));
     fs.symlinkSync('nowhere', path.join(folder, 'content/light/gone.yaml'));
-    const { findings: found, entries } = result(folder, ['check']);
+    const { findings: found, entries } = await result(folder, ['check']);
     expect(entries).toBe(1);
     expect(found.map(({ finding }: Record<string, unknown>) => finding)).toEqual(Array(4).fill('symbolic-link'));
-    expect(lumbrik(folder, ['check']).out).not.toContain('name: secret');
+    expect((await lumbrik(folder, ['check'])).out).not.toContain('name: secret');
   });
 
-  test('a file and a folder that may not be read', () => {
+  test('a file and a folder that may not be read', async () => {
     const folder = workspace({ ...model, 'content/light/a.yaml': 'name: A\n' });
     fs.chmodSync(folder, 0o755);
     fs.chmodSync(path.join(folder, 'content/light/a.yaml'), 0);
     const asNobody = process.getuid?.() === 0 ? { uid: 65534 } : {};
-    const { code, out } = lumbrik(folder, ['check', '--format', 'json'], asNobody);
+    const { code, out } = started(folder, ['check', '--format', 'json'], asNobody);
     expect(JSON.parse(out).findings[0]).toMatchObject({
       finding: 'unreadable-file',
       says: 'may not be read or written',

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { copyOf, ready } from './support/migrated.ts';
-import { lumbrik, read, result, snapshot } from './support/program.ts';
+import { lumbrik, read, result, snapshot, started } from './support/program.ts';
 import { killer, stopped } from './support/stops.ts';
 
 const spread = (most: number, points: number): readonly number[] => [
@@ -8,8 +8,8 @@ const spread = (most: number, points: number): readonly number[] => [
 ];
 
 describe('a stop at any instant leaves the old state or the new one [A5, H5]', () => {
-  test('of a run', () => {
-    const start = ready();
+  test('of a run', async () => {
+    const start = await ready();
     const finished = copyOf(start);
     const changes = stopped(finished, ['migration', 'run'], 0);
     const [old, done] = [snapshot(start), snapshot(finished)];
@@ -18,7 +18,7 @@ describe('a stop at any instant leaves the old state or the new one [A5, H5]', (
     for (const killAt of spread(changes, 36)) {
       const folder = copyOf(start);
       stopped(folder, ['migration', 'run'], killAt);
-      const { error } = result(folder, ['check']);
+      const { error } = await result(folder, ['check']);
       if (error === undefined) {
         const isOld =
           read(folder, 'content/revision.yaml') ===
@@ -38,10 +38,10 @@ describe('a stop at any instant leaves the old state or the new one [A5, H5]', (
         ['migration', 'rehearse'],
       ]) {
         if (outcomes.midway === 1)
-          expect(result(folder, args)).toMatchObject({ code: 3, error: { code: 'interrupted-run' } });
+          expect(await result(folder, args)).toMatchObject({ code: 3, error: { code: 'interrupted-run' } });
       }
       const forward = outcomes.midway % 2 === 0;
-      const after = result(folder, forward ? ['migration', 'run'] : ['migration', 'undo']);
+      const after = await result(folder, forward ? ['migration', 'run'] : ['migration', 'undo']);
       expect([killAt, after.error]).toEqual([killAt, undefined]);
       expect([killAt, snapshot(folder)]).toEqual([killAt, forward ? done : old]);
     }
@@ -50,54 +50,54 @@ describe('a stop at any instant leaves the old state or the new one [A5, H5]', (
     expect(outcomes.old).toBeGreaterThanOrEqual(5);
   });
 
-  test('of taking it back', () => {
-    const start = ready();
+  test('of taking it back', async () => {
+    const start = await ready();
     const old = snapshot(start);
-    lumbrik(start, ['migration', 'run']);
+    await lumbrik(start, ['migration', 'run']);
     const done = snapshot(start);
     const changes = stopped(copyOf(start), ['migration', 'undo'], 0);
     for (const killAt of spread(changes, 14)) {
       const folder = copyOf(start);
       stopped(folder, ['migration', 'undo'], killAt);
-      const { error } = result(folder, ['check']);
+      const { error } = await result(folder, ['check']);
       if (error !== undefined) {
         expect(error.mend).toContain('lumbrik migration undo');
-        expect(result(folder, ['migration', 'undo']).error).toBeUndefined();
+        expect((await result(folder, ['migration', 'undo'])).error).toBeUndefined();
         expect([killAt, snapshot(folder)]).toEqual([killAt, old]);
       } else expect([done, old]).toContainEqual(snapshot(folder));
     }
   });
 
-  test('of sealing', () => {
-    const start = ready();
+  test('of sealing', async () => {
+    const start = await ready();
     const old = snapshot(start);
     const changes = stopped(copyOf(start), ['seal', '-m', 'two'], 0);
     for (const killAt of spread(changes, 8)) {
       const folder = copyOf(start);
       stopped(folder, ['seal', '-m', 'two'], killAt);
-      expect(result(folder, ['history']).ok).toBe(true);
+      expect((await result(folder, ['history'])).ok).toBe(true);
       for (const [name, bytes] of old) expect(snapshot(folder).get(name)).toBe(bytes);
-      expect(result(folder, ['history']).revisions[0].revision).toBe(
-        result(folder, ['seal', '-m', 'two']).error === undefined ? 1 : 2,
+      expect((await result(folder, ['history'])).revisions[0].revision).toBe(
+        (await result(folder, ['seal', '-m', 'two'])).error === undefined ? 1 : 2,
       );
     }
   });
 
-  test('a disk that fills up is told, and what was begun can be finished or taken back', () => {
-    const start = ready();
+  test('a disk that fills up is told, and what was begun can be finished or taken back', async () => {
+    const start = await ready();
     const old = snapshot(start);
     const changes = stopped(copyOf(start), ['migration', 'run'], 0);
     // The last few changes only take things away, which a full disk allows.
     for (const fullFrom of spread(changes - 8, 8)) {
       const folder = copyOf(start);
-      const { code, err } = lumbrik(folder, ['migration', 'run'], {
+      const { code, err } = started(folder, ['migration', 'run'], {
         node: ['--import', killer],
         env: { FULL_FROM: String(fullFrom) },
       });
       expect(code).toBe(2);
       expect(err.replace(/\s+/gu, ' ')).toContain('the disk is full');
-      const { error } = result(folder, ['check']);
-      if (error !== undefined) expect(result(folder, ['migration', 'undo']).error).toBeUndefined();
+      const { error } = await result(folder, ['check']);
+      if (error !== undefined) expect((await result(folder, ['migration', 'undo'])).error).toBeUndefined();
       expect([fullFrom, snapshot(folder)]).toEqual([fullFrom, old]);
     }
   });

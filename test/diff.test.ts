@@ -5,16 +5,18 @@ const light = 'model/types/lighthouse.yaml';
 const region = 'model/taxonomies/region.yaml';
 
 /** The demo, sealed, with a change made to its model. */
-function changed(...changes: readonly (readonly [file: string, from: string | RegExp, to: string])[]): string {
+async function changed(
+  ...changes: readonly (readonly [file: string, from: string | RegExp, to: string])[]
+): Promise<string> {
   const folder = coast();
-  lumbrik(folder, ['seal', '-m', 'one']);
+  await lumbrik(folder, ['seal', '-m', 'one']);
   for (const [file, from, to] of changes) edit(folder, file, from, to);
   return folder;
 }
 
 describe('lumbrik diff counts on the entries that exist [G4]', () => {
-  test('a tighter limit: how many, the worst, and examples', () => {
-    const { changes } = result(changed([light, 'max: 300', 'max: 200']), ['diff']);
+  test('a tighter limit: how many, the worst, and examples', async () => {
+    const { changes } = await result(await changed([light, 'max: 300', 'max: 200']), ['diff']);
     expect(changes).toHaveLength(1);
     expect(changes[0]).toMatchObject({
       change: 'field-changed',
@@ -90,17 +92,17 @@ describe('lumbrik diff counts on the entries that exist [G4]', () => {
       '1 entry uses it',
     ],
     ['a wider limit', [light, 'max: 300', 'max: 400'], ''],
-  ])('%s', (_, change, says) => {
-    const [first] = result(changed(change), ['diff']).changes;
+  ])('%s', async (_, change, says) => {
+    const [first] = (await result(await changed(change), ['diff'])).changes;
     expect(first.impact?.says ?? '').toContain(says);
   });
 
-  test('entries that do not obey the older model are not counted, and that is said', () => {
-    const folder = changed([light, 'max: 300', 'max: 400']);
-    lumbrik(folder, ['seal', '-m', 'two']);
-    const { counted } = result(folder, ['diff', '1', '2']);
+  test('entries that do not obey the older model are not counted, and that is said', async () => {
+    const folder = await changed([light, 'max: 300', 'max: 400']);
+    await lumbrik(folder, ['seal', '-m', 'two']);
+    const { counted } = await result(folder, ['diff', '1', '2']);
     expect(counted).toBe(false);
-    expect(lumbrik(folder, ['diff', '1', '2']).out).toContain(
+    expect((await lumbrik(folder, ['diff', '1', '2'])).out).toContain(
       'Not counted on the entries: they do not obey revision 1',
     );
   });
@@ -112,8 +114,8 @@ describe('renames are recognised [G2]', () => {
     ['a term', [region, 'term: islands', 'term: far-islands'], 'region:islands', 'far-islands'],
     ['a choice', ['model/types/tour.yaml', 'choice: hard', 'choice: very-hard'], 'tour.difficulty:hard', 'very-hard'],
     ['a type', ['model/types/notice.yaml', 'type: notice', 'type: announcement'], 'notice', 'announcement'],
-  ])('%s, with how sure it is and why', (_, change, address, to) => {
-    const { changes } = result(changed(change), ['diff']);
+  ])('%s, with how sure it is and why', async (_, change, address, to) => {
+    const { changes } = await result(await changed(change), ['diff']);
     expect(changes.filter((one: any) => one.change === 'renamed')).toEqual([
       expect.objectContaining({ address, says: `renamed to ${to}` }),
     ]);
@@ -122,31 +124,30 @@ describe('renames are recognised [G2]', () => {
     expect(changes[0].reasons.length).toBeGreaterThan(0);
   });
 
-  test('a taxonomy, and the fields that use it are no change', () => {
-    const folder = changed(
+  test('a taxonomy, and the fields that use it are no change', async () => {
+    const folder = await changed(
       [region, 'taxonomy: region', 'taxonomy: coastRegion'],
       [light, 'taxonomy: region', 'taxonomy: coastRegion'],
     );
-    expect(result(folder, ['diff']).changes.map(({ address, says }: any) => [address, says])).toEqual([
+    expect((await result(folder, ['diff'])).changes.map(({ address, says }: any) => [address, says])).toEqual([
       ['region:', 'renamed to coastRegion'],
     ]);
   });
 
-  test('what has little in common is no rename', () => {
-    const folder = changed([light, / {2}steps: .*\n/u, '  motto: { kind: text, max: 90 }\n']);
-    expect(
-      result(folder, ['diff'])
-        .changes.map(({ change }: any) => change)
-        .sort(),
-    ).toEqual(['field-added', 'field-removed']);
+  test('what has little in common is no rename', async () => {
+    const folder = await changed([light, / {2}steps: .*\n/u, '  motto: { kind: text, max: 90 }\n']);
+    expect((await result(folder, ['diff'])).changes.map(({ change }: any) => change).sort()).toEqual([
+      'field-added',
+      'field-removed',
+    ]);
   });
 
-  test('can be stated, and can be denied', () => {
-    const folder = changed(
+  test('can be stated, and can be denied', async () => {
+    const folder = await changed(
       [light, / {2}steps: .*\n/u, '  motto: { kind: text, max: 90 }\n'],
       [light, '  height: ', '  focalHeight: '],
     );
-    const stated = result(folder, [
+    const stated = await result(folder, [
       'diff',
       '--renamed',
       'lighthouse.steps=motto',
@@ -161,12 +162,12 @@ describe('renames are recognised [G2]', () => {
     ]);
     expect(stated.changes[0].sure).toBe(1);
     for (const text of ['lighthouse.steps', 'lighthouse.steps=a=b', 'Light House=x', 'lighthouse/x=y'])
-      expect(lumbrik(folder, ['diff', '--renamed', text]).code).toBe(2);
-    expect(lumbrik(folder, ['diff', '--renamed', 'lighthouse.step=motto'])).toMatchObject({
+      expect((await lumbrik(folder, ['diff', '--renamed', text])).code).toBe(2);
+    expect(await lumbrik(folder, ['diff', '--renamed', 'lighthouse.step=motto'])).toMatchObject({
       code: 2,
       err: expect.stringContaining('Did you mean `steps`?'),
     });
-    expect(lumbrik(folder, ['diff', '--renamed', 'lighthouse.steps=mottto'])).toMatchObject({
+    expect(await lumbrik(folder, ['diff', '--renamed', 'lighthouse.steps=mottto'])).toMatchObject({
       code: 2,
       err: expect.stringContaining('Did you mean `motto`?'),
     });
@@ -174,28 +175,28 @@ describe('renames are recognised [G2]', () => {
 });
 
 describe('the two models', () => {
-  test('are revisions, the newest, or the working files', () => {
-    const folder = changed([light, 'max: 300', 'max: 400']);
-    lumbrik(folder, ['seal', '-m', 'two']);
-    expect(result(folder, ['diff', '2', '1']).changes[0].says).toBe('max 400 → 300');
-    expect(result(folder, ['diff', '1']).changes[0].says).toBe('max 300 → 400');
-    expect(result(folder, ['diff', 'sealed', 'working']).changes).toEqual([]);
-    expect(lumbrik(folder, ['diff', '3'])).toMatchObject({
+  test('are revisions, the newest, or the working files', async () => {
+    const folder = await changed([light, 'max: 300', 'max: 400']);
+    await lumbrik(folder, ['seal', '-m', 'two']);
+    expect((await result(folder, ['diff', '2', '1'])).changes[0].says).toBe('max 400 → 300');
+    expect((await result(folder, ['diff', '1'])).changes[0].says).toBe('max 300 → 400');
+    expect((await result(folder, ['diff', 'sealed', 'working'])).changes).toEqual([]);
+    expect(await lumbrik(folder, ['diff', '3'])).toMatchObject({
       code: 2,
       err: expect.stringContaining('there is no revision 3'.slice(1)),
     });
-    expect(lumbrik(coast(), ['diff'])).toMatchObject({
+    expect(await lumbrik(coast(), ['diff'])).toMatchObject({
       code: 2,
       err: expect.stringContaining('No revision is recorded yet'),
     });
   });
 
-  test('each kind of change is said with what it does to entries and to readers', () => {
+  test('each kind of change is said with what it does to entries and to readers', async () => {
     const folder = workspace({
       'model/types/a.yaml': 'type: light\nlabel: { one: A, many: B }\nfields:\n  x: { kind: text, label: X }\n',
       'model/taxonomies/r.yaml': 'taxonomy: region\nterms: [north, { term: south, label: S }]\n',
     });
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, {
       'lumbrik.yaml': 'workspace: x\nlanguages: [en, fr]\n',
       'model/types/a.yaml':
@@ -205,7 +206,7 @@ describe('the two models', () => {
         'taxonomy: region\nabout: Where.\nterms: [{ term: south, label: South }, north, west]\n',
       'model/taxonomies/t.yaml': 'taxonomy: topic\n',
     });
-    const { changes } = result(folder, ['diff']);
+    const { changes } = await result(folder, ['diff']);
     expect(changes.map(({ change, address, entries, readers }: any) => [change, address, entries, readers])).toEqual([
       ['languages-changed', 'languages', 'valid', 'notice'],
       ['taxonomy-changed', 'region:', 'valid', 'unaffected'],
@@ -217,7 +218,7 @@ describe('the two models', () => {
       ['type-changed', 'light', 'valid', 'unaffected'],
       ['field-reshaped', 'light.x', 'migrate', 'break'],
     ]);
-    const { out } = lumbrik(folder, ['diff']);
+    const { out } = await lumbrik(folder, ['diff']);
     for (const line of out.split('\n')) expect(line.length).toBeLessThanOrEqual(100);
   });
 });

@@ -166,17 +166,17 @@ describe('commands that write refuse what they must not touch [A5] [M2]', () => 
     ['schemas', '--name'],
   ];
 
-  test.each(calls)('while another process writes: %s %s', (...args) => {
+  test.each(calls)('while another process writes: %s %s', async (...args) => {
     const folder = workspace(model);
     fs.mkdirSync(path.join(folder, '.lumbrik'));
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     fs.writeFileSync(path.join(folder, '.lumbrik/lock'), `${process.pid} ${os.hostname()}`);
     const before = snapshot(folder);
-    expect(result(folder, args)).toMatchObject({ code: 3, error: { code: 'locked' } });
+    expect(await result(folder, args)).toMatchObject({ code: 3, error: { code: 'locked' } });
     expect(snapshot(folder)).toEqual(before);
   });
 
-  test('through a link that leads out of the workspace, and an asset that is one', () => {
+  test('through a link that leads out of the workspace, and an asset that is one', async () => {
     const outside = temporary();
     fs.writeFileSync(path.join(outside, 'secret.png'), png(1, 1));
     const folder = workspace({
@@ -187,15 +187,18 @@ describe('commands that write refuse what they must not touch [A5] [M2]', () => 
     fs.mkdirSync(path.join(folder, 'assets'));
     fs.symlinkSync(path.join(outside, 'secret.png'), path.join(folder, 'assets/secret.png'));
     fs.symlinkSync(outside, path.join(folder, 'schemas'));
-    expect(lumbrik(folder, ['schemas'])).toMatchObject({ code: 2, err: expect.stringContaining('symbolic link') });
+    expect(await lumbrik(folder, ['schemas'])).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('symbolic link'),
+    });
     expect(fs.readdirSync(outside)).toEqual(['secret.png']);
-    expect(result(folder, ['check']).findings).toMatchObject([
+    expect((await result(folder, ['check'])).findings).toMatchObject([
       { finding: 'symbolic-link', file: 'assets/secret.png' },
       { finding: 'missing-asset', says: expect.stringContaining('is a symbolic link') },
     ]);
     fs.rmSync(path.join(folder, 'content'), { recursive: true });
     fs.symlinkSync(outside, path.join(folder, 'content'));
-    expect(lumbrik(folder, ['entry', 'new', 'light', 'b']).code).toBe(2);
+    expect((await lumbrik(folder, ['entry', 'new', 'light', 'b'])).code).toBe(2);
     expect(fs.readdirSync(outside)).toEqual(['secret.png']);
   });
 });

@@ -6,8 +6,8 @@ import { done, lightModel as model, runOf } from './support/migrated.ts';
 import { edit, lumbrik, read, result, root, snapshot, workspace, write } from './support/program.ts';
 
 describe('the journal of a run', () => {
-  test('holds the originals, and is not for version control', () => {
-    const folder = done();
+  test('holds the originals, and is not for version control', async () => {
+    const folder = await done();
     expect(read(folder, '.lumbrik/.gitignore')).toBe('*\n');
     const { plan } = JSON.parse(read(folder, `${runOf(folder)}/plan.json`));
     const [change] = plan.files;
@@ -15,69 +15,70 @@ describe('the journal of a run', () => {
     expect(read(folder, `${runOf(folder)}/${change.after.hash}`)).toBe('name: A\nnew: x\n');
   });
 
-  test('that is damaged is told once, moved aside whole, and nothing is guessed', () => {
-    const folder = done();
+  test('that is damaged is told once, moved aside whole, and nothing is guessed', async () => {
+    const folder = await done();
     const name = path.basename(runOf(folder));
     write(folder, { [`${runOf(folder)}/plan.json`]: '{"files": [' });
     const before = snapshot(folder);
-    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 3, error: { code: 'damaged-journal' } });
+    expect(await result(folder, ['migration', 'undo'])).toMatchObject({ code: 3, error: { code: 'damaged-journal' } });
     expect(snapshot(folder)).toEqual(before);
     expect(fs.readdirSync(path.join(folder, '.lumbrik/damaged', name)).length).toBeGreaterThan(3);
-    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 2, error: { code: 'nothing-to-undo' } });
-    expect(result(folder, ['migration', 'list']).aside).toEqual([`.lumbrik/damaged/${name}`]);
+    expect(await result(folder, ['migration', 'undo'])).toMatchObject({ code: 2, error: { code: 'nothing-to-undo' } });
+    expect((await result(folder, ['migration', 'list'])).aside).toEqual([`.lumbrik/damaged/${name}`]);
     expect(snapshot(folder)).toEqual(before);
   });
 
-  test('that was never begun counts for nothing and is cleared away by the next run', () => {
-    const folder = done();
-    lumbrik(folder, ['migration', 'undo']);
+  test('that was never begun counts for nothing and is cleared away by the next run', async () => {
+    const folder = await done();
+    await lumbrik(folder, ['migration', 'undo']);
     write(folder, { '.lumbrik/staging/000009-0001/plan.json': '{}', '.lumbrik/staging/000009-0001/abc': 'x' });
-    expect(result(folder, ['check']).error).toBeUndefined();
-    lumbrik(folder, ['migration', 'rehearse']);
-    expect(result(folder, ['migration', 'run']).code).toBe(0);
+    expect((await result(folder, ['check'])).error).toBeUndefined();
+    await lumbrik(folder, ['migration', 'rehearse']);
+    expect((await result(folder, ['migration', 'run'])).code).toBe(0);
     expect(fs.readdirSync(path.join(folder, '.lumbrik/staging'))).toEqual([]);
   });
 
-  test('several runs are taken back one by one, the last first', () => {
-    const folder = done();
-    lumbrik(folder, ['seal', '-m', 'two']);
+  test('several runs are taken back one by one, the last first', async () => {
+    const folder = await done();
+    await lumbrik(folder, ['seal', '-m', 'two']);
     write(folder, model('  newest: { kind: text }\n'));
-    lumbrik(folder, ['migration', 'draft', '--renamed', 'light.new=newest']);
-    lumbrik(folder, ['migration', 'rehearse']);
-    expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 0, number: 2 });
-    expect(result(folder, ['migration', 'list']).migrations.map(({ state }: { state: string }) => state)).toEqual([
-      'run',
-      'run',
-    ]);
+    await lumbrik(folder, ['migration', 'draft', '--renamed', 'light.new=newest']);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    expect(await result(folder, ['migration', 'run'])).toMatchObject({ code: 0, number: 2 });
+    expect(
+      (await result(folder, ['migration', 'list'])).migrations.map(({ state }: { state: string }) => state),
+    ).toEqual(['run', 'run']);
     const before = snapshot(folder);
-    expect(result(folder, ['migration', 'undo', '1'])).toMatchObject({ code: 3, error: { code: 'not-the-last' } });
+    expect(await result(folder, ['migration', 'undo', '1'])).toMatchObject({
+      code: 3,
+      error: { code: 'not-the-last' },
+    });
     expect(snapshot(folder)).toEqual(before);
-    expect(result(folder, ['migration', 'undo', '2'])).toMatchObject({ code: 0, number: 2 });
+    expect(await result(folder, ['migration', 'undo', '2'])).toMatchObject({ code: 0, number: 2 });
     expect(read(folder, 'content/light/a.yaml')).toBe('name: A\nnew: x\n');
-    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 0, number: 1 });
+    expect(await result(folder, ['migration', 'undo'])).toMatchObject({ code: 0, number: 1 });
     expect(read(folder, 'content/light/a.yaml')).toBe('name: A\nold: x\n');
-    expect(result(folder, ['migration', 'rehearse', '2'])).toMatchObject({
+    expect(await result(folder, ['migration', 'rehearse', '2'])).toMatchObject({
       code: 3,
       error: { code: 'other-standing' },
     });
-    expect(result(folder, ['migration', 'list']).migrations.map(({ state }: { state: string }) => state)).toEqual([
-      'rehearsed',
-      'waiting',
-    ]);
+    expect(
+      (await result(folder, ['migration', 'list'])).migrations.map(({ state }: { state: string }) => state),
+    ).toEqual(['rehearsed', 'waiting']);
   });
 
-  test('what the content stands at is not guessed either', () => {
-    const folder = done();
+  test('what the content stands at is not guessed either', async () => {
+    const folder = await done();
     write(folder, { 'content/revision.yaml': 'model: nonsense\n' });
-    expect(result(folder, ['check'])).toMatchObject({ code: 2, error: { code: 'unusable-standing' } });
+    expect(await result(folder, ['check'])).toMatchObject({ code: 2, error: { code: 'unusable-standing' } });
     write(folder, { 'content/revision.yaml': `model: "${'0'.repeat(64)}"\n` });
-    expect(result(folder, ['check']).standing).toEqual({ state: 'unknown' });
-    expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ error: { code: 'unknown-standing' } });
+    expect((await result(folder, ['check'])).standing).toEqual({ state: 'unknown' });
+    expect(await result(folder, ['migration', 'rehearse'])).toMatchObject({ error: { code: 'unknown-standing' } });
   });
 });
 
 describe('a workspace in a repository [A1]', () => {
-  test('models may be JSON, in folders of any depth, and a rename is one line of a diff', () => {
+  test('models may be JSON, in folders of any depth, and a rename is one line of a diff', async () => {
     const folder = workspace({
       'model/coast/lights/light.json':
         '{ "type": "light", "fields": { "name": { "kind": "text" }, "h": { "kind": "integer" } } }\n',
@@ -89,13 +90,13 @@ describe('a workspace in a repository [A1]', () => {
         encoding: 'utf8',
       }).stdout;
     git('init', '-q');
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     edit(folder, 'model/coast/lights/light.json', '"h"', '"height"');
     git('add', '-A');
     git('commit', '-qm', 'x');
-    lumbrik(folder, ['migration', 'draft', '--renamed', 'light.h=height']);
-    lumbrik(folder, ['migration', 'rehearse']);
-    lumbrik(folder, ['migration', 'run']);
+    await lumbrik(folder, ['migration', 'draft', '--renamed', 'light.h=height']);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    await lumbrik(folder, ['migration', 'run']);
     expect(git('diff', '--numstat', 'content/light').trim()).toBe('1\t1\tcontent/light/a.md');
     expect(git('status', '--short', '--untracked-files=all')).not.toContain('.lumbrik');
   });

@@ -16,8 +16,8 @@ describe('free JSON against a JSON Schema [C1] [M2]', () => {
     ['an item of another type', '{ name: a, runs: [1, x] }', ['/sensor/runs/1']],
     ['a key too many', '{ name: a, rnus: 1 }', ['/sensor/rnus']],
     ['a key missing beside another mistake', '{ runs: 1 }', ['/sensor', '/sensor/runs']],
-  ])('%s', (_name, value, pointers) => {
-    const { findings } = result(light(schema, value), ['check']);
+  ])('%s', async (_name, value, pointers) => {
+    const { findings } = await result(light(schema, value), ['check']);
     expect(findings.map(({ pointer }: any) => pointer)).toEqual(pointers);
     for (const { finding } of findings) expect(finding).toBe('schema-broken');
   });
@@ -34,13 +34,13 @@ describe('free JSON against a JSON Schema [C1] [M2]', () => {
     ['with a bound that is none', '{ exclusiveMinimum: true }', /is true, not a number/u, undefined],
     ['with a name required twice', '{ required: [a, a] }', /not a list of names/u, undefined],
     ['that asks the impossible', '{ allOf: [] }', /not a list of schemas/u, undefined],
-  ])('a schema %s is a mistake', (_name, broken, says, mend) => {
-    expect(result(light(broken, '1'), ['check']).mistakes).toMatchObject([
+  ])('a schema %s is a mistake', async (_name, broken, says, mend) => {
+    expect((await result(light(broken, '1'), ['check'])).mistakes).toMatchObject([
       { line: 3, says: expect.stringMatching(says), ...(mend ? { mend: expect.stringMatching(mend) } : {}) },
     ]);
   });
 
-  test('each mistake in a schema has its own place; a field that is called like a slip is none', () => {
+  test('each mistake in a schema has its own place; a field that is called like a slip is none', async () => {
     const folder = workspace({
       'model/types/light.yaml': `type: light
 fields:
@@ -53,24 +53,24 @@ fields:
       minItems: -1
 `,
     });
-    expect(result(folder, ['check']).mistakes).toMatchObject([
+    expect((await result(folder, ['check'])).mistakes).toMatchObject([
       { line: 8, column: 17, says: '`schema.properties.tpye.tpye` is no keyword', mend: 'Did you mean `type`?' },
       { line: 9, column: 17, says: '`schema.minItems` is -1, not a whole number of at least 0' },
     ]);
   });
 
-  test('a value that is nested without end by the schema stops nothing', () => {
+  test('a value that is nested without end by the schema stops nothing', async () => {
     const tree =
       '{ $defs: { node: { type: object, properties: { next: { $ref: "#/$defs/node" } } } }, $ref: "#/$defs/node" }';
     const deep = `${'{ next: '.repeat(300)}1${' }'.repeat(300)}`;
-    expect(result(light(tree, deep), ['check']).findings.length).toBeGreaterThan(0);
+    expect((await result(light(tree, deep), ['check'])).findings.length).toBeGreaterThan(0);
   });
 
-  test('another schema is counted on the entries', () => {
+  test('another schema is counted on the entries', async () => {
     const folder = light('{ type: object }', '{ name: a }');
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'model/types/light.yaml', '{ type: object }', '{ type: object, required: [runs] }');
-    expect(result(folder, ['diff']).changes).toMatchObject([
+    expect((await result(folder, ['diff'])).changes).toMatchObject([
       { option: 'schema', entries: 'migrate', impact: { hits: 1 } },
     ]);
   });

@@ -2,9 +2,8 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { answerOf, call } from './support/inProcess.ts';
 import { done, lightModel, ready, runOf } from './support/migrated.ts';
-import { edit, read, snapshot, workspace, write } from './support/program.ts';
+import { edit, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
 
 /** The files in a journal that keep bytes of entries, by what they hold. */
 const keptIn = (folder: string): ReadonlyMap<string, string> =>
@@ -42,44 +41,44 @@ describe('what was kept is what comes back [H6]', () => {
   test.each(spoils)(
     'an original that is %s is named with its entry, before the first is written',
     async (_name, spoil) => {
-      const folder = done();
+      const folder = await done();
       const after = snapshot(folder);
       spoil(path.join(folder, keptIn(folder).get(originalA) ?? ''));
-      const refused = await answerOf(folder, ['migration', 'undo']);
+      const refused = await result(folder, ['migration', 'undo']);
       expect(refused).toMatchObject({ code: 3, error: { code: 'damaged-originals' } });
       expect(refused.error.also).toEqual([expect.stringMatching(/^light\/a \(content\/light\/a\.yaml\) /u)]);
       expect(snapshot(folder)).toEqual(after);
       // The rest comes back when asked, and nothing is stuck afterwards.
-      const partly = await answerOf(folder, ['migration', 'undo', '--partly']);
+      const partly = await result(folder, ['migration', 'undo', '--partly']);
       expect(partly).toMatchObject({ code: 3, ok: false, files: 1, left: [{ entry: 'light/a' }] });
       expect(read(folder, 'content/light/a.yaml')).toBe('name: A\nnew: x\n');
       expect(read(folder, 'content/light/c.yaml')).toBe('name: C\nold: y\n');
-      expect((await answerOf(folder, ['check'])).error).toBeUndefined();
+      expect((await result(folder, ['check'])).error).toBeUndefined();
       write(folder, { 'content/light/a.yaml': originalA });
-      expect((await answerOf(folder, ['migration', 'rehearse'])).code).toBe(0);
-      expect((await answerOf(folder, ['migration', 'run'])).code).toBe(0);
-      expect((await answerOf(folder, ['migration', 'undo'])).code).toBe(0);
+      expect((await result(folder, ['migration', 'rehearse'])).code).toBe(0);
+      expect((await result(folder, ['migration', 'run'])).code).toBe(0);
+      expect((await result(folder, ['migration', 'undo'])).code).toBe(0);
       expect(read(folder, 'content/light/a.yaml')).toBe(originalA);
     },
   );
 
   test('a run that was stopped is not finished with damaged bytes, and can be taken back', async () => {
-    const folder = done();
+    const folder = await done();
     const after = keptIn(folder).get('name: A\nnew: x\n') ?? '';
     write(folder, { 'content/light/a.yaml': originalA });
     fs.rmSync(path.join(folder, runOf(folder), 'state'));
     fs.rmSync(path.join(folder, after));
-    expect((await answerOf(folder, ['check'])).error.code).toBe('interrupted-run');
-    expect(await answerOf(folder, ['migration', 'run'])).toMatchObject({
+    expect((await result(folder, ['check'])).error.code).toBe('interrupted-run');
+    expect(await result(folder, ['migration', 'run'])).toMatchObject({
       code: 3,
       error: { code: 'damaged-originals', also: [expect.stringContaining('light/a')] },
     });
-    expect((await answerOf(folder, ['migration', 'undo'])).code).toBe(0);
+    expect((await result(folder, ['migration', 'undo'])).code).toBe(0);
     expect(read(folder, 'content/light/c.yaml')).toBe('name: C\nold: y\n');
   });
 
   test('permissions too', async () => {
-    const folder = ready();
+    const folder = await ready();
     fs.chmodSync(path.join(folder, 'content/light/a.yaml'), 0o600);
     fs.chmodSync(path.join(folder, 'content/light/b.md'), 0o755);
     fs.chmodSync(path.join(folder, 'content/light/c.json'), 0o664);
@@ -90,9 +89,9 @@ describe('what was kept is what comes back [H6]', () => {
       );
     const before = modes('light');
     expect(before).toEqual(['600', '755', '664', '640']);
-    await call(folder, ['migration', 'run']);
+    await lumbrik(folder, ['migration', 'run']);
     expect(modes('lighthouse')).toEqual(before);
-    await call(folder, ['migration', 'undo']);
+    await lumbrik(folder, ['migration', 'undo']);
     expect(modes('light')).toEqual(before);
   });
 });
@@ -101,16 +100,16 @@ describe('a journal is never removed unread [H6]', () => {
   test.each(['', 'dnoe\n', 'done\n', `done ${'0'.repeat(64)}\n`])(
     'a damaged `state` (%j): the entries tell how far the run has come',
     async (text) => {
-      const folder = done();
+      const folder = await done();
       write(folder, { [`${runOf(folder)}/state`]: text });
-      expect((await answerOf(folder, ['check'])).code).toBe(0);
-      await call(folder, ['seal', '-m', 'two']);
+      expect((await result(folder, ['check'])).code).toBe(0);
+      await lumbrik(folder, ['seal', '-m', 'two']);
       edit(folder, 'model/types/light.yaml', 'new:', 'newer:');
-      await call(folder, ['migration', 'draft', '--renamed', 'light.new=newer']);
-      await call(folder, ['migration', 'rehearse']);
-      expect((await answerOf(folder, ['migration', 'run'])).code).toBe(0);
-      expect((await answerOf(folder, ['migration', 'undo'])).code).toBe(0);
-      expect((await answerOf(folder, ['migration', 'undo'])).code).toBe(0);
+      await lumbrik(folder, ['migration', 'draft', '--renamed', 'light.new=newer']);
+      await lumbrik(folder, ['migration', 'rehearse']);
+      expect((await result(folder, ['migration', 'run'])).code).toBe(0);
+      expect((await result(folder, ['migration', 'undo'])).code).toBe(0);
+      expect((await result(folder, ['migration', 'undo'])).code).toBe(0);
       expect(read(folder, 'content/light/a.yaml')).toBe(originalA);
     },
   );
@@ -120,32 +119,32 @@ describe('a journal is never removed unread [H6]', () => {
     ['plan.json', 'folder'],
     ['plan.json', 'gone'],
   ])('a damaged journal is moved aside by the next run, originals and all: %s is %s', async (name, what) => {
-    const folder = done();
+    const folder = await done();
     const journal = path.basename(runOf(folder));
     const file = path.join(folder, runOf(folder), name);
     fs.rmSync(file);
     if (what === 'folder') fs.mkdirSync(file);
-    const { error, code } = await answerOf(folder, ['migration', 'undo']);
+    const { error, code } = await result(folder, ['migration', 'undo']);
     if (name === 'state') return expect([code, error]).toEqual([0, undefined]);
     expect([code, error.code]).toEqual([3, 'damaged-journal']);
     expect(error.also).toEqual([`it is now .lumbrik/damaged/${journal}`]);
     const kept = fs.readdirSync(path.join(folder, '.lumbrik/damaged', journal));
     expect(kept.map((one) => `${one}`).filter((one) => one.length === 64).length).toBeGreaterThanOrEqual(4);
-    const { out } = await call(folder, ['migration', 'list']);
+    const { out } = await lumbrik(folder, ['migration', 'list']);
     expect(out).toContain(`.lumbrik/damaged/${journal}`);
   });
 });
 
 describe('which run is the last [H6]', () => {
   test('is told by the journal, not by a clock that was set back', async () => {
-    const folder = done();
-    await call(folder, ['seal', '-m', 'two']);
+    const folder = await done();
+    await lumbrik(folder, ['seal', '-m', 'two']);
     write(folder, lightModel('  newest: { kind: text }\n'));
-    await call(folder, ['migration', 'draft', '--renamed', 'light.new=newest']);
-    await call(folder, ['migration', 'rehearse']);
-    expect((await answerOf(folder, ['migration', 'run'], { SOURCE_DATE_EPOCH: '1000' })).code).toBe(0);
-    expect(await answerOf(folder, ['migration', 'undo'])).toMatchObject({ code: 0, number: 2 });
-    expect(await answerOf(folder, ['migration', 'undo'])).toMatchObject({ code: 0, number: 1 });
+    await lumbrik(folder, ['migration', 'draft', '--renamed', 'light.new=newest']);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    expect((await result(folder, ['migration', 'run'], { SOURCE_DATE_EPOCH: '1000' })).code).toBe(0);
+    expect(await result(folder, ['migration', 'undo'])).toMatchObject({ code: 0, number: 2 });
+    expect(await result(folder, ['migration', 'undo'])).toMatchObject({ code: 0, number: 1 });
     expect(read(folder, 'content/light/a.yaml')).toBe(originalA);
   });
 
@@ -157,49 +156,49 @@ describe('which run is the last [H6]', () => {
     const git = (...args: string[]) =>
       spawnSync('git', ['-c', 'user.name=x', '-c', 'user.email=x@x.example', ...args], { cwd: folder });
     git('init', '-q', '-b', 'main');
-    await call(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, lightModel('  new: { kind: text }\n'));
-    await call(folder, ['migration', 'draft', '--renamed', 'light.old=new']);
-    await call(folder, ['migration', 'rehearse']);
+    await lumbrik(folder, ['migration', 'draft', '--renamed', 'light.old=new']);
+    await lumbrik(folder, ['migration', 'rehearse']);
     git('add', '-A');
     git('commit', '-qm', 'before');
-    await call(folder, ['migration', 'run']);
+    await lumbrik(folder, ['migration', 'run']);
     git('add', '-A');
     git('commit', '-qm', 'after');
-    const stateOf = async () => (await answerOf(folder, ['migration', 'list'])).migrations[0].state;
+    const stateOf = async () => (await result(folder, ['migration', 'list'])).migrations[0].state;
     expect(await stateOf()).toBe('run');
     git('checkout', '-q', 'HEAD~1');
     expect(await stateOf()).toBe('rehearsed');
-    expect((await answerOf(folder, ['check'])).standing).toMatchObject({ state: 'behind', revision: 1 });
+    expect((await result(folder, ['check'])).standing).toMatchObject({ state: 'behind', revision: 1 });
     const before = snapshot(folder);
-    const { code, error } = await answerOf(folder, ['migration', 'undo']);
+    const { code, error } = await result(folder, ['migration', 'undo']);
     expect([code, error.code]).toEqual([2, 'nothing-to-undo']);
     expect(error.says).toContain('already as they were before');
     expect(snapshot(folder)).toEqual(before);
     git('checkout', '-q', 'main');
     expect(await stateOf()).toBe('run');
-    expect((await answerOf(folder, ['migration', 'undo'])).code).toBe(0);
+    expect((await result(folder, ['migration', 'undo'])).code).toBe(0);
     expect(read(folder, 'content/light/a.yaml')).toBe(originalA);
   });
 
   test('entries that came after it are named, one that was deleted is called deleted', async () => {
-    const folder = done();
+    const folder = await done();
     write(folder, { 'content/light/z.yaml': 'name: Z\nnew: z\n' });
-    const text = await call(folder, ['migration', 'undo']);
+    const text = await lumbrik(folder, ['migration', 'undo']);
     expect(text.out).toContain('1 file came after the run');
     expect(text.out).toContain('content/light/z.yaml');
-    const other = done();
+    const other = await done();
     fs.rmSync(path.join(other, 'content/light/a.yaml'));
-    const { code, error } = await answerOf(other, ['migration', 'undo']);
+    const { code, error } = await result(other, ['migration', 'undo']);
     expect([code, error.code]).toEqual([3, 'edited-since']);
     expect(error.says).toContain('1 file was deleted since');
     expect(error.also).toEqual(['content/light/a.yaml was deleted']);
     // A file that is moved by the run, and deleted since.
-    const moved = ready();
-    await call(moved, ['migration', 'run']);
+    const moved = await ready();
+    await lumbrik(moved, ['migration', 'run']);
     fs.rmSync(path.join(moved, 'content/lighthouse/a.yaml'));
     edit(moved, 'content/lighthouse/c.json', 'C', 'D');
-    const both = await answerOf(moved, ['migration', 'undo']);
+    const both = await result(moved, ['migration', 'undo']);
     expect(both.error.says).toContain('1 file was edited and 1 file was deleted since');
   });
 });
@@ -208,22 +207,22 @@ describe('where the entries stand is never guessed [H5]', () => {
   /** A workspace with two revisions between which a field was renamed, and entries that obey one of them. */
   const twoRevisions = async (entry: string) => {
     const folder = workspace({ ...lightModel('  old: { kind: text }\n'), 'content/light/a.yaml': entry });
-    await call(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, lightModel('  new: { kind: text }\n'));
-    await call(folder, ['seal', '-m', 'two']);
+    await lumbrik(folder, ['seal', '-m', 'two']);
     fs.rmSync(path.join(folder, 'content/revision.yaml'));
     return folder;
   };
 
   test('it is worked out where the entries obey one recorded model alone', async () => {
     const folder = await twoRevisions(originalA);
-    expect((await answerOf(folder, ['check'])).standing).toEqual({ state: 'unknown' });
-    expect(await answerOf(folder, ['migration', 'draft', '--renamed', 'light.old=new'])).toMatchObject({
+    expect((await result(folder, ['check'])).standing).toEqual({ state: 'unknown' });
+    expect(await result(folder, ['migration', 'draft', '--renamed', 'light.old=new'])).toMatchObject({
       code: 0,
       from: 'revision 1',
     });
     const other = await twoRevisions('name: A\nnew: x\n');
-    expect(await answerOf(other, ['migration', 'draft'])).toMatchObject({ error: { code: 'nothing-to-migrate' } });
+    expect(await result(other, ['migration', 'draft'])).toMatchObject({ error: { code: 'nothing-to-migrate' } });
   });
 
   test('it is asked for where they obey several, or none', async () => {
@@ -232,26 +231,26 @@ describe('where the entries stand is never guessed [H5]', () => {
       ['name: A\nneither: x\n', 'they obey none of the recorded revisions'],
     ] as const) {
       const folder = await twoRevisions(entry);
-      const { code, error } = await answerOf(folder, ['migration', 'draft']);
+      const { code, error } = await result(folder, ['migration', 'draft']);
       expect([code, error.code]).toEqual([3, 'unknown-standing']);
       expect(error.says).toContain(says);
       edit(folder, 'model/types/light.yaml', 'new:', 'newest:');
-      expect((await answerOf(folder, ['seal', '-m', 'three'])).standing).toEqual({ state: 'unknown' });
+      expect((await result(folder, ['seal', '-m', 'three'])).standing).toEqual({ state: 'unknown' });
       expect(fs.existsSync(path.join(folder, 'content/revision.yaml'))).toBe(false);
-      expect(await answerOf(folder, ['entry', 'revision', '1'])).toMatchObject({ code: 0, said: { revision: 1 } });
-      expect((await answerOf(folder, ['check'])).standing).toMatchObject({ state: 'behind', revision: 1 });
-      expect(await answerOf(folder, ['migration', 'draft'])).toMatchObject({ code: 0, from: 'revision 1' });
+      expect(await result(folder, ['entry', 'revision', '1'])).toMatchObject({ code: 0, said: { revision: 1 } });
+      expect((await result(folder, ['check'])).standing).toMatchObject({ state: 'behind', revision: 1 });
+      expect(await result(folder, ['migration', 'draft'])).toMatchObject({ code: 0, from: 'revision 1' });
     }
   });
 
   test('and can be asked, and said, in words', async () => {
     const folder = await twoRevisions('name: A\n');
-    const asked = await call(folder, ['entry', 'revision']);
+    const asked = await lumbrik(folder, ['entry', 'revision']);
     expect(asked.out).toContain('Not recorded');
     expect(asked.out).toContain('they obey revision 2 and revision 1 without a mistake');
-    const said = await call(folder, ['entry', 'revision', '2']);
+    const said = await lumbrik(folder, ['entry', 'revision', '2']);
     expect(said.out).toContain('The entries obey revision 2, as you say');
-    expect((await call(folder, ['entry', 'revision'])).out).toContain('and content/revision.yaml says so');
-    expect((await call(folder, ['entry', 'revision', '9'])).code).toBe(2);
+    expect((await lumbrik(folder, ['entry', 'revision'])).out).toContain('and content/revision.yaml says so');
+    expect((await lumbrik(folder, ['entry', 'revision', '9'])).code).toBe(2);
   });
 });

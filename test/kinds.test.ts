@@ -8,13 +8,15 @@ import { edit, lumbrik, read, result, root, temporary, workspace, write } from '
 const flow = (value: unknown): string => stringify(value, { collectionStyle: 'flow', lineWidth: 0 }).trim();
 
 /** Checks many values at once: entry n of the type light has the n-th value in the n-th field. */
-function verdicts(cases: readonly (readonly [field: string, value: string])[]): readonly (string | undefined)[] {
+async function verdicts(
+  cases: readonly (readonly [field: string, value: string])[],
+): Promise<readonly (string | undefined)[]> {
   const fields = cases.map(([field], index) => `  x${index}: ${field}\n`).join('');
   const folder = workspace({
     'model/types/light.yaml': `type: light\nfields:\n  name: { kind: text }\n${fields}`,
     ...Object.fromEntries(cases.map(([, value], index) => [`content/light/a${index}.yaml`, `x${index}: ${value}\n`])),
   });
-  const { findings, mistakes } = result(folder, ['check']);
+  const { findings, mistakes } = await result(folder, ['check']);
   expect(mistakes).toEqual([]);
   return cases.map((_, index) => {
     const found = findings.find(({ entry }: { entry: string }) => entry === `light/a${index}`);
@@ -23,8 +25,8 @@ function verdicts(cases: readonly (readonly [field: string, value: string])[]): 
 }
 
 describe('every kind [C1]', () => {
-  test('is explained with an example that passes its own check [C5]', () => {
-    const { topics } = result(temporary(), ['explain']);
+  test('is explained with an example that passes its own check [C5]', async () => {
+    const { topics } = await result(temporary(), ['explain']);
     const kinds = topics.filter(({ what }: { what: string }) => what === 'kind');
     expect(kinds.length).toBeGreaterThanOrEqual(22);
     const folder = workspace({
@@ -35,19 +37,19 @@ describe('every kind [C1]', () => {
       'assets/photos/skerry-point.png': png(640, 1),
       'content/light/a.yaml': `name: A\n${kinds.map(({ name, example }: any) => `x${name}: ${JSON.stringify(example.value)}\n`).join('')}`,
     });
-    expect(result(folder, ['check'])).toMatchObject({ mistakes: [], findings: [], ok: true });
+    expect(await result(folder, ['check'])).toMatchObject({ mistakes: [], findings: [], ok: true });
     // Every option of a kind stands in its example.
     for (const { name, options, example } of kinds)
       expect([name, Object.keys(example.options).sort()]).toEqual([name, options.map((one: any) => one.name).sort()]);
     for (const { name, options } of kinds) {
-      const { code, out } = lumbrik(folder, ['explain', name]);
+      const { code, out } = await lumbrik(folder, ['explain', name]);
       expect([code, out]).toEqual([0, expect.stringContaining('In the model')]);
       for (const { about } of options) expect(about).not.toBe('');
     }
   });
 
-  test('every other part of a model has an example that says all it can, and is right', () => {
-    const { topics } = result(temporary(), ['explain']);
+  test('every other part of a model has an example that says all it can, and is right', async () => {
+    const { topics } = await result(temporary(), ['explain']);
     const whole = (what: string) => topics.find((one: any) => one.what === what);
     for (const what of ['type', 'field', 'kit', 'own kind', 'taxonomy', 'term', 'workspace'])
       for (const { name } of whole(what).options)
@@ -71,7 +73,7 @@ describe('every kind [C1]', () => {
       'model/taxonomies/region.yaml': 'taxonomy: region\nterms: [north]\n',
       'model/taxonomies/topic.yaml': yaml({ ...whole('taxonomy').whole, terms: ['repairs', whole('term').whole] }),
     });
-    expect(result(folder, ['check']).mistakes).toEqual([]);
+    expect((await result(folder, ['check'])).mistakes).toEqual([]);
   });
 
   test('docs/model.md says what the program says', () => {
@@ -79,20 +81,22 @@ describe('every kind [C1]', () => {
     expect([ran.status, ran.stderr]).toEqual([0, '']);
   });
 
-  test('a word that is none suggests the nearest', () => {
-    expect(lumbrik(temporary(), ['explain', 'durtion'])).toMatchObject({
+  test('a word that is none suggests the nearest', async () => {
+    expect(await lumbrik(temporary(), ['explain', 'durtion'])).toMatchObject({
       code: 2,
       err: expect.stringContaining('Did you mean `duration`?'),
     });
-    expect(result(temporary(), ['explain', 'too-long']).topics).toEqual([expect.objectContaining({ what: 'finding' })]);
+    expect((await result(temporary(), ['explain', 'too-long'])).topics).toEqual([
+      expect.objectContaining({ what: 'finding' }),
+    ]);
   });
 });
 
 describe('a length of time [C4]', () => {
-  test('is never confused with a time of day, and what was meant is said', () => {
+  test('is never confused with a time of day, and what was meant is said', async () => {
     const minutes = '{ kind: duration, units: [hours, minutes], min: PT15M, max: PT8H }';
     expect(
-      verdicts([
+      await verdicts([
         [minutes, 'PT1H30M'],
         [minutes, 'PT90M'],
         [minutes, '1:30'],
@@ -136,14 +140,14 @@ describe('a length of time [C4]', () => {
     ]);
   });
 
-  test('is read back in words', () => {
+  test('is read back in words', async () => {
     const folder = workspace({
       'lumbrik.yaml': 'workspace: x\nlanguages: [fr, en]\n',
       'model/types/light.yaml': 'type: light\nfields:\n  x: { kind: duration }\n',
       'content/light/a.yaml': 'x: P4DT2H\n',
     });
     // The language's own data set the spaces, some of them narrow.
-    const [value] = result(folder, ['show', 'light/a']).values;
+    const [value] = (await result(folder, ['show', 'light/a'])).values;
     expect([value.value, value.says.replace(/\s/gu, ' ')]).toEqual(['P4DT2H', '4 jours et 2 heures']);
   });
 
@@ -155,15 +159,16 @@ describe('a length of time [C4]', () => {
     ['{ kind: duration, default: "1:30" }', 'breaks the field'],
     ['{ kind: time, min: "12:00", max: "09:00" }', 'no time could pass'],
     ['{ kind: dateTime, min: 2026-02-01T00:00:00Z, max: 2026-02-01T00:00:00+01:00 }', 'no time could pass'],
-  ])('a model that says %s is refused', (field, says) => {
-    const { mistakes } = result(workspace({ 'model/types/light.yaml': `type: light\nfields:\n  x: ${field}\n` }), [
-      'check',
-    ]);
+  ])('a model that says %s is refused', async (field, says) => {
+    const { mistakes } = await result(
+      workspace({ 'model/types/light.yaml': `type: light\nfields:\n  x: ${field}\n` }),
+      ['check'],
+    );
     expect(mistakes).toHaveLength(1);
     expect(`${mistakes[0].says} ${mistakes[0].mend}`).toContain(says);
   });
 
-  test('minutes become a duration, and what somebody wrote as a time of day is asked about', () => {
+  test('minutes become a duration, and what somebody wrote as a time of day is asked about', async () => {
     const before = 'type: tour\nfields:\n  length: { kind: text }\n';
     const folder = workspace({
       'model/types/tour.yaml': before,
@@ -171,12 +176,12 @@ describe('a length of time [C4]', () => {
       'content/tour/b.yaml': 'length: 1:30\n',
       'content/tour/c.yaml': 'length: 2 hours\n',
     });
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, { 'model/types/tour.yaml': before.replace('kind: text', 'kind: duration, units: [hours, minutes]') });
-    const { file, openQuestions } = result(folder, ['migration', 'draft']);
+    const { file, openQuestions } = await result(folder, ['migration', 'draft']);
     expect(openQuestions).toBe(1);
     edit(folder, file, /^ {4}open: .*\n/mu, '    value: PT1H30M\n');
-    expect(result(folder, ['migration', 'rehearse']).lost).toEqual([
+    expect((await result(folder, ['migration', 'rehearse'])).lost).toEqual([
       {
         entry: 'tour/b',
         pointer: '/length',
@@ -185,33 +190,35 @@ describe('a length of time [C4]', () => {
         becomes: 'PT1H30M',
       },
     ]);
-    lumbrik(folder, ['migration', 'run']);
+    await lumbrik(folder, ['migration', 'run']);
     expect(['a', 'b', 'c'].map((id) => read(folder, `content/tour/${id}.yaml`))).toEqual([
       'length: "PT90M"\n',
       'length: PT1H30M\n',
       'length: PT2H\n',
     ]);
-    expect(result(folder, ['check']).ok).toBe(true);
+    expect((await result(folder, ['check'])).ok).toBe(true);
   });
 });
 
 describe('times, addresses, colours and places [C1]', () => {
-  test('of day and of the calendar', () => {
+  test('of day and of the calendar', async () => {
     expect(
-      verdicts([
-        ['{ kind: time }', '"09:30"'],
-        ['{ kind: time }', '"24:00"'],
-        ['{ kind: time }', 'PT9H'],
-        ['{ kind: time, min: "10:00" }', '"09:30"'],
-        ['{ kind: time, max: "09:00" }', '"09:30:01"'],
-        ['{ kind: dateTime }', '2026-03-01T09:30:00Z'],
-        ['{ kind: dateTime }', '2026-03-01T09:30:00'],
-        ['{ kind: dateTime }', '2026-02-30T09:30:00Z'],
-        ['{ kind: dateTime, offset: none }', '2026-03-01T09:30:00+01:00'],
-        ['{ kind: dateTime, offset: optional }', '2026-03-01T09:30'],
-        ['{ kind: dateTime, max: 2026-03-01T09:30:00Z }', '2026-03-01T10:00:00+01:00'],
-        ['{ kind: dateTime, max: 2026-03-01T09:30:00Z }', '2026-03-01T09:31:00Z'],
-      ]).map((one) => one?.split(':')[0]),
+      (
+        await verdicts([
+          ['{ kind: time }', '"09:30"'],
+          ['{ kind: time }', '"24:00"'],
+          ['{ kind: time }', 'PT9H'],
+          ['{ kind: time, min: "10:00" }', '"09:30"'],
+          ['{ kind: time, max: "09:00" }', '"09:30:01"'],
+          ['{ kind: dateTime }', '2026-03-01T09:30:00Z'],
+          ['{ kind: dateTime }', '2026-03-01T09:30:00'],
+          ['{ kind: dateTime }', '2026-02-30T09:30:00Z'],
+          ['{ kind: dateTime, offset: none }', '2026-03-01T09:30:00+01:00'],
+          ['{ kind: dateTime, offset: optional }', '2026-03-01T09:30'],
+          ['{ kind: dateTime, max: 2026-03-01T09:30:00Z }', '2026-03-01T10:00:00+01:00'],
+          ['{ kind: dateTime, max: 2026-03-01T09:30:00Z }', '2026-03-01T09:31:00Z'],
+        ])
+      ).map((one) => one?.split(':')[0]),
     ).toEqual([
       undefined,
       'not-a-time',
@@ -228,21 +235,23 @@ describe('times, addresses, colours and places [C1]', () => {
     ]);
   });
 
-  test('on the web and in the mail', () => {
+  test('on the web and in the mail', async () => {
     expect(
-      verdicts([
-        ['{ kind: email }', 'visits@gannet-sound.example'],
-        ['{ kind: email }', 'visits@gannet'],
-        ['{ kind: email }', '"Ada <ada@gannet-sound.example>"'],
-        ['{ kind: webAddress }', 'https://gannet-sound.example/lights?a=1#b'],
-        ['{ kind: webAddress }', 'gannet-sound.example/lights'],
-        ['{ kind: webAddress }', 'javascript:alert(1)'],
-        ['{ kind: webAddress }', 'ftp://gannet-sound.example/'],
-        ['{ kind: webAddress, schemes: [ftp] }', 'ftp://gannet-sound.example/'],
-        ['{ kind: webAddress, hosts: [gannet-sound.example] }', 'https://www.gannet-sound.example/'],
-        ['{ kind: webAddress, hosts: [gannet-sound.example] }', 'https://notgannet-sound.example/'],
-        ['{ kind: webAddress }', '"https://a b/"'],
-      ]).map((one) => one?.split(':')[0]),
+      (
+        await verdicts([
+          ['{ kind: email }', 'visits@gannet-sound.example'],
+          ['{ kind: email }', 'visits@gannet'],
+          ['{ kind: email }', '"Ada <ada@gannet-sound.example>"'],
+          ['{ kind: webAddress }', 'https://gannet-sound.example/lights?a=1#b'],
+          ['{ kind: webAddress }', 'gannet-sound.example/lights'],
+          ['{ kind: webAddress }', 'javascript:alert(1)'],
+          ['{ kind: webAddress }', 'ftp://gannet-sound.example/'],
+          ['{ kind: webAddress, schemes: [ftp] }', 'ftp://gannet-sound.example/'],
+          ['{ kind: webAddress, hosts: [gannet-sound.example] }', 'https://www.gannet-sound.example/'],
+          ['{ kind: webAddress, hosts: [gannet-sound.example] }', 'https://notgannet-sound.example/'],
+          ['{ kind: webAddress }', '"https://a b/"'],
+        ])
+      ).map((one) => one?.split(':')[0]),
     ).toEqual([
       undefined,
       'not-an-email',
@@ -258,24 +267,26 @@ describe('times, addresses, colours and places [C1]', () => {
     ]);
   });
 
-  test('colours, places, decimals and free JSON', () => {
+  test('colours, places, decimals and free JSON', async () => {
     expect(
-      verdicts([
-        ['{ kind: colour }', '"#c33"'],
-        ['{ kind: colour }', '"#cc333380"'],
-        ['{ kind: colour, alpha: true }', '"#cc333380"'],
-        ['{ kind: colour }', 'red'],
-        ['{ kind: point }', '{ lat: 57.1, lon: -6.3 }'],
-        ['{ kind: point }', '[57.1, -6.3]'],
-        ['{ kind: point }', '{ lat: 157.1, lon: -6.3 }'],
-        ['{ kind: point }', '{ lat: 57.1 }'],
-        ['{ kind: point }', '{ lat: 57.1, lon: 1, alt: 3 }'],
-        ['{ kind: decimal, places: 2 }', '0.1'],
-        ['{ kind: decimal, places: 2 }', '1.005'],
-        ['{ kind: decimal, places: 6 }', '1e-7'],
-        ['{ kind: json }', '{ a: [1, { b: null }] }'],
-        ['{ kind: json, max: 5 }', '{ a: 12345 }'],
-      ]).map((one) => one?.split(':')[0]),
+      (
+        await verdicts([
+          ['{ kind: colour }', '"#c33"'],
+          ['{ kind: colour }', '"#cc333380"'],
+          ['{ kind: colour, alpha: true }', '"#cc333380"'],
+          ['{ kind: colour }', 'red'],
+          ['{ kind: point }', '{ lat: 57.1, lon: -6.3 }'],
+          ['{ kind: point }', '[57.1, -6.3]'],
+          ['{ kind: point }', '{ lat: 157.1, lon: -6.3 }'],
+          ['{ kind: point }', '{ lat: 57.1 }'],
+          ['{ kind: point }', '{ lat: 57.1, lon: 1, alt: 3 }'],
+          ['{ kind: decimal, places: 2 }', '0.1'],
+          ['{ kind: decimal, places: 2 }', '1.005'],
+          ['{ kind: decimal, places: 6 }', '1e-7'],
+          ['{ kind: json }', '{ a: [1, { b: null }] }'],
+          ['{ kind: json, max: 5 }', '{ a: 12345 }'],
+        ])
+      ).map((one) => one?.split(':')[0]),
     ).toEqual([
       undefined,
       'not-a-colour',
@@ -294,12 +305,12 @@ describe('times, addresses, colours and places [C1]', () => {
     ]);
   });
 
-  test('a place inside a value has a pointer of its own', () => {
+  test('a place inside a value has a pointer of its own', async () => {
     const folder = workspace({
       'model/types/light.yaml': 'type: light\nfields:\n  at: { kind: point }\n',
       'content/light/a.yaml': 'at:\n  lat: 57.1\n  lon: 200\n',
     });
-    expect(result(folder, ['check']).findings).toEqual([
+    expect((await result(folder, ['check'])).findings).toEqual([
       expect.objectContaining({ pointer: '/at/lon', line: 3, column: 8, value: 200, limit: 180 }),
     ]);
   });
@@ -322,11 +333,11 @@ describe('what a change of an option means [G3]', () => {
     ],
     ['{ kind: time }', '{ kind: duration }', 'migrate', 'break'],
     ['{ kind: colour }', '{ kind: email }', 'lose', 'break'],
-  ])('%s to %s: entries %s, readers %s', (was, is, entries, readers) => {
+  ])('%s to %s: entries %s, readers %s', async (was, is, entries, readers) => {
     const model = (field: string) => ({ 'model/types/light.yaml': `type: light\nfields:\n  x: ${field}\n` });
     const folder = workspace(model(was));
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, model(is));
-    expect(result(folder, ['diff']).changes).toEqual([expect.objectContaining({ entries, readers })]);
+    expect((await result(folder, ['diff'])).changes).toEqual([expect.objectContaining({ entries, readers })]);
   });
 });

@@ -31,13 +31,13 @@ describe('a field that differs by language [C8]', () => {
       'name: { en: Point, __proto__: x }',
       [['unknown-language', '/name/__proto__', 1]],
     ],
-  ])('%s', (_, value, expected) => {
-    const { findings, mistakes } = result(bilingual(byLanguage, { [a]: `${value}\n` }), ['check']);
+  ])('%s', async (_, value, expected) => {
+    const { findings, mistakes } = await result(bilingual(byLanguage, { [a]: `${value}\n` }), ['check']);
     expect(mistakes).toEqual([]);
     expect(findings.map(({ finding, pointer, line }: any) => [finding, pointer, line])).toEqual(expected);
   });
 
-  test('is unique in each language on its own, and may hold references', () => {
+  test('is unique in each language on its own, and may hold references', async () => {
     const folder = bilingual(`${byLanguage}  by: { kind: reference, to: keeper, localized: true, many: true }\n`, {
       [a]: 'name: { en: Same, fr: Un }\nby: { en: [ada], fr: [bob] }\n',
       'content/light/b.yaml': 'name: { en: Un, fr: Same }\n',
@@ -45,17 +45,17 @@ describe('a field that differs by language [C8]', () => {
       'content/keeper/ada.yaml': 'status: published\n',
     });
     expect(
-      result(folder, ['check']).findings.map(({ finding, entry, pointer }: any) => [finding, entry, pointer]),
+      (await result(folder, ['check'])).findings.map(({ finding, entry, pointer }: any) => [finding, entry, pointer]),
     ).toEqual([
       ['dangling-reference', 'light/a', '/by/fr/0'],
       ['not-unique', 'light/c', '/name/en'],
     ]);
-    expect(result(folder, ['trace', 'keeper/ada']).pointedAtBy.next[0]).toMatchObject({
+    expect((await result(folder, ['trace', 'keeper/ada'])).pointedAtBy.next[0]).toMatchObject({
       pointer: '/by/en/0',
       node: { entry: 'light/a', title: 'Same' },
     });
-    expect(lumbrik(folder, ['show', 'light/a']).out).toContain('en: Same · fr: Un');
-    expect(lumbrik(folder, ['show', 'light']).out).toContain('in each language');
+    expect((await lumbrik(folder, ['show', 'light/a'])).out).toContain('en: Same · fr: Un');
+    expect((await lumbrik(folder, ['show', 'light'])).out).toContain('in each language');
   });
 
   test.each<[string, string]>([
@@ -68,60 +68,60 @@ describe('a field that differs by language [C8]', () => {
       'a term is the same in each language',
     ],
     ['  name: { kind: text, localized: true, default: Point }\n', 'one in each language belongs here'],
-  ])('%j is a mistake in the model', (fields, says) => {
+  ])('%j is a mistake in the model', async (fields, says) => {
     const folder = bilingual(fields, { 'model/taxonomies/region.yaml': 'taxonomy: region\nterms: [north]\n' });
-    expect(result(folder, ['check']).mistakes).toEqual([
+    expect((await result(folder, ['check'])).mistakes).toEqual([
       expect.objectContaining({ says: expect.stringContaining(says) }),
     ]);
   });
 
-  test('an expression reads it by language, and a rename follows into it', () => {
+  test('an expression reads it by language, and a rename follows into it', async () => {
     const rule = (name: string): string =>
       `rules:\n  - { expect: "entry.${name}.en != entry.${name}['fr']", say: Translate it. }\n`;
     const folder = bilingual(`${byLanguage}${rule('name')}`, {
       [a]: 'name: { en: Point, fr: Point }\n',
       'content/light/b.yaml': 'name: { en: Head }\n',
     });
-    expect(result(folder, ['check']).findings).toEqual([
+    expect((await result(folder, ['check'])).findings).toEqual([
       expect.objectContaining({ entry: 'light/a', finding: 'rule-broken' }),
     ]);
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, {
       [light]: model(`${byLanguage}${rule('title')}`.replace('  name:', '  title:')).replace(
         'titled: name',
         'titled: title',
       ),
     });
-    expect(result(folder, ['diff', '--renamed', 'light.name=title']).changes).toHaveLength(1);
+    expect((await result(folder, ['diff', '--renamed', 'light.name=title'])).changes).toHaveLength(1);
   });
 });
 
 describe('localising a field and back [H2]', () => {
-  function through(before: string, after: string, entry: string, answer?: string) {
+  async function through(before: string, after: string, entry: string, answer?: string) {
     const folder = bilingual(before, { [a]: entry });
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, { [light]: model(after) });
-    const { file, openQuestions } = result(folder, ['migration', 'draft']);
+    const { file, openQuestions } = await result(folder, ['migration', 'draft']);
     if (answer !== undefined) edit(folder, file, /^ {4}open: .*\n/mu, answer);
-    const { lost, error } = result(folder, ['migration', 'rehearse']);
+    const { lost, error } = await result(folder, ['migration', 'rehearse']);
     expect(error).toBeUndefined();
-    lumbrik(folder, ['migration', 'run']);
+    await lumbrik(folder, ['migration', 'run']);
     const text = read(folder, a);
-    lumbrik(folder, ['migration', 'undo']);
+    await lumbrik(folder, ['migration', 'undo']);
     expect(read(folder, a)).toBe(entry);
     return { text, lost, openQuestions };
   }
 
-  test('the value becomes that of the main language', () => {
-    expect(through(plain, byLanguage, 'name: Point # kept\nx: 1\n'.replace('x: 1\n', ''))).toEqual({
+  test('the value becomes that of the main language', async () => {
+    expect(await through(plain, byLanguage, 'name: Point # kept\nx: 1\n'.replace('x: 1\n', ''))).toEqual({
       text: 'name:\n  en: Point # kept\n',
       lost: [],
       openQuestions: 0,
     });
   });
 
-  test('the main language is kept, the others are listed as lost first', () => {
-    expect(through(byLanguage, plain, 'name: { en: Point, fr: Pointe }\n', '')).toEqual({
+  test('the main language is kept, the others are listed as lost first', async () => {
+    expect(await through(byLanguage, plain, 'name: { en: Point, fr: Pointe }\n', '')).toEqual({
       text: 'name: Point\n',
       lost: [
         { entry: 'light/a', pointer: '/name', value: 'Pointe', why: 'the field has one value, and en is kept, not fr' },
@@ -130,8 +130,8 @@ describe('localising a field and back [H2]', () => {
     });
   });
 
-  test('a new required field takes a plain value for the main language', () => {
-    const { text } = through(
+  test('a new required field takes a plain value for the main language', async () => {
+    const { text } = await through(
       plain,
       `${plain}  note: { kind: text, localized: true, required: true }\n`,
       'name: Point\n',
@@ -140,8 +140,8 @@ describe('localising a field and back [H2]', () => {
     expect(text).toBe('name: Point\nnote:\n  en: Point!\n');
   });
 
-  test('a tighter limit mends each language, and touches no other line', () => {
-    const { text } = through(
+  test('a tighter limit mends each language, and touches no other line', async () => {
+    const { text } = await through(
       byLanguage,
       byLanguage.replace('max: 12', 'max: 6'),
       'name:\n  en: Skerry Point # here\n  fr: Pointe\n',
@@ -152,39 +152,39 @@ describe('localising a field and back [H2]', () => {
 });
 
 describe('the languages of a workspace change', () => {
-  test('one more asks nothing; one less takes its values, and says which', () => {
+  test('one more asks nothing; one less takes its values, and says which', async () => {
     const folder = bilingual(byLanguage, {
       [a]: 'name: { en: Point, fr: Pointe }\n',
       'content/light/b.yaml': 'name: { en: Head }\n',
     });
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, { 'lumbrik.yaml': settings('en, fr, de') });
-    expect(result(folder, ['diff']).changes).toEqual([
+    expect((await result(folder, ['diff'])).changes).toEqual([
       expect.objectContaining({ change: 'languages-changed', entries: 'valid' }),
     ]);
     write(folder, { 'lumbrik.yaml': settings('en') });
-    expect(result(folder, ['diff']).changes).toEqual([
+    expect((await result(folder, ['diff'])).changes).toEqual([
       expect.objectContaining({
         entries: 'lose',
         readers: 'break',
         impact: expect.objectContaining({ hits: 1, of: 2 }),
       }),
     ]);
-    const { file } = result(folder, ['migration', 'draft']);
+    const { file } = await result(folder, ['migration', 'draft']);
     edit(folder, file, /^ {4}open: .*\n/mu, '');
-    expect(result(folder, ['migration', 'rehearse'])).toMatchObject({
+    expect(await result(folder, ['migration', 'rehearse'])).toMatchObject({
       ok: true,
       lost: [{ entry: 'light/a', pointer: '/name/fr', value: 'Pointe' }],
     });
-    lumbrik(folder, ['migration', 'run']);
+    await lumbrik(folder, ['migration', 'run']);
     expect(read(folder, a)).toBe('name: { en: Point }\n');
   });
 
-  test('another main language has to be there first', () => {
+  test('another main language has to be there first', async () => {
     const folder = bilingual(byLanguage, { [a]: 'name: { en: Point }\n' });
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, { 'lumbrik.yaml': settings('fr, en') });
-    expect(result(folder, ['diff']).changes).toEqual([
+    expect((await result(folder, ['diff'])).changes).toEqual([
       expect.objectContaining({ entries: 'migrate', impact: expect.objectContaining({ hits: 1 }) }),
     ]);
   });

@@ -59,11 +59,11 @@ describe('a lock that a crash left [A5]', () => {
     expect(told.length / 2).toBeGreaterThanOrEqual(rounds);
   });
 
-  test('counts for nothing where its number is a later process’s by now', () => {
+  test('counts for nothing where its number is a later process’s by now', async () => {
     const folder = workspace(model);
     write(folder, { '.lumbrik/lock': `${process.pid} ${os.hostname()} 1` });
     const isTold = fs.existsSync('/proc/self/stat');
-    expect(lumbrik(folder, ['seal', '-m', 'x']).code).toBe(isTold ? 0 : 3);
+    expect((await lumbrik(folder, ['seal', '-m', 'x'])).code).toBe(isTold ? 0 : 3);
   });
 });
 
@@ -78,11 +78,11 @@ function contend(file: string, args: readonly string[]): Promise<number | null> 
 }
 
 describe('a lock that is held, or is none', () => {
-  test('of a living process, here or on another machine', () => {
+  test('of a living process, here or on another machine', async () => {
     const folder = workspace(model);
     for (const lock of [`${process.pid} ${os.hostname()}`, '7 another-machine']) {
       write(folder, { '.lumbrik/lock': lock });
-      expect(result(folder, ['seal', '-m', 'x'])).toMatchObject({ code: 3, error: { code: 'locked' } });
+      expect(await result(folder, ['seal', '-m', 'x'])).toMatchObject({ code: 3, error: { code: 'locked' } });
       expect(read(folder, '.lumbrik/lock')).toBe(lock);
     }
   });
@@ -91,25 +91,25 @@ describe('a lock that is held, or is none', () => {
     ['garbage', 'no lock that lumbrik wrote'],
     ['', 'no lock that lumbrik wrote'],
     ['{"pid":1}', 'no lock that lumbrik wrote'],
-  ])('garbage is said in words: %j', (text, says) => {
+  ])('garbage is said in words: %j', async (text, says) => {
     const folder = workspace(model);
     write(folder, { '.lumbrik/lock': text });
-    const { code, error } = result(folder, ['seal', '-m', 'x']);
+    const { code, error } = await result(folder, ['seal', '-m', 'x']);
     expect([code, error.code]).toEqual([3, 'unusable-lock']);
     expect(error.says).toContain(says);
     expect(read(folder, '.lumbrik/lock')).toBe(text);
   });
 
-  test('a link and a folder too', () => {
+  test('a link and a folder too', async () => {
     const folder = workspace({ ...model, 'other.txt': 'x' });
     fs.mkdirSync(path.join(folder, '.lumbrik/lock'), { recursive: true });
-    expect(result(folder, ['seal', '-m', 'x'])).toMatchObject({
+    expect(await result(folder, ['seal', '-m', 'x'])).toMatchObject({
       code: 3,
       error: { says: expect.stringContaining('is a folder') },
     });
     fs.rmdirSync(path.join(folder, '.lumbrik/lock'));
     fs.symlinkSync('../other.txt', path.join(folder, '.lumbrik/lock'));
-    expect(result(folder, ['seal', '-m', 'x'])).toMatchObject({
+    expect(await result(folder, ['seal', '-m', 'x'])).toMatchObject({
       code: 3,
       error: { says: expect.stringContaining('is a symbolic link') },
     });

@@ -15,17 +15,17 @@ const large = () =>
   );
 
 describe('a large model is remembered while its files stay the same [M1]', () => {
-  test('and gives the same results; a change of one letter is seen', () => {
+  test('and gives the same results; a change of one letter is seen', async () => {
     const folder = large();
-    const first = result(folder, ['show', 'place7']);
+    const first = await result(folder, ['show', 'place7']);
     expect(fs.existsSync(path.join(folder, '.lumbrik/model.json'))).toBe(true);
-    expect(result(folder, ['show', 'place7'])).toEqual(first);
+    expect(await result(folder, ['show', 'place7'])).toEqual(first);
     edit(folder, 'model/types/place7.yaml', 'max: 3,', 'max: 9,');
-    expect(result(folder, ['show', 'place7.field2']).field.options.max).toBe(9);
+    expect((await result(folder, ['show', 'place7.field2'])).field.options.max).toBe(9);
     edit(folder, 'model/types/place7.yaml', 'max: 9,', 'mxa: 9,');
-    expect(result(folder, ['check']).mistakes).toMatchObject([{ file: 'model/types/place7.yaml', line: 5 }]);
+    expect((await result(folder, ['check'])).mistakes).toMatchObject([{ file: 'model/types/place7.yaml', line: 5 }]);
     fs.rmSync(path.join(folder, 'model/types/place7.yaml'));
-    expect(lumbrik(folder, ['show', 'place7']).code).toBe(2);
+    expect((await lumbrik(folder, ['show', 'place7'])).code).toBe(2);
   });
 
   test.each([
@@ -35,21 +35,21 @@ describe('a large model is remembered while its files stay the same [M1]', () =>
     ['was edited by hand', (text: string) => text.replaceAll('"max":3', '"max":4000')],
     ['lacks its model', (text: string) => `${text.split('\n')[0]}\n{}`],
     ['is empty', () => ''],
-  ])('where what is remembered %s, the files themselves are read', (_name, spoil) => {
+  ])('where what is remembered %s, the files themselves are read', async (_name, spoil) => {
     const folder = large();
-    const first = result(folder, ['show', 'place7']);
+    const first = await result(folder, ['show', 'place7']);
     fs.writeFileSync(path.join(folder, '.lumbrik/model.json'), spoil(read(folder, '.lumbrik/model.json')));
-    expect(result(folder, ['show', 'place7'])).toEqual(first);
+    expect(await result(folder, ['show', 'place7'])).toEqual(first);
   });
 
-  test('what is remembered elsewhere is not believed here, whatever it says of itself', () => {
+  test('what is remembered elsewhere is not believed here, whatever it says of itself', async () => {
     const folder = large();
     write(folder, { 'content/place7/a.yaml': 'field2: far too long\n' });
-    lumbrik(folder, ['show']);
+    await lumbrik(folder, ['show']);
     const [head = '', ...body] = read(folder, '.lumbrik/model.json').split('\n');
     const elsewhere = { XDG_STATE_HOME: temporary() };
     write(folder, { '.lumbrik/model.json': `${head}\n${body.join('\n').replaceAll('"max":3', '"max":4000')}` });
-    expect(result(folder, ['check'])).toMatchObject({ code: 1, findings: [{ finding: 'too-long' }] });
-    expect(lumbrik(folder, ['check'], { env: elsewhere }).code).toBe(1);
+    expect(await result(folder, ['check'])).toMatchObject({ code: 1, findings: [{ finding: 'too-long' }] });
+    expect((await lumbrik(folder, ['check'], elsewhere)).code).toBe(1);
   });
 });

@@ -3,19 +3,32 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { coast, edit, lumbrik, read, result, root, snapshot, temporary, workspace, write } from './support/program.ts';
+import {
+  coast,
+  edit,
+  lumbrik,
+  read,
+  result,
+  root,
+  snapshot,
+  started,
+  temporary,
+  workspace,
+  write,
+} from './support/program.ts';
 
 const light = 'model/types/lighthouse.yaml';
 
 /** A workspace, sealed, with some files changed afterwards. */
-function changed(before: Record<string, string>, after: Record<string, string>): string {
+async function changed(before: Record<string, string>, after: Record<string, string>): Promise<string> {
   const folder = workspace(before);
-  expect(lumbrik(folder, ['seal', '-m', 'one']).code).toBe(0);
+  expect((await lumbrik(folder, ['seal', '-m', 'one'])).code).toBe(0);
   write(folder, after);
   return folder;
 }
 
-const draftOf = (folder: string): string => read(folder, result(folder, ['migration', 'draft']).file);
+const draftOf = async (folder: string): Promise<string> =>
+  read(folder, (await result(folder, ['migration', 'draft'])).file);
 
 /** Answers the first open question of a migration's file by some lines in its place. */
 function answer(folder: string, file: string, lines: string): void {
@@ -29,25 +42,28 @@ const steps = (text: string): string =>
     .replace(/^ {2}/gmu, '');
 
 describe('the whole way on the demo', () => {
-  test('draft, answer, rehearse, run, check, seal, undo', () => {
+  test('draft, answer, rehearse, run, check, seal, undo', async () => {
     const folder = coast();
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     edit(folder, light, '  height: ', '  focalHeight: ');
     edit(folder, light, 'max: 300', 'max: 200');
     edit(folder, light, 'fields:\n', 'fields:\n  access: { kind: choice, choices: [path, boat], required: true }\n');
     const before = snapshot(folder);
 
-    const drafted = result(folder, ['migration', 'draft']);
+    const drafted = await result(folder, ['migration', 'draft']);
     expect(drafted).toMatchObject({ code: 0, from: 'revision 1', to: 'the working files', openQuestions: 3 });
     expect(drafted.steps.map(({ verb, address }: any) => `${verb} ${address}`)).toEqual([
       'rename lighthouse.height',
       'add lighthouse.access',
       'change lighthouse.summary',
     ]);
-    expect(result(folder, ['migration', 'list']).migrations[0]).toMatchObject({ state: 'open', openQuestions: 3 });
+    expect((await result(folder, ['migration', 'list'])).migrations[0]).toMatchObject({
+      state: 'open',
+      openQuestions: 3,
+    });
 
-    expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ code: 1, ok: false, openQuestions: 3 });
-    expect(result(folder, ['migration', 'run'])).toMatchObject({
+    expect(await result(folder, ['migration', 'rehearse'])).toMatchObject({ code: 1, ok: false, openQuestions: 3 });
+    expect(await result(folder, ['migration', 'run'])).toMatchObject({
       code: 3,
       error: { code: 'open-questions', where: { file: drafted.file } },
     });
@@ -55,9 +71,9 @@ describe('the whole way on the demo', () => {
     answer(folder, drafted.file, '');
     answer(folder, drafted.file, "    cel: \"entry.id == 'skerry-point' ? 'boat' : 'path'\"\n");
     answer(folder, drafted.file, '    cel: entry.summary.substring(0, 200)\n');
-    expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 3, error: { code: 'not-rehearsed' } });
+    expect(await result(folder, ['migration', 'run'])).toMatchObject({ code: 3, error: { code: 'not-rehearsed' } });
 
-    const rehearsed = result(folder, ['migration', 'rehearse']);
+    const rehearsed = await result(folder, ['migration', 'rehearse']);
     expect(rehearsed).toMatchObject({ code: 0, ok: true, entries: 72, files: 11, errorsBefore: 0, errorsAfter: 0 });
     expect(rehearsed.steps.map(({ entries }: any) => entries)).toEqual([11, 11, 4]);
     expect(rehearsed.steps[0].samples[0]).toEqual({
@@ -72,41 +88,45 @@ describe('the whole way on the demo', () => {
       pointer: '/summary',
       becomes: expect.any(String),
     });
-    expect(result(folder, ['migration', 'list']).migrations[0].state).toBe('rehearsed');
+    expect((await result(folder, ['migration', 'list'])).migrations[0].state).toBe('rehearsed');
     const withDraft = snapshot(folder);
     expect([...withDraft.keys()].filter((name) => !before.has(name))).toEqual([drafted.file]);
     for (const [name, bytes] of before) expect([name, withDraft.get(name)]).toEqual([name, bytes]);
 
-    expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 0, files: 11, resumed: false });
-    expect(result(folder, ['check'])).toMatchObject({ code: 0, standing: { state: 'here' } });
+    expect(await result(folder, ['migration', 'run'])).toMatchObject({ code: 0, files: 11, resumed: false });
+    expect(await result(folder, ['check'])).toMatchObject({ code: 0, standing: { state: 'here' } });
     expect(read(folder, 'content/lighthouse/skerry-point.md')).toContain('\naccess: boat\n');
-    expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 3, error: { code: 'already-run' } });
-    expect(result(folder, ['seal', '-m', 'two'])).toMatchObject({
+    expect(await result(folder, ['migration', 'run'])).toMatchObject({ code: 3, error: { code: 'already-run' } });
+    expect(await result(folder, ['seal', '-m', 'two'])).toMatchObject({
       version: '2.0.0',
       standing: { state: 'here', revision: 2 },
     });
-    expect(result(folder, ['migration', 'list']).migrations[0]).toMatchObject({
+    expect((await result(folder, ['migration', 'list'])).migrations[0]).toMatchObject({
       state: 'run',
       from: 'revision 1',
       to: 'revision 2',
     });
 
-    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 0, files: 11 });
+    expect(await result(folder, ['migration', 'undo'])).toMatchObject({ code: 0, files: 11 });
     const { 'revisions/0002.json': _, ...back } = Object.fromEntries(snapshot(folder));
     expect(new Map(Object.entries(back))).toEqual(withDraft);
-    expect(result(folder, ['migration', 'undo'])).toMatchObject({ code: 2, error: { code: 'nothing-to-undo' } });
-    expect(result(folder, ['check']).standing).toEqual({ state: 'behind', revision: 1, migration: drafted.file });
+    expect(await result(folder, ['migration', 'undo'])).toMatchObject({ code: 2, error: { code: 'nothing-to-undo' } });
+    expect((await result(folder, ['check'])).standing).toEqual({
+      state: 'behind',
+      revision: 1,
+      migration: drafted.file,
+    });
   });
 
-  test('a rename changes one line of a Markdown entry and no other [H5]', () => {
+  test('a rename changes one line of a Markdown entry and no other [H5]', async () => {
     const folder = coast();
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     edit(folder, light, '  height: ', '  focalHeight: ');
     const file = 'content/lighthouse/skerry-point.md';
     const before = read(folder, file).split('\n');
-    lumbrik(folder, ['migration', 'draft', '--renamed', 'lighthouse.height=focalHeight']);
-    lumbrik(folder, ['migration', 'rehearse']);
-    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    await lumbrik(folder, ['migration', 'draft', '--renamed', 'lighthouse.height=focalHeight']);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
     const after = read(folder, file).split('\n');
     expect(after).toHaveLength(before.length);
     expect(after.filter((line, index) => line !== before[index])).toEqual([
@@ -119,26 +139,26 @@ describe('each step, from the draft to the bytes [H2]', () => {
   const regions = 'taxonomy: region\nterms:\n  - { term: north, terms: [skerries] }\n  - south\n';
 
   /** Drafts, answers, rehearses, runs; then undoes and expects every byte back. Returns the entry in between. */
-  function through(
+  async function through(
     before: Record<string, string>,
     after: Record<string, string>,
     { answers = [], args = [] }: { answers?: readonly string[]; args?: readonly string[] } = {},
   ) {
-    const folder = changed(before, after);
+    const folder = await changed(before, after);
     for (const [name, content] of Object.entries(after)) if (content === '') fs.rmSync(path.join(folder, name));
-    const drafted = result(folder, ['migration', 'draft', ...args]);
+    const drafted = await result(folder, ['migration', 'draft', ...args]);
     for (const lines of answers) answer(folder, drafted.file, lines);
     const start = snapshot(folder);
-    const rehearsed = result(folder, ['migration', 'rehearse']);
+    const rehearsed = await result(folder, ['migration', 'rehearse']);
     if (rehearsed.error) throw new Error(JSON.stringify(rehearsed.error));
-    const ran = result(folder, ['migration', 'run']);
+    const ran = await result(folder, ['migration', 'run']);
     expect(ran.error).toBeUndefined();
     const content = Object.fromEntries(
       [...snapshot(folder)]
         .filter(([name]) => name.startsWith('content/') && name !== 'content/revision.yaml')
         .map(([name, hex]) => [name, Buffer.from(hex, 'hex').toString()]),
     );
-    expect(lumbrik(folder, ['migration', 'undo']).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'undo'])).code).toBe(0);
     expect(snapshot(folder)).toEqual(start);
     return { content, steps: steps(read(folder, drafted.file)), rehearsed };
   }
@@ -147,8 +167,8 @@ describe('each step, from the draft to the bytes [H2]', () => {
   const entry = 'content/light/a.yaml';
   const model = (fields: string) => `type: light\nfields:\n  name: { kind: text }\n${fields}`;
 
-  test('add with a constant, for entries of any format and place', () => {
-    const { content, steps: written } = through(
+  test('add with a constant, for entries of any format and place', async () => {
+    const { content, steps: written } = await through(
       {
         [a]: model(''),
         'content/light/a.yaml': 'name: A\n',
@@ -168,8 +188,8 @@ describe('each step, from the draft to the bytes [H2]', () => {
     expect(written).toContain('- add: light.open\n  field: { kind: boolean, required: true }\n  value: true\n');
   });
 
-  test('add with an expression, and without a fill for what is optional', () => {
-    const { content } = through(
+  test('add with an expression, and without a fill for what is optional', async () => {
+    const { content } = await through(
       { [a]: model('  h: { kind: decimal }\n'), [entry]: 'name: A\nh: 2.5\n' },
       { [a]: model('  h: { kind: decimal }\n  cm: { kind: integer, required: true }\n  note: { kind: text }\n') },
       { answers: ['    cel: round(entry.h * 100)\n'] },
@@ -177,8 +197,8 @@ describe('each step, from the draft to the bytes [H2]', () => {
     expect(content[entry]).toBe('name: A\nh: 2.5\ncm: 250\n');
   });
 
-  test('drop: the value is listed as lost', () => {
-    const { content, rehearsed } = through(
+  test('drop: the value is listed as lost', async () => {
+    const { content, rehearsed } = await through(
       { [a]: model('  x: { kind: text }\n'), [entry]: 'name: A\nx: gone # really\n' },
       { [a]: model('') },
       { answers: [''] },
@@ -189,8 +209,8 @@ describe('each step, from the draft to the bytes [H2]', () => {
     ]);
   });
 
-  test('rename of the body of a file changes no file', () => {
-    const { content } = through(
+  test('rename of the body of a file changes no file', async () => {
+    const { content } = await through(
       { [a]: model('  text: { kind: markdown, body: true }\n'), 'content/light/a.md': '---\nname: A\n---\n\nProse\n' },
       { [a]: model('  story: { kind: markdown, body: true }\n') },
       { args: ['--renamed', 'light.text=story'] },
@@ -198,23 +218,23 @@ describe('each step, from the draft to the bytes [H2]', () => {
     expect(content).toEqual({ 'content/light/a.md': '---\nname: A\n---\n\nProse\n' });
   });
 
-  test('the body of a file becomes a field, and back to nothing', () => {
+  test('the body of a file becomes a field, and back to nothing', async () => {
     const before = {
       [a]: model('  text: { kind: markdown, body: true }\n'),
       'content/light/a.md': '---\nname: A\n---\n\nProse\n',
     };
-    expect(through(before, { [a]: model('  text: { kind: longText }\n') }).content).toEqual({
+    expect((await through(before, { [a]: model('  text: { kind: longText }\n') })).content).toEqual({
       'content/light/a.md': '---\nname: A\ntext: Prose\n---\n',
     });
-    expect(through(before, { [a]: model('') }, { answers: [''] }).content).toEqual({
+    expect((await through(before, { [a]: model('') }, { answers: [''] })).content).toEqual({
       'content/light/a.md': '---\nname: A\n---\n',
     });
   });
 
-  test('rename of a type moves its files and every reference that names it', () => {
+  test('rename of a type moves its files and every reference that names it', async () => {
     const keeper =
       'type: keeper\nfields:\n  lights: { kind: reference, to: [light, keeper], many: true }\n  first: { kind: reference, to: light }\n';
-    const { content } = through(
+    const { content } = await through(
       {
         [a]: model(''),
         'model/types/k.yaml': keeper,
@@ -235,10 +255,10 @@ describe('each step, from the draft to the bytes [H2]', () => {
     });
   });
 
-  test('rename of a term and of a choice', () => {
+  test('rename of a term and of a choice', async () => {
     const fields =
       '  region: { kind: term, taxonomy: region, many: true }\n  how: { kind: choice, choices: [easy, hard], default: hard }\n';
-    const { content } = through(
+    const { content } = await through(
       {
         [a]: model(fields),
         'model/taxonomies/r.yaml': regions,
@@ -253,8 +273,8 @@ describe('each step, from the draft to the bytes [H2]', () => {
     expect(content[entry]).toBe("name: A\nregion: [ 'the-skerries', south ]\nhow: very-hard\n");
   });
 
-  test('convert between kinds, with a fallback for what cannot be carried', () => {
-    const { content, rehearsed } = through(
+  test('convert between kinds, with a fallback for what cannot be carried', async () => {
+    const { content, rehearsed } = await through(
       {
         [a]: model('  m: { kind: text }\n'),
         'content/light/a.yaml': 'name: A\nm: "90"\n',
@@ -293,9 +313,9 @@ describe('each step, from the draft to the bytes [H2]', () => {
     ['integer to text', '{ kind: integer }', '{ kind: text }', 'x: 12 → x: "12"'],
     ['text to boolean', '{ kind: text }', '{ kind: boolean }', "x: 'Yes' → x: true"],
     ['text to reference', '{ kind: text }', '{ kind: reference, to: light }', 'x: a'],
-  ])('convert: %s', (_, was, is, line) => {
+  ])('convert: %s', async (_, was, is, line) => {
     const [from = '', to = from] = line.split(' → ');
-    const { content, rehearsed } = through(
+    const { content, rehearsed } = await through(
       { [a]: model(`  x: ${was}\n`), 'model/taxonomies/r.yaml': regions, [entry]: `name: A\n${from}\n` },
       { [a]: model(`  x: ${is}\n`) },
     );
@@ -303,9 +323,9 @@ describe('each step, from the draft to the bytes [H2]', () => {
     expect(rehearsed.lost).toEqual([]);
   });
 
-  test('terms: added, dropped for another, moved; and a taxonomy that is new', () => {
+  test('terms: added, dropped for another, moved; and a taxonomy that is new', async () => {
     const after = 'taxonomy: region\nterms:\n  - { term: south, terms: [west] }\n  - north\n';
-    const { content, steps: written } = through(
+    const { content, steps: written } = await through(
       {
         [a]: model('  region: { kind: term, taxonomy: region }\n'),
         'model/taxonomies/r.yaml': regions,
@@ -323,8 +343,8 @@ describe('each step, from the draft to the bytes [H2]', () => {
     expect(written).toContain('- arrange: "region:"\n  tree: [ { south: [ west ] }, north ]\n');
   });
 
-  test('a type and its entries are dropped, and come back', () => {
-    const { content, rehearsed } = through(
+  test('a type and its entries are dropped, and come back', async () => {
+    const { content, rehearsed } = await through(
       {
         [a]: model(''),
         'model/types/k.yaml': 'type: keeper\n',
@@ -340,8 +360,8 @@ describe('each step, from the draft to the bytes [H2]', () => {
     ]);
   });
 
-  test('set, written by hand: a value where a condition holds', () => {
-    const folder = changed(
+  test('set, written by hand: a value where a condition holds', async () => {
+    const folder = await changed(
       {
         [a]: model('  h: { kind: integer }\n'),
         'content/light/a.yaml': 'name: A\nh: 2\n',
@@ -349,14 +369,14 @@ describe('each step, from the draft to the bytes [H2]', () => {
       },
       { [a]: model('  h: { kind: integer }\n').replace('name: {', 'name: { label: Name,') },
     );
-    const { file } = result(folder, ['migration', 'draft']);
+    const { file } = await result(folder, ['migration', 'draft']);
     fs.appendFileSync(path.join(folder, file), '  - set: light.h\n    cel: entry.h * 10\n    where: entry.h > 5\n');
-    expect(result(folder, ['migration', 'rehearse']).steps[1]).toMatchObject({
+    expect((await result(folder, ['migration', 'rehearse'])).steps[1]).toMatchObject({
       verb: 'set',
       entries: 1,
       samples: [{ entry: 'light/b', pointer: '/h', before: 9, after: 90 }],
     });
-    lumbrik(folder, ['migration', 'run']);
+    await lumbrik(folder, ['migration', 'run']);
     expect([read(folder, 'content/light/a.yaml'), read(folder, 'content/light/b.yaml')]).toEqual([
       'name: A\nh: 2\n',
       'name: B\nh: 90\n',
@@ -365,7 +385,7 @@ describe('each step, from the draft to the bytes [H2]', () => {
 });
 
 /** Starts the program without waiting for it; gives its exit code in the end. */
-const started = (folder: string, args: readonly string[]): Promise<number | null> =>
+const launched = (folder: string, args: readonly string[]): Promise<number | null> =>
   new Promise((resolve) => {
     spawn(process.execPath, [path.join(root, 'dist/cli.js'), ...args], { cwd: folder, stdio: 'ignore' }).on(
       'exit',
@@ -375,11 +395,11 @@ const started = (folder: string, args: readonly string[]): Promise<number | null
 
 describe('a migration that cannot be trusted is refused and harms nothing', () => {
   /** The demo with a limit tightened and a drafted, answered migration. */
-  function ready(): { folder: string; file: string } {
+  async function ready(): Promise<{ folder: string; file: string }> {
     const folder = coast();
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     edit(folder, light, 'max: 300', 'max: 200');
-    const { file } = result(folder, ['migration', 'draft']);
+    const { file } = await result(folder, ['migration', 'draft']);
     answer(folder, file, '    cel: entry.summary.substring(0, 200)\n');
     return { folder, file };
   }
@@ -434,65 +454,77 @@ describe('a migration that cannot be trusted is refused and harms nothing', () =
     ['both ways to fill', '\n    cel: ', '\n    value: x\n    cel: ', 'step-does-not-fit', 'both `value` and `cel`'],
     ['a hash that is none', 'from: ', 'from: x', 'unusable-migration', '`from`'],
     ['YAML that does not parse', 'steps:', 'steps: [', 'unusable-migration', 'cannot be read'],
-  ])('%s', (_, from, to, code, says) => {
-    const { folder, file } = ready();
+  ])('%s', async (_, from, to, code, says) => {
+    const { folder, file } = await ready();
     edit(folder, file, from, to);
     const before = snapshot(folder);
-    const { error, code: exit } = result(folder, ['migration', 'rehearse']);
+    const { error, code: exit } = await result(folder, ['migration', 'rehearse']);
     expect(error).toMatchObject({ code, says: expect.stringContaining(says), where: { file } });
     expect(exit).toBe(2);
     expect(error.mend).not.toBe('');
     expect(snapshot(folder)).toEqual(before);
   });
 
-  test('entries, or the migration itself, changed since the rehearsal [H5]', () => {
-    const { folder, file } = ready();
-    lumbrik(folder, ['migration', 'rehearse']);
+  test('entries, or the migration itself, changed since the rehearsal [H5]', async () => {
+    const { folder, file } = await ready();
+    await lumbrik(folder, ['migration', 'rehearse']);
     edit(folder, 'content/keeper/bo-strand.yaml', 'Skipper', 'The skipper');
-    expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 3, error: { code: 'changed-since-rehearsal' } });
-    lumbrik(folder, ['migration', 'rehearse']);
+    expect(await result(folder, ['migration', 'run'])).toMatchObject({
+      code: 3,
+      error: { code: 'changed-since-rehearsal' },
+    });
+    await lumbrik(folder, ['migration', 'rehearse']);
     fs.appendFileSync(path.join(folder, file), '# a note\n');
-    expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 3, error: { code: 'not-rehearsed' } });
+    expect(await result(folder, ['migration', 'run'])).toMatchObject({ code: 3, error: { code: 'not-rehearsed' } });
   });
 
-  test('the model changed since it was drafted', () => {
-    const { folder } = ready();
+  test('the model changed since it was drafted', async () => {
+    const { folder } = await ready();
     edit(folder, light, 'max: 60', 'max: 61');
-    expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ code: 3, error: { code: 'model-changed' } });
+    expect(await result(folder, ['migration', 'rehearse'])).toMatchObject({
+      code: 3,
+      error: { code: 'model-changed' },
+    });
   });
 
-  test('drafting twice, drafting nothing, and a migration that is not there', () => {
-    const { folder, file } = ready();
-    expect(result(folder, ['migration', 'draft'])).toMatchObject({
+  test('drafting twice, drafting nothing, and a migration that is not there', async () => {
+    const { folder, file } = await ready();
+    expect(await result(folder, ['migration', 'draft'])).toMatchObject({
       code: 3,
       error: { code: 'drafted-already', where: { file } },
     });
-    expect(result(folder, ['migration', 'rehearse', '7'])).toMatchObject({ code: 2, error: { code: 'no-migration' } });
+    expect(await result(folder, ['migration', 'rehearse', '7'])).toMatchObject({
+      code: 2,
+      error: { code: 'no-migration' },
+    });
     const other = coast();
-    lumbrik(other, ['seal', '-m', 'one']);
-    expect(result(other, ['migration', 'draft'])).toMatchObject({ code: 2, error: { code: 'nothing-to-migrate' } });
-    expect(result(other, ['migration', 'run'])).toMatchObject({ code: 2, error: { code: 'no-migration' } });
-    expect(result(other, ['migration', 'list']).migrations).toEqual([]);
+    await lumbrik(other, ['seal', '-m', 'one']);
+    expect(await result(other, ['migration', 'draft'])).toMatchObject({
+      code: 2,
+      error: { code: 'nothing-to-migrate' },
+    });
+    expect(await result(other, ['migration', 'run'])).toMatchObject({ code: 2, error: { code: 'no-migration' } });
+    expect((await result(other, ['migration', 'list'])).migrations).toEqual([]);
   });
 
-  test('an entry that was edited since the run is not thrown away by undo [H6]', () => {
-    const { folder } = ready();
-    lumbrik(folder, ['migration', 'rehearse']);
-    lumbrik(folder, ['migration', 'run']);
+  test('an entry that was edited since the run is not thrown away by undo [H6]', async () => {
+    const { folder } = await ready();
+    await lumbrik(folder, ['migration', 'rehearse']);
+    await lumbrik(folder, ['migration', 'run']);
     edit(folder, 'content/lighthouse/far-aldra.md', 'steps: 201', 'steps: 202');
     const before = snapshot(folder);
-    expect(result(folder, ['migration', 'undo'])).toMatchObject({
+    expect(await result(folder, ['migration', 'undo'])).toMatchObject({
       code: 3,
       error: { code: 'edited-since', also: ['content/lighthouse/far-aldra.md was edited'] },
     });
     expect(snapshot(folder)).toEqual(before);
     edit(folder, 'content/lighthouse/far-aldra.md', 'steps: 202', 'steps: 201');
-    expect(result(folder, ['migration', 'undo']).code).toBe(0);
+    expect((await result(folder, ['migration', 'undo'])).code).toBe(0);
   });
 
-  test('two runs at once: the lock of a living process holds, that of a dead one does not', () => {
-    const { folder } = ready();
-    lumbrik(folder, ['migration', 'rehearse']);
+  test('two runs at once: the lock of a living process holds, that of a dead one does not', async () => {
+    const { folder } = await ready();
+    await lumbrik(folder, ['migration', 'rehearse']);
     const lock = (pid: number) => write(folder, { '.lumbrik/lock': `${pid} ${os.hostname()}` });
     lock(process.pid);
     for (const args of [
@@ -501,42 +533,42 @@ describe('a migration that cannot be trusted is refused and harms nothing', () =
       ['migration', 'draft'],
       ['seal', '-m', 'x'],
     ])
-      expect(result(folder, args)).toMatchObject({ code: 3, error: { code: 'locked' } });
+      expect(await result(folder, args)).toMatchObject({ code: 3, error: { code: 'locked' } });
     lock(2 ** 22 + 1);
-    expect(result(folder, ['migration', 'run']).code).toBe(0);
+    expect((await result(folder, ['migration', 'run'])).code).toBe(0);
     expect(fs.existsSync(path.join(folder, '.lumbrik/lock'))).toBe(false);
   });
 
   test('two real runs at the same moment: one does it, the other is refused', async () => {
-    const { folder } = ready();
-    lumbrik(folder, ['migration', 'rehearse']);
-    const codes = await Promise.all([started(folder, ['migration', 'run']), started(folder, ['migration', 'run'])]);
+    const { folder } = await ready();
+    await lumbrik(folder, ['migration', 'rehearse']);
+    const codes = await Promise.all([launched(folder, ['migration', 'run']), launched(folder, ['migration', 'run'])]);
     expect(codes.sort()).toEqual([0, 3]);
-    expect(result(folder, ['check'])).toMatchObject({ ok: true, standing: { state: 'here' } });
+    expect(await result(folder, ['check'])).toMatchObject({ ok: true, standing: { state: 'here' } });
   });
 
-  test('nothing is written through a link that leads out of the workspace', () => {
+  test('nothing is written through a link that leads out of the workspace', async () => {
     const outside = temporary();
-    const { folder } = ready();
+    const { folder } = await ready();
     fs.symlinkSync(outside, path.join(folder, 'content/light'));
     edit(folder, light, 'type: lighthouse', 'type: light');
     for (const name of ['notice', 'tour', 'page', 'home'])
       edit(folder, `model/types/${name}.yaml`, /\blighthouse\b/gu, 'light');
     fs.rmSync(path.join(folder, 'migrations'), { recursive: true });
-    const { file } = result(folder, ['migration', 'draft', '--renamed', 'lighthouse=light']);
+    const { file } = await result(folder, ['migration', 'draft', '--renamed', 'lighthouse=light']);
     answer(folder, file, '    cel: entry.summary.substring(0, 200)\n');
     const before = snapshot(folder);
-    expect(result(folder, ['migration', 'rehearse']).error).toBeUndefined();
-    const ran = result(folder, ['migration', 'run']);
+    expect((await result(folder, ['migration', 'rehearse'])).error).toBeUndefined();
+    const ran = await result(folder, ['migration', 'run']);
     expect(ran).toMatchObject({ code: 2, error: { code: 'symbolic-link', where: { file: 'content/light' } } });
     expect(fs.readdirSync(outside)).toEqual([]);
-    expect(result(folder, ['migration', 'undo']).error.code).toBe('nothing-to-undo');
+    expect((await result(folder, ['migration', 'undo'])).error.code).toBe('nothing-to-undo');
     expect(snapshot(folder)).toEqual(before);
     for (const name of ['content', 'model', 'revisions', 'migrations', '.lumbrik']) {
       const other = coast();
       fs.rmSync(path.join(other, name), { recursive: true, force: true });
       fs.symlinkSync(outside, path.join(other, name));
-      expect([name, result(other, name === 'migrations' ? ['migration', 'list'] : ['seal', '-m', 'x'])]).toEqual([
+      expect([name, await result(other, name === 'migrations' ? ['migration', 'list'] : ['seal', '-m', 'x'])]).toEqual([
         name,
         expect.objectContaining({ code: 2, error: expect.objectContaining({ code: 'symbolic-link' }) }),
       ]);
@@ -544,27 +576,27 @@ describe('a migration that cannot be trusted is refused and harms nothing', () =
     }
   });
 
-  test('a file that may not be written, and a value that cannot be cut out', () => {
-    const { folder } = ready();
-    lumbrik(folder, ['migration', 'rehearse']);
+  test('a file that may not be written, and a value that cannot be cut out', async () => {
+    const { folder } = await ready();
+    await lumbrik(folder, ['migration', 'rehearse']);
     if (process.getuid?.() === 0) {
       for (const name of ['.', ...fs.readdirSync(folder, { recursive: true }).map(String)])
         fs.chmodSync(path.join(folder, name), 0o555);
       const before = snapshot(folder);
-      const { code, err } = lumbrik(folder, ['migration', 'run'], { uid: 65534 });
+      const { code, err } = started(folder, ['migration', 'run'], { uid: 65534 });
       expect([code, err]).toEqual([2, expect.stringContaining('may not be read or written')]);
       expect(snapshot(folder)).toEqual(before);
     }
-    const shared = changed(
+    const shared = await changed(
       {
         'model/types/a.yaml': 'type: light\nfields:\n  x: { kind: text }\n  y: { kind: text }\n',
         'content/light/a.yaml': 'x: &one gone\ny: *one\n',
       },
       { 'model/types/a.yaml': 'type: light\nfields:\n  y: { kind: text }\n' },
     );
-    const { file } = result(shared, ['migration', 'draft']);
+    const { file } = await result(shared, ['migration', 'draft']);
     answer(shared, file, '');
-    expect(result(shared, ['migration', 'rehearse'])).toMatchObject({
+    expect(await result(shared, ['migration', 'rehearse'])).toMatchObject({
       code: 2,
       error: { code: 'cannot-edit', where: { file: 'content/light/a.yaml' } },
     });
@@ -572,11 +604,11 @@ describe('a migration that cannot be trusted is refused and harms nothing', () =
 });
 
 describe('what is drafted reads like a form [H1]', () => {
-  test('a comment on each step says why it is there and what it hits', () => {
+  test('a comment on each step says why it is there and what it hits', async () => {
     const folder = coast();
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     edit(folder, light, 'max: 300', 'max: 200');
-    const text = draftOf(folder);
+    const text = await draftOf(folder);
     expect(text).toContain(
       '# Max 300 to 200. 4 of 11 entries are longer; the longest, lighthouse/skerry-point, has 287.\n',
     );

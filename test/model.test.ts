@@ -3,8 +3,8 @@ import path from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { lumbrik, result, snapshot, workspace } from './support/program.ts';
 
-const mistakesOf = (files: Record<string, string | Buffer>) => {
-  const { mistakes, code, entries } = result(workspace(files), ['check']);
+const mistakesOf = async (files: Record<string, string | Buffer>) => {
+  const { mistakes, code, entries } = await result(workspace(files), ['check']);
   expect([code, entries]).toEqual([mistakes.length > 0 ? 1 : 0, 0]);
   return mistakes;
 };
@@ -169,19 +169,19 @@ describe('a mistake in the model names its place and what would be right', () =>
       { 'model/types/a.yaml': Buffer.from('type: caf\xe9\n', 'latin1') },
       { says: 'the file is not in UTF-8', line: 1 },
     ],
-  ])('%s', (_, files, expected) => {
-    const mistakes = mistakesOf(files);
+  ])('%s', async (_, files, expected) => {
+    const mistakes = await mistakesOf(files);
     expect(mistakes[0]).toMatchObject(expected);
     expect(mistakes).toHaveLength(1);
     expect(mistakes[0].mend).not.toBe('');
   });
 
-  test('all of them are named, not only the first, each with its line', () => {
+  test('all of them are named, not only the first, each with its line', async () => {
     const folder = workspace({
       ...light('titled: nam\nfields:\n  name: { kind: txt }\n  Day: { kind: date }\n  id: { kind: text }\n'),
       'model/taxonomies/r.yaml': 'taxonomy: region\nlabel: 3\n',
     });
-    const { mistakes } = result(folder, ['check']);
+    const { mistakes } = await result(folder, ['check']);
     expect(mistakes.map(({ file, line }: Record<string, unknown>) => `${file}:${line}`)).toEqual([
       'model/taxonomies/r.yaml:2',
       'model/types/light.yaml:2',
@@ -189,36 +189,36 @@ describe('a mistake in the model names its place and what would be right', () =>
       'model/types/light.yaml:5',
       'model/types/light.yaml:6',
     ]);
-    const { out } = lumbrik(folder, ['check']);
+    const { out } = await lumbrik(folder, ['check']);
     expect(out).toContain('4 │   name: { kind: txt }');
     expect(out).toContain('5 mistakes in the model');
   });
 
-  test('two types of one name, and a type with the name of a taxonomy', () => {
+  test('two types of one name, and a type with the name of a taxonomy', async () => {
     const files = {
       'model/types/a.yaml': 'type: light\n',
       'model/types/b.yaml': 'type: light\n',
       'model/taxonomies/z.yaml': 'taxonomy: light\n',
     };
-    expect(mistakesOf(files).map(({ file, says }: Record<string, unknown>) => [file, says])).toEqual([
+    expect((await mistakesOf(files)).map(({ file, says }: Record<string, unknown>) => [file, says])).toEqual([
       ['model/types/a.yaml', 'the name `light` is taken: model/taxonomies/z.yaml defines it too'],
       ['model/types/b.yaml', 'the name `light` is taken: model/taxonomies/z.yaml defines it too'],
     ]);
   });
 
-  test('a link in the model folder is not followed', () => {
+  test('a link in the model folder is not followed', async () => {
     const folder = workspace({ 'elsewhere.yaml': 'type: light\n', 'model/types/keeper.yaml': 'type: keeper\n' });
     fs.symlinkSync('../../elsewhere.yaml', path.join(folder, 'model/types/light.yaml'));
-    expect(result(folder, ['check']).mistakes).toEqual([
+    expect((await result(folder, ['check'])).mistakes).toEqual([
       expect.objectContaining({ file: 'model/types/light.yaml', says: expect.stringContaining('symbolic link') }),
     ]);
   });
 
-  test('commands that need a sound model refuse a broken one and write nothing', () => {
+  test('commands that need a sound model refuse a broken one and write nothing', async () => {
     const folder = workspace(light('titled: nam\n'));
     const before = snapshot(folder);
     for (const args of [['show'], ['seal', '-m', 'x'], ['diff'], ['migration', 'draft'], ['migration', 'rehearse']]) {
-      const { code, err } = lumbrik(folder, args);
+      const { code, err } = await lumbrik(folder, args);
       expect([code, err]).toEqual([2, expect.stringContaining('model/types/light.yaml:2:9')]);
     }
     expect(snapshot(folder)).toEqual(before);
@@ -232,8 +232,8 @@ describe('lumbrik.yaml', () => {
     ['workspace: x\nlanguages: [english language]\n', 'not right here', '2:13'],
     ['workspace: x\nlangages: [en]\n', 'Did you mean `languages`?', '2:1'],
     ['workspace: [\n', 'a bracket is not closed', ''],
-  ])('%j is refused', (content, says, place) => {
-    const { code, err } = lumbrik(workspace({ 'lumbrik.yaml': content }), ['check']);
+  ])('%j is refused', async (content, says, place) => {
+    const { code, err } = await lumbrik(workspace({ 'lumbrik.yaml': content }), ['check']);
     expect(code).toBe(2);
     expect(err.replace(/\s+/gu, ' ')).toContain(says);
     expect(err).toContain(place);

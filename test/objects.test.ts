@@ -30,7 +30,7 @@ hours:
 const trust = (more: Record<string, string> = {}) => workspace({ ...model, ...content, ...more });
 
 describe('a nested object [C1]', () => {
-  test('is checked field by field, with the place of each value', () => {
+  test('is checked field by field, with the place of each value', async () => {
     const folder = trust({
       'content/lighthouse/b.yaml': `hours:
   - { season: autumn, opens: '05:00', guide: nobody, places: { adults: 40, label: { it: X } } }
@@ -39,7 +39,9 @@ describe('a nested object [C1]', () => {
   - {}
 `,
     });
-    const found = result(folder, ['check']).findings.map((one: any) => `${one.line} ${one.pointer} ${one.finding}`);
+    const found = (await result(folder, ['check'])).findings.map(
+      (one: any) => `${one.line} ${one.pointer} ${one.finding}`,
+    );
     expect(found).toEqual([
       '2 /hours too-many-items',
       '2 /hours/0/season unknown-term',
@@ -56,19 +58,22 @@ describe('a nested object [C1]', () => {
     ]);
   });
 
-  test('its references and terms count like any other', () => {
-    expect(result(trust(), ['trace', 'keeper/ada-rook']).pointedAtBy.next).toMatchObject([
+  test('its references and terms count like any other', async () => {
+    expect((await result(trust(), ['trace', 'keeper/ada-rook'])).pointedAtBy.next).toMatchObject([
       { pointer: '/hours/0/guide', node: { entry: 'lighthouse/a' } },
     ]);
-    const [season] = result(trust(), ['show']).taxonomies;
+    const [season] = (await result(trust(), ['show'])).taxonomies;
     expect(season).toMatchObject({ uses: 2 });
   });
 
-  test('show finds a field inside it by its address, with where it comes from', () => {
-    expect(result(trust(), ['show', 'lighthouse.hours.opens'])).toMatchObject({ field: { kind: 'time' }, filled: 1 });
-    expect(result(trust(), ['show', 'clock']).reaches).toEqual(['lighthouse.hours.opens']);
-    expect(lumbrik(trust(), ['show', 'lighthouse.hours.opnes']).err).toContain('Did you mean `opens`?');
-    expect(lumbrik(trust(), ['show', 'keeper.name.first']).err).toContain('has no fields inside it');
+  test('show finds a field inside it by its address, with where it comes from', async () => {
+    expect(await result(trust(), ['show', 'lighthouse.hours.opens'])).toMatchObject({
+      field: { kind: 'time' },
+      filled: 1,
+    });
+    expect((await result(trust(), ['show', 'clock'])).reaches).toEqual(['lighthouse.hours.opens']);
+    expect((await lumbrik(trust(), ['show', 'lighthouse.hours.opnes'])).err).toContain('Did you mean `opens`?');
+    expect((await lumbrik(trust(), ['show', 'keeper.name.first'])).err).toContain('has no fields inside it');
   });
 
   test.each([
@@ -92,23 +97,24 @@ describe('a nested object [C1]', () => {
       '{ kind: object, fields: { a: { kind: integer } }, default: { a: x } }',
       /\/a is/u,
     ],
-  ])('%s is a mistake in the model', (_name, field, says) => {
-    const mistakes = result(trust({ 'model/types/b.yaml': `type: b\nfields:\n  x: ${field}\n` }), ['check']).mistakes;
+  ])('%s is a mistake in the model', async (_name, field, says) => {
+    const mistakes = (await result(trust({ 'model/types/b.yaml': `type: b\nfields:\n  x: ${field}\n` }), ['check']))
+      .mistakes;
     expect(mistakes).toMatchObject([{ file: 'model/types/b.yaml', line: 3, says: expect.stringMatching(says) }]);
   });
 
-  test('rules see what stands in it', () => {
+  test('rules see what stands in it', async () => {
     const rule =
       'rules:\n  - { expect: \'entry.hours.all(h, h.opens < "10:00")\', say: Open before ten., at: hours }\n';
     const folder = trust({ 'model/types/lighthouse.yaml': model['model/types/lighthouse.yaml'] + rule });
-    expect(result(folder, ['check']).findings).toMatchObject([{ finding: 'rule-broken' }]);
+    expect((await result(folder, ['check'])).findings).toMatchObject([{ finding: 'rule-broken' }]);
   });
 });
 
 describe('a change inside an object [G1] [H4]', () => {
-  const sealed = () => {
+  const sealed = async () => {
     const folder = trust();
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     return folder;
   };
   test.each<[string, string, string, string, string, string, number]>([
@@ -128,10 +134,10 @@ describe('a change inside an object [G1] [H4]', () => {
     ['another kind', 'integer, max: 20', 'text', 'adults', 'integer → text', 'migrate', 0],
     ['another kind that takes little', 'integer, max: 20', 'date', 'adults', 'integer → date', 'lose', 1],
     ['another name', 'adults:', 'adultPlaces:', 'adults', 'renamed to adultPlaces', 'migrate', 1],
-  ])('%s is said at its address, rated and counted', (_name, from, to, field, says, entries, hits) => {
-    const folder = sealed();
+  ])('%s is said at its address, rated and counted', async (_name, from, to, field, says, entries, hits) => {
+    const folder = await sealed();
     edit(folder, 'model/types/lighthouse.yaml', from, to);
-    const { changes } = result(folder, ['diff']);
+    const { changes } = await result(folder, ['diff']);
     expect(changes).toHaveLength(1);
     expect(changes[0]).toMatchObject({ address: `lighthouse.hours.places.${field}`, says, entries });
     expect(changes[0].impact?.hits ?? 0).toBe(hits);
@@ -176,12 +182,12 @@ rules:
   - { expect: 'entry.days[0].stairs > 0', say: Never none. }
 `;
 
-  test('is carried to every value: in lists, in languages, byte for byte beside it, and back', () => {
+  test('is carried to every value: in lists, in languages, byte for byte beside it, and back', async () => {
     const folder = workspace(before);
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     write(folder, { 'model/types/light.yaml': after });
     const draft = ['opens=from', 'places=seats'].flatMap((one) => ['--renamed', `light.hours.${one}`]);
-    const { file } = result(folder, [
+    const { file } = await result(folder, [
       'migration',
       'draft',
       ...draft,
@@ -195,14 +201,14 @@ rules:
       .replace(/(add: light\.hours\.kind\n(?: {4}.*\n)*)/u, '$1    value: b\n')
       .replace(/(change: light\.days\.stairs\n(?: {4}.*\n)*)/u, '$1    cel: item.stairs - 15\n');
     write(folder, { [file]: text });
-    const rehearsal = result(folder, ['migration', 'rehearse']);
+    const rehearsal = await result(folder, ['migration', 'rehearse']);
     expect(rehearsal).toMatchObject({ ok: true, errorsAfter: 0 });
     expect(rehearsal.lost.map(({ entry, pointer, value, becomes }: any) => [entry, pointer, value, becomes])).toEqual([
       ['light/a', '/days/1/stairs', 40, 25],
       ['light/a', '/hours/note', 'gone soon', undefined],
       ['light/b', '/hours/note', 'n', undefined],
     ]);
-    expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 0, files: 3 });
+    expect(await result(folder, ['migration', 'run'])).toMatchObject({ code: 0, files: 3 });
     expect(read(folder, 'content/light/a.yaml')).toBe(`# a light
 name: A
 hours:
@@ -220,16 +226,16 @@ about: { en: { brief: A light, long: Long }, fr: { brief: Un phare } }
       '{\n  "name": "B",\n  "hours": { "kind": "b" },\n  "days": [{ "stairs": 3 }]\n}\n',
     );
     expect(read(folder, 'content/light/c.md')).toBe('---\nname: C\nhours: { kind: b }\n---\n');
-    expect(result(folder, ['migration', 'undo']).code).toBe(0);
+    expect((await result(folder, ['migration', 'undo'])).code).toBe(0);
     for (const name of Object.keys(before).filter((one) => one.startsWith('content/')))
       expect(read(folder, name)).toBe(before[name as keyof typeof before]);
   });
 
-  test('is computed from the object that it stands in, and where a condition on that holds', () => {
+  test('is computed from the object that it stands in, and where a condition on that holds', async () => {
     const folder = workspace(before);
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'model/types/light.yaml', 'steps: { kind: integer }', 'steps: { kind: integer, max: 90 }');
-    const { file } = result(folder, ['migration', 'draft']);
+    const { file } = await result(folder, ['migration', 'draft']);
     expect(read(folder, file)).toContain('change: light.days.steps');
     const set = (fill: string) => `\n  - set: light.days.steps\n${fill.replace(/^/gmu, '    ')}\n`;
     const drafted = read(folder, file);
@@ -239,23 +245,23 @@ about: { en: { brief: A light, long: Long }, fr: { brief: Un phare } }
       ['cel: "1"\nwhere: item.steps', '`where` gives int'],
     ] as const) {
       write(folder, { [file]: drafted + set(fill) });
-      expect(result(folder, ['migration', 'rehearse']).error?.says).toContain(says);
+      expect((await result(folder, ['migration', 'rehearse'])).error?.says).toContain(says);
     }
     write(folder, {
       [file]: drafted + set('cel: item.steps * 2 + size(entry.name)\nwhere: has(item.day) && item.steps > 20'),
     });
-    expect(lumbrik(folder, ['migration', 'rehearse']).code).toBe(0);
-    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'rehearse'])).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
     expect(read(folder, 'content/light/a.yaml')).toBe(before['content/light/a.yaml'].replace('steps: 40', 'steps: 81'));
     expect(read(folder, 'content/light/b.json')).toBe(before['content/light/b.json']);
   });
 
-  test('a name that is not there, or taken, is refused at its step', () => {
+  test('a name that is not there, or taken, is refused at its step', async () => {
     const folder = workspace(before);
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     const head = /^(?:#.*\n)*((?:migration|about|from|to): .*\n)+/mu;
     edit(folder, 'model/types/light.yaml', 'opens:', 'from:');
-    const { file } = result(folder, ['migration', 'draft', '--renamed', 'light.hours.opens=from']);
+    const { file } = await result(folder, ['migration', 'draft', '--renamed', 'light.hours.opens=from']);
     for (const [step, says] of [
       ['rename: light.hours.opnes\n    to: from', 'there is no field `hours.opnes`'],
       ['rename: light.hours.opens\n    to: note', 'there is a field `note` already'],
@@ -265,14 +271,14 @@ about: { en: { brief: A light, long: Long }, fr: { brief: Un phare } }
     ] as const) {
       const [start] = head.exec(read(folder, file)) ?? [''];
       write(folder, { [file]: `${start}steps:\n  - ${step}\n` });
-      expect(result(folder, ['migration', 'rehearse']).error?.says).toContain(says);
+      expect((await result(folder, ['migration', 'rehearse'])).error?.says).toContain(says);
     }
   });
 
   test.each<[string, string, readonly string[]]>([
     ['is taken out, and told', '', ['/seasons', '/tide/en/of', '/when/1/also', '/when/0/of']],
     ['gives way to another', '    use: winter\n', []],
-  ])('a term that is dropped %s, in every list, language and object', (_name, use, lost) => {
+  ])('a term that is dropped %s, in every list, language and object', async (_name, use, lost) => {
     const folder = workspace({
       'lumbrik.yaml': before['lumbrik.yaml'],
       'model/taxonomies/season.yaml': 'taxonomy: season\nterms: [spring, summer, winter]\n',
@@ -290,14 +296,14 @@ when:
     also: [summer]
 `,
     });
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'model/taxonomies/season.yaml', ', summer', '');
-    const { file } = result(folder, ['migration', 'draft']);
+    const { file } = await result(folder, ['migration', 'draft']);
     write(folder, { [file]: read(folder, file).replace(/^ {4}open: .*\n/gmu, use) });
-    const rehearsal = result(folder, ['migration', 'rehearse']);
+    const rehearsal = await result(folder, ['migration', 'rehearse']);
     expect(rehearsal).toMatchObject({ code: 0, errorsAfter: 0 });
     expect(rehearsal.lost.map(({ pointer }: any) => pointer)).toEqual(lost);
-    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
     expect(read(folder, 'content/light/a.yaml')).toBe(
       use === ''
         ? `seasons: [winter]
@@ -316,26 +322,26 @@ when:
     );
   });
 
-  test('a choice inside it that gets another name is recognised, and every value follows', () => {
+  test('a choice inside it that gets another name is recognised, and every value follows', async () => {
     const folder = workspace({
       'model/types/light.yaml':
         'type: light\nfields:\n  hours: { kind: object, many: true, fields: { of: { kind: choice, many: true, choices: [summer, winter] } } }\n',
       'content/light/a.yaml': 'hours:\n  - of: [summer, winter] # both\n  - { of: [winter] }\n',
     });
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'model/types/light.yaml', 'winter]', 'winter-time]');
-    expect(result(folder, ['diff']).changes).toMatchObject([
+    expect((await result(folder, ['diff'])).changes).toMatchObject([
       { address: 'light.hours.of:winter', says: 'renamed to winter-time', impact: { hits: 1 } },
     ]);
-    lumbrik(folder, ['migration', 'draft', '--renamed', 'light.hours.of:winter=winter-time']);
-    expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ code: 0, errorsAfter: 0, lost: [] });
-    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    await lumbrik(folder, ['migration', 'draft', '--renamed', 'light.hours.of:winter=winter-time']);
+    expect(await result(folder, ['migration', 'rehearse'])).toMatchObject({ code: 0, errorsAfter: 0, lost: [] });
+    expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
     expect(read(folder, 'content/light/a.yaml')).toBe(
       'hours:\n  - of: [summer, winter-time] # both\n  - { of: [winter-time] }\n',
     );
   });
 
-  test('a language and a term of the surroundings that are gone are counted inside it, and taken out', () => {
+  test('a language and a term of the surroundings that are gone are counted inside it, and taken out', async () => {
     const folder = workspace({
       'lumbrik.yaml': before['lumbrik.yaml'],
       'model/taxonomies/season.yaml': 'taxonomy: season\nopen: true\nterms: [spring]\n',
@@ -351,20 +357,20 @@ fields:
 `,
       'content/light/b.yaml': 'hours:\n  - { label: { en: Day } }\n',
     });
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'lumbrik.yaml', '[en, fr]', '[en]');
     edit(folder, 'model/taxonomies/season.yaml', 'open: true\n', '');
-    expect(result(folder, ['diff']).changes).toMatchObject([
+    expect((await result(folder, ['diff'])).changes).toMatchObject([
       { address: 'languages', entries: 'lose', impact: { hits: 1, of: 2 } },
       { address: 'season:', entries: 'migrate', impact: { hits: 1, of: 2 } },
     ]);
-    const { file } = result(folder, ['migration', 'draft']);
+    const { file } = await result(folder, ['migration', 'draft']);
     write(folder, { [file]: read(folder, file).replace(/^ {4}open: .*\n/gmu, '') });
-    expect(result(folder, ['migration', 'rehearse']).lost).toMatchObject([
+    expect((await result(folder, ['migration', 'rehearse'])).lost).toMatchObject([
       { pointer: '/hours/0/label/fr', value: 'Jour' },
       { pointer: '/hours/1/label/fr', value: 'Nuit' },
     ]);
-    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
     expect(read(folder, 'content/light/a.yaml')).toBe(`hours:
   - { label: { en: Day }, of: spring }
   - label: {}
@@ -372,16 +378,16 @@ fields:
 `);
   });
 
-  test('a term and a type that get another name take the values inside along, and back', () => {
-    const folder = sealed();
+  test('a term and a type that get another name take the values inside along, and back', async () => {
+    const folder = await sealed();
     const before = read(folder, 'content/lighthouse/a.yaml');
     edit(folder, 'model/taxonomies/season.yaml', 'summer', 'summer-time');
-    const { file } = result(folder, ['migration', 'draft', '--renamed', 'season:summer=summer-time']);
+    const { file } = await result(folder, ['migration', 'draft', '--renamed', 'season:summer=summer-time']);
     expect(read(folder, file)).toContain('rename: season:summer');
-    expect(lumbrik(folder, ['migration', 'rehearse']).code).toBe(0);
-    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'rehearse'])).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
     expect(read(folder, 'content/lighthouse/a.yaml')).toBe(before.replace('season: summer', 'season: summer-time'));
-    expect(lumbrik(folder, ['migration', 'undo']).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'undo'])).code).toBe(0);
     expect(read(folder, 'content/lighthouse/a.yaml')).toBe(before);
   });
 });

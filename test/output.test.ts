@@ -2,8 +2,8 @@ import { describe, expect, test } from 'vitest';
 import { coast, edit, lumbrik, temporary } from './support/program.ts';
 
 /** What every text for a person keeps to, whatever it says. */
-function expectWellSet(folder: string, args: readonly string[]): string {
-  const { out, err } = lumbrik(folder, args);
+async function expectWellSet(folder: string, args: readonly string[]): Promise<string> {
+  const { out, err } = await lumbrik(folder, args);
   const text = out + err;
   expect([args, text.endsWith('\n'), text.endsWith('\n\n')]).toEqual([args, true, false]);
   for (const line of text.split('\n')) {
@@ -15,7 +15,7 @@ function expectWellSet(folder: string, args: readonly string[]): string {
 }
 
 describe('what is printed for a person', () => {
-  test('fits a hundred columns and ends cleanly, along the whole way', () => {
+  test('fits a hundred columns and ends cleanly, along the whole way', async () => {
     const start = temporary();
     for (const args of [
       ['new', 'x'],
@@ -27,7 +27,7 @@ describe('what is printed for a person', () => {
       ['explain', 'zzz'],
       ['show'],
     ])
-      expectWellSet(start, args);
+      await expectWellSet(start, args);
     const folder = coast();
     for (const args of [
       ['show'],
@@ -44,8 +44,8 @@ describe('what is printed for a person', () => {
       ['history'],
       ['migration', 'list'],
     ])
-      expectWellSet(folder, args);
-    expectWellSet(folder, [
+      await expectWellSet(folder, args);
+    await expectWellSet(folder, [
       'seal',
       '-m',
       'A message that goes on for rather longer than one would expect of a message, all told',
@@ -65,18 +65,18 @@ describe('what is printed for a person', () => {
       ['migration', 'rehearse'],
       ['migration', 'run'],
     ])
-      expectWellSet(folder, args);
+      await expectWellSet(folder, args);
     edit(folder, 'model/types/lighthouse.yaml', 'titled: name', 'titled: nme');
-    for (const args of [['check'], ['show'], ['migration', 'rehearse']]) expectWellSet(folder, args);
+    for (const args of [['check'], ['show'], ['migration', 'rehearse']]) await expectWellSet(folder, args);
   });
 
-  test('says the next useful step', () => {
+  test('says the next useful step', async () => {
     const folder = coast();
-    expect(expectWellSet(folder, ['check'])).toContain('› lumbrik seal -m');
-    lumbrik(folder, ['seal', '-m', 'one']);
+    expect(await expectWellSet(folder, ['check'])).toContain('› lumbrik seal -m');
+    await lumbrik(folder, ['seal', '-m', 'one']);
     edit(folder, 'model/types/lighthouse.yaml', 'max: 300', 'max: 200');
-    expect(expectWellSet(folder, ['diff'])).toContain('› lumbrik migration draft');
-    expect(expectWellSet(folder, ['migration', 'draft'])).toContain('› lumbrik migration rehearse 1');
-    expect(expectWellSet(folder, ['check'])).toContain('› lumbrik migration rehearse');
+    expect(await expectWellSet(folder, ['diff'])).toContain('› lumbrik migration draft');
+    expect(await expectWellSet(folder, ['migration', 'draft'])).toContain('› lumbrik migration rehearse 1');
+    expect(await expectWellSet(folder, ['check'])).toContain('› lumbrik migration rehearse');
   });
 });

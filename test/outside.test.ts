@@ -2,9 +2,8 @@ import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { answerOf, call } from './support/inProcess.ts';
 import { copyOf, done, ready, rehearsed, runOf } from './support/migrated.ts';
-import { read, snapshot, temporary, workspace, write } from './support/program.ts';
+import { lumbrik, read, result, snapshot, temporary, workspace, write } from './support/program.ts';
 
 /** A folder elsewhere that holds something. */
 function elsewhere(): string {
@@ -51,7 +50,7 @@ describe('nothing of the tool’s own is followed through a link [M2]', () => {
     ['.lumbrik/.gitignore'],
     ['.lumbrik/model.json'],
   ])('%s as a link to a folder elsewhere, a file, or nothing', async (place) => {
-    const start = done();
+    const start = await done();
     for (const target of ['', 'b.txt', 'not-there']) {
       const outside = elsewhere();
       const folder = copyOf(start);
@@ -59,7 +58,7 @@ describe('nothing of the tool’s own is followed through a link [M2]', () => {
       fs.symlinkSync(path.join(outside, target), path.join(folder, place));
       const before = everything(outside);
       for (const args of commands) {
-        const { code, err } = await call(folder, args);
+        const { code, err } = await lumbrik(folder, args);
         expect([place, target, args, code === 70, err.includes('fault')]).toEqual([place, target, args, false, false]);
         expect([place, target, args, everything(outside)]).toEqual([place, target, args, before]);
       }
@@ -68,7 +67,7 @@ describe('nothing of the tool’s own is followed through a link [M2]', () => {
 
   test('a link inside a journal, or where a file is written before it takes its place', async () => {
     const outside = elsewhere();
-    const folder = ready();
+    const folder = await ready();
     write(folder, { '.lumbrik/runs/.keep': '' });
     fs.rmSync(path.join(folder, '.lumbrik/runs'), { recursive: true });
     fs.symlinkSync(path.join(outside, 'b.txt'), path.join(folder, 'content/light/.a.yaml.lumbrik-new'));
@@ -76,11 +75,11 @@ describe('nothing of the tool’s own is followed through a link [M2]', () => {
     fs.symlinkSync(path.join(outside, 'b.txt'), path.join(folder, 'content/lighthouse/.a.yaml.lumbrik-new'));
     fs.symlinkSync(path.join(outside, 'b.txt'), path.join(folder, '.lumbrik/.change.json.lumbrik-new'));
     const before = everything(outside);
-    expect((await answerOf(folder, ['migration', 'run'])).code).toBe(0);
+    expect((await result(folder, ['migration', 'run'])).code).toBe(0);
     const state = path.join(folder, runOf(folder), 'state');
     fs.rmSync(state);
     fs.symlinkSync(path.join(outside, 'b.txt'), state);
-    expect((await answerOf(folder, ['migration', 'undo'])).code).toBe(0);
+    expect((await result(folder, ['migration', 'undo'])).code).toBe(0);
     expect(everything(outside)).toEqual(before);
   });
 });
@@ -108,33 +107,33 @@ describe('a journal reaches no further than a run may [H6] [M2]', () => {
     'content/',
     '',
   ])('as %s', async (place) => {
-    const folder = done();
+    const folder = await done();
     const outside = path.join(path.dirname(folder), 'outside');
     forged(folder, (plan) => {
       plan.files[0].before.path = place;
     });
     const before = snapshot(folder);
-    const { code, error } = await answerOf(folder, ['migration', 'undo', '--from-elsewhere']);
+    const { code, error } = await result(folder, ['migration', 'undo', '--from-elsewhere']);
     expect([code, error.code]).toEqual([3, 'damaged-journal']);
     expect(snapshot(folder)).toEqual(before);
     expect(fs.existsSync(outside)).toBe(false);
   });
 
   test('nor does the name of what it keeps', async () => {
-    const folder = done();
+    const folder = await done();
     forged(folder, (plan) => {
       plan.files[0].before.hash = '../../../../etc/passwd';
     });
-    expect((await answerOf(folder, ['migration', 'undo', '--from-elsewhere'])).error.code).toBe('damaged-journal');
+    expect((await result(folder, ['migration', 'undo', '--from-elsewhere'])).error.code).toBe('damaged-journal');
   });
 
   test('nor through a link that stands where a file was', async () => {
-    const folder = done();
+    const folder = await done();
     const outside = elsewhere();
     fs.rmSync(path.join(folder, 'content/light'), { recursive: true });
     fs.symlinkSync(outside, path.join(folder, 'content/light'));
     const before = everything(outside);
-    expect(await answerOf(folder, ['migration', 'undo'])).toMatchObject({ code: 2, error: { code: 'symbolic-link' } });
+    expect(await result(folder, ['migration', 'undo'])).toMatchObject({ code: 2, error: { code: 'symbolic-link' } });
     expect(everything(outside)).toEqual(before);
   });
 });
@@ -143,31 +142,31 @@ describe('a journal that came along with a folder', () => {
   const elsewhereEnv = () => ({ XDG_STATE_HOME: temporary() });
 
   test('is recognised, and acted on only when a person says so', async () => {
-    const folder = done();
+    const folder = await done();
     const before = snapshot(folder);
     const env = elsewhereEnv();
-    const refused = await call(folder, ['migration', 'undo'], env);
+    const refused = await lumbrik(folder, ['migration', 'undo'], env);
     expect(refused.code).toBe(3);
     expect(refused.err).toContain('was not made here');
     expect(refused.err).toContain('--from-elsewhere');
     expect(snapshot(folder)).toEqual(before);
-    expect((await call(folder, ['migration', 'undo', '--from-elsewhere'], env)).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'undo', '--from-elsewhere'], env)).code).toBe(0);
     expect(read(folder, 'content/light/a.yaml')).toBe('name: A\nold: x\n');
   });
 
   test('is no other when its plan was changed and its checksum made right again', async () => {
-    const folder = done();
+    const folder = await done();
     forged(folder, (plan) => {
       plan.files[0].entry = 'light/b';
     });
-    expect((await answerOf(folder, ['migration', 'undo'])).error.code).toBe('made-elsewhere');
+    expect((await result(folder, ['migration', 'undo'])).error.code).toBe('made-elsewhere');
   });
 
   test('is our own in a folder that was merely moved', async () => {
-    const folder = done();
+    const folder = await done();
     const moved = path.join(temporary(), 'moved');
     fs.renameSync(folder, moved);
-    expect((await answerOf(moved, ['migration', 'undo'])).code).toBe(0);
+    expect((await result(moved, ['migration', 'undo'])).code).toBe(0);
     fs.mkdirSync(folder);
   });
 
@@ -176,10 +175,10 @@ describe('a journal that came along with a folder', () => {
     const body = JSON.stringify({ files: [{ after: { path: 'content/light/x.yaml', hash: 'x', text: 'name: X\n' } }] });
     const checksum = createHash('sha256').update(body).digest('hex');
     write(folder, { '.lumbrik/change.json': `{"checksum":"${checksum}","plan":${body}}\n` });
-    expect(await answerOf(folder, ['check'])).toMatchObject({ code: 3, error: { code: 'unfinished-change' } });
+    expect(await result(folder, ['check'])).toMatchObject({ code: 3, error: { code: 'unfinished-change' } });
     expect(fs.existsSync(path.join(folder, 'content'))).toBe(false);
     expect(fs.existsSync(path.join(folder, '.lumbrik/damaged/change.json'))).toBe(true);
-    expect((await answerOf(folder, ['check'])).code).toBe(0);
+    expect((await result(folder, ['check'])).code).toBe(0);
   });
 });
 
@@ -192,12 +191,12 @@ describe('what should be a folder or a file of the tool’s own, and is somethin
     ['.lumbrik/change.json', 'folder'],
     ['.lumbrik/model.json', 'folder'],
   ])('%s as a %s is said in words', async (place, what) => {
-    const folder = rehearsed();
+    const folder = await rehearsed();
     fs.rmSync(path.join(folder, place), { recursive: true, force: true });
     if (what === 'file') write(folder, { [place]: 'x' });
     else fs.mkdirSync(path.join(folder, place), { recursive: true });
     for (const args of commands) {
-      const { code, err } = await call(folder, args);
+      const { code, err } = await lumbrik(folder, args);
       expect([place, args, code === 70, err.includes('fault')]).toEqual([place, args, false, false]);
     }
   });

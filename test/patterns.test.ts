@@ -2,8 +2,7 @@ import vm from 'node:vm';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { compilePattern } from '../src/core/patterns/pattern.ts';
-import { answerOf } from './support/inProcess.ts';
-import { workspace } from './support/program.ts';
+import { result, workspace } from './support/program.ts';
 
 /** What patterns are made of: every construct that may stand in a model, in every place where it may. */
 const atoms = [
@@ -193,7 +192,7 @@ describe('whatever the pattern, a long text takes no longer than its length [M2]
         keys: { [`${'a'.repeat(100_000)}!`]: 1, aaa: 'x', aa: 1, constructor: 2 },
       }),
     });
-    const { findings } = await answerOf(folder, ['check']);
+    const { findings } = await result(folder, ['check']);
     const names = findings.map(({ finding, limit }: any) => `${finding} ${limit}`).sort();
     expect(names).toEqual([
       'pattern ^(a+)+$',
@@ -227,7 +226,7 @@ describe('what no engine can do in linear time is refused when the model is read
     const folder = workspace({
       'model/types/light.yaml': `type: light\nfields:\n  code: { kind: text, pattern: ${yaml(source)} }\n  data: { kind: json, schema: { pattern: ${yaml(source)} } }\nrules:\n  - { expect: ${yaml(`entry.code.matches(r'${source}')`)}, say: x }\n`,
     });
-    const { mistakes, code } = await answerOf(folder, ['check']);
+    const { mistakes, code } = await result(folder, ['check']);
     expect(code).toBe(1);
     expect(mistakes.map(({ line }: any) => line)).toEqual([3, 4, 6]);
     for (const mistake of mistakes) {
@@ -241,7 +240,7 @@ describe('what no engine can do in linear time is refused when the model is read
       'model/types/light.yaml':
         'type: light\nfields:\n  name: { kind: text }\nrules:\n  - { expect: "entry.name.matches(entry.name)", say: x }\n',
     });
-    const { mistakes } = await answerOf(folder, ['check']);
+    const { mistakes } = await result(folder, ['check']);
     expect(mistakes).toEqual([expect.objectContaining({ says: expect.stringContaining('is not written out') })]);
   });
 
@@ -265,10 +264,10 @@ describe('what no engine can do in linear time is refused when the model is read
       'model/types/light.yaml': `type: light\nfields:\n${fields.filter((one) => !one.includes('wide')).join('\n')}\n`,
       'content/light/a.json': JSON.stringify({ deep: nested, url: `http://${'a'.repeat(5000)}!` }),
     });
-    const { findings } = await answerOf(folder, ['check']);
+    const { findings } = await result(folder, ['check']);
     expect(findings).toMatchObject([{ pointer: '/deep', says: expect.stringContaining('or too often') }]);
     const other = workspace({ 'model/types/light.yaml': `type: light\nfields:\n${fields[0]}\n` });
-    expect((await answerOf(other, ['check'])).mistakes).toMatchObject([
+    expect((await result(other, ['check'])).mistakes).toMatchObject([
       { says: expect.stringContaining('refers to itself') },
     ]);
   });

@@ -4,7 +4,7 @@ import { describe, expect, test } from 'vitest';
 import { edit, lumbrik, read, root, temporary } from './support/program.ts';
 
 describe('the first five minutes of the README', () => {
-  test('can be followed word for word', () => {
+  test('can be followed word for word', async () => {
     const [, walk = ''] = read(root, 'README.md').split('## The first five minutes');
     const [steps = ''] = walk.split('## What there is');
     const typed = [...steps.matchAll(/^```(\w*)\n([\s\S]*?)^```$/gmu)].flatMap(([, language, block = '']) =>
@@ -30,7 +30,7 @@ describe('the first five minutes of the README', () => {
         edit(folder, file, /^ {4}open: .*\n/mu, '');
         edit(folder, file, /^ {4}open: .*\n/mu, `    ${fill}`);
       }
-      const { code, err } = lumbrik(folder, args);
+      const { code, err } = await lumbrik(folder, args);
       expect([line, code, err]).toEqual([line, 0, '']);
     }
   });

@@ -15,8 +15,10 @@ const lights = (field: string, more: Record<string, string> = {}) =>
     'model/types/light.yaml': `type: light\nfields:\n  keepers: { kind: reference, to: keeper, ${field} }\n`,
     ...more,
   });
-const found = (folder: string) =>
-  result(folder, ['check']).findings.map((one: any) => `${one.severity} ${one.entry}${one.pointer} ${one.finding}`);
+const found = async (folder: string) =>
+  (await result(folder, ['check'])).findings.map(
+    (one: any) => `${one.severity} ${one.entry}${one.pointer} ${one.finding}`,
+  );
 
 describe('cardinality, said on one side and checked from both [E1] [E2]', () => {
   const two = {
@@ -41,42 +43,42 @@ describe('cardinality, said on one side and checked from both [E1] [E2]', () => 
       { 'content/light/a.yaml': 'keepers: [ada-rook, ada-rook]\n' },
       ['error light/a/keepers/1 too-many-pointing'],
     ],
-  ])('%s', (_name, field, content, findings) => {
-    expect(found(lights(field, content))).toEqual(findings);
+  ])('%s', async (_name, field, content, findings) => {
+    expect(await found(lights(field, content))).toEqual(findings);
   });
 
-  test('the finding names the other entry and the limit, and show says it of the field', () => {
+  test('the finding names the other entry and the limit, and show says it of the field', async () => {
     const folder = lights('inverse: { name: light, max: 1 }', one);
-    const [finding] = result(folder, ['check']).findings;
+    const [finding] = (await result(folder, ['check'])).findings;
     expect(finding).toMatchObject({
       says: 'points at keeper/ada-rook, as light/a does; at most 1 may by light.keepers',
       limit: 1,
     });
-    expect(lumbrik(folder, ['show', 'light']).out).toContain('→ keeper (⇄ light ≤ 1)');
-    expect(result(folder, ['trace', 'keeper/ada-rook']).pointedAtBy.next[0].name).toBe('light');
+    expect((await lumbrik(folder, ['show', 'light'])).out).toContain('→ keeper (⇄ light ≤ 1)');
+    expect((await result(folder, ['trace', 'keeper/ada-rook'])).pointedAtBy.next[0].name).toBe('light');
   });
 
-  test('hundreds that point where one may are each told in a line', () => {
+  test('hundreds that point where one may are each told in a line', async () => {
     const content = Array.from({ length: 300 }, (_, index) => [`content/light/l${index}.yaml`, 'keepers: ada-rook\n']);
     const folder = lights('inverse: { name: light, max: 5 }', Object.fromEntries(content));
-    const { findings } = result(folder, ['check']);
+    const { findings } = await result(folder, ['check']);
     expect(findings).toHaveLength(295);
     expect(findings.at(-1).says).toBe(
       'points at keeper/ada-rook, as light/l0, light/l1, light/l10 and 2 more do; at most 5 may by light.keepers',
     );
   });
 
-  test('bounds that nothing passes are a mistake', () => {
-    expect(result(lights('inverse: { name: a, min: 3, max: 2 }'), ['check']).mistakes).toMatchObject([
+  test('bounds that nothing passes are a mistake', async () => {
+    expect((await result(lights('inverse: { name: a, min: 3, max: 2 }'), ['check'])).mistakes).toMatchObject([
       { line: 3, says: expect.stringContaining('no target could pass') },
     ]);
   });
 
-  test('a bound that becomes tighter is counted, and one that is lifted is not', () => {
+  test('a bound that becomes tighter is counted, and one that is lifted is not', async () => {
     const folder = lights('inverse: { name: light, max: 2 }', one);
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'model/types/light.yaml', 'max: 2', 'max: 1');
-    expect(result(folder, ['diff']).changes).toMatchObject([
+    expect((await result(folder, ['diff'])).changes).toMatchObject([
       {
         option: 'inverse',
         entries: 'migrate',
@@ -84,7 +86,7 @@ describe('cardinality, said on one side and checked from both [E1] [E2]', () => 
       },
     ]);
     edit(folder, 'model/types/light.yaml', 'inverse: { name: light, max: 1 }', 'inverse: light');
-    expect(result(folder, ['diff'])).toMatchObject({ entries: 'valid' });
+    expect(await result(folder, ['diff'])).toMatchObject({ entries: 'valid' });
   });
 });
 
@@ -95,15 +97,15 @@ describe('which targets are eligible [E3]', () => {
     ['by what is absent, when it is asked', '!has(target.retired) || !target.retired', ['bo-strand 1']],
     ['by status', 'target.status == "published"', ['tam-birch 3']],
     ['by the name', 'target.id.startsWith("a")', ['bo-strand 1', 'ida-fell 2', 'tam-birch 3']],
-  ])('%s', (_name, condition, ineligible) => {
+  ])('%s', async (_name, condition, ineligible) => {
     const folder = lights(`many: true, eligible: '${condition}'`, all);
-    const named = result(folder, ['check'])
-      .findings.filter(({ finding }: any) => finding === 'not-eligible')
+    const named = (await result(folder, ['check'])).findings
+      .filter(({ finding }: any) => finding === 'not-eligible')
       .map(({ value, pointer, says }: any) => `${value ?? /keeper\/([a-z-]+)/u.exec(says)?.[1]} ${pointer.at(-1)}`);
     expect(named).toEqual(ineligible);
   });
 
-  test('by whether they are public now: their time has come and has not gone', () => {
+  test('by whether they are public now: their time has come and has not gone', async () => {
     const at = (times: string) => `name: A\n${times}`;
     const folder = lights("many: true, eligible: 'target.isPublic'", {
       'content/keeper/ada-rook.yaml': at('publicFrom: 2026-02-01\npublicUntil: 2026-12-01\n'),
@@ -112,7 +114,7 @@ describe('which targets are eligible [E3]', () => {
       ...all,
     });
     // The clock of these tests stands at 2026-03-01.
-    expect(found(folder)).toEqual([
+    expect(await found(folder)).toEqual([
       'error light/a/keepers/1 not-eligible',
       'error light/a/keepers/2 not-eligible',
       'error light/a/keepers/3 not-eligible',
@@ -123,22 +125,24 @@ describe('which targets are eligible [E3]', () => {
     ['a field that is misspelt', 'target.retird', 'Did you mean `retired`?'],
     ['no condition', 'target.name', 'Write a condition'],
     ['a text that does not parse', 'target.name ==', 'Correct the expression'],
-  ])('%s is a mistake with its place', (_name, condition, mend) => {
-    const [mistake, ...more] = result(lights(`eligible: '${condition}'`), ['check']).mistakes;
+  ])('%s is a mistake with its place', async (_name, condition, mend) => {
+    const [mistake, ...more] = (await result(lights(`eligible: '${condition}'`), ['check'])).mistakes;
     expect(more).toEqual([]);
     expect(mistake).toMatchObject({ file: 'model/types/light.yaml', line: 3 });
     expect(mistake.mend).toContain(mend);
   });
 
-  test('a condition that is new is counted, and follows a field of the target that gets another name', () => {
+  test('a condition that is new is counted, and follows a field of the target that gets another name', async () => {
     const folder = lights('many: true', { 'content/light/a.yaml': 'keepers: [bo-strand]\n' });
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'model/types/light.yaml', 'many: true', "many: true, eligible: 'target.retired == false'");
-    expect(result(folder, ['diff']).changes).toMatchObject([{ entries: 'migrate', impact: { hits: 1, of: 1 } }]);
-    lumbrik(folder, ['seal', '-m', 'Second']);
+    expect((await result(folder, ['diff'])).changes).toMatchObject([
+      { entries: 'migrate', impact: { hits: 1, of: 1 } },
+    ]);
+    await lumbrik(folder, ['seal', '-m', 'Second']);
     edit(folder, 'model/types/keeper.yaml', 'retired:', 'hasRetired:');
     edit(folder, 'model/types/light.yaml', 'target.retired', 'target.hasRetired');
-    const { changes } = result(folder, ['diff', '2', 'working', '--renamed', 'keeper.retired=hasRetired']);
+    const { changes } = await result(folder, ['diff', '2', 'working', '--renamed', 'keeper.retired=hasRetired']);
     expect(changes.map(({ change }: any) => change)).toEqual(['renamed']);
   });
 });
@@ -156,14 +160,14 @@ describe('values that follow from others [C7]', () => {
     'content/departure/b.yaml': 'tour: short\n',
   };
 
-  test('a stored count that is no longer true is found, with both numbers', () => {
+  test('a stored count that is no longer true is found, with both numbers', async () => {
     const folder = tours(counted, {
       ...departures,
       'content/tour/short.yaml': 'departures: 5\n',
       'content/tour/long.yaml': 'departures: 0\n',
       'content/tour/none.yaml': '{}\n',
     });
-    expect(result(folder, ['check']).findings).toMatchObject([
+    expect((await result(folder, ['check'])).findings).toMatchObject([
       {
         entry: 'tour/short',
         finding: 'not-computed',
@@ -175,7 +179,7 @@ describe('values that follow from others [C7]', () => {
     ]);
   });
 
-  test('an expression is computed for each entry that has what it names', () => {
+  test('an expression is computed for each entry that has what it names', async () => {
     const folder = tours(
       '  adults: { kind: integer }\n  price: { kind: decimal }\n  total: { kind: decimal, places: 2, computed: entry.adults * entry.price }\n',
       {
@@ -184,7 +188,7 @@ describe('values that follow from others [C7]', () => {
         'content/tour/part.yaml': 'adults: 3\ntotal: 3.4\n',
       },
     );
-    expect(result(folder, ['check']).findings).toMatchObject([{ entry: 'tour/wrong', pointer: '/total' }]);
+    expect((await result(folder, ['check'])).findings).toMatchObject([{ entry: 'tour/wrong', pointer: '/total' }]);
   });
 
   test.each([
@@ -200,22 +204,22 @@ describe('values that follow from others [C7]', () => {
     ],
     ['a text in a number', '  a: { kind: integer, computed: entry.id }\n', 'Round it'],
     ['a misspelt field', '  abc: { kind: text }\n  b: { kind: text, computed: entry.abd }\n', 'Did you mean `abc`?'],
-  ])('%s is a mistake', (_name, fields, mend) => {
-    expect(result(tours(fields, {}), ['check']).mistakes[0].mend).toContain(mend);
+  ])('%s is a mistake', async (_name, fields, mend) => {
+    expect((await result(tours(fields, {}), ['check'])).mistakes[0].mend).toContain(mend);
   });
 
-  test('the diff counts what a new computation contradicts, and renames follow into it', () => {
+  test('the diff counts what a new computation contradicts, and renames follow into it', async () => {
     const folder = tours('  departures: { kind: integer }\n', {
       ...departures,
       'content/tour/short.yaml': 'departures: 5\n',
     });
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'model/types/tour.yaml', '  departures: { kind: integer }\n', counted);
-    expect(result(folder, ['diff']).changes).toMatchObject([{ option: 'computed', impact: { hits: 1 } }]);
-    lumbrik(folder, ['seal', '-m', 'Second']);
+    expect((await result(folder, ['diff'])).changes).toMatchObject([{ option: 'computed', impact: { hits: 1 } }]);
+    await lumbrik(folder, ['seal', '-m', 'Second']);
     edit(folder, 'model/types/departure.yaml', '  tour:', '  walk:');
     edit(folder, 'model/types/tour.yaml', 'departure.tour', 'departure.walk');
-    const { changes } = result(folder, ['diff', '2', 'working', '--renamed', 'departure.tour=walk']);
+    const { changes } = await result(folder, ['diff', '2', 'working', '--renamed', 'departure.tour=walk']);
     expect(changes.map(({ change }: any) => change)).toEqual(['renamed']);
     expect(read(folder, 'content/tour/short.yaml')).toBe('departures: 5\n');
   });

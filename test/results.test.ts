@@ -5,37 +5,37 @@ import { coast, edit, lumbrik, read, root, temporary } from './support/program.t
 const ajv = new Ajv2020({ strict: false });
 
 /** Insists that what a command prints as JSON is what its published schema says. */
-function expectValid(folder: string, args: readonly string[], schema: string): void {
-  const { out } = lumbrik(folder, [...args, '--format', 'json']);
+async function expectValid(folder: string, args: readonly string[], schema: string): Promise<void> {
+  const { out } = await lumbrik(folder, [...args, '--format', 'json']);
   const validate = ajv.compile(JSON.parse(read(root, `dist/schemas/${schema}.json`)));
   expect([args, validate(JSON.parse(out)), validate.errors]).toEqual([args, true, null]);
 }
 
 describe('every result is what its published schema says [I5]', () => {
-  test('along the whole way', () => {
+  test('along the whole way', async () => {
     const start = temporary();
-    expectValid(start, ['new', 'coast'], 'new');
-    expectValid(start, ['check'], 'error');
-    expectValid(start, ['explain'], 'explain');
+    await expectValid(start, ['new', 'coast'], 'new');
+    await expectValid(start, ['check'], 'error');
+    await expectValid(start, ['explain'], 'explain');
     const folder = coast();
     for (const address of [[], ['lighthouse'], ['lighthouse.name'], ['region:'], ['lighthouse/gull-stack']])
-      expectValid(folder, ['show', ...address], 'show');
-    expectValid(folder, ['check'], 'check');
-    expectValid(folder, ['seal', '-m', 'one'], 'seal');
+      await expectValid(folder, ['show', ...address], 'show');
+    await expectValid(folder, ['check'], 'check');
+    await expectValid(folder, ['seal', '-m', 'one'], 'seal');
     edit(folder, 'model/types/lighthouse.yaml', 'max: 300', 'mxa: 200');
-    expectValid(folder, ['check'], 'check');
-    expectValid(folder, ['diff'], 'error');
+    await expectValid(folder, ['check'], 'check');
+    await expectValid(folder, ['diff'], 'error');
     edit(folder, 'model/types/lighthouse.yaml', 'mxa: 200', 'max: 200');
-    expectValid(folder, ['check'], 'check');
-    expectValid(folder, ['diff'], 'diff');
-    expectValid(folder, ['migration', 'draft', '--name', 'shorter'], 'migration-draft');
-    expectValid(folder, ['migration', 'rehearse'], 'migration-rehearse');
-    expectValid(folder, ['migration', 'run'], 'error');
+    await expectValid(folder, ['check'], 'check');
+    await expectValid(folder, ['diff'], 'diff');
+    await expectValid(folder, ['migration', 'draft', '--name', 'shorter'], 'migration-draft');
+    await expectValid(folder, ['migration', 'rehearse'], 'migration-rehearse');
+    await expectValid(folder, ['migration', 'run'], 'error');
     edit(folder, 'migrations/0001-shorter.yaml', /^ {4}open: .*$/mu, '    cel: entry.summary.substring(0, 200)');
-    expectValid(folder, ['migration', 'rehearse'], 'migration-rehearse');
-    expectValid(folder, ['migration', 'run'], 'migration-run');
-    expectValid(folder, ['migration', 'list'], 'migration-list');
-    expectValid(folder, ['migration', 'undo'], 'migration-undo');
-    expectValid(folder, ['history'], 'history');
+    await expectValid(folder, ['migration', 'rehearse'], 'migration-rehearse');
+    await expectValid(folder, ['migration', 'run'], 'migration-run');
+    await expectValid(folder, ['migration', 'list'], 'migration-list');
+    await expectValid(folder, ['migration', 'undo'], 'migration-undo');
+    await expectValid(folder, ['history'], 'history');
   });
 });

@@ -8,9 +8,9 @@ const light = 'model/types/lighthouse.yaml';
 const departure = 'model/types/departure.yaml';
 
 describe('lumbrik seal [A3, G3]', () => {
-  test('records the model in canonical form, chained to the revision before', () => {
+  test('records the model in canonical form, chained to the revision before', async () => {
     const folder = coast();
-    const first = result(folder, ['seal', '-m', 'The first model']);
+    const first = await result(folder, ['seal', '-m', 'The first model']);
     expect(first).toMatchObject({
       code: 0,
       revision: 1,
@@ -21,15 +21,15 @@ describe('lumbrik seal [A3, G3]', () => {
       changes: [],
     });
     edit(folder, light, 'about: A light', 'about: Any light');
-    const second = result(folder, ['seal', '-m', 'Said better']);
+    const second = await result(folder, ['seal', '-m', 'Said better']);
     const recorded = JSON.parse(read(folder, 'revisions/0002.json'));
     expect(recorded).toMatchObject({ revision: 2, version: '1.0.1', previous: first.hash, hash: second.hash });
-    expect(read(folder, 'content/revision.yaml')).toContain(result(folder, ['history']).revisions[0].model);
+    expect(read(folder, 'content/revision.yaml')).toContain((await result(folder, ['history'])).revisions[0].model);
   });
 
-  test('comments, order of keys and layout are no change', () => {
+  test('comments, order of keys and layout are no change', async () => {
     const folder = coast();
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     const lines = read(folder, departure).split('\n');
     const fields = lines.findIndex((line) => line.startsWith('fields:'));
     const turned = [
@@ -44,7 +44,7 @@ describe('lumbrik seal [A3, G3]', () => {
     write(folder, {
       [departure]: turned.join('\n'),
       'model/everything/keeper.json': JSON.stringify({
-        fields: { ...keeperFields(folder) },
+        fields: { ...(await keeperFields(folder)) },
         about: aboutKeeper,
         label: { many: 'Keepers', one: 'Keeper' },
         titled: 'name',
@@ -52,8 +52,8 @@ describe('lumbrik seal [A3, G3]', () => {
       }),
     });
     fs.rmSync(path.join(folder, 'model/types/keeper.yaml'));
-    expect(result(folder, ['diff']).changes).toEqual([]);
-    expect(lumbrik(folder, ['seal', '-m', 'two'])).toMatchObject({
+    expect((await result(folder, ['diff'])).changes).toEqual([]);
+    expect(await lumbrik(folder, ['seal', '-m', 'two'])).toMatchObject({
       code: 2,
       err: expect.stringContaining('Nothing changed since revision 1'),
     });
@@ -90,32 +90,32 @@ describe('lumbrik seal [A3, G3]', () => {
         ),
       '2.0.0',
     ],
-  ])('%s leads to the version that its ratings ask for', (_, change, version) => {
+  ])('%s leads to the version that its ratings ask for', async (_, change, version) => {
     const folder = coast();
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     change(folder);
-    expect(result(folder, ['seal', '-m', 'two'])).toMatchObject({ version, previousVersion: '1.0.0' });
+    expect(await result(folder, ['seal', '-m', 'two'])).toMatchObject({ version, previousVersion: '1.0.0' });
   });
 
-  test('entries follow to a revision that asks nothing of them, and stay behind otherwise', () => {
+  test('entries follow to a revision that asks nothing of them, and stay behind otherwise', async () => {
     const folder = coast();
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     edit(folder, light, 'max: 60', 'max: 90');
-    expect(result(folder, ['seal', '-m', 'two']).standing).toEqual({ state: 'here', revision: 2 });
+    expect((await result(folder, ['seal', '-m', 'two'])).standing).toEqual({ state: 'here', revision: 2 });
     edit(folder, light, 'max: 90', 'max: 40');
-    expect(result(folder, ['seal', '-m', 'three']).standing).toEqual({ state: 'behind', revision: 2 });
-    expect(lumbrik(folder, ['check']).out).toContain('The entries obey revision 2, and the model has moved on');
+    expect((await result(folder, ['seal', '-m', 'three'])).standing).toEqual({ state: 'behind', revision: 2 });
+    expect((await lumbrik(folder, ['check'])).out).toContain('The entries obey revision 2, and the model has moved on');
   });
 
-  test('a message is needed', () => {
-    expect(lumbrik(coast(), ['seal', '-m', '  '])).toMatchObject({
+  test('a message is needed', async () => {
+    expect(await lumbrik(coast(), ['seal', '-m', '  '])).toMatchObject({
       code: 2,
       err: expect.stringContaining('needs a message'),
     });
   });
 
-  function keeperFields(folder: string): Record<string, unknown> {
-    return result(folder, ['show', 'keeper']).fields.reduce((all: Record<string, unknown>, field: any) => {
+  async function keeperFields(folder: string): Promise<Record<string, unknown>> {
+    return (await result(folder, ['show', 'keeper'])).fields.reduce((all: Record<string, unknown>, field: any) => {
       const { name, kind, options, required, help } = field;
       return {
         ...all,
@@ -132,17 +132,17 @@ describe('lumbrik seal [A3, G3]', () => {
 });
 
 describe('lumbrik history', () => {
-  const threeRevisions = () => {
+  const threeRevisions = async () => {
     const folder = coast();
     for (const [index, max] of ['60', '70', '80'].entries()) {
       if (index > 0) edit(folder, light, /max: \d0, localized/u, `max: ${max}, localized`);
-      lumbrik(folder, ['seal', '-m', `number ${index + 1}`]);
+      await lumbrik(folder, ['seal', '-m', `number ${index + 1}`]);
     }
     return folder;
   };
 
-  test('lists the revisions, newest first', () => {
-    const { revisions, ok } = result(threeRevisions(), ['history']);
+  test('lists the revisions, newest first', async () => {
+    const { revisions, ok } = await result(await threeRevisions(), ['history']);
     expect(ok).toBe(true);
     expect(revisions.map(({ revision, message }: Record<string, unknown>) => [revision, message])).toEqual([
       [3, 'number 3'],
@@ -167,10 +167,10 @@ describe('lumbrik history', () => {
       2,
     ],
     ['the one before it', (folder) => fs.rmSync(path.join(folder, 'revisions/0001.json')), 2],
-  ])('finds %s altered, and nothing is built on it', (_, alter, number) => {
-    const folder = threeRevisions();
+  ])('finds %s altered, and nothing is built on it', async (_, alter, number) => {
+    const folder = await threeRevisions();
     alter(folder);
-    const { revisions, ok, code } = result(folder, ['history']);
+    const { revisions, ok, code } = await result(folder, ['history']);
     expect([ok, code]).toEqual([false, 1]);
     expect(revisions.find(({ revision }: { revision: number }) => revision === number)).toMatchObject({
       sound: false,
@@ -178,20 +178,20 @@ describe('lumbrik history', () => {
     });
     const before = snapshot(folder);
     edit(folder, light, 'about: A light', 'about: Any light');
-    expect(lumbrik(folder, ['seal', '-m', 'x'])).toMatchObject({
+    expect(await lumbrik(folder, ['seal', '-m', 'x'])).toMatchObject({
       code: 2,
       err: expect.stringContaining('was altered'),
     });
     expect([...snapshot(folder).keys()]).toEqual([...before.keys()]);
   });
 
-  test('a revision whose hash was made to fit breaks the chain', () => {
-    const folder = threeRevisions();
+  test('a revision whose hash was made to fit breaks the chain', async () => {
+    const folder = await threeRevisions();
     const other = coast();
     edit(other, light, 'max: 60', 'max: 61');
-    lumbrik(other, ['seal', '-m', 'number 1']);
+    await lumbrik(other, ['seal', '-m', 'number 1']);
     fs.copyFileSync(path.join(other, 'revisions/0001.json'), path.join(folder, 'revisions/0001.json'));
-    expect(result(folder, ['history']).revisions.map(({ sound }: { sound: boolean }) => sound)).toEqual([
+    expect((await result(folder, ['history'])).revisions.map(({ sound }: { sound: boolean }) => sound)).toEqual([
       true,
       false,
       true,

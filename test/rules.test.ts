@@ -9,7 +9,7 @@ const model = (...rules: readonly string[]): string =>
 const dark = '{ expect: "entry.dark >= entry.lit", say: A light cannot go dark before it is first lit., at: dark }';
 
 describe('a rule across fields [C6]', () => {
-  test('is checked on every entry, with its own message at the field it names', () => {
+  test('is checked on every entry, with its own message at the field it names', async () => {
     const folder = workspace({
       [light]: model(dark, '{ expect: "entry.status != \'published\' || size(entry.tags) > 0", say: Give it a tag. }'),
       'content/light/a.yaml': 'name: A\nlit: 1858-10-01\ndark: 1800-01-01\ntags: [x]\n',
@@ -18,7 +18,7 @@ describe('a rule across fields [C6]', () => {
       'content/light/d.yaml': 'name: D\nlit: 12\ndark: 1800-01-01\n',
       'content/light/e.yaml': 'name: E\nlit: 1800-01-01\ndark: 1800-01-01\ntags: [x]\n',
     });
-    const { findings, mistakes } = result(folder, ['check']);
+    const { findings, mistakes } = await result(folder, ['check']);
     expect(mistakes).toEqual([]);
     const broken = findings.filter(({ finding }: { finding: string }) => finding === 'rule-broken');
     expect(broken.map(({ entry, severity, pointer, says }: any) => [entry, severity, pointer, says])).toEqual([
@@ -28,7 +28,7 @@ describe('a rule across fields [C6]', () => {
     expect(broken[0]).toMatchObject({ line: 3, column: 7, limit: 'entry.dark >= entry.lit' });
   });
 
-  test('numbers of both kinds may be compared and reckoned with', () => {
+  test('numbers of both kinds may be compared and reckoned with', async () => {
     const folder = workspace({
       [light]: model(
         '{ expect: entry.height * 2 >= entry.steps / 2.0 && round(entry.height) < 100, say: Odd stairs. }',
@@ -36,7 +36,7 @@ describe('a rule across fields [C6]', () => {
       'content/light/a.yaml': 'height: 2.5\nsteps: 100\n',
       'content/light/b.yaml': 'height: 40\nsteps: 100\n',
     });
-    expect(result(folder, ['check']).findings).toEqual([
+    expect((await result(folder, ['check'])).findings).toEqual([
       expect.objectContaining({ entry: 'light/a', finding: 'rule-broken' }),
     ]);
   });
@@ -62,8 +62,8 @@ describe('a rule across fields [C6]', () => {
       undefined,
     ],
     ['an endless one', `{ expect: "${'('.repeat(200)}true${')'.repeat(200)}", say: x }`, 'in the rule', undefined],
-  ])('%s is a mistake in the model, with its place', (_, rule, says, column) => {
-    const { mistakes } = result(workspace({ [light]: model(rule) }), ['check']);
+  ])('%s is a mistake in the model, with its place', async (_, rule, says, column) => {
+    const { mistakes } = await result(workspace({ [light]: model(rule) }), ['check']);
     expect(mistakes).toHaveLength(1);
     expect(mistakes[0]).toMatchObject({ line: 10, says: expect.stringContaining(says) });
     if (column !== undefined) expect(mistakes[0].column).toBe(column);
@@ -86,9 +86,9 @@ fields:
     ['entry.days[0].at.depth > 0', 'there is no field `depth`', 'There are'],
     ['entry.about.en.shrt != ""', 'there is no field `shrt`', 'Did you mean `short`?'],
     ['entry.where.lng > 0.0', 'there is no field `lng`', 'There are lat and lon.'],
-  ])('is judged inside values that are made of others: %s', (rule, says, mend) => {
+  ])('is judged inside values that are made of others: %s', async (rule, says, mend) => {
     const folder = workspace({ [light]: `${inside}rules:\n  - { expect: '${rule}', say: x }\n` });
-    const { mistakes } = result(folder, ['check']);
+    const { mistakes } = await result(folder, ['check']);
     expect(mistakes).toEqual([
       expect.objectContaining({ line: 8, says: expect.stringContaining(says), mend: expect.stringContaining(mend) }),
     ]);
@@ -101,7 +101,7 @@ fields:
     'entry.where.lat > 40.5',
     'size(entry.hours) == 3 && "opens" in entry.hours && entry.hours != entry.days[0]',
     'has(entry.hours.opens) && entry.hours.exists(name, name == "opens")',
-  ])('goes inside values that are made of others: %s', (rule) => {
+  ])('goes inside values that are made of others: %s', async (rule) => {
     const folder = workspace({
       [light]: `${inside}rules:\n  - { expect: '${rule}', say: x }\n  - { expect: '!(${rule})', say: not x }\n`,
       'content/light/a.yaml': `hours: { opens: "10:00", closes: "11:00", places: 3 }
@@ -110,20 +110,20 @@ about: { en: { short: yes } }
 where: { lat: 58.5, lon: -3 }
 `,
     });
-    const { mistakes, findings } = result(folder, ['check']);
+    const { mistakes, findings } = await result(folder, ['check']);
     expect(mistakes).toEqual([]);
     expect(findings.map(({ says }: { says: string }) => says)).toEqual(['breaks a rule: not x']);
   });
 
-  test('that is new is counted on the entries, and its migration asks what becomes of them [G4]', () => {
+  test('that is new is counted on the entries, and its migration asks what becomes of them [G4]', async () => {
     const folder = workspace({
       [light]: `type: light\n${fields}`,
       'content/light/a.yaml': 'lit: 1858-10-01\ndark: 1800-01-01\n',
       'content/light/b.yaml': 'lit: 1858-10-01\n',
     });
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, { [light]: model(dark) });
-    const [change] = result(folder, ['diff']).changes;
+    const [change] = (await result(folder, ['diff'])).changes;
     expect(change).toMatchObject({
       address: 'light',
       option: 'rules',
@@ -132,7 +132,7 @@ where: { lat: 58.5, lon: -3 }
       readers: 'unaffected',
       impact: { hits: 1, of: 2, says: '1 of 2 entries breaks the new rule, for example light/a' },
     });
-    const { file, openQuestions } = result(folder, ['migration', 'draft']);
+    const { file, openQuestions } = await result(folder, ['migration', 'draft']);
     expect(openQuestions).toBe(1);
     edit(
       folder,
@@ -141,40 +141,43 @@ where: { lat: 58.5, lon: -3 }
       '  - set: light.dark\n    cel: entry.lit\n    where: entry.dark < entry.lit\n',
     );
     // The condition cannot be computed where the field has no value: that has to be asked for.
-    expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ code: 2, error: { code: 'step-does-not-fit' } });
+    expect(await result(folder, ['migration', 'rehearse'])).toMatchObject({
+      code: 2,
+      error: { code: 'step-does-not-fit' },
+    });
     edit(folder, file, 'where: entry.dark', 'where: has(entry.dark) && entry.dark');
-    expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ ok: true, errorsAfter: 0 });
-    lumbrik(folder, ['migration', 'run']);
+    expect(await result(folder, ['migration', 'rehearse'])).toMatchObject({ ok: true, errorsAfter: 0 });
+    await lumbrik(folder, ['migration', 'run']);
     expect(read(folder, 'content/light/a.yaml')).toBe('lit: 1858-10-01\ndark: 1858-10-01\n');
   });
 
-  test('is shown with its type', () => {
+  test('is shown with its type', async () => {
     const folder = workspace({ [light]: model(dark) });
-    expect(result(folder, ['show', 'light']).rules).toEqual([
+    expect((await result(folder, ['show', 'light'])).rules).toEqual([
       { expect: 'entry.dark >= entry.lit', say: 'A light cannot go dark before it is first lit.', at: 'dark' },
     ]);
-    expect(lumbrik(folder, ['show', 'light']).out).toContain(
+    expect((await lumbrik(folder, ['show', 'light'])).out).toContain(
       'A light cannot go dark before it is first lit.  dark\n    entry.dark >= entry.lit\n',
     );
   });
 
-  test('that is dropped asks nothing of entries', () => {
+  test('that is dropped asks nothing of entries', async () => {
     const folder = workspace({ [light]: model(dark) });
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, { [light]: `type: light\n${fields}` });
-    expect(result(folder, ['diff']).changes).toEqual([
+    expect((await result(folder, ['diff'])).changes).toEqual([
       expect.objectContaining({ entries: 'valid', readers: 'unaffected' }),
     ]);
   });
 
-  test('follows a field that is renamed, wherever its expression names it', () => {
+  test('follows a field that is renamed, wherever its expression names it', async () => {
     const rule = (name: string): string =>
       `{ expect: "!has(entry.${name}) || entry.${name} >= entry.lit || entry['${name}'] == entry.name && entry.name == 'dark'", say: x, at: ${name} }`;
     const folder = workspace({ [light]: model(rule('dark')), 'content/light/a.yaml': 'dark: 1858-10-01\n' });
-    lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
     const renamed = model(rule('darkSince')).replace('  dark:', '  darkSince:');
     write(folder, { [light]: renamed.replace("['darkSince']", '[\\"darkSince\\"]') });
-    const { changes } = result(folder, ['diff', '--renamed', 'light.dark=darkSince']);
+    const { changes } = await result(folder, ['diff', '--renamed', 'light.dark=darkSince']);
     expect(changes.map(({ change, address }: any) => `${change} ${address}`)).toEqual(['renamed light.dark']);
   });
 });

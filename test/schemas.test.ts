@@ -17,9 +17,9 @@ const ajv = () => new Ajv2020({ strict: false, validateFormats: false });
 const schemaIn = (folder: string, name: string) => ajv().compile(JSON.parse(read(folder, `schemas/${name}.json`)));
 
 describe('JSON Schemas of every kind of file, written by the tool [K4]', () => {
-  test('a new workspace has them, named in its files, and every file of the demo passes its own', () => {
+  test('a new workspace has them, named in its files, and every file of the demo passes its own', async () => {
     const parent = temporary();
-    lumbrik(parent, ['new', 'trust', '--starter', 'lighthouses']);
+    await lumbrik(parent, ['new', 'trust', '--starter', 'lighthouses']);
     const folder = path.join(parent, 'trust');
     const files = fs
       .readdirSync(path.join(folder, 'model'), { recursive: true, encoding: 'utf8' })
@@ -32,13 +32,13 @@ describe('JSON Schemas of every kind of file, written by the tool [K4]', () => {
       const validate = ajv().compile(JSON.parse(read(folder, named)));
       expect([file, validate(data), validate.errors]).toEqual([file, true, null]);
     }
-    expect(result(folder, ['check']).mistakes).toEqual([]);
-    expect(result(folder, ['schemas', '--check'])).toMatchObject({ code: 0, current: true });
+    expect((await result(folder, ['check'])).mistakes).toEqual([]);
+    expect(await result(folder, ['schemas', '--check'])).toMatchObject({ code: 0, current: true });
   });
 
-  test('the schemas of entries accept the entries of the demo, with labels and help beside the fields', () => {
+  test('the schemas of entries accept the entries of the demo, with labels and help beside the fields', async () => {
     const folder = coast();
-    lumbrik(folder, ['schemas']);
+    await lumbrik(folder, ['schemas']);
     const tour = JSON.parse(read(folder, 'schemas/entries/tour.json'));
     expect(tour.properties.minutes).toMatchObject({
       title: 'Minutes',
@@ -82,9 +82,9 @@ describe('JSON Schemas of every kind of file, written by the tool [K4]', () => {
       `migration: 1\nabout: x\nfrom: ${'a'.repeat(64)}\nto: ${'b'.repeat(64)}\nsteps:\n  - { rename: a.b, to: c }\n  - { drop: a:b, use: c, open: Really? }\n`,
     ],
   ];
-  test.each(good)('%s: %s passes', (name, _what, text) => {
+  test.each(good)('%s: %s passes', async (name, _what, text) => {
     const folder = coast();
-    lumbrik(folder, ['schemas']);
+    await lumbrik(folder, ['schemas']);
     const validate = schemaIn(folder, name);
     expect([validate(parse(text)), validate.errors]).toEqual([true, null]);
   });
@@ -106,25 +106,28 @@ describe('JSON Schemas of every kind of file, written by the tool [K4]', () => {
       'migration',
       `migration: 1\nabout: x\nfrom: ${'a'.repeat(64)}\nto: ${'b'.repeat(64)}\nsteps:\n  - { renam: a.b }\n`,
     ],
-  ])('%s: a bad file does not', (name, text) => {
+  ])('%s: a bad file does not', async (name, text) => {
     const folder = coast();
-    lumbrik(folder, ['schemas']);
+    await lumbrik(folder, ['schemas']);
     expect(schemaIn(folder, name)(parse(text))).toBe(false);
   });
 
-  test('they are told to be out of date, brought up to date by add, and go with their type', () => {
+  test('they are told to be out of date, brought up to date by add, and go with their type', async () => {
     const folder = workspace({ 'model/types/a.yaml': '# first\ntype: a\n', 'model/types/b.yaml': 'type: b\n' });
-    expect(result(folder, ['schemas', '--name']).named).toEqual([
+    expect((await result(folder, ['schemas', '--name'])).named).toEqual([
       'lumbrik.yaml',
       'model/types/a.yaml',
       'model/types/b.yaml',
     ]);
     expect(read(folder, 'model/types/a.yaml')).toBe('# first\n$schema: ../../schemas/type.json\ntype: a\n');
-    lumbrik(folder, ['add', 'field', 'a', 'name', '--kind', 'text']);
-    expect(result(folder, ['schemas', '--check']).code).toBe(0);
+    await lumbrik(folder, ['add', 'field', 'a', 'name', '--kind', 'text']);
+    expect((await result(folder, ['schemas', '--check'])).code).toBe(0);
     fs.rmSync(path.join(folder, 'model/types/b.yaml'));
-    expect(result(folder, ['schemas', '--check'])).toMatchObject({ code: 1, removed: ['schemas/entries/b.json'] });
-    lumbrik(folder, ['schemas']);
+    expect(await result(folder, ['schemas', '--check'])).toMatchObject({
+      code: 1,
+      removed: ['schemas/entries/b.json'],
+    });
+    await lumbrik(folder, ['schemas']);
     expect(fs.existsSync(path.join(folder, 'schemas/entries/b.json'))).toBe(false);
   });
 });

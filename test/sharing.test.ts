@@ -44,11 +44,11 @@ fields:
 `,
 };
 const trust = (more: Record<string, string> = {}) => workspace({ ...shared, ...more });
-const mistakesOf = (more: Record<string, string>) => result(trust(more), ['check']).mistakes;
+const mistakesOf = async (more: Record<string, string>) => (await result(trust(more), ['check'])).mistakes;
 
 describe('kits, definitions of a field and kinds kept once [C9] [C10] [B9]', () => {
-  test('a type has the fields of its base type, its own, and those of its kits, and show says where each is from', () => {
-    const { fields, groups, titled, kits, extends: base, rules } = result(trust(), ['show', 'lighthouse']);
+  test('a type has the fields of its base type, its own, and those of its kits, and show says where each is from', async () => {
+    const { fields, groups, titled, kits, extends: base, rules } = await result(trust(), ['show', 'lighthouse']);
     expect(fields.map(({ name, from }: any) => [name, from.map(({ what, name: of }: any) => `${what} ${of}`)])).toEqual(
       [
         ['name', ['type place']],
@@ -61,29 +61,38 @@ describe('kits, definitions of a field and kinds kept once [C9] [C10] [B9]', () 
     );
     expect([groups, titled, kits, base]).toEqual([['Place', 'Sharing'], 'name', ['sharing'], 'place']);
     expect(rules).toMatchObject([{ at: 'shareText' }]);
-    expect(lumbrik(trust(), ['show', 'lighthouse']).out).toMatch(/shareTitle +text .*kit sharing +≤ 40 characters/u);
+    expect((await lumbrik(trust(), ['show', 'lighthouse'])).out).toMatch(
+      /shareTitle +text .*kit sharing +≤ 40 characters/u,
+    );
   });
 
-  test('show says of everything shared where it goes', () => {
+  test('show says of everything shared where it goes', async () => {
     const folder = trust();
-    expect(result(folder, ['show', 'sharing'])).toMatchObject({
+    expect(await result(folder, ['show', 'sharing'])).toMatchObject({
       part: 'kit',
       reaches: ['lighthouse.shareTitle', 'lighthouse.shareText', 'tour.shareTitle', 'tour.shareText'],
     });
-    expect(result(folder, ['show', 'contactPhone'])).toMatchObject({ part: 'field', reaches: ['lighthouse.phone'] });
-    expect(result(folder, ['show', 'price'])).toMatchObject({ part: 'kind', on: 'decimal', reaches: ['tour.cost'] });
-    expect(result(folder, ['show']).kits).toEqual([
+    expect(await result(folder, ['show', 'contactPhone'])).toMatchObject({
+      part: 'field',
+      reaches: ['lighthouse.phone'],
+    });
+    expect(await result(folder, ['show', 'price'])).toMatchObject({
+      part: 'kind',
+      on: 'decimal',
+      reaches: ['tour.cost'],
+    });
+    expect((await result(folder, ['show'])).kits).toEqual([
       expect.objectContaining({ name: 'sharing', fields: 2, usedBy: ['lighthouse', 'tour'] }),
     ]);
-    expect(lumbrik(folder, ['show', 'price']).out).toContain('Fixes  min 0, unit EUR, places 2');
+    expect((await lumbrik(folder, ['show', 'price'])).out).toContain('Fixes  min 0, unit EUR, places 2');
   });
 
-  test('entries are held to what arrives from elsewhere, narrowed where the type narrows it', () => {
+  test('entries are held to what arrives from elsewhere, narrowed where the type narrows it', async () => {
     const folder = trust({
       'content/lighthouse/skerry-point.yaml': `name: Skerry Point\nphone: 0491\nshareTitle: ${'a'.repeat(50)}\nshareText: b\n`,
       'content/tour/short.yaml': `cost: -1.005\nshareTitle: ${'a'.repeat(50)}\nshareText: ${'a'.repeat(50)}\nstart: lighthouse/skerry-point\n`,
     });
-    const found = result(folder, ['check']).findings.map(({ entry, pointer, finding }: any) =>
+    const found = (await result(folder, ['check'])).findings.map(({ entry, pointer, finding }: any) =>
       [entry, pointer, finding].join(' '),
     );
     expect(found).toEqual([
@@ -95,7 +104,7 @@ describe('kits, definitions of a field and kinds kept once [C9] [C10] [B9]', () 
     ]);
   });
 
-  test('a type stands wherever the type that it extends is accepted, and no other does', () => {
+  test('a type stands wherever the type that it extends is accepted, and no other does', async () => {
     const folder = trust({
       'content/place/pier.yaml': 'name: Pier\n',
       'content/lighthouse/skerry-point.yaml': 'name: Skerry Point\nphone: "+49"\n',
@@ -103,8 +112,8 @@ describe('kits, definitions of a field and kinds kept once [C9] [C10] [B9]', () 
       'content/tour/b.yaml': 'cost: 1\nstart: pier\n',
       'content/tour/c.yaml': 'cost: 1\nstart: tour/a\n',
     });
-    expect(result(folder, ['check']).findings).toMatchObject([{ finding: 'wrong-target', entry: 'tour/c' }]);
-    expect(result(folder, ['show', 'lighthouse']).inverses).toEqual([{ field: 'tour.start' }]);
+    expect((await result(folder, ['check'])).findings).toMatchObject([{ finding: 'wrong-target', entry: 'tour/c' }]);
+    expect((await result(folder, ['show', 'lighthouse'])).inverses).toEqual([{ field: 'tour.start' }]);
   });
 
   test.each<[string, Record<string, string>, Record<string, unknown>]>([
@@ -167,19 +176,18 @@ describe('kits, definitions of a field and kinds kept once [C9] [C10] [B9]', () 
       { 'model/kinds/x.yaml': 'kind: x\non: decimal\noptions: { places: two }\n' },
       { file: 'model/kinds/x.yaml', line: 3 },
     ],
-  ])('%s is a mistake with its place', (_name, files, mistake) => {
-    expect(mistakesOf(files)).toContainEqual(expect.objectContaining(mistake));
+  ])('%s is a mistake with its place', async (_name, files, mistake) => {
+    expect(await mistakesOf(files)).toContainEqual(expect.objectContaining(mistake));
   });
 
-  test('a mistake in a kit is said once, in the file of the kit, whoever uses it', () => {
+  test('a mistake in a kit is said once, in the file of the kit, whoever uses it', async () => {
     const broken = { 'model/kits/sharing.yaml': "kit: sharing\nfields:\n  shareTitle: { kind: text, pattern: '(' }\n" };
     const files = Object.fromEntries(
       Object.entries({ ...shared, ...broken }).filter(([name]) => !name.includes('lighthouse')),
     );
-    const used = result(workspace({ ...files, 'model/types/a.yaml': 'type: a\nkits: [sharing]\n' }), [
-      'check',
-    ]).mistakes;
-    const unused = result(workspace(broken), ['check']).mistakes;
+    const used = (await result(workspace({ ...files, 'model/types/a.yaml': 'type: a\nkits: [sharing]\n' }), ['check']))
+      .mistakes;
+    const unused = (await result(workspace(broken), ['check'])).mistakes;
     for (const mistakes of [used, unused])
       expect(mistakes).toMatchObject([
         { file: 'model/kits/sharing.yaml', line: 3, says: expect.stringContaining('no regular') },
@@ -188,17 +196,17 @@ describe('kits, definitions of a field and kinds kept once [C9] [C10] [B9]', () 
 });
 
 describe('a change of something shared [G5] [H4]', () => {
-  const sealed = () => {
+  const sealed = async () => {
     const folder = trust({
       'content/lighthouse/skerry-point.yaml': 'name: Skerry Point\nphone: "+49"\nshareTitle: Short\n',
       'content/tour/short.yaml': `cost: 1\nshareTitle: ${'a'.repeat(50)}\n`,
     });
-    expect(lumbrik(folder, ['seal', '-m', 'The first model']).code).toBe(0);
+    expect((await lumbrik(folder, ['seal', '-m', 'The first model'])).code).toBe(0);
     return folder;
   };
 
-  test('is shown once where it was made, with every field that it arrives at', () => {
-    const folder = sealed();
+  test('is shown once where it was made, with every field that it arrives at', async () => {
+    const folder = await sealed();
     edit(folder, 'model/kits/sharing.yaml', 'max: 60', 'max: 30');
     edit(folder, 'model/types/lighthouse.yaml', '  shareTitle: { max: 40 }\n', '');
     edit(
@@ -207,7 +215,7 @@ describe('a change of something shared [G5] [H4]', () => {
       'shareText: { kind: longText, max: 160',
       'shareText: { kind: longText, max: 150',
     );
-    const { changes } = result(folder, ['diff']);
+    const { changes } = await result(folder, ['diff']);
     expect(changes.filter(({ address }: any) => address === 'sharing.shareText')).toMatchObject([
       { address: 'sharing.shareText', says: 'max 160 → 150', arrives: ['lighthouse.shareText', 'tour.shareText'] },
     ]);
@@ -218,10 +226,10 @@ describe('a change of something shared [G5] [H4]', () => {
         impact: expect.objectContaining({ hits: 1 }),
       }),
     );
-    expect(lumbrik(folder, ['diff']).out).toContain('arrives at lighthouse.shareText, tour.shareText');
+    expect((await lumbrik(folder, ['diff'])).out).toContain('arrives at lighthouse.shareText, tour.shareText');
   });
 
-  test('inside an object is shown once too, wherever the object comes from', () => {
+  test('inside an object is shown once too, wherever the object comes from', async () => {
     const object = '{ kind: object, fields: { opens: { kind: time }, seats: { kind: integer, max: 9 } } }';
     const folder = workspace({
       'model/kits/visit.yaml': `kit: visit\nfields:\n  hours: ${object}\n`,
@@ -230,10 +238,10 @@ describe('a change of something shared [G5] [H4]', () => {
       'model/types/mill.yaml': 'type: mill\nkits: [visit]\nfields:\n  name: { kind: text }\n',
       'content/hut/a.yaml': 'hours: { seats: 8 }\nupstairs: { seats: 7 }\n',
     });
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'model/kits/visit.yaml', 'max: 9', 'max: 5');
     edit(folder, 'model/fields/room.yaml', 'opens', 'from');
-    const { changes } = result(folder, ['diff', '--renamed', 'hut.upstairs.opens=from']);
+    const { changes } = await result(folder, ['diff', '--renamed', 'hut.upstairs.opens=from']);
     expect(changes).toMatchObject([
       { address: 'hut.upstairs.opens', says: 'renamed to from' },
       { address: 'room', says: 'shared field changed' },
@@ -248,28 +256,28 @@ describe('a change of something shared [G5] [H4]', () => {
     ['a type that leaves a kit', (folder) => edit(folder, 'model/types/tour.yaml', 'kits: [sharing]\n', '')],
     ['a kind with other options', (folder) => edit(folder, 'model/kinds/price.yaml', 'places: 2', 'places: 3')],
     ['another shared field', (folder) => edit(folder, 'model/fields/contactPhone.yaml', 'With the', 'With its')],
-  ])('%s is drafted, proven, run and taken back', (_name, change) => {
-    const folder = sealed();
+  ])('%s is drafted, proven, run and taken back', async (_name, change) => {
+    const folder = await sealed();
     const before = read(folder, 'content/tour/short.yaml');
     change(folder);
-    const { file } = result(folder, ['migration', 'draft']);
+    const { file } = await result(folder, ['migration', 'draft']);
     const text = read(folder, file).replaceAll(/^ +open: .*\n/gmu, '');
     write(folder, { [file]: text });
     expect(text).toContain('change: shared');
-    expect(lumbrik(folder, ['migration', 'rehearse']).err).toBe('');
-    expect(lumbrik(folder, ['migration', 'run'])).toMatchObject({ code: 0 });
-    expect(lumbrik(folder, ['seal', '-m', 'Changed'])).toMatchObject({ code: 0 });
-    expect(lumbrik(folder, ['migration', 'undo'])).toMatchObject({ code: 0 });
+    expect((await lumbrik(folder, ['migration', 'rehearse'])).err).toBe('');
+    expect(await lumbrik(folder, ['migration', 'run'])).toMatchObject({ code: 0 });
+    expect(await lumbrik(folder, ['seal', '-m', 'Changed'])).toMatchObject({ code: 0 });
+    expect(await lumbrik(folder, ['migration', 'undo'])).toMatchObject({ code: 0 });
     expect(read(folder, 'content/tour/short.yaml')).toBe(before);
   });
 
-  test('pulling fields out into a kit changes no entry', () => {
-    const folder = sealed();
+  test('pulling fields out into a kit changes no entry', async () => {
+    const folder = await sealed();
     edit(folder, 'model/types/tour.yaml', '  name: { kind: text }\n', '');
     edit(folder, 'model/types/tour.yaml', '[sharing]', '[sharing, named]');
     edit(folder, 'model/types/tour.yaml', 'type: tour', 'type: tour\norder: [name]');
     write(folder, { 'model/kits/named.yaml': 'kit: named\nfields: { name: { kind: text } }\n' });
-    const { changes, entries, readers } = result(folder, ['diff']);
+    const { changes, entries, readers } = await result(folder, ['diff']);
     expect([entries, readers]).toEqual(['valid', 'unaffected']);
     expect(changes.map(({ address, says }: any) => `${address} ${says}`)).toEqual([
       'named new kit',

@@ -1,13 +1,12 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { answerOf, call } from './support/inProcess.ts';
 import { copyOf, ready } from './support/migrated.ts';
-import { edit, lumbrik, snapshot, workspace, write } from './support/program.ts';
+import { edit, lumbrik, result, snapshot, workspace, write } from './support/program.ts';
 import { halfWritten, remains, stopped } from './support/stops.ts';
 
 /** A workspace with schemas, a sealed model and one that has moved on, so that every command has something to write. */
-function busy(): string {
+async function busy(): Promise<string> {
   const folder = workspace({
     'model/types/light.yaml': 'type: light\ntitled: name\nfields:\n  name: { kind: text }\n  old: { kind: text }\n',
     'model/taxonomies/topic.yaml': 'taxonomy: topic\nopen: true\n',
@@ -17,7 +16,7 @@ function busy(): string {
     ['schemas', '--name'],
     ['seal', '-m', 'one'],
   ])
-    lumbrik(folder, args);
+    await lumbrik(folder, args);
   edit(folder, 'model/types/light.yaml', '  old: { kind: text }\n', '  open: { kind: boolean, required: true }\n');
   fs.rmSync(path.join(folder, 'schemas/entries/light.json'));
   write(folder, { 'schemas/entries/gone.json': '{}\n', 'terms.csv': 'term,label\nbirds,Birds\nlenses,Lenses\n' });
@@ -36,7 +35,7 @@ describe('a stop at each change of the disk, one after another, by a command tha
     [['schemas', '--name']],
     [['migration', 'draft']],
   ])('%j either happened or did not, and nothing is left of it', async (args) => {
-    const start = busy();
+    const start = await busy();
     const finished = copyOf(start);
     const changes = stopped(finished, args, 0);
     const [old, done] = [snapshot(start), snapshot(finished)];
@@ -47,7 +46,7 @@ describe('a stop at each change of the disk, one after another, by a command tha
       const folder = copyOf(start);
       stopped(folder, args, killAt);
       // The next command reads, and finds it settled.
-      const { err } = await call(folder, ['history']);
+      const { err } = await lumbrik(folder, ['history']);
       expect([killAt, err]).toEqual([killAt, '']);
       const now = snapshot(folder);
       outcomes.add(JSON.stringify([...now]));
@@ -69,25 +68,22 @@ describe('a stop at each change of the disk, one after another, by a command tha
     for (let killAt = 1; killAt <= changes; killAt += 1) {
       const folder = copyOf(start);
       stopped(folder, ['seal', '-m', 'one'], killAt);
-      await call(folder, ['seal', '-m', 'one']);
+      await lumbrik(folder, ['seal', '-m', 'one']);
       edit(folder, 'model/types/light.yaml', 'name: { kind: text }', 'title: { kind: text, required: true }');
-      expect([killAt, (await answerOf(folder, ['check'])).standing]).toEqual([
-        killAt,
-        { state: 'behind', revision: 1 },
-      ]);
-      expect((await answerOf(folder, ['migration', 'draft'])).from).toBe('revision 1');
+      expect([killAt, (await result(folder, ['check'])).standing]).toEqual([killAt, { state: 'behind', revision: 1 }]);
+      expect((await result(folder, ['migration', 'draft'])).from).toBe('revision 1');
     }
   });
 
   test('a rehearsal that is stopped counts for nothing or for all', async () => {
-    const start = ready();
+    const start = await ready();
     fs.rmSync(path.join(start, '.lumbrik/rehearsals'), { recursive: true });
     const before = snapshot(start);
     const changes = stopped(copyOf(start), ['migration', 'rehearse'], 0);
     for (let killAt = 1; killAt <= changes; killAt += 1) {
       const folder = copyOf(start);
       stopped(folder, ['migration', 'rehearse'], killAt);
-      const { code, error } = await answerOf(folder, ['migration', 'run']);
+      const { code, error } = await result(folder, ['migration', 'run']);
       expect([killAt, code === 0 || error.code === 'not-rehearsed']).toEqual([killAt, true]);
       expect([killAt, halfWritten(folder)]).toEqual([killAt, []]);
       if (code !== 0) expect(snapshot(folder)).toEqual(before);

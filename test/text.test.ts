@@ -18,8 +18,8 @@ const trust = (story: string, more: Record<string, string | Buffer> = {}, field 
     'content/light/a.yaml': `story: { type: root, children: [${story}] }\n`,
     ...more,
   });
-const findings = (folder: string) =>
-  result(folder, ['check']).findings.map((one: any) => `${one.pointer} ${one.finding}`);
+const findings = async (folder: string) =>
+  (await result(folder, ['check'])).findings.map((one: any) => `${one.pointer} ${one.finding}`);
 const p = (...inner: readonly string[]) => `{ type: paragraph, children: [${inner.join(', ')}] }`;
 const t = (value: string) => `{ type: text, value: ${JSON.stringify(value)} }`;
 
@@ -71,55 +71,55 @@ describe('structured text is a tree that the model limits, each part with its pl
     ['a key that is none', '{ type: paragraph, childs: [], children: [] }', ['/story/children/0/childs not-rich-text']],
     ['a heading without its level', '{ type: heading, children: [] }', ['/story/children/0 not-rich-text']],
     ['children that are none', '{ type: paragraph }', ['/story/children/0 not-rich-text']],
-  ])('%s', (_name, story, found) => {
-    expect(findings(trust(story))).toEqual(found);
+  ])('%s', async (_name, story, found) => {
+    expect(await findings(trust(story))).toEqual(found);
   });
 
-  test('a text instead of a tree is told how to become one', () => {
+  test('a text instead of a tree is told how to become one', async () => {
     const folder = trust('', { 'content/light/a.yaml': 'story: Some *Markdown*.\n' });
-    expect(result(folder, ['check']).findings).toMatchObject([
+    expect((await result(folder, ['check'])).findings).toMatchObject([
       { finding: 'not-rich-text', mend: expect.stringContaining('lumbrik text story.md --to tree') },
     ]);
   });
 
-  test('a text that is nested without end is refused, not followed', () => {
+  test('a text that is nested without end is refused, not followed', async () => {
     const deep = '{ type: blockquote, children: ['.repeat(200) + '] }'.repeat(200);
-    expect(findings(trust(deep, {}, 'max: 5'))).toEqual([expect.stringMatching(/not-rich-text$/u)]);
+    expect(await findings(trust(deep, {}, 'max: 5'))).toEqual([expect.stringMatching(/not-rich-text$/u)]);
   });
 
   test.each([
     ['a type that is not there', 'embeds: [keper]', 'Did you mean `keeper`?'],
     ['a block that is none', 'blocks: [headings]', 'heading'],
     ['levels that nothing passes', 'headings: { min: 4, max: 2 }', 'Swap them.'],
-  ])('%s in the options is a mistake', (_name, field, mend) => {
-    expect(result(trust('', {}, field), ['check']).mistakes[0].mend).toContain(mend);
+  ])('%s in the options is a mistake', async (_name, field, mend) => {
+    expect((await result(trust('', {}, field), ['check'])).mistakes[0].mend).toContain(mend);
   });
 });
 
 describe('entries and assets stand in it, and count as references [F2]', () => {
-  test('trace finds them, a missing one is found, a rename carries them along', () => {
+  test('trace finds them, a missing one is found, a rename carries them along', async () => {
     const folder = trust(
       `{ type: embed, entry: keeper/ada-rook }, ${p('{ type: link, url: "entry:keeper/nobody", children: [] }')}`,
     );
-    expect(result(folder, ['trace', 'keeper/ada-rook']).pointedAtBy.next).toMatchObject([
+    expect((await result(folder, ['trace', 'keeper/ada-rook'])).pointedAtBy.next).toMatchObject([
       { pointer: '/story/children/0' },
     ]);
-    expect(findings(folder)).toEqual(['/story/children/1/children/0 dangling-reference']);
-    lumbrik(folder, ['seal', '-m', 'First']);
+    expect(await findings(folder)).toEqual(['/story/children/1/children/0 dangling-reference']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'model/types/light.yaml', /keeper/gu, 'person');
     edit(folder, 'model/types/keeper.yaml', 'type: keeper', 'type: person');
-    const { file } = result(folder, ['migration', 'draft', '--renamed', 'keeper=person']);
+    const { file } = await result(folder, ['migration', 'draft', '--renamed', 'keeper=person']);
     expect(read(folder, file)).not.toContain('open:');
-    lumbrik(folder, ['migration', 'rehearse']);
-    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
     expect(read(folder, 'content/light/a.yaml')).toMatch(/entry: person\/ada-rook.*entry:person\/nobody/su);
   });
 
-  test('an embedded asset is checked like any other', () => {
+  test('an embedded asset is checked like any other', async () => {
     const folder = trust('{ type: embed, asset: tower.png, alt: A tower }, { type: embed, asset: none.png }', {
       'assets/tower.png': png(4, 4),
     });
-    expect(findings(folder)).toEqual(['/story/children/1/asset missing-asset']);
+    expect(await findings(folder)).toEqual(['/story/children/1/asset missing-asset']);
   });
 });
 
@@ -191,23 +191,23 @@ describe('conversion from and to HTML and Markdown [F3]', () => {
     expect(treeToHtml(tree)).toBe('<p><a>&#x3C;script></a></p>\n<p class="lead"><img alt="&#x22;><b>"></p>');
   });
 
-  test('the command converts files and values, brings them within a field, and says what is not kept', () => {
+  test('the command converts files and values, brings them within a field, and says what is not kept', async () => {
     const folder = trust(p(t('Lit by Ada.')), {
       'story.md':
         '# One\n\nSome `code`, **bold**.\n\n| a |\n| - |\n| 1 |\n\n[keeper/ada-rook](entry:keeper/ada-rook)\n',
     });
-    const { text, lost } = result(folder, ['text', 'story.md', '--to', 'markdown', '--for', 'light.story']);
+    const { text, lost } = await result(folder, ['text', 'story.md', '--to', 'markdown', '--for', 'light.story']);
     expect(text).toBe('## One\n\nSome code, bold.\n\na\n\n1\n\n[keeper/ada-rook](entry:keeper/ada-rook)\n');
     expect(lost.map(({ what }: any) => what)).toEqual(['heading level 1', 'code', 'strong', 'table']);
-    expect(lumbrik(folder, ['text', 'light/a#/story', '--to', 'html'])).toMatchObject({
+    expect(await lumbrik(folder, ['text', 'light/a#/story', '--to', 'html'])).toMatchObject({
       out: '<p>Lit by Ada.</p>\n',
       err: '',
     });
     edit(folder, 'model/types/light.yaml', /$/u, '  visit: { kind: object, fields: { way: { kind: richText } } }\n');
-    expect(result(folder, ['text', 'story.md', '--to', 'plain', '--for', 'light.visit.way']).lost).toMatchObject([
-      { what: 'embedded keeper' },
-    ]);
-    const ran = lumbrik(folder, ['text', 'story.md', '--to', 'plain', '--for', 'light.story']);
+    expect(
+      (await result(folder, ['text', 'story.md', '--to', 'plain', '--for', 'light.visit.way'])).lost,
+    ).toMatchObject([{ what: 'embedded keeper' }]);
+    const ran = await lumbrik(folder, ['text', 'story.md', '--to', 'plain', '--for', 'light.story']);
     expect([ran.out, ran.err]).toEqual([
       'One\n\nSome code, bold.\n\na\n\n1\n',
       expect.stringContaining('4 things could not be kept'),
@@ -221,34 +221,34 @@ describe('conversion from and to HTML and Markdown [F3]', () => {
     [['text', 'light/a#/story', '--to', 'html', '--for', 'light.stry'], 'Did you mean `light.story`?'],
     [['text', 'bad.json', '--to', 'html'], 'is a `para`'],
     [['text', 'light/a#/story', '--to', 'pdf'], 'html'],
-  ])('%s is answered with what is wrong', (args, err) => {
+  ])('%s is answered with what is wrong', async (args, err) => {
     const folder = trust(p(t('a')), { 'bad.json': '{"type":"root","children":[{"type":"para"}]}' });
-    expect(lumbrik(folder, args)).toMatchObject({
+    expect(await lumbrik(folder, args)).toMatchObject({
       code: 2,
       err: expect.stringMatching(new RegExp(err.replaceAll('?', '\\?'), 'iu')),
     });
   });
 
-  test('Markdown becomes structured text by a migration, losses listed first, and back byte for byte', () => {
+  test('Markdown becomes structured text by a migration, losses listed first, and back byte for byte', async () => {
     const folder = trust(
       '',
       { 'content/light/a.yaml': '# kept\nstory: |\n  ## One\n\n  Some *text* and <b>HTML</b>.\n' },
       'blocks: [heading]',
     );
     edit(folder, 'model/types/light.yaml', /kind: richText.*\}/u, 'kind: markdown }');
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     const before = read(folder, 'content/light/a.yaml');
     edit(folder, 'model/types/light.yaml', 'kind: markdown', 'kind: richText');
-    const { file } = result(folder, ['migration', 'draft']);
+    const { file } = await result(folder, ['migration', 'draft']);
     edit(folder, file, / +open: .*\n/u, '');
-    expect(result(folder, ['migration', 'rehearse']).lost).toMatchObject([
+    expect((await result(folder, ['migration', 'rehearse'])).lost).toMatchObject([
       { why: expect.stringContaining('raw HTML') },
     ]);
-    expect(lumbrik(folder, ['migration', 'run']).code).toBe(0);
-    expect(lumbrik(folder, ['text', 'light/a#/story', '--to', 'markdown']).out).toBe(
+    expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
+    expect((await lumbrik(folder, ['text', 'light/a#/story', '--to', 'markdown'])).out).toBe(
       '## One\n\nSome *text* and HTML.\n',
     );
-    expect(lumbrik(folder, ['migration', 'undo']).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'undo'])).code).toBe(0);
     expect(read(folder, 'content/light/a.yaml')).toBe(before);
   });
 });

@@ -8,7 +8,8 @@ const light = (rest: string, more: Record<string, string> = {}) =>
     'model/types/light.yaml': `type: light\n${rest}`,
     ...more,
   });
-const mistake = (rest: string, more: Record<string, string> = {}) => result(light(rest, more), ['check']).mistakes[0];
+const mistake = async (rest: string, more: Record<string, string> = {}) =>
+  (await result(light(rest, more), ['check'])).mistakes[0];
 
 describe('what is said to people can be said in each language [B1] [B2] [B4] [C8]', () => {
   const said = `label: { one: { en: Light, fr: Phare }, many: { en: Lights, fr: Phares } }
@@ -19,9 +20,9 @@ fields:
 rules:
   - { expect: 'entry.state == "lit"', say: { en: It has to burn., fr: Il doit brûler. } }
 `;
-  test('and the main language is what the program speaks', () => {
+  test('and the main language is what the program speaks', async () => {
     const folder = light(said, { 'content/light/a.yaml': 'state: lit\n' });
-    const { label, guide, fields, rules } = result(folder, ['show', 'light']);
+    const { label, guide, fields, rules } = await result(folder, ['show', 'light']);
     expect([label, guide, fields[0].label, fields[0].help, rules[0].say]).toEqual([
       { one: 'Light', many: 'Lights' },
       'Write for a visitor.',
@@ -29,7 +30,7 @@ rules:
       'As on the chart.',
       'It has to burn.',
     ]);
-    expect(result(folder, ['check']).findings[0].mend).toBe('Give it a value. As on the chart.');
+    expect((await result(folder, ['check'])).findings[0].mend).toBe('Give it a value. As on the chart.');
   });
 
   test.each([
@@ -39,8 +40,8 @@ rules:
     ['the same in a choice', 'fields:\n  a: { kind: choice, choices: [{ choice: b, label: { it: B } }] }\n', /`it`/u],
     ['the same in a rule', "rules:\n  - { expect: 'true', say: { it: B } }\n", /`it` is no language/u],
     ['neither a text nor languages', 'about: 3\n', /it takes a text/u],
-  ])('%s is a mistake', (_name, rest, says) => {
-    expect(mistake(rest).says).toMatch(says);
+  ])('%s is a mistake', async (_name, rest, says) => {
+    expect((await mistake(rest)).says).toMatch(says);
   });
 });
 
@@ -48,30 +49,32 @@ describe('languages with fall-backs, required and optional [C8]', () => {
   const fields =
     'titled: name\nfields:\n  name: { kind: text, localized: true, required: true }\n  about: { kind: text, localized: true }\n';
 
-  test('a required language asks where the field asks, once the entry is as far as the language says', () => {
+  test('a required language asks where the field asks, once the entry is as far as the language says', async () => {
     const folder = light(fields, {
       'content/light/a.yaml': 'name: { en: A }\n',
       'content/light/b.yaml': 'status: draft\nname: { en: B }\n',
       'content/light/c.yaml': 'name: { en: C, fr: C }\n',
     });
-    expect(result(folder, ['check']).findings).toMatchObject([
+    expect((await result(folder, ['check'])).findings).toMatchObject([
       { entry: 'light/a', severity: 'error', pointer: '/name/fr' },
       { entry: 'light/b', severity: 'warning', pointer: '/name/fr' },
     ]);
   });
 
-  test('an entry read in a language takes what is missing from the fall-backs, and says so', () => {
+  test('an entry read in a language takes what is missing from the fall-backs, and says so', async () => {
     const folder = light(fields, {
       'content/light/a.yaml': 'name: { en: A, de: Ä, fr: À }\nabout: { en: By the sea, de: Am Meer }\n',
       'content/light/b.yaml': 'name: { en: B, fr: Bé }\nabout: { en: By the sea }\n',
     });
-    expect(result(folder, ['show', 'light/a', '--language', 'fr'])).toMatchObject({
+    expect(await result(folder, ['show', 'light/a', '--language', 'fr'])).toMatchObject({
       title: 'À',
       values: [{ value: 'À' }, { value: 'Am Meer', language: 'de' }],
     });
-    expect(result(folder, ['show', 'light/b', '--language', 'fr']).values[1]).toMatchObject({ language: 'en' });
-    expect(lumbrik(folder, ['show', 'light/b', '--language', 'fr']).out).toMatch(/about +By the sea {2}\(en\)/u);
-    expect(lumbrik(folder, ['show', 'light/b', '--language', 'it'])).toMatchObject({
+    expect((await result(folder, ['show', 'light/b', '--language', 'fr'])).values[1]).toMatchObject({ language: 'en' });
+    expect((await lumbrik(folder, ['show', 'light/b', '--language', 'fr'])).out).toMatch(
+      /about +By the sea {2}\(en\)/u,
+    );
+    expect(await lumbrik(folder, ['show', 'light/b', '--language', 'it'])).toMatchObject({
       code: 2,
       err: expect.stringContaining('Its languages are en, fr and de'),
     });
@@ -82,38 +85,38 @@ describe('languages with fall-backs, required and optional [C8]', () => {
     ['a fall-back that is no language', 'languages: [en, { language: fr, fallback: [it] }]', /no language `it`/u],
     ['a fall-back to itself', 'languages: [en, { language: fr, fallback: [fr] }]', /falls back to itself/u],
     ['a code that is none', 'languages: [English]', /BCP 47/u],
-  ])('%s is refused with its place', (_name, languages, says) => {
-    const { code, err } = lumbrik(workspace({ 'lumbrik.yaml': `workspace: A\n${languages}\n` }), ['check']);
+  ])('%s is refused with its place', async (_name, languages, says) => {
+    const { code, err } = await lumbrik(workspace({ 'lumbrik.yaml': `workspace: A\n${languages}\n` }), ['check']);
     expect(code).toBe(2);
     expect(err).toMatch(says);
     expect(err).toMatch(/lumbrik\.yaml:2:/u);
   });
 
-  test('a language that becomes required is counted, drafted and proven', () => {
+  test('a language that becomes required is counted, drafted and proven', async () => {
     const folder = light(fields, { 'content/light/a.yaml': 'name: { en: A, fr: A }\n' });
-    lumbrik(folder, ['seal', '-m', 'First']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
     edit(folder, 'lumbrik.yaml', '  - de', '  - { language: de, required: true, fallback: [fr] }');
-    expect(result(folder, ['diff']).changes).toMatchObject([
+    expect((await result(folder, ['diff'])).changes).toMatchObject([
       { address: 'languages', says: 'de: fallback + fr', entries: 'valid', readers: 'notice' },
       { address: 'languages', says: 'de: required none → true', entries: 'migrate', impact: { hits: 1 } },
     ]);
-    const { file } = result(folder, ['migration', 'draft']);
+    const { file } = await result(folder, ['migration', 'draft']);
     edit(folder, file, / +open: .*\n/u, '');
-    expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ errorsAfter: 1, lost: [] });
+    expect(await result(folder, ['migration', 'rehearse'])).toMatchObject({ errorsAfter: 1, lost: [] });
   });
 });
 
 describe('what new entries start with [B5]', () => {
-  test('is shown, and a change of it touches no entry that exists', () => {
+  test('is shown, and a change of it touches no entry that exists', async () => {
     const folder = light('newEntries: { status: draft, versions: true, preview: required, byline: false }\n', {
       'content/light/a.yaml': '{}\n',
     });
-    lumbrik(folder, ['seal', '-m', 'First']);
-    expect(lumbrik(folder, ['show', 'light']).out).toContain(
+    await lumbrik(folder, ['seal', '-m', 'First']);
+    expect((await lumbrik(folder, ['show', 'light'])).out).toContain(
       'New entries  status draft, versions true, preview required, byline false',
     );
     edit(folder, 'model/types/light.yaml', 'status: draft', 'status: published');
-    expect(result(folder, ['diff'])).toMatchObject({ entries: 'valid', readers: 'unaffected' });
+    expect(await result(folder, ['diff'])).toMatchObject({ entries: 'valid', readers: 'unaffected' });
   });
 });
 
@@ -121,59 +124,61 @@ describe('preview links [B6]', () => {
   const previews = (address: string) =>
     `previews: { site: "${address}" }\nfields:\n  slug: { kind: slug, from: name }\n  name: { kind: text }\n  keepers: { kind: text, many: true }\n`;
 
-  test('are filled from the entry, and left out where a value is missing', () => {
+  test('are filled from the entry, and left out where a value is missing', async () => {
     const folder = light(previews('https://preview.gannet.example/{language}/{slug}?s={status}'), {
       'content/light/a.yaml': 'slug: skerry-point\nname: Skerry & Point\n',
       'content/light/b.yaml': 'name: B\n',
     });
-    expect(result(folder, ['show', 'light/a', '--language', 'fr']).previews).toEqual([
+    expect((await result(folder, ['show', 'light/a', '--language', 'fr'])).previews).toEqual([
       { name: 'site', address: 'https://preview.gannet.example/fr/skerry-point?s=published' },
     ]);
-    expect(result(folder, ['show', 'light/b']).previews).toEqual([]);
+    expect((await result(folder, ['show', 'light/b'])).previews).toEqual([]);
   });
 
   test.each([
     ['a field that is not there', 'https://a.example/{slag}', 'Did you mean `slug`?'],
     ['a field that holds many', 'https://a.example/{keepers}', 'Name a field that holds one value.'],
     ['no address', 'lights/{slug}', 'Start it with https:// or http://.'],
-  ])('%s in one is a mistake in the model', (_name, address, mend) => {
-    expect(mistake(previews(address))).toMatchObject({ line: 2, mend });
+  ])('%s in one is a mistake in the model', async (_name, address, mend) => {
+    expect(await mistake(previews(address))).toMatchObject({ line: 2, mend });
   });
 });
 
 describe('an explicit order of fields [B7]', () => {
-  test('puts the named ones first, and is part of the model', () => {
+  test('puts the named ones first, and is part of the model', async () => {
     const folder = light('order: [c, a]\nfields:\n  a: { kind: text }\n  b: { kind: text }\n  c: { kind: text }\n');
-    lumbrik(folder, ['seal', '-m', 'First']);
-    expect(result(folder, ['show', 'light']).fields.map(({ name }: any) => name)).toEqual(['c', 'a', 'b']);
+    await lumbrik(folder, ['seal', '-m', 'First']);
+    expect((await result(folder, ['show', 'light'])).fields.map(({ name }: any) => name)).toEqual(['c', 'a', 'b']);
     edit(folder, 'model/types/light.yaml', '[c, a]', '[a, c]');
-    expect(result(folder, ['diff']).changes).toMatchObject([{ says: 'order in another order' }]);
+    expect((await result(folder, ['diff'])).changes).toMatchObject([{ says: 'order in another order' }]);
   });
 
-  test('names only fields that are there, each once', () => {
-    expect(mistake('order: [nmae]\nfields:\n  name: { kind: text }\n').mend).toBe('Did you mean `name`?');
-    expect(mistake('order: [name, name]\nfields:\n  name: { kind: text }\n').says).toBe('`name` stands twice');
+  test('names only fields that are there, each once', async () => {
+    expect((await mistake('order: [nmae]\nfields:\n  name: { kind: text }\n')).mend).toBe('Did you mean `name`?');
+    expect((await mistake('order: [name, name]\nfields:\n  name: { kind: text }\n')).says).toBe('`name` stands twice');
   });
 });
 
 describe('an entry that says when it is public [B8]', () => {
-  test('cannot end before it starts', () => {
+  test('cannot end before it starts', async () => {
     const folder = light('', {
       'content/light/a.yaml': 'publicFrom: 2026-05-01\npublicUntil: 2026-04-01\n',
       'content/light/b.yaml': 'publicFrom: 2026-05-01T10:00:00+02:00\npublicUntil: 2026-05-01T09:00:00Z\n',
     });
-    expect(result(folder, ['check']).findings).toMatchObject([
+    expect((await result(folder, ['check'])).findings).toMatchObject([
       { finding: 'window-reversed', entry: 'light/a', line: 2 },
     ]);
   });
 });
 
 describe('an example beside a field [C5]', () => {
-  test('is shown, and has to obey the field', () => {
+  test('is shown, and has to obey the field', async () => {
     const fields = (example: string) =>
       `fields:\n  name: { kind: text, max: 20, help: As on the chart., example: ${example} }\n`;
-    expect(lumbrik(light(fields('Skerry Point')), ['show', 'light.name']).out).toMatch(/Example +Skerry Point/u);
-    expect(mistake(fields('A name that is far too long'))).toMatchObject({
+    expect((await lumbrik(light(fields('Skerry Point')), ['show', 'light.name'])).out).toMatch(
+      /Example +Skerry Point/u,
+    );
+    expect(await mistake(fields('A name that is far too long'))).toMatchObject({
       line: 3,
       says: expect.stringContaining("breaks the field's own rules: has 27 characters"),
     });

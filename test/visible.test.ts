@@ -1,8 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { visible } from '../src/core/plain/visible.ts';
-import { answerOf, call } from './support/inProcess.ts';
-import { read, workspace, write } from './support/program.ts';
+import { lumbrik, read, result, workspace, write } from './support/program.ts';
 
 const sequences = '\u001b[2K\rOK\u001b]0;title\u0007\u001b]8;;https://a.example\u001b\\';
 const hostile = `A${sequences}\u009b31m\u202e\u2066\u200f\u0008B`;
@@ -71,7 +70,7 @@ describe('nothing that somebody else wrote reaches the terminal as a command [M2
       ['new', `/nowhere/${hostile}`],
     ]) {
       for (const more of [[], ['--color'], ['--debug']]) {
-        const { out, err } = await call(folder, [...args, ...more]);
+        const { out, err } = await lumbrik(folder, [...args, ...more]);
         expect([args, obeyed.exec(out + err)?.[0]]).toEqual([args, undefined]);
         shown.push(out + err);
       }
@@ -81,10 +80,10 @@ describe('nothing that somebody else wrote reaches the terminal as a command [M2
 
   test('JSON keeps values as they are', async () => {
     const folder = everywhere();
-    const { findings } = await answerOf(folder, ['check']);
+    const { findings } = await result(folder, ['check']);
     expect(findings.some(({ value }: { value?: unknown }) => value === hostile)).toBe(true);
-    await call(folder, ['seal', '-m', `message ${hostile}`]);
-    expect((await answerOf(folder, ['history'])).revisions[0].message).toBe(`message ${hostile}`);
+    await lumbrik(folder, ['seal', '-m', `message ${hostile}`]);
+    expect((await result(folder, ['history'])).revisions[0].message).toBe(`message ${hostile}`);
   });
 
   test('a value cannot pass for a line of ours, nor a comment of a draft for a step', async () => {
@@ -93,12 +92,14 @@ describe('nothing that somebody else wrote reaches the terminal as a command [M2
       'model/types/light.yaml': 'type: light\nfields:\n  name: { kind: text }\n  old: { kind: json }\n',
       'content/light/a.yaml': `name: A\n${yaml(forged)}: 1\nold: ${yaml({ a: 'x\n  - drop: light.name\n' })}\n`,
     });
-    const { out } = await call(folder, ['check']);
+    const { out } = await lumbrik(folder, ['check']);
     expect(out.split('\n').filter((line) => /^\W*All fine/u.test(line))).toEqual([]);
-    await call(folder, ['seal', '-m', forged]);
-    expect((await call(folder, ['history'])).out.split('\n').filter((line) => /^\W*All fine/u.test(line))).toEqual([]);
+    await lumbrik(folder, ['seal', '-m', forged]);
+    expect((await lumbrik(folder, ['history'])).out.split('\n').filter((line) => /^\W*All fine/u.test(line))).toEqual(
+      [],
+    );
     write(folder, { 'model/types/light.yaml': 'type: light\nfields:\n  name: { kind: text }\n' });
-    const { file } = await answerOf(folder, ['migration', 'draft']);
+    const { file } = await result(folder, ['migration', 'draft']);
     expect(read(folder, file).match(/^ *- drop:.*$/gmu)).toEqual(['  - drop: light.old']);
   });
 
@@ -108,7 +109,7 @@ describe('nothing that somebody else wrote reaches the terminal as a command [M2
       'model/types/light.yaml': 'type: light\ntitled: name\nfields:\n  name: { kind: text }\n',
       'content/light/a.yaml': `name: ${name}\n`,
     });
-    expect((await call(folder, ['show', 'light/a'])).out).toContain(name);
+    expect((await lumbrik(folder, ['show', 'light/a'])).out).toContain(name);
     expect(visible(name)).toBe(name);
   });
 

@@ -5,13 +5,13 @@ import { expect } from 'vitest';
 import { edit, lumbrik, result, temporary, workspace, write } from './program.ts';
 
 /** What takes a while to make is made once, and then copied for each test. */
-function copying(make: () => string): () => string {
+function copying(make: () => Promise<string>): () => Promise<string> {
   let template: string | undefined;
-  return () => {
+  return async () => {
     if (template === undefined) {
       const kept = fs.mkdtempSync(path.join(os.tmpdir(), 'lumbrik-template-'));
       process.on('exit', () => fs.rmSync(kept, { recursive: true, force: true }));
-      fs.cpSync(make(), kept, { recursive: true, verbatimSymlinks: true });
+      fs.cpSync(await make(), kept, { recursive: true, verbatimSymlinks: true });
       template = kept;
     }
     return copyOf(template);
@@ -24,19 +24,19 @@ export const lightModel = (fields: string): Record<string, string> => ({
 });
 
 /** A workspace whose migration renames a type (files move), fills a field and drops another, rehearsed and ready. */
-export const ready = copying(() => {
+export const ready = copying(async () => {
   const folder = workspace({
     'model/types/a.yaml': 'type: light\nfields:\n  name: { kind: text }\n  old: { kind: text }\n',
     'content/light/a.yaml': 'name: A\nold: x\n',
     'content/light/b.md': '---\nname: B # two\n---\n',
     'content/light/c.json': '{ "name": "C", "old": "y" }\n',
   });
-  lumbrik(folder, ['seal', '-m', 'one']);
+  await lumbrik(folder, ['seal', '-m', 'one']);
   write(folder, {
     'model/types/a.yaml':
       'type: lighthouse\nfields:\n  name: { kind: text }\n  open: { kind: boolean, required: true }\n',
   });
-  const { file } = result(folder, [
+  const { file } = await result(folder, [
     'migration',
     'draft',
     '--renamed',
@@ -46,29 +46,29 @@ export const ready = copying(() => {
   ]);
   edit(folder, file, /^ {4}open: What.*\n/mu, '    value: true\n');
   edit(folder, file, /^ {4}open: Are.*\n/mu, '');
-  expect(result(folder, ['migration', 'rehearse'])).toMatchObject({ ok: true, files: 3 });
+  expect(await result(folder, ['migration', 'rehearse'])).toMatchObject({ ok: true, files: 3 });
   return folder;
 });
 
 /** A workspace whose migration, the rename of one field, has been rehearsed. */
-export const rehearsed = copying(() => {
+export const rehearsed = copying(async () => {
   const folder = workspace({
     ...lightModel('  old: { kind: text }\n'),
     'content/light/a.yaml': 'name: A\nold: x\n',
     'content/light/b.yaml': 'name: B\n',
     'content/light/c.yaml': 'name: C\nold: y\n',
   });
-  lumbrik(folder, ['seal', '-m', 'one']);
+  await lumbrik(folder, ['seal', '-m', 'one']);
   write(folder, lightModel('  new: { kind: text }\n'));
-  lumbrik(folder, ['migration', 'draft', '--renamed', 'light.old=new']);
-  lumbrik(folder, ['migration', 'rehearse']);
+  await lumbrik(folder, ['migration', 'draft', '--renamed', 'light.old=new']);
+  await lumbrik(folder, ['migration', 'rehearse']);
   return folder;
 });
 
 /** The same after its run. */
-export const done = copying(() => {
-  const folder = rehearsed();
-  expect(result(folder, ['migration', 'run'])).toMatchObject({ code: 0, files: 2 });
+export const done = copying(async () => {
+  const folder = await rehearsed();
+  expect(await result(folder, ['migration', 'run'])).toMatchObject({ code: 0, files: 2 });
   return folder;
 });
 

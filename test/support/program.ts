@@ -2,12 +2,13 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { onTestFinished } from 'vitest';
 import { type Files, plainEnv } from './plain.ts';
 
 export const root = fileURLToPath(new URL('../../', import.meta.url));
 export const program = path.join(root, 'dist/cli.js');
+const { version } = JSON.parse(fs.readFileSync(path.join(root, 'package.json'), 'utf8'));
 
 export { type Files, plainEnv } from './plain.ts';
 
@@ -24,8 +25,8 @@ interface Settings {
   readonly uid?: number;
 }
 
-/** Runs the built program in a folder and waits for its end. */
-export function lumbrik(folder: string, args: readonly string[], { env = {}, node = [], uid }: Settings = {}): Ran {
+/** Starts the built program in a folder as a process of its own and waits for its end: for what is about processes. */
+export function started(folder: string, args: readonly string[], { env = {}, node = [], uid }: Settings = {}): Ran {
   const ran = spawnSync(process.execPath, [...node, program, ...args], {
     cwd: folder,
     encoding: 'utf8',
@@ -36,14 +37,62 @@ export function lumbrik(folder: string, args: readonly string[], { env = {}, nod
   return { code: ran.status, out: ran.stdout, err: ran.stderr };
 }
 
+/**
+ * Runs the built program in the test's own process: arguments in, output and exit code out, without the half second
+ * that a process of its own takes to start.
+ */
+export async function lumbrik(
+  folder: string,
+  args: readonly string[],
+  env: Readonly<Record<string, string>> = {},
+): Promise<Ran> {
+  const { main } = (await import(pathToFileURL(path.join(root, 'dist/program.js')).href)) as {
+    main: (args: readonly string[], version: string) => Promise<void>;
+  };
+  const before = { env: process.env, folder: process.cwd(), code: process.exitCode };
+  const [out, err] = [catchOutput(process.stdout), catchOutput(process.stderr)];
+  process.env = { ...plainEnv, ...env };
+  process.chdir(folder);
+  process.exitCode = undefined;
+
+  try {
+    await main(args, version);
+    return { code: Number(process.exitCode ?? 0), out: out.text(), err: err.text() };
+  } finally {
+    for (const one of [out, err]) one.restore();
+    process.chdir(before.folder);
+    process.env = before.env;
+    process.exitCode = before.code;
+  }
+}
+
 /** The result object of a command, asked for as JSON. */
-export function result(folder: string, args: readonly string[]): any {
-  const { out, err, code } = lumbrik(folder, [...args, '--format', 'json']);
+export async function result(
+  folder: string,
+  args: readonly string[],
+  env: Readonly<Record<string, string>> = {},
+): Promise<any> {
+  const { out, err, code } = await lumbrik(folder, [...args, '--format', 'json'], env);
   try {
     return { ...JSON.parse(out), code };
   } catch {
     throw new Error(`no JSON from lumbrik ${args.join(' ')} (exit ${code}):\n${out}\n${err}`);
   }
+}
+
+function catchOutput(stream: NodeJS.WriteStream) {
+  const { write } = stream;
+  const parts: string[] = [];
+  stream.write = ((part: string | Uint8Array) => {
+    parts.push(typeof part === 'string' ? part : Buffer.from(part).toString('utf8'));
+    return true;
+  }) as typeof stream.write;
+  return {
+    text: () => parts.join(''),
+    restore: () => {
+      stream.write = write;
+    },
+  };
 }
 
 /** An empty temporary folder, removed after the test. */

@@ -1,7 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { lumbrik, root, temporary } from './program.ts';
+import { root, started, temporary } from './program.ts';
 
 /** Loaded before the program: ends it at some change of the disk. */
 export const killer = pathToFileURL(path.join(root, 'test/support/killAt.mjs')).href;
@@ -9,7 +9,7 @@ export const killer = pathToFileURL(path.join(root, 'test/support/killAt.mjs')).
 /** Runs a command that is ended at some change of the disk; 0 for not at all, which gives the number of changes. */
 export function stopped(folder: string, args: readonly string[], killAt: number): number {
   const countIn = path.join(temporary(), 'count');
-  lumbrik(folder, args, { node: ['--import', killer], env: { KILL_AT: String(killAt), COUNT_IN: countIn } });
+  started(folder, args, { node: ['--import', killer], env: { KILL_AT: String(killAt), COUNT_IN: countIn } });
   return killAt === 0 ? Number(fs.readFileSync(countIn, 'utf8')) : killAt;
 }
 

@@ -35,8 +35,7 @@ function namesOf(node: ASTNode, field: string, variable: string): NamePlace[] {
   return childrenOf(node.args).flatMap((child) => namesOf(child, field, variable));
 }
 
-const isText = (node: unknown): node is ASTNode =>
-  isNode(node) && node.op === 'value' && typeof node.args === 'string';
+const isText = (node: unknown): node is ASTNode => isNode(node) && node.op === 'value' && typeof node.args === 'string';
 
 /** The way from the variable to what a part of an expression names, `.hours.opens`; the number of an item is no part. */
 function pathOf(node: ASTNode, variable: string): string | undefined {
