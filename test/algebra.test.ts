@@ -60,7 +60,7 @@ describe.each([
       fc.property(model, model, (before, after) => {
         const planned = planMigration(drafted(before, after, []), before);
         if ('misfit' in planned) throw new Error(JSON.stringify(planned.misfit));
-        const reached = planned.plan.after.form;
+        const reached = planned.plan.after.definition;
         expect(firstDivergence(reached, after)).toBeUndefined();
         expect(hashModel(reached)).toBe(hashModel(after));
       }),
@@ -115,10 +115,10 @@ describe('the canonical form of a model [A3, G1]', () => {
       );
     };
     fc.assert(
-      fc.property(model, (form) => {
-        const other = reversed(form) as ModelDoc;
-        expect(canonical(asJson(other))).toBe(canonical(asJson(form)));
-        expect(compare(form, other).differences).toEqual([]);
+      fc.property(model, (definition) => {
+        const other = reversed(definition) as ModelDoc;
+        expect(canonical(asJson(other))).toBe(canonical(asJson(definition)));
+        expect(compare(definition, other).differences).toEqual([]);
       }),
       runs,
     );

@@ -97,7 +97,7 @@ describe('an expression is bounded in steps [M2]', () => {
 });
 
 describe('counting changes nothing', () => {
-  const form = link({
+  const definition = link({
     languages: ['en'],
     types: {
       light: {
@@ -161,8 +161,8 @@ describe('counting changes nothing', () => {
     );
 
   test('in what an expression gives, or why it cannot', () => {
-    if (!form) throw new Error('no type');
-    const compile = expressionsOver(form);
+    if (!definition) throw new Error('no type');
+    const compile = expressionsOver(definition);
     const outcome = (source: string, steps: number): Json => {
       setLimits({ expressionSteps: steps });
       const compiled = compile(source);

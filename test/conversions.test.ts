@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { checkField } from '../src/core/check/field.ts';
 import { kinds } from '../src/core/kinds/index.ts';
-import { asks, carrier } from '../src/core/model/carry.ts';
+import { asks, converter } from '../src/core/model/convertValue.ts';
 import { link, linkField, type Model } from '../src/core/model/link.ts';
 import { readField } from '../src/core/model/readField.ts';
 import type { Json } from '../src/core/plain/json.ts';
@@ -23,18 +23,18 @@ const model: Model = link({
 
 /** A field of a kind with the options of its own example. */
 function fieldOf(kind: string, more: Record<string, Json> = {}) {
-  const { form, mistakes } = (() => {
+  const { definition, mistakes } = (() => {
     const read = readField({ kind, ...kinds.get(kind)?.example.options, ...more });
-    return { form: read.field, mistakes: read.mistakes };
+    return { definition: read.field, mistakes: read.mistakes };
   })();
-  const field = form && linkField('lighthouse', 'x', form);
+  const field = definition && linkField('lighthouse', 'x', definition);
   if (!field) throw new Error(`${kind}: ${JSON.stringify(mistakes)}`);
   return field;
 }
 
 const complaints = (field: ReturnType<typeof fieldOf>, value: Json | undefined): readonly string[] => {
   const found: string[] = [];
-  checkField(field, model.around)(value, 'published', (_path, finding) => found.push(finding));
+  checkField(field, model.context)(value, 'published', (_path, finding) => found.push(finding));
   return found;
 };
 
@@ -64,7 +64,7 @@ describe('carrying a value to another kind [H2]', () => {
     expect(kinds.has(from)).toBe(true);
     const [was, is] = [fieldOf(from), fieldOf(to)];
     const value = kinds.get(from)?.example.value ?? null;
-    const { value: carried, lost } = carrier(was, is, model.around)(value);
+    const { value: carried, lost } = converter(was, is, model.context)(value);
     if (carried === undefined) expect(lost).toEqual([{ item: value, why: expect.stringMatching(/\S/u) }]);
     else expect(complaints(is, carried).filter((finding) => shapes.has(finding))).toEqual([]);
   });
@@ -104,7 +104,7 @@ describe('carrying a value to another kind [H2]', () => {
           const inOneLanguage: Json = source.common.many ? items : (items[0] ?? '');
           const whole: Json = source.common.localized ? { en: inOneLanguage, fr: inOneLanguage } : inOneLanguage;
           if (inOneLanguage === '') return;
-          const { value: carried, lost } = carrier(source, target, model.around)(whole);
+          const { value: carried, lost } = converter(source, target, model.context)(whole);
           const before = (source.common.localized ? 2 : 1) * (source.common.many ? items.length : 1);
           const size = (one: Json | undefined): number =>
             one === undefined ? 0 : Array.isArray(one) && target.common.many ? one.length : 1;

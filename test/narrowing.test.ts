@@ -6,7 +6,7 @@ import { link, linkField } from '../src/core/model/link.ts';
 import { readField } from '../src/core/model/readField.ts';
 import type { Json, JsonObject } from '../src/core/plain/json.ts';
 
-const { around } = link({ languages: ['en'], types: {}, taxonomies: {} });
+const { context } = link({ languages: ['en'], types: {}, taxonomies: {} });
 
 const definition = (data: JsonObject): FieldDoc => {
   const { field, mistakes } = readField(data);
@@ -15,11 +15,11 @@ const definition = (data: JsonObject): FieldDoc => {
 };
 
 /** Whether a value obeys a field at some status. */
-function obeys(form: FieldDoc, value: Json, status: 'draft' | 'published'): boolean {
-  const field = linkField('light', 'x', form);
+function obeys(definition: FieldDoc, value: Json, status: 'draft' | 'published'): boolean {
+  const field = linkField('light', 'x', definition);
   if (!field) throw new Error('the field cannot be linked');
   let isFine = true;
-  checkField(field, around)(value, status, (_path, _finding, _complaint, severity) => {
+  checkField(field, context)(value, status, (_path, _finding, _complaint, severity) => {
     if (severity === 'error') isFine = false;
   });
   return isFine;
@@ -96,7 +96,7 @@ describe('what uses something shared can only narrow it [C9]', () => {
           (own, over, ownCommon, overCommon, items, status) => {
             const base = definition({ kind, ...own, ...ownCommon });
             const { field, mistakes } = readField({ ...over, ...overCommon }, undefined, {
-              form: base,
+              definition: base,
               from: 'the kit sharing',
             });
             if (!field) {

@@ -149,18 +149,18 @@ const beyondSchema: ReadonlySet<Finding['finding']> = new Set([
 describe('our check of the structure of an entry and a standard validator agree [K1]', () => {
   test('on 10,000 random entries of random models', () => {
     const counts = { agreed: 0, beyond: 0 };
-    const compiled = memo((form: Parameters<typeof link>[0]) => {
-      const model = link(form);
+    const compiled = memo((definition: Parameters<typeof link>[0]) => {
+      const model = link(definition);
       const schemas = [...model.types.values()].map(
         (type) => [type.name, ajv().compile(entrySchema(type, model))] as const,
       );
       return { checker: compile(model), schemas: new Map(schemas) };
     });
     const examine = (
-      form: Parameters<typeof link>[0],
+      definition: Parameters<typeof link>[0],
       entries: readonly { readonly type: string; readonly id: string; readonly values: any }[],
     ) => {
-      const { checker, schemas } = compiled(form);
+      const { checker, schemas } = compiled(definition);
       for (const entry of entries) {
         const errors = checker.check(entry).findings.filter(({ severity }) => severity === 'error');
         const isFine = schemas.get(entry.type)?.({ ...entry.values });
@@ -168,7 +168,7 @@ describe('our check of the structure of an entry and a standard validator agree 
         else if (isFine && errors.every(({ finding }) => beyondSchema.has(finding))) counts.beyond += 1;
         else
           throw new Error(
-            `${JSON.stringify(entry.values)} of ${JSON.stringify(form.types[entry.type])}: schema ${isFine}, ours ${JSON.stringify(errors.map(({ finding, path: at }) => `${finding} ${at.join('/')}`))} ${JSON.stringify(schemas.get(entry.type)?.errors)}`,
+            `${JSON.stringify(entry.values)} of ${JSON.stringify(definition.types[entry.type])}: schema ${isFine}, ours ${JSON.stringify(errors.map(({ finding, path: at }) => `${finding} ${at.join('/')}`))} ${JSON.stringify(schemas.get(entry.type)?.errors)}`,
           );
       }
       return entries.length;
@@ -177,8 +177,9 @@ describe('our check of the structure of an entry and a standard validator agree 
     const { seed } = fc.readConfigureGlobal();
     const some = { ...(seed === undefined ? {} : { seed }) };
     let seen = 0;
-    for (const form of fc.sample(models, { ...some, numRuns: 120 }))
-      for (const entries of fc.sample(entriesOf(form), { ...some, numRuns: 30 })) seen += examine(form, entries);
+    for (const definition of fc.sample(models, { ...some, numRuns: 120 }))
+      for (const entries of fc.sample(entriesOf(definition), { ...some, numRuns: 30 }))
+        seen += examine(definition, entries);
     expect(seen).toBeGreaterThanOrEqual(10_000);
     expect(counts.agreed / seen).toBeGreaterThan(0.98);
   }, 120_000);
@@ -227,7 +228,7 @@ describe('our check of the structure of an entry and a standard validator agree 
     const kind = kinds.get(name);
     const { field } = readField({ kind: name, ...(kind?.example.options ?? {}) });
     const fields = { x: field, name: { kind: 'text' } };
-    const form: any = {
+    const definition: any = {
       languages: ['en'],
       types: { a: { fields }, keeper: { fields: {} }, lighthouse: { fields: {} } },
       taxonomies: {
@@ -237,7 +238,7 @@ describe('our check of the structure of an entry and a standard validator agree 
         },
       },
     };
-    const model = link(form);
+    const model = link(definition);
     const type = model.types.get('a');
     if (!type) throw new Error('the type is gone');
     const validate = ajv().compile(entrySchema(type, model));

@@ -1,6 +1,6 @@
 import { check } from '../tasks/check.ts';
 import { checkText } from '../view/text/check.ts';
-import { answer, type CommandModule } from './frame.ts';
+import { answer, type CommandModule } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

@@ -1,6 +1,6 @@
 import { diff } from '../tasks/diff.ts';
 import { diffText } from '../view/text/diff.ts';
-import { answer, type CommandModule, textOf } from './frame.ts';
+import { answer, type CommandModule, textOf } from './answer.ts';
 import { renameOptions, renamesOf } from './renames.ts';
 
 const command: CommandModule = {

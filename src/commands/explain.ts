@@ -1,6 +1,6 @@
 import { explain } from '../tasks/explain.ts';
 import { explainText } from '../view/text/explain.ts';
-import { answer, type CommandModule, textOf } from './frame.ts';
+import { answer, type CommandModule, textOf } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

@@ -1,6 +1,6 @@
 import { history } from '../tasks/history.ts';
 import { historyText } from '../view/text/history.ts';
-import { answer, type CommandModule } from './frame.ts';
+import { answer, type CommandModule } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) => yargs.example('$0 history', 'Every revision, and whether it is what was recorded'),

@@ -1,4 +1,4 @@
-import type { CommandModule } from './frame.ts';
+import type { CommandModule } from './answer.ts';
 
 /** A command's words, known without loading it. */
 export interface Command {

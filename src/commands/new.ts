@@ -1,6 +1,6 @@
 import { newWorkspace, starterNames } from '../tasks/newWorkspace.ts';
 import { newText } from '../view/text/new.ts';
-import { answer, type CommandModule } from './frame.ts';
+import { answer, type CommandModule } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

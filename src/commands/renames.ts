@@ -1,6 +1,6 @@
 import type { Argv } from 'yargs';
-import type { Renames } from '../tasks/stated.ts';
-import { textsOf } from './frame.ts';
+import type { Renames } from '../tasks/renameOptions.ts';
+import { textsOf } from './answer.ts';
 
 /** The options by which a person says what is a rename and what only looks like one. */
 export const renameOptions = (yargs: Argv): Argv =>

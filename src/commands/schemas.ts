@@ -1,6 +1,6 @@
 import { schemas } from '../tasks/schemas.ts';
 import { schemasText } from '../view/text/schemas.ts';
-import { answer, type CommandModule } from './frame.ts';
+import { answer, type CommandModule } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

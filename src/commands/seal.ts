@@ -1,6 +1,6 @@
 import { seal } from '../tasks/seal.ts';
 import { sealText } from '../view/text/seal.ts';
-import { answer, type CommandModule } from './frame.ts';
+import { answer, type CommandModule } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

@@ -1,6 +1,6 @@
 import { show } from '../tasks/show.ts';
 import { showText } from '../view/text/show.ts';
-import { answer, type CommandModule, textOf } from './frame.ts';
+import { answer, type CommandModule, textOf } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

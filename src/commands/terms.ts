@@ -1,6 +1,6 @@
 import { terms } from '../tasks/terms.ts';
 import { termsText } from '../view/text/terms.ts';
-import { answer, type CommandModule, textOf } from './frame.ts';
+import { answer, type CommandModule, textOf } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

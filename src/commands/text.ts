@@ -1,6 +1,6 @@
 import { text, textForms } from '../tasks/text.ts';
 import { textText } from '../view/text/text.ts';
-import { answer, type CommandModule, textOf } from './frame.ts';
+import { answer, type CommandModule, textOf } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>
@@ -20,7 +20,7 @@ const command: CommandModule = {
       (call) =>
         text(call, {
           source: String(args.source),
-          to: textForms.find((form) => form === args.to) ?? 'tree',
+          to: textForms.find((definition) => definition === args.to) ?? 'tree',
           for: textOf(args.for),
         }),
       textText,

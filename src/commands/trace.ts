@@ -1,7 +1,7 @@
 import { trace } from '../tasks/trace.ts';
 import { traceText } from '../view/text/trace.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { answer, type CommandModule, textOf } from './frame.ts';
+import { answer, type CommandModule, textOf } from './answer.ts';
 
 const deepest = 20;
 

@@ -1,10 +1,10 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import type { EntryAddress } from '../core/entry/entry.ts';
+import { contentRevisionFile } from '../workspace/contentRevision.ts';
 import { isTermsFile } from '../workspace/contentTerms.ts';
 import { refusingEdits } from '../workspace/edited.ts';
 import { decode, hashBytes, listFiles, readBytes } from '../workspace/files.ts';
-import { standingFile } from '../workspace/standing.ts';
 import { endings, readEntryFile } from './entryFile.ts';
 import type { EntryStore, Stored, Unreadable } from './store.ts';
 
@@ -46,7 +46,7 @@ function firstNamed(root: string, files: readonly string[], { type, id }: EntryA
 export const entryFiles = (root: string): readonly string[] =>
   listFiles(root, contentFolder, endings)
     .map((file) => `${contentFolder}/${file}`)
-    .filter((file) => file !== standingFile && !isTermsFile(file));
+    .filter((file) => file !== contentRevisionFile && !isTermsFile(file));
 
 function readStored(root: string, file: string): Stored | Unreadable {
   const bytes = readBytes(path.join(root, file));

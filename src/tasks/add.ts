@@ -61,7 +61,7 @@ function newFile(
 ): Written {
   if (!isName(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${nameRule}.` });
   const file = `${folders[what]}/${name}.yaml`;
-  if (namesIn(model.form).includes(name) || fs.existsSync(path.join(root, file)))
+  if (namesIn(model.definition).includes(name) || fs.existsSync(path.join(root, file)))
     throw refuse('name-taken', `there is something called \`${name}\` already`, {
       mend: 'Choose another name; nothing was written.',
     });
@@ -72,9 +72,9 @@ function newFile(
 
 function withField(workspace: Workspace, { to, name, says }: Extract<Wanted, { what: 'field' }>): Written {
   const { model } = workspace;
-  const isKit = Object.hasOwn(model.form.shared?.kits ?? {}, to);
+  const isKit = Object.hasOwn(model.definition.shared?.kits ?? {}, to);
   if (!isKit && !model.types.has(to)) {
-    const names = [...model.types.keys(), ...Object.keys(model.form.shared?.kits ?? {})];
+    const names = [...model.types.keys(), ...Object.keys(model.definition.shared?.kits ?? {})];
     throw new Trouble('not-found', `there is no type and no kit \`${to}\``, {
       mend: didYouMean(to, names).trim() || thereAre(names) || 'Add a type first: lumbrik add type "…"',
     });

@@ -4,9 +4,9 @@ import { folderStore } from '../store/folder.ts';
 import { readAssets } from '../workspace/assets.ts';
 import type { Call } from './call.ts';
 import { checkEntries } from './checkEntries.ts';
+import { contentStateOf } from './contentState.ts';
 import { readingMistakes } from './enter.ts';
-import { head, LocatedFinding, Mistake, resultVersion, Standing } from './result.ts';
-import { standingOf } from './standing.ts';
+import { ContentState, head, LocatedFinding, Mistake, resultVersion } from './result.ts';
 
 export const CheckResult = z.strictObject({
   ...head('check'),
@@ -17,7 +17,7 @@ export const CheckResult = z.strictObject({
   /** Mistakes in the model. Where there is any, no entry was looked at. */
   mistakes: z.array(Mistake),
   entries: z.int(),
-  standing: Standing.optional(),
+  standing: ContentState.optional(),
   findings: z.array(LocatedFinding),
   summary: z.array(
     z.strictObject({ finding: z.string(), severity: z.enum(['error', 'warning']), count: z.int(), about: z.string() }),
@@ -47,7 +47,7 @@ export async function check(call: Call): Promise<CheckResult> {
     ok: findings.every(({ severity }) => severity !== 'error'),
     mistakes: [],
     entries: looked,
-    standing: await standingOf(workspace),
+    standing: await contentStateOf(workspace),
     findings: [...findings],
     summary: summarize(findings),
   };

@@ -1,5 +1,5 @@
 import { type Checker, compile } from '../core/check/compile.ts';
-import { type Joined, Joiner } from '../core/check/join.ts';
+import { CrossEntryCheck, type Joined } from '../core/check/crossEntry.ts';
 import type { Assets } from '../core/entry/assets.ts';
 import { type Entry, keyOf } from '../core/entry/entry.ts';
 import type { Finding, FindingName } from '../core/entry/findings.ts';
@@ -25,7 +25,7 @@ export interface Checked extends Omit<Joined, 'findings'> {
 export async function checkEntries(
   store: EntryStore,
   model: Model,
-  { assets, placeOf = () => undefined }: Surroundings = {},
+  { assets, placeOf = () => undefined }: ModelContext = {},
 ): Promise<Checked> {
   const pass = new EntryCheck(model, assets, placeOf);
   for await (const stored of store.entries()) {
@@ -39,7 +39,7 @@ export async function checkEntries(
 type PlaceOf = (path: Path) => Place | undefined;
 
 /** What checking may look at beside entries. */
-interface Surroundings {
+interface ModelContext {
   readonly assets?: Assets;
   readonly placeOf?: PlaceOf;
 }
@@ -48,7 +48,7 @@ interface Surroundings {
 class EntryCheck {
   readonly #model: Model;
   readonly #checker: Checker;
-  readonly #joiner: Joiner;
+  readonly #joiner: CrossEntryCheck;
   readonly #findings: LocatedFinding[] = [];
   readonly #assets: Assets | undefined;
   readonly #placeOf: PlaceOf;
@@ -60,7 +60,7 @@ class EntryCheck {
     this.#placeOf = placeOf;
     this.#assets = assets;
     this.#checker = compile(model, { now: timestamp(), ...(assets ? { assets } : {}) });
-    this.#joiner = new Joiner(model);
+    this.#joiner = new CrossEntryCheck(model);
   }
 
   see(stored: Stored): void {
@@ -176,12 +176,12 @@ function unreadableFinding({ file, line, column, says, mend, isLink }: Unreadabl
  */
 export class CheckAhead {
   readonly #checker: Checker;
-  readonly #joiner: Joiner;
+  readonly #joiner: CrossEntryCheck;
   readonly #findings: Finding[] = [];
 
   constructor(model: Model) {
     this.#checker = compile(model, { now: timestamp() });
-    this.#joiner = new Joiner(model);
+    this.#joiner = new CrossEntryCheck(model);
   }
 
   see(entry: Entry, place: string): void {

@@ -3,7 +3,7 @@ import { type Comparison, compare } from '../core/diff/compare.ts';
 import type { Impact } from '../core/diff/counting.ts';
 import type { Difference } from '../core/diff/difference.ts';
 import { ImpactCount } from '../core/diff/impact.ts';
-import type { Misstated, Stated } from '../core/diff/match.ts';
+import type { Misstated, StatedRenames } from '../core/diff/match.ts';
 import { statusOf } from '../core/entry/entry.ts';
 import { link } from '../core/model/link.ts';
 import { fieldsOf } from '../core/model/ownFields.ts';
@@ -24,15 +24,15 @@ export async function compareAndCount(
   from: NamedModel,
   to: NamedModel,
   store: EntryStore | undefined,
-  stated?: Stated,
+  stated?: StatedRenames,
 ): Promise<CountedComparison> {
-  await prepareConversion(from.form, to.form);
-  const comparison = compare(from.form, to.form, stated);
+  await prepareConversion(from.definition, to.definition);
+  const comparison = compare(from.definition, to.definition, stated);
   const [wrong] = comparison.misstated;
   if (wrong) throw misstatedTrouble(wrong, from, to);
   if (!store || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
-  const before = link(from.form);
-  const counter = new ImpactCount(before, link(to.form), comparison);
+  const before = link(from.definition);
+  const counter = new ImpactCount(before, link(to.definition), comparison);
   for await (const stored of store.entries()) {
     if (!('entry' in stored)) continue;
     const { entry } = stored;

@@ -7,8 +7,8 @@ import { compareAndCount } from './compareModels.ts';
 import { reading } from './enter.ts';
 import { findModel } from './models.ts';
 import { mayObey } from './obeyed.ts';
+import { type Renames, readRenameOptions } from './renameOptions.ts';
 import { Change, head, Rating, resultVersion } from './result.ts';
-import { type Renames, statedRenames } from './stated.ts';
 
 const Side = z.strictObject({ name: z.string(), revision: z.int().optional(), hash: z.string() });
 
@@ -33,7 +33,7 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
     left,
     right,
     counted ? folderStore(workspace.root, call.watch) : undefined,
-    statedRenames(renames),
+    readRenameOptions(renames),
   );
   const { differences } = comparison;
   const side = ({ name, revision, hash }: typeof left) => ({
@@ -48,6 +48,6 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
     to: side(right),
     counted,
     ...worstOf(differences.map(rateDifference)),
-    changes: changesBetween(differences, left.form, right.form, impactOf),
+    changes: changesBetween(differences, left.definition, right.definition, impactOf),
   };
 }

@@ -30,7 +30,7 @@ export interface EntryNewCall {
 export async function entryNew(call: Call, { type: typeName, id, title }: EntryNewCall): Promise<EntryNewResult> {
   return writing(call, async (workspace) => {
     const type = typeNamed(workspace, typeName);
-    const said = title ?? (type.form.single ? type.name : undefined);
+    const said = title ?? (type.definition.single ? type.name : undefined);
     const identifier = id ?? (said === undefined ? undefined : slugify(said));
     if (identifier === undefined)
       throw new Trouble('unusable-call', 'the new entry has no name', {
@@ -40,10 +40,10 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
       throw new Trouble('malformed-identifier', `\`${identifier}\` is no identifier of an entry`, {
         mend: `Give another with lumbrik entry new ${typeName} <id>: ${idRule}.`,
       });
-    await refuseTaken(folderStore(workspace.root), type.name, identifier, type.form.single === true);
+    await refuseTaken(folderStore(workspace.root), type.name, identifier, type.definition.single === true);
     const { text, ending, open } = skeletonOf(type, workspace.model, {
       title,
-      status: type.form.newEntries?.status ?? 'draft',
+      status: type.definition.newEntries?.status ?? 'draft',
       created: timestamp(),
     });
     const file = `content/${type.name}/${identifier}${ending}`;

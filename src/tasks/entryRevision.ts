@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { changeFiles } from '../journal/change.ts';
+import { contentRevisionFile, contentRevisionText, readContentRevision } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
-import { readStanding, standingFile, standingText } from '../workspace/standing.ts';
 import type { Call } from './call.ts';
 import { reading, writing } from './enter.ts';
 import { findModel, type NamedModel } from './models.ts';
@@ -27,17 +27,17 @@ export async function entryRevision(call: Call, revision: string | undefined): P
   if (revision === undefined) return told(await reading(call), undefined);
   return writing(call, async (workspace) => {
     const said = findModel(workspace, revision);
-    changeFiles(workspace.root, [{ file: standingFile, text: standingText(said.hash) }]);
+    changeFiles(workspace.root, [{ file: contentRevisionFile, text: contentRevisionText(said.hash) }]);
     return told(workspace, said);
   });
 }
 
 async function told(workspace: Workspace, said: NamedModel | undefined): Promise<EntryRevisionResult> {
-  const recorded = readStanding(workspace.root);
+  const recorded = readContentRevision(workspace.root);
   return {
     lumbrik: resultVersion,
     command: 'entry revision',
-    file: standingFile,
+    file: contentRevisionFile,
     ...(recorded === undefined ? {} : { recorded }),
     ...(said ? { said: plain(said) } : {}),
     fits: (await fittingModels(workspace)).map(plain),

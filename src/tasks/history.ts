@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { hashModel } from '../core/revision/canonical.ts';
+import { readContentRevision } from '../workspace/contentRevision.ts';
 import { listRevisions } from '../workspace/revisions.ts';
-import { readStanding } from '../workspace/standing.ts';
 import type { Call } from './call.ts';
 import { readingRuns } from './enter.ts';
 import { head, resultVersion } from './result.ts';
@@ -37,7 +37,7 @@ export type HistoryResult = z.output<typeof HistoryResult>;
 /** Lists the recorded revisions, newest first, and finds any that was altered. */
 export async function history(call: Call): Promise<HistoryResult> {
   const { root, modelHash } = await readingRuns(call);
-  const standing = readStanding(root);
+  const obeyedHash = readContentRevision(root);
   const recorded = listRevisions(root);
   const revisions = recorded.map((one): z.output<typeof Entry> => {
     if ('altered' in one)
@@ -54,7 +54,7 @@ export async function history(call: Call): Promise<HistoryResult> {
       hash,
       model: ofModel,
       types: Object.keys(model.types).length,
-      entriesStandHere: ofModel === standing,
+      entriesStandHere: ofModel === obeyedHash,
     };
   });
   return {

@@ -87,8 +87,8 @@ function readMigrationFile(root: string, file: string): MigrationFile {
  * Whether the entries went through a migration. One that leaves the model as it is tells nothing by where the entries
  * stand: there, the journals of its runs do.
  */
-export function wasRun(root: string, { migration }: MigrationFile, standing: string | undefined): boolean {
-  if (migration.from !== migration.to) return standing === migration.to;
+export function wasRun(root: string, { migration }: MigrationFile, obeyedHash: string | undefined): boolean {
+  if (migration.from !== migration.to) return obeyedHash === migration.to;
   return listRuns(root).some(
     ({ plan, state }) =>
       plan.migration === migration.number && state === 'done' && standsAt(root, plan.files) !== 'before',

@@ -17,21 +17,21 @@ export interface NamedModel {
   /** `revision 1`, `the working files` */
   readonly name: string;
   readonly revision: number | undefined;
-  readonly form: ModelDoc;
+  readonly definition: ModelDoc;
   readonly hash: string;
 }
 
 export const workingFiles = (workspace: Workspace): NamedModel => ({
   name: 'the working files',
   revision: undefined,
-  form: workspace.model.form,
+  definition: workspace.model.definition,
   hash: workspace.modelHash,
 });
 
 export const asNamed = ({ revision, model }: Revision): NamedModel => ({
   name: `revision ${revision}`,
   revision,
-  form: model,
+  definition: model,
   hash: hashModel(model),
 });
 

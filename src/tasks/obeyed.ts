@@ -1,9 +1,9 @@
 import { link } from '../core/model/link.ts';
 import { list } from '../core/plain/words.ts';
 import { folderStore } from '../store/folder.ts';
+import { readContentRevision } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { readRevisions } from '../workspace/revisions.ts';
-import { readStanding } from '../workspace/standing.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import { checkEntries } from './checkEntries.ts';
 import { asNamed, findModel, type NamedModel, workingFiles } from './models.ts';
@@ -27,23 +27,23 @@ export async function obeyedModel(workspace: Workspace): Promise<NamedModel> {
 
 /** The same where it is enough to know it or not. */
 export async function obeyedModelIfKnown(workspace: Workspace): Promise<NamedModel | undefined> {
-  const standing = readStanding(workspace.root);
-  if (standing !== undefined) return modelWith(standing, workspace);
+  const obeyedHash = readContentRevision(workspace.root);
+  if (obeyedHash !== undefined) return modelWith(obeyedHash, workspace);
   const fitting = await fittingModels(workspace);
   return fitting.length === 1 ? fitting[0] : undefined;
 }
 
 /** Whether the entries may be counted against a model: they obey it, or nothing is recorded yet that they could obey. */
 export async function mayObey(workspace: Workspace, { hash }: NamedModel): Promise<boolean> {
-  const isUnrecorded = readStanding(workspace.root) === undefined && readRevisions(workspace.root).length === 0;
+  const isUnrecorded = readContentRevision(workspace.root) === undefined && readRevisions(workspace.root).length === 0;
   return isUnrecorded || (await obeyedModelIfKnown(workspace))?.hash === hash;
 }
 
 /** The model that is recorded with the entries; `undefined` where none is. @throws {Trouble} where it is nowhere to be found. */
 function recordedModel(workspace: Workspace): NamedModel | undefined {
-  const standing = readStanding(workspace.root);
-  if (standing === undefined) return undefined;
-  const found = modelWith(standing, workspace);
+  const obeyedHash = readContentRevision(workspace.root);
+  if (obeyedHash === undefined) return undefined;
+  const found = modelWith(obeyedHash, workspace);
   if (found) return found;
   throw new Trouble('unknown-standing', 'the entries obey a model that no revision records', {
     mend: 'Bring the missing file in revisions/ back from version control; lumbrik history shows what is there. Or say which they obey: lumbrik entry revision <number>',
@@ -62,7 +62,7 @@ export async function fittingModels(workspace: Workspace): Promise<readonly Name
   }
   const fitting: NamedModel[] = [];
   for (const named of models.values()) {
-    const { findings, looked } = await checkEntries(folderStore(workspace.root), link(named.form));
+    const { findings, looked } = await checkEntries(folderStore(workspace.root), link(named.definition));
     if (findings.every(({ severity }) => severity !== 'error')) fitting.push(named);
     if (looked === 0) break;
   }

@@ -21,7 +21,7 @@ export const RevisionGist = z.strictObject({
 });
 
 /** Which model the entries obey. */
-export const Standing = z.strictObject({
+export const ContentState = z.strictObject({
   /**
    * `here`: the model in the working files. `fits`: an older one, and nothing has to be migrated. `behind`: an older
    * one, and a migration is missing. `unrecorded`: nothing was recorded yet. `unknown`: a model that no revision records.
@@ -32,7 +32,7 @@ export const Standing = z.strictObject({
   /** The migration that leads on from there, if one is drafted. */
   migration: z.string().optional(),
 });
-export type Standing = z.output<typeof Standing>;
+export type ContentState = z.output<typeof ContentState>;
 
 export const Rating = {
   /** What a change does to entries. */

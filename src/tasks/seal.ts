@@ -7,16 +7,16 @@ import { makeRevision, type Revision } from '../core/revision/chain.ts';
 import { firstVersion, nextVersion } from '../core/revision/version.ts';
 import { changeFiles, type Wanted } from '../journal/change.ts';
 import { timestamp } from '../workspace/clock.ts';
+import { contentRevisionFile, contentRevisionText, readContentRevision } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { readRevisions, revisionFile } from '../workspace/revisions.ts';
-import { readStanding, standingFile, standingText } from '../workspace/standing.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
+import { contentStateOf, isCompatible } from './contentState.ts';
 import { writing } from './enter.ts';
 import { obeyedModelIfKnown } from './obeyed.ts';
-import { Change, head, Rating, RevisionGist, resultVersion, Standing } from './result.ts';
-import { isSafeFor, standingOf } from './standing.ts';
+import { Change, ContentState, head, Rating, RevisionGist, resultVersion } from './result.ts';
 
 export const SealResult = z.strictObject({
   ...head('seal'),
@@ -27,7 +27,7 @@ export const SealResult = z.strictObject({
   hash: z.string(),
   ...Rating,
   changes: z.array(Change),
-  standing: Standing,
+  standing: ContentState,
 });
 export type SealResult = z.output<typeof SealResult>;
 
@@ -44,8 +44,8 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       throw new Trouble('nothing-changed', `nothing changed since revision ${last.revision} (${last.version})`, {
         mend: 'Edit the files in model/, then seal again.',
       });
-    const { form } = workspace.model;
-    const differences = last ? compare(last.model, form).differences : [];
+    const { definition } = workspace.model;
+    const differences = last ? compare(last.model, definition).differences : [];
     const rating = worstOf(differences.map(rateDifference));
     const revision = makeRevision({
       revision: (last?.revision ?? 0) + 1,
@@ -53,11 +53,11 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       date: timestamp(),
       message: message.trim(),
       previous: last?.hash ?? null,
-      model: form,
+      model: definition,
     });
     const recorded = revisionFile(revision);
-    const standing = await carriedStanding(workspace, form, revisions);
-    changeFiles(workspace.root, [recorded, ...(standing === undefined ? [] : [standing])]);
+    const moved = await carriedRevision(workspace, definition, revisions);
+    changeFiles(workspace.root, [recorded, ...(moved === undefined ? [] : [moved])]);
     const { model: _, previous: __, ...gist } = revision;
     return {
       lumbrik: resultVersion,
@@ -66,8 +66,8 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       ...(last ? { previousVersion: last.version } : {}),
       file: recorded.file,
       ...rating,
-      changes: last ? changesBetween(differences, last.model, form) : [],
-      standing: await standingOf(workspace),
+      changes: last ? changesBetween(differences, last.model, definition) : [],
+      standing: await contentStateOf(workspace),
     };
   });
 }
@@ -76,14 +76,14 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
  * The file that says which model the entries obey, where sealing changes it: the first revision, or a new one where they
  * obeyed an older one and nothing has to be migrated. What is not known stays so, and is asked for where it is needed.
  */
-async function carriedStanding(
+async function carriedRevision(
   workspace: Workspace,
   model: ModelDoc,
   revisions: readonly Revision[],
 ): Promise<Wanted | undefined> {
-  const recorded = readStanding(workspace.root);
-  const known = revisions.length === 0 ? undefined : (await obeyedModelIfKnown(workspace))?.form;
+  const recorded = readContentRevision(workspace.root);
+  const known = revisions.length === 0 ? undefined : (await obeyedModelIfKnown(workspace))?.definition;
   if (revisions.length > 0 && !known) return undefined;
-  const obeyed = known === undefined || isSafeFor(known, model) ? hashModel(model) : hashModel(known);
-  return obeyed === recorded ? undefined : { file: standingFile, text: standingText(obeyed) };
+  const obeyed = known === undefined || isCompatible(known, model) ? hashModel(model) : hashModel(known);
+  return obeyed === recorded ? undefined : { file: contentRevisionFile, text: contentRevisionText(obeyed) };
 }

@@ -1,7 +1,7 @@
 import { parseAddress } from '../core/definition/address.ts';
 import { keyOf } from '../core/entry/entry.ts';
-import { titleOf } from '../core/model/layers.ts';
 import type { Model } from '../core/model/link.ts';
+import { titleOf } from '../core/model/traversal.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { alikeTerms } from '../core/taxonomy/alike.ts';
 import { flat } from '../core/taxonomy/linkTaxonomy.ts';
@@ -54,7 +54,7 @@ async function entriesUnder(model: Model, store: EntryStore, name: string, termN
   const usage = await countTerms(model, store, (facts, entry) => {
     const used = [...new Set(facts.terms)].filter((one) => within.has(one));
     if (used.length === 0) return;
-    const title = titleOf(entry, model.types.get(entry.type), model.around.languages[0] ?? 'en');
+    const title = titleOf(entry, model.types.get(entry.type), model.context.languages[0] ?? 'en');
     found.push({
       entry: keyOf(entry),
       ...(title === undefined ? {} : { title }),

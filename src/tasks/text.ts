@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { parseAddress } from '../core/definition/address.ts';
-import { fieldsWithin } from '../core/model/inside.ts';
+import { fieldsWithin } from '../core/model/nestedFields.ts';
 import { fieldsOf } from '../core/model/ownFields.ts';
 import { at, isObject, type Json, type JsonObject, parsePointer } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';

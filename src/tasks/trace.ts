@@ -3,9 +3,9 @@ import { compile } from '../core/check/compile.ts';
 import { parseAddress } from '../core/definition/address.ts';
 import { type Edge, Graph } from '../core/graph/graph.ts';
 import { publishingOrder, type Reached, siblings, walk } from '../core/graph/walk.ts';
-import { asks } from '../core/model/carry.ts';
-import { titleOf } from '../core/model/layers.ts';
+import { asks } from '../core/model/convertValue.ts';
 import type { Field, Model } from '../core/model/link.ts';
+import { titleOf } from '../core/model/traversal.ts';
 import { pointer } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { folderStore } from '../store/folder.ts';
@@ -36,7 +36,7 @@ const Node: z.ZodType<Node> = z.lazy(() =>
 
 const Reference = z.strictObject({ from: z.string(), pointer: z.string(), to: z.string(), status });
 
-const Around = z.strictObject({
+const StepContext = z.strictObject({
   ...head('trace'),
   what: z.literal('around'),
   entry: z.string(),
@@ -75,7 +75,7 @@ const Unlinked = z.strictObject({
   entries: z.array(z.strictObject({ entry: z.string(), title: z.string().optional(), status })),
 });
 
-export const TraceResult = z.discriminatedUnion('what', [Around, Publishing, Deleting, Unlinked]);
+export const TraceResult = z.discriminatedUnion('what', [StepContext, Publishing, Deleting, Unlinked]);
 export type TraceResult = z.output<typeof TraceResult>;
 
 export interface TraceCall {
@@ -143,7 +143,7 @@ async function readWeb(model: Model, store: ReturnType<typeof folderStore>): Pro
     graph.add(facts);
     for (const { path } of facts.links)
       held.set(`${facts.entry}#${String(path[0])}`, (held.get(`${facts.entry}#${String(path[0])}`) ?? 0) + 1);
-    const title = titleOf(stored.entry, model.types.get(stored.entry.type), model.around.languages[0] ?? 'en');
+    const title = titleOf(stored.entry, model.types.get(stored.entry.type), model.context.languages[0] ?? 'en');
     if (title !== undefined) titles.set(facts.entry, title);
   }
   return { graph, titles, held };

@@ -10,7 +10,7 @@ import { makeOwnFolder, ownFolder, readOwnText, writeOwn } from './ownFolder.ts'
 /** A model without mistakes as it was read before, so that the same files need not be read as YAML again. */
 export interface Remembered {
   readonly name: string;
-  readonly form: ModelDoc;
+  readonly definition: ModelDoc;
   readonly terms: readonly (readonly [string, ContentTerms])[];
   readonly modelHash: string;
   readonly limits: Parameters<typeof setLimits>[0];

@@ -80,7 +80,7 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
   if (fingerprint !== undefined && read.mistakes.length === 0)
     remember(root, fingerprint, {
       name: read.name,
-      form: read.model.form,
+      definition: read.model.definition,
       terms: [...read.terms],
       modelHash: read.modelHash,
       limits: read.limits,
@@ -89,13 +89,13 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
 }
 
 /** A workspace whose model was read before and has no mistakes. */
-function remembered(root: string, { name, form, terms, modelHash, limits }: Remembered): Workspace {
+function remembered(root: string, { name, definition, terms, modelHash, limits }: Remembered): Workspace {
   setLimits(limits);
   return {
     root,
     name,
-    languages: form.languages,
-    model: link(form, new Map(terms)),
+    languages: definition.languages,
+    model: link(definition, new Map(terms)),
     modelHash,
     mistakes: [],
     fileOf: (at) => readWorkspace(root, new Map()).fileOf(at),
@@ -140,7 +140,7 @@ function readWorkspace(
     languages,
     model,
     get modelHash() {
-      hash ??= hashModel(model.form);
+      hash ??= hashModel(model.definition);
       return hash;
     },
     mistakes,

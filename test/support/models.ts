@@ -79,10 +79,10 @@ const field = (types: readonly string[], taxonomies: readonly string[]): fc.Arbi
   fc.tuple(kindsWithout(types, taxonomies), common).map(([kind, all]) => {
     const { localized, ...others } = all;
     const options = localized && kind.kind !== 'term' ? { ...others, localized } : others;
-    const { field: form } = readField({ ...kind, ...options } as JsonObject);
-    if (!form)
+    const { field: definition } = readField({ ...kind, ...options } as JsonObject);
+    if (!definition)
       throw new Error(`the generator made a field that cannot be read: ${JSON.stringify({ ...kind, ...options })}`);
-    return form;
+    return definition;
   });
 
 /** A tree of some terms: each stands at the top, or below the one before it. */
@@ -171,10 +171,12 @@ export const model: fc.Arbitrary<ModelDoc> = fc
     fc.option(shared, { nil: {} }),
     fc.constantFrom<true | 'published' | undefined>(true, 'published', undefined),
   )
-  .map(([form, parts, required]) => ({
-    ...form,
+  .map(([definition, parts, required]) => ({
+    ...definition,
     ...(Object.keys(parts).length > 0 ? { shared: parts } : {}),
-    ...(required && form.languages.includes('fr') ? { languageOptions: { fr: { required, fallback: ['en'] } } } : {}),
+    ...(required && definition.languages.includes('fr')
+      ? { languageOptions: { fr: { required, fallback: ['en'] } } }
+      : {}),
   }));
 
 /* ── entries ─────────────────────────────────────────────────────────────────────────────────────────────────── */
@@ -197,8 +199,8 @@ const words = fc.constantFrom(
   'trailing ',
 );
 
-function single(form: FieldDoc): fc.Arbitrary<Json> {
-  switch (form.kind) {
+function single(definition: FieldDoc): fc.Arbitrary<Json> {
+  switch (definition.kind) {
     case 'integer':
       return fc.integer({ min: -5, max: 200 });
     case 'decimal':
@@ -237,18 +239,18 @@ const innerValue = fc.record(
   { requiredKeys: [], noNullPrototype: true },
 );
 
-const value = (form: FieldDoc): fc.Arbitrary<Json> => {
-  const inOneLanguage = form.many ? fc.array(single(form), { maxLength: 4 }) : single(form);
-  return form.localized
+const value = (definition: FieldDoc): fc.Arbitrary<Json> => {
+  const inOneLanguage = definition.many ? fc.array(single(definition), { maxLength: 4 }) : single(definition);
+  return definition.localized
     ? fc.record({ en: inOneLanguage, fr: inOneLanguage }, { requiredKeys: [], noNullPrototype: true })
     : inOneLanguage;
 };
 
 /** Some entries of a model; not all of them obey it, and callers keep those that do. */
-export const entriesOf = (form: ModelDoc): fc.Arbitrary<readonly Entry[]> =>
+export const entriesOf = (definition: ModelDoc): fc.Arbitrary<readonly Entry[]> =>
   fc
     .tuple(
-      ...Object.entries(form.types).map(([type, { fields }]) =>
+      ...Object.entries(definition.types).map(([type, { fields }]) =>
         fc
           .array(
             fc.record(

@@ -2,8 +2,8 @@ import { kinds } from '../../core/kinds/index.ts';
 import { labelled, nameFrom } from '../../tasks/add/definition.ts';
 import { optionValue } from '../../tasks/add.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { textOf, textsOf } from '../frame.ts';
-import { addCommand } from './frame.ts';
+import { textOf, textsOf } from '../answer.ts';
+import { addCommand } from './addCommand.ts';
 
 export default addCommand({
   builder: (yargs) =>

@@ -1,5 +1,5 @@
 import { labelled, nameFrom } from '../../tasks/add/definition.ts';
-import { addCommand, said } from './frame.ts';
+import { addCommand, said } from './addCommand.ts';
 
 export default addCommand({
   builder: (yargs) =>

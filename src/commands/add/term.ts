@@ -1,7 +1,7 @@
 import { slugify } from '../../core/plain/slugify.ts';
 import { labelled } from '../../tasks/add/definition.ts';
-import { textOf } from '../frame.ts';
-import { addCommand, said } from './frame.ts';
+import { textOf } from '../answer.ts';
+import { addCommand, said } from './addCommand.ts';
 
 export default addCommand({
   builder: (yargs) =>

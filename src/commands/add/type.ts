@@ -1,6 +1,6 @@
 import { labelsOf, nameFrom } from '../../tasks/add/definition.ts';
-import { textOf, textsOf } from '../frame.ts';
-import { addCommand, said } from './frame.ts';
+import { textOf, textsOf } from '../answer.ts';
+import { addCommand, said } from './addCommand.ts';
 
 export default addCommand({
   builder: (yargs) =>

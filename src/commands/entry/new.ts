@@ -1,6 +1,6 @@
 import { entryNew } from '../../tasks/entryNew.ts';
 import { entryNewText } from '../../view/text/add.ts';
-import { answer, type CommandModule, textOf } from '../frame.ts';
+import { answer, type CommandModule, textOf } from '../answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

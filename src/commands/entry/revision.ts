@@ -1,6 +1,6 @@
 import { entryRevision } from '../../tasks/entryRevision.ts';
 import { entryRevisionText } from '../../view/text/entryRevision.ts';
-import { answer, type CommandModule, textOf } from '../frame.ts';
+import { answer, type CommandModule, textOf } from '../answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

@@ -1,6 +1,6 @@
 import { draftMigration } from '../../tasks/migration/draft.ts';
 import { draftText } from '../../view/text/migration.ts';
-import { answer, type CommandModule, textOf, textsOf } from '../frame.ts';
+import { answer, type CommandModule, textOf, textsOf } from '../answer.ts';
 import { renameOptions, renamesOf } from '../renames.ts';
 
 const command: CommandModule = {

@@ -1,6 +1,6 @@
 import { rehearse } from '../../tasks/migration/rehearse.ts';
 import { rehearseText } from '../../view/text/migration.ts';
-import { answer, type CommandModule, textOf } from '../frame.ts';
+import { answer, type CommandModule, textOf } from '../answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

@@ -1,6 +1,6 @@
 import { run } from '../../tasks/migration/run.ts';
 import { runText } from '../../view/text/migration.ts';
-import { answer, type CommandModule, textOf } from '../frame.ts';
+import { answer, type CommandModule, textOf } from '../answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

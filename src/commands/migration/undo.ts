@@ -1,7 +1,7 @@
 import { undo } from '../../tasks/migration/undo.ts';
 import { undoText } from '../../view/text/migration.ts';
 import { exitCodes } from '../../workspace/trouble.ts';
-import { answer, type CommandModule, textOf } from '../frame.ts';
+import { answer, type CommandModule, textOf } from '../answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>

@@ -5,7 +5,7 @@ import type { Field, Model, Type } from '../model/link.ts';
 import { at, type Json, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
-import { compileAcross } from './across.ts';
+import { compileCrossField } from './crossField.ts';
 import { conditionsByTarget } from './derived.ts';
 import { type Facts, type Gather, gatherer, noFacts } from './facts.ts';
 import { type CheckValue, checkField, type ReportAt } from './field.ts';
@@ -28,7 +28,7 @@ export interface Circumstances {
  * Compiles a model into a checker of single entries. What is not known of the circumstances is not looked at.
  */
 export function compile(model: Model, { now, assets }: Circumstances = {}): Checker {
-  const around = assets ? { ...model.around, assets } : model.around;
+  const context = assets ? { ...model.context, assets } : model.context;
   const conditions = conditionsByTarget(model);
   // A type is compiled when its first entry comes: most commands never meet most types.
   const compiled = new Map<string, CheckEntry>();
@@ -36,7 +36,7 @@ export function compile(model: Model, { now, assets }: Circumstances = {}): Chec
     const known = compiled.get(name);
     const type = known ? undefined : model.types.get(name);
     if (!type) return known;
-    const check = compileType(type, { ...model, around }, now, conditions.get(name));
+    const check = compileType(type, { ...model, context }, now, conditions.get(name));
     compiled.set(name, check);
     return check;
   };
@@ -82,10 +82,10 @@ function compileType(
 ): CheckEntry {
   const slots = new Map<string, Slot>();
   for (const field of type.fields.values())
-    slots.set(field.name, { name: field.name, check: checkField(field, model.around), gather: gatherer(field) });
+    slots.set(field.name, { name: field.name, check: checkField(field, model.context), gather: gatherer(field) });
   const asked = [...slots.values()].filter(({ name }) => type.fields.get(name)?.common.required !== undefined);
   const body = type.body && slots.get(type.body.name);
-  const checkAcross = compileAcross(type, model.form.languages, now, conditions);
+  const checkCrossField = compileCrossField(type, model.definition.languages, now, conditions);
 
   return (entry, findings, find) => {
     const { values, prose } = entry;
@@ -138,7 +138,7 @@ function compileType(
       );
     for (const slot of asked)
       if (!Object.hasOwn(values, slot.name) && (slot !== body || prose === undefined)) look(slot, undefined);
-    checkAcross?.(entry, facts, findings);
+    checkCrossField?.(entry, facts, findings);
     return facts;
   };
 }

@@ -1,6 +1,6 @@
 import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
-import { fieldsWithin } from '../model/inside.ts';
 import type { Field, Model, Type } from '../model/link.ts';
+import { fieldsWithin } from '../model/nestedFields.ts';
 import { isObject, type Json, own, type Path } from '../plain/json.ts';
 import {
   type EntryView,
@@ -35,7 +35,7 @@ export function conditionsByTarget(model: Model): ReadonlyMap<string, readonly F
     for (const field of fieldsWithin(fields)) {
       const { types, eligible } = field.kind.pointsAt(field.options);
       if (eligible === undefined) continue;
-      for (const type of types.flatMap(model.around.standsFor)) {
+      for (const type of types.flatMap(model.context.acceptedAs)) {
         const known = byTarget.get(type);
         if (known) known.push(field);
         else byTarget.set(type, [field]);

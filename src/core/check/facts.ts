@@ -1,8 +1,8 @@
 import type { Status } from '../definition/builtIn.ts';
 import { type Entry, isEmpty, keyOf, statusOf } from '../entry/entry.ts';
 import type { EntryLink } from '../kinds/define.ts';
-import { eachLeaf, type Leaf } from '../model/layers.ts';
 import type { Field } from '../model/link.ts';
+import { eachLeaf, type Leaf } from '../model/traversal.ts';
 import { isObject, type Json, type Path } from '../plain/json.ts';
 import type { StoredCount } from './derived.ts';
 

@@ -2,7 +2,7 @@ import type { Status } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { isEmpty } from '../entry/entry.ts';
 import type { FindingName, Severity } from '../entry/findings.ts';
-import type { Complaint, Report, Surroundings } from '../kinds/define.ts';
+import type { Complaint, ModelContext, Report } from '../kinds/define.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';
@@ -22,17 +22,17 @@ const noPath: Path = [];
 export type CheckValue = (value: Json | undefined, status: Status, report: ReportAt) => void;
 
 /** Compiles a field into a check of its whole value: its languages, presence, one or many, each single value by its kind. */
-export function checkField(field: Field, around: Surroundings): CheckValue {
-  const check = checkInOneLanguage(field, around);
-  return field.common.localized ? checkLanguages(field, around, check) : check;
+export function checkField(field: Field, context: ModelContext): CheckValue {
+  const check = checkInOneLanguage(field, context);
+  return field.common.localized ? checkLanguages(field, context, check) : check;
 }
 
 /** A value in each language: the main one is held to everything, the others to the field's limits where they are there. */
-function checkLanguages({ common }: Field, around: Surroundings, check: CheckValue): CheckValue {
-  const { languages } = around;
+function checkLanguages({ common }: Field, context: ModelContext, check: CheckValue): CheckValue {
+  const { languages } = context;
   const [main = 'en'] = languages;
   const help = wordsIn(common.help, languages);
-  const asked = askedLanguages(around);
+  const asked = askedLanguages(context);
   return (value, status, report) => {
     if (isEmpty(value)) return check(undefined, status, report);
     if (!isObject(value)) {
@@ -66,12 +66,12 @@ function checkLanguages({ common }: Field, around: Surroundings, check: CheckVal
   };
 }
 
-function checkInOneLanguage(field: Field, around: Surroundings): CheckValue {
+function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
   const { common, kind, options } = field;
-  const checkOne = kind.check(options, around);
+  const checkOne = kind.check(options, context);
   const limits = kind.assetLimits(options);
-  const checkInner = kind.nests ? checkFields(field, around) : undefined;
-  const help = wordsIn(common.help, around.languages);
+  const checkInner = kind.nests ? checkFields(field, context) : undefined;
+  const help = wordsIn(common.help, context.languages);
   const { many, required } = common;
   const single = (value: Json, path: Path, status: Status, report: ReportAt): void => {
     if (typeof value === 'string' && value.startsWith(placeholder.start)) {
@@ -84,8 +84,8 @@ function checkInOneLanguage(field: Field, around: Surroundings): CheckValue {
       report([...path, ...(complaint.inside ?? [])], finding, complaint, severity);
     };
     checkOne(value, complain);
-    if (kind.assets && around.assets)
-      for (const { file, inside } of kind.assets(value)) checkAsset(file, inside, limits, around.assets, complain);
+    if (kind.assets && context.assets)
+      for (const { file, inside } of kind.assets(value)) checkAsset(file, inside, limits, context.assets, complain);
     checkInner?.(value, status, (inside, ...rest) => report([...path, ...inside], ...rest));
   };
 
@@ -117,8 +117,8 @@ function checkInOneLanguage(field: Field, around: Surroundings): CheckValue {
 }
 
 /** The fields inside an object: each checked like a field of a type, and no others. */
-function checkFields({ fields, address }: Field, around: Surroundings): CheckValue {
-  const checks = [...fields].map(([name, field]) => [name, checkField(field, around)] as const);
+function checkFields({ fields, address }: Field, context: ModelContext): CheckValue {
+  const checks = [...fields].map(([name, field]) => [name, checkField(field, context)] as const);
   return (value, status, report) => {
     if (!isObject(value)) return;
     for (const key of Object.keys(value))

@@ -1,9 +1,9 @@
 import { asJson } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { unknownLanguage, type Wording, wordingMistake } from '../definition/wording.ts';
-import { fieldsWithin } from '../model/inside.ts';
 import { type Field, link, type Model, type Type } from '../model/link.ts';
 import type { Mistake } from '../model/mistakes.ts';
+import { fieldsWithin } from '../model/nestedFields.ts';
 import { previewMistake } from '../model/previews.ts';
 import { isList, type Path, pointer } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
@@ -19,27 +19,27 @@ import { checkField } from './field.ts';
 export function* verify(model: Model): Iterable<Mistake> {
   yield* verifyTypes(model, [...model.types.values()]);
   yield* verifyUnusedKits(model);
-  for (const { name, form } of model.taxonomies.values()) {
+  for (const { name, definition } of model.taxonomies.values()) {
     const here = ['taxonomies', name];
     yield* verifyTaxonomy(name, model);
-    const terms = Object.entries(form.terms).flatMap(([term, { label, about }]) => [
+    const terms = Object.entries(definition.terms).flatMap(([term, { label, about }]) => [
       [['terms', term, 'label'], label] as const,
       [['terms', term, 'about'], about] as const,
     ]);
-    yield* verifyWording([[['label'], form.label], [['about'], form.about], ...terms], here, model);
+    yield* verifyWording([[['label'], definition.label], [['about'], definition.about], ...terms], here, model);
   }
 }
 
-function* verifyTaxonomy(name: string, { taxonomies, form: { languages } }: Model): Iterable<Mistake> {
+function* verifyTaxonomy(name: string, { taxonomies, definition: { languages } }: Model): Iterable<Mistake> {
   const taxonomy = taxonomies.get(name);
   if (!taxonomy) return;
-  const { form } = taxonomy;
+  const { definition } = taxonomy;
   const here = ['taxonomies', name];
-  const unfit = form.address === undefined ? undefined : addressMistake(form.address);
+  const unfit = definition.address === undefined ? undefined : addressMistake(definition.address);
   if (unfit) yield { path: [...here, 'address'], ...unfit };
-  for (const [index, text] of (form.borrows ?? []).entries()) {
+  for (const [index, text] of (definition.borrows ?? []).entries()) {
     const path = [...here, 'borrows', index];
-    const [address] = borrowsOf({ ...form, borrows: [text] });
+    const [address] = borrowsOf({ ...definition, borrows: [text] });
     const lender = address && address.taxonomy !== name ? taxonomies.get(address.taxonomy) : undefined;
     if (!lender)
       yield {
@@ -50,18 +50,18 @@ function* verifyTaxonomy(name: string, { taxonomies, form: { languages } }: Mode
           [...taxonomies.keys()].filter((one) => one !== name),
         )}`,
       };
-    else if (address?.what === 'term' && !Object.hasOwn(lender.form.terms, address.term))
+    else if (address?.what === 'term' && !Object.hasOwn(lender.definition.terms, address.term))
       yield {
         path,
         says: `there is no term ${quote(address.term)} in ${lender.name}`,
         mend:
-          didYouMean(address.term, Object.keys(lender.form.terms)).trim() ||
+          didYouMean(address.term, Object.keys(lender.definition.terms)).trim() ||
           `See its terms: lumbrik show ${lender.name}:`,
       };
     else {
       const taken = (address?.what === 'term' ? [lender.terms.get(address.term)] : lender.roots)
         .flatMap((root) => (root ? flat(root) : []))
-        .find((term) => Object.hasOwn(form.terms, term.name));
+        .find((term) => Object.hasOwn(definition.terms, term.name));
       if (taken)
         yield {
           path,
@@ -70,7 +70,7 @@ function* verifyTaxonomy(name: string, { taxonomies, form: { languages } }: Mode
         };
     }
   }
-  for (const [term, { retired, synonyms }] of Object.entries(form.terms)) {
+  for (const [term, { retired, synonyms }] of Object.entries(definition.terms)) {
     const path = [...here, 'terms', term];
     const unknown = isList(synonyms) ? undefined : unknownLanguage(asJson(synonyms ?? {}), languages);
     if (unknown) yield { path: [...path, 'synonyms'], ...unknown };
@@ -89,12 +89,12 @@ function* verifyTaxonomy(name: string, { taxonomies, form: { languages } }: Mode
 
 /** Kits are checked in the types that use them; one that none uses is checked as if it were a type. */
 function* verifyUnusedKits(model: Model): Iterable<Mistake> {
-  const { shared, types } = model.form;
+  const { shared, types } = model.definition;
   const used = new Set(Object.values(shared?.types ?? {}).flatMap(({ kits = [] }) => kits));
   const unused = Object.entries(shared?.kits ?? {}).filter(([name]) => !used.has(name));
   if (unused.length === 0) return;
   const bare = unused.map(([name, { label: _, origins: __, ...kit }]): [string, TypeDoc] => [name, kit]);
-  const asTypes = link({ ...model.form, types: { ...types, ...Object.fromEntries(bare) } });
+  const asTypes = link({ ...model.definition, types: { ...types, ...Object.fromEntries(bare) } });
   yield* verifyTypes(
     asTypes,
     unused.flatMap(([name]) => asTypes.types.get(name) ?? []),
@@ -104,10 +104,10 @@ function* verifyUnusedKits(model: Model): Iterable<Mistake> {
 function* verifyWording(
   said: readonly (readonly [Path, Wording | undefined])[],
   here: Path,
-  { form }: Model,
+  { definition }: Model,
 ): Iterable<Mistake> {
   for (const [path, wording] of said) {
-    const mistake = wordingMistake(wording, form.languages);
+    const mistake = wordingMistake(wording, definition.languages);
     if (mistake) yield { path: [...here, ...path], ...mistake };
   }
 }
@@ -119,7 +119,7 @@ function* verifyTypes(model: Model, types: readonly Type[]): Iterable<Mistake> {
     yield* verifyOrder(type, here);
     yield* verifyPreviews(type, here);
     yield* verifyRules(type, here);
-    const { label, about, guide, rules = [] } = type.form;
+    const { label, about, guide, rules = [] } = type.definition;
     const said: readonly (readonly [Path, Wording | undefined])[] = [
       [['label', 'one'], label?.one],
       [['label', 'many'], label?.many],
@@ -180,7 +180,9 @@ function* verifyComputed(type: Type, model: Model, path: Path): Iterable<Mistake
     const here = [...path, 'fields', name, 'computed'];
     const counted = [...model.types.values()]
       .flatMap(({ fields }) => fieldsWithin(fields))
-      .filter((field) => field.kind.pointsAt(field.options).types.flatMap(model.around.standsFor).includes(type.name));
+      .filter((field) =>
+        field.kind.pointsAt(field.options).types.flatMap(model.context.acceptedAs).includes(type.name),
+      );
     const addresses = counted.map(({ address }) => address);
     if (!addresses.includes(computed.count))
       yield {
@@ -199,7 +201,7 @@ function* verifyComputed(type: Type, model: Model, path: Path): Iterable<Mistake
   }
 }
 
-function* verifyTitled({ form: { titled }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
+function* verifyTitled({ definition: { titled }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
   if (titled === undefined) return;
   const field = fields.get(titled);
   if (!field)
@@ -217,7 +219,7 @@ function* verifyTitled({ form: { titled }, fields }: Type, path: readonly string
     };
 }
 
-function* verifyOrder({ form: { order = [] }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
+function* verifyOrder({ definition: { order = [] }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
   for (const [index, name] of order.entries()) {
     if (!fields.has(name))
       yield {
@@ -231,7 +233,7 @@ function* verifyOrder({ form: { order = [] }, fields }: Type, path: readonly str
   }
 }
 
-function* verifyPreviews({ form: { previews = {} }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
+function* verifyPreviews({ definition: { previews = {} }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
   for (const [name, address] of Object.entries(previews)) {
     const mistake = previewMistake(address, fields);
     if (mistake) yield { path: [...path, 'previews', name], ...mistake };
@@ -254,9 +256,9 @@ function* verifyRules(type: Type, path: readonly string[]): Iterable<Mistake> {
 
 function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake> {
   const { common, kind, options } = field;
-  const groups = type.form.groups ?? [];
+  const groups = type.definition.groups ?? [];
   for (const key of ['label', 'help'] as const) {
-    const mistake = wordingMistake(common[key], model.form.languages);
+    const mistake = wordingMistake(common[key], model.definition.languages);
     if (mistake) yield { path: [key], ...mistake };
   }
   if (common.group !== undefined && !groups.includes(common.group))
@@ -286,7 +288,7 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
     yield { path: ['many'], says: 'the body of a file is one text', mend: 'Remove `many` or `body`.' };
   let isBroken = false;
   const home = { type: type.name, field: field.name };
-  for (const { option, inside = [], ...said } of kind.mistakes(options, model.around, home)) {
+  for (const { option, inside = [], ...said } of kind.mistakes(options, model.context, home)) {
     isBroken = true;
     yield { path: [option, ...inside], ...said };
   }
@@ -299,7 +301,7 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
 function* verifyValue(field: Field, option: 'default' | 'example', model: Model): Iterable<Mistake> {
   const value = field.common[option];
   const broken: Mistake[] = [];
-  checkField(field, model.around)(value, 'published', (path, _finding, { says, mend }) => {
+  checkField(field, model.context)(value, 'published', (path, _finding, { says, mend }) => {
     const where = path.length > 0 ? `${pointer(path)} ` : '';
     broken.push({
       path: [option, ...path],

@@ -21,4 +21,4 @@ export interface ModelDoc {
 }
 
 /** A model document as JSON: it is made of nothing else. */
-export const asJson = (form: object): JsonObject => form as JsonObject;
+export const asJson = (definition: object): JsonObject => definition as JsonObject;

@@ -3,12 +3,12 @@ import { asJson, type ModelDoc } from '../definition/model.ts';
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { kinds } from '../kinds/index.ts';
-import { fieldsInside } from '../model/inside.ts';
-import { sameShape } from '../model/layers.ts';
+import { fieldsInside } from '../model/nestedFields.ts';
+import { sameShape } from '../model/traversal.ts';
 import { equal, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
 import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
 import type { Difference, OptionDifference, RenameGuess } from './difference.ts';
-import { type Misstated, matchRenames, type Stated } from './match.ts';
+import { type Misstated, matchRenames, type StatedRenames } from './match.ts';
 
 /** Two models compared by meaning. */
 export interface Comparison {
@@ -25,7 +25,7 @@ export interface Comparison {
 export function compare(
   before: ModelDoc,
   after: ModelDoc,
-  stated: Stated = { renames: [], apart: new Set() },
+  stated: StatedRenames = { renames: [], apart: new Set() },
 ): Comparison {
   const { renames, renamed, misstated } = matchRenames(before, after, stated);
   const differences: Difference[] = [
@@ -62,8 +62,8 @@ function shared({ shared: was = {} }: ModelDoc, { shared: is = {} }: ModelDoc): 
 }
 
 function type(name: string, was: TypeDoc | undefined, is: TypeDoc | undefined): readonly Difference[] {
-  if (!was) return is ? [{ name: 'type-added', type: name, form: is }] : [];
-  if (!is) return [{ name: 'type-removed', type: name, form: was }];
+  if (!was) return is ? [{ name: 'type-added', type: name, definition: is }] : [];
+  if (!is) return [{ name: 'type-removed', type: name, definition: was }];
   return [
     ...options(withoutKey(asJson(was), 'fields'), withoutKey(asJson(is), 'fields')).map(
       (option): Difference => ({ name: 'type-changed', type: name, ...option }),
@@ -79,8 +79,8 @@ function field(
   is: FieldDoc | undefined,
 ): readonly Difference[] {
   const here = { type: typeName, field: name };
-  if (!was) return is ? [{ name: 'field-added', ...here, form: is }] : [];
-  if (!is) return [{ name: 'field-removed', ...here, form: was }];
+  if (!was) return is ? [{ name: 'field-added', ...here, definition: is }] : [];
+  if (!is) return [{ name: 'field-removed', ...here, definition: was }];
   const bothNest = nests(was) && nests(is);
   const inside = (bothNest ? each(fieldsInside(was), fieldsInside(is)) : []).flatMap(([key, a, b]) =>
     field(typeName, `${name}.${key}`, a, b),
@@ -91,7 +91,7 @@ function field(
       { name: 'field-reshaped', ...here, was, is: bothNest ? { ...is, fields: own(was, 'fields') ?? {} } : is },
       ...inside,
     ];
-  const outer = (form: FieldDoc): JsonObject => (bothNest ? withoutKey(form, 'fields') : form);
+  const outer = (definition: FieldDoc): JsonObject => (bothNest ? withoutKey(definition, 'fields') : definition);
   return [
     ...options(outer(was), outer(is)).map((option): Difference => ({ name: 'field-changed', ...here, was, ...option })),
     ...inside,
@@ -102,9 +102,9 @@ function field(
 const nests = ({ kind }: FieldDoc): boolean => kinds.get(kind)?.nests === true;
 
 function taxonomy(name: string, was: TaxonomyDoc | undefined, is: TaxonomyDoc | undefined): readonly Difference[] {
-  if (!was) return is ? [{ name: 'taxonomy-added', taxonomy: name, form: is }] : [];
-  if (!is) return [{ name: 'taxonomy-removed', taxonomy: name, form: was }];
-  const own = (form: TaxonomyDoc): JsonObject => withoutKey(withoutKey(asJson(form), 'terms'), 'tree');
+  if (!was) return is ? [{ name: 'taxonomy-added', taxonomy: name, definition: is }] : [];
+  if (!is) return [{ name: 'taxonomy-removed', taxonomy: name, definition: was }];
+  const own = (definition: TaxonomyDoc): JsonObject => withoutKey(withoutKey(asJson(definition), 'terms'), 'tree');
   return [
     ...options(own(was), own(is)).map(
       (option): Difference => ({ name: 'taxonomy-changed', taxonomy: name, ...option }),
@@ -122,15 +122,15 @@ function term(
 ): readonly Difference[] {
   const path = linkTaxonomyOf(taxonomyName, is ? inIs : inWas).terms.get(name)?.path ?? [name];
   const here = { taxonomy: taxonomyName, path };
-  if (!was) return is ? [{ name: 'term-added', ...here, form: is }] : [];
-  if (!is) return [{ name: 'term-removed', ...here, form: was }];
+  if (!was) return is ? [{ name: 'term-added', ...here, definition: is }] : [];
+  if (!is) return [{ name: 'term-removed', ...here, definition: was }];
   return options(asJson(was), asJson(is)).map((option) => ({ name: 'term-changed', ...here, ...option }));
 }
 
 /** Whether the terms that both sides have stand in another order or under other terms. */
 function rearranged(name: string, was: TaxonomyDoc, is: TaxonomyDoc): readonly Difference[] {
-  const places = (form: TaxonomyDoc, other: TaxonomyDoc): readonly string[] =>
-    placesIn(form.tree, []).flatMap((place) =>
+  const places = (definition: TaxonomyDoc, other: TaxonomyDoc): readonly string[] =>
+    placesIn(definition.tree, []).flatMap((place) =>
       Object.hasOwn(other.terms, place.at(-1) ?? '')
         ? [place.filter((part) => Object.hasOwn(other.terms, part)).join('/')]
         : [],

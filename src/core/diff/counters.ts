@@ -6,18 +6,18 @@ import type { Rename } from '../definition/rename.ts';
 import type { Rule } from '../definition/type.ts';
 import { isEmpty } from '../entry/entry.ts';
 import type { Finding, FindingName } from '../entry/findings.ts';
-import type { Surroundings } from '../kinds/define.ts';
-import { asks, carrier } from '../model/carry.ts';
-import { fieldNamed, fieldsWithin, holdersOf } from '../model/inside.ts';
-import { inMainLanguage, leaves, singles } from '../model/layers.ts';
+import type { ModelContext } from '../kinds/define.ts';
+import { asks, converter } from '../model/convertValue.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
-import { meaningOf, splitMany } from '../model/meanings.ts';
+import { fieldNamed, fieldsWithin, holdersOf } from '../model/nestedFields.ts';
+import { compatibilityOf, splitMany } from '../model/optionCompatibility.ts';
+import { inMainLanguage, leaves, singleValues } from '../model/traversal.ts';
 import { type Json, type JsonObject, own, type Path, withKey, withoutKey } from '../plain/json.ts';
 import { count, quote } from '../plain/words.ts';
 import { compileRules, judgeRule } from '../rules/rules.ts';
 import { type Counter, counting, type SeenEntry, share } from './counting.ts';
 import type { Difference } from './difference.ts';
-import { jointCounter } from './jointCounter.ts';
+import { crossEntryCounter } from './jointCounter.ts';
 import { addedRules, leavesBase, rateDifference } from './rating.ts';
 
 /** The counter that a difference calls for; `undefined` where it hits nobody. */
@@ -26,11 +26,11 @@ export function counterFor(difference: Difference, between: Model, after: Model)
     case 'renamed':
       return renameCounter(difference.rename, between);
     case 'languages-changed':
-      return surroundingsCounter(between, after, isLocalized);
+      return contextCounter(between, after, isLocalized);
     case 'language-changed':
-      return difference.option === 'required' ? surroundingsCounter(between, after, isLocalized) : undefined;
+      return difference.option === 'required' ? contextCounter(between, after, isLocalized) : undefined;
     case 'shared-changed':
-      return leavesBase(difference) ? surroundingsCounter(between, after, isReference) : undefined;
+      return leavesBase(difference) ? contextCounter(between, after, isReference) : undefined;
     case 'type-removed':
       return counting(
         difference.type,
@@ -42,13 +42,13 @@ export function counterFor(difference: Difference, between: Model, after: Model)
     case 'field-added':
       return missing(
         difference.type,
-        difference.form.required,
+        difference.definition.required,
         ({ fields }) => holders(between, difference, fields).length > 0,
       );
     case 'field-reshaped':
       return reshaped(difference, between, after);
     case 'field-changed':
-      return jointOptionCounter(difference, between, after) ?? optionCounter(difference, between, after);
+      return crossEntryCounterOf(difference, between, after) ?? optionCounter(difference, between, after);
     case 'type-changed':
       if (difference.option === 'single')
         return difference.after === true ? severalCounter(difference.type) : undefined;
@@ -56,7 +56,7 @@ export function counterFor(difference: Difference, between: Model, after: Model)
     case 'taxonomy-changed':
       return rateDifference(difference).entries === 'valid'
         ? undefined
-        : surroundingsCounter(between, after, (field) => field.kind.taxonomy(field.options) === difference.taxonomy);
+        : contextCounter(between, after, (field) => field.kind.taxonomy(field.options) === difference.taxonomy);
     case 'term-removed':
       return termCounter(difference.taxonomy, difference.path.at(-1) ?? '', between);
     default:
@@ -131,13 +131,13 @@ const isRequiredOf = (required: Json | undefined, status: Status): boolean =>
 function optionCounter(
   difference: Extract<Difference, { name: 'field-changed' }>,
   between: Model,
-  { around: aroundAfter }: Model,
+  { context: contextAfter }: Model,
 ): Counter | undefined {
   const { type, field, option, was, before, after } = difference;
-  const { around } = between;
+  const { context } = between;
   const linked = linkField(type, field, was);
   const mainOf = (value: Json | undefined): Json | undefined =>
-    linked ? inMainLanguage(linked, value, around.languages[0] ?? 'en') : value;
+    linked ? inMainLanguage(linked, value, context.languages[0] ?? 'en') : value;
   if (option === 'required')
     return missing(
       type,
@@ -153,28 +153,28 @@ function optionCounter(
   if (!part) return undefined;
   const direction = directionOf(was.kind, part);
   if (direction === 'wider' || direction === 'presentation') return undefined;
-  const form = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
+  const definition = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
   return violations(
     between,
-    [linkField(type, field, was), around],
-    [linkField(type, field, { ...form, kind: was.kind }), aroundAfter],
+    [linkField(type, field, was), context],
+    [linkField(type, field, { ...definition, kind: was.kind }), contextAfter],
     part.option,
   );
 }
 
 /** Options that hold between entries, and what is found where they are broken. */
-const jointOptions: Readonly<Record<string, readonly FindingName[]>> = {
+const crossEntryOptions: Readonly<Record<string, readonly FindingName[]>> = {
   eligible: ['not-eligible'],
   inverse: ['too-many-pointing', 'too-few-pointing'],
   computed: ['not-computed'],
 };
 
-function jointOptionCounter(
+function crossEntryCounterOf(
   { type, field, option, was, before, after: set }: Extract<Difference, { name: 'field-changed' }>,
   between: Model,
   after: Model,
 ): Counter | undefined {
-  const names = own(jointOptions, option);
+  const names = own(crossEntryOptions, option);
   if (!names) return undefined;
   const direction = directionOf(was.kind, { option, before, after: set });
   if (direction === 'wider' || direction === 'presentation') return undefined;
@@ -182,7 +182,7 @@ function jointOptionCounter(
     finding.finding === 'too-few-pointing'
       ? finding.by === `${type}.${field}`
       : finding.entry.type === type && isInField(finding.path, field);
-  return jointCounter(
+  return crossEntryCounter(
     between,
     after,
     (finding) => names.includes(finding.finding) && isHere(finding),
@@ -200,10 +200,10 @@ function isInField(path: Path, field: string): boolean {
 const directionOf = (
   kind: string,
   { option, before, after }: { option: string; before?: Json | undefined; after?: Json | undefined },
-) => meaningOf(kind, option).direction(before, after);
+) => compatibilityOf(kind, option).direction(before, after);
 
 /** Entries whose values no longer fit because of what is around their fields, which themselves stay as they are. */
-function surroundingsCounter(between: Model, after: Model, isConcerned: (field: Field) => boolean): Counter {
+function contextCounter(between: Model, after: Model, isConcerned: (field: Field) => boolean): Counter {
   const perType = new Map(
     [...between.types].map(([name, { fields }]) => [
       name,
@@ -211,8 +211,8 @@ function surroundingsCounter(between: Model, after: Model, isConcerned: (field: 
         .filter((field) => [field, ...fieldsWithin(field.fields)].some(isConcerned))
         .map((field) => ({
           name: field.name,
-          passed: faults(field, between.around),
-          passes: faults(field, after.around),
+          passed: faults(field, between.context),
+          passes: faults(field, after.context),
         })),
     ]),
   );
@@ -232,14 +232,14 @@ const isReference = ({ kind, options }: Field): boolean => kind.pointsAt(options
 /** Entries whose value passes the older definition of a field and breaks the newer one. */
 function violations(
   between: Model,
-  [was, around]: readonly [Field | undefined, Surroundings],
-  [is, aroundAfter]: readonly [Field | undefined, Surroundings],
+  [was, context]: readonly [Field | undefined, ModelContext],
+  [is, contextAfter]: readonly [Field | undefined, ModelContext],
   option: string,
 ): Counter | undefined {
   if (!was || !is) return undefined;
-  const measure = meaningOf(was.kind.name, option).measure;
-  const passed = faults(was, around);
-  const passes = faults(is, aroundAfter);
+  const measure = compatibilityOf(was.kind.name, option).measure;
+  const passed = faults(was, context);
+  const passes = faults(is, contextAfter);
   return counting(
     is.type,
     ({ fields, status }) => {
@@ -247,7 +247,9 @@ function violations(
         (one) => one !== undefined && passes(one, status) > passed(one, status),
       );
       if (value === undefined) return false;
-      const sizes = [value, ...singles(is, value).map(({ item }) => item)].flatMap((item) => measure?.of(item) ?? []);
+      const sizes = [value, ...singleValues(is, value).map(({ item }) => item)].flatMap(
+        (item) => measure?.of(item) ?? [],
+      );
       if (!measure || sizes.length === 0) return { value };
       return { value, size: measure.worst === 'largest' ? Math.max(...sizes) : Math.min(...sizes) };
     },
@@ -263,8 +265,8 @@ function violations(
 }
 
 /** The number of things that are wrong with a value. */
-function faults(field: Field, around: Surroundings): (value: Json | undefined, status: Status) => number {
-  const check = checkField(field, around);
+function faults(field: Field, context: ModelContext): (value: Json | undefined, status: Status) => number {
+  const check = checkField(field, context);
   return (value, status) => {
     let wrong = 0;
     check(value, status, () => {
@@ -305,8 +307,8 @@ function reshaped(
   const from = linkField(type, field, was);
   const to = linkField(type, field, is);
   if (!from || !to) return undefined;
-  const carry = carrier(from, to, after.around);
-  const breaks = faults(to, after.around);
+  const carry = converter(from, to, after.context);
+  const breaks = faults(to, after.context);
   return counting(
     type,
     ({ fields, status }) => {
@@ -371,5 +373,5 @@ function itemsOf(model: Model, concerned: Concerned, fields: JsonObject): readon
   const type = model.types.get(concerned.type);
   const field = type && fieldNamed(type, concerned.field);
   if (!field) return [];
-  return valuesOf(model, concerned, fields).flatMap((value) => singles(field, value).map(({ item }) => item));
+  return valuesOf(model, concerned, fields).flatMap((value) => singleValues(field, value).map(({ item }) => item));
 }

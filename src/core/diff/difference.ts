@@ -37,13 +37,13 @@ export type Difference =
   | { readonly name: 'languages-changed'; readonly before: readonly string[]; readonly after: readonly string[] }
   | ({ readonly name: 'language-changed'; readonly language: string } & OptionDifference)
   | ({ readonly name: 'shared-changed'; readonly part: SharedPart; readonly key: string } & Sides)
-  | { readonly name: 'type-added' | 'type-removed'; readonly type: string; readonly form: TypeDoc }
+  | { readonly name: 'type-added' | 'type-removed'; readonly type: string; readonly definition: TypeDoc }
   | ({ readonly name: 'type-changed'; readonly type: string } & OptionDifference)
   | {
       readonly name: 'field-added' | 'field-removed';
       readonly type: string;
       readonly field: string;
-      readonly form: FieldDoc;
+      readonly definition: FieldDoc;
     }
   | {
       readonly name: 'field-reshaped';
@@ -58,13 +58,17 @@ export type Difference =
       readonly field: string;
       readonly was: FieldDoc;
     } & OptionDifference)
-  | { readonly name: 'taxonomy-added' | 'taxonomy-removed'; readonly taxonomy: string; readonly form: TaxonomyDoc }
+  | {
+      readonly name: 'taxonomy-added' | 'taxonomy-removed';
+      readonly taxonomy: string;
+      readonly definition: TaxonomyDoc;
+    }
   | ({ readonly name: 'taxonomy-changed'; readonly taxonomy: string } & OptionDifference)
   | {
       readonly name: 'term-added' | 'term-removed';
       readonly taxonomy: string;
       readonly path: readonly string[];
-      readonly form: TermDoc;
+      readonly definition: TermDoc;
     }
   | ({ readonly name: 'term-changed'; readonly taxonomy: string; readonly path: readonly string[] } & OptionDifference)
   | { readonly name: 'terms-rearranged'; readonly taxonomy: string };

@@ -1,8 +1,8 @@
 import { keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Rename } from '../definition/rename.ts';
-import { holderPaths } from '../model/inside.ts';
 import { link, type Model, type Type } from '../model/link.ts';
+import { holderPaths } from '../model/nestedFields.ts';
 import { renameInModel, valueRenamer } from '../model/rename.ts';
 import { changedAt, isObject, type Json, type JsonObject, renameKey, withKey } from '../plain/json.ts';
 import type { Comparison } from './compare.ts';
@@ -19,7 +19,7 @@ export class ImpactCount {
   constructor(before: Model, after: Model, { differences, renames, renamed }: Comparison) {
     const between = link(renamed);
     this.#view = viewThrough(
-      before.form,
+      before.definition,
       renames.map(({ rename }) => rename),
     );
     this.#counters = new Map(

@@ -1,5 +1,5 @@
 import { compile } from '../check/compile.ts';
-import { Joiner } from '../check/join.ts';
+import { CrossEntryCheck } from '../check/crossEntry.ts';
 import type { Entry } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
@@ -10,7 +10,7 @@ import { type Counter, counting, type SeenEntry } from './counting.ts';
  * both models, and what is found under the newer one alone is a hit.
  * @param concerns which findings the difference is about.
  */
-export function jointCounter(
+export function crossEntryCounter(
   between: Model,
   after: Model,
   concerns: (finding: Finding) => boolean,
@@ -55,7 +55,7 @@ class Both {
 
   constructor(model: Model) {
     this.#checker = compile(model);
-    this.#joiner = new Joiner(model);
+    this.#joiner = new CrossEntryCheck(model);
   }
 
   see({ type, id, status, fields }: SeenEntry): void {

@@ -4,17 +4,17 @@ import { beside, keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Rename } from '../definition/rename.ts';
 import type { TypeDoc } from '../definition/type.ts';
-import { fieldsInside } from '../model/inside.ts';
-import { sameShape } from '../model/layers.ts';
 import { linkField } from '../model/link.ts';
+import { fieldsInside } from '../model/nestedFields.ts';
 import { namesBeside, renameInModel } from '../model/rename.ts';
+import { sameShape } from '../model/traversal.ts';
 import { own } from '../plain/json.ts';
 import { humanize, list } from '../plain/words.ts';
 import { linkTaxonomyOf, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import { addressOfRename, type RenameGuess } from './difference.ts';
 
 /** What the architect said about renames, so that nothing has to be guessed there. */
-export interface Stated {
+export interface StatedRenames {
   readonly renames: readonly Rename[];
   /** Addresses of the older model that are no renames, however much they look like it. */
   readonly apart: ReadonlySet<string>;
@@ -35,7 +35,7 @@ const worthSaying = 0.55;
 export function matchRenames(
   before: ModelDoc,
   after: ModelDoc,
-  stated: Stated,
+  stated: StatedRenames,
 ): {
   readonly renames: readonly RenameGuess[];
   readonly renamed: ModelDoc;
@@ -148,8 +148,8 @@ function innerRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
 type Fields = TypeDoc['fields'];
 
 function renamesInside(type: string, above: string, fields: Fields, others: Fields): readonly Guess[] {
-  return Object.entries(fields).flatMap(([key, form]) => {
-    const [was, is] = [fieldsInside(form), fieldsInside(own(others, key))];
+  return Object.entries(fields).flatMap(([key, definition]) => {
+    const [was, is] = [fieldsInside(definition), fieldsInside(own(others, key))];
     const here = `${above}${key}.`;
     return [...renamesAmong(type, here, was, is), ...renamesInside(type, here, was, is)];
   });
@@ -182,12 +182,12 @@ const optionTraits = (field: FieldDoc): readonly string[] =>
     .map(([key, value]) => `${key}=${JSON.stringify(value)}`);
 
 function termRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
-  return Object.entries(before.taxonomies).flatMap(([taxonomy, form]) => {
+  return Object.entries(before.taxonomies).flatMap(([taxonomy, definition]) => {
     const other = own(after.taxonomies, taxonomy);
     if (!other) return [];
-    const here = linkTaxonomyOf(taxonomy, form);
+    const here = linkTaxonomyOf(taxonomy, definition);
     const there = linkTaxonomyOf(taxonomy, other);
-    const guesses = pair(gone(form.terms, other.terms), gone(other.terms, form.terms), (from, to) =>
+    const guesses = pair(gone(definition.terms, other.terms), gone(other.terms, definition.terms), (from, to) =>
       likeTerms([from, here], [to, there]),
     );
     return guesses.map(({ from, to, ...sure }) => ({ rename: { what: 'term' as const, taxonomy, from, to }, ...sure }));
@@ -214,9 +214,9 @@ function choiceRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
 
 /** Renames of choices in some fields, and in the fields inside them. */
 function choicesRenamed(type: string, above: string, fields: Fields, others: Fields): readonly Guess[] {
-  return Object.entries(fields).flatMap(([key, form]) => {
+  return Object.entries(fields).flatMap(([key, definition]) => {
     const field = above + key;
-    const here = membersOf(type, field, form);
+    const here = membersOf(type, field, definition);
     const there = membersOf(type, field, own(others, key));
     const guesses = pair(gone(here, there), gone(there, here), (from, to) =>
       weigh([
@@ -232,13 +232,13 @@ function choicesRenamed(type: string, above: string, fields: Fields, others: Fie
       ...guesses.map(
         ({ from, to, ...sure }): Guess => ({ rename: { what: 'choice', type, field, from, to }, ...sure }),
       ),
-      ...choicesRenamed(type, `${field}.`, fieldsInside(form), fieldsInside(own(others, key))),
+      ...choicesRenamed(type, `${field}.`, fieldsInside(definition), fieldsInside(own(others, key))),
     ];
   });
 }
 
-function membersOf(type: string, name: string, form: FieldDoc | undefined): Readonly<Record<string, string>> {
-  const field = form && linkField(type, name, form);
+function membersOf(type: string, name: string, definition: FieldDoc | undefined): Readonly<Record<string, string>> {
+  const field = definition && linkField(type, name, definition);
   return Object.fromEntries(
     (field ? field.kind.members(field.options) : []).map((member) => [member.name, member.label]),
   );

@@ -1,17 +1,17 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { Rule } from '../definition/type.ts';
-import { kinds } from '../kinds/index.ts';
 import {
   allowed,
   byValue,
+  type Compatibility,
   type EntryRating,
-  type Meaning,
   presentation,
   type ReaderRating,
   rate,
-} from '../kinds/meaning.ts';
-import { sayShape } from '../model/layers.ts';
-import { meaningOf, splitMany } from '../model/meanings.ts';
+} from '../kinds/compatibility.ts';
+import { kinds } from '../kinds/index.ts';
+import { compatibilityOf, splitMany } from '../model/optionCompatibility.ts';
+import { sayShape } from '../model/traversal.ts';
 import { equal, isList, isObject, type Json, own } from '../plain/json.ts';
 import { quote } from '../plain/words.ts';
 import type { Difference, OptionDifference } from './difference.ts';
@@ -35,7 +35,7 @@ export function rateDifference(difference: Difference): Rating {
     case 'field-reshaped':
       return { entries: carries(difference.was, difference.is) ? 'migrate' : 'lose', readers: 'break' };
     case 'field-added':
-      return { entries: difference.form.required === undefined ? 'valid' : 'migrate', readers: 'notice' };
+      return { entries: difference.definition.required === undefined ? 'valid' : 'migrate', readers: 'notice' };
     case 'field-changed':
       return rateOption(difference.was.kind, difference);
     case 'term-removed':
@@ -49,7 +49,7 @@ export function rateDifference(difference: Difference): Rating {
       return rateLanguages(difference);
     case 'language-changed':
       return difference.option === 'required'
-        ? rate(meaningOf('text', 'required'), difference.before, difference.after)
+        ? rate(compatibilityOf('text', 'required'), difference.before, difference.after)
         : { entries: 'valid', readers: 'notice' };
     case 'shared-changed':
       return leavesBase(difference)
@@ -69,14 +69,14 @@ export function rateDifference(difference: Difference): Rating {
 }
 
 /** What else may be used hurts entries where it becomes less; another address hurts readers. */
-const taxonomyMeanings: Readonly<Record<string, Meaning>> = {
+const taxonomyOptionCompatibility: Readonly<Record<string, Compatibility>> = {
   open: byValue((after) => (after === true ? 'wider' : 'narrower')),
   borrows: allowed(String),
   address: { direction: () => 'presentation', readers: () => 'break' },
 };
 
 function rateTaxonomy({ option, before, after }: OptionDifference): Rating {
-  return rate(own(taxonomyMeanings, option) ?? presentation, before, after);
+  return rate(own(taxonomyOptionCompatibility, option) ?? presentation, before, after);
 }
 
 /** Whether a type no longer stands where the type is accepted that it used to extend. */
@@ -111,8 +111,10 @@ function rateOption(
   kind: string,
   { option, before, after }: { readonly option: string; readonly before?: Json; readonly after?: Json },
 ): Rating {
-  if (option !== 'many') return rate(meaningOf(kind, option), before, after);
-  const parts = splitMany(before, after).map((part) => rate(meaningOf(kind, part.option), part.before, part.after));
+  if (option !== 'many') return rate(compatibilityOf(kind, option), before, after);
+  const parts = splitMany(before, after).map((part) =>
+    rate(compatibilityOf(kind, part.option), part.before, part.after),
+  );
   return worstOf(parts);
 }
 
@@ -156,7 +158,7 @@ export function sayDifference(difference: Difference, arrow = '→'): string {
     case 'type-removed':
       return 'type removed';
     case 'field-added':
-      return `new field, ${gistOf(difference.form)}`;
+      return `new field, ${gistOf(difference.definition)}`;
     case 'field-removed':
       return 'field removed';
     case 'field-reshaped':

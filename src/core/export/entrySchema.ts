@@ -17,16 +17,16 @@ const noneRef: JsonObject = { $ref: '#/$defs/none' };
  * become titles, help texts descriptions. What is required once published is required of entries that are.
  */
 export function entrySchema(type: Type, model: Model): JsonObject {
-  const { languages } = model.form;
+  const { languages } = model.definition;
   const fields = [...type.fields.values()];
   const always = fields.filter(({ common }) => common.required === true);
   // A field that is always required can still have a language that is asked for only once published.
-  const isLater = askedLanguages(model.form).some(({ required }) => required === 'published');
+  const isLater = askedLanguages(model.definition).some(({ required }) => required === 'published');
   const published = fields.filter(
     ({ common: { required, localized } }) => required === 'published' || (required === true && localized && isLater),
   );
   const reserved = Object.fromEntries(reservedNames.map((name): [string, JsonObject] => [name, reservedSchema(name)]));
-  const about = wordsIn(type.form.about, languages);
+  const about = wordsIn(type.definition.about, languages);
   return {
     $schema: draft,
     title: type.label.one,
@@ -53,7 +53,7 @@ export function entrySchema(type: Type, model: Model): JsonObject {
 /** That fields have a value, and one in each language that asks for it. */
 function demand(fields: readonly Field[], model: Model, isAlways: boolean): JsonObject {
   if (fields.length === 0) return {};
-  const asked = askedLanguages(model.form)
+  const asked = askedLanguages(model.definition)
     .filter(({ required }) => !isAlways || required === true)
     .map(({ language }) => language);
   const filled = { not: noneRef };
@@ -85,7 +85,7 @@ function reservedSchema(name: string): JsonObject {
 
 function fieldSchema(field: Field, model: Model): JsonObject {
   const { common, label } = field;
-  const { languages } = model.form;
+  const { languages } = model.definition;
   const help = wordsIn(common.help, languages);
   const single = singleSchema(field, model);
   const value = common.many ? listSchema(single, common.many) : single;
@@ -107,7 +107,7 @@ function fieldSchema(field: Field, model: Model): JsonObject {
 
 function singleSchema(field: Field, model: Model): JsonObject {
   const { kind, options, fields } = field;
-  if (!kind.nests) return kind.jsonSchema(options, model.around);
+  if (!kind.nests) return kind.jsonSchema(options, model.context);
   const inner = [...fields];
   const always = inner.filter(([, { common }]) => common.required === true);
   return {

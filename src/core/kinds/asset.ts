@@ -2,8 +2,8 @@ import { z } from 'zod';
 import { sayBytes } from '../plain/bytes.ts';
 import { isObject, type Json, own } from '../plain/json.ts';
 import { list, range } from '../plain/words.ts';
+import { byValue, type Compatibility, condition, lowerBound, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
-import { byValue, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
 
 const strictness = { none: 0, optional: 0, published: 1, required: 2 } as const;
 
@@ -24,7 +24,7 @@ function bytesOf(text: string): number {
 }
 
 /** Fewer media types let less pass; none named is all of them. */
-const media: Meaning = {
+const media: Compatibility = {
   direction: (before, after) => {
     if (before === undefined) return 'narrower';
     if (after === undefined) return 'wider';

@@ -4,9 +4,9 @@ import { Wording, wordingMistake, wordsIn } from '../definition/wording.ts';
 import { isObject, type Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { count, humanize } from '../plain/words.ts';
-import { membersMeant } from './carry.ts';
+import { allowed } from './compatibility.ts';
+import { membersMeant } from './conversions.ts';
 import { defineKind } from './define.ts';
-import { allowed } from './meaning.ts';
 
 type Listed = { readonly choice: string; readonly label?: Wording | undefined };
 

@@ -1,6 +1,6 @@
 import { flag } from '../definition/flag.ts';
+import { byValue } from './compatibility.ts';
 import { defineKind } from './define.ts';
-import { byValue } from './meaning.ts';
 
 const shape = /^#(?:[0-9a-f]{3}|[0-9a-f]{6})$/iu;
 const shapeWithAlpha = /^#(?:[0-9a-f]{3,4}|[0-9a-f]{6}|[0-9a-f]{8})$/iu;

@@ -2,8 +2,8 @@ import { z } from 'zod';
 import type { Json } from '../plain/json.ts';
 import { range } from '../plain/words.ts';
 import { isDay } from './calendar.ts';
+import { lowerBound, type Measure, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
-import { lowerBound, type Measure, upperBound } from './meaning.ts';
 
 /** A day of the calendar: an ISO 8601-1:2019 calendar date in its extended form, `2026-03-01`. No time, no zone. */
 const Day = z.string().refine(isDay, { error: 'a date as YYYY-MM-DD that the calendar has' });

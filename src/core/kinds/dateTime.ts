@@ -2,8 +2,8 @@ import { z } from 'zod';
 import type { Json } from '../plain/json.ts';
 import { range } from '../plain/words.ts';
 import { isDay } from './calendar.ts';
+import { condition, lowerBound, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
-import { condition, lowerBound, upperBound } from './meaning.ts';
 
 const shape =
   /^(\d{4}-\d{2}-\d{2})[Tt]((?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d(?:\.\d{1,9})?)?)([Zz]|[+-](?:[01]\d|2[0-3]):[0-5]\d)?$/u;

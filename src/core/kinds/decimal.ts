@@ -1,6 +1,6 @@
 import { z } from 'zod';
+import { reinterpreted, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
-import { reinterpreted, upperBound } from './meaning.ts';
 import { boundGist, boundMeanings, boundMistakes, checkBounds, notANumber } from './number.ts';
 
 /** A number that may have decimal places, with the unit it is meant in. */

@@ -6,10 +6,10 @@ import type { FindingName } from '../entry/findings.ts';
 import type { Json, JsonObject, Path, PathPart } from '../plain/json.ts';
 import type { Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { TextLimits } from '../text/restrict.ts';
-import type { Meaning } from './meaning.ts';
+import type { Compatibility } from './compatibility.ts';
 
 /** What a kind may ask about the model that its field stands in. */
-export interface Surroundings {
+export interface ModelContext {
   /** The languages of the workspace, the main one first. */
   readonly languages: readonly string[];
   readonly types: readonly string[];
@@ -19,7 +19,7 @@ export interface Surroundings {
   /** The files below `assets/`; absent where nobody looked. */
   readonly assets?: Assets;
   /** The type and those that extend it: whatever stands where it is accepted. */
-  readonly standsFor: (type: string) => readonly string[];
+  readonly acceptedAs: (type: string) => readonly string[];
   /** The kinds of a type's fields by field name; `undefined` where there is no such type. */
   readonly kindsOf: (type: string) => ReadonlyMap<string, string> | undefined;
 }
@@ -53,7 +53,7 @@ export interface OptionMistake {
 }
 
 /** The outcome of carrying a value from one kind to another. */
-export type Carried =
+export type Converted =
   | { readonly value: Json /** What of it could not be kept. */; readonly partly?: string }
   | { readonly lost: string };
 
@@ -102,13 +102,13 @@ interface Definition<S extends z.ZodRawShape> {
   /** Options as they are written, and a value that obeys them: shown wherever the kind is explained. */
   readonly example: { readonly options: JsonObject; readonly value: Json };
   /** What is wrong with the options beyond their shape. */
-  readonly mistakes?: (options: Options<S>, around: Surroundings, home: Home) => Iterable<OptionMistake>;
+  readonly mistakes?: (options: Options<S>, context: ModelContext, home: Home) => Iterable<OptionMistake>;
   /** Compiles the options into a check of one value. */
-  readonly check: (options: Options<S>, around: Surroundings) => (value: Json, report: Report) => void;
+  readonly check: (options: Options<S>, context: ModelContext) => (value: Json, report: Report) => void;
   /** What it means that an option changes: for the entries that exist and for readers of the content. */
-  readonly changed: { readonly [K in keyof S]-?: Meaning };
+  readonly changed: { readonly [K in keyof S]-?: Compatibility };
   /** How a value of another kind is carried into this one, by the other kind's name. */
-  readonly from: Readonly<Record<string, (value: Json, to: Options<S>, around: Surroundings) => Carried>>;
+  readonly from: Readonly<Record<string, (value: Json, to: Options<S>, context: ModelContext) => Converted>>;
   /** Values that the options name one by one, with their labels: renames among them can be recognised. */
   readonly members?: (options: Options<S>) => readonly { readonly name: string; readonly label: string }[];
   /** The entries that a value points at, with their places inside it. */
@@ -135,7 +135,7 @@ interface Definition<S extends z.ZodRawShape> {
   /** The types of what a value is made of in CEL, where that is always the same. */
   readonly celParts?: Readonly<Record<string, CelType>>;
   /** A single value as JSON Schema (draft 2020-12), as far as that can say it. */
-  readonly jsonSchema: (options: Options<S>, around: Surroundings) => JsonObject;
+  readonly jsonSchema: (options: Options<S>, context: ModelContext) => JsonObject;
   /** Whether a single value may itself be a list. */
   readonly takesLists?: true;
   /** What a text may hold, where values are structured text: see `core/text`. */
@@ -158,10 +158,10 @@ export interface Kind {
   readonly about: string;
   readonly shape: z.ZodRawShape;
   readonly example: { readonly options: JsonObject; readonly value: Json };
-  readonly mistakes: (options: JsonObject, around: Surroundings, home: Home) => Iterable<OptionMistake>;
-  readonly check: (options: JsonObject, around: Surroundings) => (value: Json, report: Report) => void;
-  readonly changed: Readonly<Record<string, Meaning>>;
-  readonly from: Readonly<Record<string, (value: Json, to: JsonObject, around: Surroundings) => Carried>>;
+  readonly mistakes: (options: JsonObject, context: ModelContext, home: Home) => Iterable<OptionMistake>;
+  readonly check: (options: JsonObject, context: ModelContext) => (value: Json, report: Report) => void;
+  readonly changed: Readonly<Record<string, Compatibility>>;
+  readonly from: Readonly<Record<string, (value: Json, to: JsonObject, context: ModelContext) => Converted>>;
   readonly members: (options: JsonObject) => readonly { readonly name: string; readonly label: string }[];
   readonly links:
     | ((value: Json, options: JsonObject) => readonly { readonly to: EntryLink; readonly inside: Path }[])
@@ -175,7 +175,7 @@ export interface Kind {
   readonly renameInValue: ((value: Json, options: JsonObject, rename: Rename, home: Home) => Json) | undefined;
   readonly cel: CelType;
   readonly celParts: Readonly<Record<string, CelType>> | undefined;
-  readonly jsonSchema: (options: JsonObject, around: Surroundings) => JsonObject;
+  readonly jsonSchema: (options: JsonObject, context: ModelContext) => JsonObject;
   readonly takesLists: boolean;
   readonly textLimits: ((options: JsonObject) => TextLimits) | undefined;
   readonly nests: boolean;

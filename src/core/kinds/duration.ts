@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { isList, type Json } from '../plain/json.ts';
 import { list, quote, range } from '../plain/words.ts';
-import { type Carried, defineKind, type Report } from './define.ts';
+import { allowed, lowerBound, type Measure, upperBound } from './compatibility.ts';
+import { type Converted, defineKind, type Report } from './define.ts';
 import {
   compareDurations,
   type Duration,
@@ -13,7 +14,6 @@ import {
   unitNames,
   writeDuration,
 } from './durations.ts';
-import { allowed, lowerBound, type Measure, upperBound } from './meaning.ts';
 
 const Iso = z
   .string()
@@ -81,7 +81,7 @@ export const duration = defineKind({
     max: upperBound(length('longer', 'the longest', 'largest'), compareAny),
   },
   from: {
-    integer: (value, { units }) => ({ value: writeDuration(Number(value), smallest(units)) }),
+    integer: (value, { units }) => ({ value: writeDuration(Number(value), minimalEdits(units)) }),
     text: (value, { units }) => fromText(value, units),
     longText: (value, { units }) => fromText(value, units),
     time: () => ({ lost: 'a time of day is no length of time' }),
@@ -93,7 +93,7 @@ export const duration = defineKind({
 });
 
 /** The shortest unit that may be used: what a bare number is taken to count. */
-const smallest = (units: readonly Unit[] | undefined): Unit =>
+const minimalEdits = (units: readonly Unit[] | undefined): Unit =>
   unitNames.findLast((unit) => (units ?? ['minutes']).includes(unit)) ?? 'minutes';
 
 const unitsBeside = (text: string, units: readonly Unit[] | undefined): readonly Unit[] =>
@@ -143,7 +143,7 @@ function notADuration(value: Json, units: readonly Unit[] | undefined, report: R
 function guesses(value: Json, units: readonly Unit[] | undefined): readonly string[] {
   const text = String(value).trim();
   const may = (unit: Unit): boolean => units === undefined || units.includes(unit);
-  if (/^\d+$/u.test(text)) return [writeDuration(Number(text), smallest(units))];
+  if (/^\d+$/u.test(text)) return [writeDuration(Number(text), minimalEdits(units))];
   const clock = /^(\d{1,3}):(\d{2})$/u.exec(text);
   if (clock) {
     const [, first = '', second = ''] = clock;
@@ -156,12 +156,12 @@ function guesses(value: Json, units: readonly Unit[] | undefined): readonly stri
   return words === undefined ? [] : [words];
 }
 
-function fromText(value: Json, units: readonly Unit[] | undefined): Carried {
+function fromText(value: Json, units: readonly Unit[] | undefined): Converted {
   const text = String(value).trim();
   if (parseDuration(text)) return { value: text };
   const words = durationInWords(text);
   if (words !== undefined) return { value: words };
-  if (/^\d+$/u.test(text)) return { value: writeDuration(Number(text), smallest(units)) };
+  if (/^\d+$/u.test(text)) return { value: writeDuration(Number(text), minimalEdits(units)) };
   const meant = guesses(value, units);
   return {
     lost:

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { type Json, jsonLength } from '../plain/json.ts';
 import { groupThousands } from '../plain/words.ts';
+import { condition, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
 import { problemsOf, validatorOf } from './jsonValidator.ts';
-import { condition, upperBound } from './meaning.ts';
 
 const usualMost = 65_536;
 

@@ -4,8 +4,8 @@ import { compilePattern, patternOf } from '../patterns/pattern.ts';
 import { countGraphemes } from '../plain/graphemes.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
 import { count, range } from '../plain/words.ts';
-import type { OptionMistake, Report, Surroundings } from './define.ts';
-import { condition, lowerBound, type Measure, upperBound } from './meaning.ts';
+import { condition, lowerBound, type Measure, upperBound } from './compatibility.ts';
+import type { ModelContext, OptionMistake, Report } from './define.ts';
 
 /** What the kinds that hold text share: bounds of their length, and a pattern. */
 export const lengthOptions = {
@@ -28,7 +28,7 @@ interface LengthOptions {
   readonly pattern?: { readonly match: string; readonly say?: Wording | undefined } | undefined;
 }
 
-export function* lengthMistakes({ min, max, pattern }: LengthOptions, around: Surroundings): Iterable<OptionMistake> {
+export function* lengthMistakes({ min, max, pattern }: LengthOptions, context: ModelContext): Iterable<OptionMistake> {
   if (min !== undefined && max !== undefined && min > max)
     yield {
       option: 'min',
@@ -36,7 +36,7 @@ export function* lengthMistakes({ min, max, pattern }: LengthOptions, around: Su
       mend: 'Swap them or change one.',
     };
   if (pattern === undefined) return;
-  const said = wordingMistake(pattern.say, around.languages);
+  const said = wordingMistake(pattern.say, context.languages);
   if (said) yield { option: 'pattern', ...said };
   yield* patternMistakes(pattern.match);
 }
@@ -49,7 +49,7 @@ function* patternMistakes(match: string): Iterable<OptionMistake> {
 /** Compiles bounds and pattern into one check of a text. */
 export function checkLength(
   { min, max, pattern }: LengthOptions,
-  { languages }: Surroundings,
+  { languages }: ModelContext,
 ): (value: string, report: Report) => void {
   const expression = pattern === undefined ? undefined : patternOf(pattern.match);
   return (value, report) => {

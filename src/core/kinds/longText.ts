@@ -1,7 +1,7 @@
 import type { Json } from '../plain/json.ts';
 import { toPlain } from '../text/plain.ts';
 import { isText } from '../text/tree.ts';
-import { carryText } from './carry.ts';
+import { textConversions } from './conversions.ts';
 import { defineKind, wrongShape } from './define.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthSchema } from './length.ts';
 
@@ -15,15 +15,15 @@ export const longText = defineKind({
     value: 'A light on a rock that the sea covers twice a year.',
   },
   mistakes: lengthMistakes,
-  check: (options, around) => {
-    const length = checkLength(options, around);
+  check: (options, context) => {
+    const length = checkLength(options, context);
     return (value, report) => {
       if (typeof value === 'string') length(value, report);
       else wrongShape(report, value, 'a text', 'Put the value in quotes if it is meant as text.');
     };
   },
   changed: lengthMeanings,
-  from: { ...carryText, richText: plain },
+  from: { ...textConversions, richText: plain },
   jsonSchema: lengthSchema,
   cel: 'string',
   gist: lengthGist,

@@ -2,10 +2,10 @@ import { flag } from '../definition/flag.ts';
 import type { Json } from '../plain/json.ts';
 import { conversion } from '../text/conversion.ts';
 import { isText } from '../text/tree.ts';
-import { carryText } from './carry.ts';
+import { presentation } from './compatibility.ts';
+import { textConversions } from './conversions.ts';
 import { defineKind, wrongShape } from './define.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthSchema } from './length.ts';
-import { presentation } from './meaning.ts';
 
 /** Running text in Markdown (CommonMark 0.31). With `body`, it is what follows the front matter of a Markdown file. */
 export const markdown = defineKind({
@@ -20,15 +20,15 @@ export const markdown = defineKind({
     value: 'The lens was lit on the evening of a *storm*.',
   },
   mistakes: lengthMistakes,
-  check: (options, around) => {
-    const length = checkLength(options, around);
+  check: (options, context) => {
+    const length = checkLength(options, context);
     return (value, report) => {
       if (typeof value === 'string') length(value, report);
       else wrongShape(report, value, 'Markdown text', 'Write it as text.');
     };
   },
   changed: { ...lengthMeanings, body: presentation },
-  from: { ...carryText, richText: fromTree },
+  from: { ...textConversions, richText: fromTree },
   jsonSchema: lengthSchema,
   cel: 'string',
   isBody: ({ body }) => body === true,

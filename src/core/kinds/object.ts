@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { isObject } from '../plain/json.ts';
+import { condition } from './compatibility.ts';
 import { defineKind, wrongShape } from './define.ts';
-import { condition } from './meaning.ts';
 
 /**
  * Several values that belong together and mean nothing alone, each a field of its own kind. What stands in them is read,

@@ -4,8 +4,8 @@ import { identifierSchema, isId } from '../definition/address.ts';
 import { isObject, type Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, range } from '../plain/words.ts';
+import { allowed, type Compatibility, condition, lowerBound, upperBound } from './compatibility.ts';
 import { defineKind, type EntryLink } from './define.ts';
-import { allowed, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
 
 type Inverse = string | { readonly name: string; readonly min?: number | undefined; readonly max?: number | undefined };
 
@@ -14,7 +14,7 @@ const sidesOf = (inverse: Inverse | undefined): Partial<Exclude<Inverse, string>
   typeof inverse === 'string' ? { name: inverse } : (inverse ?? {});
 
 /** Another name hurts readers alone; tighter bounds hurt entries. */
-const inverseMeaning: Meaning = {
+const inverseMeaning: Compatibility = {
   direction: (before, after) => {
     const [was, is] = [before, after].map((one) => (isObject(one) ? one : {}));
     const directions = [
@@ -66,7 +66,7 @@ export const reference = defineKind({
     options: { to: 'keeper', inverse: { name: 'lights', max: 5 }, eligible: 'target.status == "published"' },
     value: 'ada-rook',
   },
-  mistakes: function* ({ to, inverse }, around) {
+  mistakes: function* ({ to, inverse }, context) {
     const { min, max } = sidesOf(inverse);
     if (min !== undefined && max !== undefined && min > max)
       yield {
@@ -75,16 +75,16 @@ export const reference = defineKind({
         mend: 'Swap them or change one.',
       };
     for (const type of to)
-      if (!around.types.includes(type))
+      if (!context.types.includes(type))
         yield {
           option: 'to',
           says: `there is no type \`${type}\``,
-          mend: didYouMean(type, around.types).trim() || `Define it in model/types/${type}.yaml.`,
+          mend: didYouMean(type, context.types).trim() || `Define it in model/types/${type}.yaml.`,
         };
     if (new Set(to).size < to.length) yield { option: 'to', says: 'a type stands twice', mend: 'Name each type once.' };
   },
-  check: ({ to }, { standsFor }) => {
-    const accepted = new Set(to.flatMap(standsFor));
+  check: ({ to }, { acceptedAs }) => {
+    const accepted = new Set(to.flatMap(acceptedAs));
     return (value, report) => {
       const link = linkOf(value, to);
       if (!link)
@@ -129,10 +129,10 @@ export const reference = defineKind({
     rename.what === 'type' && typeof value === 'string' && value.startsWith(`${rename.from}/`)
       ? `${rename.to}/${value.slice(rename.from.length + 1)}`
       : value,
-  jsonSchema: ({ to }, { standsFor }) => {
+  jsonSchema: ({ to }, { acceptedAs }) => {
     const whole = {
       type: 'string',
-      pattern: `^(?:${to.flatMap(standsFor).join('|')})/${identifierSchema.pattern.slice(1)}`,
+      pattern: `^(?:${to.flatMap(acceptedAs).join('|')})/${identifierSchema.pattern.slice(1)}`,
     };
     return to.length === 1 ? { anyOf: [identifierSchema, whole] } : whole;
   },

@@ -7,14 +7,14 @@ import { conversion } from '../text/conversion.ts';
 import { toPlain } from '../text/plain.ts';
 import { allowance, linkProblem, type TextLimits, usualSchemes, withinLimits } from '../text/restrict.ts';
 import { type BlockName, entryOf, entryScheme, isText, type MarkName, markNames, walkText } from '../text/tree.ts';
-import { type Carried, defineKind, type EntryLink, type Report } from './define.ts';
-import { allowed, condition, lowerBound, type Meaning, upperBound } from './meaning.ts';
+import { allowed, type Compatibility, condition, lowerBound, upperBound } from './compatibility.ts';
+import { type Converted, defineKind, type EntryLink, type Report } from './define.ts';
 
 const blocks = ['heading', 'list', 'quote', 'code', 'table', 'divider'] as const satisfies readonly BlockName[];
 const marks = ['emphasis', 'strong', 'delete', 'code', 'link', 'break', 'image'] as const satisfies readonly MarkName[];
 
 /** A list of what may stand in a text: none named is all of them. */
-const allowedUnlessNamed: Meaning = {
+const allowedUnlessNamed: Compatibility = {
   direction: (before, after) => {
     if (before === undefined) return 'narrower';
     if (after === undefined) return 'wider';
@@ -84,7 +84,7 @@ export const richText = defineKind({
       ],
     },
   },
-  mistakes: function* ({ headings = {}, links = {}, embeds = [] }, around) {
+  mistakes: function* ({ headings = {}, links = {}, embeds = [] }, context) {
     if (headings.min !== undefined && headings.max !== undefined && headings.min > headings.max)
       yield { option: 'headings', says: '`min` is more than `max`, so no heading could pass', mend: 'Swap them.' };
     for (const [option, types] of [
@@ -92,17 +92,17 @@ export const richText = defineKind({
       ['links', links.entries ?? []],
     ] as const)
       for (const type of types)
-        if (!around.types.includes(type))
+        if (!context.types.includes(type))
           yield {
             option,
             says: `there is no type \`${type}\``,
-            mend: didYouMean(type, around.types).trim() || `Define it in model/types/${type}.yaml.`,
+            mend: didYouMean(type, context.types).trim() || `Define it in model/types/${type}.yaml.`,
           };
   },
-  check: (options, around) => {
+  check: (options, context) => {
     const types = {
-      embed: new Set((options.embeds ?? []).flatMap(around.standsFor)),
-      link: new Set((options.links?.entries ?? []).flatMap(around.standsFor)),
+      embed: new Set((options.embeds ?? []).flatMap(context.acceptedAs)),
+      link: new Set((options.links?.entries ?? []).flatMap(context.acceptedAs)),
     };
     return (value, report) => {
       let isSound = true;
@@ -277,7 +277,7 @@ function checkEmbed(node: JsonObject, limits: TextLimits, types: NodeTypes, repo
     report('embed-not-allowed', { says: 'embeds an asset, and none may stand here', mend: 'Remove it.' });
 }
 
-function fromPlain(value: Json): Carried {
+function fromPlain(value: Json): Converted {
   const paragraphs = String(value)
     .split(/\n\s*\n/u)
     .map((part) => part.trim())
@@ -296,7 +296,7 @@ function converted(
     lost,
   }: { readonly tree: JsonObject; readonly lost: readonly { readonly what: string; readonly times: number }[] },
   options: TextLimits,
-): Carried {
+): Converted {
   const fitted = withinLimits(tree, options);
   const all = [...lost.map(({ what }) => what), ...fitted.lost];
   return all.length === 0

@@ -4,8 +4,8 @@ import type { Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { slugify } from '../plain/slugify.ts';
 import { list } from '../plain/words.ts';
+import { presentation } from './compatibility.ts';
 import { defineKind } from './define.ts';
-import { presentation } from './meaning.ts';
 
 /** The last part of an entry's address on the web: made from another field, well-formed, one of its kind in the type. */
 export const slug = defineKind({
@@ -13,8 +13,8 @@ export const slug = defineKind({
   about: 'The last part of a web address, made from another field; unique in its type.',
   options: { from: z.string().describe('The text field that it is made from.') },
   example: { options: { from: 'name' }, value: 'skerry-point' },
-  mistakes: function* ({ from }, around, home) {
-    const kinds = around.kindsOf(home.type) ?? new Map<string, string>();
+  mistakes: function* ({ from }, context, home) {
+    const kinds = context.kindsOf(home.type) ?? new Map<string, string>();
     const kind = kinds.get(from);
     if (kind === undefined)
       yield {

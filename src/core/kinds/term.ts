@@ -7,12 +7,12 @@ import { onceFor } from '../plain/once.ts';
 import { slugify } from '../plain/slugify.ts';
 import { list, quote } from '../plain/words.ts';
 import type { Taxonomy, Term } from '../taxonomy/linkTaxonomy.ts';
-import { membersMeant } from './carry.ts';
-import { defineKind, type Report, type Surroundings } from './define.ts';
-import { byValue, type Meaning, reinterpreted } from './meaning.ts';
+import { byValue, type Compatibility, reinterpreted } from './compatibility.ts';
+import { membersMeant } from './conversions.ts';
+import { defineKind, type ModelContext, type Report } from './define.ts';
 
 /** Fewer branches let less pass; none named is all of them. */
-const branches: Meaning = {
+const branches: Compatibility = {
   direction: (before, after) => {
     if (before === undefined) return 'narrower';
     if (after === undefined) return 'wider';
@@ -35,13 +35,13 @@ export const term = defineKind({
     leaves: flag.describe('Whether only terms with nothing below them may be used.'),
   },
   example: { options: { taxonomy: 'region', under: 'north', leaves: true }, value: 'skerries' },
-  mistakes: function* ({ taxonomy: name, under = [] }, around) {
-    const taxonomy = around.taxonomyOf(name);
+  mistakes: function* ({ taxonomy: name, under = [] }, context) {
+    const taxonomy = context.taxonomyOf(name);
     if (!taxonomy)
       yield {
         option: 'taxonomy',
         says: `there is no taxonomy \`${name}\``,
-        mend: didYouMean(name, around.taxonomies).trim() || `Define it in model/taxonomies/${name}.yaml.`,
+        mend: didYouMean(name, context.taxonomies).trim() || `Define it in model/taxonomies/${name}.yaml.`,
       };
     else
       for (const branch of under)
@@ -52,8 +52,8 @@ export const term = defineKind({
             mend: didYouMean(branch, taxonomy.terms.keys()).trim() || `See its terms: lumbrik show ${name}:`,
           };
   },
-  check: ({ taxonomy: name, under, leaves }, around) => {
-    const taxonomy = around.taxonomyOf(name);
+  check: ({ taxonomy: name, under, leaves }, context) => {
+    const taxonomy = context.taxonomyOf(name);
     return (value, report) => {
       const term = typeof value === 'string' ? taxonomy?.terms.get(value) : undefined;
       if (!term) reportUnknown(value, name, taxonomy, report);
@@ -91,8 +91,8 @@ export const term = defineKind({
   },
   renameInValue: (value, { taxonomy }, rename) =>
     rename.what === 'term' && rename.taxonomy === taxonomy && rename.from === value ? rename.to : value,
-  jsonSchema: ({ taxonomy: name, under, leaves }, around) => {
-    const taxonomy = around.taxonomyOf(name);
+  jsonSchema: ({ taxonomy: name, under, leaves }, context) => {
+    const taxonomy = context.taxonomyOf(name);
     if (!taxonomy || (taxonomy.isOpen && !under && !leaves)) return identifierSchema;
     const terms = [...taxonomy.terms.values()]
       .filter((one) => isUnder(one, under))
@@ -151,9 +151,9 @@ const isUnder = (term: Term | undefined, under: readonly string[] | undefined): 
 function meant(
   value: Json,
   { taxonomy: name, under }: { readonly taxonomy: string; readonly under?: readonly string[] | undefined },
-  around: Surroundings,
+  context: ModelContext,
 ) {
-  const taxonomy = around.taxonomyOf(name);
+  const taxonomy = context.taxonomyOf(name);
   const found = taxonomy && termsMeant(taxonomy)(String(value)).find((one) => isUnder(taxonomy.terms.get(one), under));
   const identifier = slugify(String(value));
   if (found !== undefined) return { value: found };

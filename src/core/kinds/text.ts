@@ -1,4 +1,4 @@
-import { carryText } from './carry.ts';
+import { textConversions } from './conversions.ts';
 import { defineKind, wrongShape } from './define.ts';
 import {
   checkLength,
@@ -20,8 +20,8 @@ export const text = defineKind({
     value: 'Skerry Point',
   },
   mistakes: lengthMistakes,
-  check: (options, around) => {
-    const length = checkLength(options, around);
+  check: (options, context) => {
+    const length = checkLength(options, context);
     return (value, report) => {
       if (typeof value !== 'string')
         return wrongShape(report, value, 'a text', 'Put the value in quotes if it is meant as text.');
@@ -34,7 +34,7 @@ export const text = defineKind({
     };
   },
   changed: lengthMeanings,
-  from: { ...carryText, longText: oneLine, markdown: oneLine },
+  from: { ...textConversions, longText: oneLine, markdown: oneLine },
   jsonSchema: (options) => ({ ...lengthSchema(options), ...oneLineSchema(options) }),
   cel: 'string',
   gist: lengthGist,

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { range } from '../plain/words.ts';
+import { lowerBound, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
 import { durationInWords, parseDuration } from './durations.ts';
-import { lowerBound, upperBound } from './meaning.ts';
 
 const shape = /^(?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d)?$/u;
 const isTime = (text: string): boolean => shape.test(text);

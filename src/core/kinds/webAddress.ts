@@ -2,8 +2,8 @@ import { z } from 'zod';
 import type { Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
+import { allowed } from './compatibility.ts';
 import { defineKind } from './define.ts';
-import { allowed } from './meaning.ts';
 
 /** The parts of an absolute address with a host: RFC 3986, appendix B, and no spaces or controls anywhere. */
 const shape =

@@ -5,7 +5,7 @@ import type { Comparison } from '../diff/compare.ts';
 import type { Impact } from '../diff/counting.ts';
 import { addressOf, addressOfRename, type Difference } from '../diff/difference.ts';
 import { sayDifference } from '../diff/rating.ts';
-import { sayShape } from '../model/layers.ts';
+import { sayShape } from '../model/traversal.ts';
 import { grouped } from '../plain/grouped.ts';
 import { equal, isObject, type Json, type JsonObject, own, withKey } from '../plain/json.ts';
 import { count, humanize, list } from '../plain/words.ts';
@@ -89,13 +89,13 @@ function draftStep(group: readonly Difference[], after: ModelDoc, impactOf: Impa
     case 'shared-changed':
       return [sharedStep(group, impactOf)];
     case 'taxonomy-added':
-      return [{ says: { add: address, taxonomy: fileForm(first.form) }, why: 'New taxonomy; no entry changes.' }];
+      return [{ says: { add: address, taxonomy: fileForm(first.definition) }, why: 'New taxonomy; no entry changes.' }];
     case 'term-added':
-      return [{ says: { add: address, term: asJson(first.form) }, why: 'New term; no entry changes.' }];
+      return [{ says: { add: address, term: asJson(first.definition) }, why: 'New term; no entry changes.' }];
     case 'type-added':
-      return [{ says: { add: address, type: asJson(first.form) }, why: 'New type; no entry changes.' }];
+      return [{ says: { add: address, type: asJson(first.definition) }, why: 'New type; no entry changes.' }];
     case 'field-added':
-      return [addStep(address, first.form, hits, impact)];
+      return [addStep(address, first.definition, hits, impact)];
     case 'field-reshaped':
       return [convertStep(address, first, impact)];
     case 'term-removed':

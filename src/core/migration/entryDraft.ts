@@ -1,7 +1,7 @@
 import type { Status } from '../definition/builtIn.ts';
 import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
-import { holderPaths } from '../model/inside.ts';
 import type { Type } from '../model/link.ts';
+import { holderPaths } from '../model/nestedFields.ts';
 import { fieldsOf } from '../model/ownFields.ts';
 import {
   at,
@@ -18,8 +18,8 @@ import {
   withoutKey,
 } from '../plain/json.ts';
 import type { EntryView } from '../rules/expression.ts';
+import { minimalEdits } from './minimalEdits.ts';
 import type { Loss, Operation } from './operation.ts';
-import { smallest } from './smallest.ts';
 
 /** An entry on its way through the steps of a migration: its values as they are by now, and what led there. */
 export class EntryDraft {
@@ -65,7 +65,7 @@ export class EntryDraft {
     this.fields = withKey(this.fields, field, value);
     if (this.#prose === field) this.operations.push({ do: 'prose', value: String(value) });
     else if (old === undefined) this.operations.push({ do: 'set', path: [field], value, after });
-    else for (const edit of smallest([field], old, value)) this.operations.push({ do: 'set', ...edit, after: [] });
+    else for (const edit of minimalEdits([field], old, value)) this.operations.push({ do: 'set', ...edit, after: [] });
   }
 
   remove(field: string): void {
@@ -182,7 +182,7 @@ class InnerHolder extends Holder {
     const old = own(this.keys(), key);
     if (equal(old, value)) return;
     const path = [...this.path, key];
-    const parts = old === undefined ? [{ path, value }] : smallest(path, old, value);
+    const parts = old === undefined ? [{ path, value }] : minimalEdits(path, old, value);
     this.draft.changeInside(
       this.path,
       (keys) => withKey(keys, key, value),

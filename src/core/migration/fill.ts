@@ -5,8 +5,8 @@ import type { FieldDoc } from '../definition/field.ts';
 import { keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
-import { fieldNamed, formOf, siblingsOf, withSiblings } from '../model/inside.ts';
 import type { Field, Model, Type } from '../model/link.ts';
+import { fieldNamed, formOf, siblingsOf, withSiblings } from '../model/nestedFields.ts';
 import { isObject, type Json, own, pointer, withKey } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { quote } from '../plain/words.ts';
@@ -44,7 +44,7 @@ export function compileFill(
 ): ((draft: EntryDraft, holder: Holder) => Json | undefined) | undefined {
   if (fill.value !== undefined && fill.cel !== undefined)
     throw new StepRefused('both `value` and `cel` are given', 'Keep one of the two.', 'cel');
-  const [main = 'en'] = model.around.languages;
+  const [main = 'en'] = model.context.languages;
   const isWhole = (value: Json): boolean => !field.common.localized || isObject(value);
   const whole = (value: Json): Json => (isWhole(value) ? value : { [main]: value });
   if (fill.value !== undefined) {
@@ -107,7 +107,7 @@ function evaluate(expression: Expression, draft: EntryDraft, holder: Holder): Js
 }
 
 function refuseBroken(value: Json, field: Field, model: Model): void {
-  checkField(field, model.around)(value, 'published', (path, _finding, { says, mend }) => {
+  checkField(field, model.context)(value, 'published', (path, _finding, { says, mend }) => {
     throw new StepRefused(
       `the value ${quote(value)} breaks \`${field.address}\`: ${[pointer(path), says].filter(Boolean).join(' ')}`,
       mend,
@@ -215,7 +215,7 @@ export const placesBefore = (order: readonly string[], field: string): readonly 
 /** Whether a whole value obeys its field once published. */
 export function obeys(value: Json, field: Field, model: Model): boolean {
   let isFine = true;
-  checkField(field, model.around)(value, 'published', () => {
+  checkField(field, model.context)(value, 'published', () => {
     isFine = false;
   });
   return isFine;

@@ -1,7 +1,7 @@
 import { asJson, type ModelDoc } from '../definition/model.ts';
 import type { Entry } from '../entry/entry.ts';
-import { siblingsOf } from '../model/inside.ts';
 import { link, type Model } from '../model/link.ts';
+import { siblingsOf } from '../model/nestedFields.ts';
 import { equal, isList, isObject, type Json, type JsonObject, own, type Path, pointer } from '../plain/json.ts';
 import { quote } from '../plain/words.ts';
 import { EntryDraft } from './entryDraft.ts';
@@ -44,10 +44,10 @@ export function planMigration(
   let model = before;
   for (const step of steps) {
     try {
-      const after = link(step.kind.model(step.says, model.form));
+      const after = link(step.kind.model(step.data, model.definition));
       stages.push({
         step,
-        move: step.kind.entries?.(step.says, { before: model, after, orderOf }) ?? (() => undefined),
+        move: step.kind.entries?.(step.data, { before: model, after, orderOf }) ?? (() => undefined),
       });
       model = after;
     } catch (error) {

@@ -24,7 +24,7 @@ export interface MigrationStep {
   /** The address that the step is about. */
   readonly address: string;
   /** What the step says, without its open question. */
-  readonly says: JsonObject;
+  readonly data: JsonObject;
   /** A question that only a person can answer; the migration does not run while it stands there. */
   readonly open?: string;
 }
@@ -90,5 +90,5 @@ function readStep(
   const { open, ...says } = parsed.value as JsonObject;
   const address = String(own(says, verb));
   const number = Number(path.at(-1)) + 1;
-  return { step: { number, kind, address, says, ...(typeof open === 'string' ? { open } : {}) } };
+  return { step: { number, kind, address, data: says, ...(typeof open === 'string' ? { open } : {}) } };
 }

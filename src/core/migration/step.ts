@@ -22,7 +22,7 @@ export class StepRefused extends Error {
 }
 
 /** The model on both sides of a step. */
-interface Around {
+interface StepContext {
   readonly before: Model;
   readonly after: Model;
   /** The order in which a field and those beside it are meant to be met, by the model that the migration leads to. */
@@ -44,7 +44,7 @@ interface Definition<S extends z.ZodRawShape> {
    * expressions are compiled and checked before the first entry is read.
    * @throws {StepRefused} where it cannot be done to any entry.
    */
-  readonly entries?: (step: Written<S>, around: Around) => (draft: EntryDraft) => void;
+  readonly entries?: (step: Written<S>, context: StepContext) => (draft: EntryDraft) => void;
 }
 
 /** A step of some kind as the rest of the core sees it. */
@@ -53,7 +53,7 @@ export interface StepKind {
   readonly about: string;
   readonly shape: z.ZodRawShape;
   readonly model: (step: JsonObject, model: ModelDoc) => ModelDoc;
-  readonly entries: ((step: JsonObject, around: Around) => (draft: EntryDraft) => void) | undefined;
+  readonly entries: ((step: JsonObject, context: StepContext) => (draft: EntryDraft) => void) | undefined;
 }
 
 /**

@@ -3,24 +3,24 @@ import { commonOptions } from '../definition/field.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { type Wording, wordsIn } from '../definition/wording.ts';
-import type { Kind, Surroundings } from '../kinds/define.ts';
+import type { Kind, ModelContext } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
 import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
 import { humanize, pluralize } from '../plain/words.ts';
 import { type ContentTerms, linkTaxonomyOf, type Taxonomy, withBorrowed } from '../taxonomy/linkTaxonomy.ts';
-import { standingFor } from './provenance.ts';
+import { typesAcceptedAs } from './provenance.ts';
 
 /** A model to look things up in. Everything in it follows from its document. */
 export interface Model {
-  readonly form: ModelDoc;
+  readonly definition: ModelDoc;
   readonly types: ReadonlyMap<string, Type>;
   readonly taxonomies: ReadonlyMap<string, Taxonomy>;
-  readonly around: Surroundings;
+  readonly context: ModelContext;
 }
 
 export interface Type {
   readonly name: string;
-  readonly form: TypeDoc;
+  readonly definition: TypeDoc;
   readonly label: { readonly one: string; readonly many: string };
   readonly fields: ReadonlyMap<string, Field>;
   /** The field that is the text of a Markdown file. */
@@ -32,7 +32,7 @@ export interface Field {
   readonly name: string;
   /** `lighthouse.focalHeight` */
   readonly address: string;
-  readonly form: FieldDoc;
+  readonly definition: FieldDoc;
   readonly kind: Kind;
   /** The options that the kind itself understands. */
   readonly options: JsonObject;
@@ -46,29 +46,31 @@ export interface Field {
  * Makes a model document into a model. Names that lead nowhere stay as they are: {@link verify} reports them.
  * @param contentTerms the terms of open taxonomies that are kept with the content, by taxonomy.
  */
-export function link(form: ModelDoc, contentTerms: ReadonlyMap<string, ContentTerms> = new Map()): Model {
-  const { languages } = form;
-  const types = new Map(Object.entries(form.types).map(([name, type]) => [name, linkType(name, type, languages)]));
+export function link(definition: ModelDoc, contentTerms: ReadonlyMap<string, ContentTerms> = new Map()): Model {
+  const { languages } = definition;
+  const types = new Map(
+    Object.entries(definition.types).map(([name, type]) => [name, linkType(name, type, languages)]),
+  );
   const taxonomies = withBorrowed(
     new Map(
-      Object.entries(form.taxonomies).map(([name, one]) => [
+      Object.entries(definition.taxonomies).map(([name, one]) => [
         name,
         linkTaxonomyOf(name, one, languages, contentTerms.get(name)),
       ]),
     ),
   );
-  return { form, types, taxonomies, around: surroundings(form, types, taxonomies) };
+  return { definition, types, taxonomies, context: contextOf(definition, types, taxonomies) };
 }
 
-function linkType(name: string, form: TypeDoc, languages: readonly string[]): Type {
-  const order = form.order ?? [];
+function linkType(name: string, definition: TypeDoc, languages: readonly string[]): Type {
+  const order = definition.order ?? [];
   const names = [
-    ...order.filter((field) => Object.hasOwn(form.fields, field)),
-    ...Object.keys(form.fields).filter((field) => !order.includes(field)),
+    ...order.filter((field) => Object.hasOwn(definition.fields, field)),
+    ...Object.keys(definition.fields).filter((field) => !order.includes(field)),
   ];
   const fields = new Map(
     names.flatMap((field) => {
-      const options = form.fields[field];
+      const options = definition.fields[field];
       const linked = options && linkField(name, field, options, languages);
       return linked ? [[field, linked] as const] : [];
     }),
@@ -76,10 +78,10 @@ function linkType(name: string, form: TypeDoc, languages: readonly string[]): Ty
   const one = humanize(name);
   return {
     name,
-    form,
+    definition,
     label: {
-      one: wordsIn(form.label?.one, languages) ?? one,
-      many: wordsIn(form.label?.many, languages) ?? pluralize(one),
+      one: wordsIn(definition.label?.one, languages) ?? one,
+      many: wordsIn(definition.label?.many, languages) ?? pluralize(one),
     },
     fields,
     body: [...fields.values()].find((field) => field.kind.isBody(field.options)),
@@ -90,24 +92,24 @@ function linkType(name: string, form: TypeDoc, languages: readonly string[]): Ty
 export function linkField(
   type: string,
   name: string,
-  form: FieldDoc,
+  definition: FieldDoc,
   languages: readonly string[] = [],
 ): Field | undefined {
-  const kind = kinds.get(form.kind);
+  const kind = kinds.get(definition.kind);
   if (!kind) return undefined;
   const common: Record<string, unknown> = {};
   const options: Record<string, JsonObject[string]> = {};
-  for (const [key, value] of Object.entries(form)) {
+  for (const [key, value] of Object.entries(definition)) {
     if (key === 'kind') continue;
     if (Object.hasOwn(commonOptions, key)) common[key] = value;
     else options[key] = value;
   }
-  const label = own(form, 'label') as Wording | undefined;
+  const label = own(definition, 'label') as Wording | undefined;
   return {
     type,
     name,
     address: `${type}.${name}`,
-    form,
+    definition,
     kind,
     options,
     common,
@@ -123,20 +125,20 @@ function linkInner(
   languages: readonly string[],
 ): ReadonlyMap<string, Field> {
   const linked = Object.entries(isObject(fields) ? fields : {}).map(
-    ([name, form]) => [name, linkField(type, `${outer}.${name}`, form as FieldDoc, languages)] as const,
+    ([name, definition]) => [name, linkField(type, `${outer}.${name}`, definition as FieldDoc, languages)] as const,
   );
   return new Map(linked.flatMap(([name, field]) => (field ? [[name, field] as const] : [])));
 }
 
-function surroundings(
+function contextOf(
   { languages, languageOptions = {}, shared }: ModelDoc,
   types: ReadonlyMap<string, Type>,
   taxonomies: ReadonlyMap<string, Taxonomy>,
-): Surroundings {
+): ModelContext {
   const fieldKinds = new Map<string, ReadonlyMap<string, string>>();
   for (const [name, { fields }] of types)
     fieldKinds.set(name, new Map([...fields].map(([field, { kind }]) => [field, kind.name])));
-  const standing = new Map([...types.keys()].map((type) => [type, standingFor(shared, type)]));
+  const accepted = new Map([...types.keys()].map((type) => [type, typesAcceptedAs(shared, type)]));
   return {
     languages,
     types: [...types.keys()],
@@ -144,6 +146,6 @@ function surroundings(
     taxonomyOf: (taxonomy) => taxonomies.get(taxonomy),
     kindsOf: (type) => fieldKinds.get(type),
     languageOptions,
-    standsFor: (type) => standing.get(type) ?? [type],
+    acceptedAs: (type) => accepted.get(type) ?? [type],
   };
 }

@@ -2,8 +2,8 @@ import { type Entry, isEmpty } from '../entry/entry.ts';
 import { isObject, type Json, own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
-import { inMainLanguage } from './layers.ts';
 import type { Field, Type } from './link.ts';
+import { inMainLanguage } from './traversal.ts';
 
 /** What a preview address can name beside the fields of the type. */
 const always = ['id', 'type', 'status', 'language'] as const;
@@ -51,7 +51,7 @@ export function previewsOf(
     const field = type.fields.get(name);
     return field ? inMainLanguage(field, own(entry.values, name), language) : known[name];
   };
-  return Object.entries(type.form.previews ?? {}).flatMap(([name, address]) => {
+  return Object.entries(type.definition.previews ?? {}).flatMap(([name, address]) => {
     const names = [...address.matchAll(place)].map(([, one = '']) => one);
     const isFilled = names.every((one) => !isEmpty(valueNamed(one)) && !isObject(valueNamed(one)));
     if (!isFilled) return [];

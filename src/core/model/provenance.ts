@@ -35,9 +35,9 @@ function originStep(origins: Origins | undefined, field: string): readonly Prove
 }
 
 /** The type and those that extend it, at any distance: whatever stands where the type is accepted. */
-export function standingFor(shared: Shared | undefined, type: string): readonly string[] {
+export function typesAcceptedAs(shared: Shared | undefined, type: string): readonly string[] {
   const direct = Object.entries(shared?.types ?? {}).flatMap(([name, uses]) => (uses.extends === type ? [name] : []));
-  return [type, ...direct.flatMap((name) => standingFor(shared, name))];
+  return [type, ...direct.flatMap((name) => typesAcceptedAs(shared, name))];
 }
 
 export const isMadeOf = (provenance: readonly Provenance[], part: Provenance): boolean =>
@@ -49,7 +49,7 @@ export function reachOf(model: ModelDoc, part: Provenance): readonly string[] {
   return Object.keys(types).filter(
     (type) =>
       (part.what === 'kit' && own(shared?.types ?? {}, type)?.kits?.includes(part.name)) ||
-      (part.what === 'type' && part.name !== type && standingFor(shared, part.name).includes(type)) ||
+      (part.what === 'type' && part.name !== type && typesAcceptedAs(shared, part.name).includes(type)) ||
       Object.keys(types[type]?.fields ?? {}).some((field) => isMadeOf(provenanceOf(model, type, field), part)),
   );
 }

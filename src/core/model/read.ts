@@ -9,7 +9,7 @@ import { isObject, type Json, type JsonObject, type Path } from '../plain/json.t
 import { nearest } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
 import type { Source } from '../source/yaml.ts';
-import type { Found, ReadFile } from './found.ts';
+import type { ParsedDefinition, ParsedFile } from './parsedDefinition.ts';
 import { readField } from './readField.ts';
 import { readKind, readKit, readSharedField } from './readShared.ts';
 import { readTaxonomy } from './readTaxonomy.ts';
@@ -38,7 +38,7 @@ export function readModel(
   { languages, languageOptions }: Pick<ModelDoc, 'languages' | 'languageOptions'>,
 ): ReadModel {
   const mistakes: MistakeInFile[] = [];
-  const found = new Map<string, Found & { readonly file: string }>();
+  const found = new Map<string, ParsedDefinition & { readonly file: string }>();
   const folded = new Map<string, string>();
   for (const { file, source } of files) {
     const read = readFile(source.data);
@@ -66,7 +66,7 @@ export function readModel(
       languages,
       ...(languageOptions ? { languageOptions } : {}),
       types: resolved.types,
-      taxonomies: Object.fromEntries(taxonomies.map(({ name, form }) => [name, form])),
+      taxonomies: Object.fromEntries(taxonomies.map(({ name, definition }) => [name, definition])),
       ...(resolved.shared ? { shared: resolved.shared } : {}),
     },
     mistakes: [...mistakes, ...resolved.mistakes],
@@ -102,7 +102,7 @@ function unfitName(
 }
 
 /** What a model file can define: by the key that it starts with. */
-const readers: Readonly<Record<Found['what'], (data: JsonObject) => ReadFile>> = {
+const readers: Readonly<Record<ParsedDefinition['what'], (data: JsonObject) => ParsedFile>> = {
   type: readType,
   taxonomy: readTaxonomy,
   kit: readKit,
@@ -114,8 +114,8 @@ const wayToStart = `Start it with one of ${list(
   'or',
 )}`;
 
-function readFile(data: Json): ReadFile {
-  const mistake = (says: string, mend: string, path: Path = []): ReadFile => ({
+function readFile(data: Json): ParsedFile {
+  const mistake = (says: string, mend: string, path: Path = []): ParsedFile => ({
     mistakes: [{ path, atKey: path.length > 0, says, mend }],
   });
   if (data === null) return mistake('the file is empty', `${wayToStart}, or delete it.`);

@@ -6,10 +6,10 @@ import { kinds } from '../kinds/index.ts';
 import { compact, equal, isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote, thereAre } from '../plain/words.ts';
-import { sameShape } from './layers.ts';
-import { meaningOf, splitMany } from './meanings.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
+import { compatibilityOf, splitMany } from './optionCompatibility.ts';
 import { mistakeInPlainName, readRawFields } from './readHead.ts';
+import { sameShape } from './traversal.ts';
 
 /** What fields can be made of beside the kinds of the language. */
 export interface Shelf {
@@ -19,7 +19,7 @@ export interface Shelf {
 
 /** A definition that arrives from elsewhere, and whose it is: `the kit sharing`. */
 export interface Inherited {
-  readonly form: FieldDoc;
+  readonly definition: FieldDoc;
   readonly from: string;
 }
 
@@ -148,7 +148,7 @@ const mistake = (path: Mistake['path'], says: string, mend: string, atKey = fals
   mistakes: [{ path, says, mend, ...(atKey ? { atKey } : {}) }],
 });
 
-function readInherited(data: Json, { form, from }: Inherited): ReadField {
+function readInherited(data: Json, { definition, from }: Inherited): ReadField {
   if (!isObject(data))
     return mistake([], `the field arrives by ${from}`, 'Write what is narrower here, such as `{ required: true }`.');
   const redefined = ['kind', 'use'].find((key) => Object.hasOwn(data, key));
@@ -159,7 +159,7 @@ function readInherited(data: Json, { form, from }: Inherited): ReadField {
       `Leave out \`${redefined}\` and say only what is narrower here, or give the field another name.`,
       true,
     );
-  return narrowed(form, data, from);
+  return narrowed(definition, data, from);
 }
 
 function readUse(data: JsonObject, name: string, shelf: Shelf): ReadField {
@@ -225,7 +225,7 @@ function isNarrower(
   if (!sameShape(base, field) && (option === 'many' || option === 'localized')) return false;
   const parts = option === 'many' ? splitMany(before, after) : [{ option, before, after }];
   return parts.every((part) => {
-    const direction = meaningOf(base.kind, part.option).direction(part.before, part.after);
+    const direction = compatibilityOf(base.kind, part.option).direction(part.before, part.after);
     return direction === 'narrower' || direction === 'presentation';
   });
 }

@@ -4,12 +4,12 @@ import { kinds } from '../kinds/index.ts';
 import { isObject, type JsonObject, own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
-import type { ReadFile } from './found.ts';
+import type { ParsedFile } from './parsedDefinition.ts';
 import { readField } from './readField.ts';
 import { readHead, readRawFields } from './readHead.ts';
 
 /** What was read of a kit's file. */
-export function readKit(data: JsonObject): ReadFile {
+export function readKit(data: JsonObject): ParsedFile {
   const head = readHead(KitFile, data, 'kit', 'a kit');
   const { fields, mistakes } = readRawFields(own(data, 'fields'));
   const all = [...head.mistakes, ...mistakes];
@@ -21,7 +21,7 @@ export function readKit(data: JsonObject): ReadFile {
 const FieldFile = z.looseObject({ $schema: z.string().optional(), field: z.string() });
 
 /** What was read of the file of a shared field: its options are read once the kinds are known. */
-export function readSharedField(data: JsonObject): ReadFile {
+export function readSharedField(data: JsonObject): ParsedFile {
   const head = readHead(FieldFile, data, 'field', 'a shared field');
   if (head.name === undefined) return { mistakes: head.mistakes };
   const { $schema: _, field: __, ...options } = data;
@@ -29,7 +29,7 @@ export function readSharedField(data: JsonObject): ReadFile {
 }
 
 /** What was read of the file of a kind of one's own. */
-export function readKind(data: JsonObject): ReadFile {
+export function readKind(data: JsonObject): ParsedFile {
   const head = readHead(KindFile, data, 'kind', 'a kind');
   const { name, options: said } = head;
   if (name === undefined || !said) return { mistakes: head.mistakes };
@@ -52,5 +52,5 @@ export function readKind(data: JsonObject): ReadFile {
   if (!read.field) return { mistakes: read.mistakes.map((one) => ({ ...one, path: ['options', ...one.path] })) };
   const { kind: _, ...options } = read.field;
   const about = said.about === undefined ? {} : { about: said.about };
-  return { found: { what: 'kind', name, form: { ...about, on: said.on, options } }, mistakes: [] };
+  return { found: { what: 'kind', name, definition: { ...about, on: said.on, options } }, mistakes: [] };
 }

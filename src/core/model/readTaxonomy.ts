@@ -5,12 +5,12 @@ import { compact, isList, type Json, type JsonObject, own, type Path } from '../
 import { didYouMean } from '../plain/nearest.ts';
 import { capital, count, quote } from '../plain/words.ts';
 import type { ContentTerms } from '../taxonomy/linkTaxonomy.ts';
-import type { Parts, ReadFile } from './found.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
+import type { ParsedFile, Parts } from './parsedDefinition.ts';
 import { readHead } from './readHead.ts';
 
 /** What was read of a taxonomy's file, with every mistake in it. */
-export function readTaxonomy(data: JsonObject): ReadFile {
+export function readTaxonomy(data: JsonObject): ParsedFile {
   const head = readHead(TaxonomyFile, data, 'taxonomy', 'a taxonomy');
   const read = readTerms(own(data, 'terms') ?? null);
   const mistakes = [...head.mistakes, ...read.mistakes];
@@ -25,7 +25,7 @@ export function readTaxonomy(data: JsonObject): ReadFile {
     found: {
       what: 'taxonomy',
       name: head.name,
-      form: { ...options, terms: Object.fromEntries(read.terms), tree: read.tree },
+      definition: { ...options, terms: Object.fromEntries(read.terms), tree: read.tree },
       inFile,
     },
     mistakes,
@@ -131,5 +131,5 @@ export function readContentTerms(data: JsonObject): {
 /** Reads what a taxonomy's file says below its name. */
 export function readTaxonomyParts(data: Json): Parts<TaxonomyDoc> {
   const { found, mistakes } = readTaxonomy({ ...Object(data), taxonomy: 'a' });
-  return found?.what === 'taxonomy' && mistakes.length === 0 ? { value: found.form } : { mistakes };
+  return found?.what === 'taxonomy' && mistakes.length === 0 ? { value: found.definition } : { mistakes };
 }

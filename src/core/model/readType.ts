@@ -2,13 +2,13 @@ import type { FieldDoc } from '../definition/field.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { TypeFile } from '../definition/type.ts';
 import { type Json, type JsonObject, own } from '../plain/json.ts';
-import type { Parts, ReadFile } from './found.ts';
 import type { Mistake } from './mistakes.ts';
+import type { ParsedFile, Parts } from './parsedDefinition.ts';
 import { readField } from './readField.ts';
 import { isFieldName, readHead, readRawFields } from './readHead.ts';
 
 /** What was read of a type's file, with every mistake in it but those inside fields. */
-export function readType(data: JsonObject): ReadFile {
+export function readType(data: JsonObject): ParsedFile {
   const head = readHead(TypeFile, data, 'type', 'a type');
   const { fields, mistakes } = readRawFields(own(data, 'fields'));
   const all = [...head.mistakes, ...mistakes];

@@ -6,9 +6,9 @@ import type { Home, Rename } from '../definition/rename.ts';
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import type { Rule, TypeDoc } from '../definition/type.ts';
 import { equal, isObject, type Json, type JsonObject, mapValues, own, renameKey } from '../plain/json.ts';
-import { formOf, siblingsOf, withSiblings } from './inside.ts';
-import { mapLeaves } from './layers.ts';
 import { link, linkField, type Type } from './link.ts';
+import { formOf, siblingsOf, withSiblings } from './nestedFields.ts';
+import { mapLeaves } from './traversal.ts';
 
 /** A model after something in it got another name: the thing itself and every mention of it. */
 export function renameInModel(model: ModelDoc, rename: Rename): ModelDoc {
@@ -18,7 +18,7 @@ export function renameInModel(model: ModelDoc, rename: Rename): ModelDoc {
     (type, name): TypeDoc => ({
       ...renameInType(type, name, rename),
       fields: mapValues(type.fields, (field, fieldName) =>
-        all.reduce((form, one) => renameInField(form, { type: name, field: fieldName }, one), field),
+        all.reduce((definition, one) => renameInField(definition, { type: name, field: fieldName }, one), field),
       ),
     }),
   );
@@ -80,22 +80,22 @@ const renameInRule = (rule: Rule, from: string, to: string): Rule => ({
   ...(rule.at === from ? { at: to } : {}),
 });
 
-function renameInField(form: FieldDoc, home: Home, rename: Rename): FieldDoc {
-  const field = linkField(home.type, home.field, form);
-  if (!field) return form;
+function renameInField(definition: FieldDoc, home: Home, rename: Rename): FieldDoc {
+  const field = linkField(home.type, home.field, definition);
+  if (!field) return definition;
   const options = field.kind.renameInOptions(field.options, rename, home);
-  const renamed = mapValues(form, (value, key): Json => {
+  const renamed = mapValues(definition, (value, key): Json => {
     if (key === 'default' || key === 'example') return renameInValue(value, field, rename);
     if (key === 'computed') return renameInComputed(value, home, rename);
     if (key === 'fields' && field.kind.nests) return renameInside(value, home, rename);
     return own(options, key) ?? value;
   });
-  return { ...renamed, kind: form.kind };
+  return { ...renamed, kind: definition.kind };
 }
 
 const renameInside = (fields: Json, { type, field }: Home, rename: Rename): Json =>
-  mapValues(isObject(fields) ? fields : {}, (form, name) =>
-    renameInField(form as FieldDoc, { type, field: `${field}.${name}` }, rename),
+  mapValues(isObject(fields) ? fields : {}, (definition, name) =>
+    renameInField(definition as FieldDoc, { type, field: `${field}.${name}` }, rename),
   );
 
 /** How a value is computed names fields of its own type, or a field of another type whose references are counted. */
@@ -194,8 +194,8 @@ export function namesBeside(model: ModelDoc, rename: Rename): readonly string[] 
     case 'term':
       return Object.keys(own(model.taxonomies, rename.taxonomy)?.terms ?? {});
     case 'choice': {
-      const form = formOf(own(model.types, rename.type)?.fields ?? {}, rename.field);
-      const field = form && linkField(rename.type, rename.field, form);
+      const definition = formOf(own(model.types, rename.type)?.fields ?? {}, rename.field);
+      const field = definition && linkField(rename.type, rename.field, definition);
       return field ? field.kind.members(field.options).map(({ name }) => name) : [];
     }
   }

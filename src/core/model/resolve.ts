@@ -4,8 +4,8 @@ import type { Rule, TypeDoc } from '../definition/type.ts';
 import { isObject, type Json, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { thereAre } from '../plain/words.ts';
-import type { Found } from './found.ts';
 import type { Mistake } from './mistakes.ts';
+import type { ParsedDefinition } from './parsedDefinition.ts';
 import { type Inherited, readField, type Shelf } from './readField.ts';
 import { isFieldName, type RawField } from './readHead.ts';
 
@@ -19,12 +19,12 @@ export interface MistakeInFile extends Mistake {
   readonly file: string;
 }
 
-type FoundOf<W extends Found['what']> = Extract<Found, { what: W }>;
-export type InFile<W extends Found['what']> = FoundOf<W> & { readonly file: string };
+type FoundOf<W extends ParsedDefinition['what']> = Extract<ParsedDefinition, { what: W }>;
+export type InFile<W extends ParsedDefinition['what']> = FoundOf<W> & { readonly file: string };
 
 /** A field made whole, and every place that says something about it: the outermost first, the nearest last. */
 interface Made {
-  readonly form: FieldDoc;
+  readonly definition: FieldDoc;
   readonly origin?: Origin | undefined;
   readonly inside?: Origins | undefined;
   readonly places: readonly (FilePlace & { readonly keys: ReadonlySet<string> })[];
@@ -32,7 +32,7 @@ interface Made {
 
 /** Something with fields made whole. */
 interface Whole<T> {
-  readonly form: T;
+  readonly definition: T;
   readonly fields: ReadonlyMap<string, Made>;
   readonly rules: readonly FilePlace[];
 }
@@ -57,15 +57,15 @@ export class Resolver {
   /** Types whose base does not exist or leads back to them: in the model they extend nothing. */
   readonly #baseless = new Set<string>();
 
-  constructor(found: readonly (Found & { readonly file: string })[]) {
-    const all = <W extends Found['what']>(what: W): readonly InFile<W>[] =>
+  constructor(found: readonly (ParsedDefinition & { readonly file: string })[]) {
+    const all = <W extends ParsedDefinition['what']>(what: W): readonly InFile<W>[] =>
       found.filter((one): one is InFile<W> => one.what === what);
-    this.#shelf.kinds = Object.fromEntries(all('kind').map(({ name, form }) => [name, form]));
+    this.#shelf.kinds = Object.fromEntries(all('kind').map(({ name, definition }) => [name, definition]));
     for (const kind of all('kind'))
       this.#definitions.set(`kind ${kind.name}`, {
         file: kind.file,
         path: ['options'],
-        keys: new Set(Object.keys(kind.form.options)),
+        keys: new Set(Object.keys(kind.definition.options)),
       });
     this.#shelf.fields = Object.fromEntries(all('field').flatMap((one) => this.#readDefinition(one)));
     for (const kit of all('kit')) this.#kits.set(kit.name, this.#makeKit(kit));
@@ -85,7 +85,7 @@ export class Resolver {
     const parts: readonly (readonly [string, object])[] = [
       ['kinds', this.#shelf.kinds],
       ['fields', this.#shelf.fields],
-      ['kits', Object.fromEntries([...this.#kits].map(([name, { form }]) => [name, form]))],
+      ['kits', Object.fromEntries([...this.#kits].map(([name, { definition }]) => [name, definition]))],
       ['types', Object.fromEntries(uses)],
     ];
     const filled = parts.filter(([, part]) => Object.keys(part).length > 0);
@@ -102,7 +102,7 @@ export class Resolver {
 
   #pair(name: string): readonly [string, TypeDoc][] {
     const whole = this.#whole.get(name);
-    return whole ? [[name, whole.form]] : [];
+    return whole ? [[name, whole.definition]] : [];
   }
 
   #readDefinition({ name, data, file }: InFile<'field'>): readonly [string, FieldDoc][] {
@@ -115,8 +115,8 @@ export class Resolver {
   #makeKit({ options, fields, file }: InFile<'kit'>): Whole<KitDoc> & { readonly file: string } {
     const made = this.#makeFields(fields, new Map(), file);
     const origins = originsOf(made);
-    const form = { ...options, fields: formsOf(made), ...(origins ? { origins } : {}) };
-    return { form, fields: made, rules: rulePlaces(options.rules, file), file };
+    const definition = { ...options, fields: formsOf(made), ...(origins ? { origins } : {}) };
+    return { definition, fields: made, rules: rulePlaces(options.rules, file), file };
   }
 
   /** A type made whole, its base first. `undefined` where it does not exist or extends itself. */
@@ -157,13 +157,19 @@ export class Resolver {
         ...[...arriving].filter(([field]) => !baseNames.has(field)),
       ].map(([field, made]) => [field, own.get(field) ?? made] as const),
     );
-    const rules = joined<Rule>([base?.form.rules, options.rules, ...kits.map(({ whole }) => whole.form.rules)]);
+    const rules = joined<Rule>([
+      base?.definition.rules,
+      options.rules,
+      ...kits.map(({ whole }) => whole.definition.rules),
+    ]);
     const groups = [
-      ...new Set(joined<string>([base?.form.groups, options.groups, ...kits.map(({ whole }) => whole.form.groups)])),
+      ...new Set(
+        joined<string>([base?.definition.groups, options.groups, ...kits.map(({ whole }) => whole.definition.groups)]),
+      ),
     ];
-    const titled = options.titled ?? base?.form.titled;
+    const titled = options.titled ?? base?.definition.titled;
     const { groups: _, rules: __, titled: ___, ...others } = options;
-    const form: TypeDoc = {
+    const definition: TypeDoc = {
       ...others,
       ...(titled === undefined ? {} : { titled }),
       ...(groups.length > 0 ? { groups } : {}),
@@ -171,7 +177,7 @@ export class Resolver {
       fields: formsOf(ordered),
     };
     const whole = {
-      form,
+      definition,
       fields: ordered,
       rules: [...(base?.rules ?? []), ...rulePlaces(options.rules, file), ...kits.flatMap((one) => one.whole.rules)],
       file,
@@ -233,13 +239,13 @@ export class Resolver {
     const made = new Map<string, Made>();
     for (const { name, data, path } of fields) {
       const above = arriving.get(name);
-      const inherited: Inherited | undefined = above && { form: above.form, from: above.from };
+      const inherited: Inherited | undefined = above && { definition: above.definition, from: above.from };
       const read = readField(data, this.#shelf, inherited);
       this.#report(file, path, read.mistakes);
       if (!read.field || !isFieldName(name)) continue;
       const here = { file, path, keys: keysOf(data) };
       made.set(name, {
-        form: read.field,
+        definition: read.field,
         origin: read.origin,
         inside: read.inside,
         places: [...(above?.places ?? this.#sourceOf(read.origin)), here],
@@ -264,7 +270,7 @@ const keysOf = (data: Json): ReadonlySet<string> => new Set(isObject(data) ? Obj
 const joined = <T>(lists: readonly (readonly T[] | undefined)[]): T[] => lists.flatMap((one) => one ?? []);
 
 const formsOf = (made: ReadonlyMap<string, Made>): Readonly<Record<string, FieldDoc>> =>
-  Object.fromEntries([...made].map(([name, { form }]) => [name, form]));
+  Object.fromEntries([...made].map(([name, { definition }]) => [name, definition]));
 
 /** What the fields that are defined here were made of. */
 function originsOf(made: ReadonlyMap<string, Made>): Origins | undefined {

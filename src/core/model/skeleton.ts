@@ -30,10 +30,10 @@ export interface Start {
  * comments, with what the model says to authors beside each.
  */
 export function skeletonOf(type: Type, model: Model, { title, status, created }: Start): Skeleton {
-  const { languages } = model.form;
+  const { languages } = model.definition;
   const open: string[] = [];
   const lines = [
-    ...(type.form.guide === undefined ? [] : [writeComment(wordsIn(type.form.guide, languages))]),
+    ...(type.definition.guide === undefined ? [] : [writeComment(wordsIn(type.definition.guide, languages))]),
     writeYaml({ status, created }),
   ];
   let group: string | undefined;
@@ -63,9 +63,9 @@ function startOf(field: Field, type: Type, model: Model, title: string | undefin
   const { common, kind, options, name } = field;
   if (common.computed !== undefined) return undefined;
   if (common.default !== undefined) return common.default;
-  const isTitle = name === type.form.titled;
+  const isTitle = name === type.definition.titled;
   if (title !== undefined && isTitle) return inLanguages(title, field, model);
-  if (title !== undefined && kind.unique && own(options, 'from') === type.form.titled) return slugify(title);
+  if (title !== undefined && kind.unique && own(options, 'from') === type.definition.titled) return slugify(title);
   if (common.required === undefined && !isTitle) return undefined;
   return inLanguages(one(field), field, model);
 }
@@ -83,10 +83,10 @@ function one(field: Field): Json {
 }
 
 /** A value in each language that is asked for: the main one has what is known, the others wait. */
-function inLanguages(value: Json, field: Field, { form }: Model): Json {
+function inLanguages(value: Json, field: Field, { definition }: Model): Json {
   if (!field.common.localized) return value;
   return Object.fromEntries(
-    askedLanguages(form).map(({ language }, index) => [language, index === 0 ? value : one(field)]),
+    askedLanguages(definition).map(({ language }, index) => [language, index === 0 ? value : one(field)]),
   );
 }
 

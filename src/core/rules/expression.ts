@@ -1,8 +1,8 @@
 import type { ASTNode } from '@marcbachmann/cel-js';
 import { TooCostly } from '../cel/metered.ts';
 import { childrenOf, isNode } from '../cel/syntax.ts';
-import { mapSingles } from '../model/layers.ts';
 import type { Field, Type } from '../model/link.ts';
+import { mapSingles } from '../model/traversal.ts';
 import { isObject, type Json, type JsonObject, mapValues, own } from '../plain/json.ts';
 import { limits as bounds } from '../plain/limits.ts';
 import { type ExpressionProblem, type ItemFields, judgeOver, summaryOf } from './judge.ts';

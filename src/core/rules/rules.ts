@@ -17,7 +17,10 @@ export interface CompiledRule {
 }
 
 /** Compiles rules over the entries of a type. A condition must give true or false. */
-export function compileRules(type: Type, rules: readonly Rule[] = type.form.rules ?? []): readonly CompiledRule[] {
+export function compileRules(
+  type: Type,
+  rules: readonly Rule[] = type.definition.rules ?? [],
+): readonly CompiledRule[] {
   if (rules.length === 0) return [];
   const compile = expressionsOver(type);
   return rules.map((rule) => {

@@ -7,7 +7,7 @@ import { humanize } from '../plain/words.ts';
 /** A taxonomy to look terms up in. */
 export interface Taxonomy {
   readonly name: string;
-  readonly form: TaxonomyDoc;
+  readonly definition: TaxonomyDoc;
   readonly label: string;
   /** Its own terms, those kept with the content, and those borrowed from other taxonomies. */
   readonly terms: ReadonlyMap<string, Term>;
@@ -41,23 +41,23 @@ export type ContentTerms = Pick<TaxonomyDoc, 'terms' | 'tree'>;
 /** Makes the document of a taxonomy into something to look up in; what it borrows is added by {@link withBorrowed}. */
 export function linkTaxonomyOf(
   name: string,
-  form: TaxonomyDoc,
+  definition: TaxonomyDoc,
   languages: readonly string[] = [],
   content: ContentTerms = { terms: {}, tree: [] },
 ): Taxonomy {
   const growing = new Growing(languages);
   const roots = [
-    ...growing.grow(form.tree, form.terms, false),
-    ...(form.open ? growing.grow(content.tree, content.terms, true) : []),
+    ...growing.grow(definition.tree, definition.terms, false),
+    ...(definition.open ? growing.grow(content.tree, content.terms, true) : []),
   ];
   growing.placeOthers();
   return {
     name,
-    form,
-    label: wordsIn(form.label, languages) ?? humanize(name),
+    definition,
+    label: wordsIn(definition.label, languages) ?? humanize(name),
     terms: growing.terms,
     roots,
-    isOpen: form.open === true,
+    isOpen: definition.open === true,
   };
 }
 
@@ -139,7 +139,7 @@ export const borrowsOf = ({ borrows = [] }: TaxonomyDoc): readonly Borrowed[] =>
 export function withBorrowed(own: ReadonlyMap<string, Taxonomy>): ReadonlyMap<string, Taxonomy> {
   return new Map(
     [...own].map(([name, taxonomy]) => {
-      const borrowed = borrowsOf(taxonomy.form).flatMap((address) => {
+      const borrowed = borrowsOf(taxonomy.definition).flatMap((address) => {
         const lender = own.get(address.taxonomy);
         if (!lender || address.taxonomy === name) return [];
         const roots = address.what === 'taxonomy' ? lender.roots : [lender.terms.get(address.term)];

@@ -21,12 +21,12 @@ export function addressMistake(pattern: string): { readonly says: string; readon
 }
 
 /** The address of a term, made by the pattern of its taxonomy; `{path}` is the term with those above it. */
-export function termAddress({ name, form }: Taxonomy, term: Term, language: string): string | undefined {
+export function termAddress({ name, definition }: Taxonomy, term: Term, language: string): string | undefined {
   const values: Readonly<Record<string, string>> = {
     taxonomy: name,
     term: term.name,
     path: term.path.join('/'),
     language,
   };
-  return form.address?.replace(place, (_, one: string) => values[one] ?? '');
+  return definition.address?.replace(place, (_, one: string) => values[one] ?? '');
 }

@@ -169,7 +169,7 @@ export function inPlace(nodes: readonly JsonObject[], wanted: Sort = 'block'): r
   let line: JsonObject[] = [];
   const endLine = (): void => {
     if (!line.every(({ type, value }) => type === 'text' && String(value).trim() === ''))
-      all.push(...around(wanted, line));
+      all.push(...context(wanted, line));
     line = [];
   };
   for (const node of nodes) {
@@ -180,7 +180,7 @@ export function inPlace(nodes: readonly JsonObject[], wanted: Sort = 'block'): r
     }
     endLine();
     if (sort === wanted) all.push(holds ? { ...node, children: inPlace(innerOf(node), holds) } : node);
-    else if (sort === 'block' && wanted === 'item') all.push(...around('item', [node]));
+    else if (sort === 'block' && wanted === 'item') all.push(...context('item', [node]));
     else all.push(...inPlace(wanted === 'inline' ? withinLine(node) : innerOf(node), wanted));
   }
   endLine();
@@ -197,14 +197,14 @@ function withinLine(node: JsonObject): readonly JsonObject[] {
 }
 
 /** What is between a place and parts that cannot stand in it by themselves. */
-function around(wanted: Sort, children: readonly JsonObject[]): readonly JsonObject[] {
+function context(wanted: Sort, children: readonly JsonObject[]): readonly JsonObject[] {
   switch (wanted) {
     case 'block':
       return [{ type: 'paragraph', children: inPlace(children, 'inline') }];
     case 'item':
       return [{ type: 'listItem', children: inPlace(children, 'block') }];
     case 'row':
-      return [{ type: 'tableRow', children: around('cell', children) }];
+      return [{ type: 'tableRow', children: context('cell', children) }];
     case 'cell':
       return [{ type: 'tableCell', children: inPlace(children, 'inline') }];
     case 'inline':

@@ -14,8 +14,8 @@ import { writing } from '../enter.ts';
 import { migrationFileName, readMigrations } from '../migrationFiles.ts';
 import { findModel } from '../models.ts';
 import { obeyedModel } from '../obeyed.ts';
+import { type Renames, readRenameOptions } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
-import { type Renames, statedRenames } from '../stated.ts';
 import { proveSteps } from './prove.ts';
 
 export const DraftResult = z.strictObject({
@@ -70,9 +70,9 @@ export async function draftMigration(
       left,
       right,
       folderStore(workspace.root, call.watch),
-      statedRenames(renames),
+      readRenameOptions(renames),
     );
-    const drafted = [...draftSteps(comparison, right.form, impactOf), ...merging];
+    const drafted = [...draftSteps(comparison, right.definition, impactOf), ...merging];
     const number = Math.max(0, ...others.map(({ migration }) => migration.number)) + 1;
     const slug = slugify(name ?? '') || nameOf(drafted);
     const text = migrationText(

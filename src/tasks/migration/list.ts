@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { revisionOf } from '../../core/revision/chain.ts';
 import { listRuns, type Run, standsAt } from '../../journal/runs.ts';
+import { readContentRevision } from '../../workspace/contentRevision.ts';
 import { asideNames } from '../../workspace/ownFolder.ts';
 import { readRevisions } from '../../workspace/revisions.ts';
-import { readStanding } from '../../workspace/standing.ts';
 import type { Call } from '../call.ts';
 import { readingRuns } from '../enter.ts';
 import { type MigrationFile, readMigrations, wasRun } from '../migrationFiles.ts';
@@ -39,8 +39,8 @@ export type MigrationListResult = z.output<typeof MigrationListResult>;
 export async function listMigrations(call: Call): Promise<MigrationListResult> {
   const { root, modelHash } = await readingRuns(call);
   const revisions = readRevisions(root);
-  const standing = readStanding(root);
-  const runs = listRuns(root).filter((run) => stands(root, run, standing));
+  const obeyedHash = readContentRevision(root);
+  const runs = listRuns(root).filter((run) => stands(root, run, obeyedHash));
   const name = (hash: string): string => {
     const revision = revisionOf(hash, revisions);
     return revision
@@ -57,7 +57,7 @@ export async function listMigrations(call: Call): Promise<MigrationListResult> {
       file: file.file,
       about,
       steps: steps.length,
-      state: stateOf(root, file, run, standing),
+      state: stateOf(root, file, run, obeyedHash),
       openQuestions: steps.filter(({ open }) => open !== undefined).length,
       from: name(from),
       to: name(to),
@@ -71,21 +71,21 @@ export async function listMigrations(call: Call): Promise<MigrationListResult> {
  * Whether what a run did is still so. One that was taken back is not; nor is one that version control took back under the
  * journal: the model that the entries obey tells, or else their bytes.
  */
-function stands(root: string, { state, plan }: Run, standing: string | undefined): boolean {
+function stands(root: string, { state, plan }: Run, obeyedHash: string | undefined): boolean {
   if (state !== 'done') return state !== 'undone';
-  return plan.from === plan.to || standing === plan.from ? standsAt(root, plan.files) !== 'before' : true;
+  return plan.from === plan.to || obeyedHash === plan.from ? standsAt(root, plan.files) !== 'before' : true;
 }
 
 function stateOf(
   root: string,
   file: MigrationFile,
   run: Run | undefined,
-  standing: string | undefined,
+  obeyedHash: string | undefined,
 ): z.output<typeof Listed>['state'] {
   const { migration, hash } = file;
   if (run?.state === 'running' || run?.state === 'undoing') return 'stopped';
-  if (run?.state === 'done' || wasRun(root, file, standing)) return 'run';
+  if (run?.state === 'done' || wasRun(root, file, obeyedHash)) return 'run';
   if (migration.steps.some(({ open }) => open !== undefined)) return 'open';
-  if (standing !== undefined && standing !== migration.from) return 'waiting';
+  if (obeyedHash !== undefined && obeyedHash !== migration.from) return 'waiting';
   return rehearsedContent(root, hash) === undefined ? 'drafted' : 'rehearsed';
 }

@@ -39,16 +39,16 @@ export async function prove(workspace: Workspace, file: MigrationFile): Promise<
         where: { file: file.file },
       },
     );
-  await prepareConversion(from.form, to.form);
-  return { plan: provedPlan(file, from, to, workspace.model.form), from, to };
+  await prepareConversion(from.definition, to.definition);
+  return { plan: provedPlan(file, from, to, workspace.model.definition), from, to };
 }
 
 function provedPlan(file: MigrationFile, from: NamedModel, to: NamedModel, layout: ModelDoc): Plan {
-  const planned = planMigration(file.migration.steps, from.form, layout);
+  const planned = planMigration(file.migration.steps, from.definition, layout);
   if ('misfit' in planned) throw misfitTrouble(file, planned.misfit);
-  const reached = planned.plan.after.form;
+  const reached = planned.plan.after.definition;
   if (hashModel(reached) === to.hash) return planned.plan;
-  const divergence = firstDivergence(reached, to.form);
+  const divergence = firstDivergence(reached, to.definition);
   throw new Trouble(
     'not-proved',
     `the steps do not lead to ${to.name}: at ${divergence?.at ?? 'the model'}, ${divergence?.says ?? 'they differ'}`,
@@ -69,12 +69,12 @@ export function proveSteps(text: string, file: string, from: NamedModel, to: Nam
   // Open questions stand for values alone: the models on both sides are settled.
   const planned = planMigration(
     read.migration.steps.map((step) => ({ ...step, kind: { ...step.kind, entries: undefined } })),
-    from.form,
+    from.definition,
   );
   if ('misfit' in planned) throw misfitTrouble(drafted, planned.misfit);
-  const reached = planned.plan.after.form;
+  const reached = planned.plan.after.definition;
   if (hashModel(reached) !== to.hash)
     throw new Error(
-      `the drafted migration does not prove itself: ${JSON.stringify(firstDivergence(reached, to.form))}`,
+      `the drafted migration does not prove itself: ${JSON.stringify(firstDivergence(reached, to.definition))}`,
     );
 }

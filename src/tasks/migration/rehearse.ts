@@ -6,8 +6,8 @@ import { EntryMisfit, migrateEntry, type Plan, type StepEffect } from '../../cor
 import { pointer } from '../../core/plain/json.ts';
 import { folderStore } from '../../store/folder.ts';
 import type { EntryStore, Stored } from '../../store/store.ts';
+import { readContentRevision } from '../../workspace/contentRevision.ts';
 import type { Workspace } from '../../workspace/open.ts';
-import { readStanding } from '../../workspace/standing.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { CheckAhead, checkEntries } from '../checkEntries.ts';
@@ -114,8 +114,8 @@ export const namesOf = (file: MigrationFile, { from, to }: Proved) => ({
 /** Refuses a migration that does not start where the entries stand. */
 export async function refuseOtherStanding(workspace: Workspace, migrationFile: MigrationFile): Promise<void> {
   const { file, migration } = migrationFile;
-  const standing = readStanding(workspace.root);
-  if (wasRun(workspace.root, migrationFile, standing))
+  const obeyedHash = readContentRevision(workspace.root);
+  if (wasRun(workspace.root, migrationFile, obeyedHash))
     throw refuse('already-run', `${file} has been run: the entries obey the model that it leads to`, {
       mend: 'Nothing to do. Take it back with lumbrik migration undo.',
       where: { file },

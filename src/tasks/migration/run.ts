@@ -12,9 +12,9 @@ import { type Staged, Staging } from '../../journal/staging.ts';
 import { folderStore } from '../../store/folder.ts';
 import type { Stored } from '../../store/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
+import { contentRevisionFile, contentRevisionText } from '../../workspace/contentRevision.ts';
 import { hashBytes, refuseLinksTo } from '../../workspace/files.ts';
 import { openSoundWorkspace } from '../../workspace/open.ts';
-import { standingFile, standingText } from '../../workspace/standing.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { settledAlone } from '../enter.ts';
@@ -81,7 +81,7 @@ export async function run(call: Call, meant: string | undefined, fromElsewhere =
 }
 
 export const countFiles = ({ files }: RunPlan): number =>
-  files.filter(({ before, after }) => (after ?? before)?.path !== standingFile).length;
+  files.filter(({ before, after }) => (after ?? before)?.path !== contentRevisionFile).length;
 
 const planOf = ({ file, migration }: MigrationFile): Omit<RunPlan, 'files'> => ({
   migration: migration.number,
@@ -128,7 +128,7 @@ async function beginRun(call: Call, root: string, proved: Proved, file: Migratio
         where: { file: file.file },
       });
     refuseTaken(root, staging.files);
-    staging.add(standingChange(root, proved.to.hash));
+    staging.add(contentRevisionChange(root, proved.to.hash));
     return staging.begin(planOf(file));
   } catch (error) {
     staging.discard();
@@ -162,13 +162,13 @@ function refuseTaken(root: string, changes: readonly FileChange[]): void {
     );
 }
 
-function standingChange(root: string, modelHash: string): Staged {
-  const content = Buffer.from(standingText(modelHash), 'utf8');
-  const mode = modeOf(root, standingFile);
+function contentRevisionChange(root: string, modelHash: string): Staged {
+  const content = Buffer.from(contentRevisionText(modelHash), 'utf8');
+  const mode = modeOf(root, contentRevisionFile);
   const modes = mode === undefined ? {} : { mode };
-  const after = { path: standingFile, hash: hashBytes(content), ...modes };
-  const full = path.join(root, standingFile);
+  const after = { path: contentRevisionFile, hash: hashBytes(content), ...modes };
+  const full = path.join(root, contentRevisionFile);
   if (!fs.existsSync(full)) return { after, content };
   const original = fs.readFileSync(full);
-  return { before: { path: standingFile, hash: hashBytes(original), ...modes }, after, original, content };
+  return { before: { path: contentRevisionFile, hash: hashBytes(original), ...modes }, after, original, content };
 }

@@ -1,10 +1,10 @@
 import { compile } from '../../core/check/compile.ts';
 import { isEmpty, keyOf, statusOf } from '../../core/entry/entry.ts';
 import { readingOrder, valueIn } from '../../core/model/languages.ts';
-import { titleOf } from '../../core/model/layers.ts';
 import type { Field } from '../../core/model/link.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
 import { previewsOf } from '../../core/model/previews.ts';
+import { titleOf } from '../../core/model/traversal.ts';
 import { isList, isObject, type Json, own, pointer } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { thereAre } from '../../core/plain/words.ts';
@@ -36,7 +36,7 @@ export async function showEntry(
     const kind = linked?.kind;
     if (value === undefined || isEmpty(value)) return [];
     if (asked !== undefined && linked?.common.localized) {
-      const read = valueIn(value, readingOrder(workspace.model.form, asked));
+      const read = valueIn(value, readingOrder(workspace.model.definition, asked));
       if (!read) return [];
       const other = read.language === asked ? {} : { language: read.language };
       const { common: _, ...inOne } = linked;

@@ -8,7 +8,7 @@ import type { Workspace } from '../../workspace/open.ts';
 import { readRevisions } from '../../workspace/revisions.ts';
 import { changesBetween } from '../changes.ts';
 import { checkEntries } from '../checkEntries.ts';
-import { standingOf } from '../standing.ts';
+import { contentStateOf } from '../contentState.ts';
 import { command, type ShowResult } from './result.ts';
 
 /** The workspace at a glance. */
@@ -37,15 +37,15 @@ export async function overview(workspace: Workspace, store: EntryStore): Promise
       ? { revision: { revision: last.revision, version: last.version, date: last.date, message: last.message } }
       : {}),
     changed: last
-      ? changesBetween(compare(last.model, model.form).differences, last.model, model.form).map(
+      ? changesBetween(compare(last.model, model.definition).differences, last.model, model.definition).map(
           ({ address, says }) => ({ address, says }),
         )
       : [],
-    standing: await standingOf(workspace),
+    standing: await contentStateOf(workspace),
     types: [...model.types.values()].map((type) => ({
       name: type.name,
       label: type.label.many,
-      about: wordsIn(type.form.about, languages),
+      about: wordsIn(type.definition.about, languages),
       entries: entries.get(type.name) ?? 0,
       fields: type.fields.size,
       pointsAt: links((from, to) => (from === type.name ? to : undefined)),
@@ -54,15 +54,15 @@ export async function overview(workspace: Workspace, store: EntryStore): Promise
     taxonomies: [...model.taxonomies.values()].map((taxonomy) => ({
       name: taxonomy.name,
       label: taxonomy.label,
-      about: wordsIn(taxonomy.form.about, languages),
+      about: wordsIn(taxonomy.definition.about, languages),
       terms: taxonomy.terms.size,
       uses: usesOf(taxonomy),
     })),
-    kits: Object.entries(model.form.shared?.kits ?? {}).map(([kit, { fields, about }]) => ({
+    kits: Object.entries(model.definition.shared?.kits ?? {}).map(([kit, { fields, about }]) => ({
       name: kit,
       about: wordsIn(about, languages),
       fields: Object.keys(fields).length,
-      usedBy: [...reachOf(model.form, { what: 'kit', name: kit })],
+      usedBy: [...reachOf(model.definition, { what: 'kit', name: kit })],
     })),
     errors: findings.filter(({ severity }) => severity === 'error').length,
     warnings: findings.filter(({ severity }) => severity === 'warning').length,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { head, JsonValue, RevisionGist, resultVersion, Standing } from '../result.ts';
+import { ContentState, head, JsonValue, RevisionGist, resultVersion } from '../result.ts';
 import { treeShape } from '../terms/result.ts';
 
 const Link = z.strictObject({ type: z.string(), count: z.int() });
@@ -12,7 +12,7 @@ const Overview = z.strictObject({
   revision: RevisionGist.optional(),
   /** What the working files say that the newest revision does not. */
   changed: z.array(z.strictObject({ address: z.string(), says: z.string() })),
-  standing: Standing,
+  standing: ContentState,
   types: z.array(
     z.strictObject({
       name: z.string(),

@@ -1,6 +1,6 @@
 import { wordsIn } from '../../core/definition/wording.ts';
-import { fieldsWithin } from '../../core/model/inside.ts';
 import { linkField } from '../../core/model/link.ts';
+import { fieldsWithin } from '../../core/model/nestedFields.ts';
 import { isMadeOf, provenanceOf } from '../../core/model/provenance.ts';
 import { own } from '../../core/plain/json.ts';
 import { humanize } from '../../core/plain/words.ts';
@@ -10,7 +10,7 @@ import { fieldShown } from './type.ts';
 
 /** Something that is kept once, and every field that is made of it. `undefined` where nothing shared has that name. */
 export function showShared({ model }: Workspace, name: string): ShowResult | undefined {
-  const { languages, shared = {} } = model.form;
+  const { languages, shared = {} } = model.definition;
   const kit = own(shared.kits ?? {}, name);
   const field = own(shared.fields ?? {}, name);
   const kind = own(shared.kinds ?? {}, name);
@@ -26,14 +26,14 @@ export function showShared({ model }: Workspace, name: string): ShowResult | und
     label: wordsIn(kit?.label, languages) ?? humanize(name),
     ...(about === undefined ? {} : { about }),
     ...(kind ? { on: kind.on } : {}),
-    fields: Object.entries(fields).flatMap(([one, form]) => {
-      const linked = linkField(name, one, form, languages);
+    fields: Object.entries(fields).flatMap(([one, definition]) => {
+      const linked = linkField(name, one, definition, languages);
       return linked ? [fieldShown(linked, model)] : [];
     }),
     options: { ...kind?.options },
     reaches: [...model.types.values()].flatMap((type) =>
       fieldsWithin(type.fields)
-        .filter((one) => isMadeOf(provenanceOf(model.form, type.name, one.name), { what: part, name }))
+        .filter((one) => isMadeOf(provenanceOf(model.definition, type.name, one.name), { what: part, name }))
         .map(({ address }) => address),
     ),
   };

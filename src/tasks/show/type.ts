@@ -2,8 +2,8 @@ import type { z } from 'zod';
 import { keyOfField } from '../../core/definition/fieldName.ts';
 import { wordsIn } from '../../core/definition/wording.ts';
 import { isEmpty } from '../../core/entry/entry.ts';
-import { fieldsWithin, holdersOf } from '../../core/model/inside.ts';
 import type { Field, Model, Type } from '../../core/model/link.ts';
+import { fieldsWithin, holdersOf } from '../../core/model/nestedFields.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
 import { namesIn, provenanceOf } from '../../core/model/provenance.ts';
 import { own } from '../../core/plain/json.ts';
@@ -17,39 +17,39 @@ import { command, type FieldShown, type ShowResult } from './result.ts';
 export function typeNamed({ model }: Workspace, name: string): Type {
   const type = model.types.get(name);
   if (type) return type;
-  const names = namesIn(model.form);
+  const names = namesIn(model.definition);
   throw new Trouble('not-found', `there is no type and no taxonomy \`${name}\``, {
     mend: didYouMean(name, names).trim() || thereAre(names) || 'Define one in model/types/.',
   });
 }
 
 export async function showType({ model }: Workspace, store: EntryStore, type: Type): Promise<ShowResult> {
-  const { form } = type;
-  const { languages, shared } = model.form;
+  const { definition } = type;
+  const { languages, shared } = model.definition;
   const uses = own(shared?.types ?? {}, type.name);
   const pointing = [...model.types.values()]
     .flatMap(({ fields }) => fieldsWithin(fields))
     .filter((field) =>
-      field.kind.pointsAt(field.options).types.some((target) => model.around.standsFor(target).includes(type.name)),
+      field.kind.pointsAt(field.options).types.some((target) => model.context.acceptedAs(target).includes(type.name)),
     );
   return {
     ...command,
     what: 'type',
     name: type.name,
     label: type.label,
-    about: wordsIn(form.about, languages),
-    guide: wordsIn(form.guide, languages),
-    titled: form.titled,
-    single: form.single === true,
+    about: wordsIn(definition.about, languages),
+    guide: wordsIn(definition.guide, languages),
+    titled: definition.titled,
+    single: definition.single === true,
     extends: uses?.extends,
     extendedBy: Object.entries(shared?.types ?? {}).flatMap(([name, one]) => (one.extends === type.name ? [name] : [])),
     kits: [...(uses?.kits ?? [])],
-    newEntries: form.newEntries,
-    previews: Object.entries(form.previews ?? {}).map(([name, address]) => ({ name, address })),
-    groups: [...(form.groups ?? [])],
+    newEntries: definition.newEntries,
+    previews: Object.entries(definition.previews ?? {}).map(([name, address]) => ({ name, address })),
+    groups: [...(definition.groups ?? [])],
     entries: await countEntries(store, ({ entry }) => entry.type === type.name),
     fields: [...type.fields.values()].map((field) => fieldShown(field, model)),
-    rules: (form.rules ?? []).map((rule) => ({ ...rule, say: wordsIn(rule.say, languages) })),
+    rules: (definition.rules ?? []).map((rule) => ({ ...rule, say: wordsIn(rule.say, languages) })),
     inverses: pointing.map((field) => {
       const { inverse: name } = field.kind.pointsAt(field.options);
       return { field: field.address, ...(name === undefined ? {} : { name }) };
@@ -65,7 +65,7 @@ async function countEntries(store: EntryStore, counts: (stored: Stored) => boole
 
 export function fieldShown(
   { name, label, kind, options, common, type }: Field,
-  { form }: Model,
+  { definition }: Model,
 ): z.output<typeof FieldShown> {
   const { required } = common;
   return {
@@ -76,9 +76,9 @@ export function fieldShown(
     ...(required === undefined ? {} : { required: required === true ? ('always' as const) : required }),
     unique: common.unique === true || kind.unique,
     ...(common.group === undefined ? {} : { group: common.group }),
-    ...(common.help === undefined ? {} : { help: wordsIn(common.help, form.languages) }),
+    ...(common.help === undefined ? {} : { help: wordsIn(common.help, definition.languages) }),
     ...(common.example === undefined ? {} : { example: common.example }),
-    from: [...provenanceOf(form, type, name)],
+    from: [...provenanceOf(definition, type, name)],
     ...(common.default === undefined ? {} : { default: common.default }),
     gist: [kind.gist(options), itemsGist(common.many), common.localized ? 'in each language' : '']
       .filter(Boolean)

@@ -80,7 +80,7 @@ export async function termsTree(
     what: 'tree',
     name,
     label: taxonomy.label,
-    about: wordsIn(taxonomy.form.about, model.form.languages),
+    about: wordsIn(taxonomy.definition.about, model.definition.languages),
     open: taxonomy.isOpen,
     fields: fields.map(({ address }) => address),
     terms: countedTree(taxonomy, usage, model, from),
@@ -103,7 +103,7 @@ function countedTree(taxonomy: Taxonomy, usage: TermUsage, model: Model, from: s
         ...(term.borrowedFrom === undefined ? [] : [`from ${term.borrowedFrom}`]),
         ...elsewhere.map((place) => `also in ${place.at(-2) ?? 'the top'}`),
       ],
-      address: termAddress(taxonomy, term, model.form.languages[0] ?? 'en'),
+      address: termAddress(taxonomy, term, model.definition.languages[0] ?? 'en'),
       terms: term.below.map((one) => counted(one, here)),
     };
   };

@@ -3,7 +3,7 @@ import { count } from '../../core/plain/words.ts';
 import type { CheckResult } from '../../tasks/check.ts';
 import type { LocatedFinding } from '../../tasks/result.ts';
 import { clip, glyphs, type Look, next, oneLine, sayPointer, table, wrap } from '../look.ts';
-import { standingText } from './standing.ts';
+import { contentStateText } from './contentState.ts';
 import { placeText } from './trouble.ts';
 
 /** The result of a check: findings by file, then a summary by kind of finding. Quiet when all is well. */
@@ -12,7 +12,7 @@ export function checkText(result: CheckResult, look: Look): string {
   const { paint } = look;
   const { findings, entries } = result;
   const what = `${count(entries, 'entry', 'entries')} against ${count(result.types, 'type')} and ${count(result.taxonomies, 'taxonomy', 'taxonomies')}`;
-  const standing = result.standing ? standingText(result.standing, look) : '';
+  const standing = result.standing ? contentStateText(result.standing, look) : '';
   if (findings.length === 0) return `${paint.good(glyphs.fine)} ${paint.strong('All fine')}: ${what}\n${standing}`;
   const errors = findings.filter(({ severity }) => severity === 'error').length;
   const warnings = findings.length - errors;

@@ -1,7 +1,7 @@
 import { count, groupThousands } from '../../core/plain/words.ts';
 import type { ShowResult } from '../../tasks/show/result.ts';
 import { clip, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wrap } from '../look.ts';
-import { standingText } from './standing.ts';
+import { contentStateText } from './contentState.ts';
 import { taxonomyTree } from './taxonomyTree.ts';
 
 /** Whatever `show` was asked for. */
@@ -58,7 +58,7 @@ function workspaceText(result: Shown<'workspace'>, look: Look): string {
     kitsText(result.kits, look),
     changedText(result, look),
     healthText(result, look),
-    standingText(result.standing, look),
+    contentStateText(result.standing, look),
   ].join('');
 }
 

@@ -4,9 +4,9 @@ import { LanguageOptionsForm } from '../../definition/language.ts';
 import { asJson, type ModelDoc } from '../../definition/model.ts';
 import type { Shared } from '../../definition/shared.ts';
 import { SharedForm } from '../../definition/shared.ts';
-import { asks } from '../../model/carry.ts';
-import { fieldsWithin } from '../../model/inside.ts';
+import { asks } from '../../model/convertValue.ts';
 import type { Model } from '../../model/link.ts';
+import { fieldsWithin } from '../../model/nestedFields.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
@@ -77,7 +77,7 @@ export const change = defineStep({
 
 /** Takes out the values in languages that are gone. */
 function dropLanguages(before: Model, after: Model): (draft: EntryDraft) => void {
-  const gone = before.form.languages.filter((language) => !after.form.languages.includes(language));
+  const gone = before.definition.languages.filter((language) => !after.definition.languages.includes(language));
   return (draft) => {
     const type = before.types.get(draft.type);
     for (const field of type ? fieldsWithin(type.fields) : [])

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { keyOfField } from '../../definition/fieldName.ts';
-import { asks, carrier } from '../../model/carry.ts';
+import { asks, converter } from '../../model/convertValue.ts';
 import { readField } from '../../model/readField.ts';
 import { withKey } from '../../plain/json.ts';
 import {
@@ -28,14 +28,14 @@ export const convert = defineStep({
   model: (step, model) => {
     const { type: typeName, field } = addressed(step.convert, 'convert', ['field']);
     fieldOf(model, typeName, field, 'convert');
-    const { field: form, mistakes } = readField(step.field);
-    if (!form)
+    const { field: definition, mistakes } = readField(step.field);
+    if (!definition)
       throw new StepRefused(
         mistakes[0]?.says ?? 'the field cannot be read',
         mistakes[0]?.mend ?? 'Correct it.',
         'field',
       );
-    return withFieldsBeside(model, typeName, field, 'convert', (siblings, key) => withKey(siblings, key, form));
+    return withFieldsBeside(model, typeName, field, 'convert', (siblings, key) => withKey(siblings, key, definition));
   },
   entries: (step, { before, after, orderOf }) => {
     const address = addressed(step.convert, 'convert', ['field']);
@@ -43,7 +43,7 @@ export const convert = defineStep({
     const is = linkedField(after, address.type, address.field);
     const otherwise = compileFill(step, is.field, was.type, after);
     const key = keyOfField(address.field);
-    const carry = carrier(was.field, is.field, after.around);
+    const carry = converter(was.field, is.field, after.context);
     const places = placesBefore(orderOf(address.type, address.field), address.field);
     return (draft) => {
       if (draft.type !== address.type) return;

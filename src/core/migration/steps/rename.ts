@@ -22,7 +22,7 @@ export const rename = defineStep({
   },
   entries: (step, { before }) => {
     const change = renameOf(step);
-    const valuesOf = valueRenamer(before.form, change);
+    const valuesOf = valueRenamer(before.definition, change);
     return (draft) => {
       const type = before.types.get(draft.type);
       if (!type) return;

@@ -1,10 +1,17 @@
+import {
+  type Compatibility,
+  condition,
+  type Direction,
+  lowerBound,
+  presentation,
+  upperBound,
+} from '../kinds/compatibility.ts';
 import { kinds } from '../kinds/index.ts';
-import { condition, type Direction, lowerBound, type Meaning, presentation, upperBound } from '../kinds/meaning.ts';
 import { equal, isList, isObject, type Json } from '../plain/json.ts';
-import { sameShape } from './layers.ts';
+import { sameShape } from './traversal.ts';
 
 /** What a change of the options that every field has means. The options of a kind are known to the kind alone. */
-const commonMeanings: Readonly<Record<string, Meaning>> = {
+const commonOptionCompatibility: Readonly<Record<string, Compatibility>> = {
   label: presentation,
   help: presentation,
   example: presentation,
@@ -39,17 +46,17 @@ function sizeOf(value: Json): number | undefined {
 const strictness = (required: Json | undefined): number => (required === true ? 2 : required === 'published' ? 1 : 0);
 
 /** The meaning of an option of a field, asked of whoever knows it. */
-export function meaningOf(kind: string, option: string): Meaning {
+export function compatibilityOf(kind: string, option: string): Compatibility {
   const known = kinds.get(kind);
   if (known?.nests && option === 'fields') return nested;
-  return commonMeanings[option] ?? known?.changed[option] ?? condition;
+  return commonOptionCompatibility[option] ?? known?.changed[option] ?? condition;
 }
 
 /**
  * A change of the fields inside an object means what the changes of these fields mean together. A comparison tells them
  * one by one; narrowing what is shared asks for all at once.
  */
-const nested: Meaning = {
+const nested: Compatibility = {
   direction: (before, after) => together(directionsInside(before, after)),
 };
 
@@ -64,7 +71,7 @@ function directionsInside(before: Json | undefined, after: Json | undefined): re
       if (equal(a[option], b[option])) return [];
       const parts =
         option === 'many' ? splitMany(a[option], b[option]) : [{ option, before: a[option], after: b[option] }];
-      return parts.map((part) => meaningOf(String(a.kind), part.option).direction(part.before, part.after));
+      return parts.map((part) => compatibilityOf(String(a.kind), part.option).direction(part.before, part.after));
     });
   });
 }

@@ -19,7 +19,7 @@ export interface Measure {
   readonly worst: 'largest' | 'smallest';
 }
 
-export interface Meaning {
+export interface Compatibility {
   readonly direction: (before: Json | undefined, after: Json | undefined) => Direction;
   readonly measure?: Measure;
   /** What readers of the content feel, where the direction alone does not say it. */
@@ -39,15 +39,15 @@ const compareAny = (a: Json, b: Json): number =>
   typeof a === 'number' && typeof b === 'number' ? byNumber(a, b) : byText(String(a), String(b));
 
 /** A value must not be less: a higher bound lets less pass. Texts such as dates compare letter by letter. */
-export const lowerBound = (measure?: Measure, order: Compare<Json> = compareAny): Meaning =>
+export const lowerBound = (measure?: Measure, order: Compare<Json> = compareAny): Compatibility =>
   bound((before, after) => order(after, before), measure);
 
 /** A value must not be more: a lower bound lets less pass. */
-export const upperBound = (measure?: Measure, order: Compare<Json> = compareAny): Meaning =>
+export const upperBound = (measure?: Measure, order: Compare<Json> = compareAny): Compatibility =>
   bound((before, after) => order(before, after), measure);
 
-function bound(tightening: Compare<Json>, measure: Measure | undefined): Meaning {
-  const direction: Meaning['direction'] = (before, after) => {
+function bound(tightening: Compare<Json>, measure: Measure | undefined): Compatibility {
+  const direction: Compatibility['direction'] = (before, after) => {
     if (before === undefined) return 'narrower';
     if (after === undefined) return 'wider';
     return tightening(before, after) > 0 ? 'narrower' : 'wider';
@@ -56,7 +56,7 @@ function bound(tightening: Compare<Json>, measure: Measure | undefined): Meaning
 }
 
 /** A list of what is allowed: more is wider. `idOf` tells the items apart; the rest of an item is presentation. */
-export const allowed = (idOf: (item: Json) => string, readers?: Meaning['readers']): Meaning => ({
+export const allowed = (idOf: (item: Json) => string, readers?: Compatibility['readers']): Compatibility => ({
   direction: (before, after) => {
     const had = new Set((isList(before) ? before : []).map(idOf));
     const has = new Set((isList(after) ? after : []).map(idOf));
@@ -70,7 +70,7 @@ export const allowed = (idOf: (item: Json) => string, readers?: Meaning['readers
 });
 
 /** A condition that has no more and less: setting it narrows, lifting it widens, another one does both. */
-export const condition: Meaning = {
+export const condition: Compatibility = {
   direction: (before, after) => {
     if (before === undefined) return 'narrower';
     if (after === undefined) return 'wider';
@@ -79,19 +79,19 @@ export const condition: Meaning = {
 };
 
 /** An option that no value depends on. */
-export const presentation: Meaning = { direction: () => 'presentation' };
+export const presentation: Compatibility = { direction: () => 'presentation' };
 
 /** An option whose change is wider or narrower by what it is set to. */
-export const byValue = (direction: (after: Json | undefined) => Direction): Meaning => ({
+export const byValue = (direction: (after: Json | undefined) => Direction): Compatibility => ({
   direction: (_before, after) => direction(after),
 });
 
 /** An option after whose change the stored values mean something else to whoever reads them. */
-export const reinterpreted: Meaning = { direction: () => 'different', readers: () => 'break' };
+export const reinterpreted: Compatibility = { direction: () => 'different', readers: () => 'break' };
 
 /** Ratings that follow from a meaning: for entries by model alone, however many there are. */
 export function rate(
-  meaning: Meaning,
+  meaning: Compatibility,
   before: Json | undefined,
   after: Json | undefined,
 ): { readonly entries: EntryRating; readonly readers: ReaderRating } {

@@ -2,21 +2,21 @@ import type { ModelDoc } from '../core/definition/model.ts';
 import { compare } from '../core/diff/compare.ts';
 import { rateDifference } from '../core/diff/rating.ts';
 import { revisionOf } from '../core/revision/chain.ts';
+import { readContentRevision } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { readRevisions } from '../workspace/revisions.ts';
-import { readStanding } from '../workspace/standing.ts';
-import type { Standing } from './result.ts';
+import type { ContentState } from './result.ts';
 
 /** Where the entries stand beside the model in the working files. */
-export async function standingOf({ root, model, modelHash }: Workspace): Promise<Standing> {
-  const standing = readStanding(root);
+export async function contentStateOf({ root, model, modelHash }: Workspace): Promise<ContentState> {
+  const standing = readContentRevision(root);
   const revisions = readRevisions(root);
   if (standing === undefined) return { state: revisions.length === 0 ? 'unrecorded' : 'unknown' };
   const revision = revisionOf(standing, revisions);
   const numbered = revision ? { revision: revision.revision } : {};
   if (standing === modelHash) return { state: 'here', ...numbered };
   if (!revision) return { state: 'unknown' };
-  if (isSafeFor(revision.model, model.form)) return { state: 'fits', ...numbered };
+  if (isCompatible(revision.model, model.definition)) return { state: 'fits', ...numbered };
   // What reads migrations is loaded only where one may be missing.
   const { readMigrations } = await import('./migrationFiles.ts');
   const migration = readMigrations(root).find(({ migration: { from } }) => from === standing)?.file;
@@ -24,5 +24,5 @@ export async function standingOf({ root, model, modelHash }: Workspace): Promise
 }
 
 /** Whether entries that obey one model obey another as they are, whatever they hold. */
-export const isSafeFor = (before: ModelDoc, after: ModelDoc): boolean =>
+export const isCompatible = (before: ModelDoc, after: ModelDoc): boolean =>
   compare(before, after).differences.every((difference) => rateDifference(difference).entries === 'valid');

@@ -6,7 +6,7 @@ import type { Mistake } from './mistakes.ts';
 import type { RawField } from './readHead.ts';
 
 /** What a model file defines. Fields are still as they stand in the file: what they are made of may stand in another. */
-export type Found =
+export type ParsedDefinition =
   | {
       readonly what: 'type';
       readonly name: string;
@@ -21,17 +21,17 @@ export type Found =
       readonly fields: readonly RawField[];
     }
   | { readonly what: 'field'; readonly name: string; readonly data: Json }
-  | { readonly what: 'kind'; readonly name: string; readonly form: KindDoc }
+  | { readonly what: 'kind'; readonly name: string; readonly definition: KindDoc }
   | {
       readonly what: 'taxonomy';
       readonly name: string;
-      readonly form: TaxonomyDoc;
+      readonly definition: TaxonomyDoc;
       /** The path in the file of a path in the taxonomy. */
       readonly inFile: (path: Path) => Path;
     };
 
-export interface ReadFile {
-  readonly found?: Found;
+export interface ParsedFile {
+  readonly found?: ParsedDefinition;
   readonly mistakes: readonly Mistake[];
 }
 

@@ -1,8 +1,8 @@
-import type { Standing } from '../../tasks/result.ts';
+import type { ContentState } from '../../tasks/result.ts';
 import { glyphs, type Look, next } from '../look.ts';
 
 /** A line on which model the entries obey, where that is not the one in the working files. */
-export function standingText({ state, revision, migration }: Standing, look: Look): string {
+export function contentStateText({ state, revision, migration }: ContentState, look: Look): string {
   const { paint } = look;
   const obeyed = revision === undefined ? 'an older model' : `revision ${revision}`;
   switch (state) {

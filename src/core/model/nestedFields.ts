@@ -1,8 +1,8 @@
 import type { FieldDoc } from '../definition/field.ts';
 import { keyOfField } from '../definition/fieldName.ts';
 import { at, isObject, type JsonObject, type Path, withKey } from '../plain/json.ts';
-import { singles } from './layers.ts';
 import type { Field, Type } from './link.ts';
+import { singleValues } from './traversal.ts';
 
 /**
  * Fields inside objects. The name of a field is a path: `opens` inside `hours` is `hours.opens`, its key is `opens`, and
@@ -11,8 +11,8 @@ import type { Field, Type } from './link.ts';
 type Fields = Readonly<Record<string, FieldDoc>>;
 
 /** The fields inside a field, by key; none where it is no object. */
-export const fieldsInside = (form: FieldDoc | undefined): Fields =>
-  form && isObject(form.fields) ? (form.fields as Fields) : {};
+export const fieldsInside = (definition: FieldDoc | undefined): Fields =>
+  definition && isObject(definition.fields) ? (definition.fields as Fields) : {};
 
 /** The fields among which one stands: those of its type, or those of the object that it is inside of. */
 export function siblingsOf(fields: Fields, name: string): Fields {
@@ -31,9 +31,12 @@ export function formOf(fields: Fields, name: string): FieldDoc | undefined {
 export function withSiblings(fields: Fields, name: string, change: (siblings: Fields) => Fields): Fields {
   const [outer = '', ...inner] = name.split('.');
   if (inner.length === 0) return change(fields);
-  const form = Object.hasOwn(fields, outer) ? fields[outer] : undefined;
-  if (!form) return fields;
-  return withKey(fields, outer, { ...form, fields: withSiblings(fieldsInside(form), inner.join('.'), change) });
+  const definition = Object.hasOwn(fields, outer) ? fields[outer] : undefined;
+  if (!definition) return fields;
+  return withKey(fields, outer, {
+    ...definition,
+    fields: withSiblings(fieldsInside(definition), inner.join('.'), change),
+  });
 }
 
 /** The linked field of a type by its name. */
@@ -54,7 +57,7 @@ export function holderPaths(type: Type, name: string, fields: JsonObject): reado
       const field = fieldNamed(type, above.slice(0, depth + 1).join('.'));
       if (!field) return [];
       return paths.flatMap((path) =>
-        singles(field, at(fields, [...path, key])).flatMap(({ item, path: inside }) =>
+        singleValues(field, at(fields, [...path, key])).flatMap(({ item, path: inside }) =>
           isObject(item) ? [[...path, key, ...inside]] : [],
         ),
       );

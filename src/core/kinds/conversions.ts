@@ -1,11 +1,11 @@
 import type { Json } from '../plain/json.ts';
 import { slugify } from '../plain/slugify.ts';
-import type { Carried } from './define.ts';
+import type { Converted } from './define.ts';
 
-const asText = (value: Json): Carried => ({ value: String(value) });
+const asText = (value: Json): Converted => ({ value: String(value) });
 
 /** What becomes text as it stands: every kind that stores a text, a number or a truth value. */
-export const carryText = {
+export const textConversions = {
   text: asText,
   longText: asText,
   markdown: asText,

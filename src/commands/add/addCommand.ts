@@ -2,7 +2,7 @@ import type { Argv } from 'yargs';
 import type { Wanted } from '../../tasks/add/definition.ts';
 import { add } from '../../tasks/add.ts';
 import { addText } from '../../view/text/add.ts';
-import { answer, type CommandModule, textOf } from '../frame.ts';
+import { answer, type CommandModule, textOf } from '../answer.ts';
 import { askFor, isAsking, type Question } from './ask.ts';
 
 type Args = Readonly<Record<string, unknown>>;

@@ -1,11 +1,11 @@
 import type { Status } from '../definition/builtIn.ts';
 import { isEmpty } from '../entry/entry.ts';
-import type { Carried, Surroundings } from '../kinds/define.ts';
+import type { Converted, ModelContext } from '../kinds/define.ts';
 import { isList, isObject, type Json } from '../plain/json.ts';
 import type { Field } from './link.ts';
 
 /** What becomes of a whole value on its way to another definition of its field. */
-export interface Outcome {
+export interface ConversionOutcome {
   /** What can be carried; `undefined` where nothing is left. */
   readonly value: Json | undefined;
   readonly lost: readonly { readonly item: Json; readonly why: string }[];
@@ -15,9 +15,9 @@ export interface Outcome {
  * Compiles how values get from one definition of a field to another: by kind, from one to many and back, and from one
  * language to several and back. What does not differ by language becomes the main language's value.
  */
-export function carrier(was: Field, is: Field, around: Surroundings): (value: Json) => Outcome {
-  const carry = carrierInOneLanguage(was, is, around);
-  const [main = 'en'] = around.languages;
+export function converter(was: Field, is: Field, context: ModelContext): (value: Json) => ConversionOutcome {
+  const carry = converterInOneLanguage(was, is, context);
+  const [main = 'en'] = context.languages;
   return (value) => {
     const versions =
       was.common.localized && isObject(value)
@@ -41,7 +41,7 @@ export function carrier(was: Field, is: Field, around: Surroundings): (value: Js
   };
 }
 
-function carrierInOneLanguage(was: Field, is: Field, around: Surroundings): (value: Json) => Outcome {
+function converterInOneLanguage(was: Field, is: Field, context: ModelContext): (value: Json) => ConversionOutcome {
   const isSameKind = was.kind.name === is.kind.name;
   const convert = isSameKind ? undefined : is.kind.from[was.kind.name];
   if (!isSameKind && !convert)
@@ -52,7 +52,7 @@ function carrierInOneLanguage(was: Field, is: Field, around: Surroundings): (val
   return (value) => {
     const lost: { item: Json; why: string }[] = [];
     const carried = (isList(value) ? value : [value]).flatMap((item) => {
-      const result: Carried = convert ? convert(item, is.options, around) : { value: item };
+      const result: Converted = convert ? convert(item, is.options, context) : { value: item };
       if ('value' in result) {
         if (result.partly !== undefined) lost.push({ item, why: result.partly });
         return [result.value];

@@ -1,7 +1,11 @@
 import { equal, isList, isObject, type Json, type Path } from '../plain/json.ts';
 
 /** The smallest parts of a value that have to be set to turn it into another one. */
-export function smallest(path: Path, old: Json, value: Json): readonly { readonly path: Path; readonly value: Json }[] {
+export function minimalEdits(
+  path: Path,
+  old: Json,
+  value: Json,
+): readonly { readonly path: Path; readonly value: Json }[] {
   if (equal(old, value)) return [];
   const parts = partsThatDiffer(path, old, value);
   const allPlain = parts?.every((part) => !isObject(part.value) && !isList(part.value)) === true;
@@ -16,12 +20,12 @@ function partsThatDiffer(
 ): readonly { readonly path: Path; readonly value: Json }[] | undefined {
   if (isList(old) && isList(value))
     return old.length === value.length
-      ? old.flatMap((item, index) => smallest([...path, index], item, value[index] ?? null))
+      ? old.flatMap((item, index) => minimalEdits([...path, index], item, value[index] ?? null))
       : undefined;
   if (!isObject(old) || !isObject(value)) return undefined;
   const keys = Object.keys(old);
   const isSameOutline = keys.length === Object.keys(value).length && keys.every((key) => Object.hasOwn(value, key));
   return isSameOutline
-    ? keys.flatMap((key) => smallest([...path, key], old[key] ?? null, value[key] ?? null))
+    ? keys.flatMap((key) => minimalEdits([...path, key], old[key] ?? null, value[key] ?? null))
     : undefined;
 }

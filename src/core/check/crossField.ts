@@ -19,18 +19,18 @@ import {
 import type { Gathered } from './facts.ts';
 
 /** Checks what several fields of an entry say together: adds what is wrong to the findings, and what follows to the facts. */
-export type CheckAcross = (entry: Entry, facts: Gathered, findings: Finding[]) => void;
+export type CheckCrossField = (entry: Entry, facts: Gathered, findings: Finding[]) => void;
 
 /**
  * Compiles what looks at several fields of an entry at once: rules, computed fields, and the conditions that others put
  * on what they point at. `undefined` where nothing does.
  */
-export function compileAcross(
+export function compileCrossField(
   type: Type,
   languages: readonly string[],
   now: string | undefined,
   conditions: readonly Field[] | undefined,
-): CheckAcross | undefined {
+): CheckCrossField | undefined {
   const rules = compileRules(type);
   const eligibilities = eligibilitiesOf(type, conditions);
   const computed = computedFields(type);

@@ -1,6 +1,6 @@
 import { addressForms, idRule, isId, isName, nameOfField, nameRule, parseAddress } from '../core/definition/address.ts';
 import type { Rename } from '../core/definition/rename.ts';
-import type { Stated } from '../core/diff/match.ts';
+import type { StatedRenames } from '../core/diff/match.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
 /** What the caller says about renames: `lighthouse.height=focalHeight`, and addresses that are no renames. */
@@ -10,7 +10,7 @@ export interface Renames {
 }
 
 /** Reads what was said about renames. @throws {Trouble} where a text is none. */
-export function statedRenames({ renamed = [], notRenamed = [] }: Renames): Stated {
+export function readRenameOptions({ renamed = [], notRenamed = [] }: Renames): StatedRenames {
   for (const text of notRenamed) if (!parseAddress(text)) throw badAddress(text, '--not-renamed');
   return { renames: renamed.map(readRename), apart: new Set(notRenamed) };
 }

@@ -1,11 +1,11 @@
 import { type EntryAddress, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
-import { fieldsWithin } from '../model/inside.ts';
 import type { Field, Model } from '../model/link.ts';
+import { fieldsWithin } from '../model/nestedFields.ts';
 import type { Json, Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { listSome, quote } from '../plain/words.ts';
-import { notComputed } from './across.ts';
+import { notComputed } from './crossField.ts';
 import type { StoredCount } from './derived.ts';
 import type { Facts } from './facts.ts';
 
@@ -25,7 +25,7 @@ export interface Joined {
  * Pass two of checking: joins the facts of all entries. Memory grows with the number of facts, not with the size of
  * the entries.
  */
-export class Joiner {
+export class CrossEntryCheck {
   readonly #entries = new Map<
     string,
     { readonly status: Facts['status']; readonly place: string; readonly ineligible: readonly string[] }
@@ -42,10 +42,12 @@ export class Joiner {
 
   /** @param model the model that the entries are checked against. */
   constructor(model: Model) {
-    this.#singles = new Set([...model.types.values()].filter(({ form }) => form.single).map(({ name }) => name));
+    this.#singles = new Set(
+      [...model.types.values()].filter(({ definition }) => definition.single).map(({ name }) => name),
+    );
     const fields = [...model.types.values()].flatMap((type) => fieldsWithin(type.fields));
     this.#fields = new Map(fields.map((field) => [field.address, field]));
-    this.#standsFor = model.around.standsFor;
+    this.#standsFor = model.context.acceptedAs;
   }
 
   /**

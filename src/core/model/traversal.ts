@@ -12,7 +12,7 @@ interface Single {
 }
 
 /** Every single value inside a field's value, with its path; what is not of the right shape counts as one. */
-export function singles(field: Field, value: Json | undefined): readonly Single[] {
+export function singleValues(field: Field, value: Json | undefined): readonly Single[] {
   const found: Single[] = [];
   eachSingle(field, value, [], (item, path) => found.push({ item, path }));
   return found;
@@ -106,7 +106,7 @@ export const sayShape = ({ kind, many, localized }: Readonly<Record<string, Json
 
 /** What an entry is called in lists: the value of the field that its type names for that, in the main language. */
 export function titleOf(entry: Entry, type: Type | undefined, language: string): string | undefined {
-  const field = type?.form.titled === undefined ? undefined : type.fields.get(type.form.titled);
+  const field = type?.definition.titled === undefined ? undefined : type.fields.get(type.definition.titled);
   const title = field && inMainLanguage(field, own(entry.values, field.name), language);
   return typeof title === 'string' && title !== '' ? title : undefined;
 }
