@@ -1,12 +1,12 @@
 import { asJson, type ModelDoc } from '../core/definition/model.ts';
 import type { Shared } from '../core/definition/shared.ts';
-import type { Impact } from '../core/diff/counting.ts';
-import { addressOf, type Difference } from '../core/diff/difference.ts';
-import { rateDifference, sayDifference, worstOf } from '../core/diff/rating.ts';
+import type { Impact } from '../core/diff/counter.ts';
+import { addressOf, type Difference, kindOf, rateDifference, sayDifference } from '../core/diff/difference.ts';
+import { worstOf } from '../core/diff/rating.ts';
 import { type Provenance, provenanceOf } from '../core/model/provenance.ts';
 import { grouped } from '../core/plain/grouped.ts';
-import { equal, isObject, type Json, type JsonObject, own } from '../core/plain/json.ts';
-import type { Change } from './result.ts';
+import { compact, equal, isObject, type Json, type JsonObject, own } from '../core/plain/json.ts';
+import { Change } from './result.ts';
 
 /** What a difference does to the entries; `undefined` where nothing was counted. */
 type ImpactOf = (difference: Difference) => Impact | undefined;
@@ -29,7 +29,7 @@ export function changesBetween(
   });
   return [...made].flatMap(([, group]): Change[] => {
     const [first] = group;
-    if (!first || isSaidElsewhere(first, sources)) return [];
+    if (!first || kindOf(first).hide?.(first, sources)) return [];
     const source = sourceOf(first, before, after);
     return [source === undefined ? changeOf(first, impactOf(first)) : arriving(source, group, impactOf)];
   });
@@ -37,9 +37,10 @@ export function changesBetween(
 
 /** Where a difference of a field was made, if not at the field itself: `sharing.shareTitle`, `price`. */
 function sourceOf(difference: Difference, before: ModelDoc, after: ModelDoc): string | undefined {
-  if (!('field' in difference)) return undefined;
-  const { type, field } = difference;
-  const model = difference.name === 'field-removed' ? before : after;
+  const place = kindOf(difference).field?.(difference);
+  if (!place) return undefined;
+  const { type, field, side } = place;
+  const model = side === 'before' ? before : after;
   // A field inside an object may be shared itself, or come along with the object.
   for (let name = field; name !== ''; name = name.slice(0, Math.max(0, name.lastIndexOf('.')))) {
     const part = provenanceOf(model, type, name).findLast((one) => hasChanged(one, name, before, after));
@@ -64,14 +65,6 @@ function hasChanged({ what, name }: Provenance, field: string, before: ModelDoc,
   return !equal(was, is);
 }
 
-/** That a kit changed goes without saying where the change of its field is shown. */
-const isSaidElsewhere = (difference: Difference, sources: ReadonlySet<string>): boolean =>
-  difference.name === 'shared-changed' &&
-  difference.part !== 'types' &&
-  difference.before !== undefined &&
-  difference.after !== undefined &&
-  sources.has(difference.key);
-
 function arriving(source: string, group: readonly Difference[], impactOf: ImpactOf): Change {
   const [first] = group.map((difference) => changeOf(difference, undefined));
   const arrivals = group.map((difference) => ({ address: addressOf(difference), impact: impactOf(difference) }));
@@ -93,23 +86,14 @@ function arriving(source: string, group: readonly Difference[], impactOf: Impact
 }
 
 /** A difference as it is shown. */
-function changeOf(difference: Difference, impact: Impact | undefined): Change {
-  const optional = 'option' in difference ? { option: difference.option } : {};
-  const guess = difference.name === 'renamed' ? { sure: difference.sure, reasons: [...difference.reasons] } : {};
-  const shown = impact && { ...impact, examples: [...impact.examples] };
-  return {
-    change: difference.name,
-    address: addressOf(difference),
-    says: sayDifference(difference),
-    ...rateDifference(difference),
-    ...optional,
-    ...('option' in difference || difference.name === 'shared-changed' ? pick(difference) : {}),
-    ...guess,
-    ...(shown ? { impact: shown } : {}),
-  };
-}
-
-const pick = ({ before, after }: { readonly before?: Change['before']; readonly after?: Change['after'] }) => ({
-  ...(before === undefined ? {} : { before }),
-  ...(after === undefined ? {} : { after }),
-});
+const changeOf = (difference: Difference, impact: Impact | undefined): Change =>
+  Change.parse(
+    compact({
+      change: difference.name,
+      address: addressOf(difference),
+      says: sayDifference(difference),
+      ...rateDifference(difference),
+      ...kindOf(difference).details?.(difference),
+      impact,
+    }),
+  );

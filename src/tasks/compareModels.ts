@@ -1,7 +1,6 @@
 import { keyOfField } from '../core/definition/fieldName.ts';
 import { type Comparison, compare } from '../core/diff/compare.ts';
-import type { Impact } from '../core/diff/counting.ts';
-import type { Difference } from '../core/diff/difference.ts';
+import type { ImpactOf } from '../core/diff/differences/define.ts';
 import { ImpactCount } from '../core/diff/impact.ts';
 import type { Misstated, StatedRenames } from '../core/diff/match.ts';
 import { statusOf } from '../core/entry/entry.ts';
@@ -16,7 +15,7 @@ import { type NamedModel, prepareConversion } from './models.ts';
 export interface CountedComparison {
   readonly comparison: Comparison;
   /** What a difference does to the entries; `undefined` where nothing was counted. */
-  readonly impactOf: (difference: Difference) => Impact | undefined;
+  readonly impactOf: ImpactOf;
 }
 
 /** Compares two models and counts on a store's entries what each difference does to them. */

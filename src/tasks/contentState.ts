@@ -1,6 +1,6 @@
 import type { ModelDoc } from '../core/definition/model.ts';
 import { compare } from '../core/diff/compare.ts';
-import { rateDifference } from '../core/diff/rating.ts';
+import { rateDifference } from '../core/diff/difference.ts';
 import { revisionOf } from '../core/revision/chain.ts';
 import { readContentRevision } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';

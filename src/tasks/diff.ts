@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { rateDifference, worstOf } from '../core/diff/rating.ts';
+import { rateDifference } from '../core/diff/difference.ts';
+import { worstOf } from '../core/diff/rating.ts';
 import { folderStore } from '../store/folder.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';

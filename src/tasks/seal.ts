@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import type { ModelDoc } from '../core/definition/model.ts';
 import { compare } from '../core/diff/compare.ts';
-import { rateDifference, worstOf } from '../core/diff/rating.ts';
+import { rateDifference } from '../core/diff/difference.ts';
+import { worstOf } from '../core/diff/rating.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { makeRevision, type Revision } from '../core/revision/chain.ts';
 import { firstVersion, nextVersion } from '../core/revision/version.ts';

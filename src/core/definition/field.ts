@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Json, JsonObject } from '../plain/json.ts';
+import type { Status } from './builtIn.ts';
 import { flag } from './flag.ts';
 import { Sentence, Wording } from './wording.ts';
 
@@ -56,3 +57,7 @@ export const commonOptions = {
     .optional()
     .describe('A list instead of one value: true, or with the fewest and most items as { min: 1, max: 8 }.'),
 };
+
+/** Whether an entry of some status has to have what is required like this. */
+export const isRequiredOf = (required: Json | undefined, status: Status): boolean =>
+  required === true || (required === 'published' && status === 'published');

@@ -17,3 +17,19 @@ export interface Home {
   readonly type: string;
   readonly field: string;
 }
+
+/** The address of what a rename concerns, as it was before; `to` alone is the new name. */
+export function addressOfRename(rename: Rename): string {
+  switch (rename.what) {
+    case 'type':
+      return rename.from;
+    case 'field':
+      return `${rename.type}.${rename.from}`;
+    case 'taxonomy':
+      return `${rename.from}:`;
+    case 'term':
+      return `${rename.taxonomy}:${rename.from}`;
+    case 'choice':
+      return `${rename.type}.${rename.field}:${rename.from}`;
+  }
+}

@@ -5,10 +5,12 @@ import type { TypeDoc } from '../definition/type.ts';
 import { kinds } from '../kinds/index.ts';
 import { fieldsInside } from '../model/nestedFields.ts';
 import { sameShape } from '../model/traversal.ts';
-import { equal, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
+import { compact, equal, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
 import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
-import type { Difference, OptionDifference, RenameGuess } from './difference.ts';
+import type { Difference } from './difference.ts';
+import type { RenameGuess } from './differences/renamed.ts';
 import { type Misstated, matchRenames, type StatedRenames } from './match.ts';
+import type { OptionDifference } from './optionText.ts';
 
 /** Two models compared by meaning. */
 export interface Comparison {
@@ -159,7 +161,4 @@ function options(was: JsonObject, is: JsonObject): readonly OptionDifference[] {
   );
 }
 
-const sides = (before: Json | undefined, after: Json | undefined) => ({
-  ...(before === undefined ? {} : { before }),
-  ...(after === undefined ? {} : { after }),
-});
+const sides = (before: Json | undefined, after: Json | undefined) => compact({ before, after });

@@ -1,121 +1,68 @@
-import type { FieldDoc } from '../definition/field.ts';
-import type { Rename } from '../definition/rename.ts';
-import type { Shared } from '../definition/shared.ts';
-import type { TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
-import type { TypeDoc } from '../definition/type.ts';
-import type { Json } from '../plain/json.ts';
-
-/** A rename that was recognised, or stated by the architect. */
-export interface RenameGuess {
-  readonly rename: Rename;
-  /** How sure it is, from 0 to 1; 1 where it was stated. */
-  readonly sure: number;
-  readonly reasons: readonly string[];
-  readonly stated: boolean;
-}
-
-/** One option with its two values; a side is absent where the option is not there. */
-export interface OptionDifference {
-  readonly option: string;
-  readonly before?: Json;
-  readonly after?: Json;
-}
-
-/** Where something shared is kept: which of its sides is there tells whether it is new or gone. */
-type SharedPart = keyof Shared;
-interface Sides {
-  readonly before?: Json;
-  readonly after?: Json;
-}
+import type { Counter } from './counter.ts';
+import type { Compared, DifferenceKind, Named } from './differences/define.ts';
+import type { FieldAdded } from './differences/fieldAdded.ts';
+import type { FieldChanged } from './differences/fieldChanged.ts';
+import type { FieldRemoved } from './differences/fieldRemoved.ts';
+import type { FieldReshaped } from './differences/fieldReshaped.ts';
+import { differenceKinds } from './differences/index.ts';
+import type { LanguageChanged } from './differences/languageChanged.ts';
+import type { LanguagesChanged } from './differences/languagesChanged.ts';
+import type { Renamed } from './differences/renamed.ts';
+import type { SharedChanged } from './differences/sharedChanged.ts';
+import type { TaxonomyAdded } from './differences/taxonomyAdded.ts';
+import type { TaxonomyChanged } from './differences/taxonomyChanged.ts';
+import type { TaxonomyRemoved } from './differences/taxonomyRemoved.ts';
+import type { TermAdded } from './differences/termAdded.ts';
+import type { TermChanged } from './differences/termChanged.ts';
+import type { TermRemoved } from './differences/termRemoved.ts';
+import type { TermsRearranged } from './differences/termsRearranged.ts';
+import type { TypeAdded } from './differences/typeAdded.ts';
+import type { TypeChanged } from './differences/typeChanged.ts';
+import type { TypeRemoved } from './differences/typeRemoved.ts';
+import type { Rating } from './rating.ts';
 
 /**
  * One way in which two models differ once what was renamed has its new name on both sides. A field inside an object is
  * named by its path: `hours.opens`.
  */
 export type Difference =
-  | ({ readonly name: 'renamed' } & RenameGuess)
-  | { readonly name: 'languages-changed'; readonly before: readonly string[]; readonly after: readonly string[] }
-  | ({ readonly name: 'language-changed'; readonly language: string } & OptionDifference)
-  | ({ readonly name: 'shared-changed'; readonly part: SharedPart; readonly key: string } & Sides)
-  | { readonly name: 'type-added' | 'type-removed'; readonly type: string; readonly definition: TypeDoc }
-  | ({ readonly name: 'type-changed'; readonly type: string } & OptionDifference)
-  | {
-      readonly name: 'field-added' | 'field-removed';
-      readonly type: string;
-      readonly field: string;
-      readonly definition: FieldDoc;
-    }
-  | {
-      readonly name: 'field-reshaped';
-      readonly type: string;
-      readonly field: string;
-      readonly was: FieldDoc;
-      readonly is: FieldDoc;
-    }
-  | ({
-      readonly name: 'field-changed';
-      readonly type: string;
-      readonly field: string;
-      readonly was: FieldDoc;
-    } & OptionDifference)
-  | {
-      readonly name: 'taxonomy-added' | 'taxonomy-removed';
-      readonly taxonomy: string;
-      readonly definition: TaxonomyDoc;
-    }
-  | ({ readonly name: 'taxonomy-changed'; readonly taxonomy: string } & OptionDifference)
-  | {
-      readonly name: 'term-added' | 'term-removed';
-      readonly taxonomy: string;
-      readonly path: readonly string[];
-      readonly definition: TermDoc;
-    }
-  | ({ readonly name: 'term-changed'; readonly taxonomy: string; readonly path: readonly string[] } & OptionDifference)
-  | { readonly name: 'terms-rearranged'; readonly taxonomy: string };
+  | Renamed
+  | LanguagesChanged
+  | LanguageChanged
+  | TaxonomyAdded
+  | TermAdded
+  | TermChanged
+  | TaxonomyChanged
+  | TypeAdded
+  | FieldReshaped
+  | FieldAdded
+  | FieldChanged
+  | TypeChanged
+  | TermRemoved
+  | FieldRemoved
+  | TypeRemoved
+  | TaxonomyRemoved
+  | SharedChanged
+  | TermsRearranged;
 
-/** The address of what a rename concerns, as it was before; `to` alone is the new name. */
-export function addressOfRename(rename: Rename): string {
-  switch (rename.what) {
-    case 'type':
-      return rename.from;
-    case 'field':
-      return `${rename.type}.${rename.from}`;
-    case 'taxonomy':
-      return `${rename.from}:`;
-    case 'term':
-      return `${rename.taxonomy}:${rename.from}`;
-    case 'choice':
-      return `${rename.type}.${rename.field}:${rename.from}`;
-  }
+const byName: ReadonlyMap<string, DifferenceKind> = new Map(differenceKinds.map((one) => [one.name, one]));
+
+/** What is known about differences of a name. @throws {Error} where none has it, which is a fault. */
+export function kindOf({ name }: Named): DifferenceKind {
+  const kind = byName.get(name);
+  if (!kind) throw new Error(`no difference is called ${name}`);
+  return kind;
 }
 
 /** The address of what a difference is about, in the names of the newer model. */
-export function addressOf(difference: Difference): string {
-  switch (difference.name) {
-    case 'renamed':
-      return addressOfRename(difference.rename);
-    case 'languages-changed':
-    case 'language-changed':
-      return 'languages';
-    case 'shared-changed':
-      return difference.key;
-    case 'type-added':
-    case 'type-removed':
-    case 'type-changed':
-      return difference.type;
-    case 'field-added':
-    case 'field-removed':
-    case 'field-reshaped':
-    case 'field-changed':
-      return `${difference.type}.${difference.field}`;
-    case 'taxonomy-added':
-    case 'taxonomy-removed':
-    case 'taxonomy-changed':
-    case 'terms-rearranged':
-      return `${difference.taxonomy}:`;
-    case 'term-added':
-    case 'term-removed':
-    case 'term-changed':
-      return `${difference.taxonomy}:${difference.path.join('/')}`;
-  }
-}
+export const addressOf = (difference: Named): string => kindOf(difference).address(difference);
+
+/** A difference in words, without its address: `max 300 → 200`. */
+export const sayDifference = (difference: Named, arrow = '→'): string => kindOf(difference).say(difference, arrow);
+
+/** Rates a difference by the models alone; how many entries it really hits is counted elsewhere. */
+export const rateDifference = (difference: Named): Rating => kindOf(difference).rate(difference);
+
+/** The counter that a difference calls for; `undefined` where it hits nobody. */
+export const counterOf = (difference: Named, models: Compared): Counter | undefined =>
+  kindOf(difference).count?.(difference, models);

@@ -6,13 +6,13 @@ import { holderPaths } from '../model/nestedFields.ts';
 import { renameInModel, valueRenamer } from '../model/rename.ts';
 import { changedAt, isObject, type Json, type JsonObject, renameKey, withKey } from '../plain/json.ts';
 import type { Comparison } from './compare.ts';
-import { counterFor } from './counters.ts';
-import type { Counter, Impact, SeenEntry } from './counting.ts';
-import type { Difference } from './difference.ts';
+import type { Counter, Impact, SeenEntry } from './counter.ts';
+import { counterOf, type Difference } from './difference.ts';
+import type { Named } from './differences/define.ts';
 
 /** Counts what each difference of a comparison does to entries, all in one pass over them. */
 export class ImpactCount {
-  readonly #counters: ReadonlyMap<Difference, Counter>;
+  readonly #counters: ReadonlyMap<Named, Counter>;
   readonly #view: (entry: SeenEntry) => SeenEntry;
 
   /** @param before the older model, which the entries obey. */
@@ -23,8 +23,8 @@ export class ImpactCount {
       renames.map(({ rename }) => rename),
     );
     this.#counters = new Map(
-      differences.flatMap((difference) => {
-        const counter = counterFor(difference, between, after);
+      differences.flatMap((difference: Difference) => {
+        const counter = counterOf(difference, { between, after });
         return counter ? [[difference, counter] as const] : [];
       }),
     );
@@ -36,7 +36,7 @@ export class ImpactCount {
     for (const counter of this.#counters.values()) counter.see(view);
   }
 
-  impactOf(difference: Difference): Impact | undefined {
+  impactOf(difference: Named): Impact | undefined {
     return this.#counters.get(difference)?.impact();
   }
 }

@@ -2,7 +2,7 @@ import { distance } from 'fastest-levenshtein';
 import type { FieldDoc } from '../definition/field.ts';
 import { beside, keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
-import type { Rename } from '../definition/rename.ts';
+import { addressOfRename, type Rename } from '../definition/rename.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { linkField } from '../model/link.ts';
 import { fieldsInside } from '../model/nestedFields.ts';
@@ -11,7 +11,7 @@ import { sameShape } from '../model/traversal.ts';
 import { own } from '../plain/json.ts';
 import { humanize, list } from '../plain/words.ts';
 import { linkTaxonomyOf, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
-import { addressOfRename, type RenameGuess } from './difference.ts';
+import type { RenameGuess } from './differences/renamed.ts';
 
 /** What the architect said about renames, so that nothing has to be guessed there. */
 export interface StatedRenames {

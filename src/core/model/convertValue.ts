@@ -1,4 +1,5 @@
 import type { Status } from '../definition/builtIn.ts';
+import { isRequiredOf } from '../definition/field.ts';
 import { isEmpty } from '../entry/entry.ts';
 import type { Converted, ModelContext } from '../kinds/define.ts';
 import { isList, isObject, type Json } from '../plain/json.ts';
@@ -67,5 +68,4 @@ function converterInOneLanguage(was: Field, is: Field, context: ModelContext): (
 }
 
 /** Whether a field asks an entry of some status for a value. */
-export const asks = ({ common }: Field, status: Status): boolean =>
-  common.required === true || (common.required === 'published' && status === 'published');
+export const asks = ({ common }: Field, status: Status): boolean => isRequiredOf(common.required, status);

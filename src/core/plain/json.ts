@@ -87,9 +87,16 @@ export const parsePointer = (text: string): readonly string[] =>
     .slice(1)
     .map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'));
 
+type Optional<T> = { [K in keyof T]: undefined extends T[K] ? K : never }[keyof T];
+type Compact<T> = string extends keyof T
+  ? { readonly [K in keyof T]: Exclude<T[K], undefined> }
+  : { readonly [K in Exclude<keyof T, Optional<T>>]: T[K] } & {
+      readonly [K in Optional<T>]?: Exclude<T[K], undefined>;
+    };
+
 /** An object without the keys whose value is `undefined`. */
-export const compact = (object: Readonly<Record<string, Json | undefined>>): JsonObject =>
-  Object.fromEntries(Object.entries(object).filter((pair): pair is [string, Json] => pair[1] !== undefined));
+export const compact = <T extends object>(object: T): Compact<T> =>
+  Object.fromEntries(Object.entries(object).filter(([, value]) => value !== undefined)) as Compact<T>;
 
 /** How many characters (UTF-16 code units) a value has when it is written as JSON without spaces. */
 export const jsonLength = (value: Json): number => JSON.stringify(value).length;

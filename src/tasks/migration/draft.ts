@@ -2,7 +2,8 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { isId, parseAddress } from '../../core/definition/address.ts';
-import { type DraftedStep, draftSteps, migrationText, nameOf } from '../../core/migration/draft.ts';
+import type { DraftedStep } from '../../core/diff/draftedStep.ts';
+import { draftSteps, migrationText, nameOf } from '../../core/migration/draft.ts';
 import type { Model } from '../../core/model/link.ts';
 import { slugify } from '../../core/plain/slugify.ts';
 import { changeFiles } from '../../journal/change.ts';
@@ -98,8 +99,8 @@ export async function draftMigration(
       number,
       from: left.name,
       to: right.name,
-      steps: drafted.map(({ says, why, open }) => {
-        const [verb = '', address = ''] = Object.entries(says)[0] ?? [];
+      steps: drafted.map(({ data, why, open }) => {
+        const [verb = '', address = ''] = Object.entries(data)[0] ?? [];
         return { verb, address: String(address), why, ...(open ? { open: open.question, how: open.how } : {}) };
       }),
       openQuestions: drafted.filter(({ open }) => open !== undefined).length,
@@ -121,7 +122,7 @@ function mergeStep(text: string, { taxonomies }: Model): DraftedStep {
     });
   const term = address.term;
   return {
-    says: { drop: `${address.taxonomy}:${term}`, use },
+    data: { drop: `${address.taxonomy}:${term}`, use },
     why: `Entries that have ${term} get ${use}. The terms of an open taxonomy are content: the model stays as it is.`,
   };
 }

@@ -28,6 +28,7 @@ export interface SeenEntry {
   readonly fields: JsonObject;
 }
 
+/** Counts, among entries that are shown to it one by one, those that a difference hits. */
 export interface Counter {
   readonly see: (entry: SeenEntry) => void;
   readonly impact: () => Impact;
@@ -48,8 +49,8 @@ interface Hit {
   readonly size?: number;
 }
 
-/** The frame of every counter: whom it looks at, what hits, and how the result is said. */
-export function counting(
+/** Makes a counter: whom it looks at, what hits, and how the result is said. */
+export function countEntries(
   type: string | undefined,
   isHit: (entry: SeenEntry) => Hit | boolean,
   say: (hits: number, of: number, worst: Impact['worst'], examples: readonly Example[]) => string,
@@ -77,12 +78,10 @@ export function counting(
       of,
       ...(worst ? { worst } : {}),
       examples,
-      says:
-        hits === 0
-          ? of === 0
-            ? 'there are no entries'
-            : `none of ${count(of, 'entry', 'entries')}`
-          : say(hits, of, worst, examples),
+      says: hits === 0 ? sayNone(of) : say(hits, of, worst, examples),
     }),
   };
 }
+
+const sayNone = (of: number): string =>
+  of === 0 ? 'there are no entries' : `none of ${count(of, 'entry', 'entries')}`;

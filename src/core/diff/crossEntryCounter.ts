@@ -3,7 +3,7 @@ import { CrossEntryCheck } from '../check/crossEntry.ts';
 import type { Entry } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
-import { type Counter, counting, type SeenEntry } from './counting.ts';
+import { type Counter, countEntries, type SeenEntry } from './counter.ts';
 
 /**
  * Counts entries that come to break something which only shows when entries are seen together: all are checked against
@@ -34,7 +34,7 @@ export function crossEntryCounter(
           .map(({ entry }) => `${entry.type}/${entry.id}`),
       );
       const types = new Set([...hits].map((entry) => entry.slice(0, entry.indexOf('/'))));
-      const counter = counting(
+      const counter = countEntries(
         undefined,
         ({ type, id }) => hits.has(`${type}/${id}`),
         (number, of, _worst, [first]) => say(number, of, first?.entry ?? ''),

@@ -1,0 +1,33 @@
+import type { Field, Model } from '../model/link.ts';
+import { fieldsWithin } from '../model/nestedFields.ts';
+import { own } from '../plain/json.ts';
+import { type Counter, countEntries, share } from './counter.ts';
+import { faults } from './fieldValues.ts';
+
+/** Entries whose values no longer fit because of what is around their fields, which themselves stay as they are. */
+export function contextCounter(between: Model, after: Model, isConcerned: (field: Field) => boolean): Counter {
+  const perType = new Map(
+    [...between.types].map(([name, { fields }]) => [
+      name,
+      [...fields.values()]
+        .filter((field) => [field, ...fieldsWithin(field.fields)].some(isConcerned))
+        .map((field) => ({
+          name: field.name,
+          passed: faults(field, between.context),
+          passes: faults(field, after.context),
+        })),
+    ]),
+  );
+
+  return countEntries(
+    undefined,
+    ({ type, fields, status }) =>
+      (perType.get(type) ?? []).some(
+        ({ name, passed, passes }) => passes(own(fields, name), status) > passed(own(fields, name), status),
+      ),
+    (hits, of) => `${share(hits, of)} values that no longer fit`,
+  );
+}
+
+export const isLocalized = ({ common }: Field): boolean => common.localized === true;
+export const isReference = ({ kind, options }: Field): boolean => kind.pointsAt(options).types.length > 0;

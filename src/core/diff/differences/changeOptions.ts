@@ -1,0 +1,16 @@
+import type { JsonObject } from '../../plain/json.ts';
+import { withKey } from '../../plain/json.ts';
+import { changeStep, type DraftedStep } from '../draftedStep.ts';
+import type { OptionDifference } from '../optionText.ts';
+import type { DraftContext, Named } from './define.ts';
+
+/** The step that gives options of one thing their new values; `null` takes one away. */
+export function changeOptions(
+  address: string,
+  group: readonly (Named & OptionDifference)[],
+  { impactOf, say }: DraftContext,
+): DraftedStep {
+  const to = group.reduce<JsonObject>((all, { option, after }) => withKey(all, option, after ?? null), {});
+  const hurt = group.flatMap((one) => impactOf(one) ?? []).filter(({ hits }) => hits > 0);
+  return changeStep(address, to, group.map(say), hurt);
+}

@@ -1,0 +1,69 @@
+import type { ModelDoc } from '../../definition/model.ts';
+import type { Model } from '../../model/link.ts';
+import type { JsonObject } from '../../plain/json.ts';
+import type { Counter, Impact } from '../counter.ts';
+import type { DraftedStep } from '../draftedStep.ts';
+import type { FieldPlace } from '../fieldValues.ts';
+import type { Rating } from '../rating.ts';
+
+/** A difference as long as nobody looks into it: its name leads to its definition. */
+export interface Named {
+  readonly name: string;
+}
+
+/** What counting said about a difference; `undefined` where nothing was to count. */
+export type ImpactOf = (difference: Named) => Impact | undefined;
+
+/** The models that entries are counted on: the older one in the newer names, and the newer one. */
+export interface Compared {
+  readonly between: Model;
+  readonly after: Model;
+}
+
+/** What the drafting of a step may look at. */
+export interface DraftContext {
+  /** The model that the migration leads to. */
+  readonly after: ModelDoc;
+  readonly impactOf: ImpactOf;
+  /** A difference in the words of a comment. */
+  readonly say: (difference: Named) => string;
+}
+
+/** How differences of some kind become steps of a migration. */
+interface Draft<D> {
+  /** Differences with the same key become one step; those of one name and address where nothing is said. */
+  readonly key?: (difference: D) => string;
+  /** Which of two is taken first, where that matters: less than nought for the first of them. */
+  readonly order?: (a: D, b: D) => number;
+  readonly step: (group: readonly [D, ...D[]], context: DraftContext) => DraftedStep;
+}
+
+/** Everything that is known about one way in which two models differ. */
+interface Definition<D extends Named> {
+  readonly name: D['name'];
+  /** The address of what it is about, in the names of the newer model. */
+  readonly address: (difference: D) => string;
+  /** It in words, without its address: `max 300 → 200`. */
+  readonly say: (difference: D, arrow: string) => string;
+  /** What it means by the models alone; how many entries it really hits is counted. */
+  readonly rate: (difference: D) => Rating;
+  /** Counts the entries that it hits; absent, or `undefined`, where it hits nobody. */
+  readonly count?: (difference: D, models: Compared) => Counter | undefined;
+  /** Whether it goes without saying, beside what is said of the parts of the model with some names. */
+  readonly hide?: (difference: D, said: ReadonlySet<string>) => boolean;
+  /** The field that it is about, and the side on which that is there; it may have been made in what the type uses. */
+  readonly field?: (difference: D) => FieldPlace & { readonly side: 'before' | 'after' };
+  /** What a program is told beside name, address and rating. */
+  readonly details?: (difference: D) => JsonObject;
+  readonly draft?: Draft<D>;
+}
+
+/** A definition as the rest of the core sees it. */
+export type DifferenceKind = Definition<Named>;
+
+/**
+ * Makes a kind of difference from its definition. What such a difference looks like is forgotten here and nowhere else:
+ * a difference is only ever handed to the definition of its name, so the cast is true.
+ */
+export const defineDifference = <D extends Named>(definition: Definition<D>): DifferenceKind =>
+  definition as unknown as DifferenceKind;

@@ -1,0 +1,179 @@
+import { type FieldDoc, isRequiredOf } from '../../definition/field.ts';
+import { isEmpty } from '../../entry/entry.ts';
+import type { Finding, FindingName } from '../../entry/findings.ts';
+import { type Direction, type Measure, rate } from '../../kinds/compatibility.ts';
+import { type Field, linkField, type Model } from '../../model/link.ts';
+import { compatibilityOf, splitMany } from '../../model/optionCompatibility.ts';
+import { inMainLanguage, singleValues } from '../../model/traversal.ts';
+import { type Json, own, type Path, withKey, withoutKey } from '../../plain/json.ts';
+import { quote } from '../../plain/words.ts';
+import { type Counter, countEntries, type Example, type Impact, share } from '../counter.ts';
+import { crossEntryCounter } from '../crossEntryCounter.ts';
+import { type FieldPlace, faults, missing, valuesOf } from '../fieldValues.ts';
+import { detailsOfOption, type OptionDifference, sayOption } from '../optionText.ts';
+import { worstOf } from '../rating.ts';
+import { changeOptions } from './changeOptions.ts';
+import { type Compared, defineDifference } from './define.ts';
+
+/** An option of a field is another one. What that means is known to its kind alone. */
+export interface FieldChanged extends FieldPlace, OptionDifference {
+  readonly name: 'field-changed';
+  readonly was: FieldDoc;
+}
+
+export const fieldChanged = defineDifference<FieldChanged>({
+  name: 'field-changed',
+  address: ({ type, field }) => `${type}.${field}`,
+  say: sayOption,
+  rate: ({ was, ...difference }) =>
+    worstOf(
+      partsOf(difference).map(({ option, before, after }) => rate(compatibilityOf(was.kind, option), before, after)),
+    ),
+  count: (difference, models) =>
+    own(crossEntryOptions, difference.option)
+      ? crossEntryCounterOf(difference, models)
+      : optionCounter(difference, models),
+  field: ({ type, field }) => ({ type, field, side: 'after' }),
+  details: detailsOfOption,
+  draft: { step: (group, context) => changeOptions(`${group[0].type}.${group[0].field}`, group, context) },
+});
+
+interface OptionPart {
+  readonly option: string;
+  readonly before?: Json | undefined;
+  readonly after?: Json | undefined;
+}
+
+/** `many` has two bounds in one option; each counts on its own. */
+const partsOf = ({ option, before, after }: OptionDifference): readonly OptionPart[] =>
+  option === 'many' ? splitMany(before, after) : [{ option, before, after }];
+
+const directionOf = (kind: string, { option, before, after }: OptionPart): Direction =>
+  compatibilityOf(kind, option).direction(before, after);
+
+/** Whether a change of an option may hit values that exist. */
+const mayHit = (direction: Direction): boolean => direction === 'narrower' || direction === 'different';
+
+function optionCounter(difference: FieldChanged, models: Compared): Counter | undefined {
+  const { type, field, option, was, after } = difference;
+  if (option === 'required') return requiredCounter(difference, models.between);
+  if (option === 'unique') return after === true ? repeated(type, field) : undefined;
+  const part = partsOf(difference).find((one) => mayHit(directionOf(was.kind, one)));
+  if (!part) return undefined;
+
+  const is = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
+  return violations(
+    models,
+    linkField(type, field, was),
+    linkField(type, field, { ...is, kind: was.kind }),
+    compatibilityOf(was.kind, part.option).measure,
+  );
+}
+
+function requiredCounter(difference: FieldChanged, between: Model): Counter | undefined {
+  const { type, field, was, before, after } = difference;
+  const linked = linkField(type, field, was);
+  const [main = 'en'] = between.context.languages;
+  return missing(
+    type,
+    after,
+    ({ fields, status }) =>
+      !isRequiredOf(before, status) &&
+      valuesOf(between, difference, fields).some((value) =>
+        isEmpty(linked ? inMainLanguage(linked, value, main) : value),
+      ),
+  );
+}
+
+/** Entries whose value passes the older definition of a field and breaks the newer one. */
+function violations(
+  { between, after }: Compared,
+  was: Field | undefined,
+  is: Field | undefined,
+  measure: Measure | undefined,
+): Counter | undefined {
+  if (!was || !is) return undefined;
+  const passed = faults(was, between.context);
+  const passes = faults(is, after.context);
+  return countEntries(
+    is.type,
+    ({ fields, status }) => {
+      const value = valuesOf(between, { type: is.type, field: is.name }, fields).find(
+        (one) => one !== undefined && passes(one, status) > passed(one, status),
+      );
+      return value === undefined ? false : measured(value, is, measure);
+    },
+    (hits, of, worst, examples) => sayViolations(hits, of, worst, examples, measure),
+    measure?.worst,
+  );
+}
+
+function measured(value: Json, field: Field, measure: Measure | undefined): { value: Json; size?: number } {
+  const items = [value, ...singleValues(field, value).map(({ item }) => item)];
+  const sizes = items.flatMap((item) => measure?.of(item) ?? []);
+  if (!measure || sizes.length === 0) return { value };
+  return { value, size: measure.worst === 'largest' ? Math.max(...sizes) : Math.min(...sizes) };
+}
+
+function sayViolations(
+  hits: number,
+  of: number,
+  worst: Impact['worst'],
+  [first]: readonly Example[],
+  measure: Measure | undefined,
+): string {
+  if (!measure || !worst)
+    return `${share(hits, of, ['breaks it', 'break it'])}, for example ${first?.entry} (${quote(first?.value)})`;
+  const those = `${share(hits, of, ['is', 'are'])} ${measure.beyond}`;
+  return hits === 1
+    ? `${those}: ${worst.entry} ${measure.has(worst.size)}`
+    : `${those}; ${measure.extreme}, ${worst.entry}, ${measure.has(worst.size)}`;
+}
+
+function repeated(type: string, field: string): Counter {
+  const seen = new Set<string>();
+  return countEntries(
+    type,
+    ({ fields }) => {
+      const value = own(fields, field);
+      if (value === undefined || isEmpty(value)) return false;
+      const key = JSON.stringify(value);
+      if (seen.has(key)) return { value };
+      seen.add(key);
+      return false;
+    },
+    (hits, of, _worst, [first]) =>
+      `${share(hits, of)} a value that another has too, for example ${first?.entry} (${quote(first?.value)})`,
+  );
+}
+
+/** Options that hold between entries, and what is found where they are broken. */
+const crossEntryOptions: Readonly<Record<string, readonly FindingName[]>> = {
+  eligible: ['not-eligible'],
+  inverse: ['too-many-pointing', 'too-few-pointing'],
+  computed: ['not-computed'],
+};
+
+function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compared): Counter | undefined {
+  const { type, field, option, was } = difference;
+  if (!mayHit(directionOf(was.kind, difference))) return undefined;
+  const names = own(crossEntryOptions, option) ?? [];
+  const isHere = (finding: Finding): boolean =>
+    finding.finding === 'too-few-pointing'
+      ? finding.by === `${type}.${field}`
+      : finding.entry.type === type && isInField(finding.path, field);
+
+  return crossEntryCounter(
+    between,
+    after,
+    (finding) => names.includes(finding.finding) && isHere(finding),
+    (hits, of, example) => `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
+  );
+}
+
+/** Whether a path into an entry leads to a field, through whatever languages and lists. */
+function isInField(path: Path, field: string): boolean {
+  const [outer, ...inner] = field.split('.');
+  const key = inner.at(-1);
+  return path[0] === outer && (key === undefined || path.slice(1).includes(key));
+}

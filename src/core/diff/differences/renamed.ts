@@ -1,0 +1,77 @@
+import { beside } from '../../definition/fieldName.ts';
+import { addressOfRename, type Rename } from '../../definition/rename.ts';
+import type { Model } from '../../model/link.ts';
+import { count, list } from '../../plain/words.ts';
+import { type Counter, countEntries, share } from '../counter.ts';
+import { type DraftedStep, sentence } from '../draftedStep.ts';
+import { filled, itemsOf, termCounter } from '../fieldValues.ts';
+import { defineDifference } from './define.ts';
+
+/** A rename that was recognised, or stated by the architect. */
+export interface RenameGuess {
+  readonly rename: Rename;
+  /** How sure it is, from 0 to 1; 1 where it was stated. */
+  readonly sure: number;
+  readonly reasons: readonly string[];
+  readonly stated: boolean;
+}
+
+/** Something has another name. */
+export interface Renamed extends RenameGuess {
+  readonly name: 'renamed';
+}
+
+export const renamed = defineDifference<Renamed>({
+  name: 'renamed',
+  address: ({ rename }) => addressOfRename(rename),
+  say: ({ rename }) => `renamed to ${rename.to}`,
+  rate: () => ({ entries: 'migrate', readers: 'break' }),
+  count: ({ rename }, { between }) => counterOf(rename, between),
+  details: ({ sure, reasons }) => ({ sure, reasons: [...reasons] }),
+  draft: {
+    step: ([difference], { impactOf }) => {
+      const { rename, stated } = difference;
+      const impact = impactOf(difference);
+      const reach = impact ? ` ${sentence(impact.says)}` : '';
+      const data = { rename: addressOfRename(rename), to: rename.to };
+      return stated
+        ? { data, why: `A rename, as you said.${reach}` }
+        : { data, why: `${sayGuess(difference)}${reach}`, open: askWhetherRenamed(rename) };
+    },
+  },
+});
+
+const sayGuess = ({ rename, sure, reasons }: RenameGuess): string =>
+  `\`${rename.from}\` is gone and \`${rename.to}\` is new: ${Math.round(sure * 100)} % sure that this is one ${rename.what} with another name (${list(reasons)}).`;
+
+const askWhetherRenamed = (rename: Rename): NonNullable<DraftedStep['open']> => ({
+  question: 'Is this a rename?',
+  how: `Yes: delete the line \`open\`. No: delete this file and draft again with --not-renamed ${addressOfRename(rename)}.`,
+});
+
+function counterOf(rename: Rename, between: Model): Counter | undefined {
+  switch (rename.what) {
+    case 'type':
+      return countEntries(
+        rename.to,
+        () => true,
+        (hits) => `${count(hits, 'entry moves', 'entries move')} along`,
+      );
+    case 'field':
+      return filled(
+        between,
+        { type: rename.type, field: beside(rename.from, rename.to) },
+        (hits, of) => `${share(hits, of)} a value, which stays`,
+      );
+    case 'term':
+      return termCounter(rename.taxonomy, rename.to, between);
+    case 'choice':
+      return countEntries(
+        rename.type,
+        ({ fields }) => itemsOf(between, rename, fields).includes(rename.to),
+        (hits, of) => `${share(hits, of)} it, and ${hits === 1 ? 'keeps' : 'keep'} it`,
+      );
+    case 'taxonomy':
+      return undefined;
+  }
+}

@@ -1,0 +1,74 @@
+import type { Shared } from '../../definition/shared.ts';
+import { compact, equal, isObject, type Json, type JsonObject, own, withKey } from '../../plain/json.ts';
+import { list } from '../../plain/words.ts';
+import { contextCounter, isReference } from '../contextCounter.ts';
+import { askForSteps, type DraftedStep, sentence } from '../draftedStep.ts';
+import { sayOption } from '../optionText.ts';
+import { type DraftContext, defineDifference } from './define.ts';
+
+/** Something that is kept once and used in many types, or what a type uses; a side is absent where it is not there. */
+export interface SharedChanged {
+  readonly name: 'shared-changed';
+  readonly part: keyof Shared;
+  readonly key: string;
+  readonly before?: Json;
+  readonly after?: Json;
+}
+
+export const sharedChanged = defineDifference<SharedChanged>({
+  name: 'shared-changed',
+  address: ({ key }) => key,
+  say,
+  rate: (difference) =>
+    leavesBase(difference) ? { entries: 'migrate', readers: 'break' } : { entries: 'valid', readers: 'unaffected' },
+  count: (difference, { between, after }) =>
+    leavesBase(difference) ? contextCounter(between, after, isReference) : undefined,
+  // That a kit changed goes without saying where the change of its field is shown.
+  hide: ({ part, key, before, after }, said) =>
+    part !== 'types' && before !== undefined && after !== undefined && said.has(key),
+  details: ({ before, after }) => compact({ before, after }),
+  draft: { key: () => 'shared', step },
+});
+
+/** Whether a type no longer stands where the type is accepted that it used to extend. */
+const leavesBase = ({ part, before, after }: SharedChanged): boolean =>
+  part === 'types' &&
+  isObject(before) &&
+  before.extends !== undefined &&
+  (!isObject(after) || after.extends !== before.extends);
+
+const words = { kinds: 'kind', fields: 'shared field', kits: 'kit' } as const;
+
+/** `new kit`, `takes: extends none → place, kits + sharing`. */
+function say({ part, before, after }: SharedChanged): string {
+  if (part !== 'types') {
+    if (before === undefined) return `new ${words[part]}`;
+    return after === undefined ? `${words[part]} removed` : `${words[part]} changed`;
+  }
+
+  const was = isObject(before) ? before : {};
+  const is = isObject(after) ? after : {};
+  return ['extends', 'kits', 'origins']
+    .flatMap((key) => {
+      if (equal(was[key], is[key])) return [];
+      if (key === 'origins') return ['other shared definitions in use'];
+      return [sayOption({ option: key, before: was[key] ?? null, after: is[key] ?? null }, '→')];
+    })
+    .join(', ');
+}
+
+/** What is shared is said again as a whole where it differs: the types themselves are as they should be by now. */
+function step(group: readonly SharedChanged[], { impactOf, say: inWords }: DraftContext): DraftedStep {
+  const to = group.reduce<JsonObject>((all, { part, key, after }) => {
+    const shelf = own(all, part);
+    return withKey(all, part, withKey(isObject(shelf) ? shelf : {}, key, after ?? null));
+  }, {});
+  const data = { change: 'shared', to };
+  const said = list(group.map((one) => `${one.key} (${inWords(one)})`));
+  const why = `What is kept once and used in many types: ${said}.`;
+
+  const hurt = group.flatMap((one) => impactOf(one) ?? []).find(({ hits }) => hits > 0);
+  return hurt
+    ? { data, why: `${why} ${sentence(hurt.says)}`, open: askForSteps }
+    : { data, why: `${why} No entry changes.` };
+}

@@ -1,0 +1,14 @@
+import { defineDifference } from './define.ts';
+
+/** Terms stand in another order or under other terms. Steps for that are drafted once all others are known. */
+export interface TermsRearranged {
+  readonly name: 'terms-rearranged';
+  readonly taxonomy: string;
+}
+
+export const termsRearranged = defineDifference<TermsRearranged>({
+  name: 'terms-rearranged',
+  address: ({ taxonomy }) => `${taxonomy}:`,
+  say: () => 'terms stand in another order or under other terms',
+  rate: () => ({ entries: 'valid', readers: 'notice' }),
+});

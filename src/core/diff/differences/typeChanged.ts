@@ -1,0 +1,67 @@
+import type { Rule } from '../../definition/type.ts';
+import type { Model } from '../../model/link.ts';
+import { isList, isObject } from '../../plain/json.ts';
+import { count } from '../../plain/words.ts';
+import { compileRules, judgeRule } from '../../rules/rules.ts';
+import { type Counter, countEntries, share } from '../counter.ts';
+import { detailsOfOption, type OptionDifference, sayOption } from '../optionText.ts';
+import { changeOptions } from './changeOptions.ts';
+import { defineDifference } from './define.ts';
+
+/** An option of a type is another one. */
+export interface TypeChanged extends OptionDifference {
+  readonly name: 'type-changed';
+  readonly type: string;
+}
+
+export const typeChanged = defineDifference<TypeChanged>({
+  name: 'type-changed',
+  address: ({ type }) => type,
+  say: sayOption,
+  rate: (difference) => {
+    if (difference.option === 'single')
+      return { entries: difference.after === true ? 'migrate' : 'valid', readers: 'break' };
+    return { entries: addedRules(difference).length > 0 ? 'migrate' : 'valid', readers: 'unaffected' };
+  },
+  count: (difference, { after }) => {
+    if (difference.option !== 'single') return ruleCounter(difference.type, addedRules(difference), after);
+    return difference.after === true ? severalCounter(difference.type) : undefined;
+  },
+  details: detailsOfOption,
+  draft: { step: (group, context) => changeOptions(group[0].type, group, context) },
+});
+
+/** The rules that a change of a type brings: those that expect something which none did before. */
+function addedRules({ option, before, after }: OptionDifference): readonly Rule[] {
+  if (option !== 'rules') return [];
+  const expected = new Set((isList(before) ? before : []).map((rule) => (isObject(rule) ? rule.expect : undefined)));
+  return (isList(after) ? after : []).flatMap((rule) =>
+    isObject(rule) && !expected.has(rule.expect) ? [rule as Rule] : [],
+  );
+}
+
+/** Entries of a type that shall have exactly one, beyond the first. */
+function severalCounter(type: string): Counter {
+  let seen = 0;
+  return countEntries(
+    type,
+    () => {
+      seen += 1;
+      return seen > 1;
+    },
+    (hits) => `${count(hits, 'entry is', 'entries are')} one too many`,
+  );
+}
+
+/** Entries that break rules which are new. */
+function ruleCounter(type: string, rules: readonly Rule[], after: Model): Counter | undefined {
+  const linked = after.types.get(type);
+  if (rules.length === 0 || !linked) return undefined;
+  const compiled = compileRules(linked, rules);
+  return countEntries(
+    type,
+    (entry) => compiled.some((rule) => judgeRule(rule, entry) !== 'holds'),
+    (hits, of, _worst, [first]) =>
+      `${share(hits, of, ['breaks the new rule', 'break the new rule'])}${rules.length > 1 ? 's' : ''}, for example ${first?.entry}`,
+  );
+}

@@ -1,0 +1,26 @@
+import type { TypeDoc } from '../../definition/type.ts';
+import { count } from '../../plain/words.ts';
+import { countEntries } from '../counter.ts';
+import { askWhetherLost, removeStep } from '../draftedStep.ts';
+import { defineDifference } from './define.ts';
+
+/** A type is gone, and its entries with it. */
+export interface TypeRemoved {
+  readonly name: 'type-removed';
+  readonly type: string;
+  readonly definition: TypeDoc;
+}
+
+export const typeRemoved = defineDifference<TypeRemoved>({
+  name: 'type-removed',
+  address: ({ type }) => type,
+  say: () => 'type removed',
+  rate: () => ({ entries: 'lose', readers: 'break' }),
+  count: ({ type }) =>
+    countEntries(
+      type,
+      () => true,
+      (hits) => `${count(hits, 'entry', 'entries')} would be removed`,
+    ),
+  draft: { step: ([one], { impactOf }) => removeStep(one.type, impactOf(one), askWhetherLost(one.type)) },
+});

@@ -1,0 +1,68 @@
+import { keyOfField } from '../definition/fieldName.ts';
+import type { JsonObject } from '../plain/json.ts';
+import type { Impact } from './counter.ts';
+
+/** A step as it is drafted: what it says, why it is there, and what it leaves open. */
+export interface DraftedStep {
+  readonly data: JsonObject;
+  readonly why: string;
+  /** A question that only a person can answer, and how to answer it. */
+  readonly open?: { readonly question: string; readonly how: string };
+}
+
+/** A step that takes something out of the model; what its entries lose is asked about. */
+export function removeStep(
+  address: string,
+  impact: Impact | undefined,
+  open: NonNullable<DraftedStep['open']>,
+): DraftedStep {
+  const data = { drop: address };
+  if (!impact || impact.hits === 0) return { data, why: 'It is gone from the model, and no entry has it.' };
+  return { data, why: `It is gone from the model; ${impact.says}.`, open };
+}
+
+/** What is asked where something that has values is gone: it may be a rename that was not recognised. */
+export const askWhetherLost = (address: string): NonNullable<DraftedStep['open']> => ({
+  question: 'Are these to be lost?',
+  how: `Yes: delete the line \`open\`. No, it is a rename: delete this file and draft again with --renamed ${address}=newName.`,
+});
+
+/** A step that changes options of something. @param said what each change says; @param hurt what those do that hit entries. */
+export function changeStep(
+  address: string,
+  to: JsonObject,
+  said: readonly string[],
+  hurt: readonly Impact[],
+): DraftedStep {
+  const data = { change: address, to };
+  const why = sentence(said.join('; '));
+  if (hurt.length === 0) return { data, why: `${why} No entry has to change.` };
+  return {
+    data,
+    why: `${why} ${hurt.map(({ says }) => sentence(says)).join(' ')}`,
+    open: address.includes('.') ? askForValues(address) : askForSteps,
+  };
+}
+
+/** Whether an address is that of a field inside an object: `settings.hours.opens`. */
+const isInside = (address: string): boolean => address.split('.').length > 2;
+
+/** What the values of a field are computed from: the entry, or the object that they stand in. */
+export const celVariable = (address: string): string => (isInside(address) ? 'item' : 'entry');
+
+/** How an expression names the value of a field: `entry.height`, or `item.opens` inside an object. */
+export const celStart = (address: string): string => `${celVariable(address)}.${keyOfField(address)}`;
+
+const askForValues = (address: string): NonNullable<DraftedStep['open']> => ({
+  question: 'How are the values mended that no longer fit?',
+  how: `Add \`value: …\` or \`cel: ${celStart(address)}…\` for what they get, or leave them to their authors (the check will list them); then delete the line \`open\`.`,
+});
+
+export const askForSteps: NonNullable<DraftedStep['open']> = {
+  question: 'How are the entries mended that no longer fit?',
+  how: 'Add steps `set` below for what can be computed, or leave them to their authors (the check will list them); then delete the line `open`.',
+};
+
+/** A text as a sentence: a capital at its start, a full stop at its end. */
+export const sentence = (text: string): string =>
+  `${text.charAt(0).toUpperCase()}${text.slice(1)}${/[.!?]$/u.test(text) ? '' : '.'}`;

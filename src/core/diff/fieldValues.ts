@@ -1,0 +1,86 @@
+import { checkField } from '../check/field.ts';
+import type { Status } from '../definition/builtIn.ts';
+import { isRequiredOf } from '../definition/field.ts';
+import { keyOfField } from '../definition/fieldName.ts';
+import { isEmpty } from '../entry/entry.ts';
+import type { ModelContext } from '../kinds/define.ts';
+import type { Field, Model } from '../model/link.ts';
+import { fieldNamed, holdersOf } from '../model/nestedFields.ts';
+import { leaves } from '../model/traversal.ts';
+import { type Json, type JsonObject, own } from '../plain/json.ts';
+import { count } from '../plain/words.ts';
+import { type Counter, countEntries, type SeenEntry, share } from './counter.ts';
+
+/** What a difference of a field is about. */
+export interface FieldPlace {
+  readonly type: string;
+  readonly field: string;
+}
+
+/** The groups of keys of an entry in which a field stands: the entry itself, or the objects that it is inside of. */
+export const holders = (model: Model, { type, field }: FieldPlace, fields: JsonObject): readonly JsonObject[] =>
+  holdersOf(model.types.get(type), field, fields);
+
+/** The values of a field in an entry: one for each of its holders, also where there is none. */
+export const valuesOf = (model: Model, place: FieldPlace, fields: JsonObject): readonly (Json | undefined)[] =>
+  holders(model, place, fields).map((holder) => own(holder, keyOfField(place.field)));
+
+/** Every single value of a field in an entry. */
+export function itemsOf(model: Model, place: FieldPlace, fields: JsonObject): readonly Json[] {
+  const type = model.types.get(place.type);
+  const field = type && fieldNamed(type, place.field);
+  if (!field) return [];
+  return valuesOf(model, place, fields).flatMap((value) => leaves(field, value).map(({ item }) => item));
+}
+
+/** Counts entries that have a value in a field. */
+export const filled = (model: Model, place: FieldPlace, say: (hits: number, of: number) => string): Counter =>
+  countEntries(
+    place.type,
+    ({ fields }) => {
+      const value = valuesOf(model, place, fields).find((one) => !isEmpty(one));
+      return value === undefined ? false : { value };
+    },
+    say,
+  );
+
+/** Counts entries that lack a value which is required of them. */
+export function missing(
+  type: string,
+  required: Json | undefined,
+  lacks: (entry: SeenEntry) => boolean,
+): Counter | undefined {
+  if (required === undefined) return undefined;
+  return countEntries(
+    type,
+    (entry) => isRequiredOf(required, entry.status) && lacks(entry),
+    (hits, of) => `${share(hits, of)} no value`,
+  );
+}
+
+/** Counts entries that use a term, anywhere. */
+export function termCounter(taxonomy: string, term: string, between: Model): Counter {
+  const fieldsOf = (type: string): readonly Field[] =>
+    [...(between.types.get(type)?.fields.values() ?? [])].filter(({ kind }) => kind.term || kind.nests);
+  const uses = ({ type, fields }: SeenEntry): boolean =>
+    fieldsOf(type).some((field) =>
+      leaves(field, own(fields, field.name)).some(({ item, field: { kind, options } }) => {
+        const used = kind.term?.(item, options);
+        return used?.taxonomy === taxonomy && used.term === term;
+      }),
+    );
+
+  return countEntries(undefined, uses, (hits) => `${count(hits, 'entry uses', 'entries use')} it`);
+}
+
+/** Compiles a count of the things that are wrong with a value. */
+export function faults(field: Field, context: ModelContext): (value: Json | undefined, status: Status) => number {
+  const check = checkField(field, context);
+  return (value, status) => {
+    let wrong = 0;
+    check(value, status, () => {
+      wrong += 1;
+    });
+    return wrong;
+  };
+}

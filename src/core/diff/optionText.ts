@@ -1,0 +1,43 @@
+import { splitMany } from '../model/optionCompatibility.ts';
+import { compact, isList, isObject, type Json, type JsonObject } from '../plain/json.ts';
+import { quote } from '../plain/words.ts';
+
+/** One option with its two values; a side is absent where the option is not there. */
+export interface OptionDifference {
+  readonly option: string;
+  readonly before?: Json;
+  readonly after?: Json;
+}
+
+/** A change of an option in words: `max 300 → 200`. */
+export function sayOption({ option, before, after }: OptionDifference, arrow: string): string {
+  const parts = option === 'many' ? splitMany(before, after) : [{ option, before, after }];
+  if (isList(before) || isList(after))
+    return `${option} ${listChange(isList(before) ? before : [], isList(after) ? after : [])}`;
+  return parts.map((part) => `${part.option} ${plain(part.before)} ${arrow} ${plain(part.after)}`).join(', ');
+}
+
+/** `+ easy, - hard`, or that the same items stand in another order or are told differently. */
+function listChange(before: readonly Json[], after: readonly Json[]): string {
+  // An item that is a group of keys is told by the key that names it.
+  const name = (item: Json): string =>
+    isObject(item) ? String(item.choice ?? item.expect ?? JSON.stringify(item)) : String(item);
+  const had = before.map(name);
+  const has = after.map(name);
+  const changes = [
+    ...has.filter((one) => !had.includes(one)).map((one) => `+ ${one}`),
+    ...had.filter((one) => !has.includes(one)).map((one) => `- ${one}`),
+  ];
+  if (changes.length > 0) return changes.join(', ');
+  return after.some(isObject) ? 'in another order or with other labels' : 'in another order';
+}
+
+function plain(value: Json | undefined): string {
+  if (value === undefined || value === null) return 'none';
+  if (isObject(value) && typeof value.match === 'string') return value.match;
+  return typeof value === 'string' && value.length <= 40 ? value : quote(value);
+}
+
+/** A change of an option as a program is told. */
+export const detailsOfOption = ({ option, before, after }: OptionDifference): JsonObject =>
+  compact({ option, before, after });
