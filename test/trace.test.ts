@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Facts } from '../src/core/check/facts.ts';
 import { Graph } from '../src/core/graph/graph.ts';
-import { publishingOrder, type Reached, walk } from '../src/core/graph/walk.ts';
+import { publishingOrder, type Reached, reach } from '../src/core/graph/reach.ts';
 import { coast, edit, lumbrik, result, workspace } from './support/program.ts';
 
 const model = {
@@ -87,7 +87,7 @@ describe('walking references [E4]', () => {
           if (!again) followed.push(entry);
           for (const { reached } of next) visit(reached);
         };
-        visit(walk(graph, 'page/a', depth, 'from'));
+        visit(reach(graph, 'page/a', depth, 'from'));
         expect(new Set(followed).size).toBe(followed.length);
         let near = new Set(['page/a']);
         for (let i = 0; i < depth; i += 1)

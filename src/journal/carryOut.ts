@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { count, listSome } from '../core/plain/words.ts';
-import { hashBytes, refuseLinksTo, removeFile, removeLeftover, writeInside } from '../workspace/files.ts';
-import { readOwn } from '../workspace/ownFolder.ts';
+import { copyInside, hashFile, refuseLinksTo, removeFile, removeLeftover, statOf } from '../workspace/files.ts';
+import { ownPath } from '../workspace/ownFolder.ts';
 import { refuse } from '../workspace/trouble.ts';
 import { hashOfFile } from './fileState.ts';
 import type { FileChange } from './plan.ts';
@@ -57,10 +57,11 @@ function missingBytes(root: string, changes: readonly FileChange[], run: Run): r
 }
 
 function whyUnusable(root: string, run: Run, hash: string): string | undefined {
-  const bytes = readOwn(root, `${run.folder}/${hash}`);
-  if (bytes === undefined) return 'is gone from the journal';
-  if ('notRead' in bytes) return `cannot be read in the journal: it ${bytes.notRead}`;
-  return hashBytes(bytes) === hash ? undefined : 'is damaged in the journal';
+  const kept = ownPath(root, `${run.folder}/${hash}`);
+  if (!statOf(kept)) return 'is gone from the journal';
+  const now = hashFile(kept);
+  if (now === undefined) return 'cannot be read in the journal: it is no regular file, or may not be read';
+  return now === hash ? undefined : 'is damaged in the journal';
 }
 
 const damaged = (lost: readonly Lost[], run: Run, mend: string) =>
@@ -78,9 +79,7 @@ const damaged = (lost: readonly Lost[], run: Run, mend: string) =>
 function carryOut(root: string, { before, after }: FileChange, folder: string): void {
   for (const state of [before, after]) if (state) removeLeftover(path.join(root, state.path));
   if (after && hashOfFile(root, after.path) !== after.hash) {
-    const content = readOwn(root, `${folder}/${after.hash}`);
-    if (content === undefined || 'notRead' in content) throw new Error(`${after.hash} is gone from ${folder}`);
-    writeInside(root, after.path, content, after.mode);
+    copyInside(root, after.path, ownPath(root, `${folder}/${after.hash}`), after.mode);
   }
   if (before && before.path !== after?.path) removeFile(path.join(root, before.path), path.join(root, 'content'));
 }

@@ -1,14 +1,13 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { hashBytes, readBytes, statOf } from '../workspace/files.ts';
+import { hashFile, statOf } from '../workspace/files.ts';
 import { systemTrouble } from '../workspace/trouble.ts';
 
 /** The SHA-256 of a file of a workspace as it is now; `undefined` where there is none. One that cannot be read is like no other. */
 export function hashOfFile(root: string, file: string): string | undefined {
   const full = path.join(root, file);
   if (!statOf(full)) return undefined;
-  const bytes = readBytes(full, Number.POSITIVE_INFINITY);
-  return 'notRead' in bytes ? 'unreadable' : hashBytes(bytes);
+  return hashFile(full) ?? 'unreadable';
 }
 
 /** The permissions of a file, as in `0o644`; `undefined` where there is none. */

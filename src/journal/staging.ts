@@ -1,14 +1,11 @@
 import path from 'node:path';
-import { flushFolder, statOf } from '../workspace/files.ts';
-import { moveOwn, ownFolder, ownNames, removeOwn, writeOwn } from '../workspace/ownFolder.ts';
+import { compact } from '../core/plain/json.ts';
+import type { FileDraft, FileSink, WholeFile } from '../stores/store.ts';
+import { copyFile, flushFolder, hashBytes, NewFile, refuseLinksTo, statOf } from '../workspace/files.ts';
+import { moveOwn, ownFolder, ownNames, ownPath, removeOwn, writeOwn } from '../workspace/ownFolder.ts';
+import { modeOf } from './fileState.ts';
 import { type FileChange, planText, type RunPlan } from './plan.ts';
 import { asideRuns, type Run, runsFolder, stateText } from './runs.ts';
-
-/** A change with the bytes of both its sides. */
-export interface Staged extends FileChange {
-  readonly original?: Buffer;
-  readonly content?: Buffer;
-}
 
 /** Where journals are written. What lies here was provably never begun: a journal begins by being moved out of here. */
 const stagingFolder = `${ownFolder}/staging`;
@@ -18,11 +15,12 @@ const stagingFolder = `${ownFolder}/staging`;
  * no more than one entry is held in memory. Nothing else is touched, and until {@link Staging.begin} the journal counts
  * for nothing.
  */
-export class Staging {
+export class Staging implements FileSink {
   readonly #root: string;
   readonly #name: string;
   readonly #files: FileChange[] = [];
-  readonly #seen: string[] = [];
+  readonly #seen = new Set<string>();
+  #drafts = 0;
 
   /** @param migration its number, for whoever looks into the folder of journals. */
   constructor(root: string, migration: number) {
@@ -34,19 +32,51 @@ export class Staging {
     return `${stagingFolder}/${this.#name}`;
   }
 
-  add({ before, after, entry, original, content }: Staged): void {
-    if (before && original) this.#keep(before.hash, original);
-    if (after && content) this.#keep(after.hash, content);
-    this.#files.push({
-      ...(before ? { before } : {}),
-      ...(after ? { after } : {}),
-      ...(entry === undefined ? {} : { entry }),
-    });
+  add({ before, after, entry }: WholeFile): void {
+    const mode = modeOf(this.#root, (before ?? after)?.path ?? '');
+    if (after) refuseLinksTo(this.#root, after.path);
+    if (before) this.#keep(before.hash, before.bytes);
+    const hash = after && hashBytes(after.bytes);
+    if (after && hash !== undefined) this.#keep(hash, after.bytes);
+    this.#files.push(
+      compact({
+        before: before && compact({ path: before.path, hash: before.hash, mode }),
+        after: after && hash !== undefined ? compact({ path: after.path, hash, mode }) : undefined,
+        entry,
+      }),
+    );
+  }
+
+  keep(file: string): { readonly copy: string; readonly hash: string } {
+    const draft = `${this.#folder}/draft`;
+    refuseLinksTo(this.#root, file);
+    const hash = copyFile(path.join(this.#root, file), ownPath(this.#root, draft));
+    const kept = `${this.#folder}/${hash}`;
+    moveOwn(this.#root, draft, kept);
+    return { copy: ownPath(this.#root, kept), hash };
+  }
+
+  rewrite(file: string, hash: string): FileDraft {
+    this.#drafts += 1;
+    const name = `${this.#folder}/draft-${this.#drafts}`;
+    const draft = new NewFile(ownPath(this.#root, name));
+    const mode = modeOf(this.#root, file);
+    return {
+      write: (bytes) => draft.write(bytes),
+      done: () => {
+        const become = draft.done();
+        moveOwn(this.#root, name, `${this.#folder}/${become}`);
+        this.#files.push({
+          before: compact({ path: file, hash, mode }),
+          after: compact({ path: file, hash: become, mode }),
+        });
+      },
+    };
   }
 
   /** Notes that there was a file, so that one that was not can be told from it later. */
   see(file: string): void {
-    this.#seen.push(file);
+    this.#seen.add(file);
   }
 
   #keep(hash: string, content: Buffer): void {
@@ -63,7 +93,7 @@ export class Staging {
   begin(parts: Omit<RunPlan, 'files'>): Run {
     const plan: RunPlan = { ...parts, files: this.#files };
     const { text, checksum } = planText(plan);
-    writeOwn(this.#root, `${this.#folder}/seen`, this.#seen.map((file) => `${JSON.stringify(file)}\n`).join(''));
+    writeOwn(this.#root, `${this.#folder}/seen`, [...this.#seen].map((file) => `${JSON.stringify(file)}\n`).join(''));
     writeOwn(this.#root, `${this.#folder}/plan.json`, text);
     writeOwn(this.#root, `${this.#folder}/state`, stateText('running', checksum));
     const folder = `${runsFolder}/${this.#name}`;

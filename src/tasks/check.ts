@@ -1,12 +1,14 @@
 import { z } from 'zod';
 import { findings as catalogue, type FindingName } from '../core/entry/findings.ts';
-import { folderStore } from '../store/folder.ts';
+import { checkPass, unreadFinding } from '../passes/check.ts';
+import { LocatedFinding } from '../passes/locatedFinding.ts';
+import { walk } from '../passes/walk.ts';
+import { openStore, unreadFiles } from '../stores/open.ts';
 import { readAssets } from '../workspace/assets.ts';
 import type { Call } from './call.ts';
-import { checkEntries } from './checkEntries.ts';
 import { contentStateOf } from './contentState.ts';
 import { readingMistakes } from './enter.ts';
-import { ContentState, head, LocatedFinding, Mistake, resultVersion } from './result.ts';
+import { ContentState, head, Mistake, resultVersion } from './result.ts';
 
 export const CheckResult = z.strictObject({
   ...head('check'),
@@ -38,17 +40,17 @@ export async function check(call: Call): Promise<CheckResult> {
   if (mistakes.length > 0)
     return { ...start, ok: false, mistakes: [...mistakes], entries: 0, findings: [], summary: [] };
   const assets = await readAssets(workspace.root);
-  const { findings, looked } = await checkEntries(folderStore(workspace.root, call.watch), model, {
-    assets,
-    placeOf: workspace.placeOf,
-  });
+  const store = openStore(workspace);
+  const pass = checkPass(store, model, { assets, placeOf: workspace.placeOf });
+  const [checked] = await walk(store, [pass], call);
+  const findings = [...unreadFiles(workspace).map(unreadFinding), ...checked.findings];
   return {
     ...start,
     ok: findings.every(({ severity }) => severity !== 'error'),
     mistakes: [],
-    entries: looked,
+    entries: checked.looked,
     standing: await contentStateOf(workspace),
-    findings: [...findings],
+    findings,
     summary: summarize(findings),
   };
 }

@@ -1,14 +1,13 @@
 import { keyOfField } from '../core/definition/fieldName.ts';
 import { type Comparison, compare } from '../core/diff/compare.ts';
 import type { ImpactOf } from '../core/diff/differences/define.ts';
-import { ImpactCount } from '../core/diff/impact.ts';
 import type { Misstated, StatedRenames } from '../core/diff/match.ts';
-import { statusOf } from '../core/entry/entry.ts';
 import { link } from '../core/model/link.ts';
-import { fieldsOf } from '../core/model/ownFields.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
-import type { EntryStore } from '../store/store.ts';
+import { countPass } from '../passes/countDifferences.ts';
+import { type WalkOptions, walk } from '../passes/walk.ts';
+import type { EntryStore } from '../stores/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { type NamedModel, prepareConversion } from './models.ts';
 
@@ -18,31 +17,25 @@ export interface CountedComparison {
   readonly impactOf: ImpactOf;
 }
 
+interface CompareOptions extends WalkOptions {
+  readonly stated?: StatedRenames;
+}
+
 /** Compares two models and counts on a store's entries what each difference does to them. */
 export async function compareAndCount(
   from: NamedModel,
   to: NamedModel,
   store: EntryStore | undefined,
-  stated?: StatedRenames,
+  { stated, ...options }: CompareOptions = {},
 ): Promise<CountedComparison> {
   await prepareConversion(from.definition, to.definition);
   const comparison = compare(from.definition, to.definition, stated);
   const [wrong] = comparison.misstated;
   if (wrong) throw misstatedTrouble(wrong, from, to);
   if (!store || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
-  const before = link(from.definition);
-  const counter = new ImpactCount(before, link(to.definition), comparison);
-  for await (const stored of store.entries()) {
-    if (!('entry' in stored)) continue;
-    const { entry } = stored;
-    counter.see({
-      type: entry.type,
-      id: entry.id,
-      status: statusOf(entry),
-      fields: fieldsOf(entry, before.types.get(entry.type)),
-    });
-  }
-  return { comparison, impactOf: (difference) => counter.impactOf(difference) };
+  const pass = countPass(link(from.definition), link(to.definition), comparison);
+  const [impactOf] = await walk(store, [pass], options);
+  return { comparison, impactOf };
 }
 
 /** A rename can only be stated of something that is there before, to something that is there after. */

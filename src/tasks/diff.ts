@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { rateDifference } from '../core/diff/difference.ts';
 import { worstOf } from '../core/diff/rating.ts';
-import { folderStore } from '../store/folder.ts';
+import { openStore } from '../stores/open.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
 import { compareAndCount } from './compareModels.ts';
@@ -30,12 +30,10 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
   const workspace = await reading(call);
   const [left, right] = [findModel(workspace, from), findModel(workspace, to)];
   const counted = await mayObey(workspace, left);
-  const { comparison, impactOf } = await compareAndCount(
-    left,
-    right,
-    counted ? folderStore(workspace.root, call.watch) : undefined,
-    readRenameOptions(renames),
-  );
+  const { comparison, impactOf } = await compareAndCount(left, right, counted ? openStore(workspace) : undefined, {
+    stated: readRenameOptions(renames),
+    watch: call.watch,
+  });
   const { differences } = comparison;
   const side = ({ name, revision, hash }: typeof left) => ({
     name,

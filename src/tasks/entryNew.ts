@@ -1,10 +1,14 @@
 import { z } from 'zod';
 import { idRule, isId } from '../core/definition/address.ts';
+import { type EntryAddress, keyOf } from '../core/entry/entry.ts';
 import { skeletonOf } from '../core/model/skeleton.ts';
 import { slugify } from '../core/plain/slugify.ts';
 import { changeFiles } from '../journal/change.ts';
-import { folderStore } from '../store/folder.ts';
+import { entriesOf } from '../passes/walk.ts';
+import { openStore } from '../stores/open.ts';
+import type { EntryStore } from '../stores/store.ts';
 import { timestamp } from '../workspace/clock.ts';
+import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { writing } from './enter.ts';
@@ -40,35 +44,39 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
       throw new Trouble('malformed-identifier', `\`${identifier}\` is no identifier of an entry`, {
         mend: `Give another with lumbrik entry new ${typeName} <id>: ${idRule}.`,
       });
-    await refuseTaken(folderStore(workspace.root), type.name, identifier, type.definition.single === true);
+    const folder = folderForNew(workspace);
+    await refuseTaken(openStore(workspace), { type: type.name, id: identifier }, type.definition.single === true);
     const { text, ending, open } = skeletonOf(type, workspace.model, {
       title,
       status: type.definition.newEntries?.status ?? 'draft',
       created: timestamp(),
     });
-    const file = `content/${type.name}/${identifier}${ending}`;
+    const file = `${folder}/${type.name}/${identifier}${ending}`;
     changeFiles(workspace.root, [{ file, text }]);
     return { lumbrik: resultVersion, command: 'entry new', entry: `${type.name}/${identifier}`, file, open: [...open] };
   });
 }
 
-async function refuseTaken(
-  store: ReturnType<typeof folderStore>,
-  type: string,
-  id: string,
-  isSingle: boolean,
-): Promise<void> {
-  const same = await store.find(type, id);
+/** The first folder that entries lie in. @throws {Trouble} where they are all kept otherwise. */
+function folderForNew({ content }: Workspace): string {
+  for (const one of content) if ('folder' in one) return one.folder;
+  throw refuse('no-folder', 'the entries of this workspace are lines of files, and a new one is written to a folder', {
+    mend: 'Say in lumbrik.yaml which folder that is: `content: [{ folder: content }, …]`. Nothing was written.',
+  });
+}
+
+async function refuseTaken(store: EntryStore, address: EntryAddress, isSingle: boolean): Promise<void> {
+  const same = await store.get(address);
   if (same)
-    throw refuse('entry-exists', `there is an entry \`${type}/${id}\` already`, {
+    throw refuse('entry-exists', `there is an entry \`${keyOf(address)}\` already`, {
       mend: 'Choose another identifier; nothing was written.',
-      where: { file: same.file },
+      where: { file: same.place.file },
     });
   if (!isSingle) return;
-  for await (const stored of store.entries())
-    if ('entry' in stored && stored.entry.type === type)
-      throw refuse('entry-exists', `there is exactly one ${type}, and it is written already`, {
+  for await (const { entry, place } of entriesOf(store))
+    if (entry.type === address.type)
+      throw refuse('entry-exists', `there is exactly one ${address.type}, and it is written already`, {
         mend: 'Edit that one; nothing was written.',
-        where: { file: stored.file },
+        where: { file: place.file },
       });
 }

@@ -1,11 +1,12 @@
 import { link } from '../core/model/link.ts';
 import { list } from '../core/plain/words.ts';
-import { folderStore } from '../store/folder.ts';
+import { checkPass } from '../passes/check.ts';
+import { walk } from '../passes/walk.ts';
+import { openStore } from '../stores/open.ts';
 import { readContentRevision } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { readRevisions } from '../workspace/revisions.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
-import { checkEntries } from './checkEntries.ts';
 import { asNamed, findModel, type NamedModel, workingFiles } from './models.ts';
 
 /**
@@ -62,7 +63,8 @@ export async function fittingModels(workspace: Workspace): Promise<readonly Name
   }
   const fitting: NamedModel[] = [];
   for (const named of models.values()) {
-    const { findings, looked } = await checkEntries(folderStore(workspace.root), link(named.definition));
+    const store = openStore(workspace);
+    const [{ findings, looked }] = await walk(store, [checkPass(store, link(named.definition))]);
     if (findings.every(({ severity }) => severity !== 'error')) fitting.push(named);
     if (looked === 0) break;
   }

@@ -70,27 +70,6 @@ export const Change = z.strictObject({
 export type Change = z.output<typeof Change>;
 
 /** A finding with the place where it stands. */
-export const LocatedFinding = z.strictObject({
-  finding: z.string(),
-  severity: z.enum(['error', 'warning']),
-  /** Absent where a file could not be read as an entry. */
-  entry: z.string().optional(),
-  file: z.string(),
-  line: z.int(),
-  column: z.int(),
-  /** JSON Pointer (RFC 6901) inside the entry. */
-  pointer: z.string(),
-  says: z.string(),
-  value: JsonValue.optional(),
-  limit: JsonValue.optional(),
-  /** The address of the field that asks for it, where that is a field of another type. */
-  by: z.string().optional(),
-  /** Where in the model the expression stands that asks for it: `model/types/lighthouse.yaml:40:5`. */
-  origin: z.string().optional(),
-  mend: z.string(),
-});
-export type LocatedFinding = z.output<typeof LocatedFinding>;
-
 export const Mistake = z.strictObject({
   file: z.string(),
   line: z.int(),

@@ -1,7 +1,7 @@
 import { type Address, addressForms, parseAddress } from '../core/definition/address.ts';
 import { list } from '../core/plain/words.ts';
-import { folderStore } from '../store/folder.ts';
-import type { EntryStore } from '../store/store.ts';
+import { openStore } from '../stores/open.ts';
+import type { EntryStore } from '../stores/store.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
@@ -16,8 +16,8 @@ import { showField, showType, typeNamed } from './show/type.ts';
 /** Shows the workspace at a glance, or the one thing in it that an address names. */
 export async function show(call: Call, text: string | undefined, language?: string): Promise<ShowResult> {
   const workspace = await reading(call);
-  const store = folderStore(workspace.root, call.watch);
-  if (text === undefined) return overview(workspace, store);
+  const store = openStore(workspace);
+  if (text === undefined) return overview(workspace, store, call);
   const address = parseAddress(text);
   if (!address) throw new Trouble('malformed-address', `“${text}” is no address`, { mend: addressForms });
   const { languages } = workspace;

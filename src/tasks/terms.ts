@@ -5,8 +5,8 @@ import { titleOf } from '../core/model/traversal.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { alikeTerms } from '../core/taxonomy/alike.ts';
 import { flat } from '../core/taxonomy/linkTaxonomy.ts';
-import { folderStore } from '../store/folder.ts';
-import type { EntryStore } from '../store/store.ts';
+import { openStore } from '../stores/open.ts';
+import type { EntryStore } from '../stores/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { reading } from './enter.ts';
@@ -26,7 +26,7 @@ export interface TermsCall {
 /** Everything about the terms of taxonomies: counts, entries under a term, look-alikes, adding many at once. */
 export async function terms(call: Call, { address: text, alike, add }: TermsCall): Promise<TermsResult> {
   const workspace = await reading(call);
-  const store = folderStore(workspace.root, call.watch);
+  const store = openStore(workspace);
   const { model } = workspace;
   if (text === undefined) {
     if (!alike && add === undefined) return termsOverview(model, store);

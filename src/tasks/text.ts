@@ -11,7 +11,7 @@ import { type Conversion, loadConversion } from '../core/text/conversion.ts';
 import { toPlain } from '../core/text/plain.ts';
 import { type TextLimits, withinLimits } from '../core/text/restrict.ts';
 import { walkText } from '../core/text/tree.ts';
-import { folderStore } from '../store/folder.ts';
+import { openStore } from '../stores/open.ts';
 import { readTextOrRefuse } from '../workspace/files.ts';
 import { openSoundWorkspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
@@ -95,8 +95,8 @@ async function readValue(
   conversion: Conversion,
 ): Promise<Read> {
   const workspace = openSoundWorkspace(call.workspace);
-  const store = folderStore(workspace.root, call.watch);
-  const stored = await store.find(type, id);
+  const store = openStore(workspace);
+  const stored = await store.get({ type, id });
   if (!stored) throw await noEntry(workspace, store, type, id);
   const parts = parsePointer(pointer);
   const value = at(

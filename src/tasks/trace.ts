@@ -1,14 +1,16 @@
 import { z } from 'zod';
-import { compile } from '../core/check/compile.ts';
 import { parseAddress } from '../core/definition/address.ts';
 import { type Edge, Graph } from '../core/graph/graph.ts';
-import { publishingOrder, type Reached, siblings, walk } from '../core/graph/walk.ts';
+import { publishingOrder, type Reached, reach, siblings } from '../core/graph/reach.ts';
 import { asks } from '../core/model/convertValue.ts';
 import type { Field, Model } from '../core/model/link.ts';
 import { titleOf } from '../core/model/traversal.ts';
 import { pointer } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
-import { folderStore } from '../store/folder.ts';
+import { factsPass } from '../passes/facts.ts';
+import { type WalkOptions, walk } from '../passes/walk.ts';
+import { openStore } from '../stores/open.ts';
+import type { EntryStore } from '../stores/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { reading } from './enter.ts';
@@ -36,7 +38,7 @@ const Node: z.ZodType<Node> = z.lazy(() =>
 
 const Reference = z.strictObject({ from: z.string(), pointer: z.string(), to: z.string(), status });
 
-const StepContext = z.strictObject({
+const Around = z.strictObject({
   ...head('trace'),
   what: z.literal('around'),
   entry: z.string(),
@@ -75,7 +77,7 @@ const Unlinked = z.strictObject({
   entries: z.array(z.strictObject({ entry: z.string(), title: z.string().optional(), status })),
 });
 
-export const TraceResult = z.discriminatedUnion('what', [StepContext, Publishing, Deleting, Unlinked]);
+export const TraceResult = z.discriminatedUnion('what', [Around, Publishing, Deleting, Unlinked]);
 export type TraceResult = z.output<typeof TraceResult>;
 
 export interface TraceCall {
@@ -89,7 +91,7 @@ const command = { lumbrik: resultVersion, command: 'trace' } as const;
 /** Walks the references of an entry, or lists the entries that no reference leads to. */
 export async function trace(call: Call, { entry: text, depth, ask }: TraceCall): Promise<TraceResult> {
   const workspace = await reading(call);
-  const web = await readWeb(workspace.model, folderStore(workspace.root, call.watch));
+  const web = await readWeb(workspace.model, openStore(workspace), call);
   if (ask === 'unlinked') return unlinked(web, workspace.model);
   const entry = entryNamed(web, workspace.model, text);
   if (ask === 'publishing') {
@@ -117,8 +119,8 @@ export async function trace(call: Call, { entry: text, depth, ask }: TraceCall):
     what: 'around',
     entry,
     depth,
-    pointsAt: nodeOf(walk(web.graph, entry, depth, 'from'), web, (_, field) => field),
-    pointedAtBy: nodeOf(walk(web.graph, entry, depth, 'to'), web, (from, field) =>
+    pointsAt: nodeOf(reach(web.graph, entry, depth, 'from'), web, (_, field) => field),
+    pointedAtBy: nodeOf(reach(web.graph, entry, depth, 'to'), web, (from, field) =>
       inverseOf(workspace.model, from, field),
     ),
     siblings: siblings(web.graph, entry).map((one) => ({ ...one, entries: [...one.entries] })),
@@ -132,20 +134,20 @@ interface Web {
   readonly held: ReadonlyMap<string, number>;
 }
 
-async function readWeb(model: Model, store: ReturnType<typeof folderStore>): Promise<Web> {
-  const checker = compile(model);
+async function readWeb(model: Model, store: EntryStore, options: WalkOptions): Promise<Web> {
   const graph = new Graph();
   const titles = new Map<string, string>();
   const held = new Map<string, number>();
-  for await (const stored of store.entries()) {
-    if (!('entry' in stored)) continue;
-    const { facts } = checker.check(stored.entry);
+  const pass = factsPass(model, (facts, entry) => {
     graph.add(facts);
-    for (const { path } of facts.links)
-      held.set(`${facts.entry}#${String(path[0])}`, (held.get(`${facts.entry}#${String(path[0])}`) ?? 0) + 1);
-    const title = titleOf(stored.entry, model.types.get(stored.entry.type), model.context.languages[0] ?? 'en');
+    for (const { path } of facts.links) {
+      const key = `${facts.entry}#${String(path[0])}`;
+      held.set(key, (held.get(key) ?? 0) + 1);
+    }
+    const title = titleOf(entry, model.types.get(entry.type), model.context.languages[0] ?? 'en');
     if (title !== undefined) titles.set(facts.entry, title);
-  }
+  });
+  await walk(store, [pass], options);
   return { graph, titles, held };
 }
 

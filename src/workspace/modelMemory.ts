@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import path from 'node:path';
 import type { ModelDoc } from '../core/definition/model.ts';
+import type { StoreOptions } from '../core/definition/workspace.ts';
 import type { setLimits } from '../core/plain/limits.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 import { readBytes, statOf } from './files.ts';
@@ -14,6 +15,7 @@ export interface Remembered {
   readonly terms: readonly (readonly [string, ContentTerms])[];
   readonly modelHash: string;
   readonly limits: Parameters<typeof setLimits>[0];
+  readonly content: readonly StoreOptions[];
 }
 
 /** Models smaller than this are read in no time; nothing is remembered of them, and nothing written. */

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import type { z } from 'zod';
 import { verify } from '../core/check/verifyModel.ts';
-import { WorkspaceFile } from '../core/definition/workspace.ts';
+import { contentFolder, type StoreOptions, WorkspaceFile } from '../core/definition/workspace.ts';
 import { type Languages, readLanguages } from '../core/model/languages.ts';
 import { link, type Model } from '../core/model/link.ts';
 import { type Mistake, parseWith } from '../core/model/mistakes.ts';
@@ -30,6 +30,8 @@ export interface Workspace {
   /** The hash of the model in the working files. */
   readonly modelHash: string;
   readonly mistakes: readonly ModelMistake[];
+  /** Where its entries are, as `lumbrik.yaml` says. */
+  readonly content: readonly StoreOptions[];
   /** The file that says something about a path of the model document. */
   readonly fileOf: (path: Path) => string | undefined;
   /** Where in that file it does. */
@@ -84,12 +86,13 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
       terms: [...read.terms],
       modelHash: read.modelHash,
       limits: read.limits,
+      content: read.content,
     });
   return read;
 }
 
 /** A workspace whose model was read before and has no mistakes. */
-function remembered(root: string, { name, definition, terms, modelHash, limits }: Remembered): Workspace {
+function remembered(root: string, { name, definition, terms, modelHash, limits, content }: Remembered): Workspace {
   setLimits(limits);
   return {
     root,
@@ -98,6 +101,7 @@ function remembered(root: string, { name, definition, terms, modelHash, limits }
     model: link(definition, new Map(terms)),
     modelHash,
     mistakes: [],
+    content,
     fileOf: (at) => readWorkspace(root, new Map()).fileOf(at),
     placeOf: (at) => readWorkspace(root, new Map()).placeOf(at),
   };
@@ -107,7 +111,7 @@ function readWorkspace(
   root: string,
   instead: Instead,
 ): Workspace & { readonly terms: ReadonlyMap<string, ContentTerms>; readonly limits: Settings['limits'] } {
-  const { workspace: name, languages, languageOptions, limits } = readSettings(root);
+  const { workspace: name, languages, languageOptions, limits, content } = readSettings(root);
   setLimits(limits);
   const { files, mistakes: unreadable } = readFiles(
     root,
@@ -121,14 +125,14 @@ function readWorkspace(
     files.map(({ file, source }) => ({ file, source })),
     { languages, ...(languageOptions ? { languageOptions } : {}) },
   );
-  const content = readFiles(root, withInstead(termsFilesIn(root), [...instead.keys()].filter(isTermsFile)), instead);
-  const { terms, mistakes: inTerms } = contentTermsIn(content.files, read.model);
+  const termsFiles = readFiles(root, withInstead(termsFilesIn(root), [...instead.keys()].filter(isTermsFile)), instead);
+  const { terms, mistakes: inTerms } = contentTermsIn(termsFiles.files, read.model);
   const model = link(read.model, terms);
   let hash: string | undefined;
-  const byFile = new Map([...files, ...content.files].map((file) => [file.file, file]));
+  const byFile = new Map([...files, ...termsFiles.files].map((file) => [file.file, file]));
   const mistakes = withoutRepeats([
     ...unreadable,
-    ...content.mistakes,
+    ...termsFiles.mistakes,
     ...[...read.mistakes, ...inTerms].flatMap((mistake) => placed(byFile.get(mistake.file), mistake.path, mistake)),
     ...[...verify(model)]
       .filter((mistake) => !follows(mistake, read))
@@ -146,6 +150,7 @@ function readWorkspace(
     mistakes,
     terms,
     limits,
+    content,
     fileOf: (at) => read.origin(at)?.file,
     placeOf: (at) => {
       const origin = read.origin(at);
@@ -189,7 +194,13 @@ type TextFile = ModelFile & { readonly lines: readonly string[] };
 interface Settings extends Languages {
   readonly workspace: string;
   readonly limits: NonNullable<z.output<typeof WorkspaceFile>['limits']>;
+  readonly content: readonly StoreOptions[];
 }
+
+const usualContent: readonly StoreOptions[] = [{ folder: contentFolder }];
+
+/** Where the entries of a workspace are, for what has to know that and nothing else. @throws {Trouble} */
+export const readContentSettings = (root: string): readonly StoreOptions[] => readSettings(root).content;
 
 function readSettings(root: string): Settings {
   const read = readSource(root, workspaceFile);
@@ -207,7 +218,12 @@ function readSettings(root: string): Settings {
   const parsed = parseWith(WorkspaceFile, data, 'a workspace');
   const languages = 'value' in parsed ? readLanguages(parsed.value.languages ?? ['en']) : parsed;
   if ('value' in parsed && !('mistakes' in languages))
-    return { workspace: parsed.value.workspace, limits: parsed.value.limits ?? {}, ...languages };
+    return {
+      workspace: parsed.value.workspace,
+      limits: parsed.value.limits ?? {},
+      content: parsed.value.content ?? usualContent,
+      ...languages,
+    };
   const [mistake] = 'mistakes' in languages ? languages.mistakes : [];
   const position = mistake?.atKey
     ? read.file.source.locateKey(mistake.path)

@@ -44,6 +44,12 @@ export function readOwn(root: string, file: string): Buffer | NotRead | undefine
   return statOf(full) ? readBytes(full, Number.POSITIVE_INFINITY) : undefined;
 }
 
+/** The whole path of a file of the tool's own, for what is too large to be held. @throws {Trouble} where a link is on the way. */
+export function ownPath(root: string, file: string): string {
+  refuseOther(root, path.posix.dirname(file));
+  return path.join(root, file);
+}
+
 /** The same as text, for what is used only if it is as the tool left it: `undefined` for all that cannot be read. */
 export function readOwnText(root: string, file: string): string | undefined {
   const bytes = readOwn(root, file);

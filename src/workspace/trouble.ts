@@ -11,6 +11,8 @@ export const exitCodes = {
   refused: 3,
   /** A fault in the tool itself. */
   fault: 70,
+  /** Ctrl-C, as shells say it: 128 and the number of the signal. */
+  stopped: 130,
 } as const;
 
 /** A place in a file, as people write it: `model/types/lighthouse.yaml:4:3`. */

@@ -49,11 +49,13 @@ export async function lumbrik(
   const { main } = (await import(pathToFileURL(path.join(root, 'dist/program.js')).href)) as {
     main: (args: readonly string[], version: string) => Promise<void>;
   };
-  const before = { env: process.env, folder: process.cwd(), code: process.exitCode };
+  const before = { env: process.env, folder: process.cwd(), code: process.exitCode, log: console.log };
   const [out, err] = [catchOutput(process.stdout), catchOutput(process.stderr)];
   process.env = { ...plainEnv, ...env };
   process.chdir(folder);
   process.exitCode = undefined;
+  // What the parser of arguments prints by itself: help.
+  console.log = (text: string) => process.stdout.write(`${text}\n`);
 
   try {
     await main(args, version);
@@ -63,6 +65,7 @@ export async function lumbrik(
     process.chdir(before.folder);
     process.env = before.env;
     process.exitCode = before.code;
+    console.log = before.log;
   }
 }
 

@@ -25,10 +25,10 @@ export interface Joined {
  * Pass two of checking: joins the facts of all entries. Memory grows with the number of facts, not with the size of
  * the entries.
  */
-export class CrossEntryCheck {
+export class CrossEntryCheck<Place> {
   readonly #entries = new Map<
     string,
-    { readonly status: Facts['status']; readonly place: string; readonly ineligible: readonly string[] }
+    { readonly status: Facts['status']; readonly place: Place; readonly ineligible: readonly string[] }
   >();
   readonly #unique = new Map<string, string>();
   readonly #links: { readonly from: string; readonly path: Path; readonly to: string; readonly field: string }[] = [];
@@ -40,8 +40,14 @@ export class CrossEntryCheck {
   readonly #fields: ReadonlyMap<string, Field>;
   readonly #standsFor: (type: string) => readonly string[];
 
-  /** @param model the model that the entries are checked against. */
-  constructor(model: Model) {
+  readonly #sayPlace: (place: Place) => string;
+
+  /**
+   * @param model the model that the entries are checked against.
+   * @param sayPlace a place where an entry is kept, in words.
+   */
+  constructor(model: Model, sayPlace: (place: Place) => string) {
+    this.#sayPlace = sayPlace;
     this.#singles = new Set(
       [...model.types.values()].filter(({ definition }) => definition.single).map(({ name }) => name),
     );
@@ -55,7 +61,7 @@ export class CrossEntryCheck {
    * @param place where the entry lies, for messages about another one like it.
    * @returns what is wrong beside the entries that came before.
    */
-  add({ entry, status, unique, links, terms, ineligible, counts }: Facts, place: string): readonly Finding[] {
+  add({ entry, status, unique, links, terms, ineligible, counts }: Facts, place: Place): readonly Finding[] {
     const first = this.#entries.get(entry);
     if (first)
       return [
@@ -63,7 +69,7 @@ export class CrossEntryCheck {
           'duplicate-entry',
           entry,
           [],
-          `has the same type and identifier as ${first.place}`,
+          `has the same type and identifier as ${this.#sayPlace(first.place)}`,
           'Rename one of the two, or remove it.',
         ),
       ];
@@ -108,7 +114,7 @@ export class CrossEntryCheck {
   }
 
   /** Where an entry lies, as `add` was told. */
-  placeOf(entry: EntryAddress): string | undefined {
+  placeOf(entry: EntryAddress): Place | undefined {
     return this.#entries.get(keyOf(entry))?.place;
   }
 

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { usualLimits } from '../plain/limits.ts';
 import { groupThousands } from '../plain/words.ts';
 import { LanguageCode, languageOptions } from './language.ts';
+import { Sentence } from './wording.ts';
 
 /** What a workspace may say of its limits. They bound what a file may cost, so that none stops the tool. */
 export const limitOptions = {
@@ -29,6 +30,38 @@ export const limitOptions = {
     .describe(`The largest file that is read, in megabytes; ${usualLimits.fileMegabytes} if nothing is said.`),
 };
 
+/** The folder of a workspace that holds its entries. Stores lie in it; a run changes nothing elsewhere. */
+export const contentFolder = 'content';
+
+/** Whether a path leads to the content folder or into it: no way up, nothing hidden, `/` between its parts. */
+const isContent = (text: string): boolean =>
+  /^content(?:\/[^/\\]+)*$/u.test(text) && text.split('/').every((part) => !part.startsWith('.'));
+const ContentPath = z
+  .string()
+  .refine(isContent, { error: 'a path in the content folder, such as content/keepers.ndjson' });
+
+/** Where entries are kept: a folder of files, or files of which each line is an entry. */
+const StoreOptions = z.union([
+  z.strictObject({
+    folder: ContentPath.describe(
+      'A folder in which each entry is a file: <folder>/<type>/<id>.md, .yaml, .yml or .json.',
+    ),
+  }),
+  z.strictObject({
+    lines: z
+      .union([ContentPath.transform((file) => [file]), z.array(ContentPath).min(1)])
+      .describe(
+        'A file, or several, in which each line is an entry as JSON; compressed with gzip where its name ends in .gz.',
+      ),
+    type: z.string().optional().describe('The type of entries that do not say their own.'),
+    keys: z
+      .strictObject({ id: Sentence.optional(), type: Sentence.optional(), status: Sentence.optional() })
+      .optional()
+      .describe('The keys that hold the identifier, the type and the status, where they are called otherwise.'),
+  }),
+]);
+export type StoreOptions = z.output<typeof StoreOptions>;
+
 /** `lumbrik.yaml`, the file that makes a folder a workspace. */
 export const WorkspaceFile = z.strictObject({
   $schema: z.string().optional(),
@@ -38,5 +71,10 @@ export const WorkspaceFile = z.strictObject({
     .min(1)
     .optional()
     .describe('The languages that its content is written in, the main one first.'),
+  content: z
+    .array(StoreOptions)
+    .min(1)
+    .optional()
+    .describe('Where its entries are; in the folder content if nothing is said. A type may live in several places.'),
   limits: z.strictObject(limitOptions).optional().describe('What its files may cost, where that is more than usual.'),
 });

@@ -55,7 +55,7 @@ class Both {
 
   constructor(model: Model) {
     this.#checker = compile(model);
-    this.#joiner = new CrossEntryCheck(model);
+    this.#joiner = new CrossEntryCheck(model, String);
   }
 
   see({ type, id, status, fields }: SeenEntry): void {

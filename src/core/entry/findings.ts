@@ -9,6 +9,7 @@ export type Severity = 'error' | 'warning';
  * builds and editors match on them.
  */
 export const findings = {
+  'unread-file': 'A file in the content folder is read by no store.',
   'unreadable-file': 'The file could not be read as an entry.',
   'symbolic-link': 'A symbolic link stands where an entry should; links are never followed.',
   'unknown-type': 'The model has no such type.',

@@ -22,11 +22,19 @@ export interface Position {
   readonly column: number;
 }
 
+/** From where to where something stands; its end is the place after its last character. */
+export interface Span {
+  readonly start: Position;
+  readonly end: Position;
+}
+
 /** A text that could be read: what it says, and where each part of it stands. */
 export interface Source {
   readonly data: Json;
   /** Where the value at a path stands, or the nearest thing around it that does exist. */
   readonly locate: (path: Path) => Position;
+  /** From where to where it stands. */
+  readonly span: (path: Path) => Span;
   /** Where the key itself stands that leads to a path. */
   readonly locateKey: (path: Path) => Position;
 }
@@ -92,15 +100,25 @@ function readUnbounded(text: string): Reading {
     return {
       unreadable: { ...position(lines, repeated), problem: 'a key stands here twice', mend: 'Keep one of the two.' },
     };
-  const data = document.toJS({ maxAliasCount: 100 }) as Json;
+  return { source: sourceOf(text, document.toJS({ maxAliasCount: 100 }) as Json) };
+}
+
+/** What a text says, with places in it that are worked out when they are asked for. */
+export function sourceOf(text: string, data: Json): Source {
   // The syntax tree is many times as large as the text, and most texts are never asked for a place in them: it is let
   // go, and made again for those that are.
   let again: ReturnType<typeof parse> | undefined;
-  const place = (path: Path, wantKey: boolean): Position => {
+  const span = (path: Path, wantKey: boolean): Span => {
     again ??= parse(text);
-    return position(again.lines, offsetOf(again.document, path, wantKey));
+    const [from, to] = rangeOf(again.document, path, wantKey);
+    return { start: position(again.lines, from), end: position(again.lines, to) };
   };
-  return { source: { data, locate: (path) => place(path, false), locateKey: (path) => place(path, true) } };
+  return {
+    data,
+    locate: (path) => span(path, false).start,
+    span: (path) => span(path, false),
+    locateKey: (path) => span(path, true).start,
+  };
 }
 
 /** The text as a syntax tree whose nodes know where they stand. */
@@ -139,26 +157,29 @@ function position(lines: LineCounter, offset: number): Position {
   return { line: Math.max(1, line), column: Math.max(1, col) };
 }
 
-function offsetOf(document: Document.Parsed, path: Path, wantKey: boolean): number {
+/** Where the value at a path, or the nearest thing around it that does exist, starts and ends in a text, in characters. */
+function rangeOf(document: Document.Parsed, path: Path, wantKey: boolean): readonly [start: number, end: number] {
   let node: Node | null = document.contents;
-  let offset = node?.range?.[0] ?? 0;
+  let range = rangeIn(node) ?? ([0, 0] as const);
   for (const part of path) {
     if (isMap(node)) {
       const pair = pairsOf(node).get(String(part));
-      if (!pair) return offset;
-      const key = pair.key as Node;
+      if (!pair) return range;
       const value = pair.value as Node | null;
-      offset = (wantKey ? undefined : value?.range?.[0]) ?? key.range?.[0] ?? offset;
+      range = (wantKey ? undefined : rangeIn(value)) ?? rangeIn(pair.key as Node) ?? range;
       node = value;
     } else if (isSeq(node)) {
       const item = node.items[Number(part)] as Node | undefined;
-      if (!item) return offset;
-      offset = item.range?.[0] ?? offset;
+      if (!item) return range;
+      range = rangeIn(item) ?? range;
       node = item;
-    } else return offset;
+    } else return range;
   }
-  return offset;
+  return range;
 }
+
+const rangeIn = (node: Node | null): readonly [number, number] | undefined =>
+  node?.range ? [node.range[0], node.range[1]] : undefined;
 
 /** The pairs of a map by key. Kept with the map, since many places may be asked for in one. */
 const pairs = new WeakMap<YAMLMap, ReadonlyMap<string, Pair>>();

@@ -7,7 +7,7 @@ import { draftSteps, migrationText, nameOf } from '../../core/migration/draft.ts
 import type { Model } from '../../core/model/link.ts';
 import { slugify } from '../../core/plain/slugify.ts';
 import { changeFiles } from '../../journal/change.ts';
-import { folderStore } from '../../store/folder.ts';
+import { openStore } from '../../stores/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { compareAndCount } from '../compareModels.ts';
@@ -67,12 +67,10 @@ export async function draftMigration(
         where: { file: same.file },
       });
 
-    const { comparison, impactOf } = await compareAndCount(
-      left,
-      right,
-      folderStore(workspace.root, call.watch),
-      readRenameOptions(renames),
-    );
+    const { comparison, impactOf } = await compareAndCount(left, right, openStore(workspace), {
+      stated: readRenameOptions(renames),
+      watch: call.watch,
+    });
     const drafted = [...draftSteps(comparison, right.definition, impactOf), ...merging];
     const number = Math.max(0, ...others.map(({ migration }) => migration.number)) + 1;
     const slug = slugify(name ?? '') || nameOf(drafted);

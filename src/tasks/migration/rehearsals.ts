@@ -1,5 +1,7 @@
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
+import type { Pass } from '../../passes/walk.ts';
+import type { Item } from '../../stores/store.ts';
 import { makeOwnFolder, ownFolder, readOwnText, writeOwn } from '../../workspace/ownFolder.ts';
 
 const Rehearsal = z.strictObject({ migration: z.string(), content: z.string() });
@@ -28,16 +30,16 @@ export function rehearsedContent(root: string, migration: string): string | unde
   }
 }
 
-/** Gathers one digest over all entries: their places and bytes, in order. */
-export function contentDigest(): {
-  readonly add: (stored: { readonly file: string; readonly hash: string }) => void;
-  readonly done: () => string;
-} {
+/** Gathers one digest over all that is kept, read or not: its places and versions, in order. */
+export function digestPass(): Pass<undefined, string> {
   const digest = createHash('sha256');
+  const add = ({ place, version }: Item): void => {
+    digest.update(`${place.file}\0${place.offset ?? ''}\0${version}\n`);
+  };
   return {
-    add: ({ file, hash }) => {
-      digest.update(`${file}\0${hash}\n`);
-    },
-    done: () => digest.digest('hex'),
+    map: () => undefined,
+    fold: (_, stored) => add(stored),
+    unreadable: add,
+    finish: () => digest.digest('hex'),
   };
 }

@@ -3,20 +3,22 @@ import type { Entry } from '../../core/entry/entry.ts';
 import { keyOf } from '../../core/entry/entry.ts';
 import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import { EntryMisfit, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
+import type { Model } from '../../core/model/link.ts';
 import { pointer } from '../../core/plain/json.ts';
-import { folderStore } from '../../store/folder.ts';
-import type { EntryStore, Stored } from '../../store/store.ts';
+import { CheckAhead } from '../../passes/check.ts';
+import { type Pass, walk } from '../../passes/walk.ts';
+import { openStore } from '../../stores/open.ts';
+import type { EntryStore, Stored } from '../../stores/store.ts';
 import { readContentRevision } from '../../workspace/contentRevision.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
-import { CheckAhead, checkEntries } from '../checkEntries.ts';
 import { reading } from '../enter.ts';
 import { findMigration, type MigrationFile, misfitTrouble, wasRun } from '../migrationFiles.ts';
 import { obeyedModel } from '../obeyed.ts';
 import { head, JsonValue, resultVersion } from '../result.ts';
 import { type Proved, prove } from './prove.ts';
-import { contentDigest, recordRehearsal } from './rehearsals.ts';
+import { digestPass, recordRehearsal } from './rehearsals.ts';
 
 const Sample = z.strictObject({
   entry: z.string(),
@@ -73,12 +75,12 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
   const file = findMigration(workspace.root, meant);
   await refuseOtherStanding(workspace, file);
   const proved = await prove(workspace, file);
-  const store = folderStore(workspace.root, call.watch);
-  const before = await checkEntries(store, proved.plan.before);
-  const told = await rehearseEntries(store, proved.plan, file);
+  const store = openStore(workspace);
+  const passes = [errorsPass(proved.plan.before), rehearsalPass(store, proved.plan, file), digestPass()] as const;
+  const [errorsBefore, told, digest] = await walk<[number, Told, string]>(store, passes, call);
   const { steps: ofSteps } = file.migration;
   const openQuestions = ofSteps.filter(({ open }) => open !== undefined).length;
-  if (openQuestions === 0) recordRehearsal(workspace.root, { migration: file.hash, content: told.digest });
+  if (openQuestions === 0) recordRehearsal(workspace.root, { migration: file.hash, content: digest });
   return {
     lumbrik: resultVersion,
     command: 'migration rehearse',
@@ -96,7 +98,7 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
     entries: told.entries,
     files: told.files,
     lost: [...told.lost],
-    errorsBefore: before.findings.filter(({ severity }) => severity === 'error').length,
+    errorsBefore,
     errorsAfter: told.errors.length,
     findingsAfter: told.errors
       .slice(0, 50)
@@ -136,36 +138,52 @@ interface Told {
   readonly errors: ReturnType<CheckAhead['findings']>;
   readonly entries: number;
   readonly files: number;
-  readonly digest: string;
 }
 
-async function rehearseEntries(store: EntryStore, plan: Plan, file: MigrationFile): Promise<Told> {
+function rehearsalPass(
+  store: EntryStore,
+  plan: Plan,
+  file: MigrationFile,
+): Pass<ReturnType<typeof migrateEntry>, Told> {
   const perStep = new Map<number, { entries: number; samples: z.output<typeof Sample>[] }>();
   const lost: z.output<typeof Lost>[] = [];
   const ahead = new CheckAhead(plan.after);
-  const digest = contentDigest();
+  const files = new Set<string>();
   let entries = 0;
-  let files = 0;
-  for await (const stored of store.entries()) {
-    digest.add(stored);
-    if (!('entry' in stored)) continue;
-    entries += 1;
-    const address = keyOf(stored.entry);
-    const { draft, effects } = migrateStored(stored, plan, file);
-    for (const effect of effects) note(perStep, effect, address);
-    lost.push(...draft.losses.map(({ path, ...loss }) => ({ entry: address, pointer: pointer(path), ...loss })));
-    if (draft.operations.length > 0) files += 1;
-    // The new bytes are made although nothing is written: what cannot be edited is found out now.
-    stored.rewrite(draft.operations);
-    if (!draft.isDeleted) ahead.see(entryAfter(stored.entry, draft), stored.file);
-  }
   return {
-    perStep,
-    lost,
-    errors: ahead.findings().filter(({ severity }) => severity === 'error'),
-    entries,
-    files,
-    digest: digest.done(),
+    map: (stored) => migrateStored(stored, plan, file),
+    fold: ({ draft, effects }, stored) => {
+      entries += 1;
+      const address = keyOf(stored.entry);
+      for (const effect of effects) note(perStep, effect, address);
+      lost.push(...draft.losses.map(({ path, ...loss }) => ({ entry: address, pointer: pointer(path), ...loss })));
+      if (!draft.isDeleted) ahead.see(entryAfter(stored.entry, draft), stored.place);
+      if (draft.operations.length === 0) return undefined;
+      files.add(stored.place.file);
+      // What is new is worked out although nothing is written: what cannot be edited is found out now.
+      return store.attempt({ of: stored, operations: draft.operations });
+    },
+    finish: () => ({
+      perStep,
+      lost,
+      errors: ahead.findings().filter(({ severity }) => severity === 'error'),
+      entries,
+      files: files.size,
+    }),
+  };
+}
+
+/** Counts what is wrong with entries as they are. */
+function errorsPass(model: Model): Pass<Entry, number> {
+  const check = new CheckAhead(model);
+  let unreadable = 0;
+  return {
+    map: ({ entry }) => entry,
+    fold: (entry, { place }) => check.see(entry, place),
+    unreadable: () => {
+      unreadable += 1;
+    },
+    finish: () => unreadable + check.findings().filter(({ severity }) => severity === 'error').length,
   };
 }
 

@@ -1,27 +1,27 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { keyOf } from '../../core/entry/entry.ts';
+import type { Operation } from '../../core/migration/operation.ts';
 import { count } from '../../core/plain/words.ts';
 import { finishRun } from '../../journal/carryOut.ts';
-import { modeOf } from '../../journal/fileState.ts';
 import type { FileChange, RunPlan } from '../../journal/plan.ts';
 import type { Run } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun, refuseInterrupted } from '../../journal/settle.ts';
-import { type Staged, Staging } from '../../journal/staging.ts';
-import { folderStore } from '../../store/folder.ts';
-import type { Stored } from '../../store/store.ts';
+import { Staging } from '../../journal/staging.ts';
+import { type Pass, walk } from '../../passes/walk.ts';
+import { openStore } from '../../stores/open.ts';
+import type { EntryStore, Transaction, WholeFile } from '../../stores/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
 import { contentRevisionFile, contentRevisionText } from '../../workspace/contentRevision.ts';
-import { hashBytes, refuseLinksTo } from '../../workspace/files.ts';
-import { openSoundWorkspace } from '../../workspace/open.ts';
+import { hashBytes } from '../../workspace/files.ts';
+import { openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { settledAlone } from '../enter.ts';
 import { findMigration, isMeant, type MigrationFile } from '../migrationFiles.ts';
 import { head, resultVersion } from '../result.ts';
 import { type Proved, prove } from './prove.ts';
-import { contentDigest, rehearsedContent } from './rehearsals.ts';
+import { digestPass, rehearsedContent } from './rehearsals.ts';
 import { migrateStored, namesOf, refuseOtherStanding } from './rehearse.ts';
 
 export const RunResult = z.strictObject({
@@ -68,7 +68,7 @@ export async function run(call: Call, meant: string | undefined, fromElsewhere =
     await refuseOtherStanding(workspace, file);
     refuseOpenQuestions(file);
     const proved = await prove(workspace, file);
-    const begun = await beginRun(call, root, proved, file);
+    const begun = await beginRun(call, workspace, proved, file);
     finishRun(root, begun);
     return {
       lumbrik: resultVersion,
@@ -106,7 +106,8 @@ function refuseOpenQuestions({ file, migration, source }: MigrationFile): void {
 }
 
 /** Writes down every file that the run changes, and begins it. Refuses where entries are not those that were rehearsed. */
-async function beginRun(call: Call, root: string, proved: Proved, file: MigrationFile): Promise<Run> {
+async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: MigrationFile): Promise<Run> {
+  const { root } = workspace;
   const rehearsed = rehearsedContent(root, file.hash);
   const again = `Rehearse it as it is now: lumbrik migration rehearse ${file.migration.number}`;
   if (rehearsed === undefined)
@@ -116,17 +117,17 @@ async function beginRun(call: Call, root: string, proved: Proved, file: Migratio
     });
   const staging = new Staging(root, file.migration.number);
   try {
-    const digest = contentDigest();
-    for await (const stored of folderStore(root, call.watch).entries()) {
-      digest.add(stored);
-      staging.see(stored.file);
-      if ('entry' in stored) stageEntry(root, staging, stored, proved, file);
-    }
-    if (digest.done() !== rehearsed)
+    const store = openStore(workspace);
+    refuseStoreWithoutWayBack(store);
+    const transaction = store.begin(staging);
+    const passes = [stagingPass(staging, transaction, proved, file), digestPass()] as const;
+    const [, digest] = await walk<[void, string]>(store, passes, call);
+    if (digest !== rehearsed)
       throw refuse('changed-since-rehearsal', `entries changed since ${file.file} was rehearsed`, {
         mend: again,
         where: { file: file.file },
       });
+    await transaction.prepare();
     refuseTaken(root, staging.files);
     staging.add(contentRevisionChange(root, proved.to.hash));
     return staging.begin(planOf(file));
@@ -136,17 +137,30 @@ async function beginRun(call: Call, root: string, proved: Proved, file: Migratio
   }
 }
 
-function stageEntry(root: string, staging: Staging, stored: Stored, { plan }: Proved, file: MigrationFile): void {
-  const { draft } = migrateStored(stored, plan, file);
-  if (draft.operations.length === 0) return;
-  const rewritten = stored.rewrite(draft.operations);
-  const mode = modeOf(root, stored.file);
-  const modes = mode === undefined ? {} : { mode };
-  const before = { path: stored.file, hash: stored.hash, ...modes };
-  const after = rewritten && { path: rewritten.file, hash: hashBytes(rewritten.content), ...modes };
-  if (after) refuseLinksTo(root, after.path);
-  const entry = keyOf(stored.entry);
-  staging.add({ before, entry, original: stored.original, ...(after ? { after, content: rewritten.content } : {}) });
+/** Hands what becomes of each entry to the journal. */
+function stagingPass(
+  staging: Staging,
+  transaction: Transaction,
+  { plan }: Proved,
+  file: MigrationFile,
+): Pass<readonly Operation[], void> {
+  return {
+    map: (stored) => migrateStored(stored, plan, file).draft.operations,
+    fold: (operations, stored) => {
+      staging.see(stored.place.file);
+      return operations.length === 0 ? undefined : transaction.change({ of: stored, operations });
+    },
+    unreadable: ({ place }) => staging.see(place.file),
+    finish: () => undefined,
+  };
+}
+
+/** @throws {Trouble} where a store cannot bring back what it held: a run has to be taken back byte for byte. */
+function refuseStoreWithoutWayBack({ can }: EntryStore): void {
+  if (can.restoreBytes) return;
+  throw refuse('no-way-back', 'a place where entries are kept cannot bring back what it held before a run', {
+    mend: 'Migrate a copy of its entries in a folder or in files of lines.',
+  });
 }
 
 /** A file that would be moved onto another one. */
@@ -162,13 +176,10 @@ function refuseTaken(root: string, changes: readonly FileChange[]): void {
     );
 }
 
-function contentRevisionChange(root: string, modelHash: string): Staged {
-  const content = Buffer.from(contentRevisionText(modelHash), 'utf8');
-  const mode = modeOf(root, contentRevisionFile);
-  const modes = mode === undefined ? {} : { mode };
-  const after = { path: contentRevisionFile, hash: hashBytes(content), ...modes };
+function contentRevisionChange(root: string, modelHash: string): WholeFile {
+  const after = { path: contentRevisionFile, bytes: Buffer.from(contentRevisionText(modelHash), 'utf8') };
   const full = path.join(root, contentRevisionFile);
-  if (!fs.existsSync(full)) return { after, content };
-  const original = fs.readFileSync(full);
-  return { before: { path: contentRevisionFile, hash: hashBytes(original), ...modes }, after, original, content };
+  if (!fs.existsSync(full)) return { after };
+  const bytes = fs.readFileSync(full);
+  return { before: { path: contentRevisionFile, hash: hashBytes(bytes), bytes }, after };
 }

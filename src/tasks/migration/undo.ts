@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { type Lost, takeBack } from '../../journal/carryOut.ts';
 import { listRuns, type Run, seenFiles, standsAt } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun } from '../../journal/settle.ts';
-import { entryFiles } from '../../store/folder.ts';
+import { contentFiles } from '../../stores/open.ts';
+import { readContentSettings } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { settledAlone } from '../enter.ts';
@@ -84,5 +85,5 @@ function filesAddedSince(root: string, run: Run): readonly string[] {
   const seen = seenFiles(root, run);
   if (!seen) return [];
   const known = new Set([...seen, ...run.plan.files.flatMap(({ before, after }) => [before?.path, after?.path])]);
-  return entryFiles(root).filter((file) => !known.has(file));
+  return contentFiles({ root, content: readContentSettings(root) }).filter((file) => !known.has(file));
 }

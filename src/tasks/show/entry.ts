@@ -1,4 +1,3 @@
-import { compile } from '../../core/check/compile.ts';
 import { isEmpty, keyOf, statusOf } from '../../core/entry/entry.ts';
 import { readingOrder, valueIn } from '../../core/model/languages.ts';
 import type { Field } from '../../core/model/link.ts';
@@ -8,7 +7,9 @@ import { titleOf } from '../../core/model/traversal.ts';
 import { isList, isObject, type Json, own, pointer } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { thereAre } from '../../core/plain/words.ts';
-import type { EntryStore } from '../../store/store.ts';
+import { entriesPass, factsPass } from '../../passes/facts.ts';
+import { walk } from '../../passes/walk.ts';
+import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { command, type ShowResult } from './result.ts';
@@ -21,7 +22,7 @@ export async function showEntry(
   { type: typeName, id }: { readonly type: string; readonly id: string },
   asked?: string,
 ): Promise<ShowResult> {
-  const stored = await store.find(typeName, id);
+  const stored = await store.get({ type: typeName, id });
   if (!stored) throw await noEntry(workspace, store, typeName, id);
   const { entry } = stored;
   const type = workspace.model.types.get(entry.type);
@@ -52,7 +53,7 @@ export async function showEntry(
     what: 'entry',
     address: keyOf(entry),
     ...(title === undefined ? {} : { title }),
-    file: stored.file,
+    file: stored.place.file,
     status: statusOf(entry),
     language,
     previews: type ? [...previewsOf(entry, type, language)] : [],
@@ -83,13 +84,11 @@ async function pointersTo(
   store: EntryStore,
   address: string,
 ): Promise<{ entry: string; pointer: string }[]> {
-  const checker = compile(model);
   const found: { entry: string; pointer: string }[] = [];
-  for await (const stored of store.entries()) {
-    if (!('entry' in stored)) continue;
-    const { links, entry } = checker.check(stored.entry).facts;
+  const pass = factsPass(model, ({ links, entry }) => {
     for (const { to, path } of links) if (keyOf(to) === address) found.push({ entry, pointer: pointer(path) });
-  }
+  });
+  await walk(store, [pass]);
   return found;
 }
 
@@ -97,8 +96,10 @@ async function pointersTo(
 export async function noEntry(workspace: Workspace, store: EntryStore, type: string, id: string): Promise<Trouble> {
   typeNamed(workspace, type);
   const ids: string[] = [];
-  for await (const stored of store.entries())
-    if ('entry' in stored && stored.entry.type === type) ids.push(stored.entry.id);
+  const pass = entriesPass((entry) => {
+    if (entry.type === type) ids.push(entry.id);
+  });
+  await walk(store, [pass]);
   const near = didYouMean(id, ids).trim();
   return new Trouble('not-found', `there is no entry \`${type}/${id}\``, {
     mend: near || thereAre(ids, 6) || `Write one: lumbrik entry new ${type} ${id}`,

@@ -2,21 +2,22 @@ import { wordsIn } from '../../core/definition/wording.ts';
 import { compare } from '../../core/diff/compare.ts';
 import { reachOf } from '../../core/model/provenance.ts';
 import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
-import type { EntryStore } from '../../store/store.ts';
+import { checkPass } from '../../passes/check.ts';
+import { type WalkOptions, walk } from '../../passes/walk.ts';
+import { unreadFiles } from '../../stores/open.ts';
+import type { EntryStore } from '../../stores/store.ts';
 import { readAssets } from '../../workspace/assets.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { readRevisions } from '../../workspace/revisions.ts';
 import { changesBetween } from '../changes.ts';
-import { checkEntries } from '../checkEntries.ts';
 import { contentStateOf } from '../contentState.ts';
 import { command, type ShowResult } from './result.ts';
 
 /** The workspace at a glance. */
-export async function overview(workspace: Workspace, store: EntryStore): Promise<ShowResult> {
+export async function overview(workspace: Workspace, store: EntryStore, options: WalkOptions): Promise<ShowResult> {
   const { model, name, languages } = workspace;
-  const { entries, references, terms, findings } = await checkEntries(store, model, {
-    assets: await readAssets(workspace.root),
-  });
+  const pass = checkPass(store, model, { assets: await readAssets(workspace.root) });
+  const [{ entries, references, terms, findings }] = await walk(store, [pass], options);
   const last = readRevisions(workspace.root).at(-1);
   const links = (pick: (from: string, to: string) => string | undefined) =>
     [...references]
@@ -65,6 +66,6 @@ export async function overview(workspace: Workspace, store: EntryStore): Promise
       usedBy: [...reachOf(model.definition, { what: 'kit', name: kit })],
     })),
     errors: findings.filter(({ severity }) => severity === 'error').length,
-    warnings: findings.filter(({ severity }) => severity === 'warning').length,
+    warnings: findings.filter(({ severity }) => severity === 'warning').length + unreadFiles(workspace).length,
   };
 }

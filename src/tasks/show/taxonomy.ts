@@ -1,5 +1,5 @@
 import { didYouMean } from '../../core/plain/nearest.ts';
-import type { EntryStore } from '../../store/store.ts';
+import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { taxonomyNamed, termsTree } from '../terms/count.ts';

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { keyOfField } from '../../core/definition/fieldName.ts';
 import { wordsIn } from '../../core/definition/wording.ts';
-import { isEmpty } from '../../core/entry/entry.ts';
+import { type Entry, isEmpty } from '../../core/entry/entry.ts';
 import type { Field, Model, Type } from '../../core/model/link.ts';
 import { fieldsWithin, holdersOf } from '../../core/model/nestedFields.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
@@ -9,7 +9,9 @@ import { namesIn, provenanceOf } from '../../core/model/provenance.ts';
 import { own } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { range, thereAre } from '../../core/plain/words.ts';
-import type { EntryStore, Stored } from '../../store/store.ts';
+import { entriesPass } from '../../passes/facts.ts';
+import { walk } from '../../passes/walk.ts';
+import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { command, type FieldShown, type ShowResult } from './result.ts';
@@ -47,7 +49,7 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
     newEntries: definition.newEntries,
     previews: Object.entries(definition.previews ?? {}).map(([name, address]) => ({ name, address })),
     groups: [...(definition.groups ?? [])],
-    entries: await countEntries(store, ({ entry }) => entry.type === type.name),
+    entries: await countEntries(store, (entry) => entry.type === type.name),
     fields: [...type.fields.values()].map((field) => fieldShown(field, model)),
     rules: (definition.rules ?? []).map((rule) => ({ ...rule, say: wordsIn(rule.say, languages) })),
     inverses: pointing.map((field) => {
@@ -57,9 +59,12 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
   };
 }
 
-async function countEntries(store: EntryStore, counts: (stored: Stored) => boolean): Promise<number> {
+async function countEntries(store: EntryStore, counts: (entry: Entry) => boolean): Promise<number> {
   let number = 0;
-  for await (const stored of store.entries()) if ('entry' in stored && counts(stored)) number += 1;
+  const pass = entriesPass((entry) => {
+    if (counts(entry)) number += 1;
+  });
+  await walk(store, [pass]);
   return number;
 }
 
@@ -102,8 +107,8 @@ export async function showField(
   const type = typeNamed(workspace, typeName);
   const outer = fieldNamed(type.fields, address.field, typeName);
   const field = inside.reduce((one, name) => fieldNamed(one.fields, name, one.address), outer);
-  const isOfType = ({ entry }: Stored): boolean => entry.type === typeName;
-  const isFilled = ({ entry }: Stored): boolean =>
+  const isOfType = (entry: Entry): boolean => entry.type === typeName;
+  const isFilled = (entry: Entry): boolean =>
     holdersOf(type, field.name, fieldsOf(entry, type)).some((holder) => !isEmpty(own(holder, keyOfField(field.name))));
   return {
     ...command,
@@ -111,7 +116,7 @@ export async function showField(
     type: typeName,
     field: fieldShown(field, workspace.model),
     entries: await countEntries(store, isOfType),
-    filled: await countEntries(store, (stored) => isOfType(stored) && isFilled(stored)),
+    filled: await countEntries(store, (entry) => isOfType(entry) && isFilled(entry)),
   };
 }
 

@@ -1,4 +1,3 @@
-import { compile } from '../../core/check/compile.ts';
 import type { Facts } from '../../core/check/facts.ts';
 import { TermUsage } from '../../core/check/termUsage.ts';
 import { wordsIn } from '../../core/definition/wording.ts';
@@ -8,7 +7,9 @@ import { didYouMean } from '../../core/plain/nearest.ts';
 import { thereAre } from '../../core/plain/words.ts';
 import type { Taxonomy, Term } from '../../core/taxonomy/linkTaxonomy.ts';
 import { termAddress } from '../../core/taxonomy/termAddress.ts';
-import type { EntryStore } from '../../store/store.ts';
+import { factsPass } from '../../passes/facts.ts';
+import { walk } from '../../passes/walk.ts';
+import type { EntryStore } from '../../stores/store.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { type CountedTerm, command, type TermsResult } from './result.ts';
 
@@ -18,14 +19,12 @@ export async function countTerms(
   store: EntryStore,
   see: (facts: Facts, entry: Entry) => void = () => undefined,
 ): Promise<TermUsage> {
-  const checker = compile(model);
   const usage = new TermUsage(model);
-  for await (const stored of store.entries()) {
-    if (!('entry' in stored)) continue;
-    const { facts } = checker.check(stored.entry);
+  const pass = factsPass(model, (facts, entry) => {
     usage.add(facts);
-    see(facts, stored.entry);
-  }
+    see(facts, entry);
+  });
+  await walk(store, [pass]);
   return usage;
 }
 

@@ -1,7 +1,7 @@
 import { grouped } from '../../core/plain/grouped.ts';
 import { count } from '../../core/plain/words.ts';
+import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import type { CheckResult } from '../../tasks/check.ts';
-import type { LocatedFinding } from '../../tasks/result.ts';
 import { clip, glyphs, type Look, next, oneLine, sayPointer, table, wrap } from '../look.ts';
 import { contentStateText } from './contentState.ts';
 import { placeText } from './trouble.ts';

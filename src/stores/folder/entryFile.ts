@@ -1,10 +1,12 @@
 import path from 'node:path';
-import type { Entry } from '../core/entry/entry.ts';
-import type { Operation } from '../core/migration/operation.ts';
-import { isObject, type JsonObject, own, type Path } from '../core/plain/json.ts';
-import { type Edit, editText } from '../core/source/edit.ts';
-import { type FrontMatter, proseOf, splitFrontMatter, withProse } from '../core/source/frontMatter.ts';
-import { type Position, readYaml, type Source } from '../core/source/yaml.ts';
+import type { Entry } from '../../core/entry/entry.ts';
+import type { Operation } from '../../core/migration/operation.ts';
+import { isObject, type JsonObject, own, type Path } from '../../core/plain/json.ts';
+import { type Edit, editText } from '../../core/source/edit.ts';
+import { type FrontMatter, proseOf, splitFrontMatter, withProse } from '../../core/source/frontMatter.ts';
+import { type JsonReading, readJson } from '../../core/source/json.ts';
+import { type Reading, readYaml, type Source, type Span } from '../../core/source/yaml.ts';
+import type { Problem } from '../store.ts';
 
 /** The formats that an entry may be written in, by the ending of its file. */
 export const endings = ['.md', '.yaml', '.yml', '.json'] as const;
@@ -12,23 +14,24 @@ export const endings = ['.md', '.yaml', '.yml', '.json'] as const;
 /** An entry's file, read. */
 export interface EntryFile {
   readonly entry: Entry;
-  readonly locate: (path: Path, body?: string) => Position;
+  readonly locate: (path: Path, body?: string) => Span;
   readonly rewrite: (operations: readonly Operation[]) => { readonly file: string; readonly text: string } | undefined;
 }
 
-export interface Problem extends Position {
-  readonly says: string;
-  readonly mend: string;
+/** Where a file lies: its path below the workspace, and the folder below which types have folders, both with `/`. */
+interface Lies {
+  readonly file: string;
+  readonly folder: string;
 }
 
-/** Reads the text of an entry's file. @param file the path below the workspace, with `/`. */
-export function readEntryFile(file: string, text: string): EntryFile | Problem {
-  return file.endsWith('.md') ? readMarkdown(file, text) : readData(file, text);
+/** Reads the text of an entry's file. */
+export function readEntryFile(file: string, text: string, folder: string): EntryFile | Problem {
+  return file.endsWith('.md') ? readMarkdown({ file, folder }, text) : readData({ file, folder }, text);
 }
 
 /* ── Markdown with front matter ──────────────────────────────────────────────────────────────────────────────── */
 
-function readMarkdown(file: string, text: string): EntryFile | Problem {
+function readMarkdown(lies: Lies, text: string): EntryFile | Problem {
   const parts = splitFrontMatter(text);
   if (!parts && /^\uFEFF?---[ \t]*\r?$/mu.test(text.split('\n', 1)[0] ?? ''))
     return {
@@ -41,21 +44,31 @@ function readMarkdown(file: string, text: string): EntryFile | Problem {
   const read = readValues(yaml, 1);
   if ('says' in read) return { ...read, line: read.line + (parts ? 1 : 0) };
   const prose = proseOf(below);
-  const entry = entryOf(file, read.values, prose);
+  const entry = entryOf(lies, read.values, prose);
   const linesAbove = (opening + yaml + closing).split('\n').length;
   const blankLines = (/^(?:[ \t]*\r?\n)*/u.exec(below)?.[0] ?? '').split('\n').length - 1;
   return {
     entry,
     locate: (at, body) => {
       const [key] = at;
-      if (prose !== undefined && key === body && key !== undefined) return { line: linesAbove + blankLines, column: 1 };
-      const position = read.source?.locate(at) ?? { line: 1, column: 1 };
-      return { line: position.line + 1, column: position.column };
+      if (prose !== undefined && key === body && key !== undefined) return proseSpan(prose, linesAbove + blankLines);
+      const { start, end } = read.source?.span(at) ?? firstPlace;
+      return { start: { ...start, line: start.line + 1 }, end: { ...end, line: end.line + 1 } };
     },
     rewrite: (operations) =>
-      rewrite(file, entry, operations, (edits, newProse) =>
+      rewrite(lies, entry, operations, (edits, newProse) =>
         writeMarkdown({ opening, yaml, closing, body: below }, edits, newProse),
       ),
+  };
+}
+
+const firstPlace: Span = { start: { line: 1, column: 1 }, end: { line: 1, column: 1 } };
+
+function proseSpan(prose: string, line: number): Span {
+  const lines = prose.split('\n');
+  return {
+    start: { line, column: 1 },
+    end: { line: line + lines.length - 1, column: (lines.at(-1)?.length ?? 0) + 1 },
   };
 }
 
@@ -72,37 +85,40 @@ function writeMarkdown(
 
 /* ── YAML and JSON ───────────────────────────────────────────────────────────────────────────────────────────── */
 
-function readData(file: string, text: string): EntryFile | Problem {
+function readData(lies: Lies, text: string): EntryFile | Problem {
+  const { file } = lies;
   const format = file.endsWith('.json') ? 'json' : 'yaml';
   const plain = text.replace(/^\uFEFF/u, '');
   if (plain.trim() === '')
     return { says: 'is empty', mend: 'Write the entry, or delete the file.', line: 1, column: 1 };
-  const notJson = format === 'json' ? problemInJson(plain) : undefined;
-  const read = readValues(plain, 1);
+  const read = readValues(plain, 1, format === 'json' ? readJson : readYaml);
   if ('says' in read) return read;
-  if (notJson) return notJson;
-  const entry = entryOf(file, read.values, undefined);
+  if (read.isJson === false) return problemInJson(plain);
+  const entry = entryOf(lies, read.values, undefined);
   return {
     entry,
-    locate: (at) => read.source?.locate(at) ?? { line: 1, column: 1 },
-    rewrite: (operations) => rewrite(file, entry, operations, (edits) => editText(text, edits, format)),
+    locate: (at) => read.source?.span(at) ?? firstPlace,
+    rewrite: (operations) => rewrite(lies, entry, operations, (edits) => editText(text, edits, format)),
   };
 }
 
 /** JSON (RFC 8259) is stricter than YAML, which is what places and edits are worked out with. */
-function problemInJson(text: string): Problem | undefined {
+function problemInJson(text: string): Problem {
+  const lines = text.slice(0, offsetOfError(text)).split('\n');
+  return {
+    says: 'is not JSON',
+    mend: 'Correct it here: keys and texts in double quotes, no comma after the last item, no comments.',
+    line: lines.length,
+    column: (lines.at(-1)?.length ?? 0) + 1,
+  };
+}
+
+function offsetOfError(text: string): number {
   try {
     JSON.parse(text);
-    return undefined;
+    return 0;
   } catch (error) {
-    const offset = Number(/position (\d+)/u.exec(String(error))?.[1] ?? 0);
-    const lines = text.slice(0, offset).split('\n');
-    return {
-      says: 'is not JSON',
-      mend: 'Correct it here: keys and texts in double quotes, no comma after the last item, no comments.',
-      line: lines.length,
-      column: (lines.at(-1)?.length ?? 0) + 1,
-    };
+    return Number(/position (\d+)/u.exec(String(error))?.[1] ?? 0);
   }
 }
 
@@ -111,8 +127,9 @@ function problemInJson(text: string): Problem | undefined {
 function readValues(
   text: string,
   firstLine: number,
-): { readonly values: JsonObject; readonly source?: Source } | Problem {
-  const reading = readYaml(text);
+  reader: (text: string) => Reading | JsonReading = readYaml,
+): { readonly values: JsonObject; readonly source?: Source; readonly isJson?: boolean } | Problem {
+  const reading = reader(text);
   if ('unreadable' in reading) {
     const { problem, mend, line, column } = reading.unreadable;
     return { says: `cannot be read: ${problem}`, mend, line, column };
@@ -121,12 +138,12 @@ function readValues(
   if (source.data === null) return { values: {} };
   if (!isObject(source.data))
     return { says: 'holds no keys', mend: 'Write each value as `field: value`.', line: firstLine, column: 1 };
-  return { values: source.data, source };
+  return { values: source.data, source, ...('isJson' in reading ? { isJson: reading.isJson } : {}) };
 }
 
 /** `content/lighthouse/skerry-point.md` is the entry skerry-point of the type lighthouse, unless it says otherwise. */
-function entryOf(file: string, values: JsonObject, prose: string | undefined): Entry {
-  const [, folder = '', ...rest] = file.split('/');
+function entryOf({ file, folder: above }: Lies, values: JsonObject, prose: string | undefined): Entry {
+  const [folder = '', ...rest] = file.slice(above.length + 1).split('/');
   const said = { type: own(values, 'type'), id: own(values, 'id') };
   const base = path.posix.basename(file, path.posix.extname(file));
   return {
@@ -138,7 +155,7 @@ function entryOf(file: string, values: JsonObject, prose: string | undefined): E
 }
 
 function rewrite(
-  file: string,
+  { file, folder }: Lies,
   { values }: Entry,
   operations: readonly Operation[],
   write: (edits: readonly Edit[], prose: { readonly is: string | undefined } | undefined) => string,
@@ -154,7 +171,7 @@ function rewrite(
         prose = { is: operation.value };
         break;
       case 'move':
-        place = inFolderOf(operation.type, place);
+        place = inFolderOf(operation.type, place, folder);
         if (Object.hasOwn(values, 'type')) edits.push({ do: 'set', path: ['type'], value: operation.type });
         break;
       default:
@@ -165,7 +182,7 @@ function rewrite(
 }
 
 /** The same file in the folder of another type. */
-function inFolderOf(type: string, file: string): string {
-  const [content = '', folder = '', ...rest] = file.split('/');
-  return rest.length > 0 ? [content, type, ...rest].join('/') : [content, folder].join('/');
+function inFolderOf(type: string, file: string, above: string): string {
+  const [folder = '', ...rest] = file.slice(above.length + 1).split('/');
+  return rest.length > 0 ? [above, type, ...rest].join('/') : [above, folder].join('/');
 }

@@ -23,7 +23,7 @@ export type Direction = 'from' | 'to';
  * Walks from an entry along its references (`from`), or against them (`to`), as far as a depth. Each entry is followed
  * once, the nearest time it is met, so a walk ends on every graph and takes no longer than the graph is large.
  */
-export function walk(graph: Graph, start: string, depth: number, direction: Direction): Reached {
+export function reach(graph: Graph, start: string, depth: number, direction: Direction): Reached {
   // Level by level: an entry is followed where it is nearest, whatever longer way leads there too.
   const followedFrom = new Map<string, string>([[start, '']]);
   let level = [start];

@@ -1,0 +1,88 @@
+import { isList, isObject, type Json } from '../plain/json.ts';
+import { limits } from '../plain/limits.ts';
+import { type Reading, readYaml, sourceOf } from './yaml.ts';
+
+/** Values nested deeper than this are left to the reader of YAML, which knows how to refuse them. */
+const deepest = 200;
+
+/** What was read, and whether it is written as JSON, which is stricter than YAML. */
+export type JsonReading = Reading & { readonly isJson: boolean };
+
+/**
+ * Reads JSON (RFC 8259). Places are worked out only when they are asked for. What is not plain JSON, says a key twice or
+ * is larger than files may be, is read as YAML, of which JSON is a part: that tells what is wrong, and where.
+ */
+export function readJson(text: string): JsonReading {
+  const data = parsed(text);
+  const outline = data === undefined ? undefined : outlineOf(text);
+  const isPlain =
+    outline !== undefined &&
+    outline.depth <= deepest &&
+    outline.parts <= limits().fileNodes &&
+    outline.keys === keysIn(data ?? null);
+  if (isPlain) return { source: sourceOf(text, data ?? null), isJson: true };
+  return { ...readYaml(text), isJson: data !== undefined };
+}
+
+function parsed(text: string): Json | undefined {
+  try {
+    return JSON.parse(text) as Json;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Counts the keys, and all parts, that are written in a text of JSON, and how deep they are nested: one look at each character. */
+function outlineOf(text: string): { readonly keys: number; readonly parts: number; readonly depth: number } {
+  let keys = 0;
+  let parts = 0;
+  let depth = 0;
+  let deepestHere = 0;
+  for (let index = 0; index < text.length; index += 1) {
+    switch (text.charCodeAt(index)) {
+      case 0x22: // "
+        index = endOfString(text, index);
+        break;
+      case 0x3a: // :
+        keys += 1;
+        parts += 2;
+        break;
+      case 0x2c: // ,
+        parts += 1;
+        break;
+      case 0x5b: // [
+      case 0x7b: // {
+        parts += 1;
+        depth += 1;
+        if (depth > deepestHere) deepestHere = depth;
+        break;
+      case 0x5d: // ]
+      case 0x7d: // }
+        depth -= 1;
+        break;
+    }
+  }
+  return { keys, parts, depth: deepestHere };
+}
+
+/** Where the closing quotation mark stands of a string that opens somewhere: the first that no backslash belongs to. */
+function endOfString(text: string, opening: number): number {
+  let end = text.indexOf('"', opening + 1);
+  while (end >= 0 && isEscaped(text, end)) end = text.indexOf('"', end + 1);
+  return end < 0 ? text.length : end;
+}
+
+function isEscaped(text: string, index: number): boolean {
+  let backslashes = 0;
+  while (text.charCodeAt(index - 1 - backslashes) === 0x5c) backslashes += 1;
+  return backslashes % 2 === 1;
+}
+
+/** How many keys a value has, at any depth. A key that is written twice is there once. */
+function keysIn(value: Json): number {
+  if (isList(value)) return value.reduce<number>((sum, item) => sum + keysIn(item), 0);
+  if (!isObject(value)) return 0;
+  let sum = 0;
+  for (const key in value) sum += 1 + keysIn(value[key] ?? null);
+  return sum;
+}

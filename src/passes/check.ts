@@ -1,0 +1,199 @@
+import { type Checker, compile } from '../core/check/compile.ts';
+import { CrossEntryCheck, type Joined } from '../core/check/crossEntry.ts';
+import type { Assets } from '../core/entry/assets.ts';
+import { type Entry, keyOf } from '../core/entry/entry.ts';
+import type { Finding, FindingName } from '../core/entry/findings.ts';
+import type { Model } from '../core/model/link.ts';
+import { compact, type Path, pointer } from '../core/plain/json.ts';
+import type { Span } from '../core/source/yaml.ts';
+import type { EntryStore, Place, Stored, Unreadable } from '../stores/store.ts';
+import { assetFolder } from '../workspace/assets.ts';
+import { timestamp } from '../workspace/clock.ts';
+import type { Place as FilePlace } from '../workspace/trouble.ts';
+import type { LocatedFinding } from './locatedFinding.ts';
+import type { Pass } from './walk.ts';
+
+/** Everything that checking all entries tells. */
+export interface Checked extends Omit<Joined, 'findings'> {
+  readonly findings: readonly LocatedFinding[];
+  /** How many entries were looked at. */
+  readonly looked: number;
+}
+
+/** What checking may look at beside entries. */
+interface CheckContext {
+  readonly assets?: Assets;
+  /** Where a part of the model document is said in its files. */
+  readonly placeOf?: (path: Path) => FilePlace | undefined;
+}
+
+type Alone = ReturnType<Checker['check']>;
+
+/**
+ * Checks every entry of a store against a model: each alone while it is read, then together. Places are worked out for
+ * entries with findings only.
+ */
+export function checkPass(store: EntryStore, model: Model, context: CheckContext = {}): Pass<Alone, Checked> {
+  const { assets } = context;
+  const checker = compile(model, compact({ now: timestamp(), assets }));
+  const crossEntry = new CrossEntryCheck<Place>(model, sayPlace);
+  const findings: LocatedFinding[] = [];
+  const used = new Set<string>();
+  let looked = 0;
+
+  const locate = async (finding: Finding, place: Place): Promise<void> => {
+    const body = model.types.get(finding.entry.type)?.body?.name;
+    const { start, end } = await store.locate(place, finding.path, body);
+    findings.push(located(finding, place, { start, end }, context));
+  };
+  const locateAll = async (some: readonly Finding[], { place }: Stored): Promise<void> => {
+    for (const finding of some) await locate(finding, place);
+  };
+
+  return {
+    map: ({ entry }) => checker.check(entry),
+    fold: (alone, stored) => {
+      looked += 1;
+      for (const file of alone.facts.assets) used.add(file);
+      const found = [...alone.findings, ...crossEntry.add(alone.facts, stored.place)];
+      return found.length > 0 ? locateAll(found, stored) : undefined;
+    },
+    unreadable: (item) => {
+      findings.push(unreadableFinding(item));
+    },
+    finish: async () => {
+      const { findings: together, ...joined } = crossEntry.join();
+      for (const finding of together) {
+        const place = crossEntry.placeOf(finding.entry);
+        if (place) await locate(finding, place);
+      }
+      findings.push(...crossEntry.empty().map(missingEntry), ...assetFindings(assets, used));
+      return { ...joined, findings: findings.sort(byPlace), looked };
+    },
+  };
+}
+
+/** `content/light/a.yaml`, `content/lights.ndjson:7` */
+export const sayPlace = ({ file, offset, line }: Place): string =>
+  offset === undefined || line === undefined ? file : `${file}:${line}`;
+
+function located(
+  { path, entry, origin, ...finding }: Finding,
+  { file }: Place,
+  { start, end }: Span,
+  { placeOf }: CheckContext,
+): LocatedFinding {
+  const said = origin && placeOf?.(origin);
+  return {
+    ...finding,
+    entry: keyOf(entry),
+    file,
+    ...start,
+    end,
+    pointer: pointer(path),
+    ...(said ? { origin: [said.file, said.line, said.column].filter((part) => part !== undefined).join(':') } : {}),
+  };
+}
+
+const byPlace = (a: LocatedFinding, b: LocatedFinding): number =>
+  compareText(a.file, b.file) || a.line - b.line || a.column - b.column || compareText(a.finding, b.finding);
+
+function compareText(a: string, b: string): number {
+  if (a === b) return 0;
+  return a < b ? -1 : 1;
+}
+
+function missingEntry(type: string): LocatedFinding {
+  return {
+    finding: 'missing-entry',
+    severity: 'warning',
+    file: `content/${type}/`,
+    line: 1,
+    column: 1,
+    pointer: '',
+    says: `has no entry yet, and exactly one ${type} belongs here`,
+    mend: 'Write it.',
+  };
+}
+
+/** What is wrong with files themselves, whoever uses them. */
+function assetFindings(assets: Assets = new Map(), used: ReadonlySet<string>): LocatedFinding[] {
+  const found = (file: string, finding: FindingName, says: string, mend: string): LocatedFinding => ({
+    finding,
+    severity: 'warning',
+    file: `${assetFolder}/${file}`,
+    line: 1,
+    column: 1,
+    pointer: '',
+    says,
+    mend,
+  });
+  return [...assets].flatMap(([file, { media, named, isLink }]) => [
+    ...(isLink
+      ? [found(file, 'symbolic-link', 'is a symbolic link, and links are never followed', 'Put the file itself there.')]
+      : []),
+    ...(named !== undefined && media !== named
+      ? [
+          found(
+            file,
+            'mislabelled-asset',
+            `is ${media ?? 'of no known media type'}, and its name says ${named}`,
+            'Give it a name that ends as its content says.',
+          ),
+        ]
+      : []),
+    ...(used.has(file)
+      ? []
+      : [found(file, 'unused-asset', 'is used by no entry', 'Use it, or move it out of the workspace.')]),
+  ]);
+}
+
+/** A file in the content folder that no store reads. */
+export const unreadFinding = (file: string): LocatedFinding => ({
+  finding: 'unread-file',
+  severity: 'warning',
+  file,
+  line: 1,
+  column: 1,
+  pointer: '',
+  says: 'is read as no entry',
+  mend: 'Say in lumbrik.yaml how entries are kept in it (`content: [{ lines: … }]`), or move it out of the content folder.',
+});
+
+function unreadableFinding({ place: { file }, problem }: Unreadable): LocatedFinding {
+  const { line, column, says, mend, isLink } = problem;
+  return {
+    finding: isLink ? 'symbolic-link' : 'unreadable-file',
+    severity: 'error',
+    file,
+    line,
+    column,
+    pointer: '',
+    says,
+    mend,
+  };
+}
+
+/**
+ * Checks entries that a store does not hold yet: those that a rehearsed migration would write.
+ * @returns how many findings of each name there would be, and the first few.
+ */
+export class CheckAhead {
+  readonly #checker: Checker;
+  readonly #crossEntry: CrossEntryCheck<Place>;
+  readonly #findings: Finding[] = [];
+
+  constructor(model: Model) {
+    this.#checker = compile(model, { now: timestamp() });
+    this.#crossEntry = new CrossEntryCheck(model, sayPlace);
+  }
+
+  see(entry: Entry, place: Place): void {
+    const { findings, facts } = this.#checker.check(entry);
+    this.#findings.push(...findings, ...this.#crossEntry.add(facts, place));
+  }
+
+  findings(): readonly Finding[] {
+    return [...this.#findings, ...this.#crossEntry.join().findings];
+  }
+}

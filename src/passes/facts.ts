@@ -1,0 +1,22 @@
+import { compile } from '../core/check/compile.ts';
+import type { Facts } from '../core/check/facts.ts';
+import type { Entry } from '../core/entry/entry.ts';
+import type { Model } from '../core/model/link.ts';
+import type { Pass } from './walk.ts';
+
+/** Gathers what entries say of others, their terms and references, for what asks nothing else of them. */
+export function factsPass(model: Model, see: (facts: Facts, entry: Entry) => void): Pass<Facts, void> {
+  const checker = compile(model);
+  return {
+    map: ({ entry }) => checker.check(entry).facts,
+    fold: (facts, { entry }) => see(facts, entry),
+    finish: () => undefined,
+  };
+}
+
+/** Does something with each entry, for what needs no model. */
+export const entriesPass = (see: (entry: Entry) => void): Pass<Entry, void> => ({
+  map: ({ entry }) => entry,
+  fold: (entry) => see(entry),
+  finish: () => undefined,
+});

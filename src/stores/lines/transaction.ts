@@ -1,0 +1,160 @@
+import type { Writable } from 'node:stream';
+import { createGzip } from 'node:zlib';
+import { keyOf } from '../../core/entry/entry.ts';
+import { refusingEdits } from '../../workspace/edited.ts';
+import { hashBytes } from '../../workspace/files.ts';
+import { refuse } from '../../workspace/trouble.ts';
+import type { EntryChange, FileDraft, FileSink, NewEntry, Stored, Transaction } from '../store.ts';
+import { type EntryLine, lineOf } from './entryLine.ts';
+import { bytesOf, isCompressed, type Line, linesIn } from './lineReader.ts';
+import type { LinesSettings, ReadLine } from './lines.ts';
+
+type Known = ReadLine & { readonly read: EntryLine };
+
+/**
+ * Changes of lines. A file is copied from where its last change was to where the next one is, as changes come, so that
+ * no more than one line is held in memory; one without changes is not touched.
+ */
+export class LinesTransaction implements Transaction {
+  readonly #sink: FileSink;
+  readonly #settings: LinesSettings;
+  readonly #readAsKnown: (of: Stored) => Promise<Known>;
+  readonly #files = new Map<string, Rewriting>();
+
+  constructor(sink: FileSink, settings: LinesSettings, readAsKnown: (of: Stored) => Promise<Known>) {
+    this.#sink = sink;
+    this.#settings = settings;
+    this.#readAsKnown = readAsKnown;
+  }
+
+  async change({ of, operations = [], added = [] }: EntryChange): Promise<void> {
+    if (of && operations.length > 0) {
+      const { place, read } = await this.#readAsKnown(of);
+      const text = refusingEdits(place.file, () => read.rewrite(operations));
+      await this.#rewritingOf(place.file).replace(of, place.offset, text);
+    }
+    for (const entry of added) await this.#add(entry, of);
+  }
+
+  async #add(entry: NewEntry, near: Stored | undefined): Promise<void> {
+    const file = near?.place.file ?? this.#settings.files[0];
+    if (file === undefined) throw new Error('a store of lines without a file takes no entry');
+    this.#rewritingOf(file).append(lineOf(entry, this.#settings.keys, this.#settings.type));
+  }
+
+  #rewritingOf(file: string): Rewriting {
+    const known = this.#files.get(file) ?? new Rewriting(this.#sink, file);
+    this.#files.set(file, known);
+    return known;
+  }
+
+  async prepare(): Promise<void> {
+    for (const file of this.#files.values()) await file.finish();
+  }
+}
+
+/** A file on its way to what it becomes. */
+class Rewriting {
+  readonly #file: string;
+  readonly #lines: AsyncIterator<Line>;
+  readonly #out: Output;
+  readonly #appended: string[] = [];
+  #endsWithLineFeed = true;
+
+  constructor(sink: FileSink, file: string) {
+    const { copy, hash } = sink.keep(file);
+    this.#file = file;
+    this.#lines = linesIn(bytesOf(copy, isCompressed(file)), Number.POSITIVE_INFINITY)[Symbol.asyncIterator]();
+    this.#out = new Output(sink.rewrite(file, hash), isCompressed(file));
+  }
+
+  /** Puts a text where a line is, or nothing. */
+  async replace(of: Stored, offset: number, text: string | undefined): Promise<void> {
+    const line = await this.#copyTo(offset);
+    if (!line?.bytes || hashBytes(line.bytes) !== of.version)
+      throw refuse('changed-meanwhile', `${keyOf(of.entry)} changed while it was worked on`, {
+        mend: 'Nothing was written. Try again.',
+        where: { file: this.#file },
+      });
+    const endings = line.bytes.at(-1) === 0x0d ? '\r' : '';
+    const ending = line.length > line.bytes.length ? '\n' : '';
+    if (text !== undefined) await this.#out.write(Buffer.from(`${text}${endings}${ending}`, 'utf8'));
+  }
+
+  /** Puts a line at the end of the file. */
+  append(text: string): void {
+    this.#appended.push(text);
+  }
+
+  async finish(): Promise<void> {
+    await this.#copyTo(Number.POSITIVE_INFINITY);
+    if (this.#appended.length > 0) {
+      const start = this.#endsWithLineFeed ? '' : '\n';
+      await this.#out.write(Buffer.from(`${start}${this.#appended.map((line) => `${line}\n`).join('')}`, 'utf8'));
+    }
+    await this.#out.end();
+  }
+
+  /** Copies lines as they are up to one that starts at a place, which is taken and not copied. */
+  async #copyTo(offset: number): Promise<Line | undefined> {
+    for (;;) {
+      const { done, value } = await this.#lines.next();
+      if (done) return undefined;
+      this.#endsWithLineFeed = value.bytes === undefined || value.length > value.bytes.length;
+      if (value.offset >= offset) return value;
+      await this.#out.line(value);
+    }
+  }
+}
+
+/** Writes bytes to a file that is being drafted, compressed where the file is. */
+class Output {
+  readonly #draft: FileDraft;
+  readonly #gzip: Writable | undefined;
+  readonly #ended: Promise<void>;
+  #pieces: Buffer[] = [];
+  #size = 0;
+
+  constructor(draft: FileDraft, isZipped: boolean) {
+    this.#draft = draft;
+    if (!isZipped) {
+      this.#ended = Promise.resolve();
+      return;
+    }
+    const gzip = createGzip();
+    gzip.on('data', (bytes: Buffer) => draft.write(bytes));
+    this.#ended = new Promise((resolve, reject) => gzip.on('end', resolve).on('error', reject));
+    this.#gzip = gzip;
+  }
+
+  async line({ bytes, length }: Line): Promise<void> {
+    if (!bytes) throw new Error('a line of a file that is copied was not read');
+    await this.write(bytes);
+    if (length > bytes.length) await this.write(lineFeed);
+  }
+
+  async write(bytes: Buffer): Promise<void> {
+    this.#pieces.push(bytes);
+    this.#size += bytes.length;
+    if (this.#size >= enough) await this.#flush();
+  }
+
+  async #flush(): Promise<void> {
+    const bytes = Buffer.concat(this.#pieces);
+    this.#pieces = [];
+    this.#size = 0;
+    if (!this.#gzip) this.#draft.write(bytes);
+    else if (!this.#gzip.write(bytes)) await new Promise((resolve) => this.#gzip?.once('drain', resolve));
+  }
+
+  async end(): Promise<void> {
+    await this.#flush();
+    this.#gzip?.end();
+    await this.#ended;
+    this.#draft.done();
+  }
+}
+
+const lineFeed = Buffer.from('\n');
+/** As many bytes as are written at once. */
+const enough = 1 << 18;

@@ -1,0 +1,62 @@
+import { contentFolder, type StoreOptions } from '../core/definition/workspace.ts';
+import { compact } from '../core/plain/json.ts';
+import { contentRevisionFile } from '../workspace/contentRevision.ts';
+import { isTermsFile } from '../workspace/contentTerms.ts';
+import { listFiles } from '../workspace/files.ts';
+import { endings } from './folder/entryFile.ts';
+import { folderStore } from './folder/folder.ts';
+import { usualKeys } from './lines/entryLine.ts';
+import { linesStore } from './lines/lines.ts';
+import { several } from './several.ts';
+import type { EntryStore } from './store.ts';
+
+/** Where the entries of a workspace are. */
+interface Kept {
+  readonly root: string;
+  readonly content: readonly StoreOptions[];
+}
+
+/** All stores of a workspace as one. */
+export function openStore({ root, content }: Kept): EntryStore {
+  const stores = content.map((options, index) => {
+    const name = `${index + 1}`;
+    return [name, openOne(root, name, options, content)] as const;
+  });
+  const [only] = stores;
+  return only && stores.length === 1 ? only[1] : several(new Map(stores));
+}
+
+function openOne(root: string, name: string, options: StoreOptions, all: readonly StoreOptions[]): EntryStore {
+  if ('folder' in options) {
+    const { folder } = options;
+    return folderStore(root, { name, folder, files: () => filesOfFolder(root, folder, all) });
+  }
+  const keys = { ...usualKeys, ...compact(options.keys ?? {}) };
+  return linesStore(root, { name, files: options.lines, type: options.type, keys });
+}
+
+/** The files of a folder that hold entries, in order: but for those that another store reads. */
+function filesOfFolder(root: string, folder: string, all: readonly StoreOptions[]): readonly string[] {
+  const deeper = all.flatMap((one) =>
+    'folder' in one && one.folder.startsWith(`${folder}/`) ? [`${one.folder}/`] : [],
+  );
+  const lines = new Set(all.flatMap((one) => ('lines' in one ? one.lines : [])));
+  return listFiles(root, folder, endings)
+    .map((file) => `${folder}/${file}`)
+    .filter((file) => !isOurOwn(file) && !lines.has(file) && !deeper.some((below) => file.startsWith(below)));
+}
+
+/** Files of the content folder that say something of all entries. */
+const isOurOwn = (file: string): boolean => file === contentRevisionFile || isTermsFile(file);
+
+/** The files that hold entries, in the order of their stores. */
+export const contentFiles = ({ root, content }: Kept): readonly string[] =>
+  content.flatMap((one) => ('folder' in one ? filesOfFolder(root, one.folder, content) : one.lines));
+
+/** The files in the content folder that no store reads. */
+export function unreadFiles(kept: Kept): readonly string[] {
+  const read = new Set(contentFiles(kept));
+  return listFiles(kept.root, contentFolder, [''])
+    .map((file) => `${contentFolder}/${file}`)
+    .filter((file) => !isOurOwn(file) && !read.has(file));
+}

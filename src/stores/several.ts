@@ -1,0 +1,48 @@
+import type { EntryStore, Part, Place, Transaction } from './store.ts';
+
+/** Several stores as one, in their order. A place, and a part, belong to the store that they name. */
+export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
+  const all = [...stores.values()];
+  const can = (ability: keyof EntryStore['can']): boolean => all.every((store) => store.can[ability]);
+  const storeOf = ({ store: name }: Place | Part): EntryStore => {
+    const store = stores.get(name);
+    if (!store) throw new Error(`there is no store ${name}`);
+    return store;
+  };
+
+  return {
+    can: {
+      positions: can('positions'),
+      ownTransactions: can('ownTransactions'),
+      restoreBytes: can('restoreBytes'),
+    },
+    parts: async (atMost) => {
+      const each = Math.max(1, Math.floor(atMost / all.length));
+      return (await Promise.all(all.map((store) => store.parts(each)))).flat();
+    },
+    read: (part) => storeOf(part).read(part),
+    get: async (address, near) => {
+      for (const store of near ? [storeOf(near), ...all] : all) {
+        const item = await store.get(address, near);
+        if (item) return item;
+      }
+      return undefined;
+    },
+    locate: (place, path, body) => storeOf(place).locate(place, path, body),
+    attempt: async (change) => {
+      if (change.of) await storeOf(change.of.place).attempt(change);
+    },
+    begin: (sink) => {
+      const begun = new Map([...stores].map(([name, store]) => [name, store.begin(sink)]));
+      const [first] = begun.values();
+      const transactionOf = (place: Place | undefined): Transaction | undefined =>
+        place ? begun.get(place.store) : first;
+      return {
+        change: async (change) => transactionOf(change.of?.place)?.change(change),
+        prepare: async () => {
+          for (const transaction of begun.values()) await transaction.prepare();
+        },
+      };
+    },
+  };
+}

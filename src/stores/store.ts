@@ -1,0 +1,138 @@
+import type { Entry, EntryAddress } from '../core/entry/entry.ts';
+import type { Operation } from '../core/migration/operation.ts';
+import type { JsonObject, Path } from '../core/plain/json.ts';
+import type { Position, Span } from '../core/source/yaml.ts';
+
+/**
+ * Where entries live. Every store has this interface and passes the same contract test. What crosses it is plain data,
+ * so that it can cross into another thread as well; nothing in it assumes that entries fit into memory, are files, or
+ * stay where they were.
+ */
+export interface EntryStore {
+  readonly can: Abilities;
+  /**
+   * What is kept, cut into parts that are read one after another or side by side.
+   * @param atMost how many parts are wanted; there may be fewer.
+   */
+  readonly parts: (atMost: number) => Promise<readonly Part[]>;
+  /** Every entry of a part in a stable order, one at a time, each as it is at that moment. */
+  readonly read: (part: Part) => AsyncIterable<Item>;
+  /**
+   * One entry by its address.
+   * @param near where it was met before, if it was: looked at first.
+   */
+  readonly get: (address: EntryAddress, near?: Place) => Promise<Stored | undefined>;
+  /**
+   * Where a value stands; worked out only when it is asked for.
+   * @param body the field that is the text below the front matter, if the type has one.
+   */
+  readonly locate: (place: Place, path: Path, body?: string) => Promise<Span>;
+  /** Works a change out and keeps nothing of it. @throws {Trouble} where it cannot be made. */
+  readonly attempt: (change: EntryChange) => Promise<void>;
+  /** Begins to change entries. @param sink takes what becomes of files, of a store that keeps entries in files. */
+  readonly begin: (sink: FileSink) => Transaction;
+}
+
+/** What a store can do beyond reading and changing entries. */
+export interface Abilities {
+  /** Whether it tells where values stand. */
+  readonly positions: boolean;
+  /** Whether it commits and rolls back by itself; if not, its files are written by the journal. */
+  readonly ownTransactions: boolean;
+  /** Whether every byte is again what it was once a change is taken back. */
+  readonly restoreBytes: boolean;
+}
+
+/** A part of what a store keeps. What else it holds is known to its store alone; it is plain data all the same. */
+export interface Part {
+  /** The name of its store. */
+  readonly store: string;
+  readonly [key: string]: string | number;
+}
+
+/** A reference to where an entry is kept. */
+export interface Place {
+  /** The name of the store. */
+  readonly store: string;
+  /** The path of a file below the workspace, or another name for the place. */
+  readonly file: string;
+  /** Where in the file the entry starts, in bytes, where a file keeps several. */
+  readonly offset?: number;
+  /** The line it starts in, where that is known. */
+  readonly line?: number;
+}
+
+/** What stands in one place of a store: an entry, or something that cannot be read as one. */
+export type Item = Stored | Unreadable;
+
+interface Kept {
+  readonly place: Place;
+  /** Differs whenever what is kept there differs: a hash, an entity tag, the version of a row. */
+  readonly version: string;
+}
+
+/** An entry with where it came from. */
+export interface Stored extends Kept {
+  readonly entry: Entry;
+}
+
+/** Something that stands where an entry should and cannot be read as one. */
+export interface Unreadable extends Kept {
+  readonly problem: Problem;
+}
+
+/** Why something cannot be read as an entry, and where that shows. */
+export interface Problem extends Position {
+  readonly isLink?: true;
+  readonly says: string;
+  readonly mend: string;
+}
+
+/** What becomes of one entry, and what comes out of it beside. */
+export interface EntryChange {
+  /** The entry that is edited; absent where entries are made of nothing. */
+  readonly of?: Stored;
+  /** What is done to it, in this order; nothing else in it changes. `delete` leaves nothing of it. */
+  readonly operations?: readonly Operation[];
+  /** Entries that come new, kept near it. */
+  readonly added?: readonly NewEntry[];
+}
+
+/** An entry that is not kept anywhere yet. */
+export interface NewEntry extends EntryAddress {
+  readonly values: JsonObject;
+}
+
+/** Changes of one store's entries, on their way. Nothing that is kept is touched before they are committed. */
+export interface Transaction {
+  /** Takes a change. Those of one part come in the order in which it is read. @throws {Trouble} where it cannot be made. */
+  readonly change: (change: EntryChange) => Promise<void>;
+  /** All changes were said: what becomes of files is in the sink. */
+  readonly prepare: () => Promise<void>;
+  /** How its changes are made and taken back, in a store with transactions of its own. */
+  readonly own?: { readonly commit: () => Promise<void>; readonly rollback: () => Promise<void> };
+}
+
+/** Takes what becomes of files: the journal of a run, which keeps what they were, writes them and takes them back. */
+export interface FileSink {
+  /** Takes a file as a whole; without a side where there is none. */
+  readonly add: (file: WholeFile) => void;
+  /** Keeps a file as it is now, however large. @returns where the copy lies, and the hash (SHA-256) of its bytes. */
+  readonly keep: (file: string) => { readonly copy: string; readonly hash: string };
+  /** Begins to write what a kept file becomes, piece by piece. */
+  readonly rewrite: (file: string, hash: string) => FileDraft;
+}
+
+/** A file on its way from what it was to what it will be. */
+export interface WholeFile {
+  readonly before?: { readonly path: string; readonly hash: string; readonly bytes: Buffer };
+  readonly after?: { readonly path: string; readonly bytes: Buffer };
+  /** The address of the entry that is kept in it. */
+  readonly entry?: string;
+}
+
+/** A file while it is written piece by piece. */
+export interface FileDraft {
+  readonly write: (bytes: Buffer) => void;
+  readonly done: () => void;
+}
