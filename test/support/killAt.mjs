@@ -5,13 +5,14 @@ import fs from 'node:fs';
 
 const killAt = Number(process.env.KILL_AT ?? -1);
 const fullFrom = Number(process.env.FULL_FROM ?? Number.POSITIVE_INFINITY);
-const needsRoom = new Set(['mkdirSync', 'openSync', 'writeFileSync', 'appendFileSync', 'linkSync']);
+const needsRoom = new Set(['mkdirSync', 'openSync', 'writeFileSync', 'writeSync', 'appendFileSync', 'linkSync']);
 let calls = 0;
 
 for (const name of [
   'mkdirSync',
   'openSync',
   'writeFileSync',
+  'writeSync',
   'fsyncSync',
   'renameSync',
   'rmSync',

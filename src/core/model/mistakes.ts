@@ -54,18 +54,20 @@ function inWords(issue: Issue, schema: z.core.$ZodType, data: Json, prefix: Path
     case 'unrecognized_keys':
       return issue.keys.map((unknown) => {
         const known = keysAt(schemaAt(schema, path));
-        const near = didYouMean(unknown, known);
+        // One of several forms may have it, and this is another one.
+        const others = known.filter((one) => one !== unknown);
+        const mend = known.length > others.length ? '' : didYouMean(unknown, known).trim();
         return {
           path: [...path, unknown],
           atKey: true,
           says: `there is no option \`${unknown}\` ${last === undefined ? `for ${name}` : `in ${key}`}`,
-          mend: near.trim() || `Remove it; the options are ${list(known)}.`,
+          mend: mend || `Remove it; the options are ${list(others)}.`,
         };
       });
     case 'invalid_union': {
-      const branch = issue.errors.find(
-        (errors) => errors.length > 0 && errors.every((error) => error.path.length > 0 || !isAboutShape(error)),
-      );
+      const [branch] = issue.errors
+        .filter((errors) => errors.length > 0 && errors.every((error) => error.path.length > 0 || !isAboutShape(error)))
+        .toSorted((a, b) => unknownKeys(a) - unknownKeys(b));
       if (branch) return branch.flatMap((inner) => inWords(inner, schema, data, path, name));
       return [wrongValue(schema, path, key, data)];
     }
@@ -81,7 +83,8 @@ function inWords(issue: Issue, schema: z.core.$ZodType, data: Json, prefix: Path
     case 'too_small':
     case 'too_big': {
       const bound = issue.code === 'too_small' ? `at least ${issue.minimum}` : `at most ${issue.maximum}`;
-      const what = issue.origin === 'array' ? 'items' : issue.origin === 'string' ? 'characters' : '';
+      const number = Number(issue.code === 'too_small' ? issue.minimum : issue.maximum);
+      const what = countedAs(issue.origin, number);
       return [
         {
           path,
@@ -95,7 +98,18 @@ function inWords(issue: Issue, schema: z.core.$ZodType, data: Json, prefix: Path
   }
 }
 
+/** How many keys one form of a value does not know: the form with the fewest is the one that was meant. */
+const unknownKeys = (issues: readonly Issue[]): number =>
+  issues.reduce((sum, issue) => sum + (issue.code === 'unrecognized_keys' ? issue.keys.length : 0), 0);
+
 const isAboutShape = (issue: Issue): boolean => issue.code === 'invalid_type' || issue.code === 'invalid_value';
+/** What a bound counts: items of a list, characters of a text; a number counts nothing but itself. */
+function countedAs(origin: string, number: number): string {
+  if (origin === 'array') return number === 1 ? 'item' : 'items';
+  if (origin === 'string') return number === 1 ? 'character' : 'characters';
+  return '';
+}
+
 const lowerFirst = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
 
 function wrongValue(schema: z.core.$ZodType, path: Path, key: string, data: Json): Mistake {

@@ -1,5 +1,5 @@
-import type { Writable } from 'node:stream';
-import { createGzip } from 'node:zlib';
+import { once } from 'node:events';
+import { createGzip, type Gzip } from 'node:zlib';
 import { keyOf } from '../../core/entry/entry.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { hashBytes } from '../../workspace/files.ts';
@@ -110,21 +110,18 @@ class Rewriting {
 /** Writes bytes to a file that is being drafted, compressed where the file is. */
 class Output {
   readonly #draft: FileDraft;
-  readonly #gzip: Writable | undefined;
-  readonly #ended: Promise<void>;
+  readonly #gzip: Gzip | undefined;
+  /** Until all compressed bytes are written, or one of them could not be. */
+  readonly #drained: Promise<void>;
   #pieces: Buffer[] = [];
   #size = 0;
 
   constructor(draft: FileDraft, isZipped: boolean) {
     this.#draft = draft;
-    if (!isZipped) {
-      this.#ended = Promise.resolve();
-      return;
-    }
-    const gzip = createGzip();
-    gzip.on('data', (bytes: Buffer) => draft.write(bytes));
-    this.#ended = new Promise((resolve, reject) => gzip.on('end', resolve).on('error', reject));
-    this.#gzip = gzip;
+    this.#gzip = isZipped ? createGzip() : undefined;
+    this.#drained = this.#gzip ? drain(this.#gzip, draft) : Promise.resolve();
+    // What went wrong is thrown where it is waited for.
+    this.#drained.catch(() => undefined);
   }
 
   async line({ bytes, length }: Line): Promise<void> {
@@ -144,15 +141,19 @@ class Output {
     this.#pieces = [];
     this.#size = 0;
     if (!this.#gzip) this.#draft.write(bytes);
-    else if (!this.#gzip.write(bytes)) await new Promise((resolve) => this.#gzip?.once('drain', resolve));
+    else if (!this.#gzip.write(bytes)) await Promise.race([once(this.#gzip, 'drain'), this.#drained]);
   }
 
   async end(): Promise<void> {
     await this.#flush();
     this.#gzip?.end();
-    await this.#ended;
+    await this.#drained;
     this.#draft.done();
   }
+}
+
+async function drain(gzip: Gzip, draft: FileDraft): Promise<void> {
+  for await (const bytes of gzip as AsyncIterable<Buffer>) draft.write(bytes);
 }
 
 const lineFeed = Buffer.from('\n');

@@ -55,8 +55,9 @@ export const RehearseResult = z.strictObject({
   to: z.string(),
   steps: z.array(StepResult),
   openQuestions: z.int(),
-  /** How many entries there are, and how many files would be written. */
+  /** How many entries there are, how many of them would change, and how many files would be written. */
   entries: z.int(),
+  changed: z.int(),
   files: z.int(),
   /** Values that are gone afterwards, or that something else stands for (`becomes`). */
   lost: z.array(Lost),
@@ -96,6 +97,7 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
     })),
     openQuestions,
     entries: told.entries,
+    changed: told.changed,
     files: told.files,
     lost: [...told.lost],
     errorsBefore,
@@ -137,6 +139,7 @@ interface Told {
   readonly lost: readonly z.output<typeof Lost>[];
   readonly errors: ReturnType<CheckAhead['findings']>;
   readonly entries: number;
+  readonly changed: number;
   readonly files: number;
 }
 
@@ -150,6 +153,7 @@ function rehearsalPass(
   const ahead = new CheckAhead(plan.after);
   const files = new Set<string>();
   let entries = 0;
+  let changed = 0;
   return {
     map: (stored) => migrateStored(stored, plan, file),
     fold: ({ draft, effects }, stored) => {
@@ -159,6 +163,7 @@ function rehearsalPass(
       lost.push(...draft.losses.map(({ path, ...loss }) => ({ entry: address, pointer: pointer(path), ...loss })));
       if (!draft.isDeleted) ahead.see(entryAfter(stored.entry, draft), stored.place);
       if (draft.operations.length === 0) return undefined;
+      changed += 1;
       files.add(stored.place.file);
       // What is new is worked out although nothing is written: what cannot be edited is found out now.
       return store.attempt({ of: stored, operations: draft.operations });
@@ -168,6 +173,7 @@ function rehearsalPass(
       lost,
       errors: ahead.findings().filter(({ severity }) => severity === 'error'),
       entries,
+      changed,
       files: files.size,
     }),
   };

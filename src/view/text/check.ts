@@ -6,7 +6,7 @@ import { clip, glyphs, type Look, next, oneLine, sayPointer, table, wrap } from 
 import { contentStateText } from './contentState.ts';
 import { placeText } from './trouble.ts';
 
-/** The result of a check: findings by file, then a summary by kind of finding. Quiet when all is well. */
+/** The result of a check: findings by entry, then a summary by kind of finding. Quiet when all is well. */
 export function checkText(result: CheckResult, look: Look): string {
   if (result.mistakes.length > 0) return mistakesText(result, look);
   const { paint } = look;
@@ -27,7 +27,9 @@ export function checkText(result: CheckResult, look: Look): string {
     paint.soft(about),
   ]);
   return [
-    [...grouped(findings, ({ file }) => file).values()].map((group) => `${fileText(group, look)}\n`).join('\n'),
+    [...grouped(findings, ({ file, entry }) => `${file} ${entry ?? ''}`).values()]
+      .map((group) => `${fileText(group, look)}\n`)
+      .join('\n'),
     `\n${verdict}: ${what}\n`,
     `${table([{ title: '', align: 'right' }, { title: '' }, { title: 'Finding' }, { title: 'Meaning', flex: true }], rows, look)}\n`,
     standing,

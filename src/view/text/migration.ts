@@ -37,7 +37,7 @@ export function rehearseText(result: RehearseResult, look: Look): string {
     errorsAfter,
     findingsAfter,
     openQuestions,
-    files,
+    changed,
     entries,
     number,
   } = result;
@@ -52,7 +52,7 @@ export function rehearseText(result: RehearseResult, look: Look): string {
     `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n`,
     `\n${stepLines.join('\n')}\n`,
     lostText(lost, look),
-    `\n${errorsAfter === 0 ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong)} ${paint.strong(errorsAfter === 0 ? 'Clean afterwards' : `${count(errorsAfter, 'error')} afterwards`)}, ${count(errorsBefore, 'error')} before; ${groupThousands(files)} of ${count(entries, 'entry', 'entries')} would be written\n`,
+    `\n${errorsAfter === 0 ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong)} ${paint.strong(errorsAfter === 0 ? 'Clean afterwards' : `${count(errorsAfter, 'error')} afterwards`)}, ${count(errorsBefore, 'error')} before; ${groupThousands(changed)} of ${count(entries, 'entry', 'entries')} would be written\n`,
     ...findingsAfter
       .slice(0, 8)
       .map(
