@@ -17,6 +17,8 @@ await build({
   input: { cli: 'src/cli.ts', program: 'src/program.ts', schemas: 'src/schemas.ts' },
   platform: 'node',
   logLevel: 'warn',
+  // A package that is there both ways is taken as modules, which can be bundled.
+  resolve: { mainFields: ['module', 'main'] },
   transform: { target: 'node20', define: { 'process.env.LUMBRIK_BUILD': JSON.stringify(sourceHash()) } },
   output: {
     dir: 'dist',

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { stringify } from 'yaml';
-import { type Edit, editText } from '../src/core/source/edit.ts';
+import { editText } from '../src/core/source/edit.ts';
+import type { Edit } from '../src/core/source/editOperation.ts';
 import { proseOf, splitFrontMatter, withProse } from '../src/core/source/frontMatter.ts';
 
 const yaml = (text: string, ...edits: readonly Edit[]): string => editText(text, edits, 'yaml');

@@ -22,6 +22,9 @@ import {
   renameKey,
   withoutKey,
 } from '../plain/json.ts';
+import { editJson } from './editJson.ts';
+import type { Edit } from './editOperation.ts';
+import { readJson } from './json.ts';
 import {
   blockText,
   columnOf,
@@ -35,22 +38,6 @@ import {
   type Writing,
 } from './writeValue.ts';
 import { parse, readYaml } from './yaml.ts';
-
-/** One change of a YAML or JSON text. Keys are renamed and removed in the mapping at a path: the outermost if none is said. */
-export type Edit =
-  | { readonly do: 'rename'; readonly inside?: Path; readonly key: string; readonly to: string }
-  | { readonly do: 'remove'; readonly inside?: Path; readonly key: string }
-  | {
-      readonly do: 'set';
-      readonly path: Path;
-      readonly value: Json;
-      /** Keys after which a new key is placed: the first of them that is there. At the end where none is. */
-      readonly after?: readonly string[];
-    }
-  /** A new key of a mapping inside; the mapping is made where it is not there. */
-  | { readonly do: 'insert'; readonly path: Path; readonly key: string; readonly value: Json }
-  /** New items at the end of a list; the list is made where it is not there. */
-  | { readonly do: 'append'; readonly path: Path; readonly items: readonly Json[] };
 
 /** The edited text would not read back as what was meant. Nothing was written. */
 export class CannotEdit extends Error {
@@ -70,7 +57,9 @@ export function editText(text: string, edits: readonly Edit[], format: 'yaml' | 
 }
 
 function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
-  const meant = meaning(dataOf(text), edit);
+  const meant = meaning(dataOf(text, format), edit);
+  const asJson = format === 'json' ? editJson(text, edit) : undefined;
+  if (asJson !== undefined && readsAs(asJson, meant, format)) return asJson;
   const eol = text.includes('\r\n') ? '\r\n' : '\n';
   // Texts are written as plainly as they can be; where that would read as something else, in double quotes.
   for (const strings of ['plain', 'quoted'] as const) {
@@ -82,24 +71,16 @@ function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
 
 function readsAs(text: string, meant: JsonObject, format: 'yaml' | 'json'): boolean {
   try {
-    return equal(dataOf(text), meant) && (format === 'yaml' || isJson(text));
+    return equal(dataOf(text, format), meant);
   } catch (error) {
     if (error instanceof CannotEdit) return false;
     throw error;
   }
 }
 
-function isJson(text: string): boolean {
-  try {
-    JSON.parse(text);
-    return true;
-  } catch {
-    return false;
-  }
-}
-
-function dataOf(text: string): JsonObject {
-  const reading = readYaml(text);
+function dataOf(text: string, format: 'yaml' | 'json'): JsonObject {
+  const reading = format === 'json' ? readJson(text) : readYaml(text);
+  if ('isJson' in reading && !reading.isJson && text.trim() !== '') throw new CannotEdit('the text is not JSON');
   if ('unreadable' in reading) throw new CannotEdit(`the text cannot be read: ${reading.unreadable.problem}`);
   const { data } = reading.source;
   if (data === null) return {};

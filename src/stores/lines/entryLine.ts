@@ -1,7 +1,8 @@
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { isObject, type JsonObject, own, type Path } from '../../core/plain/json.ts';
-import { type Edit, editText } from '../../core/source/edit.ts';
+import { editText } from '../../core/source/edit.ts';
+import type { Edit } from '../../core/source/editOperation.ts';
 import { readJson } from '../../core/source/json.ts';
 import type { Source, Span } from '../../core/source/yaml.ts';
 import type { NewEntry, Problem } from '../store.ts';

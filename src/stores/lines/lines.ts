@@ -7,27 +7,10 @@ import { refusingEdits } from '../../workspace/edited.ts';
 import { decode, hashBytes, statOf, unreadableBecause } from '../../workspace/files.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { EntryStore, Item, Part, Place, Problem, Stored } from '../store.ts';
-import { type EntryLine, type LineKeys, readEntryLine } from './entryLine.ts';
+import { type EntryLine, readEntryLine } from './entryLine.ts';
 import { bytesOf, isCompressed, type Line, linesIn } from './lineReader.ts';
+import type { LinesSettings, ReadLine } from './readLine.ts';
 import { LinesTransaction } from './transaction.ts';
-
-/** Files in which each line is an entry, as JSON (NDJSON), plain or compressed with gzip (RFC 1952). */
-export interface LinesSettings {
-  readonly name: string;
-  /** Their paths below the workspace. */
-  readonly files: readonly string[];
-  /** The type of entries that do not say their own. */
-  readonly type: string | undefined;
-  readonly keys: LineKeys;
-}
-
-/** A line that was read, with what it says. */
-export interface ReadLine {
-  readonly place: Place & { readonly offset: number; readonly line: number };
-  readonly length: number;
-  readonly version: string;
-  readonly read: EntryLine | Problem;
-}
 
 /** The store of entries that are lines of files. */
 export function linesStore(root: string, settings: LinesSettings): EntryStore {

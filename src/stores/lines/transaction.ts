@@ -7,7 +7,7 @@ import { refuse } from '../../workspace/trouble.ts';
 import type { EntryChange, FileDraft, FileSink, NewEntry, Stored, Transaction } from '../store.ts';
 import { type EntryLine, lineOf } from './entryLine.ts';
 import { bytesOf, isCompressed, type Line, linesIn } from './lineReader.ts';
-import type { LinesSettings, ReadLine } from './lines.ts';
+import type { LinesSettings, ReadLine } from './readLine.ts';
 
 type Known = ReadLine & { readonly read: EntryLine };
 

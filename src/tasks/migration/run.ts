@@ -121,7 +121,7 @@ async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: 
     refuseStoreWithoutWayBack(store);
     const transaction = store.begin(staging);
     const passes = [stagingPass(staging, transaction, proved, file), digestPass()] as const;
-    const [, digest] = await walk<[void, string]>(store, passes, call);
+    const [, digest] = await walk<[undefined, string]>(store, passes, call);
     if (digest !== rehearsed)
       throw refuse('changed-since-rehearsal', `entries changed since ${file.file} was rehearsed`, {
         mend: again,
@@ -143,7 +143,7 @@ function stagingPass(
   transaction: Transaction,
   { plan }: Proved,
   file: MigrationFile,
-): Pass<readonly Operation[], void> {
+): Pass<readonly Operation[], undefined> {
   return {
     map: (stored) => migrateStored(stored, plan, file).draft.operations,
     fold: (operations, stored) => {

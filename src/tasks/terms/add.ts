@@ -3,7 +3,7 @@ import path from 'node:path';
 import { isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { slugify } from '../../core/plain/slugify.ts';
-import type { Edit } from '../../core/source/edit.ts';
+import type { Edit } from '../../core/source/editOperation.ts';
 import { writeYaml } from '../../core/source/write.ts';
 import { readYaml } from '../../core/source/yaml.ts';
 import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';

@@ -1,0 +1,20 @@
+import type { Place, Problem } from '../store.ts';
+import type { EntryLine, LineKeys } from './entryLine.ts';
+
+/** Files in which each line is an entry, as JSON (NDJSON), plain or compressed with gzip (RFC 1952). */
+export interface LinesSettings {
+  readonly name: string;
+  /** Their paths below the workspace. */
+  readonly files: readonly string[];
+  /** The type of entries that do not say their own. */
+  readonly type: string | undefined;
+  readonly keys: LineKeys;
+}
+
+/** A line that was read, with what it says. */
+export interface ReadLine {
+  readonly place: Place & { readonly offset: number; readonly line: number };
+  readonly length: number;
+  readonly version: string;
+  readonly read: EntryLine | Problem;
+}
