@@ -49,7 +49,8 @@ export function generateTerms(folder, count) {
   writeFileSync(join(folder, 'model/taxonomies/topic.yaml'), 'taxonomy: topic\nopen: true\n');
   const term = (n) => {
     const text = `${words[n % 16]}-${words[(n >> 4) % 16]}-${words[(n >> 8) % 16]}-${words[(n >> 12) % 16]}`;
-    return n % 7 === 0 ? `${text}s` : n % 11 === 0 ? text.replace('t', '') : text;
+    if (n % 7 === 0) return `${text}s`;
+    return n % 11 === 0 ? text.replace('t', '') : text;
   };
   const terms = new Set(Array.from({ length: count }, (_, n) => term(n)));
   writeFileSync(

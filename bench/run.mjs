@@ -33,7 +33,7 @@ function once(args, cwd) {
 const median = (numbers) => numbers.toSorted((a, b) => a - b)[numbers.length >> 1];
 
 /** Times both in turns, so that whatever else the machine does hits both alike. */
-function compare(name, ours, peer, times, cwd = folder, before = () => undefined) {
+function compare(name, ours, peer, { times, cwd = folder, before = () => undefined }) {
   const [a, b] = [[], []];
   before();
   once(ours, cwd);
@@ -55,8 +55,8 @@ function line(name, mine, peer, theirs) {
 try {
   const made = generate(folder, entries);
   console.log(`node ${process.version}, ${made} entries, medians of ${rounds} rounds (3 for the large workspace)\n`);
-  compare('lumbrik --version', [program, '--version'], { name: 'node -e 0', args: ['-e', '0'] }, rounds);
-  compare('lumbrik --help', [program, '--help'], { name: 'node -e 0', args: ['-e', '0'] }, rounds);
+  compare('lumbrik --version', [program, '--version'], { name: 'node -e 0', args: ['-e', '0'] }, { times: rounds });
+  compare('lumbrik --help', [program, '--help'], { name: 'node -e 0', args: ['-e', '0'] }, { times: rounds });
   compare(
     'lumbrik check (everything)',
     [program, 'check'],

@@ -123,15 +123,10 @@ function failWith(
       (argument) => argument.replace(/=.*/su, '') === `--${unknown}` || argument === `-${unknown}`,
     );
     const known = isOption ? Object.keys(optionsOf(parser)) : names;
-    const what = isOption
-      ? `option --${unknown}`
-      : names.length > 0
-        ? `command \`${unknown}\``
-        : `room for \`${unknown}\` in this call`;
-    const near = didYouMean(unknown, known)
-      .replace('`', isOption ? '`--' : '`')
-      .trim();
-    throw new Trouble('unusable-call', `there is no ${what}`, { mend: near || `See ${path} --help` });
+    const word = names.length > 0 ? `command \`${unknown}\`` : `room for \`${unknown}\` in this call`;
+    const what = isOption ? `option --${unknown}` : word;
+    const near = didYouMean(unknown, known)?.replace('`', isOption ? '`--' : '`');
+    throw new Trouble('unusable-call', `there is no ${what}`, { mend: near ?? `See ${path} --help` });
   };
 }
 
@@ -146,7 +141,7 @@ function wishIn(args: readonly string[]): Wish {
   const format = args.includes('--format=json') || args[args.indexOf('--format') + 1] === 'json' ? 'json' : 'text';
   return {
     format,
-    color: args.includes('--no-color') ? false : args.includes('--color') ? true : undefined,
+    color: args.includes('--no-color') ? false : args.includes('--color') || undefined,
     debug: args.includes('--debug'),
   };
 }

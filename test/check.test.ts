@@ -85,7 +85,7 @@ describe('one value against its field [I1, C1, C2]', () => {
         file: 'content/light/a.yaml',
         line: 3,
         column: 4,
-        end: { line: 1, column: 14 },
+        end: { line: 3, column: 12 },
         pointer: '/x',
         says: 'has 6 characters, at most 3 are allowed',
         value: 'abcdef',

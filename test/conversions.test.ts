@@ -106,8 +106,10 @@ describe('carrying a value to another kind [H2]', () => {
           if (inOneLanguage === '') return;
           const { value: carried, lost } = converter(source, target, model.context)(whole);
           const before = (source.common.localized ? 2 : 1) * (source.common.many ? items.length : 1);
-          const size = (one: Json | undefined): number =>
-            one === undefined ? 0 : Array.isArray(one) && target.common.many ? one.length : 1;
+          const size = (one: Json | undefined): number => {
+            if (one === undefined) return 0;
+            return Array.isArray(one) && target.common.many ? one.length : 1;
+          };
           const after =
             target.common.localized && carried !== undefined
               ? Object.values(carried as Record<string, Json>).reduce<number>((sum, one) => sum + size(one), 0)

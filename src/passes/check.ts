@@ -4,6 +4,7 @@ import type { Assets } from '../core/entry/assets.ts';
 import { type Entry, keyOf } from '../core/entry/entry.ts';
 import type { Finding, FindingName } from '../core/entry/findings.ts';
 import type { Model } from '../core/model/link.ts';
+import { compareText } from '../core/plain/compareText.ts';
 import { compact, type Path, pointer } from '../core/plain/json.ts';
 import type { Span } from '../core/source/yaml.ts';
 import type { EntryStore, Place, Stored, Unreadable } from '../stores/store.ts';
@@ -97,11 +98,6 @@ function located(
 
 const byPlace = (a: LocatedFinding, b: LocatedFinding): number =>
   compareText(a.file, b.file) || a.line - b.line || a.column - b.column || compareText(a.finding, b.finding);
-
-function compareText(a: string, b: string): number {
-  if (a === b) return 0;
-  return a < b ? -1 : 1;
-}
 
 function missingEntry(type: string): LocatedFinding {
   return {

@@ -4,9 +4,9 @@ import { contentRevisionFile } from '../workspace/contentRevision.ts';
 import { isTermsFile } from '../workspace/contentTerms.ts';
 import { listFiles } from '../workspace/files.ts';
 import { endings } from './folder/entryFile.ts';
-import { folderStore } from './folder/folder.ts';
+import { FolderStore } from './folder/folder.ts';
 import { usualKeys } from './lines/entryLine.ts';
-import { linesStore } from './lines/lines.ts';
+import { LinesStore } from './lines/lines.ts';
 import { several } from './several.ts';
 import type { EntryStore } from './store.ts';
 
@@ -29,10 +29,10 @@ export function openStore({ root, content }: Kept): EntryStore {
 function openOne(root: string, name: string, options: StoreOptions, all: readonly StoreOptions[]): EntryStore {
   if ('folder' in options) {
     const { folder } = options;
-    return folderStore(root, { name, folder, files: () => filesOfFolder(root, folder, all) });
+    return new FolderStore(root, { name, folder, files: () => filesOfFolder(root, folder, all) });
   }
   const keys = { ...usualKeys, ...compact(options.keys ?? {}) };
-  return linesStore(root, { name, files: options.lines, type: options.type, keys });
+  return new LinesStore(root, { name, files: options.lines, type: options.type, keys });
 }
 
 /** The files of a folder that hold entries, in order: but for those that another store reads. */

@@ -76,7 +76,7 @@ function withField(workspace: Workspace, { to, name, says }: Extract<Wanted, { w
   if (!isKit && !model.types.has(to)) {
     const names = [...model.types.keys(), ...Object.keys(model.definition.shared?.kits ?? {})];
     throw new Trouble('not-found', `there is no type and no kit \`${to}\``, {
-      mend: didYouMean(to, names).trim() || thereAre(names) || 'Add a type first: lumbrik add type "…"',
+      mend: didYouMean(to, names) ?? thereAre(names) ?? 'Add a type first: lumbrik add type "…"',
     });
   }
   if (!isName(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${nameRule}.` });

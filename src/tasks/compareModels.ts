@@ -48,6 +48,6 @@ function misstatedTrouble({ rename, missing, names }: Misstated, from: NamedMode
   return new Trouble(
     'malformed-rename',
     `--renamed names a ${rename.what} \`${name}\`, and ${model.name} ${model.revision === undefined ? 'have' : 'has'} none`,
-    { mend: didYouMean(name, names).trim() || thereAre(names) || 'Look at the model: lumbrik show' },
+    { mend: didYouMean(name, names) ?? thereAre(names) ?? 'Look at the model: lumbrik show' },
   );
 }

@@ -40,7 +40,7 @@ export function explain(word: string | undefined): ExplainResult {
   const words = topics.flatMap(({ name, options }) => [name, ...options.map((option) => option.name)]);
   throw new Trouble('not-found', `there is nothing called \`${word}\` to explain`, {
     mend:
-      didYouMean(word ?? '', words).trim() ||
+      didYouMean(word ?? '', words) ??
       'Ask for a kind, an option, a finding or a step; lumbrik explain alone lists them.',
   });
 }
@@ -54,7 +54,9 @@ function namedBy(word: string, topics: readonly Topic[]): readonly Topic[] {
   return common.length > 0 ? common : having;
 }
 
-function allTopics(): readonly Topic[] {
+const allTopics = (): readonly Topic[] => [...typeTopics(), ...kindTopics(), ...taxonomyTopics()];
+
+function typeTopics(): readonly Topic[] {
   return [
     {
       what: 'type',
@@ -100,6 +102,11 @@ function allTopics(): readonly Topic[] {
       options: optionsOf(commonOptions),
       whole: examples.field,
     },
+  ];
+}
+
+function kindTopics(): readonly Topic[] {
+  return [
     ...[...kinds.values()].map((kind) => ({
       what: 'kind',
       name: kind.name,
@@ -107,6 +114,11 @@ function allTopics(): readonly Topic[] {
       options: optionsOf(kind.shape),
       example: { options: { ...kind.example.options }, value: kind.example.value },
     })),
+  ];
+}
+
+function taxonomyTopics(): readonly Topic[] {
+  return [
     {
       what: 'taxonomy',
       name: 'taxonomy',

@@ -2,7 +2,7 @@ import path from 'node:path';
 import type { Misfit } from '../core/migration/plan.ts';
 import { type Migration, readMigration } from '../core/migration/read.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
-import { thereAre } from '../core/plain/words.ts';
+import { sentences, thereAre } from '../core/plain/words.ts';
 import { readYaml, type Source } from '../core/source/yaml.ts';
 import { listRuns, standsAt } from '../journal/runs.ts';
 import { hashBytes, listFiles, readText } from '../workspace/files.ts';
@@ -46,7 +46,7 @@ export function findMigration(root: string, meant: string | undefined): Migratio
   const name = path.basename(meant, '.yaml');
   const names = files.map((one) => path.basename(one, '.yaml'));
   throw new Trouble('no-migration', `there is no migration ${meant}`, {
-    mend: `${thereAre(names)}${didYouMean(name, names)}`,
+    mend: sentences(thereAre(names), didYouMean(name, names)),
   });
 }
 

@@ -1,4 +1,4 @@
-import { parseAddress } from '../core/definition/address.ts';
+import { type Address, parseAddress } from '../core/definition/address.ts';
 import { keyOf } from '../core/entry/entry.ts';
 import type { Model } from '../core/model/link.ts';
 import { titleOf } from '../core/model/traversal.ts';
@@ -35,7 +35,7 @@ export async function terms(call: Call, { address: text, alike, add }: TermsCall
     });
   }
   const address = parseAddress(text);
-  const name = address?.what === 'type' ? address.type : address?.what === 'taxonomy' ? address.taxonomy : undefined;
+  const name = taxonomyIn(address);
   if (address?.what === 'term' && !alike && add === undefined)
     return entriesUnder(model, store, address.taxonomy, address.term);
   if (name === undefined)
@@ -44,6 +44,12 @@ export async function terms(call: Call, { address: text, alike, add }: TermsCall
     });
   if (add !== undefined) return addTerms(call, name, add);
   return alike ? lookAlikes(model, store, name) : termsTree(model, store, name);
+}
+
+/** The taxonomy that an address names; a bare name is read as that of a type. */
+function taxonomyIn(address: Address | undefined): string | undefined {
+  if (address?.what === 'type') return address.type;
+  return address?.what === 'taxonomy' ? address.taxonomy : undefined;
 }
 
 async function entriesUnder(model: Model, store: EntryStore, name: string, termName: string): Promise<TermsResult> {
@@ -65,7 +71,7 @@ async function entriesUnder(model: Model, store: EntryStore, name: string, termN
   const unlisted = usage.unlisted(taxonomy).find((one) => one.name === termName);
   if (!term && !unlisted)
     throw new Trouble('not-found', `there is no term \`${termName}\` in ${name}`, {
-      mend: didYouMean(termName, taxonomy.terms.keys()).trim() || `See all of them: lumbrik terms ${name}`,
+      mend: didYouMean(termName, taxonomy.terms.keys()) ?? `See all of them: lumbrik terms ${name}`,
     });
   return {
     ...command,

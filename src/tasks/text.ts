@@ -143,6 +143,6 @@ function limitsOf(call: Call, text: string): TextLimits {
   if (limits) return limits;
   const addresses = texts.map(({ address }) => address);
   throw new Trouble('not-found', `\`${text}\` is no field of structured text`, {
-    mend: didYouMean(text, addresses).trim() || thereAre(addresses, 3) || 'No type has a field of kind richText yet.',
+    mend: didYouMean(text, addresses) ?? thereAre(addresses, 3) ?? 'No type has a field of kind richText yet.',
   });
 }

@@ -161,10 +161,10 @@ function entryNamed({ graph }: Web, model: Model, text: string | undefined): str
     );
   const key = `${address.type}/${address.id}`;
   if (graph.statusOf(key) !== undefined) return key;
-  const near = didYouMean(key, graph.entries()).trim();
+  const near = didYouMean(key, graph.entries());
   throw new Trouble('not-found', `there is no entry \`${key}\``, {
     mend:
-      near ||
+      near ??
       (model.types.has(address.type)
         ? `See what there is: lumbrik show ${address.type}`
         : `There is no type \`${address.type}\` either.`),

@@ -156,13 +156,13 @@ export const sayPointer = (pointer: string): string =>
 
 /** A value on one line: texts as they are, the rest as JSON. */
 export function oneLine(value: unknown, width: number): string {
-  const text =
-    typeof value === 'string'
-      ? value.replace(/\s+/gu, ' ')
-      : Array.isArray(value) && value.every((item) => typeof item === 'string')
-        ? value.join(', ')
-        : JSON.stringify(value);
-  return clip(text ?? '', width);
+  return clip(textOf(value) ?? '', width);
+}
+
+function textOf(value: unknown): string | undefined {
+  if (typeof value === 'string') return value.replace(/\s+/gu, ' ');
+  const isTexts = Array.isArray(value) && value.every((item) => typeof item === 'string');
+  return isTexts ? value.join(', ') : JSON.stringify(value);
 }
 
 /**

@@ -59,7 +59,7 @@ export function contentTermsIn(
           ? `\`${name}\` is closed: its terms stand in the model`
           : `there is no taxonomy \`${name}\``,
         mend:
-          didYouMean(name, open).trim() ||
+          didYouMean(name, open) ??
           (open.length > 0
             ? `The open ones are ${list(open)}.`
             : 'Say `open: true` in the taxonomy, or delete the file.'),

@@ -5,7 +5,9 @@ export const isNode = (value: unknown): value is ASTNode =>
   typeof value === 'object' && value !== null && 'op' in value && 'range' in value;
 
 /** The parts of what a part of a syntax tree is made of. */
-export const childrenOf = (args: unknown): readonly ASTNode[] =>
-  Array.isArray(args) ? args.flatMap(childrenOf) : isNode(args) ? [args] : [];
+export function childrenOf(args: unknown): readonly ASTNode[] {
+  if (Array.isArray(args)) return args.flatMap(childrenOf);
+  return isNode(args) ? [args] : [];
+}
 
 export const limits = { maxAstNodes: 2_000, maxDepth: 60 };

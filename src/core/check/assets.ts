@@ -5,8 +5,14 @@ import type { Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
 
+/** A file that a value names, and where in the value it does. */
+interface NamedFile {
+  readonly file: string;
+  readonly inside: Path;
+}
+
 /** Checks the file that a value names against what its field allows. */
-export function checkAsset(file: string, inside: Path, limits: AssetLimits, assets: Assets, report: Report): void {
+export function checkAsset({ file, inside }: NamedFile, limits: AssetLimits, assets: Assets, report: Report): void {
   const facts = assets.get(file);
   if (facts?.isLink) {
     report('missing-asset', {

@@ -50,12 +50,12 @@ export function compile(model: Model, { now, assets }: Circumstances = {}): Chec
       const type = checkerOf(entry.type);
       if (!type) {
         for (const key in entry.values) checkReserved(key, entry.values, find);
-        const near = didYouMean(entry.type, model.types).trim();
+        const near = didYouMean(entry.type, model.types);
         find(
           'unknown-type',
           'type' in entry.values ? ['type'] : [],
           `is of the type \`${entry.type}\`, and the model has no such type`,
-          near || `Define it in model/types/${entry.type}.yaml, or move the entry to the folder of its type.`,
+          near ?? `Define it in model/types/${entry.type}.yaml, or move the entry to the folder of its type.`,
         );
         return { findings, facts: noFacts(entry) };
       }
@@ -120,22 +120,10 @@ function compileType(
         if (!checkReserved(key, values, find) && key !== schemaKey)
           find('unknown-field', [key], `is no field of ${type.name}`, unknownFieldMend(key, type));
       } else if (slot !== body || prose === undefined) look(slot, values[key]);
-      else
-        find(
-          'unknown-field',
-          [key],
-          'is the text below the front matter, and stands here as well',
-          'Keep one of the two.',
-        );
+      else findTwice(key, find);
     }
     if (body && prose !== undefined) look(body, prose);
-    else if (prose !== undefined)
-      find(
-        'body-not-expected',
-        [],
-        `has text below the front matter, and no field of ${type.name} takes it`,
-        'Move the text to a field, or mark a Markdown field of the type with `body: true`.',
-      );
+    else if (prose !== undefined) findProse(type, find);
     for (const slot of asked)
       if (!Object.hasOwn(values, slot.name) && (slot !== body || prose === undefined)) look(slot, undefined);
     checkCrossField?.(entry, facts, findings);
@@ -143,9 +131,20 @@ function compileType(
   };
 }
 
+const findProse = ({ name }: Type, find: Find): void =>
+  find(
+    'body-not-expected',
+    [],
+    `has text below the front matter, and no field of ${name} takes it`,
+    'Move the text to a field, or mark a Markdown field of the type with `body: true`.',
+  );
+
+const findTwice = (key: string, find: Find): void =>
+  find('unknown-field', [key], 'is the text below the front matter, and stands here as well', 'Keep one of the two.');
+
 /** The key by which a file names its JSON Schema; it says nothing about the entry. */
 const schemaKey = '$schema';
 
 const unknownFieldMend = (key: string, type: Type): string =>
-  didYouMean(key, type.fields).trim() ||
+  didYouMean(key, type.fields) ??
   `Remove it, or add it to model/types/${type.name}.yaml. The fields are ${list([...type.fields.keys()])}.`;

@@ -65,13 +65,10 @@ export class CrossEntryCheck<Place> {
     const first = this.#entries.get(entry);
     if (first)
       return [
-        found(
-          'duplicate-entry',
-          entry,
-          [],
-          `has the same type and identifier as ${this.#sayPlace(first.place)}`,
-          'Rename one of the two, or remove it.',
-        ),
+        findingOf('duplicate-entry', entry, {
+          says: `has the same type and identifier as ${this.#sayPlace(first.place)}`,
+          mend: 'Rename one of the two, or remove it.',
+        }),
       ];
     this.#entries.set(entry, { status, place, ineligible });
     const { type } = addressOf(entry);
@@ -82,13 +79,10 @@ export class CrossEntryCheck<Place> {
     const tooMany = this.#singles.has(type) && (this.#perType.get(type) ?? 0) > 1;
     const several = tooMany
       ? [
-          found(
-            'more-than-one',
-            entry,
-            [],
-            `is not the only ${type}, and exactly one belongs here`,
-            'Keep one of them.',
-          ),
+          findingOf('more-than-one', entry, {
+            says: `is not the only ${type}, and exactly one belongs here`,
+            mend: 'Keep one of them.',
+          }),
         ]
       : [];
     const shared = unique.flatMap(({ field, value }) =>
@@ -103,13 +97,11 @@ export class CrossEntryCheck<Place> {
     return first === undefined
       ? []
       : [
-          found(
-            'not-unique',
-            entry,
-            field.split('/'),
-            `is ${quote(value)}, and so is that of ${first}`,
-            'Give one of the two another value.',
-          ),
+          findingOf('not-unique', entry, {
+            path: field.split('/'),
+            says: `is ${quote(value)}, and so is that of ${first}`,
+            mend: 'Give one of the two another value.',
+          }),
         ];
   }
 
@@ -132,27 +124,23 @@ export class CrossEntryCheck<Place> {
       const target = this.#entries.get(to);
       if (!target)
         return [
-          found(
-            'dangling-reference',
-            from,
+          findingOf('dangling-reference', from, {
             path,
-            `points at ${to}, and there is no such entry`,
-            this.#mendDangling(to),
-          ),
+            says: `points at ${to}, and there is no such entry`,
+            mend: this.#mendDangling(to),
+          }),
         ];
       if (target.ineligible.includes(field)) return [this.#notEligible(from, path, to, field)];
       const isHidden = target.status !== 'published' && this.#entries.get(from)?.status === 'published';
       if (!isHidden) return [];
       const state = target.status === 'draft' ? 'a draft' : 'archived';
       return [
-        found(
-          'target-not-published',
-          from,
+        findingOf('target-not-published', from, {
           path,
-          `points at ${to}, which is ${state}`,
-          `Publish ${to} first, or take the reference out.`,
-          'warning',
-        ),
+          says: `points at ${to}, which is ${state}`,
+          mend: `Publish ${to} first, or take the reference out.`,
+          severity: 'warning',
+        }),
       ];
     });
     return {
@@ -166,14 +154,12 @@ export class CrossEntryCheck<Place> {
   #notEligible(from: string, path: Path, to: string, field: string): Finding {
     const eligible = this.#fields.get(field)?.kind.pointsAt(this.#fields.get(field)?.options ?? {}).eligible ?? '';
     return {
-      ...found(
-        'not-eligible',
-        from,
+      ...findingOf('not-eligible', from, {
         path,
-        `points at ${to}, which does not meet the condition ${eligible}`,
-        'Point at an entry that does, or change that one.',
-        this.#entries.get(from)?.status === 'published' ? 'error' : 'warning',
-      ),
+        says: `points at ${to}, which does not meet the condition ${eligible}`,
+        mend: 'Point at an entry that does, or change that one.',
+        severity: this.#entries.get(from)?.status === 'published' ? 'error' : 'warning',
+      }),
       limit: eligible,
     };
   }
@@ -197,13 +183,11 @@ export class CrossEntryCheck<Place> {
           const does =
             others.length === 0 ? 'it does already' : `${listSome(others)} ${others.length === 1 ? 'does' : 'do'}`;
           yield {
-            ...found(
-              'too-many-pointing',
-              from,
+            ...findingOf('too-many-pointing', from, {
               path,
-              `points at ${to}, as ${does}; at most ${inverseMax} may by ${field.address}`,
-              'Take the reference out, or let another go.',
-            ),
+              says: `points at ${to}, as ${does}; at most ${inverseMax} may by ${field.address}`,
+              mend: 'Take the reference out, or let another go.',
+            }),
             limit: inverseMax ?? 0,
           };
         }
@@ -214,14 +198,11 @@ export class CrossEntryCheck<Place> {
         const has = pointing.get(entry)?.length ?? 0;
         if (!accepted.has(addressOf(entry).type) || has >= inverseMin) continue;
         yield {
-          ...found(
-            'too-few-pointing',
-            entry,
-            [],
-            `has ${has} ${inverse} (${field.address}), at least ${inverseMin} ${inverseMin === 1 ? 'is' : 'are'} needed`,
-            `Let an entry point at it by ${field.address}.`,
-            status === 'published' ? 'error' : 'warning',
-          ),
+          ...findingOf('too-few-pointing', entry, {
+            says: `has ${has} ${inverse} (${field.address}), at least ${inverseMin} ${inverseMin === 1 ? 'is' : 'are'} needed`,
+            mend: `Let an entry point at it by ${field.address}.`,
+            severity: status === 'published' ? 'error' : 'warning',
+          }),
           limit: inverseMin,
           by: field.address,
         };
@@ -267,16 +248,18 @@ export class CrossEntryCheck<Place> {
   }
 }
 
-function found(
+interface Wrong {
+  readonly path?: Path;
+  readonly says: string;
+  readonly mend: string;
+  readonly severity?: Finding['severity'];
+}
+
+const findingOf = (
   finding: Finding['finding'],
   entry: string,
-  path: Path,
-  says: string,
-  mend: string,
-  severity: Finding['severity'] = 'error',
-): Finding {
-  return { finding, severity, entry: addressOf(entry), path, says, mend };
-}
+  { path = [], says, mend, severity = 'error' }: Wrong,
+): Finding => ({ finding, severity, entry: addressOf(entry), path, says, mend });
 
 function addressOf(key: string): EntryAddress {
   const slash = key.indexOf('/');

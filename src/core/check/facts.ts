@@ -76,7 +76,7 @@ export function gatherer(field: Field): Gather | undefined {
   return (value, facts) => {
     if (value === undefined || isEmpty(value)) return;
     if (isUnique) gatherUnique(field, value, facts);
-    if (speaks) eachLeaf(field, value, above, (leaf) => gatherOne(leaf, facts), hasParts);
+    if (speaks) eachLeaf(field, value, above, { visit: (leaf) => gatherOne(leaf, facts), isWanted: hasParts });
   };
 }
 

@@ -85,7 +85,7 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
     };
     checkOne(value, complain);
     if (kind.assets && context.assets)
-      for (const { file, inside } of kind.assets(value)) checkAsset(file, inside, limits, context.assets, complain);
+      for (const named of kind.assets(value)) checkAsset(named, limits, context.assets, complain);
     checkInner?.(value, status, (inside, ...rest) => report([...path, ...inside], ...rest));
   };
 
@@ -128,7 +128,7 @@ function checkFields({ fields, address }: Field, context: ModelContext): CheckVa
           'unknown-field',
           {
             says: `is no field of ${address}`,
-            mend: didYouMean(key, fields).trim() || `Remove it. The fields are ${list([...fields.keys()])}.`,
+            mend: didYouMean(key, fields) ?? `Remove it. The fields are ${list([...fields.keys()])}.`,
           },
           'error',
         );

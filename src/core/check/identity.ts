@@ -4,7 +4,7 @@ import { type Entry, isEmpty } from '../entry/entry.ts';
 import type { FindingName } from '../entry/findings.ts';
 import type { Json, JsonObject, Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
-import { list, quote } from '../plain/words.ts';
+import { list, quote, sentences } from '../plain/words.ts';
 
 /** Takes what is wrong with an entry, at a path inside it. */
 export type Find = (finding: FindingName, path: Path, says: string, mend: string) => void;
@@ -52,7 +52,7 @@ function checkStatus({ status }: JsonObject, find: Find): void {
     'unknown-status',
     ['status'],
     `is ${quote(status)}, none of ${list(statuses, 'or')}`,
-    `Write ${list(statuses, 'or')}.${didYouMean(String(status), statuses)}`,
+    sentences(`Write ${list(statuses, 'or')}.`, didYouMean(String(status), statuses)),
   );
 }
 

@@ -7,7 +7,7 @@ import { fieldsWithin } from '../model/nestedFields.ts';
 import { previewMistake } from '../model/previews.ts';
 import { isList, type Path, pointer } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
-import { list, quote } from '../plain/words.ts';
+import { list, quote, sentences } from '../plain/words.ts';
 import type { ExpressionProblem } from '../rules/judge.ts';
 import { compileRules } from '../rules/rules.ts';
 import { borrowsOf, flat } from '../taxonomy/linkTaxonomy.ts';
@@ -45,17 +45,20 @@ function* verifyTaxonomy(name: string, { taxonomies, definition: { languages } }
       yield {
         path,
         says: `there is no other taxonomy to borrow ${quote(text)} from`,
-        mend: `Write a taxonomy (region:) or a term (region:north).${didYouMean(
-          text.replace(/:.*/u, ''),
-          [...taxonomies.keys()].filter((one) => one !== name),
-        )}`,
+        mend: sentences(
+          'Write a taxonomy (region:) or a term (region:north).',
+          didYouMean(
+            text.replace(/:.*/u, ''),
+            [...taxonomies.keys()].filter((one) => one !== name),
+          ),
+        ),
       };
     else if (address?.what === 'term' && !Object.hasOwn(lender.definition.terms, address.term))
       yield {
         path,
         says: `there is no term ${quote(address.term)} in ${lender.name}`,
         mend:
-          didYouMean(address.term, Object.keys(lender.definition.terms)).trim() ||
+          didYouMean(address.term, Object.keys(lender.definition.terms)) ??
           `See its terms: lumbrik show ${lender.name}:`,
       };
     else {
@@ -82,7 +85,7 @@ function* verifyTaxonomy(name: string, { taxonomies, definition: { languages } }
       says: use ? `\`${retired.use}\` is retired itself` : `there is no term ${quote(retired.use)} in ${name}`,
       mend: use
         ? 'Name a term that is in use.'
-        : didYouMean(retired.use, taxonomy.terms.keys()).trim() || 'Name a term that is in use.',
+        : (didYouMean(retired.use, taxonomy.terms.keys()) ?? 'Name a term that is in use.'),
     };
   }
 }
@@ -189,7 +192,7 @@ function* verifyComputed(type: Type, model: Model, path: Path): Iterable<Mistake
         path: here,
         says: `\`${computed.count}\` is no reference that points at ${type.name}`,
         mend:
-          didYouMean(computed.count, addresses).trim() ||
+          didYouMean(computed.count, addresses) ??
           (addresses.length > 0 ? `Count one of ${list(addresses)}.` : 'No reference points here yet.'),
       };
     else if (kind.name !== 'integer' || common.many || common.localized)
@@ -209,7 +212,7 @@ function* verifyTitled({ definition: { titled }, fields }: Type, path: readonly 
       path: [...path, 'titled'],
       misses: titled,
       says: `there is no field \`${titled}\``,
-      mend: didYouMean(titled, fields.keys()).trim() || `Name one of ${list([...fields.keys()])}.`,
+      mend: didYouMean(titled, fields.keys()) ?? `Name one of ${list([...fields.keys()])}.`,
     };
   else if (field.kind.name !== 'text' || field.common.many)
     yield {
@@ -226,7 +229,7 @@ function* verifyOrder({ definition: { order = [] }, fields }: Type, path: readon
         path: [...path, 'order', index],
         misses: name,
         says: `there is no field ${quote(name)}`,
-        mend: didYouMean(name, fields.keys()).trim() || `Name some of ${list([...fields.keys()])}.`,
+        mend: didYouMean(name, fields.keys()) ?? `Name some of ${list([...fields.keys()])}.`,
       };
     if (order.indexOf(name) < index)
       yield { path: [...path, 'order', index], says: `\`${name}\` stands twice`, mend: 'Name each field once.' };
@@ -249,7 +252,7 @@ function* verifyRules(type: Type, path: readonly string[]): Iterable<Mistake> {
         path: [...here, 'at'],
         misses: rule.at,
         says: `there is no field \`${rule.at}\``,
-        mend: didYouMean(rule.at, type.fields.keys()).trim() || `Name one of ${list([...type.fields.keys()])}.`,
+        mend: didYouMean(rule.at, type.fields.keys()) ?? `Name one of ${list([...type.fields.keys()])}.`,
       };
   }
 }
@@ -266,7 +269,7 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
       path: ['group'],
       says: `there is no group ${quote(common.group)} in \`${type.name}\``,
       mend:
-        didYouMean(common.group, groups).trim() ||
+        didYouMean(common.group, groups) ??
         `Add it to \`groups\` of the type${groups.length > 0 ? `, or use one of ${list(groups, 'or')}` : ''}.`,
     };
   const { min, max } = common.many ?? {};

@@ -29,7 +29,7 @@ export function unknownLanguage(wording: Json | undefined, languages: readonly s
   if (unknown === undefined) return undefined;
   return {
     says: `\`${unknown}\` is no language of the workspace`,
-    mend: didYouMean(unknown, languages).trim() || `Its languages are ${list(languages)} (lumbrik.yaml).`,
+    mend: didYouMean(unknown, languages) ?? `Its languages are ${list(languages)} (lumbrik.yaml).`,
   };
 }
 

@@ -3,7 +3,7 @@ import { idRule, isId } from '../definition/address.ts';
 import { Wording, wordingMistake, wordsIn } from '../definition/wording.ts';
 import { isObject, type Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
-import { count, humanize } from '../plain/words.ts';
+import { count, humanize, sentences } from '../plain/words.ts';
 import { allowed } from './compatibility.ts';
 import { membersMeant } from './conversions.ts';
 import { defineKind } from './define.ts';
@@ -45,7 +45,10 @@ export const choice = defineKind({
       report('not-a-choice', {
         says: `is none of the ${count(names.length, 'choice')}`,
         limit: names,
-        mend: `Choose ${names.slice(0, 8).join(', ')}${names.length > 8 ? ' …' : ''}.${didYouMean(String(value), names)}`,
+        mend: sentences(
+          `Choose ${names.slice(0, 8).join(', ')}${names.length > 8 ? ' …' : ''}.`,
+          didYouMean(String(value), names),
+        ),
       });
     };
   },

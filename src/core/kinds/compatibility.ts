@@ -1,3 +1,4 @@
+import { compareText } from '../plain/compareText.ts';
 import { equal, isList, type Json } from '../plain/json.ts';
 
 /**
@@ -33,10 +34,9 @@ export type ReaderRating = 'unaffected' | 'notice' | 'break';
 
 type Compare<T> = (a: T, b: T) => number;
 const byNumber: Compare<number> = (a, b) => a - b;
-const byText: Compare<string> = (a, b) => (a < b ? -1 : a > b ? 1 : 0);
 
 const compareAny = (a: Json, b: Json): number =>
-  typeof a === 'number' && typeof b === 'number' ? byNumber(a, b) : byText(String(a), String(b));
+  typeof a === 'number' && typeof b === 'number' ? byNumber(a, b) : compareText(String(a), String(b));
 
 /** A value must not be less: a higher bound lets less pass. Texts such as dates compare letter by letter. */
 export const lowerBound = (measure?: Measure, order: Compare<Json> = compareAny): Compatibility =>

@@ -48,13 +48,19 @@ export function parseDuration(text: string): Duration | undefined {
   if (parts.slice(0, -1).some(({ number }) => !Number.isInteger(number))) return undefined;
   return parts.reduce<Duration>(
     (sum, { unit, number }) => ({
-      months: sum.months + (unit === 'years' ? 12 * number : unit === 'months' ? number : 0),
+      months: sum.months + number * (monthsIn.get(unit) ?? 0),
       seconds: sum.seconds + (unit === 'years' || unit === 'months' ? 0 : number * secondsIn[unit]),
       units: number === 0 && parts.length > 1 ? sum.units : [...sum.units, unit],
     }),
     { months: 0, seconds: 0, units: [] },
   );
 }
+
+/** How many months the units have that are made of months: how many days these have is not always the same. */
+const monthsIn: ReadonlyMap<Unit, number> = new Map([
+  ['years', 12],
+  ['months', 1],
+]);
 
 /** The ISO 8601 text of a number of one unit: `PT90M`. */
 export const writeDuration = (number: number, unit: Unit): string =>

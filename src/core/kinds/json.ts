@@ -77,8 +77,10 @@ export const json = defineKind({
       'richText',
     ].map((kind) => [kind, (value: Json) => ({ value })]),
   ),
-  jsonSchema: ({ schema }) =>
-    schema === undefined ? {} : typeof schema === 'boolean' ? (schema ? {} : { not: {} }) : schema,
+  jsonSchema: ({ schema }) => {
+    if (schema === undefined || schema === true) return {};
+    return schema === false ? { not: {} } : schema;
+  },
   cel: 'dyn',
   takesLists: true,
   gist: ({ max, schema }) =>

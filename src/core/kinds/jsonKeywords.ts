@@ -39,7 +39,7 @@ const type: Judge = (value, inside) => {
   return wrong.slice(0, 1).map((one) => ({
     inside,
     says: `is ${quote(one)}, and there is no such type`,
-    mend: didYouMean(String(one), types).trim() || `Write ${list(types, 'or')}.`,
+    mend: didYouMean(String(one), types) ?? `Write ${list(types, 'or')}.`,
   }));
 };
 
@@ -161,7 +161,7 @@ export function* mistakesInSchema(schema: Json, inside: Path = []): Mistakes {
   }
   for (const [keyword, value] of Object.entries(schema)) {
     const judge = keywords.get(keyword);
-    const near = judge ? '' : didYouMean(keyword, keywords).trim();
+    const near = judge ? '' : didYouMean(keyword, keywords);
     if (judge) yield* judge(value, [...inside, keyword]);
     else if (near) yield { inside: [...inside, keyword], says: 'is no keyword', mend: near, atKey: true };
   }

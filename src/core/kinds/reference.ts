@@ -79,7 +79,7 @@ export const reference = defineKind({
         yield {
           option: 'to',
           says: `there is no type \`${type}\``,
-          mend: didYouMean(type, context.types).trim() || `Define it in model/types/${type}.yaml.`,
+          mend: didYouMean(type, context.types) ?? `Define it in model/types/${type}.yaml.`,
         };
     if (new Set(to).size < to.length) yield { option: 'to', says: 'a type stands twice', mend: 'Name each type once.' };
   },

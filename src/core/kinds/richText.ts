@@ -96,7 +96,7 @@ export const richText = defineKind({
           yield {
             option,
             says: `there is no type \`${type}\``,
-            mend: didYouMean(type, context.types).trim() || `Define it in model/types/${type}.yaml.`,
+            mend: didYouMean(type, context.types) ?? `Define it in model/types/${type}.yaml.`,
           };
   },
   check: (options, context) => {
@@ -235,7 +235,7 @@ function checkNode(node: JsonObject, limits: TextLimits, types: NodeTypes, repor
     report('style-not-allowed', {
       says: `has the style \`${style}\`, which the field does not have`,
       limit: [...(limits.styles ?? [])],
-      mend: didYouMean(style, limits.styles ?? []).trim() || 'Remove `data`.',
+      mend: didYouMean(style, limits.styles ?? []) ?? 'Remove `data`.',
     });
 }
 

@@ -3,7 +3,7 @@ import { identifierSchema, isId } from '../definition/address.ts';
 import type { Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { slugify } from '../plain/slugify.ts';
-import { list } from '../plain/words.ts';
+import { list, sentences } from '../plain/words.ts';
 import { presentation } from './compatibility.ts';
 import { defineKind } from './define.ts';
 
@@ -21,7 +21,7 @@ export const slug = defineKind({
         option: 'from',
         misses: from,
         says: `there is no field \`${from}\` in \`${home.type}\``,
-        mend: `Name one of its fields.${didYouMean(from, kinds.keys())}`,
+        mend: sentences('Name one of its fields.', didYouMean(from, kinds.keys())),
       };
     else if (kind !== 'text')
       yield {

@@ -5,7 +5,7 @@ import { isList, type Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { onceFor } from '../plain/once.ts';
 import { slugify } from '../plain/slugify.ts';
-import { list, quote } from '../plain/words.ts';
+import { list, quote, sentences } from '../plain/words.ts';
 import type { Taxonomy, Term } from '../taxonomy/linkTaxonomy.ts';
 import { byValue, type Compatibility, reinterpreted } from './compatibility.ts';
 import { membersMeant } from './conversions.ts';
@@ -18,7 +18,8 @@ const branches: Compatibility = {
     if (after === undefined) return 'wider';
     const [was, is] = [before, after].map((one) => (isList(one) ? one : []));
     const isPart = (a: readonly Json[] = [], b: readonly Json[] = []): boolean => a.every((one) => b.includes(one));
-    return isPart(is, was) ? 'narrower' : isPart(was, is) ? 'wider' : 'different';
+    if (isPart(is, was)) return 'narrower';
+    return isPart(was, is) ? 'wider' : 'different';
   },
 };
 
@@ -41,7 +42,7 @@ export const term = defineKind({
       yield {
         option: 'taxonomy',
         says: `there is no taxonomy \`${name}\``,
-        mend: didYouMean(name, context.taxonomies).trim() || `Define it in model/taxonomies/${name}.yaml.`,
+        mend: didYouMean(name, context.taxonomies) ?? `Define it in model/taxonomies/${name}.yaml.`,
       };
     else
       for (const branch of under)
@@ -49,7 +50,7 @@ export const term = defineKind({
           yield {
             option: 'under',
             says: `there is no term ${quote(branch)} in ${name}`,
-            mend: didYouMean(branch, taxonomy.terms.keys()).trim() || `See its terms: lumbrik show ${name}:`,
+            mend: didYouMean(branch, taxonomy.terms.keys()) ?? `See its terms: lumbrik show ${name}:`,
           };
   },
   check: ({ taxonomy: name, under, leaves }, context) => {
@@ -98,11 +99,8 @@ export const term = defineKind({
       .filter((one) => isUnder(one, under))
       .filter((one) => !leaves || one.below.length === 0);
     // An unlisted term of an open taxonomy stands under nothing, and has nothing below it.
-    return taxonomy.isOpen && !under
-      ? identifierSchema
-      : terms.length > 0
-        ? { enum: terms.map((one) => one.name) }
-        : { not: {} };
+    if (taxonomy.isOpen && !under) return identifierSchema;
+    return terms.length > 0 ? { enum: terms.map((one) => one.name) } : { not: {} };
   },
   cel: 'string',
   gist: ({ taxonomy, under, leaves }) =>
@@ -130,7 +128,7 @@ function reportUnknown(value: Json, name: string, taxonomy: Taxonomy | undefined
     says: `is no term of the taxonomy ${name}`,
     mend:
       meant === undefined
-        ? `Choose one of its terms (lumbrik show ${name}:).${taxonomy ? didYouMean(text, taxonomy.terms) : ''}`
+        ? sentences(`Choose one of its terms (lumbrik show ${name}:).`, taxonomy && didYouMean(text, taxonomy.terms))
         : `Write ${meant}: that is how the term is called.`,
   });
 }

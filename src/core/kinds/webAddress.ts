@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
-import { list } from '../plain/words.ts';
+import { list, sentences } from '../plain/words.ts';
 import { allowed } from './compatibility.ts';
 import { defineKind } from './define.ts';
 
@@ -53,7 +53,7 @@ export const webAddress = defineKind({
         report('not-a-web-address', {
           says: `starts with ${parts.scheme}:, and only ${list(schemes, 'and')} may be used`,
           limit: [...schemes],
-          mend: `Use ${list(schemes, 'or')}.${didYouMean(parts.scheme, schemes)}`,
+          mend: sentences(`Use ${list(schemes, 'or')}.`, didYouMean(parts.scheme, schemes)),
         });
       if (hosts && !hosts.some((host) => parts.host === host || parts.host.endsWith(`.${host}`)))
         report('host-not-allowed', {

@@ -162,7 +162,7 @@ export function typeOf(model: ModelDoc, name: string, verb: string): TypeDoc {
   if (!type)
     throw new StepRefused(
       `there is no type \`${name}\` at this step`,
-      didYouMean(name, Object.keys(model.types)).trim() || 'Look at the steps before: has it another name by now?',
+      didYouMean(name, Object.keys(model.types)) ?? 'Look at the steps before: has it another name by now?',
       verb,
     );
   return type;
@@ -175,7 +175,7 @@ export function fieldOf(model: ModelDoc, typeName: string, name: string, verb: s
   if (!field)
     throw new StepRefused(
       `there is no field \`${typeName}.${name}\` at this step`,
-      didYouMean(keyOfField(name), Object.keys(siblingsOf(fields, name))).trim() ||
+      didYouMean(keyOfField(name), Object.keys(siblingsOf(fields, name))) ??
         'Look at the steps before: has it another name by now?',
       verb,
     );
@@ -185,8 +185,7 @@ export function fieldOf(model: ModelDoc, typeName: string, name: string, verb: s
 /** The model with the fields changed among which one of a type stands. @throws {StepRefused} where the type is not there. */
 export function withFieldsBeside(
   model: ModelDoc,
-  typeName: string,
-  name: string,
+  { type: typeName, field: name }: { readonly type: string; readonly field: string },
   verb: string,
   change: (siblings: TypeDoc['fields'], key: string) => TypeDoc['fields'],
 ): ModelDoc {

@@ -178,12 +178,10 @@ function diverge(
       if (found) return found;
     }
   }
-  const say = (value: Json | undefined): string =>
-    value === undefined
-      ? 'nothing'
-      : isObject(value)
-        ? `a definition (${Object.keys(value).join(', ')})`
-        : quote(value);
+  const say = (value: Json | undefined): string => {
+    if (value === undefined) return 'nothing';
+    return isObject(value) ? `a definition (${Object.keys(value).join(', ')})` : quote(value);
+  };
   return { at: addressOf(path), says: `the steps lead to ${say(a)}, and the model says ${say(b)}` };
 }
 

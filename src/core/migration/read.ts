@@ -78,7 +78,7 @@ function readStep(
           path: [...path, first],
           atKey: true,
           says: `there is no step \`${first}\``,
-          mend: didYouMean(first, verbs).trim() || `The steps are ${list(verbs)}.`,
+          mend: didYouMean(first, verbs) ?? `The steps are ${list(verbs)}.`,
         },
       ],
     };

@@ -31,7 +31,7 @@ export function readLanguages(listed: readonly Listed[]): Languages | { readonly
         {
           path: [...path, 'fallback', at],
           says: other === language ? `\`${language}\` falls back to itself` : `there is no language \`${other}\``,
-          mend: didYouMean(other, languages).trim() || `Name another of ${list(languages)}.`,
+          mend: didYouMean(other, languages) ?? `Name another of ${list(languages)}.`,
         },
       ];
     });

@@ -27,7 +27,8 @@ export function parseWith<T>(
 ): { readonly value: T } | { readonly mistakes: readonly Mistake[] } {
   const parsed = schema.safeParse(withoutProto(data));
   if (parsed.success) return { value: parsed.data };
-  const mistakes = parsed.error.issues.flatMap((issue) => inWords(issue, schema, data, [], name));
+  const read = { schema, data, name };
+  const mistakes = parsed.error.issues.flatMap((issue) => inWords(issue, read, []));
   return { mistakes };
 }
 
@@ -41,22 +42,31 @@ function withoutProto(data: Json): Json {
 
 type Issue = z.core.$ZodIssue;
 
-function inWords(issue: Issue, schema: z.core.$ZodType, data: Json, prefix: Path, name: string): readonly Mistake[] {
+/** What was read with which schema, and how that is called. */
+interface ReadWith {
+  readonly schema: z.core.$ZodType;
+  readonly data: Json;
+  readonly name: string;
+}
+
+function nameOf(path: Path, name: string): string {
+  const last = path.at(-1);
+  if (last === undefined) return name;
+  return typeof last === 'number' ? `item ${last + 1} of \`${String(path.at(-2))}\`` : `\`${last}\``;
+}
+
+function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[] {
+  const { schema, data, name } = read;
   const path = [...prefix, ...issue.path.map((part) => (typeof part === 'number' ? part : String(part)))];
   const last = path.at(-1);
-  const key =
-    last === undefined
-      ? name
-      : typeof last === 'number'
-        ? `item ${last + 1} of \`${String(path.at(-2))}\``
-        : `\`${last}\``;
+  const key = nameOf(path, name);
   switch (issue.code) {
     case 'unrecognized_keys':
       return issue.keys.map((unknown) => {
         const known = keysAt(schemaAt(schema, path));
         // One of several forms may have it, and this is another one.
         const others = known.filter((one) => one !== unknown);
-        const mend = known.length > others.length ? '' : didYouMean(unknown, known).trim();
+        const mend = known.length > others.length ? '' : didYouMean(unknown, known);
         return {
           path: [...path, unknown],
           atKey: true,
@@ -68,7 +78,7 @@ function inWords(issue: Issue, schema: z.core.$ZodType, data: Json, prefix: Path
       const [branch] = issue.errors
         .filter((errors) => errors.length > 0 && errors.every((error) => error.path.length > 0 || !isAboutShape(error)))
         .toSorted((a, b) => unknownKeys(a) - unknownKeys(b));
-      if (branch) return branch.flatMap((inner) => inWords(inner, schema, data, path, name));
+      if (branch) return branch.flatMap((inner) => inWords(inner, read, path));
       return [wrongValue(schema, path, key, data)];
     }
     case 'custom':

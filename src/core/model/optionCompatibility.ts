@@ -43,7 +43,10 @@ function sizeOf(value: Json): number | undefined {
   return isList(value) ? value.length : undefined;
 }
 
-const strictness = (required: Json | undefined): number => (required === true ? 2 : required === 'published' ? 1 : 0);
+function strictness(required: Json | undefined): number {
+  if (required === true) return 2;
+  return required === 'published' ? 1 : 0;
+}
 
 /** The meaning of an option of a field, asked of whoever knows it. */
 export function compatibilityOf(kind: string, option: string): Compatibility {

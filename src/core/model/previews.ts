@@ -24,7 +24,7 @@ export function previewMistake(
       return {
         misses: name,
         says: `there is no field ${quote(name)} to put into the address`,
-        mend: didYouMean(name, names).trim() || `Name one of ${list(names)}.`,
+        mend: didYouMean(name, names) ?? `Name one of ${list(names)}.`,
       };
     if (field.common.many || field.kind.cel === 'dyn')
       return {

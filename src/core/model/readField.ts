@@ -58,7 +58,7 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
     return mistake(
       ['kind'],
       `there is no kind ${quote(kindName)}`,
-      sayOtherWord(String(kindName)) ?? (didYouMean(String(kindName), names).trim() || `The kinds are ${list(names)}.`),
+      sayOtherWord(String(kindName)) ?? didYouMean(String(kindName), names) ?? `The kinds are ${list(names)}.`,
     );
   const parsed = parseOptions(kind.name, data);
   if ('mistakes' in parsed) return parsed;
@@ -169,7 +169,7 @@ function readUse(data: JsonObject, name: string, shelf: Shelf): ReadField {
     return mistake(
       ['use'],
       `there is no shared field ${quote(name)}`,
-      didYouMean(name, names).trim() || thereAre(names) || `Define it in model/fields/${name}.yaml.`,
+      didYouMean(name, names) ?? thereAre(names) ?? `Define it in model/fields/${name}.yaml.`,
     );
   }
   if (Object.hasOwn(data, 'kind'))
@@ -202,7 +202,7 @@ function narrowed(base: FieldDoc, over: JsonObject, whose: string): ReadField {
   const mistakes = Object.keys(over).flatMap((option): readonly Mistake[] => {
     const before = own(base, option);
     const after = own(field, option);
-    if (equal(before, after) || isNarrower(base, field, option, before, after)) return [];
+    if (equal(before, after) || isNarrower(base, field, option)) return [];
     return [
       {
         path: [option],
@@ -215,13 +215,8 @@ function narrowed(base: FieldDoc, over: JsonObject, whose: string): ReadField {
   return mistakes.length > 0 ? { mistakes } : { field, mistakes: [] };
 }
 
-function isNarrower(
-  base: FieldDoc,
-  field: FieldDoc,
-  option: string,
-  before: Json | undefined,
-  after: Json | undefined,
-): boolean {
+function isNarrower(base: FieldDoc, field: FieldDoc, option: string): boolean {
+  const [before, after] = [own(base, option), own(field, option)];
   if (!sameShape(base, field) && (option === 'many' || option === 'localized')) return false;
   const parts = option === 'many' ? splitMany(before, after) : [{ option, before, after }];
   return parts.every((part) => {
@@ -259,18 +254,16 @@ function fieldSchema(kind: string): z.ZodType<Readonly<Record<string, unknown>>>
   return schema;
 }
 
+const normalInside = (inner: Json | undefined): Json | undefined => {
+  if (isList(inner)) return inner.map((item) => (isObject(item) ? normal(item) : item));
+  return isObject(inner) ? normal(inner) : inner;
+};
+
 /** Parsed options without the keys that are absent, at any depth. */
 function normal(value: unknown): JsonObject {
   return compact(
     Object.fromEntries(
-      Object.entries(value as Record<string, Json | undefined>).map(([key, inner]) => [
-        key,
-        isObject(inner)
-          ? normal(inner)
-          : isList(inner)
-            ? inner.map((item) => (isObject(item) ? normal(item) : item))
-            : inner,
-      ]),
+      Object.entries(value as Record<string, Json | undefined>).map(([key, inner]) => [key, normalInside(inner)]),
     ),
   );
 }

@@ -43,7 +43,7 @@ export function readKind(data: JsonObject): ParsedFile {
         {
           path: ['on'],
           says: `there is no kind ${quote(said.on)} to build on`,
-          mend: didYouMean(said.on, kinds.keys()).trim() || `The kinds are ${list([...kinds.keys()])}.`,
+          mend: didYouMean(said.on, kinds.keys()) ?? `The kinds are ${list([...kinds.keys()])}.`,
         },
       ],
     };

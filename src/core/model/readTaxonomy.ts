@@ -19,7 +19,8 @@ export function readTaxonomy(data: JsonObject): ParsedFile {
   const options = compact(said as Readonly<Record<string, Json | undefined>>);
   const inFile = ([part, term, ...rest]: Path): Path => {
     const place = part === 'terms' ? read.places.get(String(term)) : undefined;
-    return place ? [...place, ...rest] : part === undefined || part === 'tree' ? ['terms'] : [part];
+    if (place) return [...place, ...rest];
+    return part === undefined || part === 'tree' ? ['terms'] : [part];
   };
   return {
     found: {
@@ -57,7 +58,7 @@ function readTerms(data: Json): ReadTerms {
       read.mistakes.push({
         path,
         says: `there is no term \`${term}\` that could stand here too`,
-        mend: didYouMean(term, read.terms.keys()).trim() || 'Name a term that stands elsewhere in the taxonomy.',
+        mend: didYouMean(term, read.terms.keys()) ?? 'Name a term that stands elsewhere in the taxonomy.',
       });
   return { ...read, tree };
 }

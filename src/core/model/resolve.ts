@@ -37,6 +37,18 @@ interface Whole<T> {
   readonly rules: readonly FilePlace[];
 }
 
+/** A field that a type takes from elsewhere, and from where in words. */
+interface Arriving extends Made {
+  readonly from: string;
+}
+
+/** A kit that a type uses, and which of its kits that is. */
+interface UsedKit {
+  readonly kit: string;
+  readonly whole: Whole<KitDoc>;
+  readonly index: number;
+}
+
 export interface Resolved {
   readonly types: Readonly<Record<string, TypeDoc>>;
   readonly shared: Shared | undefined;
@@ -119,6 +131,19 @@ export class Resolver {
     return { definition, fields: made, rules: rulePlaces(options.rules, file), file };
   }
 
+  #arriveByKit({ kit, whole, index }: UsedKit, arriving: Map<string, Arriving>, file: string): void {
+    for (const [field, made] of whole.fields) {
+      const other = arriving.get(field);
+      if (!other) {
+        arriving.set(field, { ...made, from: `the kit ${kit}` });
+        continue;
+      }
+      const says = `the field \`${field}\` arrives by ${other.from} and by the kit ${kit}`;
+      const mend = 'Use one of the two, or rename the field in the kit.';
+      this.#report(file, ['kits', index], [{ path: [], says, mend }]);
+    }
+  }
+
   /** A type made whole, its base first. `undefined` where it does not exist or extends itself. */
   #type(name: string): Whole<TypeDoc> | undefined {
     const done = this.#whole.get(name);
@@ -128,25 +153,9 @@ export class Resolver {
     const { file, options, uses } = type;
     const base = this.#baseOf(type);
     const kits = (uses.kits ?? []).flatMap((kit, index) => this.#kitOf(kit, index, file));
-    const arriving = new Map<string, Made & { readonly from: string }>();
+    const arriving = new Map<string, Arriving>();
     for (const [field, made] of base?.fields ?? []) arriving.set(field, { ...made, from: `the type ${uses.extends}` });
-    for (const { kit, whole, index } of kits)
-      for (const [field, made] of whole.fields) {
-        const other = arriving.get(field);
-        if (other)
-          this.#report(
-            file,
-            ['kits', index],
-            [
-              {
-                path: [],
-                says: `the field \`${field}\` arrives by ${other.from} and by the kit ${kit}`,
-                mend: 'Use one of the two, or rename the field in the kit.',
-              },
-            ],
-          );
-        else arriving.set(field, { ...made, from: `the kit ${kit}` });
-      }
+    for (const kit of kits) this.#arriveByKit(kit, arriving, file);
     const own = this.#makeFields(type.fields, arriving, file);
     const baseNames = new Set(base?.fields.keys() ?? []);
     // Base first, then what is the type's own, then what its kits add.
@@ -206,7 +215,7 @@ export class Resolver {
           : {
               path: [],
               says: `there is no type \`${uses.extends}\` to extend`,
-              mend: didYouMean(uses.extends, names).trim() || `Define it in model/types/${uses.extends}.yaml.`,
+              mend: didYouMean(uses.extends, names) ?? `Define it in model/types/${uses.extends}.yaml.`,
             },
       ],
     );
@@ -224,7 +233,7 @@ export class Resolver {
         {
           path: [],
           says: `there is no kit \`${kit}\``,
-          mend: didYouMean(kit, names).trim() || thereAre(names) || `Define it in model/kits/${kit}.yaml.`,
+          mend: didYouMean(kit, names) ?? thereAre(names) ?? `Define it in model/kits/${kit}.yaml.`,
         },
       ],
     );
@@ -233,7 +242,7 @@ export class Resolver {
 
   #makeFields(
     fields: readonly RawField[],
-    arriving: ReadonlyMap<string, Made & { readonly from: string }>,
+    arriving: ReadonlyMap<string, Arriving>,
     file: string,
   ): ReadonlyMap<string, Made> {
     const made = new Map<string, Made>();

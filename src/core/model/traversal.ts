@@ -44,27 +44,27 @@ export interface Leaf extends Single {
 /** Every single value inside a field's value, those inside objects included. */
 export function leaves(field: Field, value: Json | undefined): readonly Leaf[] {
   const found: Leaf[] = [];
-  eachLeaf(field, value, [], (leaf) => found.push(leaf));
+  eachLeaf(field, value, [], { visit: (leaf) => found.push(leaf) });
   return found;
+}
+
+interface Visitor {
+  readonly visit: (leaf: Leaf) => void;
+  /** Which fields inside objects are looked into; all of them if nothing is said. */
+  readonly isWanted?: (inner: Field) => boolean;
 }
 
 /**
  * Visits every single value inside a field's value, those inside objects included.
  * @param above where the value stands itself: what their paths start with.
- * @param isWanted which fields inside objects are looked into; all of them if nothing is said.
  */
-export function eachLeaf(
-  field: Field,
-  value: Json | undefined,
-  above: Path,
-  visit: (leaf: Leaf) => void,
-  isWanted: (inner: Field) => boolean = () => true,
-): void {
+export function eachLeaf(field: Field, value: Json | undefined, above: Path, visitor: Visitor): void {
+  const { visit, isWanted } = visitor;
   eachSingle(field, value, above, (item, path) => {
     if (!field.kind.nests || !isObject(item)) visit({ field, item, path });
     else
       for (const [name, inner] of field.fields)
-        if (isWanted(inner)) eachLeaf(inner, own(item, name), [...path, name], visit, isWanted);
+        if (!isWanted || isWanted(inner)) eachLeaf(inner, own(item, name), [...path, name], visitor);
   });
 }
 
@@ -94,7 +94,7 @@ export function mapSingles<T>({ common, kind }: Field, value: Json, change: (ite
 
 /** What a value says in the main language: all of it where it does not differ by language. */
 export const inMainLanguage = ({ common }: Field, value: Json | undefined, language: string): Json | undefined =>
-  common.localized && isObject(value) ? (Object.hasOwn(value, language) ? value[language] : undefined) : value;
+  common.localized && isObject(value) ? own(value, language) : value;
 
 /** Whether two definitions of a field store their values in the same layers, of the same kind. */
 export const sameShape = (a: Readonly<Record<string, Json>>, b: Readonly<Record<string, Json>>): boolean =>

@@ -1,3 +1,4 @@
+import { compareText } from './compareText.ts';
 import { onceFor } from './once.ts';
 
 /** What may have been meant: some words, or the keys of a map that does not change any more (prepared once for it). */
@@ -14,10 +15,10 @@ export function nearest(meant: string, candidates: Candidates): string | undefin
 
 const keyFinder = onceFor((map: ReadonlyMap<string, unknown>) => finder(map.keys()));
 
-/** ` Did you mean …?` with a space before it, or nothing. */
-export function didYouMean(meant: string, candidates: Candidates): string {
+/** `Did you mean …?`, or nothing. */
+export function didYouMean(meant: string, candidates: Candidates): string | undefined {
   const name = nearest(meant, candidates);
-  return name === undefined ? '' : ` Did you mean \`${name}\`?`;
+  return name === undefined ? undefined : `Did you mean \`${name}\`?`;
 }
 
 type Find = (meant: string) => string | undefined;
@@ -36,7 +37,7 @@ interface Candidate {
 function finder(names: Iterable<string>): Find {
   const candidates = [...names]
     .map((name, place): Candidate => ({ name, letters: name.toLowerCase(), place }))
-    .sort((a, b) => (a.letters < b.letters ? -1 : a.letters > b.letters ? 1 : a.place - b.place));
+    .sort((a, b) => compareText(a.letters, b.letters) || a.place - b.place);
   const longest = candidates.reduce((most, { letters }) => Math.max(most, letters.length), 0);
   return (meant) => {
     const limit = meant.length < 5 ? 1 : Math.min(3, Math.ceil(meant.length / 3));

@@ -18,8 +18,8 @@ export function list(items: readonly string[], joint = 'and'): string {
 }
 
 /** `There is a.`, `There are a and b.`; nothing where there is none, so that whoever asks says what to do instead. */
-export function thereAre(items: readonly string[], most = Number.POSITIVE_INFINITY): string {
-  if (items.length === 0) return '';
+export function thereAre(items: readonly string[], most = Number.POSITIVE_INFINITY): string | undefined {
+  if (items.length === 0) return undefined;
   return `There ${items.length === 1 ? 'is' : 'are'} ${listSome(items, most)}.`;
 }
 
@@ -59,3 +59,7 @@ export function range(min: string | number | undefined, max: string | number | u
 
 /** The first letter large. */
 export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** Sentences one after another; those that are not there are left out. */
+export const sentences = (...all: readonly (string | undefined)[]): string =>
+  all.filter((one) => one !== undefined && one !== '').join(' ');

@@ -3,6 +3,7 @@ import { Budget, meteredText } from '../cel/metered.ts';
 import { childrenOf, isNode, limits } from '../cel/syntax.ts';
 import type { Field, Type } from '../model/link.ts';
 import { compilePattern, patternOf } from '../patterns/pattern.ts';
+import { own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { thereAre } from '../plain/words.ts';
 
@@ -166,7 +167,7 @@ function problemOf(
   if (unknown !== undefined) {
     const [, whole = ''] = /([\w.]+)(?:\.|\[\s*)$/u.exec(source.slice(0, offset)) ?? [];
     const names = namesIn(whole);
-    const mend = didYouMean(unknown, names).trim() || thereAre(names) || 'There is no field at all: add one first.';
+    const mend = didYouMean(unknown, names) ?? thereAre(names) ?? 'There is no field at all: add one first.';
     return { problem: `there is no field \`${unknown}\``, misses: unknown, offset, mend };
   }
   const [, left = '', operator, right = ''] = /^no such overload: (.+) ([-<>=!+*/%]+|in) (.+)$/u.exec(summary) ?? [];
@@ -182,9 +183,12 @@ function problemOf(
 }
 
 /** The types of CEL as a person says them who does not know it. */
-const inWords = (type: string): string =>
-  ({ string: 'a text', int: 'a whole number', double: 'a number', bool: 'true or false', null: 'nothing' })[type] ??
-  (type.startsWith('list') ? 'a list' : type.startsWith('map') ? 'a value in each language' : 'a group of values');
+function inWords(type: string): string {
+  if (type.startsWith('list')) return 'a list';
+  if (type.startsWith('map')) return 'a value in each language';
+  const known = { string: 'a text', int: 'a whole number', double: 'a number', bool: 'true or false', null: 'nothing' };
+  return own<string>(known, type) ?? 'a group of values';
+}
 
 export const summaryOf = (error: unknown): string => {
   const summary = error instanceof Error && 'summary' in error ? String(error.summary) : String(error);

@@ -136,9 +136,9 @@ function apply(write: Writing, edit: Edit): string {
       return removed(write, mapOf(holder), pairOf(holder, edit.key));
     }
     case 'set':
-      return set(write, map, edit.path, edit.value, edit.after ?? []);
+      return set(write, map, edit);
     case 'insert':
-      return insertedDeep(write, map, edit.path, edit.key, edit.value);
+      return insertedDeep(write, map, edit);
     case 'append':
       return appended(write, map, edit.path, edit.items);
   }
@@ -176,19 +176,20 @@ function renamed(write: Writing, pair: Entry, to: string): string {
 
 /* ── setting ─────────────────────────────────────────────────────────────────────────────────────────────────── */
 
-function set(write: Writing, map: Mapping | undefined, path: Path, value: Json, after: readonly string[]): string {
+function set(write: Writing, map: Mapping | undefined, edit: Extract<Edit, { do: 'set' }>): string {
+  const { path, value, after } = edit;
   const [key, ...rest] = path;
   if (typeof key !== 'string') throw new CannotEdit('only keys of a mapping can be set');
   const pair = findPair(map, key);
   if (!pair) {
     if (rest.length > 0) throw new CannotEdit(`there is no key \`${key}\``);
-    return inserted(write, map, key, value, after);
+    return inserted(write, map, { key, value, after });
   }
   const last = path.at(-1);
   const holder = rest.length > 0 && typeof last === 'string' ? nodeAt(map, path.slice(0, -1)) : undefined;
   if (isMap(holder) && !findPair(holder as Mapping, String(last)))
-    return inserted(write, holder as Mapping, String(last), value, after);
-  return replaced(write, mapOf(map), pair, rest, value);
+    return inserted(write, holder as Mapping, { key: String(last), value, after });
+  return replaced(write, mapOf(map), pair, { rest, value });
 }
 
 /** The mapping at a path. @throws {CannotEdit} where something else stands there. */
@@ -199,7 +200,12 @@ function mappingAt(map: Mapping | undefined, path: Path = []): Mapping | undefin
 }
 
 /** Goes down to the smallest part that has to change and replaces that; the whole value where parts were added. */
-function replaced(write: Writing, map: Mapping, pair: Entry, rest: Path, value: Json): string {
+function replaced(
+  write: Writing,
+  map: Mapping,
+  pair: Entry,
+  { rest, value }: { readonly rest: Path; readonly value: Json },
+): string {
   let container: Mapping = map;
   let owner: Entry = pair;
   let node: Node | null = pair.value;
@@ -260,20 +266,22 @@ function replacedPair(write: Writing, map: Mapping, pair: Entry, value: Json): s
   }
   const end = pair.value ? Math.max(keyEnd + 1, rangeOf(pair.value)[1]) : text.indexOf(':', keyEnd) + 1;
   const styled = inStyleOf(pair.value, text, value);
-  const lines = blockText(text.slice(keyStart, keyEnd), styled.value, columnOf(text, keyStart), write, styled.width);
+  const wide = { ...write, lineWidth: styled.width };
+  const lines = blockText(text.slice(keyStart, keyEnd), styled.value, columnOf(text, keyStart), wide);
   const endsLine = text[end - 1] === '\n';
   return splice(text, keyStart, end, endsLine ? lines + write.eol : lines);
 }
 
 /* ── adding and removing keys of the outermost mapping ───────────────────────────────────────────────────────── */
 
-function inserted(
-  write: Writing,
-  map: Mapping | undefined,
-  key: string,
-  value: Json,
-  after: readonly string[],
-): string {
+/** A key that is new, and those after which it is placed: the first that is there. */
+interface NewKey {
+  readonly key: string;
+  readonly value: Json;
+  readonly after?: readonly string[] | undefined;
+}
+
+function inserted(write: Writing, map: Mapping | undefined, { key, value, after = [] }: NewKey): string {
   const { text, eol } = write;
   const last = map?.items.at(-1);
   if (!map || !last) return insertedFirst(write, map, key, value);
@@ -323,8 +331,12 @@ function removedFromFlow(text: string, map: Mapping, pair: Entry): string {
 /** The offset just after the last line of a pair in a block mapping, with a comment that ends that line. */
 function endOfPair(text: string, pair: Entry): number {
   const end = pair.value ? rangeOf(pair.value)[1] : text.indexOf(':', rangeOf(pair.key)[1]) + 1;
-  if (end > 0 && text[end - 1] === '\n') return end;
-  const newline = text.indexOf('\n', end);
+  return end > 0 && text[end - 1] === '\n' ? end : endOfLine(text, end);
+}
+
+/** The offset just after the line that a place is in. */
+function endOfLine(text: string, offset: number): number {
+  const newline = text.indexOf('\n', offset);
   return newline < 0 ? text.length : newline + 1;
 }
 
@@ -341,7 +353,12 @@ function nodeAt(map: Mapping | undefined, path: Path): Node | undefined {
   return node === null || node === undefined || (isScalar(node) && node.value === null) ? undefined : node;
 }
 
-function insertedDeep(write: Writing, map: Mapping | undefined, path: Path, key: string, value: Json): string {
+/** A new key of a mapping at a path. */
+interface DeepKey extends NewKey {
+  readonly path: Path;
+}
+
+function insertedDeep(write: Writing, map: Mapping | undefined, { path, key, value }: DeepKey): string {
   const inner = path.length === 0 ? map : nodeAt(map, path);
   const [outermost] = path;
   if (inner === undefined && typeof outermost === 'string' && path.length === 1)
@@ -350,7 +367,7 @@ function insertedDeep(write: Writing, map: Mapping | undefined, path: Path, key:
   const into = inner as Mapping;
   const last = into.items.at(-1);
   if (write.format === 'json' || write.strings === 'quoted' || !last || inFlow(write.text, into))
-    return inserted(write, into, key, value, []);
+    return inserted(write, into, { key, value });
   const end = endOfPair(write.text, last);
   const before = end > 0 && write.text[end - 1] !== '\n' ? write.eol : '';
   const lines = freshText({ [key]: value }, columnOf(write.text, rangeOf(last.key)[0]), write);
@@ -361,23 +378,25 @@ function insertedDeep(write: Writing, map: Mapping | undefined, path: Path, key:
 function written(write: Writing, map: Mapping | undefined, key: string, value: Json): string {
   const pair = findPair(map, key);
   if (write.format === 'json' || write.strings === 'quoted' || (map && inFlow(write.text, map)))
-    return pair ? replacedPair(write, mapOf(map), pair, value) : inserted(write, map, key, value, []);
+    return pair ? replacedPair(write, mapOf(map), pair, value) : inserted(write, map, { key, value });
   const { text, eol } = write;
   const start = pair ? lineStart(text, rangeOf(pair.key)[0]) : text.length;
   const end = pair ? endOfPair(text, pair) : text.length;
   const before = start > 0 && text[start - 1] !== '\n' ? eol : '';
-  const lines = isList(value)
-    ? [`${key}:`, ...value.map((item) => freshText([item], 2, write))].join(eol)
-    : isObject(value)
-      ? `${key}:${eol}${freshText(value, 2, write)}`
-      : freshText({ [key]: value }, 0, write);
-  return splice(text, start, end, `${before}${lines}${eol}`);
+  return splice(text, start, end, `${before}${writtenLines(key, value, write)}${eol}`);
+}
+
+function writtenLines(key: string, value: Json, write: Writing): string {
+  const { eol } = write;
+  if (isList(value)) return [`${key}:`, ...value.map((item) => freshText([item], 2, write))].join(eol);
+  return isObject(value) ? `${key}:${eol}${freshText(value, 2, write)}` : freshText({ [key]: value }, 0, write);
 }
 
 function appended(write: Writing, map: Mapping | undefined, path: Path, items: readonly Json[]): string {
   const node = nodeAt(map, path);
   const [key, ...above] = [...path].reverse();
-  if (node === undefined) return insertedDeepOrWritten(write, map, above.reverse(), String(key), items);
+  if (node === undefined)
+    return insertedDeepOrWritten(write, map, { path: above.reverse(), key: String(key), value: items });
   if (!isSeq(node)) throw new CannotEdit(`\`${path.join('/')}\` is no list`);
   const seq = node as YAMLSeq.Parsed;
   const { text, eol } = write;
@@ -388,18 +407,11 @@ function appended(write: Writing, map: Mapping | undefined, path: Path, items: r
     const end = last ? rangeOf(last)[1] : start + 1;
     return splice(text, end, end, last ? all.map((item) => `, ${item}`).join('') : all.join(', '));
   }
-  const isEnded = text[valueEnd - 1] === '\n';
-  const newline = text.indexOf('\n', valueEnd);
-  const end = isEnded ? valueEnd : newline < 0 ? text.length : newline + 1;
+  const end = text[valueEnd - 1] === '\n' ? valueEnd : endOfLine(text, valueEnd);
   const before = end > 0 && text[end - 1] !== '\n' ? eol : '';
   const lines = items.map((item) => freshText([item], columnOf(text, start), write));
   return splice(text, end, end, `${before}${lines.join(eol)}${eol}`);
 }
 
-const insertedDeepOrWritten = (
-  write: Writing,
-  map: Mapping | undefined,
-  above: Path,
-  key: string,
-  items: readonly Json[],
-): string => (above.length === 0 ? written(write, map, key, items) : insertedDeep(write, map, above, key, items));
+const insertedDeepOrWritten = (write: Writing, map: Mapping | undefined, fresh: DeepKey): string =>
+  fresh.path.length === 0 ? written(write, map, fresh.key, fresh.value) : insertedDeep(write, map, fresh);

@@ -8,6 +8,8 @@ export interface Writing {
   readonly format: 'yaml' | 'json';
   readonly eol: string;
   readonly strings: 'plain' | 'quoted';
+  /** How wide folded lines are; not folded where nothing is said. */
+  readonly lineWidth?: number;
 }
 
 export const lineStart = (text: string, offset: number): number => text.lastIndexOf('\n', offset - 1) + 1;
@@ -55,13 +57,8 @@ export function inStyleOf(
 }
 
 /** `key: value` in block style; lines after the first are indented by `column` spaces. */
-export function blockText(
-  key: string,
-  value: Json | Scalar,
-  column: number,
-  { eol, strings }: Writing,
-  lineWidth = 0,
-): string {
+export function blockText(key: string, value: Json | Scalar, column: number, write: Writing): string {
+  const { eol, strings, lineWidth = 0 } = write;
   // JSON is YAML: what cannot be written plainly is written as JSON on one line.
   if (strings === 'quoted') return `${key}: ${JSON.stringify(value instanceof Scalar ? value.value : value)}`;
   const text = withoutLineEnd(stringify({ key: value }, { lineWidth, indentSeq: true }));

@@ -1,4 +1,5 @@
 import { distance } from 'fastest-levenshtein';
+import { compareText } from '../plain/compareText.ts';
 import { slugify } from '../plain/slugify.ts';
 
 /** A term as comparing sees it. */
@@ -131,7 +132,7 @@ function bySpelling(terms: readonly UsedTerm[], note: Note): void {
     const sorted = all
       .filter(({ text }) => text.length >= longEnough.forTwo)
       .map((one) => ({ one, key: sortable(one.text) }))
-      .sort((a, b) => (a.key < b.key ? -1 : a.key > b.key ? 1 : 0));
+      .sort((a, b) => compareText(a.key, b.key));
     sorted.forEach(({ one }, index) => {
       for (const { one: other } of sorted.slice(index + 1, index + 1 + neighbours)) judge(one, other);
     });

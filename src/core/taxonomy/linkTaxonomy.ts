@@ -124,8 +124,7 @@ class Growing {
 }
 
 /** The synonyms of a term in every language. */
-const synonymsOf = ({ synonyms }: TermDoc): readonly string[] =>
-  synonyms === undefined ? [] : Array.isArray(synonyms) ? synonyms : Object.values(synonyms).flat();
+const synonymsOf = ({ synonyms = [] }: TermDoc): readonly string[] => Object.values(synonyms).flat();
 
 type Borrowed = Extract<Address, { what: 'taxonomy' | 'term' }>;
 

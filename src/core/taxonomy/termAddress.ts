@@ -13,7 +13,7 @@ export function addressMistake(pattern: string): { readonly says: string; readon
   if (unknown !== undefined)
     return {
       says: `there is nothing called ${quote(unknown)} to put into the address of a term`,
-      mend: didYouMean(unknown, places).trim() || `Name ${list([...places], 'or')}.`,
+      mend: didYouMean(unknown, places) ?? `Name ${list([...places], 'or')}.`,
     };
   return names.includes('term') || names.includes('path')
     ? undefined

@@ -81,7 +81,7 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
     return {
       problem: {
         says: `has a column ${quote(unknown)}`,
-        mend: didYouMean(unknown, known).trim() || `Name the columns ${list(known)}.`,
+        mend: didYouMean(unknown, known) ?? `Name the columns ${list(known)}.`,
         line: 1,
       },
     };

@@ -147,8 +147,9 @@ function entryOf({ file, folder: above }: Lies, values: JsonObject, prose: strin
   const [folder = '', ...rest] = file.slice(above.length + 1).split('/');
   const said = { type: own(values, 'type'), id: own(values, 'id') };
   const base = path.posix.basename(file, path.posix.extname(file));
+  const typeOfFolder = rest.length > 0 ? folder : '';
   return {
-    type: typeof said.type === 'string' ? said.type : rest.length > 0 ? folder : '',
+    type: typeof said.type === 'string' ? said.type : typeOfFolder,
     id: typeof said.id === 'string' || typeof said.id === 'number' ? String(said.id) : base,
     values,
     ...(prose === undefined ? {} : { prose }),

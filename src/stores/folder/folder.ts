@@ -2,13 +2,24 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
-import { compact } from '../../core/plain/json.ts';
+import { compact, type Path } from '../../core/plain/json.ts';
 import { writeYaml } from '../../core/source/write.ts';
 import type { Span } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { decode, hashBytes, readBytes } from '../../workspace/files.ts';
-import { refuse } from '../../workspace/trouble.ts';
-import type { EntryStore, Item, NewEntry, Place, Stored, WholeFile } from '../store.ts';
+import { changedMeanwhile, problemOf } from '../problem.ts';
+import type {
+  EntryChange,
+  EntryStore,
+  FileSink,
+  Item,
+  NewEntry,
+  Part,
+  Place,
+  Stored,
+  Transaction,
+  WholeFile,
+} from '../store.ts';
 import { type EntryFile, endings, readEntryFile } from './entryFile.ts';
 
 /** A folder below a workspace in which entries lie as files: `<folder>/<type>/<id>.md`, `.yaml`, `.yml` or `.json`. */
@@ -29,77 +40,86 @@ interface Read {
 }
 
 /** The store of entries that are files of a folder. */
-export function folderStore(root: string, { name, folder, files }: FolderSettings): EntryStore {
-  // What is asked about an entry mostly follows upon reading it.
-  let last: Read | undefined;
+export class FolderStore implements EntryStore {
+  readonly can = { positions: true, ownTransactions: false, restoreBytes: true };
+  readonly #root: string;
+  readonly #settings: FolderSettings;
+  /** What is asked about an entry mostly follows upon reading it. */
+  #last: Read | undefined;
 
-  const readFile = (file: string): Read | Item => {
+  constructor(root: string, settings: FolderSettings) {
+    this.#root = root;
+    this.#settings = settings;
+  }
+
+  async parts(): Promise<readonly Part[]> {
+    return [{ store: this.#settings.name }];
+  }
+
+  async *read(): AsyncIterable<Item> {
+    for (const file of this.#settings.files()) yield this.#itemOf(this.#readFile(file));
+  }
+
+  async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
+    const { folder, name, files } = this.#settings;
+    const usual = endings.map((ending) => `${folder}/${address.type}/${address.id}${ending}`);
+    const known = near?.store === name ? [near.file] : [];
+    const likely = [...known, ...usual].filter((one) => fs.existsSync(path.join(this.#root, one)));
+    return this.#firstNamed(likely, address) ?? this.#firstNamed(files(), address);
+  }
+
+  async locate({ file }: Place, at: Path, body?: string): Promise<Span> {
+    const read = this.#last?.file === file ? this.#last : this.#readFile(file);
+    return 'read' in read ? read.read.locate(at, body) : start;
+  }
+
+  async attempt({ of, operations = [] }: EntryChange): Promise<void> {
+    if (of) rewritten(this.#readAsKnown(of), operations);
+  }
+
+  begin(sink: FileSink): Transaction {
+    return {
+      change: async ({ of, operations = [], added = [] }) => {
+        if (of && operations.length > 0) sink.add(changedFile(this.#readAsKnown(of), of, operations));
+        for (const entry of added) sink.add({ after: newFile(this.#settings.folder, entry), entry: keyOf(entry) });
+      },
+      prepare: async () => undefined,
+    };
+  }
+
+  #readFile(file: string): Read | Item {
+    const { name, folder } = this.#settings;
     const place: Place = { store: name, file };
-    const bytes = readBytes(path.join(root, file));
-    if ('notRead' in bytes) {
-      const { notRead: says, ...problem } = bytes;
-      return { place, version: 'unread', problem: { says, ...problem } };
-    }
+    const bytes = readBytes(path.join(this.#root, file));
+    if ('notRead' in bytes) return { place, version: 'unread', problem: problemOf(bytes) };
     const hash = hashBytes(bytes);
     const text = decode(bytes);
-    if (typeof text !== 'string') {
-      const { notRead: says, ...problem } = text;
-      return { place, version: hash, problem: { says, ...problem } };
-    }
+    if (typeof text !== 'string') return { place, version: hash, problem: problemOf(text) };
     const read = readEntryFile(file, text, folder);
     if ('says' in read) return { place, version: hash, problem: read };
-    last = { file, hash, bytes, read };
-    return last;
-  };
-  const itemOf = (read: Read | Item): Item =>
-    'read' in read ? { place: { store: name, file: read.file }, version: read.hash, entry: read.read.entry } : read;
-  const fileAt = ({ file }: Place, version?: string): Read | undefined => {
-    if (last?.file === file && (version === undefined || last.hash === version)) return last;
-    const read = readFile(file);
-    return 'read' in read ? read : undefined;
-  };
+    this.#last = { file, hash, bytes, read };
+    return this.#last;
+  }
 
-  const firstNamed = (some: readonly string[], { type, id }: EntryAddress): Stored | undefined => {
-    for (const file of some) {
-      const item = itemOf(readFile(file));
+  #itemOf(read: Read | Item): Item {
+    if (!('read' in read)) return read;
+    return { place: { store: this.#settings.name, file: read.file }, version: read.hash, entry: read.read.entry };
+  }
+
+  #firstNamed(files: readonly string[], { type, id }: EntryAddress): Stored | undefined {
+    for (const file of files) {
+      const item = this.#itemOf(this.#readFile(file));
       if ('entry' in item && item.entry.type === type && item.entry.id === id) return item;
     }
     return undefined;
-  };
+  }
 
   /** The file of an entry as it was read. @throws {Trouble} where it is another one by now. */
-  const readAsKnown = ({ place, version, entry }: Stored): Read => {
-    const read = fileAt(place, version);
-    if (read && read.hash === version) return read;
-    throw refuse('changed-meanwhile', `${keyOf(entry)} changed while it was worked on`, {
-      mend: 'Nothing was written. Try again.',
-      where: { file: place.file },
-    });
-  };
-  return {
-    can: { positions: true, ownTransactions: false, restoreBytes: true },
-    parts: async () => [{ store: name }],
-    read: async function* () {
-      for (const file of files()) yield itemOf(readFile(file));
-    },
-    get: async (address, near) => {
-      const usual = endings.map((ending) => `${folder}/${address.type}/${address.id}${ending}`);
-      const known = near?.store === name ? [near.file] : [];
-      const likely = [...known, ...usual].filter((one) => fs.existsSync(path.join(root, one)));
-      return firstNamed(likely, address) ?? firstNamed(files(), address);
-    },
-    locate: async (place, at, body) => fileAt(place)?.read.locate(at, body) ?? start,
-    attempt: async ({ of, operations = [] }) => {
-      if (of) rewritten(readAsKnown(of), operations);
-    },
-    begin: (sink) => ({
-      change: async ({ of, operations = [], added = [] }) => {
-        if (of && operations.length > 0) sink.add(changedFile(readAsKnown(of), of, operations));
-        for (const entry of added) sink.add({ after: newFile(folder, entry), entry: keyOf(entry) });
-      },
-      prepare: async () => undefined,
-    }),
-  };
+  #readAsKnown({ place: { file }, version, entry }: Stored): Read {
+    const read = this.#last?.file === file && this.#last.hash === version ? this.#last : this.#readFile(file);
+    if ('read' in read && read.hash === version) return read;
+    throw changedMeanwhile(entry, file);
+  }
 }
 
 const start: Span = { start: { line: 1, column: 1 }, end: { line: 1, column: 1 } };

@@ -1,94 +1,108 @@
 import path from 'node:path';
-import { keyOf } from '../../core/entry/entry.ts';
+import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import type { Path } from '../../core/plain/json.ts';
 import { limits } from '../../core/plain/limits.ts';
 import type { Span } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { decode, hashBytes, statOf, unreadableBecause } from '../../workspace/files.ts';
-import { refuse } from '../../workspace/trouble.ts';
-import type { EntryStore, Item, Part, Place, Problem, Stored } from '../store.ts';
+import { changedMeanwhile, problemOf } from '../problem.ts';
+import type { EntryChange, EntryStore, FileSink, Item, Part, Place, Problem, Stored, Transaction } from '../store.ts';
 import { type EntryLine, readEntryLine } from './entryLine.ts';
 import { bytesOf, isCompressed, type Line, linesIn } from './lineReader.ts';
 import type { LinesSettings, ReadLine } from './readLine.ts';
 import { LinesTransaction } from './transaction.ts';
 
 /** The store of entries that are lines of files. */
-export function linesStore(root: string, settings: LinesSettings): EntryStore {
-  const { name, files, type, keys } = settings;
-  // What is asked about an entry mostly follows upon reading it.
-  let last: ReadLine | undefined;
-  const cursors = new Map<string, Cursor>();
-  const longest = (): number => limits().fileMegabytes * 1024 * 1024;
+export class LinesStore implements EntryStore {
+  readonly can = { positions: true, ownTransactions: false, restoreBytes: true };
+  readonly #root: string;
+  readonly #settings: LinesSettings;
+  readonly #cursors = new Map<string, Cursor>();
+  /** What is asked about an entry mostly follows upon reading it. */
+  #last: ReadLine | undefined;
 
-  const readLine = (file: string, line: Line): ReadLine => {
-    const place = { store: name, file, offset: line.offset, line: line.number };
-    last = { place, length: line.length, version: line.bytes ? hashBytes(line.bytes) : 'unread', read: read(line) };
-    return last;
-  };
-  const read = ({ bytes }: Line): EntryLine | Problem => {
-    if (!bytes) return tooLong();
-    const text = decode(withoutReturn(bytes));
-    if (typeof text !== 'string') {
-      const { notRead: says, ...problem } = text;
-      return { says, ...problem };
-    }
-    return readEntryLine(text, keys, type);
-  };
-  const lineAt = async ({ file, offset = 0 }: Place): Promise<ReadLine | undefined> => {
-    if (last?.place.file === file && last.place.offset === offset) return last;
-    const cursor = cursors.get(file) ?? new Cursor(path.join(root, file), longest());
-    cursors.set(file, cursor);
-    const line = await cursor.lineAt(offset);
-    return line && readLine(file, line);
-  };
-  const readAsKnown = async (of: Stored): Promise<ReadLine & { readonly read: EntryLine }> => {
-    const line = await lineAt(of.place);
-    if (line && line.version === of.version && 'entry' in line.read) return { ...line, read: line.read };
-    throw refuse('changed-meanwhile', `${keyOf(of.entry)} changed while it was worked on`, {
-      mend: 'Nothing was written. Try again.',
-      where: { file: of.place.file },
-    });
-  };
+  constructor(root: string, settings: LinesSettings) {
+    this.#root = root;
+    this.#settings = settings;
+  }
 
-  async function* readFile(part: Part): AsyncIterable<Item> {
+  async parts(): Promise<readonly Part[]> {
+    const { name, files } = this.#settings;
+    return files.map((file) => ({ store: name, file }));
+  }
+
+  async *read(part: Part): AsyncIterable<Item> {
     const file = String(part.file);
-    const problem = problemOf(root, file);
+    const place = { store: this.#settings.name, file };
+    const problem = problemOfFile(this.#root, file);
     if (problem) {
-      yield { place: { store: name, file }, version: 'unread', problem };
+      yield { place, version: 'unread', problem };
       return;
     }
+
     try {
-      for await (const line of linesIn(bytesOf(path.join(root, file), isCompressed(file)), longest())) {
-        if (line.bytes && isBlank(line.bytes)) continue;
-        yield itemOf(readLine(file, line));
-      }
+      for await (const line of linesIn(bytesOf(path.join(this.#root, file), isCompressed(file)), longest()))
+        if (!line.bytes || !isBlank(line.bytes)) yield itemOf(this.#readLine(file, line));
     } catch (error) {
-      yield { place: { store: name, file }, version: 'unread', problem: unreadableBecause(error) };
+      yield { place, version: 'unread', problem: unreadableBecause(error) };
     }
   }
 
-  return {
-    can: { positions: true, ownTransactions: false, restoreBytes: true },
-    parts: async () => files.map((file) => ({ store: name, file })),
-    read: readFile,
-    get: async (address, near) => {
-      const known = near?.store === name ? await lineAt(near) : undefined;
-      const item = known && itemOf(known);
-      if (item && 'entry' in item && keyOf(item.entry) === keyOf(address)) return item;
-      for (const file of files)
-        for await (const one of readFile({ store: name, file }))
-          if ('entry' in one && keyOf(one.entry) === keyOf(address)) return one;
-      return undefined;
-    },
-    locate: async (place, at) => spanIn(await lineAt(place), at),
-    attempt: async ({ of, operations = [] }) => {
-      if (!of) return;
-      const line = await readAsKnown(of);
-      refusingEdits(of.place.file, () => line.read.rewrite(operations));
-    },
-    begin: (sink) => new LinesTransaction(sink, settings, readAsKnown),
-  };
+  async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
+    const { name, files } = this.#settings;
+    const isMeant = (item: Item): item is Stored => 'entry' in item && keyOf(item.entry) === keyOf(address);
+    const known = near?.store === name ? await this.#lineAt(near) : undefined;
+    const item = known && itemOf(known);
+    if (item && isMeant(item)) return item;
+    for (const file of files) for await (const one of this.read({ store: name, file })) if (isMeant(one)) return one;
+    return undefined;
+  }
+
+  async locate(place: Place, at: Path): Promise<Span> {
+    return spanIn(await this.#lineAt(place), at);
+  }
+
+  async attempt({ of, operations = [] }: EntryChange): Promise<void> {
+    if (!of) return;
+    const { read } = await this.#readAsKnown(of);
+    refusingEdits(of.place.file, () => read.rewrite(operations));
+  }
+
+  begin(sink: FileSink): Transaction {
+    return new LinesTransaction(sink, this.#settings, (of) => this.#readAsKnown(of));
+  }
+
+  #readLine(file: string, line: Line): ReadLine {
+    const { bytes, offset, number, length } = line;
+    const place = { store: this.#settings.name, file, offset, line: number };
+    this.#last = { place, length, version: bytes ? hashBytes(bytes) : 'unread', read: this.#readBytes(bytes) };
+    return this.#last;
+  }
+
+  #readBytes(bytes: Buffer | undefined): EntryLine | Problem {
+    if (!bytes) return tooLong();
+    const text = decode(withoutReturn(bytes));
+    const { keys, type } = this.#settings;
+    return typeof text === 'string' ? readEntryLine(text, keys, type) : problemOf(text);
+  }
+
+  async #lineAt({ file, offset = 0 }: Place): Promise<ReadLine | undefined> {
+    if (this.#last?.place.file === file && this.#last.place.offset === offset) return this.#last;
+    const cursor = this.#cursors.get(file) ?? new Cursor(path.join(this.#root, file), isCompressed(file));
+    this.#cursors.set(file, cursor);
+    const line = await cursor.lineAt(offset);
+    return line && this.#readLine(file, line);
+  }
+
+  /** The line of an entry as it was read. @throws {Trouble} where it is another one by now. */
+  async #readAsKnown(of: Stored): Promise<ReadLine & { readonly read: EntryLine }> {
+    const line = await this.#lineAt(of.place);
+    if (line && line.version === of.version && 'entry' in line.read) return { ...line, read: line.read };
+    throw changedMeanwhile(of.entry, of.place.file);
+  }
 }
+
+const longest = (): number => limits().fileMegabytes * 1024 * 1024;
 
 const itemOf = ({ place, version, read }: ReadLine): Item =>
   'entry' in read
@@ -116,7 +130,7 @@ const tooLong = (): Problem => ({
 });
 
 /** Why a file cannot be opened at all; links, pipes and folders are not followed or waited for. */
-function problemOf(root: string, file: string): Problem | undefined {
+function problemOfFile(root: string, file: string): Problem | undefined {
   const stat = statOf(path.join(root, file));
   const here = { line: 1, column: 1 };
   if (!stat)
@@ -134,19 +148,19 @@ function problemOf(root: string, file: string): Problem | undefined {
 /** Finds lines by where they start. One that comes further down is reached by going on, so that a file is read once. */
 class Cursor {
   readonly #full: string;
-  readonly #longest: number;
+  readonly #isZipped: boolean;
   #lines: AsyncIterator<Line> | undefined;
   #at = 0;
 
-  constructor(full: string, longest: number) {
+  constructor(full: string, isZipped: boolean) {
     this.#full = full;
-    this.#longest = longest;
+    this.#isZipped = isZipped;
   }
 
   async lineAt(offset: number): Promise<Line | undefined> {
     if (!this.#lines || offset < this.#at) {
       await this.#lines?.return?.();
-      this.#lines = linesIn(bytesOf(this.#full, isCompressed(this.#full)), this.#longest)[Symbol.asyncIterator]();
+      this.#lines = linesIn(bytesOf(this.#full, this.#isZipped), longest())[Symbol.asyncIterator]();
       this.#at = 0;
     }
     for (;;) {

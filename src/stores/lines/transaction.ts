@@ -1,9 +1,8 @@
 import { once } from 'node:events';
 import { createGzip, type Gzip } from 'node:zlib';
-import { keyOf } from '../../core/entry/entry.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { hashBytes } from '../../workspace/files.ts';
-import { refuse } from '../../workspace/trouble.ts';
+import { changedMeanwhile } from '../problem.ts';
 import type { EntryChange, FileDraft, FileSink, NewEntry, Stored, Transaction } from '../store.ts';
 import { type EntryLine, lineOf } from './entryLine.ts';
 import { bytesOf, isCompressed, type Line, linesIn } from './lineReader.ts';
@@ -71,11 +70,7 @@ class Rewriting {
   /** Puts a text where a line is, or nothing. */
   async replace(of: Stored, offset: number, text: string | undefined): Promise<void> {
     const line = await this.#copyTo(offset);
-    if (!line?.bytes || hashBytes(line.bytes) !== of.version)
-      throw refuse('changed-meanwhile', `${keyOf(of.entry)} changed while it was worked on`, {
-        mend: 'Nothing was written. Try again.',
-        where: { file: this.#file },
-      });
+    if (!line?.bytes || hashBytes(line.bytes) !== of.version) throw changedMeanwhile(of.entry, this.#file);
     const endings = line.bytes.at(-1) === 0x0d ? '\r' : '';
     const ending = line.length > line.bytes.length ? '\n' : '';
     if (text !== undefined) await this.#out.write(Buffer.from(`${text}${endings}${ending}`, 'utf8'));

@@ -43,11 +43,8 @@ export async function listMigrations(call: Call): Promise<MigrationListResult> {
   const runs = listRuns(root).filter((run) => stands(root, run, obeyedHash));
   const name = (hash: string): string => {
     const revision = revisionOf(hash, revisions);
-    return revision
-      ? `revision ${revision.revision}`
-      : hash === modelHash
-        ? 'the working files'
-        : `model ${hash.slice(0, 8)}`;
+    if (revision) return `revision ${revision.revision}`;
+    return hash === modelHash ? 'the working files' : `model ${hash.slice(0, 8)}`;
   };
   const migrations = readMigrations(root).map((file) => {
     const { number, about, steps, from, to } = file.migration;

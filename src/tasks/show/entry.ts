@@ -68,9 +68,8 @@ function sayValue(field: Field, value: Json, main: string): string | undefined {
   const { say } = field.kind;
   const inWords = (one: Json, language: string): string => {
     const items = isList(one) ? one : [one];
-    return items
-      .map((item) => (say ? say(item, language) : typeof item === 'string' ? item : JSON.stringify(item)))
-      .join(', ');
+    const asStored = (item: Json): string => (typeof item === 'string' ? item : JSON.stringify(item));
+    return items.map((item) => (say ? say(item, language) : asStored(item))).join(', ');
   };
   if (field.common.localized && isObject(value))
     return Object.entries(value)
@@ -100,8 +99,8 @@ export async function noEntry(workspace: Workspace, store: EntryStore, type: str
     if (entry.type === type) ids.push(entry.id);
   });
   await walk(store, [pass]);
-  const near = didYouMean(id, ids).trim();
+  const near = didYouMean(id, ids);
   return new Trouble('not-found', `there is no entry \`${type}/${id}\``, {
-    mend: near || thereAre(ids, 6) || `Write one: lumbrik entry new ${type} ${id}`,
+    mend: near ?? thereAre(ids, 6) ?? `Write one: lumbrik entry new ${type} ${id}`,
   });
 }

@@ -14,7 +14,9 @@ export function showShared({ model }: Workspace, name: string): ShowResult | und
   const kit = own(shared.kits ?? {}, name);
   const field = own(shared.fields ?? {}, name);
   const kind = own(shared.kinds ?? {}, name);
-  const part = kit ? 'kit' : field ? 'field' : kind ? 'kind' : undefined;
+  const [part] = [kit && ('kit' as const), field && ('field' as const), kind && ('kind' as const)].filter(
+    (one) => one !== undefined,
+  );
   if (!part) return undefined;
   const fields = kit?.fields ?? (field ? { [name]: field } : {});
   const about = wordsIn(kit?.about ?? kind?.about, languages);

@@ -15,7 +15,7 @@ export async function showTaxonomy(
   const { terms } = taxonomyNamed(model, name);
   if (from !== undefined && !terms.has(from))
     throw new Trouble('not-found', `there is no term \`${from}\` in ${name}`, {
-      mend: didYouMean(from, terms.keys()).trim() || `See all of them: lumbrik show ${name}:`,
+      mend: didYouMean(from, terms.keys()) ?? `See all of them: lumbrik show ${name}:`,
     });
   return { ...(await termsTree(model, store, name, from)), ...command, what: 'taxonomy' };
 }

@@ -21,7 +21,7 @@ export function typeNamed({ model }: Workspace, name: string): Type {
   if (type) return type;
   const names = namesIn(model.definition);
   throw new Trouble('not-found', `there is no type and no taxonomy \`${name}\``, {
-    mend: didYouMean(name, names).trim() || thereAre(names) || 'Define one in model/types/.',
+    mend: didYouMean(name, names) ?? thereAre(names) ?? 'Define one in model/types/.',
   });
 }
 
@@ -124,7 +124,6 @@ function fieldNamed(fields: ReadonlyMap<string, Field>, name: string, where: str
   const field = fields.get(name);
   if (field) return field;
   throw new Trouble('not-found', `there is no field \`${where}.${name}\``, {
-    mend:
-      didYouMean(name, fields.keys()).trim() || thereAre([...fields.keys()]) || `\`${where}\` has no fields inside it.`,
+    mend: didYouMean(name, fields.keys()) ?? thereAre([...fields.keys()]) ?? `\`${where}\` has no fields inside it.`,
   });
 }

@@ -45,7 +45,7 @@ export function addTermList(workspace: Workspace, name: string, from: string, wa
     else fresh.set(one.term, one);
   }
   const file = fileOf(workspace, taxonomy);
-  if (fresh.size > 0) write(workspace, taxonomy, file, fresh, from, words);
+  if (fresh.size > 0) write(workspace, { taxonomy, file, terms: fresh, from, words });
   return { file, added: [...fresh.keys()], known };
 }
 
@@ -71,27 +71,32 @@ function fileOf({ fileOf: placed }: Workspace, { name, isOpen }: Taxonomy): stri
   return isOpen ? termsFileOf(name) : (placed(['taxonomies', name]) ?? `model/taxonomies/${name}.yaml`);
 }
 
-function write(
-  { root }: Workspace,
-  taxonomy: Taxonomy,
-  file: string,
-  fresh: ReadonlyMap<string, WantedTerm>,
-  from: string,
-  words: ReadonlyMap<string, string>,
-): void {
+/** Terms that are to be written, and where they come from and go. */
+interface Fresh {
+  readonly taxonomy: Taxonomy;
+  /** The file that they are written to. */
+  readonly file: string;
+  readonly terms: ReadonlyMap<string, WantedTerm>;
+  /** The file that lists them. */
+  readonly from: string;
+  /** Every word that means a term which is there. */
+  readonly words: ReadonlyMap<string, string>;
+}
+
+function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words }: Fresh): void {
   const there = fs.existsSync(path.join(root, file)) ? readTextOrRefuse(path.join(root, file), file) : '';
   const before = there.trim() === '' ? writeYaml({ taxonomy: taxonomy.name }) : there;
   const places = placesOf(before);
   const under = new Map<string | undefined, WantedTerm[]>();
   for (const one of fresh.values()) {
-    const parent =
-      one.under === undefined ? undefined : fresh.has(one.under) ? one.under : words.get(slugify(one.under));
+    const known = one.under !== undefined && fresh.has(one.under) ? one.under : undefined;
+    const parent = known ?? (one.under === undefined ? undefined : words.get(slugify(one.under)));
     if (one.under !== undefined && (parent === undefined || (!fresh.has(parent) && !places.has(parent))))
       throw new Trouble(
         'unusable-list',
         `${from} puts ${one.term} under \`${one.under}\`, and ${file} has no such term`,
         {
-          mend: didYouMean(one.under, [...fresh.keys(), ...places.keys()]).trim() || 'Add that term first.',
+          mend: didYouMean(one.under, [...fresh.keys(), ...places.keys()]) ?? 'Add that term first.',
           where: { file: from, line: one.line, column: 1 },
         },
       );

@@ -33,10 +33,7 @@ export function taxonomyNamed({ taxonomies }: Model, name: string): Taxonomy {
   const taxonomy = taxonomies.get(name);
   if (taxonomy) return taxonomy;
   throw new Trouble('not-found', `there is no taxonomy \`${name}\``, {
-    mend:
-      didYouMean(name, taxonomies.keys()).trim() ||
-      thereAre([...taxonomies.keys()]) ||
-      'Define one in model/taxonomies/.',
+    mend: didYouMean(name, taxonomies.keys()) ?? thereAre([...taxonomies.keys()]) ?? 'Define one in model/taxonomies/.',
   });
 }
 

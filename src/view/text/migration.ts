@@ -178,12 +178,8 @@ export function listText({ migrations, aside }: MigrationListResult, look: Look)
     run: paint.good,
   };
   const rows = migrations.map(({ number, state, from, to, steps, openQuestions, file, runAt }) => {
-    const words =
-      state === 'open'
-        ? count(openQuestions, 'open question')
-        : state === 'run' && runAt
-          ? `run ${runAt.slice(0, 10)}`
-          : stateWords[state];
+    const said = state === 'run' && runAt ? `run ${runAt.slice(0, 10)}` : stateWords[state];
+    const words = state === 'open' ? count(openQuestions, 'open question') : said;
     const name = file.replace(/^migrations\/|\.yaml$/gu, '');
     return [
       String(number),

@@ -32,7 +32,8 @@ function treeLines(
   const { paint } = look;
   return terms.flatMap((term, index) => {
     const isLast = index === terms.length - 1;
-    const stem = isTop ? '' : isLast ? glyphs.last : glyphs.branch;
+    const branch = isLast ? glyphs.last : glyphs.branch;
+    const stem = isTop ? '' : branch;
     const below = isTop ? '' : `${before}${isLast ? '   ' : glyphs.pipe}`;
     const called = term.label === term.term ? paint.name(term.term) : `${term.label}  ${paint.name(term.term)}`;
     return [{ text: `${paint.soft(before + stem)}${called}`, term }, ...treeLines(term.terms, below, look, false)];

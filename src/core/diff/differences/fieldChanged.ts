@@ -103,7 +103,7 @@ function violations(
       );
       return value === undefined ? false : measured(value, is, measure);
     },
-    (hits, of, worst, examples) => sayViolations(hits, of, worst, examples, measure),
+    (hits, of, worst, [first]) => sayViolations({ hits, of, worst, first }, measure),
     measure?.worst,
   );
 }
@@ -115,13 +115,12 @@ function measured(value: Json, field: Field, measure: Measure | undefined): { va
   return { value, size: measure.worst === 'largest' ? Math.max(...sizes) : Math.min(...sizes) };
 }
 
-function sayViolations(
-  hits: number,
-  of: number,
-  worst: Impact['worst'],
-  [first]: readonly Example[],
-  measure: Measure | undefined,
-): string {
+interface Violations extends Pick<Impact, 'hits' | 'of'> {
+  readonly worst: Impact['worst'];
+  readonly first: Example | undefined;
+}
+
+function sayViolations({ hits, of, worst, first }: Violations, measure: Measure | undefined): string {
   if (!measure || !worst)
     return `${share(hits, of, ['breaks it', 'break it'])}, for example ${first?.entry} (${quote(first?.value)})`;
   const those = `${share(hits, of, ['is', 'are'])} ${measure.beyond}`;

@@ -102,7 +102,7 @@ function withField(
     throw new StepRefused(`\`${type}.${above}\` has no fields inside it`, 'Add the field elsewhere.', 'add');
   const { field, mistakes } = readField(step.field ?? null);
   if (!field) return definition({ mistakes }, 'field');
-  return withFieldsBeside(model, type, name, 'add', (siblings, key) => {
+  return withFieldsBeside(model, { type, field: name }, 'add', (siblings, key) => {
     refuseTaken(Object.hasOwn(siblings, key), step.add);
     return withKey(siblings, key, field);
   });

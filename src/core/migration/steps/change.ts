@@ -125,7 +125,9 @@ function withField(
     throw new StepRefused('the kind of a field is not changed but converted', 'Use a step `convert`.', 'to');
   const { field, mistakes } = readField(mergedOver(fieldOf(model, typeName, name, 'change'), to));
   if (!field) return parts({ mistakes });
-  return withFieldsBeside(model, typeName, name, 'change', (siblings, key) => withKey(siblings, key, field));
+  return withFieldsBeside(model, { type: typeName, field: name }, 'change', (siblings, key) =>
+    withKey(siblings, key, field),
+  );
 }
 
 function withTaxonomy(

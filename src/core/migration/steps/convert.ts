@@ -35,7 +35,9 @@ export const convert = defineStep({
         mistakes[0]?.mend ?? 'Correct it.',
         'field',
       );
-    return withFieldsBeside(model, typeName, field, 'convert', (siblings, key) => withKey(siblings, key, definition));
+    return withFieldsBeside(model, { type: typeName, field }, 'convert', (siblings, key) =>
+      withKey(siblings, key, definition),
+    );
   },
   entries: (step, { before, after, orderOf }) => {
     const address = addressed(step.convert, 'convert', ['field']);

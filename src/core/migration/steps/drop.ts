@@ -27,7 +27,7 @@ export const drop = defineStep({
         return { ...model, types: withoutKey(model.types, address.type) };
       case 'field':
         fieldOf(model, address.type, address.field, 'drop');
-        return withFieldsBeside(model, address.type, address.field, 'drop', withoutKey);
+        return withFieldsBeside(model, address, 'drop', withoutKey);
       case 'taxonomy':
         if (!Object.hasOwn(model.taxonomies, address.taxonomy))
           throw new StepRefused(
