@@ -24,7 +24,8 @@ await build({
     dir: 'dist',
     format: 'esm',
     minify: true,
-    sourcemap: false,
+    // Read only where somebody asks with --debug for what our own names and lines are.
+    sourcemap: true,
     chunkFileNames: 'chunks/[name]-[hash].js',
     cleanDir: true,
   },

@@ -1,13 +1,16 @@
 #!/usr/bin/env node
-// Writes docs/model.md from the definitions themselves, through the built program. With --check it only tells whether
+// Writes docs/model.md from the definitions themselves, through the built program, and docs/needs.md from the needs and
+// the tests that name them. With --check it only tells whether
 // the file is up to date.
 import { spawnSync } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { stringify } from 'yaml';
+import { needs } from './needs.mjs';
 
 const program = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
-const file = fileURLToPath(new URL('../docs/model.md', import.meta.url));
+const tests = fileURLToPath(new URL('../test', import.meta.url));
 
 const { topics } = JSON.parse(
   spawnSync(process.execPath, [program, 'explain', '--format', 'json'], { encoding: 'utf8' }).stdout,
@@ -52,6 +55,13 @@ ${of('workspace')[1].about}
 
 ${options(of('workspace')[1])}
 ${whole(of('workspace')[1])}
+## Where entries are
+
+${of('workspace')[2].about} A type may live in several of them; a second entry of the same address is a duplicate wherever it is.
+What is kept in lines is checked, migrated and taken back like anything else: only what changes in a line changes.
+
+${options(of('workspace')[2])}
+${whole(of('workspace')[2])}
 ## Kits, shared fields, kinds of your own
 
 ${of('kit')[0].about} The file says \`kit:\` and its name, then its \`fields\` and:
@@ -99,9 +109,44 @@ ${of('finding')
   .join('\n')}
 `;
 
+/** The titles of the tests, and of groups of them, that name a need. */
+function testsOf(tag) {
+  const titled = /(?:describe|test)(?:\.each[^\n]*)?\(\s*(['`])((?:(?!\1).)*)\1/gu;
+  return readdirSync(tests, { recursive: true, encoding: 'utf8' })
+    .filter((name) => name.endsWith('.test.ts'))
+    .sort()
+    .flatMap((name) => {
+      const titles = [...readFileSync(path.join(tests, name), 'utf8').matchAll(titled)].map(([, , title]) => title);
+      const found = titles.filter((title) => new RegExp(`\\[[^\\]]*\\b${tag}\\b`, 'u').test(title));
+      return found.length > 0 ? [`[${name.replace('.test.ts', '')}](../test/${name})`] : [];
+    });
+}
+
+const needsText = `# What it is for
+
+What a content architect needs, each with the tag that names it in tests, and the tests that hold it. Those without a test
+are still to come. This page is written by \`npm run docs\`.
+
+${Object.entries(needs)
+  .map(
+    ([title, all]) =>
+      `## ${title}\n\n| | | tests |\n| --- | --- | --- |\n${Object.entries(all)
+        .map(([tag, says]) => `| ${tag} | ${cell(says)} | ${testsOf(tag).join(', ')} |`)
+        .join('\n')}\n`,
+  )
+  .join('\n')}`;
+
 const biome = fileURLToPath(new URL('../node_modules/@biomejs/biome/bin/biome', import.meta.url));
-const formatted =
-  spawnSync(process.execPath, [biome, 'format', '--stdin-file-path=docs/model.md'], { input: text, encoding: 'utf8' })
-    .stdout || text;
-if (process.argv.includes('--check')) process.exitCode = readFileSync(file, 'utf8') === formatted ? 0 : 1;
-else writeFileSync(file, formatted);
+
+/** Writes a page, or tells that it is not up to date. */
+function page(name, text) {
+  const file = fileURLToPath(new URL(`../docs/${name}`, import.meta.url));
+  const formatted =
+    spawnSync(process.execPath, [biome, 'format', `--stdin-file-path=docs/${name}`], { input: text, encoding: 'utf8' })
+      .stdout || text;
+  if (!process.argv.includes('--check')) writeFileSync(file, formatted);
+  else if (readFileSync(file, 'utf8') !== formatted) process.exitCode = 1;
+}
+
+page('model.md', text);
+page('needs.md', needsText);

@@ -6,6 +6,9 @@ const { version } = JSON.parse(readFileSync(new URL('../package.json', import.me
 };
 const args = process.argv.slice(2);
 
+// What an error names is then ours, not what the bundler made of it. Has to be said before anything else is loaded.
+if (args.includes('--debug')) process.setSourceMapsEnabled(true);
+
 // The version is asked for by scripts, often: it is answered before anything else is loaded.
 if (args.length === 1 && args[0] === '--version') process.stdout.write(`${version}\n`);
 else await (await import('./program.ts')).main(args, version);

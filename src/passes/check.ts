@@ -75,7 +75,7 @@ export function checkPass(store: EntryStore, model: Model, context: CheckContext
 }
 
 /** `content/light/a.yaml`, `content/lights.ndjson:7` */
-export const sayPlace = ({ file, offset, line }: Place): string =>
+const sayPlace = ({ file, offset, line }: Place): string =>
   offset === undefined || line === undefined ? file : `${file}:${line}`;
 
 function located(

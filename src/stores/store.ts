@@ -34,7 +34,7 @@ export interface EntryStore {
 }
 
 /** What a store can do beyond reading and changing entries. */
-export interface Abilities {
+interface Abilities {
   /** Whether it tells where values stand. */
   readonly positions: boolean;
   /** Whether it commits and rolls back by itself; if not, its files are written by the journal. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { changeFiles } from '../journal/change.ts';
-import { contentRevisionFile, contentRevisionText, readContentRevision } from '../workspace/contentRevision.ts';
+import { contentRevisionFile, contentRevisionText } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
 import type { Call } from './call.ts';
 import { reading, writing } from './enter.ts';
@@ -33,7 +33,7 @@ export async function entryRevision(call: Call, revision: string | undefined): P
 }
 
 async function told(workspace: Workspace, said: NamedModel | undefined): Promise<EntryRevisionResult> {
-  const recorded = readContentRevision(workspace.root);
+  const recorded = said?.hash ?? workspace.records.contentRevision;
   return {
     lumbrik: resultVersion,
     command: 'entry revision',

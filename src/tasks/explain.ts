@@ -4,7 +4,7 @@ import { languageOptions } from '../core/definition/language.ts';
 import { kindOptions, kitOptions } from '../core/definition/shared.ts';
 import { taxonomyOptions, termOptions } from '../core/definition/taxonomy.ts';
 import { typeOptions, useOptions } from '../core/definition/type.ts';
-import { limitOptions } from '../core/definition/workspace.ts';
+import { limitOptions, storeOptions } from '../core/definition/workspace.ts';
 import { findings } from '../core/entry/findings.ts';
 import { kinds } from '../core/kinds/index.ts';
 import { steps } from '../core/migration/steps/index.ts';
@@ -80,6 +80,14 @@ function typeTopics(): readonly Topic[] {
         'What the files of a workspace may cost, so that none stops the tool: in `limits` of lumbrik.yaml, where more than usual is needed.',
       options: optionsOf(limitOptions),
       whole: { limits: { expressionSteps: 1_000_000, fileNodes: 2_000_000 } },
+    },
+    {
+      what: 'workspace',
+      name: 'content (of a workspace)',
+      about:
+        'Where entries are, in `content` of lumbrik.yaml: folders and files of lines, in the folder content or below it. Nothing has to be said where all of them are files of that folder.',
+      options: optionsOf(storeOptions),
+      whole: { content: [{ folder: 'content' }, { lines: 'content/sightings.ndjson.gz', type: 'sighting' }] },
     },
     {
       what: 'kit',

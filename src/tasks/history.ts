@@ -1,6 +1,5 @@
 import { z } from 'zod';
 import { hashModel } from '../core/revision/canonical.ts';
-import { readContentRevision } from '../workspace/contentRevision.ts';
 import { listRevisions } from '../workspace/revisions.ts';
 import type { Call } from './call.ts';
 import { readingRuns } from './enter.ts';
@@ -36,8 +35,8 @@ export type HistoryResult = z.output<typeof HistoryResult>;
 
 /** Lists the recorded revisions, newest first, and finds any that was altered. */
 export async function history(call: Call): Promise<HistoryResult> {
-  const { root, modelHash } = await readingRuns(call);
-  const obeyedHash = readContentRevision(root);
+  const { root, modelHash, records } = await readingRuns(call);
+  const obeyedHash = records.contentRevision;
   const recorded = listRevisions(root);
   const revisions = recorded.map((one): z.output<typeof Entry> => {
     if ('altered' in one)

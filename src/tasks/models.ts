@@ -3,13 +3,13 @@ import path from 'node:path';
 import type { ModelDoc } from '../core/definition/model.ts';
 import { kinds } from '../core/kinds/index.ts';
 import { limits, setLimits } from '../core/plain/limits.ts';
+import { onceFor } from '../core/plain/once.ts';
 import { list } from '../core/plain/words.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import type { Revision } from '../core/revision/chain.ts';
 import { loadConversion } from '../core/text/conversion.ts';
 import { workspaceAt } from '../workspace/commit.ts';
 import { openSoundWorkspace, type Workspace, workspaceFile } from '../workspace/open.ts';
-import { readRevisions } from '../workspace/revisions.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
 /** A model that a person named. */
@@ -28,12 +28,14 @@ export const workingFiles = (workspace: Workspace): NamedModel => ({
   hash: workspace.modelHash,
 });
 
-export const asNamed = ({ revision, model }: Revision): NamedModel => ({
-  name: `revision ${revision}`,
-  revision,
-  definition: model,
-  hash: hashModel(model),
-});
+export const asNamed = onceFor(
+  ({ revision, model }: Revision): NamedModel => ({
+    name: `revision ${revision}`,
+    revision,
+    definition: model,
+    hash: hashModel(model),
+  }),
+);
 
 /** Loads what carrying values from or to structured text needs, where one of some models has such. */
 export async function prepareConversion(...forms: readonly ModelDoc[]): Promise<void> {
@@ -66,7 +68,7 @@ export function findModel(workspace: Workspace, meant: string): NamedModel {
     return { ...workingFiles(beside(() => workspaceAt(workspace.root, meant.slice(commitMark.length)))), name: meant };
   if (/[./\\]/u.test(meant) && fs.existsSync(path.join(meant, workspaceFile)))
     return { ...workingFiles(beside(() => openSoundWorkspace(meant))), name: meant };
-  const revisions = readRevisions(workspace.root);
+  const { revisions } = workspace.records;
   if (revisions.length === 0)
     throw new Trouble('no-revision', 'no revision is recorded yet, so there is nothing to compare with', {
       mend: 'Record the model as it is: lumbrik seal -m "The first model"',

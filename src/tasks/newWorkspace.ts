@@ -29,7 +29,7 @@ export async function newWorkspace(folder: string, starter: string): Promise<New
   const names = starterNames();
   if (!names.includes(starter))
     throw new Trouble('no-starter', `there is no starter \`${starter}\``, {
-      mend: didYouMean(starter, names) ?? thereAre(names),
+      mend: didYouMean(starter, names) ?? thereAre(names) ?? '',
     });
   const target = path.resolve(folder);
   refuseUsed(target, folder);

@@ -3,9 +3,7 @@ import { list } from '../core/plain/words.ts';
 import { checkPass } from '../passes/check.ts';
 import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
-import { readContentRevision } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
-import { readRevisions } from '../workspace/revisions.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import { asNamed, findModel, type NamedModel, workingFiles } from './models.ts';
 
@@ -20,7 +18,7 @@ export async function obeyedModel(workspace: Workspace): Promise<NamedModel> {
   const fitting = await fittingModels(workspace);
   const [only, ...others] = fitting;
   if (only && others.length === 0) return only;
-  if (readRevisions(workspace.root).length === 0) return findModel(workspace, 'sealed');
+  if (workspace.records.revisions.length === 0) return findModel(workspace, 'sealed');
   throw refuse('unknown-standing', `which model the entries obey is not recorded: ${sayFitting(fitting)}`, {
     mend: 'Bring content/revision.yaml back from version control, or say which: lumbrik entry revision <number>',
   });
@@ -28,7 +26,7 @@ export async function obeyedModel(workspace: Workspace): Promise<NamedModel> {
 
 /** The same where it is enough to know it or not. */
 export async function obeyedModelIfKnown(workspace: Workspace): Promise<NamedModel | undefined> {
-  const obeyedHash = readContentRevision(workspace.root);
+  const obeyedHash = workspace.records.contentRevision;
   if (obeyedHash !== undefined) return modelWith(obeyedHash, workspace);
   const fitting = await fittingModels(workspace);
   return fitting.length === 1 ? fitting[0] : undefined;
@@ -36,13 +34,13 @@ export async function obeyedModelIfKnown(workspace: Workspace): Promise<NamedMod
 
 /** Whether the entries may be counted against a model: they obey it, or nothing is recorded yet that they could obey. */
 export async function mayObey(workspace: Workspace, { hash }: NamedModel): Promise<boolean> {
-  const isUnrecorded = readContentRevision(workspace.root) === undefined && readRevisions(workspace.root).length === 0;
+  const isUnrecorded = workspace.records.contentRevision === undefined && workspace.records.revisions.length === 0;
   return isUnrecorded || (await obeyedModelIfKnown(workspace))?.hash === hash;
 }
 
 /** The model that is recorded with the entries; `undefined` where none is. @throws {Trouble} where it is nowhere to be found. */
 function recordedModel(workspace: Workspace): NamedModel | undefined {
-  const obeyedHash = readContentRevision(workspace.root);
+  const obeyedHash = workspace.records.contentRevision;
   if (obeyedHash === undefined) return undefined;
   const found = modelWith(obeyedHash, workspace);
   if (found) return found;
@@ -52,12 +50,12 @@ function recordedModel(workspace: Workspace): NamedModel | undefined {
 }
 
 const modelWith = (modelHash: string, workspace: Workspace): NamedModel | undefined =>
-  [...readRevisions(workspace.root).map(asNamed), workingFiles(workspace)].find(({ hash }) => hash === modelHash);
+  [...workspace.records.revisions.map(asNamed), workingFiles(workspace)].find(({ hash }) => hash === modelHash);
 
 /** The recorded models that all entries obey, the newest first; where there is no entry, the newest alone. */
 export async function fittingModels(workspace: Workspace): Promise<readonly NamedModel[]> {
   const models = new Map<string, NamedModel>();
-  for (const revision of readRevisions(workspace.root).toReversed()) {
+  for (const revision of workspace.records.revisions.toReversed()) {
     const named = asNamed(revision);
     if (!models.has(named.hash)) models.set(named.hash, named);
   }

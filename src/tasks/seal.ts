@@ -1,16 +1,16 @@
 import { z } from 'zod';
-import type { ModelDoc } from '../core/definition/model.ts';
 import { compare } from '../core/diff/compare.ts';
 import { rateDifference } from '../core/diff/difference.ts';
 import { worstOf } from '../core/diff/rating.ts';
 import { hashModel } from '../core/revision/canonical.ts';
-import { makeRevision, type Revision } from '../core/revision/chain.ts';
+import { makeRevision } from '../core/revision/chain.ts';
 import { firstVersion, nextVersion } from '../core/revision/version.ts';
 import { changeFiles, type Wanted } from '../journal/change.ts';
 import { timestamp } from '../workspace/clock.ts';
-import { contentRevisionFile, contentRevisionText, readContentRevision } from '../workspace/contentRevision.ts';
+import { contentRevisionFile, contentRevisionText } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
-import { readRevisions, revisionFile } from '../workspace/revisions.ts';
+import { recordsIn } from '../workspace/records.ts';
+import { revisionFile } from '../workspace/revisions.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
@@ -39,7 +39,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       mend: 'Say in a sentence what changed: lumbrik seal -m "…"',
     });
   return writing(call, async (workspace) => {
-    const revisions = readRevisions(workspace.root);
+    const { revisions } = workspace.records;
     const last = revisions.at(-1);
     if (last && hashModel(last.model) === workspace.modelHash)
       throw new Trouble('nothing-changed', `nothing changed since revision ${last.revision} (${last.version})`, {
@@ -57,7 +57,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       model: definition,
     });
     const recorded = revisionFile(revision);
-    const moved = await carriedRevision(workspace, definition, revisions);
+    const moved = await carriedRevision(workspace);
     changeFiles(workspace.root, [recorded, ...(moved === undefined ? [] : [moved])]);
     const { model: _, previous: __, ...gist } = revision;
     return {
@@ -68,7 +68,8 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       file: recorded.file,
       ...rating,
       changes: last ? changesBetween(differences, last.model, definition) : [],
-      standing: await contentStateOf(workspace),
+      // As it is on the disk by now.
+      standing: await contentStateOf({ ...workspace, records: recordsIn(workspace.root) }),
     };
   });
 }
@@ -77,14 +78,11 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
  * The file that says which model the entries obey, where sealing changes it: the first revision, or a new one where they
  * obeyed an older one and nothing has to be migrated. What is not known stays so, and is asked for where it is needed.
  */
-async function carriedRevision(
-  workspace: Workspace,
-  model: ModelDoc,
-  revisions: readonly Revision[],
-): Promise<Wanted | undefined> {
-  const recorded = readContentRevision(workspace.root);
+async function carriedRevision(workspace: Workspace): Promise<Wanted | undefined> {
+  const { revisions, contentRevision } = workspace.records;
+  const model = workspace.model.definition;
   const known = revisions.length === 0 ? undefined : (await obeyedModelIfKnown(workspace))?.definition;
   if (revisions.length > 0 && !known) return undefined;
   const obeyed = known === undefined || isCompatible(known, model) ? hashModel(model) : hashModel(known);
-  return obeyed === recorded ? undefined : { file: contentRevisionFile, text: contentRevisionText(obeyed) };
+  return obeyed === contentRevision ? undefined : { file: contentRevisionFile, text: contentRevisionText(obeyed) };
 }

@@ -16,6 +16,7 @@ import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 import { contentTermsIn, isTermsFile, termsFilesIn } from './contentTerms.ts';
 import { listFiles, readText } from './files.ts';
 import { fingerprintOf, type Remembered, recall, remember } from './modelMemory.ts';
+import { type Records, recordsIn } from './records.ts';
 import { exitCodes, type Place, Trouble } from './trouble.ts';
 
 /** The file that makes a folder a workspace. */
@@ -30,6 +31,7 @@ export interface Workspace {
   /** The hash of the model in the working files. */
   readonly modelHash: string;
   readonly mistakes: readonly ModelMistake[];
+  readonly records: Records;
   /** Where its entries are, as `lumbrik.yaml` says. */
   readonly content: readonly StoreOptions[];
   /** The file that says something about a path of the model document. */
@@ -101,6 +103,7 @@ function remembered(root: string, { name, definition, terms, modelHash, limits, 
     model: link(definition, new Map(terms)),
     modelHash,
     mistakes: [],
+    records: recordsIn(root),
     content,
     fileOf: (at) => readWorkspace(root, new Map()).fileOf(at),
     placeOf: (at) => readWorkspace(root, new Map()).placeOf(at),
@@ -148,6 +151,7 @@ function readWorkspace(
       return hash;
     },
     mistakes,
+    records: recordsIn(root),
     terms,
     limits,
     content,

@@ -49,7 +49,7 @@ const changes = [
  * @param stopAt the change that does not happen any more, a write half; 0 for none.
  * @returns how many changes there were.
  */
-export async function halted(folder: string, args: readonly string[], stopAt: number): Promise<number> {
+async function halted(folder: string, args: readonly string[], stopAt: number): Promise<number> {
   let count = 0;
   const real = new Map(changes.map((name) => [name, fs[name]] as const));
   for (const [name, change] of real)

@@ -40,26 +40,38 @@ const ContentPath = z
   .string()
   .refine(isContent, { error: 'a path in the content folder, such as content/keepers.ndjson' });
 
-/** Where entries are kept: a folder of files, or files of which each line is an entry. */
-const StoreOptions = z.union([
-  z.strictObject({
-    folder: ContentPath.describe(
-      'A folder in which each entry is a file: <folder>/<type>/<id>.md, .yaml, .yml or .json.',
+/** What can be said about a folder of entries. */
+const folderOptions = {
+  folder: ContentPath.describe(
+    'A folder in which each entry is a file: <folder>/<type>/<id>.md, .yaml, .yml or .json.',
+  ),
+};
+
+/** What can be said about files of which each line is an entry. */
+const linesOptions = {
+  lines: z
+    .union([ContentPath.transform((file) => [file]), z.array(ContentPath).min(1)])
+    .describe(
+      'A file, or several, in which each line is an entry as an object of JSON (NDJSON); compressed with gzip where its name ends in .gz.',
     ),
-  }),
-  z.strictObject({
-    lines: z
-      .union([ContentPath.transform((file) => [file]), z.array(ContentPath).min(1)])
-      .describe(
-        'A file, or several, in which each line is an entry as JSON; compressed with gzip where its name ends in .gz.',
-      ),
-    type: z.string().optional().describe('The type of entries that do not say their own.'),
-    keys: z
-      .strictObject({ id: Sentence.optional(), type: Sentence.optional(), status: Sentence.optional() })
-      .optional()
-      .describe('The keys that hold the identifier, the type and the status, where they are called otherwise.'),
-  }),
-]);
+  type: z.string().optional().describe('The type of entries that do not say their own.'),
+  keys: z
+    .strictObject({ id: Sentence.optional(), type: Sentence.optional(), status: Sentence.optional() })
+    .optional()
+    .describe(
+      'The keys that hold the identifier, the type and the status, where they are called otherwise: { id: number }.',
+    ),
+};
+
+/** Where entries are kept. */
+const StoreOptions = z.union([z.strictObject(folderOptions), z.strictObject(linesOptions)]);
+
+/** Everything that can be said about where entries are kept: a folder, or files of lines. */
+export const storeOptions = {
+  ...linesOptions,
+  folder: folderOptions.folder.optional(),
+  lines: linesOptions.lines.optional(),
+};
 export type StoreOptions = z.output<typeof StoreOptions>;
 
 /** `lumbrik.yaml`, the file that makes a folder a workspace. */

@@ -1,9 +1,7 @@
 import { z } from 'zod';
 import { revisionOf } from '../../core/revision/chain.ts';
 import { listRuns, type Run, standsAt } from '../../journal/runs.ts';
-import { readContentRevision } from '../../workspace/contentRevision.ts';
 import { asideNames } from '../../workspace/ownFolder.ts';
-import { readRevisions } from '../../workspace/revisions.ts';
 import type { Call } from '../call.ts';
 import { readingRuns } from '../enter.ts';
 import { type MigrationFile, readMigrations, wasRun } from '../migrationFiles.ts';
@@ -37,9 +35,8 @@ export type MigrationListResult = z.output<typeof MigrationListResult>;
 
 /** Lists the migrations of a workspace and how far each has come. */
 export async function listMigrations(call: Call): Promise<MigrationListResult> {
-  const { root, modelHash } = await readingRuns(call);
-  const revisions = readRevisions(root);
-  const obeyedHash = readContentRevision(root);
+  const { root, modelHash, records } = await readingRuns(call);
+  const { revisions, contentRevision: obeyedHash } = records;
   const runs = listRuns(root).filter((run) => stands(root, run, obeyedHash));
   const name = (hash: string): string => {
     const revision = revisionOf(hash, revisions);

@@ -4,7 +4,6 @@ import { readMigration } from '../../core/migration/read.ts';
 import { hashModel } from '../../core/revision/canonical.ts';
 import { readYaml } from '../../core/source/yaml.ts';
 import type { Workspace } from '../../workspace/open.ts';
-import { readRevisions } from '../../workspace/revisions.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import { type MigrationFile, misfitTrouble } from '../migrationFiles.ts';
 import { asNamed, type NamedModel, prepareConversion, workingFiles } from '../models.ts';
@@ -21,7 +20,7 @@ export interface Proved {
  * @throws {Trouble} with the first place where they do not.
  */
 export async function prove(workspace: Workspace, file: MigrationFile): Promise<Proved> {
-  const known = [...readRevisions(workspace.root).map(asNamed), workingFiles(workspace)];
+  const known = [...workspace.records.revisions.map(asNamed), workingFiles(workspace)];
   const { migration } = file;
   const from = known.find(({ hash }) => hash === migration.from);
   const to = known.findLast(({ hash }) => hash === migration.to);

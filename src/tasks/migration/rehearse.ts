@@ -9,7 +9,6 @@ import { CheckAhead } from '../../passes/check.ts';
 import { type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore, Stored } from '../../stores/store.ts';
-import { readContentRevision } from '../../workspace/contentRevision.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
@@ -118,7 +117,7 @@ export const namesOf = (file: MigrationFile, { from, to }: Proved) => ({
 /** Refuses a migration that does not start where the entries stand. */
 export async function refuseOtherStanding(workspace: Workspace, migrationFile: MigrationFile): Promise<void> {
   const { file, migration } = migrationFile;
-  const obeyedHash = readContentRevision(workspace.root);
+  const obeyedHash = workspace.records.contentRevision;
   if (wasRun(workspace.root, migrationFile, obeyedHash))
     throw refuse('already-run', `${file} has been run: the entries obey the model that it leads to`, {
       mend: 'Nothing to do. Take it back with lumbrik migration undo.',

@@ -8,7 +8,6 @@ import { unreadFiles } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import { readAssets } from '../../workspace/assets.ts';
 import type { Workspace } from '../../workspace/open.ts';
-import { readRevisions } from '../../workspace/revisions.ts';
 import { changesBetween } from '../changes.ts';
 import { contentStateOf } from '../contentState.ts';
 import { command, type ShowResult } from './result.ts';
@@ -18,7 +17,7 @@ export async function overview(workspace: Workspace, store: EntryStore, options:
   const { model, name, languages } = workspace;
   const pass = checkPass(store, model, { assets: await readAssets(workspace.root) });
   const [{ entries, references, terms, findings }] = await walk(store, [pass], options);
-  const last = readRevisions(workspace.root).at(-1);
+  const last = workspace.records.revisions.at(-1);
   const links = (pick: (from: string, to: string) => string | undefined) =>
     [...references]
       .flatMap(([pair, count]) => {
