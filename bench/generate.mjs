@@ -60,6 +60,38 @@ export function generate(folder, count, { seed = 1, misspelt = false } = {}) {
   return 1 + 3 * third;
 }
 
+/** Writes a workspace whose entries are departures, as JSON: each a file, or each a line of one file. */
+export function generateJson(folder, count, { inLines = false } = {}) {
+  rmSync(folder, { recursive: true, force: true });
+  mkdirSync(join(folder, 'content/departure'), { recursive: true });
+  mkdirSync(join(folder, 'model/types'), { recursive: true });
+  const where = inLines ? 'content: [{ lines: content/departures.ndjson, type: departure }]\n' : '';
+  writeFileSync(join(folder, 'lumbrik.yaml'), `workspace: Gannet Sound\nlanguages: [en]\n${where}`);
+  writeFileSync(
+    join(folder, 'model/types/departure.yaml'),
+    'type: departure\nfields:\n  day: { kind: date, required: true }\n  after: { kind: reference, to: departure }\n  places: { kind: integer, min: 1, max: 60 }\n  notes: { kind: text, many: true }\n',
+  );
+  const next = random(1);
+  const entry = () => ({
+    status: 'published',
+    day: `2026-0${1 + Math.floor(next() * 9)}-1${Math.floor(next() * 10)}`,
+    after: `departure-${Math.floor(next() * count)}`,
+    places: 1 + Math.floor(next() * 59),
+    notes: Array.from({ length: 8 }, () => words[Math.floor(next() * words.length)]),
+  });
+  if (!inLines) {
+    for (let i = 0; i < count; i += 1)
+      writeFileSync(
+        join(folder, `content/departure/departure-${i}.json`),
+        `${JSON.stringify(entry(), undefined, 2)}\n`,
+      );
+    return;
+  }
+  const lines = [];
+  for (let i = 0; i < count; i += 1) lines.push(JSON.stringify({ id: `departure-${i}`, ...entry() }));
+  writeFileSync(join(folder, 'content/departures.ndjson'), `${lines.join('\n')}\n`);
+}
+
 /** The paths of all entries below a generated workspace. */
 export const entryFiles = (folder) =>
   readdirSync(join(folder, 'content'), { recursive: true, withFileTypes: true })

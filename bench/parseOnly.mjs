@@ -1,7 +1,8 @@
-// The peer: reads every entry of a workspace, or with `model` every file of its model, parses it with the same parser, and
-// does no more.
-import { readdirSync } from 'node:fs';
+// The peer: reads every entry of a workspace, or with `model` every file of its model, parses it as what it is, and does
+// no more.
+import { createReadStream, readdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { createInterface } from 'node:readline';
 import { parseDocument } from 'yaml';
 import { entryFiles, readEntry } from './generate.mjs';
 
@@ -12,10 +13,17 @@ const files =
         .filter((file) => file.endsWith('.yaml'))
         .map((file) => join(folder, 'model', file))
     : entryFiles(folder);
-let keys = 0;
-for (const file of files) {
+
+function parsed(file) {
   const text = readEntry(file);
-  const yaml = file.endsWith('.md') ? (text.split(/^---$/mu)[1] ?? '') : text;
-  keys += Object.keys(parseDocument(yaml).toJS()).length;
+  if (file.endsWith('.json')) return JSON.parse(text);
+  return parseDocument(file.endsWith('.md') ? (text.split(/^---$/mu)[1] ?? '') : text).toJS();
 }
+
+let keys = 0;
+for (const file of files)
+  if (file.endsWith('.ndjson'))
+    for await (const line of createInterface({ input: createReadStream(file) }))
+      keys += Object.keys(JSON.parse(line)).length;
+  else keys += Object.keys(parsed(file)).length;
 if (keys === 0) throw new Error('nothing was read');

@@ -2,13 +2,13 @@
 // Measures lumbrik beside a peer that does the unavoidable part of the same work, in one run, and prints the ratios.
 // Usage: npm run bench [-- --entries 10000 --rounds 15]
 import { spawnSync } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { compareCheckers } from './checker.mjs';
-import { generate } from './generate.mjs';
+import { generate, generateJson } from './generate.mjs';
 import { generateModel, generateTerms } from './generateModel.mjs';
 
 const { values } = parseArgs({
@@ -52,37 +52,67 @@ function line(name, mine, peer, theirs) {
   );
 }
 
+/** The most memory that a call took, in megabytes. */
+function peakOf(args, cwd) {
+  const told = `process.on('exit', () => process.stderr.write('\\n' + process.resourceUsage().maxRSS));`;
+  const source = `process.argv.splice(1, 1, ${JSON.stringify(program)}); ${told} await import(${JSON.stringify(program)});`;
+  const { stderr } = spawnSync('/usr/bin/env', ['node', '--input-type=module', '-e', source, 'x', ...args], {
+    cwd,
+    encoding: 'utf8',
+  });
+  return Math.round(Number(/(\d+)\s*$/u.exec(stderr)?.[1]) / 1024);
+}
+
+/** Seals the model, and drafts the migration of a rename that a third of the entries go through. */
+function prepareMigration(workspace) {
+  const run = (...args) => once([program, ...args], workspace);
+  run('seal', '-m', 'one');
+  const file = join(workspace, 'model/types/keeper.yaml');
+  writeFileSync(file, readFileSync(file, 'utf8').replace(/^ {2}served:/mu, '  onDuty:'));
+  run('migration', 'draft', '--renamed', 'keeper.served=onDuty');
+}
+
 try {
   const made = generate(folder, entries);
   console.log(`node ${process.version}, ${made} entries, medians of ${rounds} rounds (3 for the large workspace)\n`);
   compare('lumbrik --version', [program, '--version'], { name: 'node -e 0', args: ['-e', '0'] }, { times: rounds });
   compare('lumbrik --help', [program, '--help'], { name: 'node -e 0', args: ['-e', '0'] }, { times: rounds });
-  compare(
-    'lumbrik check (everything)',
-    [program, 'check'],
-    { name: 'reading and parsing alone', args: [parser, folder] },
-    3,
-  );
-  const peak = spawnSync(
-    '/usr/bin/env',
-    [
-      'node',
-      '--input-type=module',
-      '-e',
-      `process.argv[2]='check';process.on('exit',()=>process.stderr.write(String(process.resourceUsage().maxRSS)));await import(${JSON.stringify(program)})`,
-      'x',
-      'check',
-    ],
-    { cwd: folder, encoding: 'utf8' },
-  );
+  const parsing = { name: 'reading and parsing alone', args: [parser, folder] };
+  compare('lumbrik check (everything)', [program, 'check'], parsing, { times: 3 });
+  const peak = peakOf(['check'], folder);
   const misspelt = join(folder, 'misspelt');
   generate(misspelt, entries, { misspelt: true });
   compare(
     'the same, 2 of 3 references wrong',
     [program, 'check', '--workspace', misspelt],
     { name: 'all of them right', args: [program, 'check'] },
-    3,
+    { times: 3 },
   );
+  prepareMigration(folder);
+  compare(
+    'migration rehearse',
+    [program, 'migration', 'rehearse'],
+    { name: 'lumbrik check', args: [program, 'check'] },
+    { times: 3 },
+  );
+
+  const json = join(folder, 'json');
+  generateJson(json, entries);
+  compare(
+    'lumbrik check, all of them JSON',
+    [program, 'check', '--workspace', json],
+    { name: 'reading and JSON.parse alone', args: [parser, json] },
+    { times: 3 },
+  );
+  const lines = join(folder, 'lines');
+  generateJson(lines, 20 * entries, { inLines: true });
+  compare(
+    `${(20 * entries).toLocaleString('en')} lines of a file`,
+    [program, 'check', '--workspace', lines],
+    { name: 'reading and JSON.parse alone', args: [parser, lines] },
+    { times: 3 },
+  );
+  const peakOfLines = peakOf(['check'], lines);
   const checked = await compareCheckers(folder, 25);
   line('the checker alone, in one process', checked.ours, 'ajv, structure alone', checked.peer);
 
@@ -90,10 +120,9 @@ try {
   const files = generateModel(large, 1000, 40);
   console.log(`\na model of ${files} files, 1,000 types with 40 fields each, medians of 5 rounds`);
   const yaml = { name: 'parsing the same YAML alone', args: [parser, large, 'model'] };
-  compare('read, link, check the model', [program, 'check'], yaml, 5, large, () =>
-    rmSync(join(large, '.lumbrik'), { recursive: true, force: true }),
-  );
-  compare('the same, unchanged since', [program, 'check'], yaml, 5, large);
+  const before = () => rmSync(join(large, '.lumbrik'), { recursive: true, force: true });
+  compare('read, link, check the model', [program, 'check'], yaml, { times: 5, cwd: large, before });
+  compare('the same, unchanged since', [program, 'check'], yaml, { times: 5, cwd: large });
 
   console.log('\nlook-alikes in an open taxonomy');
   const [few, many] = [2_000, 50_000].map((terms) => {
@@ -103,8 +132,7 @@ try {
   console.log(
     `2,000 terms ${few.toFixed(0)} ms, 50,000 terms ${many.toFixed(0)} ms: ${(many / few).toFixed(1)} times for 25 times as many`,
   );
-  const megabytes = Number(/(\d+)\s*$/u.exec(peak.stderr)?.[1]) / 1024;
-  console.log(`\nlumbrik check, peak memory         ${megabytes.toFixed(0).padStart(7)} MB`);
+  console.log(`\npeak memory: lumbrik check ${peak} MB, of the lines ${peakOfLines} MB`);
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }
