@@ -16,13 +16,29 @@ function folderForTests(): string {
   }
 }
 
+/** Those that start processes, try each change of the disk, or thousands of random cases. */
+const slow = [
+  'test/hostile/**',
+  'test/{algebra,bounds,crash,journal,lines,lock,memory,migration,outside,pack,patterns,schemas,stops,undo,visible}.test.ts',
+];
+const shared = {
+  setupFiles: ['test/support/seed.ts'],
+  env: { TMPDIR: process.env.TMPDIR ?? folderForTests() },
+  testTimeout: 120_000,
+  hookTimeout: 120_000,
+};
+
 export default defineConfig({
   test: {
-    include: ['test/**/*.test.ts'],
-    setupFiles: ['test/support/seed.ts'],
-    env: { TMPDIR: process.env.TMPDIR ?? folderForTests() },
     maxWorkers: availableParallelism(),
-    testTimeout: 120_000,
-    hookTimeout: 120_000,
+    // What tests call is the build: a watch runs them again when that changes.
+    forceRerunTriggers: ['**/dist/program.js'],
+    coverage: { provider: 'v8', include: ['src/**/*.ts'], reporter: ['text-summary', 'html'] },
+    projects: [
+      {
+        test: { ...shared, name: 'slow', include: slow.map((one) => (one.endsWith('**') ? `${one}/*.test.ts` : one)) },
+      },
+      { test: { ...shared, isolate: false, name: 'fast', include: ['test/**/*.test.ts'], exclude: slow } },
+    ],
   },
 });

@@ -25,7 +25,7 @@ for (const name of [
 ]) {
   const real = fs[name];
   fs[name] = (...args) => {
-    const onlyReads = name === 'openSync' && args[1] === 'r';
+    const onlyReads = name === 'openSync' && (args[1] === 'r' || (typeof args[1] === 'number' && (args[1] & 3) === 0));
     if (!onlyReads) calls += 1;
     if (calls === killAt && !onlyReads) {
       if (name === 'writeFileSync') real(args[0], Buffer.from(args[1]).subarray(0, args[1].length >> 1));

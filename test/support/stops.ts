@@ -54,7 +54,7 @@ async function halted(folder: string, args: readonly string[], stopAt: number): 
   const real = new Map(changes.map((name) => [name, fs[name]] as const));
   for (const [name, change] of real)
     (fs as unknown as Record<string, unknown>)[name] = (...call: unknown[]) => {
-      if (name === 'openSync' && (call[1] === 'r' || typeof call[1] === 'number'))
+      if (name === 'openSync' && (call[1] === 'r' || (typeof call[1] === 'number' && (call[1] & 3) === 0)))
         return Reflect.apply(change, fs, call);
       count += 1;
       if (stopAt === 0 || count < stopAt) return Reflect.apply(change, fs, call);
