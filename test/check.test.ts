@@ -80,6 +80,8 @@ describe('one value against its field [I1, C1, C2]', () => {
     expect(await findings('{ kind: text, max: 3 }', '"abcdef"   # long')).toEqual([
       {
         finding: 'too-long',
+        message: 'too-long',
+        data: { size: 6, bound: 3 },
         severity: 'error',
         entry: 'light/a',
         file: 'content/light/a.yaml',

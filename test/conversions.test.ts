@@ -34,7 +34,7 @@ function fieldOf(kind: string, more: Record<string, Json> = {}) {
 
 const complaints = (field: ReturnType<typeof fieldOf>, value: Json | undefined): readonly string[] => {
   const found: string[] = [];
-  checkField(field, model.context)(value, 'published', (_path, finding) => found.push(finding));
+  checkField(field, model.context)(value, 'published', (_path, { message }) => found.push(message.split(':')[0] ?? ''));
   return found;
 };
 

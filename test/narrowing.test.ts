@@ -19,7 +19,7 @@ function obeys(definition: FieldDoc, value: Json, status: 'draft' | 'published')
   const field = linkField('light', 'x', definition);
   if (!field) throw new Error('the field cannot be linked');
   let isFine = true;
-  checkField(field, context)(value, status, (_path, _finding, _complaint, severity) => {
+  checkField(field, context)(value, status, (_path, { severity }) => {
     if (severity === 'error') isFine = false;
   });
   return isFine;

@@ -8,7 +8,7 @@ import {
   sayDuration,
   unitNames,
   writeDuration,
-} from '../src/core/kinds/durations.ts';
+} from '../src/core/plain/duration.ts';
 import {
   equal,
   isObject,

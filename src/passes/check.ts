@@ -2,7 +2,8 @@ import { type Checker, compile } from '../core/check/compile.ts';
 import { CrossEntryCheck, type Joined } from '../core/check/crossEntry.ts';
 import type { Assets } from '../core/entry/assets.ts';
 import { type Entry, keyOf } from '../core/entry/entry.ts';
-import type { Finding, FindingName } from '../core/entry/findings.ts';
+import { type Finding, findingOf } from '../core/entry/findings.ts';
+import { type MessageData, type MessageName, wordsOf } from '../core/messages/words.ts';
 import type { Model } from '../core/model/link.ts';
 import { compareText } from '../core/plain/compareText.ts';
 import { compact, type Path, pointer } from '../core/plain/json.ts';
@@ -79,7 +80,7 @@ const sayPlace = ({ file, offset, line }: Place): string =>
   offset === undefined || line === undefined ? file : `${file}:${line}`;
 
 function located(
-  { path, entry, origin, ...finding }: Finding,
+  { path, entry, origin, fix, ...finding }: Finding,
   { file }: Place,
   { start, end }: Span,
   { placeOf }: CheckContext,
@@ -87,11 +88,14 @@ function located(
   const said = origin && placeOf?.(origin);
   return {
     ...finding,
+    data: { ...finding.data },
+    ...wordsOf(finding),
     entry: keyOf(entry),
     file,
     ...start,
     end,
     pointer: pointer(path),
+    ...(fix ? { fix: { ...fix } } : {}),
     ...(said ? { origin: [said.file, said.line, said.column].filter((part) => part !== undefined).join(':') } : {}),
   };
 }
@@ -99,75 +103,40 @@ function located(
 const byPlace = (a: LocatedFinding, b: LocatedFinding): number =>
   compareText(a.file, b.file) || a.line - b.line || a.column - b.column || compareText(a.finding, b.finding);
 
-function missingEntry(type: string): LocatedFinding {
-  return {
-    finding: 'missing-entry',
-    severity: 'warning',
-    file: `content/${type}/`,
-    line: 1,
-    column: 1,
-    pointer: '',
-    says: `has no entry yet, and exactly one ${type} belongs here`,
-    mend: 'Write it.',
-  };
-}
+const missingEntry = (type: string): LocatedFinding => ofFile(`content/${type}/`, 'missing-entry', { type });
 
-/** What is wrong with files themselves, whoever uses them. */
-function assetFindings(assets: Assets = new Map(), used: ReadonlySet<string>): LocatedFinding[] {
-  const found = (file: string, finding: FindingName, says: string, mend: string): LocatedFinding => ({
-    finding,
-    severity: 'warning',
-    file: `${assetFolder}/${file}`,
-    line: 1,
-    column: 1,
-    pointer: '',
-    says,
-    mend,
-  });
-  return [...assets].flatMap(([file, { media, named, isLink }]) => [
-    ...(isLink
-      ? [found(file, 'symbolic-link', 'is a symbolic link, and links are never followed', 'Put the file itself there.')]
-      : []),
-    ...(named !== undefined && media !== named
-      ? [
-          found(
-            file,
-            'mislabelled-asset',
-            `is ${media ?? 'of no known media type'}, and its name says ${named}`,
-            'Give it a name that ends as its content says.',
-          ),
-        ]
-      : []),
-    ...(used.has(file)
-      ? []
-      : [found(file, 'unused-asset', 'is used by no entry', 'Use it, or move it out of the workspace.')]),
-  ]);
-}
-
-/** A file in the content folder that no store reads. */
-export const unreadFinding = (file: string): LocatedFinding => ({
-  finding: 'unread-file',
+/** A finding about a file as a whole. */
+const ofFile = <M extends MessageName>(file: string, message: M, data: MessageData<M>): LocatedFinding => ({
+  finding: findingOf(message),
+  message,
+  data: { ...data },
   severity: 'warning',
   file,
   line: 1,
   column: 1,
   pointer: '',
-  says: 'is read as no entry',
-  mend: 'Say in lumbrik.yaml how entries are kept in it (`content: [{ lines: … }]`), or move it out of the content folder.',
+  ...wordsOf({ message, data }),
 });
+
+/** What is wrong with files themselves, whoever uses them. */
+function assetFindings(assets: Assets = new Map(), used: ReadonlySet<string>): LocatedFinding[] {
+  return [...assets].flatMap(([name, { media, named, isLink }]) => {
+    const file = `${assetFolder}/${name}`;
+    return [
+      ...(isLink ? [ofFile(file, 'symbolic-link:asset', {})] : []),
+      ...(named !== undefined && media !== named ? [ofFile(file, 'mislabelled-asset', { media, named })] : []),
+      ...(used.has(name) ? [] : [ofFile(file, 'unused-asset', {})]),
+    ];
+  });
+}
+
+/** A file in the content folder that no store reads. */
+export const unreadFinding = (file: string): LocatedFinding => ofFile(file, 'unread-file', {});
 
 function unreadableFinding({ place: { file }, problem }: Unreadable): LocatedFinding {
   const { line, column, says, mend, isLink } = problem;
-  return {
-    finding: isLink ? 'symbolic-link' : 'unreadable-file',
-    severity: 'error',
-    file,
-    line,
-    column,
-    pointer: '',
-    says,
-    mend,
-  };
+  const message = isLink ? 'symbolic-link' : 'unreadable-file';
+  return { ...ofFile(file, message, { problem: says, remedy: mend }), severity: 'error', line, column };
 }
 
 /**

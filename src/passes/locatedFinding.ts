@@ -6,6 +6,10 @@ const JsonValue: z.ZodType<Json> = z.json();
 /** A finding with the place where it shows. */
 export const LocatedFinding = z.strictObject({
   finding: z.string(),
+  /** The finding, with the way in which it is told where there are several: `offset:unwanted`. */
+  message: z.string(),
+  /** What its words are made from. */
+  data: z.looseObject({}),
   severity: z.enum(['error', 'warning']),
   /** Absent where a file could not be read as an entry. */
   entry: z.string().optional(),
@@ -24,5 +28,7 @@ export const LocatedFinding = z.strictObject({
   /** Where in the model the expression stands that asks for it: `model/types/lighthouse.yaml:40:5`. */
   origin: z.string().optional(),
   mend: z.string(),
+  /** What a machine can do about it: put another value there. */
+  fix: z.strictObject({ set: JsonValue }).optional(),
 });
 export type LocatedFinding = z.output<typeof LocatedFinding>;

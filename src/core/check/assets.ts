@@ -1,9 +1,7 @@
 import type { Assets } from '../entry/assets.ts';
 import type { AssetLimits, Report } from '../kinds/define.ts';
-import { sayBytes } from '../plain/bytes.ts';
 import type { Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
-import { list } from '../plain/words.ts';
 
 /** A file that a value names, and where in the value it does. */
 interface NamedFile {
@@ -15,37 +13,18 @@ interface NamedFile {
 export function checkAsset({ file, inside }: NamedFile, limits: AssetLimits, assets: Assets, report: Report): void {
   const facts = assets.get(file);
   if (facts?.isLink) {
-    report('missing-asset', {
-      says: `names the file ${file}, which is a symbolic link, and links are never followed`,
-      mend: 'Put the file itself there.',
-      inside,
-    });
+    report('missing-asset:link', { file }, { inside });
     return;
   }
   if (!facts) {
-    const near = nearest(file, assets);
-    report('missing-asset', {
-      says: `names the file ${file}, and there is none in assets/`,
-      mend: near === undefined ? 'Put it there, or name another.' : `Did you mean ${near}?`,
-      inside,
-    });
+    report('missing-asset', { file, near: nearest(file, assets) }, { inside });
     return;
   }
   const { media, size, width, height } = facts;
   if (limits.media && !(media !== undefined && limits.media.some((one) => matches(media, one))))
-    report('media-not-allowed', {
-      says: `is ${media ?? 'of no known media type'}, only ${list(limits.media, 'or')} may stand here`,
-      limit: [...limits.media],
-      mend: 'Use another file, or convert it.',
-      inside,
-    });
+    report('media-not-allowed', { media, allowed: limits.media }, { limit: [...limits.media], inside });
   if (limits.maxSize !== undefined && size > limits.maxSize)
-    report('asset-too-large', {
-      says: `has ${sayBytes(size)}, at most ${sayBytes(limits.maxSize)} are allowed`,
-      limit: limits.maxSize,
-      mend: 'Make the file smaller.',
-      inside,
-    });
+    report('asset-too-large', { size, bound: limits.maxSize }, { limit: limits.maxSize, inside });
   const bounds = [
     ['across', width, limits.minWidth, limits.maxWidth],
     ['down', height, limits.minHeight, limits.maxHeight],
@@ -53,16 +32,28 @@ export function checkAsset({ file, inside }: NamedFile, limits: AssetLimits, ass
   for (const [direction, pixels, min, max] of bounds) {
     if (min === undefined && max === undefined) continue;
     if (pixels !== undefined && pixels >= (min ?? 0) && pixels <= (max ?? pixels)) continue;
-    const bound =
-      min !== undefined && (pixels ?? 0) < min ? `at least ${min} are needed` : `at most ${max} are allowed`;
-    report('wrong-dimensions', {
-      says: pixels === undefined ? 'has no pixels to be counted' : `has ${pixels} pixels ${direction}, ${bound}`,
-      limit: min !== undefined && (pixels ?? 0) < min ? min : (max ?? 0),
-      mend: 'Use a picture of another size.',
-      inside,
-    });
+    reportPixels(report, pixels, { direction, min, max }, inside);
   }
 }
 
 const matches = (media: string, wanted: string): boolean =>
   wanted.endsWith('/*') ? media.startsWith(wanted.slice(0, -1)) : media === wanted;
+
+/** The fewest and the most pixels in a direction. */
+interface PixelBounds {
+  readonly direction: string;
+  readonly min: number | undefined;
+  readonly max: number | undefined;
+}
+
+function reportPixels(report: Report, pixels: number | undefined, { direction, min, max }: PixelBounds, inside: Path) {
+  const isSmall = min !== undefined && (pixels ?? 0) < min;
+  const bound = isSmall ? min : (max ?? 0);
+  if (pixels === undefined) report('wrong-dimensions', {}, { limit: bound, inside });
+  else
+    report(
+      isSmall ? 'wrong-dimensions:small' : 'wrong-dimensions:large',
+      { size: pixels, bound, direction },
+      { limit: bound, inside },
+    );
+}

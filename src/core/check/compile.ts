@@ -1,10 +1,9 @@
 import type { Assets } from '../entry/assets.ts';
 import type { Entry } from '../entry/entry.ts';
-import type { Finding, FindingName } from '../entry/findings.ts';
+import { type Finding, findingOf } from '../entry/findings.ts';
 import type { Field, Model, Type } from '../model/link.ts';
-import { at, type Json, type Path } from '../plain/json.ts';
-import { didYouMean } from '../plain/nearest.ts';
-import { list } from '../plain/words.ts';
+import { at, type Json } from '../plain/json.ts';
+import { nearest } from '../plain/nearest.ts';
 import { compileCrossField } from './crossField.ts';
 import { conditionsByTarget } from './derived.ts';
 import { type Facts, type Gather, gatherer, noFacts } from './facts.ts';
@@ -43,20 +42,23 @@ export function compile(model: Model, { now, assets }: Circumstances = {}): Chec
   return {
     check: (entry) => {
       const findings: Finding[] = [];
-      const find = (finding: FindingName, path: Path, says: string, mend: string): void => {
-        findings.push({ finding, severity: 'error', entry: { type: entry.type, id: entry.id }, path, says, mend });
+      const { type: name, id } = entry;
+      const find: Find = (message, path, data) => {
+        findings.push({
+          finding: findingOf(message),
+          message,
+          data,
+          severity: 'error',
+          entry: { type: name, id },
+          path,
+        });
       };
       checkId(entry, find);
       const type = checkerOf(entry.type);
       if (!type) {
         for (const key in entry.values) checkReserved(key, entry.values, find);
-        const near = didYouMean(entry.type, model.types);
-        find(
-          'unknown-type',
-          'type' in entry.values ? ['type'] : [],
-          `is of the type \`${entry.type}\`, and the model has no such type`,
-          near ?? `Define it in model/types/${entry.type}.yaml, or move the entry to the folder of its type.`,
-        );
+        const path = 'type' in entry.values ? ['type'] : [];
+        find('unknown-type', path, { type: name, near: nearest(name, model.types) });
         return { findings, facts: noFacts(entry) };
       }
       return { findings, facts: type(entry, findings, find) };
@@ -93,17 +95,14 @@ function compileType(
     const { status } = facts;
     let name = '';
     let value: Json | undefined;
-    const report: ReportAt = (inside, finding, { says, mend, limit }, severity) => {
+    const report: ReportAt = (inside, complaint) => {
       const wrong = value === undefined ? undefined : at(value, inside);
       findings.push({
-        finding,
-        severity,
+        finding: findingOf(complaint.message),
+        ...complaint,
         entry: { type: entry.type, id: entry.id },
         path: [name, ...inside],
-        says,
-        mend,
         ...(wrong === undefined ? {} : { value: wrong }),
-        ...(limit === undefined ? {} : { limit }),
       });
     };
     const look = (slot: Slot, found: Json | undefined): void => {
@@ -117,8 +116,7 @@ function compileType(
     for (const key in values) {
       const slot = slots.get(key);
       if (slot === undefined) {
-        if (!checkReserved(key, values, find) && key !== schemaKey)
-          find('unknown-field', [key], `is no field of ${type.name}`, unknownFieldMend(key, type));
+        if (!checkReserved(key, values, find) && key !== schemaKey) findUnknown(key, type, find);
       } else if (slot !== body || prose === undefined) look(slot, values[key]);
       else findTwice(key, find);
     }
@@ -131,20 +129,12 @@ function compileType(
   };
 }
 
-const findProse = ({ name }: Type, find: Find): void =>
-  find(
-    'body-not-expected',
-    [],
-    `has text below the front matter, and no field of ${name} takes it`,
-    'Move the text to a field, or mark a Markdown field of the type with `body: true`.',
-  );
+const findProse = ({ name }: Type, find: Find): void => find('body-not-expected', [], { type: name });
 
-const findTwice = (key: string, find: Find): void =>
-  find('unknown-field', [key], 'is the text below the front matter, and stands here as well', 'Keep one of the two.');
+const findTwice = (key: string, find: Find): void => find('unknown-field:twice', [key], {});
+
+const findUnknown = (key: string, { name, fields }: Type, find: Find): void =>
+  find('unknown-field', [key], { type: name, near: nearest(key, fields), fields: [...fields.keys()] });
 
 /** The key by which a file names its JSON Schema; it says nothing about the entry. */
 const schemaKey = '$schema';
-
-const unknownFieldMend = (key: string, type: Type): string =>
-  didYouMean(key, type.fields) ??
-  `Remove it, or add it to model/types/${type.name}.yaml. The fields are ${list([...type.fields.keys()])}.`;

@@ -4,10 +4,9 @@ import type { Field, Model } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
 import type { Json, Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
-import { listSome, quote } from '../plain/words.ts';
-import { notComputed } from './crossField.ts';
 import type { StoredCount } from './derived.ts';
 import type { Facts } from './facts.ts';
+import { foundIn } from './foundIn.ts';
 
 /** What the entries say together, gathered by pass two. */
 export interface Joined {
@@ -63,13 +62,7 @@ export class CrossEntryCheck<Place> {
    */
   add({ entry, status, unique, links, terms, ineligible, counts }: Facts, place: Place): readonly Finding[] {
     const first = this.#entries.get(entry);
-    if (first)
-      return [
-        findingOf('duplicate-entry', entry, {
-          says: `has the same type and identifier as ${this.#sayPlace(first.place)}`,
-          mend: 'Rename one of the two, or remove it.',
-        }),
-      ];
+    if (first) return [foundIn(addressOf(entry), 'duplicate-entry', { place: this.#sayPlace(first.place) })];
     this.#entries.set(entry, { status, place, ineligible });
     const { type } = addressOf(entry);
     this.#perType.set(type, (this.#perType.get(type) ?? 0) + 1);
@@ -77,14 +70,7 @@ export class CrossEntryCheck<Place> {
     for (const count of counts) this.#counts.push({ entry, count });
     for (const term of new Set(terms)) this.#terms.set(term, (this.#terms.get(term) ?? 0) + 1);
     const tooMany = this.#singles.has(type) && (this.#perType.get(type) ?? 0) > 1;
-    const several = tooMany
-      ? [
-          findingOf('more-than-one', entry, {
-            says: `is not the only ${type}, and exactly one belongs here`,
-            mend: 'Keep one of them.',
-          }),
-        ]
-      : [];
+    const several = tooMany ? [foundIn(addressOf(entry), 'more-than-one', { type })] : [];
     const shared = unique.flatMap(({ field, value }) =>
       this.#addUnique(entry, `${type}.${field}=${JSON.stringify(value)}`, field, value),
     );
@@ -94,15 +80,8 @@ export class CrossEntryCheck<Place> {
   #addUnique(entry: string, key: string, field: string, value: Json): readonly Finding[] {
     const first = this.#unique.get(key);
     if (first === undefined) this.#unique.set(key, entry);
-    return first === undefined
-      ? []
-      : [
-          findingOf('not-unique', entry, {
-            path: field.split('/'),
-            says: `is ${quote(value)}, and so is that of ${first}`,
-            mend: 'Give one of the two another value.',
-          }),
-        ];
+    if (first === undefined) return [];
+    return [foundIn(addressOf(entry), 'not-unique', { value, first }, { path: field.split('/') })];
   }
 
   /** Where an entry lies, as `add` was told. */
@@ -122,26 +101,11 @@ export class CrossEntryCheck<Place> {
       const pair = `${addressOf(from).type} → ${addressOf(to).type}`;
       references.set(pair, (references.get(pair) ?? 0) + 1);
       const target = this.#entries.get(to);
-      if (!target)
-        return [
-          findingOf('dangling-reference', from, {
-            path,
-            says: `points at ${to}, and there is no such entry`,
-            mend: this.#mendDangling(to),
-          }),
-        ];
+      if (!target) return [foundIn(addressOf(from), 'dangling-reference', { to, near: this.#nearest(to) }, { path })];
       if (target.ineligible.includes(field)) return [this.#notEligible(from, path, to, field)];
-      const isHidden = target.status !== 'published' && this.#entries.get(from)?.status === 'published';
-      if (!isHidden) return [];
-      const state = target.status === 'draft' ? 'a draft' : 'archived';
-      return [
-        findingOf('target-not-published', from, {
-          path,
-          says: `points at ${to}, which is ${state}`,
-          mend: `Publish ${to} first, or take the reference out.`,
-          severity: 'warning',
-        }),
-      ];
+      const { status } = target;
+      if (status === 'published' || this.#entries.get(from)?.status !== 'published') return [];
+      return [foundIn(addressOf(from), 'target-not-published', { to, status }, { path, severity: 'warning' })];
     });
     return {
       findings: [...findings, ...this.#otherSides(), ...this.#wrongCounts()],
@@ -153,15 +117,16 @@ export class CrossEntryCheck<Place> {
 
   #notEligible(from: string, path: Path, to: string, field: string): Finding {
     const eligible = this.#fields.get(field)?.kind.pointsAt(this.#fields.get(field)?.options ?? {}).eligible ?? '';
-    return {
-      ...findingOf('not-eligible', from, {
+    return foundIn(
+      addressOf(from),
+      'not-eligible',
+      { to, condition: eligible },
+      {
         path,
-        says: `points at ${to}, which does not meet the condition ${eligible}`,
-        mend: 'Point at an entry that does, or change that one.',
         severity: this.#entries.get(from)?.status === 'published' ? 'error' : 'warning',
-      }),
-      limit: eligible,
-    };
+        limit: eligible,
+      },
+    );
   }
 
   /** How many point at each target by the fields that bound it: seen from the target, and from those that point. */
@@ -180,16 +145,9 @@ export class CrossEntryCheck<Place> {
         const first = [...new Set(all.slice(0, inverseMax).map((one) => one.from))];
         for (const { from, path } of all.slice(inverseMax ?? all.length)) {
           const others = first.filter((one) => one !== from);
-          const does =
-            others.length === 0 ? 'it does already' : `${listSome(others)} ${others.length === 1 ? 'does' : 'do'}`;
-          yield {
-            ...findingOf('too-many-pointing', from, {
-              path,
-              says: `points at ${to}, as ${does}; at most ${inverseMax} may by ${field.address}`,
-              mend: 'Take the reference out, or let another go.',
-            }),
-            limit: inverseMax ?? 0,
-          };
+          const bound = inverseMax ?? 0;
+          const data = { to, others, bound, by: field.address };
+          yield foundIn(addressOf(from), 'too-many-pointing', data, { path, limit: bound });
         }
       }
       if (inverseMin === 0) continue;
@@ -197,15 +155,12 @@ export class CrossEntryCheck<Place> {
       for (const [entry, { status }] of this.#entries) {
         const has = pointing.get(entry)?.length ?? 0;
         if (!accepted.has(addressOf(entry).type) || has >= inverseMin) continue;
-        yield {
-          ...findingOf('too-few-pointing', entry, {
-            says: `has ${has} ${inverse} (${field.address}), at least ${inverseMin} ${inverseMin === 1 ? 'is' : 'are'} needed`,
-            mend: `Let an entry point at it by ${field.address}.`,
-            severity: status === 'published' ? 'error' : 'warning',
-          }),
+        const data = { size: has, bound: inverseMin, inverse, by: field.address };
+        yield foundIn(addressOf(entry), 'too-few-pointing', data, {
+          severity: status === 'published' ? 'error' : 'warning',
           limit: inverseMin,
           by: field.address,
-        };
+        });
       }
     }
   }
@@ -221,10 +176,14 @@ export class CrossEntryCheck<Place> {
     for (const { entry, count } of this.#counts) {
       const number = pointing.get(`${count.of} ${entry}`)?.size ?? 0;
       if (number === count.stored) continue;
-      yield {
-        ...notComputed(addressOf(entry), count.path, count.stored, number),
-        mend: `Write ${number}, or leave it out: it is counted by ${count.of}.`,
-      };
+      const data = { stored: count.stored, computed: number, by: count.of };
+      yield foundIn(addressOf(entry), 'not-computed:count', data, {
+        severity: 'warning',
+        path: count.path,
+        value: count.stored,
+        limit: number,
+        fix: { set: number },
+      });
     }
   }
 
@@ -241,25 +200,13 @@ export class CrossEntryCheck<Place> {
     return ids;
   }
 
-  #mendDangling(to: string): string {
+  /** The entry that was probably meant by the address of one that is not there. */
+  #nearest(to: string): string | undefined {
     const { type, id } = addressOf(to);
     const near = nearest(id, this.#idsOf(type));
-    return near === undefined ? `Write the entry ${to}, or point at another.` : `Did you mean ${type}/${near}?`;
+    return near === undefined ? undefined : `${type}/${near}`;
   }
 }
-
-interface Wrong {
-  readonly path?: Path;
-  readonly says: string;
-  readonly mend: string;
-  readonly severity?: Finding['severity'];
-}
-
-const findingOf = (
-  finding: Finding['finding'],
-  entry: string,
-  { path = [], says, mend, severity = 'error' }: Wrong,
-): Finding => ({ finding, severity, entry: addressOf(entry), path, says, mend });
 
 function addressOf(key: string): EntryAddress {
   const slash = key.indexOf('/');

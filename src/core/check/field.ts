@@ -1,18 +1,31 @@
 import type { Status } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { isEmpty } from '../entry/entry.ts';
-import type { FindingName, Severity } from '../entry/findings.ts';
-import type { Complaint, ModelContext, Report } from '../kinds/define.ts';
+import type { Finding, Fix } from '../entry/findings.ts';
+import type { ModelContext, Report } from '../kinds/define.ts';
+import type { MessageData, MessageName } from '../messages/words.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';
 import { isList, isObject, type Json, own, type Path } from '../plain/json.ts';
-import { didYouMean } from '../plain/nearest.ts';
-import { count, list } from '../plain/words.ts';
+import { nearest } from '../plain/nearest.ts';
 import { checkAsset } from './assets.ts';
 
+/** What is wrong with a value, before anyone knows in which entry it stands. */
+interface Complaint extends Pick<Finding, 'message' | 'data' | 'severity'> {
+  readonly limit?: Json;
+  readonly fix?: Fix;
+}
+
 /** Receives what is wrong with a value, at a path inside it. */
-export type ReportAt = (path: Path, finding: FindingName, complaint: Complaint, severity: Severity) => void;
+export type ReportAt = (path: Path, complaint: Complaint) => void;
+
+/** A complaint whose data are those of its message. */
+const complaint = <M extends MessageName>(
+  message: M,
+  data: MessageData<M>,
+  more: Omit<Partial<Complaint>, 'message' | 'data'> = {},
+): Complaint => ({ message, data, severity: 'error', ...more });
 
 type Required = NonNullable<Field['common']['required']>;
 
@@ -36,33 +49,16 @@ function checkLanguages({ common }: Field, context: ModelContext, check: CheckVa
   return (value, status, report) => {
     if (isEmpty(value)) return check(undefined, status, report);
     if (!isObject(value)) {
-      report(
-        [],
-        'language-expected',
-        { says: 'is one value, and one in each language belongs here', mend: `Write { ${main}: … }` },
-        'error',
-      );
+      report([], complaint('language-expected', { main }, { fix: { set: { [main]: value ?? null } } }));
       return;
     }
     for (const [language, one] of Object.entries(value)) {
-      if (!languages.includes(language))
-        report(
-          [language],
-          'unknown-language',
-          {
-            says: `is in a language (${language}) that the workspace does not have`,
-            mend: `Its languages are ${list(languages)} (lumbrik.yaml).`,
-          },
-          'error',
-        );
-      else if (!isEmpty(one)) check(one, status, (path, ...rest) => report([language, ...path], ...rest));
+      if (!languages.includes(language)) report([language], complaint('unknown-language', { language, languages }));
+      else if (!isEmpty(one)) check(one, status, (path, wrong) => report([language, ...path], wrong));
     }
     if (common.required === undefined) return;
     for (const { language, required } of asked)
-      if (isEmpty(own(value, language)))
-        reportMissing(weaker(common.required, required), status, help, (path, ...rest) =>
-          report([language, ...path], ...rest),
-        );
+      if (isEmpty(own(value, language))) report([language], missing(weaker(common.required, required), status, help));
   };
 }
 
@@ -75,38 +71,33 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
   const { many, required } = common;
   const single = (value: Json, path: Path, status: Status, report: ReportAt): void => {
     if (typeof value === 'string' && value.startsWith(placeholder.start)) {
-      report(path, 'placeholder', { says: 'waits to be filled in', mend: 'Write the value.' }, 'error');
+      report(path, complaint('placeholder', {}));
       return;
     }
-    const complain: Report = (finding, complaint) => {
-      const isHeld = status === 'published' || !complaint.onlyPublished;
-      const severity = complaint.isWarning || !isHeld ? 'warning' : 'error';
-      report([...path, ...(complaint.inside ?? [])], finding, complaint, severity);
+    const complain: Report = (message, data, { isWarning, onlyPublished, inside = [], ...more } = {}) => {
+      const isHeld = status === 'published' || !onlyPublished;
+      const severity = isWarning || !isHeld ? 'warning' : 'error';
+      report([...path, ...inside], complaint(message, data, { severity, ...more }));
     };
     checkOne(value, complain);
     if (kind.assets && context.assets)
       for (const named of kind.assets(value)) checkAsset(named, limits, context.assets, complain);
-    checkInner?.(value, status, (inside, ...rest) => report([...path, ...inside], ...rest));
+    checkInner?.(value, status, (inside, wrong) => report([...path, ...inside], wrong));
   };
 
   return (value, status, report) => {
     if (isEmpty(value)) {
-      if (required !== undefined) reportMissing(required, status, help, report);
+      if (required !== undefined) report([], missing(required, status, help));
       return;
     }
     if (value === undefined) return;
     if (!many) {
-      if (isList(value) && !kind.takesLists) report([], 'single-value-expected', oneBelongs(value), 'error');
+      if (isList(value) && !kind.takesLists) report([], oneBelongs(value));
       else single(value, noPath, status, report);
       return;
     }
     if (!isList(value)) {
-      report(
-        [],
-        'list-expected',
-        { says: 'is one value, and a list belongs here', mend: 'Put it in brackets: [ … ]' },
-        'error',
-      );
+      report([], complaint('list-expected', {}, { fix: { set: [value] } }));
       return;
     }
     checkSize(value.length, many, report);
@@ -125,59 +116,32 @@ function checkFields({ fields, address }: Field, context: ModelContext): CheckVa
       if (!fields.has(key))
         report(
           [key],
-          'unknown-field',
-          {
-            says: `is no field of ${address}`,
-            mend: didYouMean(key, fields) ?? `Remove it. The fields are ${list([...fields.keys()])}.`,
-          },
-          'error',
+          complaint('unknown-field:inside', { address, near: nearest(key, fields), fields: [...fields.keys()] }),
         );
     for (const [name, check] of checks)
-      check(own(value, name), status, (inside, ...rest) => report([name, ...inside], ...rest));
+      check(own(value, name), status, (inside, wrong) => report([name, ...inside], wrong));
   };
 }
 
 /** What two demands ask together: always only if both do. */
 const weaker = (a: Required, b: Required): Required => (a === true && b === true ? true : 'published');
 
-function reportMissing(required: Required, status: Status, help: string | undefined, report: ReportAt): void {
-  const hint = help === undefined ? '' : ` ${help}`;
-  if (required === true || status === 'published')
-    report([], 'required-missing', { says: 'is required and has no value', mend: `Give it a value.${hint}` }, 'error');
-  else
-    report(
-      [],
-      'required-missing',
-      { says: 'has no value and is required once published', mend: `Give it a value before publishing.${hint}` },
-      'warning',
-    );
-}
+const missing = (required: Required, status: Status, help: string | undefined): Complaint =>
+  required === true || status === 'published'
+    ? complaint('required-missing', { help })
+    : complaint('required-missing:later', { help }, { severity: 'warning' });
 
-const oneBelongs = (value: readonly Json[]): Complaint => ({
-  says: `is a list of ${count(value.length, 'item')}, and one value belongs here`,
-  mend:
-    value.length === 1
-      ? `Take it out of the list: ${JSON.stringify(value[0])}`
-      : 'Keep one of them, or let the field take many.',
-});
+function oneBelongs(value: readonly Json[]): Complaint {
+  const [only] = value;
+  const fix = value.length === 1 && only !== undefined ? { fix: { set: only } } : {};
+  return complaint('single-value-expected', { size: value.length, only }, fix);
+}
 
 function checkSize(
   size: number,
   { min, max }: { readonly min?: number; readonly max?: number },
   report: ReportAt,
 ): void {
-  if (max !== undefined && size > max)
-    report(
-      [],
-      'too-many-items',
-      { says: `has ${count(size, 'item')}, at most ${max} are allowed`, limit: max, mend: `Remove ${size - max}.` },
-      'error',
-    );
-  if (min !== undefined && size < min)
-    report(
-      [],
-      'too-few-items',
-      { says: `has ${count(size, 'item')}, at least ${min} are needed`, limit: min, mend: `Add ${min - size} more.` },
-      'error',
-    );
+  if (max !== undefined && size > max) report([], complaint('too-many-items', { size, bound: max }, { limit: max }));
+  if (min !== undefined && size < min) report([], complaint('too-few-items', { size, bound: min }, { limit: min }));
 }

@@ -1,19 +1,18 @@
-import { idRule, isId } from '../definition/address.ts';
+import { isId } from '../definition/address.ts';
 import { type reservedNames, statuses } from '../definition/builtIn.ts';
 import { type Entry, isEmpty } from '../entry/entry.ts';
-import type { FindingName } from '../entry/findings.ts';
+import type { MessageData, MessageName } from '../messages/words.ts';
 import type { Json, JsonObject, Path } from '../plain/json.ts';
-import { didYouMean } from '../plain/nearest.ts';
-import { list, quote, sentences } from '../plain/words.ts';
+import { nearest } from '../plain/nearest.ts';
 
 /** Takes what is wrong with an entry, at a path inside it. */
-export type Find = (finding: FindingName, path: Path, says: string, mend: string) => void;
+export type Find = <M extends MessageName>(message: M, path: Path, data: MessageData<M>) => void;
 
 /** Checks that the identifier of an entry is written as identifiers are. */
 export function checkId({ id, values }: Entry, find: Find): void {
   if (isId(id)) return;
   const path = 'id' in values ? ['id'] : [];
-  find('malformed-identifier', path, `has the identifier ${quote(id)}`, `Rename it: ${idRule}.`);
+  find('malformed-identifier', path, { id });
 }
 
 /**
@@ -48,33 +47,18 @@ const checks: ReadonlyMap<string, CheckReserved> = new Map(Object.entries(checks
 
 function checkStatus({ status }: JsonObject, find: Find): void {
   if (statuses.some((one) => one === status)) return;
-  find(
-    'unknown-status',
-    ['status'],
-    `is ${quote(status)}, none of ${list(statuses, 'or')}`,
-    sentences(`Write ${list(statuses, 'or')}.`, didYouMean(String(status), statuses)),
-  );
+  find('unknown-status', ['status'], { status: status ?? null, near: nearest(String(status), statuses) });
 }
 
 function checkTime(name: string, time: Json | undefined, find: Find): void {
   if (time === undefined || isEmpty(time) || isTime(time)) return;
-  find(
-    'malformed-time',
-    [name],
-    `is ${quote(time)}, no time`,
-    'Write it as RFC 3339 says: 2026-03-01T09:30:00Z, or a day alone: 2026-03-01.',
-  );
+  find('malformed-time', [name], { time });
 }
 
 /** When an entry starts and stops being public, where both are said: not the wrong way round. */
 function checkWindow(from: Json | undefined, until: Json | undefined, find: Find): void {
   if (!isTime(from) || !isTime(until) || Date.parse(from) < Date.parse(until)) return;
-  find(
-    'window-reversed',
-    ['publicUntil'],
-    `is ${quote(until)}, and the entry is public only from ${from}`,
-    'Swap the two, or correct one.',
-  );
+  find('window-reversed', ['publicUntil'], { from, until });
 }
 
 /** RFC 3339, section 5.6: a date-time with its offset, or a full date alone. */

@@ -1,6 +1,7 @@
 import { asJson } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { unknownLanguage, type Wording, wordingMistake } from '../definition/wording.ts';
+import { wordsOf } from '../messages/words.ts';
 import { type Field, link, type Model, type Type } from '../model/link.ts';
 import type { Mistake } from '../model/mistakes.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
@@ -304,7 +305,8 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
 function* verifyValue(field: Field, option: 'default' | 'example', model: Model): Iterable<Mistake> {
   const value = field.common[option];
   const broken: Mistake[] = [];
-  checkField(field, model.context)(value, 'published', (path, _finding, { says, mend }) => {
+  checkField(field, model.context)(value, 'published', (path, complaint) => {
+    const { says, mend } = wordsOf(complaint);
     const where = path.length > 0 ? `${pointer(path)} ` : '';
     broken.push({
       path: [option, ...path],

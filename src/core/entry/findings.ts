@@ -2,7 +2,7 @@ import type { Json, Path } from '../plain/json.ts';
 import type { EntryAddress } from './entry.ts';
 
 /** How bad a finding is: an error breaks the model, a warning is held against nobody yet. */
-export type Severity = 'error' | 'warning';
+type Severity = 'error' | 'warning';
 
 /**
  * Every finding there can be, by its stable name, with what it means in one line. Names are part of the interface:
@@ -89,20 +89,29 @@ export const findings = {
 
 export type FindingName = keyof typeof findings;
 
-/** Something that is wrong with an entry, and where inside it. */
+/** The name of the finding that a message tells: `offset` of `offset:unwanted`. */
+export const findingOf = (message: string): FindingName => message.split(':', 1)[0] as FindingName;
+
+/** What a machine can do about a finding: another value in the place of the one that is wrong. */
+export interface Fix {
+  readonly set: Json;
+}
+
+/** Something that is wrong with an entry, and where inside it. Its words are made from its data: see `messages/`. */
 export interface Finding {
   readonly finding: FindingName;
+  /** The finding, with the way in which it is told where there are several: `offset:unwanted`. */
+  readonly message: string;
+  readonly data: object;
   readonly severity: Severity;
   readonly entry: EntryAddress;
   /** The path of the value inside the entry. */
   readonly path: Path;
-  /** What is wrong, as a sentence without its subject: "has 287 characters, at most 200 are allowed". */
-  readonly says: string;
   readonly value?: Json;
   readonly limit?: Json;
+  readonly fix?: Fix;
   /** The address of the field that asks for it, where that is a field of another type. */
   readonly by?: string;
   /** Where in the model document what asks for it is said, where that is an expression. */
   readonly origin?: Path;
-  readonly mend: string;
 }

@@ -86,32 +86,14 @@ export const asset = defineKind({
       const isGroup = isObject(value);
       const extra = isGroup ? Object.keys(value).filter((key) => key !== 'file' && key !== 'alt') : [];
       if (file === undefined || extra.length > 0) {
-        report('wrong-shape', {
-          says: extra.length > 0 ? `has a key \`${extra[0]}\`` : 'names no file',
-          mend: 'Write the file below assets/: { file: photos/skerry-point.png, alt: … }.',
-          ...(extra[0] === undefined ? {} : { inside: [extra[0]] }),
-        });
+        report('wrong-shape:asset', { extra: extra[0] }, extra[0] === undefined ? {} : { inside: [extra[0]] });
         return;
       }
       const text = isGroup ? own(value, 'alt') : undefined;
-      if (text !== undefined && !isAlt(text, languages))
-        report('wrong-shape', {
-          says: `has an alternative text that is neither a text nor one in each language (${list(languages)})`,
-          mend: 'Write what the picture shows.',
-          inside: ['alt'],
-        });
-      else if (text !== undefined && alt === 'none')
-        report('wrong-shape', {
-          says: 'has an alternative text, and none belongs here',
-          mend: 'Remove `alt`.',
-          inside: ['alt'],
-        });
+      if (text !== undefined && !isAlt(text, languages)) report('wrong-shape:alt', { languages }, { inside: ['alt'] });
+      else if (text !== undefined && alt === 'none') report('wrong-shape:alt-unwanted', {}, { inside: ['alt'] });
       else if (text === undefined && (alt === 'required' || alt === 'published'))
-        report('alt-missing', {
-          says: 'has no alternative text',
-          mend: 'Say in a sentence what it shows: { file: …, alt: … }.',
-          ...(alt === 'published' ? { onlyPublished: true as const } : {}),
-        });
+        report('alt-missing', {}, alt === 'published' ? { onlyPublished: true } : {});
     },
   changed: {
     media,

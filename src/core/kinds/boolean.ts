@@ -7,8 +7,7 @@ export const boolean = defineKind({
   options: {},
   example: { options: {}, value: true },
   check: () => (value, report) => {
-    if (typeof value !== 'boolean')
-      report('wrong-shape', { says: 'is neither true nor false', mend: 'Write `true` or `false`, without quotes.' });
+    if (typeof value !== 'boolean') report('wrong-shape:boolean', {});
   },
   changed: {},
   from: { text: (value) => parse(value), choice: (value) => parse(value), integer: (value) => parse(value) },

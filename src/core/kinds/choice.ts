@@ -2,8 +2,8 @@ import { z } from 'zod';
 import { idRule, isId } from '../definition/address.ts';
 import { Wording, wordingMistake, wordsIn } from '../definition/wording.ts';
 import { isObject, type Json } from '../plain/json.ts';
-import { didYouMean } from '../plain/nearest.ts';
-import { count, humanize, sentences } from '../plain/words.ts';
+import { nearest } from '../plain/nearest.ts';
+import { humanize } from '../plain/words.ts';
 import { allowed } from './compatibility.ts';
 import { membersMeant } from './conversions.ts';
 import { defineKind } from './define.ts';
@@ -42,14 +42,7 @@ export const choice = defineKind({
     const known = new Set(names);
     return (value, report) => {
       if (typeof value === 'string' && known.has(value)) return;
-      report('not-a-choice', {
-        says: `is none of the ${count(names.length, 'choice')}`,
-        limit: names,
-        mend: sentences(
-          `Choose ${names.slice(0, 8).join(', ')}${names.length > 8 ? ' …' : ''}.`,
-          didYouMean(String(value), names),
-        ),
-      });
+      report('not-a-choice', { choices: names, near: nearest(String(value), names) }, { limit: names });
     };
   },
   changed: { choices: allowed((item) => (isObject(item) ? String(item.choice) : String(item))) },

@@ -16,12 +16,7 @@ export const colour = defineKind({
     (value, report) => {
       if (typeof value === 'string' && (alpha ? shapeWithAlpha : shape).test(value)) return;
       const isTransparent = typeof value === 'string' && shapeWithAlpha.test(value);
-      report('not-a-colour', {
-        says: isTransparent ? 'is a transparent colour, and only solid ones may stand here' : 'is no colour',
-        mend: isTransparent
-          ? 'Leave the last digits out, or allow `alpha` in the model.'
-          : 'Write it in quotes with a hash: "#cc3333".',
-      });
+      report(isTransparent ? 'not-a-colour:transparent' : 'not-a-colour', {});
     },
   changed: { alpha: byValue((on) => (on ? 'wider' : 'narrower')) },
   from: {

@@ -27,23 +27,9 @@ export const date = defineKind({
   check:
     ({ min, max }) =>
     (value, report) => {
-      if (typeof value !== 'string' || !isDay(value))
-        return report('not-a-date', {
-          says: 'is no day of the calendar',
-          mend: 'Write it as year, month and day: 2026-03-01.',
-        });
-      if (min !== undefined && value < min)
-        report('too-early', {
-          says: `is ${value}, the earliest day is ${min}`,
-          limit: min,
-          mend: `Give ${min} or a later day.`,
-        });
-      if (max !== undefined && value > max)
-        report('too-late', {
-          says: `is ${value}, the latest day is ${max}`,
-          limit: max,
-          mend: `Give ${max} or an earlier day.`,
-        });
+      if (typeof value !== 'string' || !isDay(value)) return report('not-a-date', {});
+      if (min !== undefined && value < min) report('too-early:day', { value, bound: min }, { limit: min });
+      if (max !== undefined && value > max) report('too-late:day', { value, bound: max }, { limit: max });
     },
   changed: {
     min: lowerBound(day('earlier', 'the earliest', 'smallest')),

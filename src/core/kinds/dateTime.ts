@@ -56,25 +56,12 @@ export const dateTime = defineKind({
     ({ offset = 'required', min, max }) =>
     (value, report) => {
       const parts = typeof value === 'string' ? parse(value) : undefined;
-      if (typeof value !== 'string' || !parts)
-        return report('not-a-date-time', {
-          says: 'is no day with a time',
-          mend: `Write it as 2026-03-01T09:30:00${offset === 'none' ? '' : 'Z'}.`,
-        });
-      if (offset === 'required' && parts.offset === undefined)
-        report('offset', {
-          says: 'does not say how far from UTC it is',
-          mend: `Add Z for UTC, or an offset: ${value}+01:00`,
-        });
+      if (typeof value !== 'string' || !parts) return report('not-a-date-time', { isLocal: offset === 'none' });
+      if (offset === 'required' && parts.offset === undefined) report('offset', { value });
       if (offset === 'none' && parts.offset !== undefined)
-        report('offset', {
-          says: `says an offset (${parts.offset}), and a local time belongs here`,
-          mend: `Write ${parts.local}`,
-        });
-      if (min !== undefined && byInstant(value, min) < 0)
-        report('too-early', { says: `is ${value}, the earliest is ${min}`, limit: min, mend: `Give ${min} or later.` });
-      if (max !== undefined && byInstant(value, max) > 0)
-        report('too-late', { says: `is ${value}, the latest is ${max}`, limit: max, mend: `Give ${max} or earlier.` });
+        report('offset:unwanted', { offset: parts.offset, local: parts.local });
+      if (min !== undefined && byInstant(value, min) < 0) report('too-early', { value, bound: min }, { limit: min });
+      if (max !== undefined && byInstant(value, max) > 0) report('too-late', { value, bound: max }, { limit: max });
     },
   changed: { offset: condition, min: lowerBound(undefined, byInstant), max: upperBound(undefined, byInstant) },
   from: {

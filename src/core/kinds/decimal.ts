@@ -20,15 +20,11 @@ export const decimal = defineKind({
   example: { options: { unit: 'm', min: 0, max: 150, places: 1 }, value: 38.5 },
   mistakes: boundMistakes,
   check: (options) => (value, report) => {
-    if (typeof value !== 'number' || !Number.isFinite(value)) return notANumber(value, 'a number', report);
+    if (typeof value !== 'number' || !Number.isFinite(value)) return notANumber(value, 'number', report);
     checkBounds(value, options, report);
     const { places } = options;
     if (places !== undefined && placesOf(value) > places)
-      report('too-many-places', {
-        says: `is ${value}, with ${placesOf(value)} decimal places, at most ${places} are allowed`,
-        limit: places,
-        mend: 'Round it.',
-      });
+      report('too-many-places', { value, places: placesOf(value), bound: places }, { limit: places });
   },
   changed: { ...boundMeanings, unit: reinterpreted, places: upperBound() },
   from: {

@@ -2,8 +2,9 @@ import type { z } from 'zod';
 import type { LanguageOptions } from '../definition/language.ts';
 import type { Home, Rename } from '../definition/rename.ts';
 import type { Assets } from '../entry/assets.ts';
-import type { FindingName } from '../entry/findings.ts';
-import type { Json, JsonObject, Path, PathPart } from '../plain/json.ts';
+import type { Fix } from '../entry/findings.ts';
+import type { MessageData, MessageName } from '../messages/words.ts';
+import { isList, isObject, type Json, type JsonObject, type Path, type PathPart } from '../plain/json.ts';
 import type { Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { TextLimits } from '../text/restrict.ts';
 import type { Compatibility } from './compatibility.ts';
@@ -24,20 +25,22 @@ export interface ModelContext {
   readonly kindsOf: (type: string) => ReadonlyMap<string, string> | undefined;
 }
 
-/** What is wrong with one value, as far as the kind can tell; the checker adds where it stands. */
-export interface Complaint {
-  /** What is wrong, as the end of a sentence that starts with the field: "is 12 characters too long". */
-  readonly says: string;
+/** What there is to say of a finding beside its data. */
+interface ReportOptions {
+  /** What the model allows, where that can be said in one value. */
   readonly limit?: Json;
-  readonly mend: string;
   /** That it is worth saying and breaks nothing. */
   readonly isWarning?: true;
   /** That it is held against published entries alone. */
   readonly onlyPublished?: true;
   /** Where inside the value, if not the value as a whole. */
   readonly inside?: readonly PathPart[];
+  /** How a machine can mend it. */
+  readonly fix?: Fix;
 }
-export type Report = (finding: FindingName, complaint: Complaint) => void;
+
+/** Takes what is wrong with one value, as far as the kind can tell; the checker adds where it stands. */
+export type Report = <M extends MessageName>(message: M, data: MessageData<M>, options?: ReportOptions) => void;
 
 /** A mistake in a field's options that only shows beside the rest of the model. */
 export interface OptionMistake {
@@ -224,15 +227,12 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
 }
 
 /** Refuses a value that is not of the JavaScript type a kind stores. */
-export function wrongShape(report: Report, value: Json, wanted: string, mend: string): void {
-  report('wrong-shape', { says: `is ${nameOf(value)}, not ${wanted}`, mend });
+export function wrongShape(report: Report, value: Json, wanted: MessageData<'wrong-shape'>['wanted']): void {
+  report('wrong-shape', { is: shapeOf(value), wanted });
 }
 
-function nameOf(value: Json): string {
-  if (value === null) return 'empty';
-  if (Array.isArray(value)) return 'a list';
-  if (typeof value === 'object') return 'a group of keys';
-  return { string: 'a text', number: 'a number', boolean: 'true or false' }[
-    typeof value as 'string' | 'number' | 'boolean'
-  ];
+function shapeOf(value: Json): MessageData<'wrong-shape'>['is'] {
+  if (value === null) return 'null';
+  if (isList(value)) return 'list';
+  return isObject(value) ? 'keys' : (typeof value as 'string' | 'number' | 'boolean');
 }

@@ -1,8 +1,4 @@
 import { z } from 'zod';
-import { isList, type Json } from '../plain/json.ts';
-import { list, quote, range } from '../plain/words.ts';
-import { allowed, lowerBound, type Measure, upperBound } from './compatibility.ts';
-import { type Converted, defineKind, type Report } from './define.ts';
 import {
   compareDurations,
   type Duration,
@@ -13,7 +9,11 @@ import {
   type Unit,
   unitNames,
   writeDuration,
-} from './durations.ts';
+} from '../plain/duration.ts';
+import { isList, type Json } from '../plain/json.ts';
+import { list, range } from '../plain/words.ts';
+import { allowed, lowerBound, type Measure, upperBound } from './compatibility.ts';
+import { type Converted, defineKind, type Report } from './define.ts';
 
 const Iso = z
   .string()
@@ -67,11 +67,7 @@ export const duration = defineKind({
       if (typeof value !== 'string' || parseDuration(value) === undefined) return notADuration(value, units, report);
       const wrong = unitsBeside(value, units);
       if (wrong.length > 0)
-        return report('unit-not-allowed', {
-          says: `counts ${list(wrong)}, and only ${list(units ?? [], 'and')} may be used`,
-          limit: [...(units ?? [])],
-          mend: `Write it in ${list(units ?? [], 'or')}.`,
-        });
+        return report('unit-not-allowed', { units: wrong, allowed: units ?? [] }, { limit: [...(units ?? [])] });
       if (min !== undefined) checkBound(value, min, 'too-small', report);
       if (max !== undefined) checkBound(value, max, 'too-large', report);
     },
@@ -112,32 +108,15 @@ function checkBound(value: string, bound: string, finding: 'too-small' | 'too-la
   const order = compare(value, bound);
   const isLeast = finding === 'too-small';
   if (order === undefined)
-    report('not-comparable', {
-      says: `is ${sayDuration(value)}, and whether that is ${isLeast ? 'less' : 'more'} than ${sayDuration(bound)} depends on the calendar`,
-      limit: bound,
-      mend: 'Write it in the units of the limit.',
-    });
+    report(isLeast ? 'not-comparable:least' : 'not-comparable:most', { value, bound }, { limit: bound });
   else if (isLeast ? order < 0 : order > 0)
-    report(finding, {
-      says: `is ${sayDuration(value)}, at ${isLeast ? 'least' : 'most'} ${sayDuration(bound)} ${isLeast ? 'are needed' : 'are allowed'}`,
-      limit: bound,
-      mend: `Give ${bound} or ${isLeast ? 'more' : 'less'}.`,
-    });
+    report(isLeast ? 'too-small:duration' : 'too-large:duration', { value, bound }, { limit: bound });
 }
 
 /** Says which duration was probably meant by a number, by a time of day, or by words. */
 function notADuration(value: Json, units: readonly Unit[] | undefined, report: Report): void {
   const meant = guesses(value, units);
-  report('not-a-duration', {
-    says: `is ${quote(value)}, no length of time`,
-    mend:
-      meant.length > 0
-        ? `Probably ${list(
-            meant.map((text) => `${text} (${sayDuration(text)})`),
-            'or',
-          )} is meant.`
-        : 'Write it as ISO 8601 says: PT1H30M for an hour and a half, P4D for four days.',
-  });
+  report('not-a-duration', { value, meant });
 }
 
 function guesses(value: Json, units: readonly Unit[] | undefined): readonly string[] {

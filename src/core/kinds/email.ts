@@ -16,10 +16,7 @@ export const email = defineKind({
   example: { options: {}, value: 'visits@gannet-sound.example' },
   check: () => (value, report) => {
     if (typeof value === 'string' && isAddress(value)) return;
-    report('not-an-email', {
-      says: 'is no e-mail address',
-      mend: 'Write it as name@place.example, with nothing around it.',
-    });
+    report('not-an-email', {});
   },
   changed: {},
   from: {

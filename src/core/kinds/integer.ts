@@ -13,12 +13,8 @@ export const integer = defineKind({
   example: { options: { min: 1, max: 40 }, value: 21 },
   mistakes: boundMistakes,
   check: (options) => (value, report) => {
-    if (typeof value !== 'number' || Number.isNaN(value)) return notANumber(value, 'a whole number', report);
-    if (!Number.isSafeInteger(value))
-      return report('not-whole', {
-        says: `is ${value}, not a whole number`,
-        mend: 'Round it, or give the field the kind `decimal`.',
-      });
+    if (typeof value !== 'number' || Number.isNaN(value)) return notANumber(value, 'integer', report);
+    if (!Number.isSafeInteger(value)) return report('not-whole', { value });
     checkBounds(value, options, report);
   },
   changed: boundMeanings,

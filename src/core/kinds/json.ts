@@ -42,12 +42,7 @@ export const json = defineKind({
       const length = jsonLength(value);
       // What is too long anyway is not held against a schema, which may look at each two of its items.
       if (length <= max) validate?.(value, report);
-      else
-        report('too-long', {
-          says: `has ${groupThousands(length)} characters of JSON, at most ${groupThousands(max)} are allowed`,
-          limit: max,
-          mend: 'Keep less of it, or keep it elsewhere and link to it.',
-        });
+      else report('too-long:json', { size: length, bound: max }, { limit: max });
     };
   },
   changed: {

@@ -35,12 +35,11 @@ export function validatorOf(schema: Json): (value: Json, report: Report) => void
     visits.start();
     const validator = always ?? new Validator(withKeysOf(safe, value, visits) as Schema, '2020-12', false);
     for (const { instanceLocation, error, keyword } of failures(validator, value))
-      report('schema-broken', {
-        says: `breaks the schema of the field: ${sayError(keyword, error)}`,
-        limit: keywordOf(keyword, error),
-        mend: 'Change the value, or the schema in the model.',
-        inside: parsePointer(decodeURIComponent(instanceLocation)),
-      });
+      report(
+        'schema-broken',
+        { problem: sayError(keyword, error) },
+        { limit: keywordOf(keyword, error), inside: parsePointer(decodeURIComponent(instanceLocation)) },
+      );
   };
 }
 

@@ -3,7 +3,7 @@ import { Wording, wordingMistake, wordsIn } from '../definition/wording.ts';
 import { compilePattern, patternOf } from '../patterns/pattern.ts';
 import { countGraphemes } from '../plain/graphemes.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
-import { count, range } from '../plain/words.ts';
+import { range } from '../plain/words.ts';
 import { condition, lowerBound, type Measure, upperBound } from './compatibility.ts';
 import type { ModelContext, OptionMistake, Report } from './define.ts';
 
@@ -55,29 +55,14 @@ export function checkLength(
   return (value, report) => {
     if (max !== undefined && value.length > max) {
       const length = countGraphemes(value);
-      if (length > max)
-        report('too-long', {
-          says: `has ${count(length, 'character')}, at most ${max} are allowed`,
-          limit: max,
-          mend: `Shorten it by ${length - max}.`,
-        });
+      if (length > max) report('too-long', { size: length, bound: max }, { limit: max });
     }
     if (min !== undefined) {
       const length = countGraphemes(value);
-      if (length < min)
-        report('too-short', {
-          says: `has ${count(length, 'character')}, at least ${min} are needed`,
-          limit: min,
-          mend: `Add ${min - length} more.`,
-        });
+      if (length < min) report('too-short', { size: length, bound: min }, { limit: min });
     }
     if (expression && pattern && !expression.test(value))
-      report('pattern', {
-        says:
-          pattern.say === undefined ? `does not match the pattern ${pattern.match}` : 'is not written as it should be',
-        limit: pattern.match,
-        mend: wordsIn(pattern.say, languages) ?? 'Write it so that the pattern matches.',
-      });
+      report('pattern', { match: pattern.match, say: wordsIn(pattern.say, languages) }, { limit: pattern.match });
   };
 }
 

@@ -19,7 +19,7 @@ export const longText = defineKind({
     const length = checkLength(options, context);
     return (value, report) => {
       if (typeof value === 'string') length(value, report);
-      else wrongShape(report, value, 'a text', 'Put the value in quotes if it is meant as text.');
+      else wrongShape(report, value, 'text');
     };
   },
   changed: lengthMeanings,

@@ -24,7 +24,7 @@ export const markdown = defineKind({
     const length = checkLength(options, context);
     return (value, report) => {
       if (typeof value === 'string') length(value, report);
-      else wrongShape(report, value, 'Markdown text', 'Write it as text.');
+      else wrongShape(report, value, 'markdown');
     };
   },
   changed: { ...lengthMeanings, body: presentation },

@@ -19,21 +19,15 @@ export function* boundMistakes({ min, max }: Bounds): Iterable<OptionMistake> {
 }
 
 export function checkBounds(value: number, { min, max }: Bounds, report: Report): void {
-  if (min !== undefined && value < min)
-    report('too-small', { says: `is ${value}, at least ${min} is needed`, limit: min, mend: `Give ${min} or more.` });
-  if (max !== undefined && value > max)
-    report('too-large', { says: `is ${value}, at most ${max} is allowed`, limit: max, mend: `Give ${max} or less.` });
+  if (min !== undefined && value < min) report('too-small', { value, bound: min }, { limit: min });
+  if (max !== undefined && value > max) report('too-large', { value, bound: max }, { limit: max });
 }
 
 /** Says what a value that is no number was probably meant to be. */
-export function notANumber(value: Json, wanted: string, report: Report): void {
+export function notANumber(value: Json, wanted: 'number' | 'integer', report: Report): void {
   const isQuoted = typeof value === 'string' && value.trim() !== '' && Number.isFinite(Number(value));
-  if (isQuoted)
-    report('number-in-quotes', {
-      says: `is the text “${value}”, not a number`,
-      mend: `Remove the quotes: ${Number(value)}`,
-    });
-  else report('wrong-shape', { says: `is not ${wanted}`, mend: `Write ${wanted}, without unit or quotes.` });
+  if (isQuoted) report('number-in-quotes', { value }, { fix: { set: Number(value) } });
+  else report('wrong-shape:number', { wanted });
 }
 
 const size = (beyond: string, extreme: string, worst: Measure['worst']): Measure => ({

@@ -28,8 +28,7 @@ export const object = defineKind({
       };
   },
   check: () => (value, report) => {
-    if (!isObject(value))
-      wrongShape(report, value, 'a group of keys', 'Write its fields by name, for example { opens: 10:00 }.');
+    if (!isObject(value)) wrongShape(report, value, 'keys');
   },
   // Asked only where the fields themselves do not say more: see `meaningOf`.
   changed: { fields: condition },

@@ -10,10 +10,7 @@ export const point = defineKind({
   check: () => (value, report) => {
     if (!isObject(value)) {
       const isPair = isList(value) && value.length === 2 && value.every((part) => typeof part === 'number');
-      return report('not-a-point', {
-        says: isPair ? 'is two numbers, and nobody can tell which is which' : 'is no place',
-        mend: 'Write both by name: { lat: 57.1, lon: -6.3 }',
-      });
+      return report(isPair ? 'not-a-point:pair' : 'not-a-point', {});
     }
     for (const [name, most] of [
       ['lat', 90],
@@ -21,22 +18,12 @@ export const point = defineKind({
     ] as const) {
       const degrees = own(value, name);
       if (typeof degrees !== 'number' || !Number.isFinite(degrees))
-        report('not-a-point', {
-          says: `has no number \`${name}\``,
-          mend: 'Write both by name: { lat: 57.1, lon: -6.3 }',
-          inside: [name],
-        });
+        report('not-a-point:missing', { name }, { inside: [name] });
       else if (Math.abs(degrees) > most)
-        report('not-a-point', {
-          says: `has \`${name}\` ${degrees}, and the earth ends at ${most}`,
-          limit: most,
-          mend: 'Are the two the wrong way round?',
-          inside: [name],
-        });
+        report('not-a-point:outside', { name, degrees, most }, { limit: most, inside: [name] });
     }
     for (const key of Object.keys(value))
-      if (key !== 'lat' && key !== 'lon')
-        report('not-a-point', { says: `has a key \`${key}\``, mend: 'Keep `lat` and `lon` alone.', inside: [key] });
+      if (key !== 'lat' && key !== 'lon') report('not-a-point:key', { key }, { inside: [key] });
   },
   changed: {},
   from: {

@@ -3,7 +3,7 @@ import { renameInExpression } from '../cel/names.ts';
 import { identifierSchema, isId } from '../definition/address.ts';
 import { isObject, type Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
-import { list, range } from '../plain/words.ts';
+import { range } from '../plain/words.ts';
 import { allowed, type Compatibility, condition, lowerBound, upperBound } from './compatibility.ts';
 import { defineKind, type EntryLink } from './define.ts';
 
@@ -87,17 +87,8 @@ export const reference = defineKind({
     const accepted = new Set(to.flatMap(acceptedAs));
     return (value, report) => {
       const link = linkOf(value, to);
-      if (!link)
-        report('malformed-reference', {
-          says: 'names no entry',
-          mend: `Write the identifier of ${aTarget(to)}, for example ${to.length === 1 ? 'skerry-point' : `${to[0]}/skerry-point`}.`,
-        });
-      else if (!accepted.has(link.type))
-        report('wrong-target', {
-          says: `points at ${/^[aeiou]/u.test(link.type) ? 'an' : 'a'} ${link.type}, only ${list(to, 'or')} may stand here`,
-          limit: [...to],
-          mend: `Point at ${aTarget(to)}.`,
-        });
+      if (!link) report('malformed-reference', { types: to });
+      else if (!accepted.has(link.type)) report('wrong-target', { type: link.type, types: to }, { limit: [...to] });
     };
   },
   changed: {
@@ -144,9 +135,6 @@ export const reference = defineKind({
     return `→ ${to.join(' | ')}${other}${eligible === undefined ? '' : ', not every one'}`;
   },
 });
-
-const aTarget = (to: readonly string[]): string =>
-  to.length === 1 ? `an entry of ${to[0]}` : `an entry of ${list(to, 'or')}`;
 
 function linkOf(value: Json, to: readonly string[]): EntryLink | undefined {
   if (typeof value !== 'string') return undefined;

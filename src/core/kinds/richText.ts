@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { isId } from '../definition/address.ts';
 import { isObject, type Json, type JsonObject } from '../plain/json.ts';
-import { didYouMean } from '../plain/nearest.ts';
-import { count, list } from '../plain/words.ts';
+import { didYouMean, nearest } from '../plain/nearest.ts';
+import { list } from '../plain/words.ts';
 import { conversion } from '../text/conversion.ts';
 import { toPlain } from '../text/plain.ts';
 import { allowance, linkProblem, type TextLimits, usualSchemes, withinLimits } from '../text/restrict.ts';
@@ -109,20 +109,15 @@ export const richText = defineKind({
       walkText(
         value,
         ({ node, path }) =>
-          checkNode(node, options, types, (finding, complaint) => report(finding, { ...complaint, inside: path })),
+          checkNode(node, options, types, (message, data, more) => report(message, data, { ...more, inside: path })),
         ({ path, says, mend }) => {
           isSound = false;
-          report('not-rich-text', { says, mend, inside: path });
+          report('not-rich-text', { problem: says, remedy: mend }, { inside: path });
         },
       );
       if (!isSound || options.max === undefined) return;
       const { length } = toPlain(value);
-      if (length > options.max)
-        report('too-long', {
-          says: `has ${count(length, 'character')} of text, at most ${options.max} are allowed`,
-          limit: options.max,
-          mend: `Shorten it by ${length - options.max}.`,
-        });
+      if (length > options.max) report('too-long:text', { size: length, bound: options.max }, { limit: options.max });
     };
   },
   changed: {
@@ -216,65 +211,45 @@ type NodeTypes = { readonly embed: ReadonlySet<string>; readonly link: ReadonlyS
 function checkNode(node: JsonObject, limits: TextLimits, types: NodeTypes, report: Report): void {
   const allowance_ = allowance(node, limits);
   if (allowance_ && !allowance_.isAllowed)
-    report(isMark(node) ? 'mark-not-allowed' : 'block-not-allowed', {
-      says: `is a ${allowance_.name}, which may not stand here`,
-      limit: [...((isMark(node) ? limits.marks : limits.blocks) ?? [])],
-      mend: isMark(node) ? 'Take the mark off and leave its text.' : 'Say it in paragraphs.',
-    });
+    report(
+      isMark(node) ? 'mark-not-allowed' : 'block-not-allowed',
+      { name: allowance_.name },
+      { limit: [...((isMark(node) ? limits.marks : limits.blocks) ?? [])] },
+    );
   const { min = 1, max = 6 } = limits.headings ?? {};
   if (node.type === 'heading' && (Number(node.depth) < min || Number(node.depth) > max))
-    report('heading-level', {
-      says: `is a heading of level ${Number(node.depth)}, and levels ${min} to ${max} are allowed`,
-      limit: [min, max],
-      mend: `Make it one of level ${Number(node.depth) < min ? min : max}.`,
-    });
+    report('heading-level', { level: Number(node.depth), min, max }, { limit: [min, max] });
   if (node.type === 'link') checkLink(node, limits, types, report);
   if (node.type === 'embed' || node.type === 'embedInline') checkEmbed(node, limits, types, report);
   const style = isObject(node.data) ? node.data.style : undefined;
   if (typeof style === 'string' && !limits.styles?.includes(style))
-    report('style-not-allowed', {
-      says: `has the style \`${style}\`, which the field does not have`,
-      limit: [...(limits.styles ?? [])],
-      mend: didYouMean(style, limits.styles ?? []) ?? 'Remove `data`.',
-    });
+    report(
+      'style-not-allowed',
+      { style, near: nearest(style, limits.styles ?? []) },
+      { limit: [...(limits.styles ?? [])] },
+    );
 }
 
 const isMark = ({ type }: JsonObject): boolean => Object.hasOwn(markNames, String(type));
 
 function checkLink(node: JsonObject, limits: TextLimits, types: NodeTypes, report: Report): void {
   const scheme = linkProblem(String(node.url), limits);
-  if (scheme !== undefined)
-    report('link-target', {
-      says: `leads to an address that starts with ${scheme}:`,
-      limit: [...(limits.links?.schemes ?? usualSchemes)],
-      mend: `Lead to one that starts with ${list([...(limits.links?.schemes ?? usualSchemes)], 'or')}.`,
-    });
+  const schemes = [...(limits.links?.schemes ?? usualSchemes)];
+  if (scheme !== undefined) report('link-target:scheme', { scheme, schemes }, { limit: schemes });
   const entry = entryOf(node);
   if (entry !== undefined && !types.link.has(entry.split('/')[0] ?? ''))
-    report('link-target', {
-      says: `leads to the entry ${entry}, and links to ${types.link.size > 0 ? `entries of ${list([...types.link], 'or')} alone` : 'no entries'} are allowed`,
-      limit: [...types.link],
-      mend: 'Lead to another entry, or take the link off.',
-    });
+    report('link-target', { entry, types: [...types.link] }, { limit: [...types.link] });
 }
 
 function checkEmbed(node: JsonObject, limits: TextLimits, types: NodeTypes, report: Report): void {
   const { entry, asset } = node;
   if ((entry === undefined) === (asset === undefined))
-    report('embed-not-allowed', {
-      says: entry === undefined ? 'names neither an entry nor an asset' : 'names an entry and an asset',
-      mend: 'Name one of the two: { type: embed, entry: keeper/ada-rook }.',
-    });
+    report('embed-not-allowed:which', { hasBoth: entry !== undefined });
   else if (typeof entry === 'string') {
     const [type = '', id = ''] = entry.split('/');
     if (!types.embed.has(type) || !isId(id))
-      report('embed-not-allowed', {
-        says: `embeds ${entry}, and ${types.embed.size > 0 ? `entries of ${list([...types.embed], 'or')} alone` : 'no entries'} may stand here`,
-        limit: [...types.embed],
-        mend: 'Embed another entry, as type/identifier.',
-      });
-  } else if (limits.media === undefined)
-    report('embed-not-allowed', { says: 'embeds an asset, and none may stand here', mend: 'Remove it.' });
+      report('embed-not-allowed', { entry, types: [...types.embed] }, { limit: [...types.embed] });
+  } else if (limits.media === undefined) report('embed-not-allowed:asset', {});
 }
 
 function fromPlain(value: Json): Converted {

@@ -3,7 +3,7 @@ import { identifierSchema, isId } from '../definition/address.ts';
 import type { Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { slugify } from '../plain/slugify.ts';
-import { list, sentences } from '../plain/words.ts';
+import { sentences } from '../plain/words.ts';
 import { presentation } from './compatibility.ts';
 import { defineKind } from './define.ts';
 
@@ -33,10 +33,7 @@ export const slug = defineKind({
   check: () => (value, report) => {
     if (typeof value === 'string' && isId(value)) return;
     const better = slugify(String(value));
-    report('malformed-slug', {
-      says: 'is no slug',
-      mend: `Use ${list(['small letters', 'digits', 'single hyphens'])}${better ? `, for example: ${better}` : ''}.`,
-    });
+    report('malformed-slug', { better });
   },
   changed: { from: presentation },
   from: { text: made, longText: made, choice: (value) => ({ value }), term: (value) => ({ value }) },

@@ -2,10 +2,10 @@ import { z } from 'zod';
 import { identifierSchema, isId } from '../definition/address.ts';
 import { flag } from '../definition/flag.ts';
 import { isList, type Json } from '../plain/json.ts';
-import { didYouMean } from '../plain/nearest.ts';
+import { didYouMean, nearest } from '../plain/nearest.ts';
 import { onceFor } from '../plain/once.ts';
 import { slugify } from '../plain/slugify.ts';
-import { list, quote, sentences } from '../plain/words.ts';
+import { list, quote } from '../plain/words.ts';
 import type { Taxonomy, Term } from '../taxonomy/linkTaxonomy.ts';
 import { byValue, type Compatibility, reinterpreted } from './compatibility.ts';
 import { membersMeant } from './conversions.ts';
@@ -59,22 +59,15 @@ export const term = defineKind({
       const term = typeof value === 'string' ? taxonomy?.terms.get(value) : undefined;
       if (!term) reportUnknown(value, name, taxonomy, report);
       else if (under && !isUnder(term, under))
-        report('term-not-allowed', {
-          says: `is not under ${list(under, 'or')}`,
-          limit: under,
-          mend: `Choose a term that is (lumbrik terms ${name}:${under[0]}).`,
-        });
+        report('term-not-allowed:under', { taxonomy: name, under }, { limit: under });
       else if (leaves && term.below.length > 0)
-        report('term-not-allowed', {
-          says: 'has terms below it, and only the most exact ones may be used',
-          mend: `Choose one of ${list(inUse(term.below).slice(0, 8), 'or')}.`,
-        });
+        report('term-not-allowed:leaves', { below: inUse(term.below).slice(0, 8) });
       else if (term.isRetired)
-        report('retired-term', {
-          says: `is retired in ${name}`,
-          mend: term.use === undefined ? 'Choose another term.' : `Use ${term.use} instead.`,
-          isWarning: true,
-        });
+        report(
+          'retired-term',
+          { taxonomy: name, use: term.use },
+          { isWarning: true, ...(term.use === undefined ? {} : { fix: { set: term.use } }) },
+        );
     };
   },
   changed: {
@@ -117,20 +110,11 @@ function reportUnknown(value: Json, name: string, taxonomy: Taxonomy | undefined
   const identifier = slugify(text);
   if (taxonomy?.isOpen) {
     if (typeof value === 'string' && isId(value)) return;
-    report('unknown-term', {
-      says: 'is not written as terms are',
-      mend: identifier === '' ? 'Write small letters and digits.' : `Write ${identifier}.`,
-    });
+    report('unknown-term:form', { better: identifier });
     return;
   }
   const [meant] = taxonomy ? termsMeant(taxonomy)(text) : [];
-  report('unknown-term', {
-    says: `is no term of the taxonomy ${name}`,
-    mend:
-      meant === undefined
-        ? sentences(`Choose one of its terms (lumbrik show ${name}:).`, taxonomy && didYouMean(text, taxonomy.terms))
-        : `Write ${meant}: that is how the term is called.`,
-  });
+  report('unknown-term', { taxonomy: name, meant, near: taxonomy && nearest(text, taxonomy.terms) });
 }
 
 /** Which terms of a taxonomy a text means, by any word for them. */

@@ -1,8 +1,8 @@
 import { z } from 'zod';
+import { durationInWords, parseDuration } from '../plain/duration.ts';
 import { range } from '../plain/words.ts';
 import { lowerBound, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
-import { durationInWords, parseDuration } from './durations.ts';
 
 const shape = /^(?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d)?$/u;
 const isTime = (text: string): boolean => shape.test(text);
@@ -31,25 +31,10 @@ export const time = defineKind({
       if (typeof value !== 'string' || !isTime(value)) {
         const isLength =
           typeof value === 'string' && (parseDuration(value) !== undefined || durationInWords(value) !== undefined);
-        return report('not-a-time', {
-          says: isLength ? 'is a length of time, and a time of day belongs here' : 'is no time of day',
-          mend: isLength
-            ? 'Write the time as 09:30, or give the field the kind `duration`.'
-            : 'Write it with two digits each: 09:30.',
-        });
+        return report(isLength ? 'not-a-time:length' : 'not-a-time', {});
       }
-      if (min !== undefined && value < min)
-        report('too-early', {
-          says: `is ${value}, the earliest time is ${min}`,
-          limit: min,
-          mend: `Give ${min} or a later time.`,
-        });
-      if (max !== undefined && value > max)
-        report('too-late', {
-          says: `is ${value}, the latest time is ${max}`,
-          limit: max,
-          mend: `Give ${max} or an earlier time.`,
-        });
+      if (min !== undefined && value < min) report('too-early:time', { value, bound: min }, { limit: min });
+      if (max !== undefined && value > max) report('too-late:time', { value, bound: max }, { limit: max });
     },
   changed: { min: lowerBound(), max: upperBound() },
   from: {

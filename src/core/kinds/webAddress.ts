@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import type { Json } from '../plain/json.ts';
-import { didYouMean } from '../plain/nearest.ts';
-import { list, sentences } from '../plain/words.ts';
+import { nearest } from '../plain/nearest.ts';
 import { allowed } from './compatibility.ts';
 import { defineKind } from './define.ts';
 
@@ -44,23 +43,16 @@ export const webAddress = defineKind({
       const parts = typeof value === 'string' ? parse(value) : undefined;
       if (!parts) {
         const whole = typeof value === 'string' && parse(`https://${value}`) ? ` Did you mean https://${value}?` : '';
-        return report('not-a-web-address', {
-          says: 'is no address on the web',
-          mend: `Write it with its beginning: https://…${whole}`,
-        });
+        return report('not-a-web-address', { whole });
       }
       if (!schemes.includes(parts.scheme))
-        report('not-a-web-address', {
-          says: `starts with ${parts.scheme}:, and only ${list(schemes, 'and')} may be used`,
-          limit: [...schemes],
-          mend: sentences(`Use ${list(schemes, 'or')}.`, didYouMean(parts.scheme, schemes)),
-        });
+        report(
+          'not-a-web-address:scheme',
+          { scheme: parts.scheme, schemes, near: nearest(parts.scheme, schemes) },
+          { limit: [...schemes] },
+        );
       if (hosts && !hosts.some((host) => parts.host === host || parts.host.endsWith(`.${host}`)))
-        report('host-not-allowed', {
-          says: `leads to ${parts.host}, and only ${list(hosts, 'and')} may be used`,
-          limit: [...hosts],
-          mend: `Link to ${list(hosts, 'or')}.`,
-        });
+        report('host-not-allowed', { host: parts.host, hosts }, { limit: [...hosts] });
     },
   changed: { schemes: orEverything(usual), hosts: orEverything(undefined) },
   from: {

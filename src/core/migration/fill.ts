@@ -5,6 +5,7 @@ import type { FieldDoc } from '../definition/field.ts';
 import { keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
+import { wordsOf } from '../messages/words.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldNamed, formOf, siblingsOf, withSiblings } from '../model/nestedFields.ts';
 import { isObject, type Json, own, pointer, withKey } from '../plain/json.ts';
@@ -107,7 +108,8 @@ function evaluate(expression: Expression, draft: EntryDraft, holder: Holder): Js
 }
 
 function refuseBroken(value: Json, field: Field, model: Model): void {
-  checkField(field, model.context)(value, 'published', (path, _finding, { says, mend }) => {
+  checkField(field, model.context)(value, 'published', (path, complaint) => {
+    const { says, mend } = wordsOf(complaint);
     throw new StepRefused(
       `the value ${quote(value)} breaks \`${field.address}\`: ${[pointer(path), says].filter(Boolean).join(' ')}`,
       mend,

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Entry } from '../../core/entry/entry.ts';
 import { keyOf } from '../../core/entry/entry.ts';
+import { wordsOf } from '../../core/messages/words.ts';
 import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import { EntryMisfit, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
 import type { Model } from '../../core/model/link.ts';
@@ -101,9 +102,12 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
     lost: [...told.lost],
     errorsBefore,
     errorsAfter: told.errors.length,
-    findingsAfter: told.errors
-      .slice(0, 50)
-      .map(({ finding, entry, path, says }) => ({ finding, entry: keyOf(entry), pointer: pointer(path), says })),
+    findingsAfter: told.errors.slice(0, 50).map(({ entry, path, ...finding }) => ({
+      finding: finding.finding,
+      entry: keyOf(entry),
+      pointer: pointer(path),
+      says: wordsOf(finding).says,
+    })),
   };
 }
 
