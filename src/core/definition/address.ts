@@ -14,7 +14,6 @@ const NAME = '[a-z][A-Za-z0-9]{0,63}';
 const ID = '[a-z0-9]+(?:-[a-z0-9]+)*';
 
 const nameShape = new RegExp(`^${NAME}$`, 'u');
-const idLimit = 128;
 
 /** Names of types, fields and taxonomies: a letter, then letters and digits, `likeThis`. */
 export const isName = (text: string): boolean => nameShape.test(text);
@@ -22,7 +21,7 @@ export const nameRule = 'a name starts with a small letter and goes on with lett
 
 /** Identifiers of entries, terms and choices: small letters and digits with single hyphens between, `like-this`. */
 export function isId(text: string): boolean {
-  if (text.length > idLimit) return false;
+  if (text.length > identifierLimit) return false;
   // A loop, not the regular expression: every entry and every reference is asked, and this takes a third of the time.
   let before = hyphen;
   for (let index = 0; index < text.length; index += 1) {
@@ -34,9 +33,10 @@ export function isId(text: string): boolean {
   return before !== hyphen;
 }
 const hyphen = 0x2d;
-/** The same as JSON Schema. */
-export const identifierSchema = { type: 'string', pattern: `^${ID}$`, maxLength: idLimit } as const;
-export const idRule = `an identifier is made of small letters and digits with single hyphens between, like-this (${idLimit} at most)`;
+/** The same as a regular expression (ECMA-262), and how long they may be. */
+export const identifierPattern = `^${ID}$`;
+export const identifierLimit = 128;
+export const idRule = `an identifier is made of small letters and digits with single hyphens between, like-this (${identifierLimit} at most)`;
 
 export type Address =
   | { readonly what: 'type'; readonly type: string }

@@ -3,6 +3,7 @@ import { wordsIn } from '../definition/wording.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import type { JsonObject } from '../plain/json.ts';
+import { shapeSchema } from './shapeSchema.ts';
 
 const draft = 'https://json-schema.org/draft/2020-12/schema';
 const time =
@@ -107,7 +108,7 @@ function fieldSchema(field: Field, model: Model): JsonObject {
 
 function singleSchema(field: Field, model: Model): JsonObject {
   const { kind, options, fields } = field;
-  if (!kind.nests) return kind.jsonSchema(options, model.context);
+  if (!kind.nests) return shapeSchema(kind.stores(options, model.context));
   const inner = [...fields];
   const always = inner.filter(([, { common }]) => common.required === true);
   return {

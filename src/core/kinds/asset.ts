@@ -4,6 +4,7 @@ import { isObject, type Json, own } from '../plain/json.ts';
 import { list, range } from '../plain/words.ts';
 import { byValue, type Compatibility, condition, lowerBound, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
+import type { Shape } from './shape.ts';
 
 const strictness = { none: 0, optional: 0, published: 1, required: 2 } as const;
 
@@ -115,20 +116,23 @@ export const asset = defineKind({
     text: (value) => ({ value: String(value).replace(/^assets\//u, '') }),
     json: (value) => (fileOf(value) === undefined ? { lost: 'it names no file' } : { value }),
   },
-  assets: (value) => {
-    const file = fileOf(value);
-    return file === undefined ? [] : [{ file, inside: isObject(value) ? ['file'] : [] }];
+  files: {
+    of: (value) => {
+      const file = fileOf(value);
+      return file === undefined ? [] : [{ file, inside: isObject(value) ? ['file'] : [] }];
+    },
+    limits: (options) => options,
   },
-  assetLimits: (options) => options,
-  jsonSchema: ({ alt = 'optional' }) => {
-    const file = { type: 'string', pattern: '^(?!/)(?!.*\\\\)(?!(?:.*/)?\\.{0,2}(?:/|$)).+$' };
-    const group = {
-      type: 'object',
-      properties: { file, ...(alt === 'none' ? {} : { alt: { type: ['string', 'object'] } }) },
-      required: ['file', ...(alt === 'required' ? ['alt'] : [])],
-      additionalProperties: false,
+
+  stores: ({ alt = 'optional' }) => {
+    const file: Shape = { is: 'text', patterns: ['^(?!/)(?!.*\\\\)(?!(?:.*/)?\\.{0,2}(?:/|$)).+$'] };
+    const text: Shape = { is: 'either', shapes: [{ is: 'text' }, { is: 'keys', keys: {}, isOpen: true }] };
+    const group: Shape = {
+      is: 'keys',
+      keys: alt === 'none' ? { file } : { file, alt: text },
+      optional: alt === 'required' ? [] : ['alt'],
     };
-    return alt === 'required' ? group : { anyOf: [file, group] };
+    return alt === 'required' ? group : { is: 'either', shapes: [file, group] };
   },
   cel: 'dyn',
   say: (value) => fileOf(value) ?? String(value),

@@ -11,7 +11,7 @@ export const boolean = defineKind({
   },
   changed: {},
   from: { text: (value) => parse(value), choice: (value) => parse(value), integer: (value) => parse(value) },
-  jsonSchema: () => ({ type: 'boolean' }),
+  stores: () => ({ is: 'boolean' }),
   cel: 'bool',
 });
 

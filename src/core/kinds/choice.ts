@@ -49,18 +49,23 @@ export const choice = defineKind({
   from: { text: meant, longText: meant, slug: meant, term: meant, boolean: meant, integer: meant },
   members: ({ choices }) =>
     choices.map(({ choice, label }) => ({ name: choice, label: wordsIn(label, []) ?? humanize(choice) })),
-  renameInOptions: (options, rename, home) =>
-    rename.what === 'choice' && rename.type === home.type && rename.field === home.field
-      ? {
-          ...options,
-          choices: options.choices.map((item) => (item.choice === rename.from ? { ...item, choice: rename.to } : item)),
-        }
-      : options,
-  renameInValue: (value, _options, rename, home) =>
-    rename.what === 'choice' && rename.type === home.type && rename.field === home.field && value === rename.from
-      ? rename.to
-      : value,
-  jsonSchema: ({ choices }) => ({ enum: choices.map(({ choice }) => choice) }),
+  renamed: {
+    options: (options, rename, home) =>
+      rename.what === 'choice' && rename.type === home.type && rename.field === home.field
+        ? {
+            ...options,
+            choices: options.choices.map((item) =>
+              item.choice === rename.from ? { ...item, choice: rename.to } : item,
+            ),
+          }
+        : options,
+    value: (value, _options, rename, home) =>
+      rename.what === 'choice' && rename.type === home.type && rename.field === home.field && value === rename.from
+        ? rename.to
+        : value,
+  },
+
+  stores: ({ choices }) => ({ is: 'one of', values: choices.map(({ choice }) => choice) }),
   cel: 'string',
   gist: ({ choices }) => choices.map(({ choice }) => choice).join(' · '),
 });

@@ -23,9 +23,9 @@ export const colour = defineKind({
     text: (value) =>
       shape.test(String(value).trim()) ? { value: String(value).trim() } : { lost: 'it is no colour in hexadecimal' },
   },
-  jsonSchema: ({ alpha }) => ({
-    type: 'string',
-    pattern: (alpha ? shapeWithAlpha : shape).source.replaceAll('a-f', 'A-Fa-f'),
+  stores: ({ alpha }) => ({
+    is: 'text',
+    patterns: [(alpha ? shapeWithAlpha : shape).source.replaceAll('a-f', 'A-Fa-f')],
   }),
   cel: 'string',
 });

@@ -36,7 +36,7 @@ export const date = defineKind({
     max: upperBound(day('later', 'the latest', 'largest')),
   },
   from: { text: (value) => parse(value), longText: (value) => parse(value) },
-  jsonSchema: () => ({ type: 'string', format: 'date', pattern: '^\\d{4}-\\d{2}-\\d{2}$' }),
+  stores: () => ({ is: 'text', format: 'date', patterns: ['^\\d{4}-\\d{2}-\\d{2}$'] }),
   cel: 'string',
   gist: ({ min, max }) => range(min, max),
 });

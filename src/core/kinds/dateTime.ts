@@ -71,15 +71,14 @@ export const dateTime = defineKind({
         : { lost: 'it is not written as a day with a time' },
     date: (value, { offset }) => ({ value: `${String(value)}T00:00:00${offset === 'none' ? '' : 'Z'}` }),
   },
-  jsonSchema: ({ offset = 'required' }) => ({
-    type: 'string',
-    pattern: {
+  stores: ({ offset = 'required' }) => {
+    const pattern = {
       required: shape.source.replace(/\?\$$/u, '$'),
       optional: shape.source,
       none: shape.source.replace(/\([^(]*\[Zz\].*\)\?\$$/u, '$'),
-    }[offset],
-    ...(offset === 'required' ? { format: 'date-time' } : {}),
-  }),
+    }[offset];
+    return { is: 'text', patterns: [pattern], format: offset === 'required' ? 'date-time' : undefined };
+  },
   cel: 'string',
   gist: ({ offset, min, max }) => [range(min, max), offset === 'none' ? 'local' : ''].filter(Boolean).join(', '),
 });

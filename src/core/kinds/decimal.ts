@@ -32,11 +32,7 @@ export const decimal = defineKind({
     text: (value) => parse(value),
     longText: (value) => parse(value),
   },
-  jsonSchema: ({ min, max }) => ({
-    type: 'number',
-    ...(min === undefined ? {} : { minimum: min }),
-    ...(max === undefined ? {} : { maximum: max }),
-  }),
+  stores: ({ min, max }) => ({ is: 'number', min, max }),
   cel: 'double',
   gist: ({ unit, places, ...bounds }) =>
     [[boundGist(bounds), unit].filter(Boolean).join(' '), places === undefined ? '' : `${places} places`]

@@ -8,6 +8,7 @@ import { isList, isObject, type Json, type JsonObject, type Path, type PathPart 
 import type { Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { TextLimits } from '../text/restrict.ts';
 import type { Compatibility } from './compatibility.ts';
+import type { Shape } from './shape.ts';
 
 /** What a kind may ask about the model that its field stands in. */
 export interface ModelContext {
@@ -97,7 +98,7 @@ type Options<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
  * Everything that is known about one kind of field. `S` is the shape of its options; parsing them gives their normal
  * form, and parsing a normal form again changes nothing.
  */
-interface Definition<S extends z.ZodRawShape> {
+interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly name: string;
   /** One line for someone who chooses a kind. */
   readonly about: string;
@@ -105,54 +106,62 @@ interface Definition<S extends z.ZodRawShape> {
   /** Options as they are written, and a value that obeys them: shown wherever the kind is explained. */
   readonly example: { readonly options: JsonObject; readonly value: Json };
   /** What is wrong with the options beyond their shape. */
-  readonly mistakes?: (options: Options<S>, context: ModelContext, home: Home) => Iterable<OptionMistake>;
+  readonly mistakes?: (options: O, context: ModelContext, home: Home) => Iterable<OptionMistake>;
   /** Compiles the options into a check of one value. */
-  readonly check: (options: Options<S>, context: ModelContext) => (value: Json, report: Report) => void;
+  readonly check: (options: O, context: ModelContext) => (value: Json, report: Report) => void;
   /** What it means that an option changes: for the entries that exist and for readers of the content. */
   readonly changed: { readonly [K in keyof S]-?: Compatibility };
   /** How a value of another kind is carried into this one, by the other kind's name. */
-  readonly from: Readonly<Record<string, (value: Json, to: Options<S>, context: ModelContext) => Converted>>;
+  readonly from: Readonly<Record<string, (value: Json, to: O, context: ModelContext) => Converted>>;
   /** Values that the options name one by one, with their labels: renames among them can be recognised. */
-  readonly members?: (options: Options<S>) => readonly { readonly name: string; readonly label: string }[];
-  /** The entries that a value points at, with their places inside it. */
-  readonly links?: (value: Json, options: Options<S>) => readonly { readonly to: EntryLink; readonly inside: Path }[];
-  /** The files below `assets/` that a value names, with their places inside it. */
-  readonly assets?: (value: Json) => readonly { readonly file: string; readonly inside: Path }[];
-  /** What the files have to be like. */
-  readonly assetLimits?: (options: Options<S>) => AssetLimits;
-  /** The term that a value is, with its taxonomy. */
-  readonly term?: (
-    value: Json,
-    options: Options<S>,
-  ) => { readonly taxonomy: string; readonly term: string } | undefined;
-  /** The types that values may point at, and what goes for the other side. */
-  readonly pointsAt?: (options: Options<S>) => PointsAt;
-  /** The taxonomy whose terms the values are. */
-  readonly taxonomy?: (options: Options<S>) => string;
-  /** The options after something they name got another name. */
-  readonly renameInOptions?: (options: Options<S>, rename: Rename, home: Home) => Options<S>;
-  /** A value after something it names got another name. The options are those from before. */
-  readonly renameInValue?: (value: Json, options: Options<S>, rename: Rename, home: Home) => Json;
-  /** The CEL type of a value, for type-checking expressions; `dyn` where it has none. */
-  readonly cel: CelType;
-  /** The types of what a value is made of in CEL, where that is always the same. */
-  readonly celParts?: Readonly<Record<string, CelType>>;
-  /** A single value as JSON Schema (draft 2020-12), as far as that can say it. */
-  readonly jsonSchema: (options: Options<S>, context: ModelContext) => JsonObject;
+  readonly members?: (options: O) => readonly { readonly name: string; readonly label: string }[];
+  /** For kinds whose values point at entries. */
+  readonly references?: {
+    /** The entries that a value points at, with their places inside it. */
+    readonly of: (value: Json, options: O) => readonly { readonly to: EntryLink; readonly inside: Path }[];
+    /** The types that values may point at, and what goes for the other side. */
+    readonly to: (options: O) => PointsAt;
+  };
+  /** For kinds whose values name files below `assets/`. */
+  readonly files?: {
+    readonly of: (value: Json) => readonly { readonly file: string; readonly inside: Path }[];
+    /** What the files have to be like. */
+    readonly limits: (options: O) => AssetLimits;
+  };
+  /** For kinds whose values are terms. */
+  readonly terms?: {
+    /** The taxonomy whose terms the values are. */
+    readonly taxonomy: (options: O) => string;
+    /** The term that a value is, with its taxonomy. */
+    readonly of: (value: Json, options: O) => { readonly taxonomy: string; readonly term: string } | undefined;
+  };
+  /** For kinds whose options or values name other things: what they are after one of these got another name. */
+  readonly renamed?: {
+    readonly options: (options: O, rename: Rename, home: Home) => O;
+    /** The options are those from before. */
+    readonly value?: (value: Json, options: O, rename: Rename, home: Home) => Json;
+  };
+  /**
+   * The CEL type of a value, for type-checking expressions; `dyn` where it has none. With the types of what it is made of,
+   * where that is always the same.
+   */
+  readonly cel: CelType | { readonly type: CelType; readonly parts: Readonly<Record<string, CelType>> };
+  /** What a single value is stored as, as far as a shape can say it. */
+  readonly stores: (options: O, context: ModelContext) => Shape;
   /** Whether a single value may itself be a list. */
   readonly takesLists?: true;
   /** What a text may hold, where values are structured text: see `core/text`. */
-  readonly textLimits?: (options: Options<S>) => TextLimits;
+  readonly textLimits?: (options: O) => TextLimits;
   /** Whether its option `fields` holds fields of its own, whose values stand inside its value. */
   readonly nests?: true;
   /** A value in words of a language (BCP 47), where its stored form is not what a person would say. */
   readonly say?: (value: Json, language: string) => string;
   /** Whether the text of a Markdown file can be this field. */
-  readonly isBody?: (options: Options<S>) => boolean;
+  readonly isBody?: (options: O) => boolean;
   /** Whether no two entries of a type may share a value, without anyone asking for it. */
   readonly unique?: true;
   /** What a table shows about the options beside the kind's name: `30–80 characters`. */
-  readonly gist?: (options: Options<S>) => string;
+  readonly gist?: (options: O) => string;
 }
 
 /** A kind as the rest of the core sees it: the same functions over options that the kind itself has parsed. */
@@ -178,7 +187,7 @@ export interface Kind {
   readonly renameInValue: ((value: Json, options: JsonObject, rename: Rename, home: Home) => Json) | undefined;
   readonly cel: CelType;
   readonly celParts: Readonly<Record<string, CelType>> | undefined;
-  readonly jsonSchema: (options: JsonObject, context: ModelContext) => JsonObject;
+  readonly stores: (options: JsonObject, context: ModelContext) => Shape;
   readonly takesLists: boolean;
   readonly textLimits: ((options: JsonObject) => TextLimits) | undefined;
   readonly nests: boolean;
@@ -193,36 +202,37 @@ export interface Kind {
  * ever handed to the kind whose own schema has parsed them, so the cast is true.
  */
 export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): Kind {
-  const { options: shape, mistakes, members, gist, isBody, renameInOptions } = definition;
-  const forgotten = definition as unknown as Omit<Kind, 'shape'>;
+  const { cel } = definition;
+  const { mistakes, members, references, files, terms, renamed, isBody, gist, ...forgotten } =
+    definition as unknown as Definition<z.ZodRawShape, JsonObject>;
   return {
     name: definition.name,
     about: definition.about,
-    shape,
+    shape: definition.options,
     example: definition.example,
-    mistakes: mistakes ? forgotten.mistakes : () => [],
+    mistakes: mistakes ?? (() => []),
     check: forgotten.check,
     changed: definition.changed,
     from: forgotten.from,
-    members: members ? forgotten.members : () => [],
-    links: forgotten.links,
-    assets: definition.assets,
-    assetLimits: definition.assetLimits ? forgotten.assetLimits : () => ({}),
-    term: forgotten.term,
-    pointsAt: definition.pointsAt ? forgotten.pointsAt : () => ({ types: [] }),
-    taxonomy: definition.taxonomy ? forgotten.taxonomy : () => undefined,
-    renameInOptions: renameInOptions ? forgotten.renameInOptions : (options) => options,
-    renameInValue: forgotten.renameInValue,
-    cel: definition.cel,
-    celParts: definition.celParts,
-    jsonSchema: forgotten.jsonSchema,
+    members: members ?? (() => []),
+    links: references?.of,
+    pointsAt: references?.to ?? (() => ({ types: [] })),
+    assets: files?.of,
+    assetLimits: files?.limits ?? (() => ({})),
+    term: terms?.of,
+    taxonomy: terms?.taxonomy ?? (() => undefined),
+    renameInOptions: renamed?.options ?? ((options) => options),
+    renameInValue: renamed?.value,
+    cel: typeof cel === 'string' ? cel : cel.type,
+    celParts: typeof cel === 'string' ? undefined : cel.parts,
+    stores: forgotten.stores,
     takesLists: definition.takesLists === true,
     textLimits: forgotten.textLimits,
     nests: definition.nests === true,
     say: definition.say,
-    isBody: isBody ? forgotten.isBody : () => false,
+    isBody: isBody ?? (() => false),
     unique: definition.unique === true,
-    gist: gist ? forgotten.gist : () => '',
+    gist: gist ?? (() => ''),
   };
 }
 

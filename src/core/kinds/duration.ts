@@ -82,7 +82,7 @@ export const duration = defineKind({
     longText: (value, { units }) => fromText(value, units),
     time: () => ({ lost: 'a time of day is no length of time' }),
   },
-  jsonSchema: () => ({ type: 'string', pattern: durationShape }),
+  stores: () => ({ is: 'text', patterns: [durationShape] }),
   cel: 'string',
   say: (value, language) => sayDuration(String(value), language),
   gist: ({ units, min, max }) => [range(min, max), units?.join(', ')].filter(Boolean).join(', '),

@@ -23,6 +23,6 @@ export const email = defineKind({
     text: (value) =>
       isAddress(String(value).trim()) ? { value: String(value).trim() } : { lost: 'it is no e-mail address' },
   },
-  jsonSchema: () => ({ type: 'string', maxLength: longest, pattern: shape.source }),
+  stores: () => ({ is: 'text', max: longest, patterns: [shape.source] }),
   cel: 'string',
 });

@@ -24,11 +24,7 @@ export const integer = defineKind({
     longText: (value) => parse(value),
     boolean: (value) => ({ value: value === true ? 1 : 0 }),
   },
-  jsonSchema: ({ min = Number.MIN_SAFE_INTEGER, max = Number.MAX_SAFE_INTEGER }) => ({
-    type: 'integer',
-    minimum: min,
-    maximum: max,
-  }),
+  stores: ({ min = Number.MIN_SAFE_INTEGER, max = Number.MAX_SAFE_INTEGER }) => ({ is: 'integer', min, max }),
   cel: 'int',
   gist: boundGist,
 });

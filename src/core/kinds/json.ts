@@ -72,9 +72,9 @@ export const json = defineKind({
       'richText',
     ].map((kind) => [kind, (value: Json) => ({ value })]),
   ),
-  jsonSchema: ({ schema }) => {
-    if (schema === undefined || schema === true) return {};
-    return schema === false ? { not: {} } : schema;
+  stores: ({ schema }) => {
+    if (schema === undefined || schema === true) return { is: 'anything' };
+    return { is: 'by schema', schema: schema === false ? { not: {} } : schema };
   },
   cel: 'dyn',
   takesLists: true,

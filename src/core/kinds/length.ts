@@ -2,10 +2,11 @@ import { z } from 'zod';
 import { Wording, wordingMistake, wordsIn } from '../definition/wording.ts';
 import { compilePattern, patternOf } from '../patterns/pattern.ts';
 import { countGraphemes } from '../plain/graphemes.ts';
-import type { Json, JsonObject } from '../plain/json.ts';
+import type { Json } from '../plain/json.ts';
 import { range } from '../plain/words.ts';
 import { condition, lowerBound, type Measure, upperBound } from './compatibility.ts';
 import type { ModelContext, OptionMistake, Report } from './define.ts';
+import type { TextShape } from './shape.ts';
 
 /** What the kinds that hold text share: bounds of their length, and a pattern. */
 export const lengthOptions = {
@@ -86,19 +87,16 @@ export function lengthGist({ min, max, pattern }: LengthOptions): string {
   return [bounds && `${bounds} characters`, pattern ? 'pattern' : ''].filter(Boolean).join(', ');
 }
 
-/**
- * A text within bounds as JSON Schema, which counts code points: never fewer than a person counts, so `minLength` lets
- * pass what we refuse, and `maxLength` refuses long texts of letters that are put together from several.
- */
-export const lengthSchema = ({ min, max, pattern }: LengthOptions): JsonObject => ({
-  type: 'string',
-  ...(min === undefined ? {} : { minLength: min }),
-  ...(max === undefined ? {} : { maxLength: max }),
-  ...(pattern === undefined ? {} : { pattern: pattern.match }),
+/** What a text with limits is stored as. */
+export const lengthShape = ({ min, max, pattern }: LengthOptions): TextShape => ({
+  is: 'text',
+  min,
+  max,
+  patterns: pattern === undefined ? [] : [pattern.match],
 });
 
-/** The same on one line; a pattern of the field's own has to match too. */
-export const oneLineSchema = ({ pattern }: LengthOptions): JsonObject => {
-  const line = '^[^\\n\\r\\u2028\\u2029]*$';
-  return pattern === undefined ? { pattern: line } : { allOf: [{ pattern: line }] };
-};
+/** The same on one line. */
+export const onOneLine = (shape: TextShape): TextShape => ({
+  ...shape,
+  patterns: [...(shape.patterns ?? []), '^[^\\n\\r\\u2028\\u2029]*$'],
+});

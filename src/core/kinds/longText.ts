@@ -3,7 +3,7 @@ import { toPlain } from '../text/plain.ts';
 import { isText } from '../text/tree.ts';
 import { textConversions } from './conversions.ts';
 import { defineKind, wrongShape } from './define.ts';
-import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthSchema } from './length.ts';
+import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthShape } from './length.ts';
 
 /** Text of any number of lines, with no marks in it. */
 export const longText = defineKind({
@@ -24,7 +24,7 @@ export const longText = defineKind({
   },
   changed: lengthMeanings,
   from: { ...textConversions, richText: plain },
-  jsonSchema: lengthSchema,
+  stores: lengthShape,
   cel: 'string',
   gist: lengthGist,
 });

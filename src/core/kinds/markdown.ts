@@ -5,7 +5,7 @@ import { isText } from '../text/tree.ts';
 import { presentation } from './compatibility.ts';
 import { textConversions } from './conversions.ts';
 import { defineKind, wrongShape } from './define.ts';
-import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthSchema } from './length.ts';
+import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthShape } from './length.ts';
 
 /** Running text in Markdown (CommonMark 0.31). With `body`, it is what follows the front matter of a Markdown file. */
 export const markdown = defineKind({
@@ -29,7 +29,7 @@ export const markdown = defineKind({
   },
   changed: { ...lengthMeanings, body: presentation },
   from: { ...textConversions, richText: fromTree },
-  jsonSchema: lengthSchema,
+  stores: lengthShape,
   cel: 'string',
   isBody: ({ body }) => body === true,
   gist: (options) => [options.body ? 'the body of the file' : '', lengthGist(options)].filter(Boolean).join(', '),

@@ -33,7 +33,8 @@ export const object = defineKind({
   // Asked only where the fields themselves do not say more: see `meaningOf`.
   changed: { fields: condition },
   from: { json: (value) => (isObject(value) ? { value } : { lost: 'it is no group of keys' }) },
-  jsonSchema: () => ({ type: 'object' }),
+  // The fields themselves are known to the field.
+  stores: () => ({ is: 'keys', keys: {}, isOpen: true }),
   cel: 'dyn',
   nests: true,
   gist: ({ fields }) => `{ ${Object.keys(fields).join(', ')} }`,

@@ -34,17 +34,11 @@ export const point = defineKind({
         : { value: { lat: Number(lat), lon: Number(lon) } };
     },
   },
-  jsonSchema: () => ({
-    type: 'object',
-    properties: {
-      lat: { type: 'number', minimum: -90, maximum: 90 },
-      lon: { type: 'number', minimum: -180, maximum: 180 },
-    },
-    required: ['lat', 'lon'],
-    additionalProperties: false,
+  stores: () => ({
+    is: 'keys',
+    keys: { lat: { is: 'number', min: -90, max: 90 }, lon: { is: 'number', min: -180, max: 180 } },
   }),
-  cel: 'dyn',
-  celParts: { lat: 'double', lon: 'double' },
+  cel: { type: 'dyn', parts: { lat: 'double', lon: 'double' } },
   takesLists: true,
   say: (value) => (isObject(value) ? `${degrees(value.lat, 'N', 'S')} ${degrees(value.lon, 'E', 'W')}` : String(value)),
 });

@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import { renameInExpression } from '../cel/names.ts';
-import { identifierSchema, isId } from '../definition/address.ts';
+import { identifierPattern, isId } from '../definition/address.ts';
 import { isObject, type Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { range } from '../plain/words.ts';
 import { allowed, type Compatibility, condition, lowerBound, upperBound } from './compatibility.ts';
 import { defineKind, type EntryLink } from './define.ts';
+import { identifierShape, type Shape } from './shape.ts';
 
 type Inverse = string | { readonly name: string; readonly min?: number | undefined; readonly max?: number | undefined };
 
@@ -100,32 +101,36 @@ export const reference = defineKind({
     text: (value, { to }) => named(value, to),
     slug: (value, { to }) => named(value, to),
   },
-  pointsAt: ({ to, inverse, eligible }) => {
-    const { name, min, max } = sidesOf(inverse);
-    return { types: to, inverse: name, inverseMin: min, inverseMax: max, eligible };
+  references: {
+    to: ({ to, inverse, eligible }) => {
+      const { name, min, max } = sidesOf(inverse);
+      return { types: to, inverse: name, inverseMin: min, inverseMax: max, eligible };
+    },
+    of: (value, { to }) => {
+      const link = linkOf(value, to);
+      return link ? [{ to: link, inside: [] }] : [];
+    },
   },
-  links: (value, { to }) => {
-    const link = linkOf(value, to);
-    return link ? [{ to: link, inside: [] }] : [];
+
+  renamed: {
+    options: (options, rename) => {
+      if (rename.what === 'type')
+        return { ...options, to: options.to.map((type) => (type === rename.from ? rename.to : type)) };
+      const { to, eligible } = options;
+      return rename.what === 'field' && eligible !== undefined && to.includes(rename.type)
+        ? { ...options, eligible: renameInExpression(eligible, rename.from, rename.to, 'target') }
+        : options;
+    },
+    value: (value, _options, rename) =>
+      rename.what === 'type' && typeof value === 'string' && value.startsWith(`${rename.from}/`)
+        ? `${rename.to}/${value.slice(rename.from.length + 1)}`
+        : value,
   },
-  renameInOptions: (options, rename) => {
-    if (rename.what === 'type')
-      return { ...options, to: options.to.map((type) => (type === rename.from ? rename.to : type)) };
-    const { to, eligible } = options;
-    return rename.what === 'field' && eligible !== undefined && to.includes(rename.type)
-      ? { ...options, eligible: renameInExpression(eligible, rename.from, rename.to, 'target') }
-      : options;
-  },
-  renameInValue: (value, _options, rename) =>
-    rename.what === 'type' && typeof value === 'string' && value.startsWith(`${rename.from}/`)
-      ? `${rename.to}/${value.slice(rename.from.length + 1)}`
-      : value,
-  jsonSchema: ({ to }, { acceptedAs }) => {
-    const whole = {
-      type: 'string',
-      pattern: `^(?:${to.flatMap(acceptedAs).join('|')})/${identifierSchema.pattern.slice(1)}`,
-    };
-    return to.length === 1 ? { anyOf: [identifierSchema, whole] } : whole;
+
+  stores: ({ to }, { acceptedAs }) => {
+    const types = to.flatMap(acceptedAs).join('|');
+    const whole: Shape = { is: 'text', patterns: [`^(?:${types})/${identifierPattern.slice(1)}`] };
+    return to.length === 1 ? { is: 'either', shapes: [identifierShape, whole] } : whole;
   },
   cel: 'string',
   gist: ({ to, inverse, eligible }) => {

@@ -150,48 +150,56 @@ export const richText = defineKind({
     markdown: (value, options) => converted(conversion().markdownToTree(String(value)), options),
     json: (value) => (isText(value) ? { value } : { lost: 'it is no tree of structured text' }),
   },
-  links: (value) => {
-    const found: { to: EntryLink; inside: readonly (string | number)[] }[] = [];
-    walkText(
-      value,
-      ({ node, path }) => {
-        const [type = '', id = ''] = (entryOf(node) ?? '').split('/');
-        if (type !== '' && id !== '') found.push({ to: { type, id }, inside: path });
-      },
-      () => undefined,
-    );
-    return found;
+  references: {
+    of: (value) => {
+      const found: { to: EntryLink; inside: readonly (string | number)[] }[] = [];
+      walkText(
+        value,
+        ({ node, path }) => {
+          const [type = '', id = ''] = (entryOf(node) ?? '').split('/');
+          if (type !== '' && id !== '') found.push({ to: { type, id }, inside: path });
+        },
+        () => undefined,
+      );
+      return found;
+    },
+    to: ({ embeds = [], links = {} }) => ({ types: [...new Set([...embeds, ...(links.entries ?? [])])] }),
   },
-  assets: (value) => {
-    const found: { file: string; inside: readonly (string | number)[] }[] = [];
-    walkText(
-      value,
-      ({ node, path }) => {
-        if (typeof node.asset === 'string') found.push({ file: node.asset, inside: [...path, 'asset'] });
-      },
-      () => undefined,
-    );
-    return found;
+  files: {
+    of: (value) => {
+      const found: { file: string; inside: readonly (string | number)[] }[] = [];
+      walkText(
+        value,
+        ({ node, path }) => {
+          if (typeof node.asset === 'string') found.push({ file: node.asset, inside: [...path, 'asset'] });
+        },
+        () => undefined,
+      );
+      return found;
+    },
+    limits: ({ media }) => ({ media: media ?? [], alt: 'required' }),
   },
-  assetLimits: ({ media }) => ({ media: media ?? [], alt: 'required' }),
-  pointsAt: ({ embeds = [], links = {} }) => ({ types: [...new Set([...embeds, ...(links.entries ?? [])])] }),
-  renameInOptions: (options, rename) => {
-    if (rename.what !== 'type') return options;
-    const renamed = (types: readonly string[]): string[] =>
-      types.map((type) => (type === rename.from ? rename.to : type));
-    const { embeds, links } = options;
-    return {
-      ...options,
-      ...(embeds ? { embeds: renamed(embeds) } : {}),
-      ...(links?.entries ? { links: { ...links, entries: renamed(links.entries) } } : {}),
-    };
+
+  renamed: {
+    options: (options, rename) => {
+      if (rename.what !== 'type') return options;
+      const renamed = (types: readonly string[]): string[] =>
+        types.map((type) => (type === rename.from ? rename.to : type));
+      const { embeds, links } = options;
+      return {
+        ...options,
+        ...(embeds ? { embeds: renamed(embeds) } : {}),
+        ...(links?.entries ? { links: { ...links, entries: renamed(links.entries) } } : {}),
+      };
+    },
+    value: (value, _options, rename) =>
+      rename.what === 'type' ? renamedEntries(value, rename.from, rename.to) : value,
   },
-  renameInValue: (value, _options, rename) =>
-    rename.what === 'type' ? renamedEntries(value, rename.from, rename.to) : value,
-  jsonSchema: () => ({
-    type: 'object',
-    properties: { type: { const: 'root' }, children: { type: 'array' } },
-    required: ['type', 'children'],
+
+  stores: () => ({
+    is: 'keys',
+    keys: { type: { is: 'one of', values: ['root'] }, children: { is: 'list' } },
+    isOpen: true,
   }),
   cel: 'dyn',
   textLimits: (options) => options,

@@ -1,11 +1,12 @@
 import { z } from 'zod';
-import { identifierSchema, isId } from '../definition/address.ts';
+import { isId } from '../definition/address.ts';
 import type { Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { slugify } from '../plain/slugify.ts';
 import { sentences } from '../plain/words.ts';
 import { presentation } from './compatibility.ts';
 import { defineKind } from './define.ts';
+import { identifierShape } from './shape.ts';
 
 /** The last part of an entry's address on the web: made from another field, well-formed, one of its kind in the type. */
 export const slug = defineKind({
@@ -37,11 +38,13 @@ export const slug = defineKind({
   },
   changed: { from: presentation },
   from: { text: made, longText: made, choice: (value) => ({ value }), term: (value) => ({ value }) },
-  renameInOptions: (options, rename, home) =>
-    rename.what === 'field' && rename.type === home.type && rename.from === options.from
-      ? { ...options, from: rename.to }
-      : options,
-  jsonSchema: () => identifierSchema,
+  renamed: {
+    options: (options, rename, home) =>
+      rename.what === 'field' && rename.type === home.type && rename.from === options.from
+        ? { ...options, from: rename.to }
+        : options,
+  },
+  stores: () => identifierShape,
   cel: 'string',
   unique: true,
   gist: ({ from }) => `from ${from}`,

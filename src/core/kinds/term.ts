@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { identifierSchema, isId } from '../definition/address.ts';
+import { isId } from '../definition/address.ts';
 import { flag } from '../definition/flag.ts';
 import { isList, type Json } from '../plain/json.ts';
 import { didYouMean, nearest } from '../plain/nearest.ts';
@@ -10,6 +10,7 @@ import type { Taxonomy, Term } from '../taxonomy/linkTaxonomy.ts';
 import { byValue, type Compatibility, reinterpreted } from './compatibility.ts';
 import { membersMeant } from './conversions.ts';
 import { defineKind, type ModelContext, type Report } from './define.ts';
+import { identifierShape } from './shape.ts';
 
 /** Fewer branches let less pass; none named is all of them. */
 const branches: Compatibility = {
@@ -76,24 +77,29 @@ export const term = defineKind({
     leaves: byValue((after) => (after === true ? 'narrower' : 'wider')),
   },
   from: { text: meant, longText: meant, slug: meant, choice: meant },
-  taxonomy: ({ taxonomy }) => taxonomy,
-  term: (value, { taxonomy }) => (typeof value === 'string' ? { taxonomy, term: value } : undefined),
-  renameInOptions: (options, rename) => {
-    if (rename.what === 'taxonomy' && rename.from === options.taxonomy) return { ...options, taxonomy: rename.to };
-    if (rename.what !== 'term' || rename.taxonomy !== options.taxonomy || !options.under) return options;
-    return { ...options, under: options.under.map((one) => (one === rename.from ? rename.to : one)) };
+  terms: {
+    taxonomy: ({ taxonomy }) => taxonomy,
+    of: (value, { taxonomy }) => (typeof value === 'string' ? { taxonomy, term: value } : undefined),
   },
-  renameInValue: (value, { taxonomy }, rename) =>
-    rename.what === 'term' && rename.taxonomy === taxonomy && rename.from === value ? rename.to : value,
-  jsonSchema: ({ taxonomy: name, under, leaves }, context) => {
+
+  renamed: {
+    options: (options, rename) => {
+      if (rename.what === 'taxonomy' && rename.from === options.taxonomy) return { ...options, taxonomy: rename.to };
+      if (rename.what !== 'term' || rename.taxonomy !== options.taxonomy || !options.under) return options;
+      return { ...options, under: options.under.map((one) => (one === rename.from ? rename.to : one)) };
+    },
+    value: (value, { taxonomy }, rename) =>
+      rename.what === 'term' && rename.taxonomy === taxonomy && rename.from === value ? rename.to : value,
+  },
+
+  stores: ({ taxonomy: name, under, leaves }, context) => {
     const taxonomy = context.taxonomyOf(name);
-    if (!taxonomy || (taxonomy.isOpen && !under && !leaves)) return identifierSchema;
+    // An unlisted term of an open taxonomy stands under nothing, and has nothing below it.
+    if (!taxonomy || (taxonomy.isOpen && !under)) return identifierShape;
     const terms = [...taxonomy.terms.values()]
       .filter((one) => isUnder(one, under))
       .filter((one) => !leaves || one.below.length === 0);
-    // An unlisted term of an open taxonomy stands under nothing, and has nothing below it.
-    if (taxonomy.isOpen && !under) return identifierSchema;
-    return terms.length > 0 ? { enum: terms.map((one) => one.name) } : { not: {} };
+    return { is: 'one of', values: terms.map((one) => one.name) };
   },
   cel: 'string',
   gist: ({ taxonomy, under, leaves }) =>

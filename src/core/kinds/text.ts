@@ -6,8 +6,8 @@ import {
   lengthMeanings,
   lengthMistakes,
   lengthOptions,
-  lengthSchema,
-  oneLineSchema,
+  lengthShape,
+  onOneLine,
 } from './length.ts';
 
 /** One line of text. */
@@ -30,7 +30,7 @@ export const text = defineKind({
   },
   changed: lengthMeanings,
   from: { ...textConversions, longText: oneLine, markdown: oneLine },
-  jsonSchema: (options) => ({ ...lengthSchema(options), ...oneLineSchema(options) }),
+  stores: (options) => onOneLine(lengthShape(options)),
   cel: 'string',
   gist: lengthGist,
 });

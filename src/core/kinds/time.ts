@@ -46,7 +46,7 @@ export const time = defineKind({
     },
     duration: () => ({ lost: 'a length of time is no time of day' }),
   },
-  jsonSchema: () => ({ type: 'string', pattern: shape.source }),
+  stores: () => ({ is: 'text', patterns: [shape.source] }),
   cel: 'string',
   gist: ({ min, max }) => range(min, max),
 });

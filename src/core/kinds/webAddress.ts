@@ -59,7 +59,10 @@ export const webAddress = defineKind({
     text: (value) =>
       parse(String(value).trim()) ? { value: String(value).trim() } : { lost: 'it is no address on the web' },
   },
-  jsonSchema: () => ({ type: 'string', pattern: shape.source.replaceAll('a-z', 'A-Za-z').replaceAll('a-f', 'A-Fa-f') }),
+  stores: () => ({
+    is: 'text',
+    patterns: [shape.source.replaceAll('a-z', 'A-Za-z').replaceAll('a-f', 'A-Fa-f')],
+  }),
   cel: 'string',
   gist: ({ schemes, hosts }) => [schemes?.join(', '), hosts?.join(', ')].filter(Boolean).join('; '),
 });

@@ -1,0 +1,42 @@
+import { identifierLimit, identifierPattern } from '../definition/address.ts';
+import type { JsonObject } from '../plain/json.ts';
+
+/**
+ * What a single value of a field is stored as. Said once by its kind; what says it to other programs (JSON Schema, and
+ * others to come) follows from this.
+ */
+export type Shape =
+  | TextShape
+  | { readonly is: 'number' | 'integer'; readonly min?: number | undefined; readonly max?: number | undefined }
+  | { readonly is: 'boolean' }
+  /** One of some texts; where there is none, nothing can stand. */
+  | { readonly is: 'one of'; readonly values: readonly string[] }
+  | KeysShape
+  | { readonly is: 'list' }
+  | { readonly is: 'either'; readonly shapes: readonly Shape[] }
+  | { readonly is: 'anything' }
+  /** Whatever a JSON Schema of the architect's own says. */
+  | { readonly is: 'by schema'; readonly schema: JsonObject };
+
+export interface TextShape {
+  readonly is: 'text';
+  /** The standard that it is written by: RFC 3339, sections 5.6. */
+  readonly format?: 'date' | 'date-time' | undefined;
+  /** In characters as people count them. */
+  readonly min?: number | undefined;
+  readonly max?: number | undefined;
+  /** Regular expressions (ECMA-262, with flag `u`) that all have to match. */
+  readonly patterns?: readonly string[];
+}
+
+interface KeysShape {
+  readonly is: 'keys';
+  readonly keys: Readonly<Record<string, Shape>>;
+  /** The keys that may be absent. */
+  readonly optional?: readonly string[];
+  /** Whether other keys may stand there too. */
+  readonly isOpen?: boolean;
+}
+
+/** An identifier of an entry, a term or a slug. */
+export const identifierShape: TextShape = { is: 'text', patterns: [identifierPattern], max: identifierLimit };
