@@ -2,7 +2,17 @@
 // Makes every picture in docs/screenshots/ anew: real terminal windows of the built program on the demo.
 // Needs Xvfb, xterm and ImageMagick (Debian: apt-get install xvfb xterm imagemagick fonts-dejavu-core).
 import { spawn, spawnSync } from 'node:child_process';
-import { chmodSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  cpSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
@@ -92,7 +102,16 @@ try {
     'lumbrik migration list',
     'lumbrik history',
   );
+  cpSync(coast, join(work, 'kept'), { recursive: true });
+  spoilOriginal();
+  await shoot('undo-damaged', 'lumbrik migration undo', 'lumbrik migration undo --partly', 'lumbrik entry revision');
+  rmSync(coast, { recursive: true });
+  renameSync(join(work, 'kept'), coast);
   await shoot('migration-undo', 'lumbrik migration undo', 'lumbrik check --color | tail -12');
+  rmSync(coast, { recursive: true });
+  lumbrik(['new', 'coast', '--starter', 'lighthouses'], work);
+  addSightings();
+  await shoot('lines', 'cat lumbrik.yaml', 'head -3 content/sightings.ndjson', 'lumbrik check --color | tail -21');
 } finally {
   screen.kill();
   rmSync(work, { recursive: true, force: true });
@@ -101,6 +120,34 @@ try {
 function lumbrik(args, folder = coast) {
   const { status, stderr } = spawnSync(join(bin, 'lumbrik'), args, { cwd: folder, env: environment, encoding: 'utf8' });
   if (status !== 0) throw new Error(`lumbrik ${args.join(' ')} ended with ${status}: ${stderr}`);
+}
+
+/** Damages what the journal of the last run keeps of one entry. */
+function spoilOriginal() {
+  const runs = join(coast, '.lumbrik/runs');
+  const run = join(runs, readdirSync(runs).sort().at(-1));
+  const { plan } = JSON.parse(readFileSync(join(run, 'plan.json'), 'utf8'));
+  const { before } = plan.files.find(({ entry }) => entry === 'lighthouse/gull-stack');
+  writeFileSync(join(run, before.hash), 'name: nothing that was there\n');
+}
+
+/** Puts entries into the workspace that are lines of a file, two of them wrong. */
+function addSightings() {
+  const settings = join(coast, 'lumbrik.yaml');
+  writeFileSync(
+    settings,
+    `${readFileSync(settings, 'utf8')}content:\n  - folder: content\n  - { lines: content/sightings.ndjson, type: sighting, keys: { id: no } }\n`,
+  );
+  writeFileSync(
+    join(coast, 'model/types/sighting.yaml'),
+    'type: sighting\ntitled: what\nfields:\n  what: { kind: text, required: true, max: 40 }\n  day: { kind: date, required: true }\n  from: { kind: reference, to: lighthouse, required: true }\n',
+  );
+  const lines = [
+    { no: 's-1', what: 'Gannets, some forty of them', day: '2026-02-11', from: 'skerry-point' },
+    { no: 's-2', what: 'A porpoise and her calf', day: '2026-02-30', from: 'gull-stack' },
+    { no: 's-3', what: 'The aurora', day: '2026-02-12', from: 'gul-stack' },
+  ];
+  writeFileSync(join(coast, 'content/sightings.ndjson'), lines.map((line) => `${JSON.stringify(line)}\n`).join(''));
 }
 
 /** Types commands into a terminal window and takes its picture once they have ended. */

@@ -5,7 +5,7 @@ import type { Workspace } from '../workspace/open.ts';
 import type { Call } from './call.ts';
 import { reading, writing } from './enter.ts';
 import { findModel, type NamedModel } from './models.ts';
-import { fittingModels } from './obeyed.ts';
+import { fittingModels, modelWith } from './obeyed.ts';
 import { head, resultVersion } from './result.ts';
 
 const Named = z.strictObject({ name: z.string(), revision: z.int().optional(), hash: z.string() });
@@ -15,6 +15,8 @@ export const EntryRevisionResult = z.strictObject({
   file: z.string(),
   /** The hash of the model that is recorded as the one that the entries obey. */
   recorded: z.string().optional(),
+  /** That model, where a revision or the working files have it. */
+  recordedAs: Named.optional(),
   /** What a person said now, if anything. */
   said: Named.optional(),
   /** The recorded models that all entries obey without a mistake, the newest first. */
@@ -34,11 +36,13 @@ export async function entryRevision(call: Call, revision: string | undefined): P
 
 async function told(workspace: Workspace, said: NamedModel | undefined): Promise<EntryRevisionResult> {
   const recorded = said?.hash ?? workspace.records.contentRevision;
+  const known = recorded === undefined ? undefined : modelWith(recorded, workspace);
   return {
     lumbrik: resultVersion,
     command: 'entry revision',
     file: contentRevisionFile,
     ...(recorded === undefined ? {} : { recorded }),
+    ...(known ? { recordedAs: plain(known) } : {}),
     ...(said ? { said: plain(said) } : {}),
     fits: (await fittingModels(workspace)).map(plain),
   };

@@ -3,7 +3,7 @@ import type { EntryRevisionResult } from '../../tasks/entryRevision.ts';
 import { glyphs, type Look, next } from '../look.ts';
 
 /** Which recorded model the entries obey, and which they would. */
-export function entryRevisionText({ file, recorded, said, fits }: EntryRevisionResult, look: Look): string {
+export function entryRevisionText({ file, recorded, recordedAs, said, fits }: EntryRevisionResult, look: Look): string {
   const { paint } = look;
   const would =
     fits.length === 0
@@ -11,10 +11,13 @@ export function entryRevisionText({ file, recorded, said, fits }: EntryRevisionR
       : `  By what they hold, they obey ${list(fits.map(({ name }) => name))} without a mistake.\n`;
   if (said)
     return `${paint.good(glyphs.fine)} ${paint.strong(`The entries obey ${said.name}`)}, as you say: recorded in ${paint.name(file)}\n${fits.some(({ hash }) => hash === said.hash) ? '' : would}`;
-  const known = fits.find(({ hash }) => hash === recorded);
-  if (recorded !== undefined)
-    return known
-      ? `${paint.good(glyphs.fine)} ${paint.strong(`The entries obey ${known.name}`)}, and ${paint.name(file)} says so\n`
-      : `${paint.warn(glyphs.warn)} ${paint.name(file)} says that the entries obey model ${recorded.slice(0, 12)}\n${would}`;
+  if (recorded !== undefined) {
+    const name = recordedAs?.name ?? 'a model that no revision records';
+    if (fits.some(({ hash }) => hash === recorded))
+      return `${paint.good(glyphs.fine)} ${paint.strong(`The entries obey ${name}`)}, and ${paint.name(file)} says so\n`;
+    const [fit] = fits;
+    const advice = fit?.revision === undefined ? '' : next(`lumbrik entry revision ${fit.revision}`, 'if so', look);
+    return `${paint.warn(glyphs.warn)} ${paint.name(file)} says that the entries obey ${name}\n${would}${advice}`;
+  }
   return `${paint.warn(glyphs.warn)} ${paint.strong('Not recorded')}: ${file} is not there\n${would}${next('lumbrik entry revision <number>', 'to say which they obey', look)}`;
 }
