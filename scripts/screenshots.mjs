@@ -183,9 +183,20 @@ async function shoot(name, ...commands) {
     await setTimeout(200);
     if (spawnSync('test', ['-e', done]).status === 0) break;
   }
-  await setTimeout(400);
-  const { status } = spawnSync('import', ['-window', 'root', join(pictures, `${name}.png`)], { env: environment });
+  const picture = join(pictures, `${name}.png`);
+  const isTaken = await picturedWithin(10, picture);
   terminal.kill();
-  if (status !== 0) throw new Error(`no picture of ${name}`);
+  if (!isTaken) throw new Error(`no picture of ${name}`);
   console.log(`docs/screenshots/${name}.png`);
+}
+
+/** Takes a picture of the screen, some times over until something is drawn on it: a busy machine draws late. */
+async function picturedWithin(times, picture) {
+  for (let time = 0; time < times; time += 1) {
+    await setTimeout(400);
+    const { status } = spawnSync('import', ['-window', 'root', picture], { env: environment });
+    const colours = spawnSync('identify', ['-format', '%k', picture], { encoding: 'utf8' }).stdout;
+    if (status === 0 && Number(colours) > 2) return true;
+  }
+  return false;
 }
