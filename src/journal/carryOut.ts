@@ -1,6 +1,7 @@
 import path from 'node:path';
 import { count, listSome } from '../core/plain/words.ts';
-import { copyInside, hashFile, refuseLinksTo, removeFile, removeLeftover, statOf } from '../workspace/files.ts';
+import { refuseLinksTo, removeFile, removeLeftover, statOf } from '../workspace/files.ts';
+import { copyInside, hashFile } from '../workspace/largeFiles.ts';
 import { ownPath } from '../workspace/ownFolder.ts';
 import { refuse } from '../workspace/trouble.ts';
 import { hashOfFile } from './fileState.ts';

@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { hashFile, statOf } from '../workspace/files.ts';
+import { statOf } from '../workspace/files.ts';
+import { hashFile } from '../workspace/largeFiles.ts';
 import { systemTrouble } from '../workspace/trouble.ts';
 
 /** The SHA-256 of a file of a workspace as it is now; `undefined` where there is none. One that cannot be read is like no other. */

@@ -1,7 +1,8 @@
 import path from 'node:path';
 import { compact } from '../core/plain/json.ts';
 import type { FileDraft, FileSink, WholeFile } from '../stores/store.ts';
-import { copyFile, flushFolder, hashBytes, NewFile, refuseLinksTo, statOf } from '../workspace/files.ts';
+import { flushFolder, hashBytes, refuseLinksTo, statOf } from '../workspace/files.ts';
+import { copyFile, NewFile } from '../workspace/largeFiles.ts';
 import { moveOwn, ownFolder, ownNames, ownPath, removeOwn, writeOwn } from '../workspace/ownFolder.ts';
 import { modeOf } from './fileState.ts';
 import { type FileChange, planText, type RunPlan } from './plan.ts';

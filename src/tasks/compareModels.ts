@@ -1,7 +1,7 @@
 import { keyOfField } from '../core/definition/fieldName.ts';
 import { type Comparison, compare } from '../core/diff/compare.ts';
 import type { ImpactOf } from '../core/diff/differences/define.ts';
-import type { Misstated, StatedRenames } from '../core/diff/match.ts';
+import type { Misstated, StatedRenames } from '../core/diff/statedRenames.ts';
 import { link } from '../core/model/link.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';

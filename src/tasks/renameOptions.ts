@@ -1,6 +1,6 @@
 import { addressForms, idRule, isId, isName, nameOfField, nameRule, parseAddress } from '../core/definition/address.ts';
 import type { Rename } from '../core/definition/rename.ts';
-import type { StatedRenames } from '../core/diff/match.ts';
+import type { StatedRenames } from '../core/diff/statedRenames.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
 /** What the caller says about renames: `lighthouse.height=focalHeight`, and addresses that are no renames. */

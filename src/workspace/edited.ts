@@ -1,5 +1,6 @@
-import { CannotEdit, editText } from '../core/source/edit.ts';
+import { editText } from '../core/source/edit.ts';
 import type { Edit } from '../core/source/editOperation.ts';
+import { CannotEdit } from '../core/source/editOperation.ts';
 import { Trouble } from './trouble.ts';
 
 /** The text of a file after some edits, all else in it as it was. @throws {Trouble} where that cannot be. */

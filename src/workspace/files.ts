@@ -155,106 +155,6 @@ function readFolder(folder: string): readonly fs.Dirent[] {
   }
 }
 
-/** As many bytes as are read at once of a file that may be too large to be held. */
-const pieceSize = 1 << 20;
-
-/** Reads a regular file piece by piece. The piece is only good until the next one. @throws {Trouble} */
-function eachPiece(file: string, take: (piece: Buffer) => void): void {
-  const handle = fs.openSync(file, fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW);
-  try {
-    const buffer = Buffer.allocUnsafe(pieceSize);
-    for (let read = fs.readSync(handle, buffer); read > 0; read = fs.readSync(handle, buffer))
-      take(buffer.subarray(0, read));
-  } finally {
-    fs.closeSync(handle);
-  }
-}
-
-/** The SHA-256 of a file, however large; `undefined` where it is no regular file that can be read. */
-export function hashFile(file: string): string | undefined {
-  try {
-    if (!fs.lstatSync(file).isFile()) return undefined;
-    const hash = createHash('sha256');
-    eachPiece(file, (piece) => hash.update(piece));
-    return hash.digest('hex');
-  } catch (error) {
-    if (systemCode(error) === undefined) throw error;
-    return undefined;
-  }
-}
-
-/** A new file that is written piece by piece; its hash is told once it is whole and flushed to the disk. */
-export class NewFile {
-  readonly #handle: number;
-  readonly #hash = createHash('sha256');
-  readonly #file: string;
-
-  /** @throws {Trouble} where it cannot be made, or something stands there already. */
-  constructor(file: string) {
-    this.#file = file;
-    try {
-      fs.mkdirSync(path.dirname(file), { recursive: true });
-      this.#handle = fs.openSync(file, 'wx', 0o666);
-    } catch (error) {
-      throw systemTrouble(error, file);
-    }
-  }
-
-  write(bytes: Buffer): void {
-    try {
-      fs.writeSync(this.#handle, bytes);
-    } catch (error) {
-      throw systemTrouble(error, this.#file);
-    }
-    this.#hash.update(bytes);
-  }
-
-  /** @returns the SHA-256 of its bytes. */
-  done(mode?: number): string {
-    if (mode !== undefined) fs.fchmodSync(this.#handle, mode);
-    fs.fsyncSync(this.#handle);
-    fs.closeSync(this.#handle);
-    return this.#hash.digest('hex');
-  }
-
-  /** Gives up: nothing is left of it. */
-  discard(): void {
-    fs.closeSync(this.#handle);
-    fs.rmSync(this.#file, { force: true });
-  }
-}
-
-/** Copies a file, however large. @returns the hash of what was copied. @throws {Trouble} */
-export function copyFile(from: string, to: string, mode?: number): string {
-  const copy = new NewFile(to);
-  try {
-    eachPiece(from, (piece) => copy.write(piece));
-    return copy.done(mode);
-  } catch (error) {
-    copy.discard();
-    throw systemCode(error) === undefined ? error : systemTrouble(error, from);
-  }
-}
-
-/**
- * Puts a copy of a file in the place of another one, so that a stop at any instant leaves the old one or the new one.
- * @param file the path below the root, with `/`. @throws {Trouble} where a link is on the way.
- */
-export function copyInside(root: string, file: string, from: string, mode?: number): void {
-  refuseLinksTo(root, file);
-  const full = path.join(root, file);
-  const beside = besideOf(full);
-  try {
-    fs.rmSync(beside, { force: true });
-    copyFile(from, beside, mode);
-    fs.renameSync(beside, full);
-    flushFolder(path.dirname(full));
-  } catch (error) {
-    fs.rmSync(beside, { force: true });
-    throw error instanceof Trouble ? error : systemTrouble(error, full);
-  }
-}
-
 export const hashBytes = (bytes: Buffer | string): string => createHash('sha256').update(bytes).digest('hex');
 
 /**
@@ -312,7 +212,8 @@ function refuseLink(root: string, name: string): void {
 const besideEnding = '.lumbrik-new';
 
 /** Where a file is written before it takes its place. Left behind by a stop, it is overwritten or removed next time. */
-const besideOf = (file: string): string => path.join(path.dirname(file), `.${path.basename(file)}${besideEnding}`);
+export const besideOf = (file: string): string =>
+  path.join(path.dirname(file), `.${path.basename(file)}${besideEnding}`);
 
 /** Whether a name is that of a file on its way to its place. */
 export const isLeftover = (name: string): boolean => name.startsWith('.') && name.endsWith(besideEnding);

@@ -1,20 +1,18 @@
-import { asJson } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
-import { unknownLanguage, type Wording, wordingMistake } from '../definition/wording.ts';
+import { type Wording, wordingMistake } from '../definition/wording.ts';
 import { wordsOf } from '../messages/words.ts';
 import { type Field, link, type Model, type Type } from '../model/link.ts';
 import type { Mistake } from '../model/mistakes.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
 import { previewMistake } from '../model/previews.ts';
-import { isList, type Path, pointer } from '../plain/json.ts';
+import { type Path, pointer } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
-import { list, quote, sentences } from '../plain/words.ts';
+import { list, quote } from '../plain/words.ts';
 import type { ExpressionProblem } from '../rules/judge.ts';
 import { compileRules } from '../rules/rules.ts';
-import { borrowsOf, flat } from '../taxonomy/linkTaxonomy.ts';
-import { addressMistake } from '../taxonomy/termAddress.ts';
 import { computedFields, eligibilitiesOf } from './derived.ts';
 import { checkField } from './field.ts';
+import { verifyTaxonomy } from './verifyTaxonomy.ts';
 
 /** Every mistake that only shows when the parts of a model are seen together; paths lead into the model document. */
 export function* verify(model: Model): Iterable<Mistake> {
@@ -28,66 +26,6 @@ export function* verify(model: Model): Iterable<Mistake> {
       [['terms', term, 'about'], about] as const,
     ]);
     yield* verifyWording([[['label'], definition.label], [['about'], definition.about], ...terms], here, model);
-  }
-}
-
-function* verifyTaxonomy(name: string, { taxonomies, definition: { languages } }: Model): Iterable<Mistake> {
-  const taxonomy = taxonomies.get(name);
-  if (!taxonomy) return;
-  const { definition } = taxonomy;
-  const here = ['taxonomies', name];
-  const unfit = definition.address === undefined ? undefined : addressMistake(definition.address);
-  if (unfit) yield { path: [...here, 'address'], ...unfit };
-  for (const [index, text] of (definition.borrows ?? []).entries()) {
-    const path = [...here, 'borrows', index];
-    const [address] = borrowsOf({ ...definition, borrows: [text] });
-    const lender = address && address.taxonomy !== name ? taxonomies.get(address.taxonomy) : undefined;
-    if (!lender)
-      yield {
-        path,
-        says: `there is no other taxonomy to borrow ${quote(text)} from`,
-        mend: sentences(
-          'Write a taxonomy (region:) or a term (region:north).',
-          didYouMean(
-            text.replace(/:.*/u, ''),
-            [...taxonomies.keys()].filter((one) => one !== name),
-          ),
-        ),
-      };
-    else if (address?.what === 'term' && !Object.hasOwn(lender.definition.terms, address.term))
-      yield {
-        path,
-        says: `there is no term ${quote(address.term)} in ${lender.name}`,
-        mend:
-          didYouMean(address.term, Object.keys(lender.definition.terms)) ??
-          `See its terms: lumbrik show ${lender.name}:`,
-      };
-    else {
-      const taken = (address?.what === 'term' ? [lender.terms.get(address.term)] : lender.roots)
-        .flatMap((root) => (root ? flat(root) : []))
-        .find((term) => Object.hasOwn(definition.terms, term.name));
-      if (taken)
-        yield {
-          path,
-          says: `\`${taken.name}\` would be borrowed, and ${name} has a term of that name itself`,
-          mend: 'Rename one of the two, or borrow less.',
-        };
-    }
-  }
-  for (const [term, { retired, synonyms }] of Object.entries(definition.terms)) {
-    const path = [...here, 'terms', term];
-    const unknown = isList(synonyms) ? undefined : unknownLanguage(asJson(synonyms ?? {}), languages);
-    if (unknown) yield { path: [...path, 'synonyms'], ...unknown };
-    if (typeof retired !== 'object') continue;
-    const use = taxonomy.terms.get(retired.use);
-    if (use && !use.isRetired && retired.use !== term) continue;
-    yield {
-      path: [...path, 'retired', 'use'],
-      says: use ? `\`${retired.use}\` is retired itself` : `there is no term ${quote(retired.use)} in ${name}`,
-      mend: use
-        ? 'Name a term that is in use.'
-        : (didYouMean(retired.use, taxonomy.terms.keys()) ?? 'Name a term that is in use.'),
-    };
   }
 }
 

@@ -9,8 +9,9 @@ import { compact, equal, type Json, type JsonObject, own, withoutKey } from '../
 import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
 import type { Difference } from './difference.ts';
 import type { RenameGuess } from './differences/renamed.ts';
-import { type Misstated, matchRenames, type StatedRenames } from './match.ts';
+import { matchRenames } from './match.ts';
 import type { OptionDifference } from './optionText.ts';
+import type { Misstated, StatedRenames } from './statedRenames.ts';
 
 /** Two models compared by meaning. */
 export interface Comparison {

@@ -1,27 +1,18 @@
-import { distance } from 'fastest-levenshtein';
 import type { FieldDoc } from '../definition/field.ts';
-import { beside, keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import { addressOfRename, type Rename } from '../definition/rename.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { linkField } from '../model/link.ts';
 import { fieldsInside } from '../model/nestedFields.ts';
-import { namesBeside, renameInModel } from '../model/rename.ts';
+import { renameInModel } from '../model/rename.ts';
 import { sameShape } from '../model/traversal.ts';
 import { own } from '../plain/json.ts';
-import { humanize, list } from '../plain/words.ts';
 import { linkTaxonomyOf, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { RenameGuess } from './differences/renamed.ts';
-
-/** What the architect said about renames, so that nothing has to be guessed there. */
-export interface StatedRenames {
-  readonly renames: readonly Rename[];
-  /** Addresses of the older model that are no renames, however much they look like it. */
-  readonly apart: ReadonlySet<string>;
-}
-
-/** Guesses below this are not worth saying: two things that merely share a kind reach it. */
-const worthSaying = 0.55;
+import type { Weight } from './likeness.ts';
+import { gone, likeNames, nameReason, pair, shared, weigh } from './likeness.ts';
+import type { Misstated, StatedRenames } from './statedRenames.ts';
+import { inNewNames, inOldNames, misstatedIn } from './statedRenames.ts';
 
 /**
  * Recognises what only got another name. Outer things come first (a type before its fields), and each rename is
@@ -61,48 +52,6 @@ export function matchRenames(
     }
   }
   return { renames, renamed: model, misstated };
-}
-
-/** A stated rename of something that is not there before, or to something that is not there after. */
-export interface Misstated {
-  readonly rename: Rename;
-  readonly missing: 'before' | 'after';
-  /** What there is instead. */
-  readonly names: readonly string[];
-}
-
-function misstatedIn(rename: Rename, before: ModelDoc, after: ModelDoc): Misstated | undefined {
-  const old = namesBeside(before, rename);
-  if (!old.includes(rename.what === 'field' ? keyOfField(rename.from) : rename.from))
-    return { rename, missing: 'before', names: old };
-  const names = namesBeside(after, rename);
-  return names.includes(rename.to) ? undefined : { rename, missing: 'after', names };
-}
-
-/** A rename with what stands around it called as it is after some others: a type, a taxonomy, an object. */
-const inNewNames = (rename: Rename, done: readonly RenameGuess[]): Rename =>
-  done.reduce((one, { rename: outer }) => renameAround(one, outer), rename);
-
-/** The same the other way: called as it was before them. */
-const inOldNames = (rename: Rename, done: readonly RenameGuess[]): Rename =>
-  done
-    .toReversed()
-    .filter(({ rename: { what } }) => what === 'type' || what === 'taxonomy')
-    .reduce((one, { rename: outer }) => renameAround(one, { ...outer, from: outer.to, to: outer.from }), rename);
-
-function renameAround(rename: Rename, outer: Rename): Rename {
-  if (outer.what === 'type' && 'type' in rename && rename.type === outer.from) return { ...rename, type: outer.to };
-  if (outer.what === 'taxonomy' && rename.what === 'term' && rename.taxonomy === outer.from)
-    return { ...rename, taxonomy: outer.to };
-  if (outer.what !== 'field') return rename;
-  const renamed = (path: string): string =>
-    path === outer.from || path.startsWith(`${outer.from}.`)
-      ? beside(outer.from, outer.to) + path.slice(outer.from.length)
-      : path;
-  if (rename.what === 'choice' && rename.type === outer.type) return { ...rename, field: renamed(rename.field) };
-  return rename.what === 'field' && rename.type === outer.type && rename.from !== outer.from
-    ? { ...rename, from: renamed(rename.from) }
-    : rename;
 }
 
 type Guess = Omit<RenameGuess, 'stated'>;
@@ -254,61 +203,3 @@ const finders = {
   term: termRenames,
   choice: choiceRenames,
 } as const;
-
-/* ── how alike two things are ────────────────────────────────────────────────────────────────────────────────── */
-
-interface Weight {
-  readonly sure: number;
-  readonly reasons: readonly string[];
-}
-
-/** A weighted mean of likenesses from 0 to 1; what speaks clearly for it becomes a reason. */
-function weigh(parts: readonly (readonly [weight: number, likeness: number, reason: string])[]): Weight {
-  const sure = parts.reduce((sum, [weight, likeness]) => sum + weight * likeness, 0);
-  return {
-    sure: Math.min(0.99, sure),
-    reasons: parts.filter(([, likeness]) => likeness >= 0.5).map(([, , reason]) => reason),
-  };
-}
-
-/** Pairs what is gone with what is new, the most alike first; each is used once. */
-function pair(
-  from: readonly string[],
-  to: readonly string[],
-  like: (from: string, to: string) => Weight,
-): readonly ({ from: string; to: string } & Weight)[] {
-  const candidates = from
-    .flatMap((a) => to.map((b) => ({ from: a, to: b, ...like(a, b) })))
-    .filter(({ sure }) => sure >= worthSaying)
-    .sort((a, b) => b.sure - a.sure);
-  const used = new Set<string>();
-  return candidates.filter((candidate) => {
-    if (used.has(`- ${candidate.from}`) || used.has(`+ ${candidate.to}`)) return false;
-    used.add(`- ${candidate.from}`).add(`+ ${candidate.to}`);
-    return true;
-  });
-}
-
-const gone = (before: object, after: object): readonly string[] =>
-  Object.keys(before).filter((name) => !Object.hasOwn(after, name));
-
-/** How much of two lists is the same: Jaccard's index, the shared part of the union. */
-function shared(a: readonly string[], b: readonly string[]): number {
-  const union = new Set([...a, ...b]);
-  return union.size === 0 ? 1 : a.filter((item) => b.includes(item)).length / union.size;
-}
-
-const wordsOf = (name: string): readonly string[] => humanize(name).toLowerCase().split(' ');
-const sharedWords = (a: string, b: string): readonly string[] => wordsOf(a).filter((word) => wordsOf(b).includes(word));
-
-/** How alike two names are: by letters (Levenshtein), or by the words that one has of the other. */
-function likeNames(a: string, b: string): number {
-  const letters = 1 - distance(a.toLowerCase(), b.toLowerCase()) / Math.max(a.length, b.length, 1);
-  const words = sharedWords(a, b).length / Math.min(wordsOf(a).length, wordsOf(b).length);
-  return Math.max(letters, 0.85 * words);
-}
-
-function nameReason(a: string, b: string): string {
-  const words = sharedWords(a, b);
-  return words.length > 0 ? `the names share ${list(words.map((word) => `“${word}”`))}` : 'the names are alike';
-}

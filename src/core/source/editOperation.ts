@@ -15,3 +15,8 @@ export type Edit =
   | { readonly do: 'insert'; readonly path: Path; readonly key: string; readonly value: Json }
   /** New items at the end of a list; the list is made where it is not there. */
   | { readonly do: 'append'; readonly path: Path; readonly items: readonly Json[] };
+
+/** The edited text would not read back as what was meant. Nothing was written. */
+export class CannotEdit extends Error {
+  override readonly name = 'CannotEdit';
+}

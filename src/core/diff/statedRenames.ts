@@ -1,0 +1,54 @@
+import { beside, keyOfField } from '../definition/fieldName.ts';
+import type { ModelDoc } from '../definition/model.ts';
+import type { Rename } from '../definition/rename.ts';
+import { namesBeside } from '../model/rename.ts';
+import type { RenameGuess } from './differences/renamed.ts';
+
+/** What the architect said about renames, so that nothing has to be guessed there. */
+export interface StatedRenames {
+  readonly renames: readonly Rename[];
+  /** Addresses of the older model that are no renames, however much they look like it. */
+  readonly apart: ReadonlySet<string>;
+}
+
+/** A stated rename of something that is not there before, or to something that is not there after. */
+export interface Misstated {
+  readonly rename: Rename;
+  readonly missing: 'before' | 'after';
+  /** What there is instead. */
+  readonly names: readonly string[];
+}
+
+export function misstatedIn(rename: Rename, before: ModelDoc, after: ModelDoc): Misstated | undefined {
+  const old = namesBeside(before, rename);
+  if (!old.includes(rename.what === 'field' ? keyOfField(rename.from) : rename.from))
+    return { rename, missing: 'before', names: old };
+  const names = namesBeside(after, rename);
+  return names.includes(rename.to) ? undefined : { rename, missing: 'after', names };
+}
+
+/** A rename with what stands around it called as it is after some others: a type, a taxonomy, an object. */
+export const inNewNames = (rename: Rename, done: readonly RenameGuess[]): Rename =>
+  done.reduce((one, { rename: outer }) => renameAround(one, outer), rename);
+
+/** The same the other way: called as it was before them. */
+export const inOldNames = (rename: Rename, done: readonly RenameGuess[]): Rename =>
+  done
+    .toReversed()
+    .filter(({ rename: { what } }) => what === 'type' || what === 'taxonomy')
+    .reduce((one, { rename: outer }) => renameAround(one, { ...outer, from: outer.to, to: outer.from }), rename);
+
+function renameAround(rename: Rename, outer: Rename): Rename {
+  if (outer.what === 'type' && 'type' in rename && rename.type === outer.from) return { ...rename, type: outer.to };
+  if (outer.what === 'taxonomy' && rename.what === 'term' && rename.taxonomy === outer.from)
+    return { ...rename, taxonomy: outer.to };
+  if (outer.what !== 'field') return rename;
+  const renamed = (path: string): string =>
+    path === outer.from || path.startsWith(`${outer.from}.`)
+      ? beside(outer.from, outer.to) + path.slice(outer.from.length)
+      : path;
+  if (rename.what === 'choice' && rename.type === outer.type) return { ...rename, field: renamed(rename.field) };
+  return rename.what === 'field' && rename.type === outer.type && rename.from !== outer.from
+    ? { ...rename, from: renamed(rename.from) }
+    : rename;
+}
