@@ -39,10 +39,10 @@ function drafted(before: ModelDoc, after: ModelDoc, entries: readonly Entry[]): 
     toName: 'another',
   };
   const reading = readYaml(migrationText(head, steps));
-  if (!('source' in reading)) throw new Error(JSON.stringify(reading));
-  const read = readMigration(reading.source.data);
-  if (!('migration' in read)) throw new Error(JSON.stringify(read));
-  return read.migration.steps;
+  if (!('value' in reading)) throw new Error(JSON.stringify(reading));
+  const read = readMigration(reading.value.data);
+  if (!('value' in read)) throw new Error(JSON.stringify(read));
+  return read.value.steps;
 }
 
 /** Whether a path into an entry leads to what an address names, or into it, through whatever languages and lists. */
@@ -59,8 +59,8 @@ describe.each([
     fc.assert(
       fc.property(model, model, (before, after) => {
         const planned = planMigration(drafted(before, after, []), before);
-        if ('misfit' in planned) throw new Error(JSON.stringify(planned.misfit));
-        const reached = planned.plan.after.definition;
+        if ('problem' in planned) throw new Error(JSON.stringify(planned.problem));
+        const reached = planned.value.after.definition;
         expect(firstDivergence(reached, after)).toBeUndefined();
         expect(hashModel(reached)).toBe(hashModel(after));
       }),
@@ -78,11 +78,11 @@ describe.each([
         const entries = all.filter((entry) => old.check(entry).findings.length === 0);
         const steps = drafted(before, after, entries);
         const planned = planMigration(steps, before);
-        if ('misfit' in planned) throw new Error(JSON.stringify(planned.misfit));
+        if ('problem' in planned) throw new Error(JSON.stringify(planned.problem));
         const checker = compile(link(after));
         const asked = steps.filter(({ open }) => open !== undefined).map(({ address }) => address);
         for (const entry of entries) {
-          const { draft } = migrateEntry(planned.plan, entry);
+          const { draft } = migrateEntry(planned.value, entry);
           if (draft.isDeleted) continue;
           const { status } = entry.values;
           const now = {

@@ -83,7 +83,7 @@ function withField(workspace: Workspace, { to, name, says }: Extract<Wanted, { w
   const file = workspace.fileOf(['types', to]) ?? `${folders[isKit ? 'kit' : 'type']}/${to}.yaml`;
   const before = readTextOrRefuse(path.join(workspace.root, file), file);
   const reading = readYaml(before);
-  const data = 'source' in reading ? reading.source.data : null;
+  const data = 'value' in reading ? reading.value.data : null;
   const fields = isObject(data) ? data.fields : undefined;
   if (isObject(fields) && Object.hasOwn(fields, name))
     throw refuse('name-taken', `there is a field \`${to}.${name}\` already`, {
@@ -123,5 +123,5 @@ function addTerm(workspace: Workspace, { to, name, under, says }: Extract<Wanted
 /** A value of an option as it is typed on a command line: YAML, so that `80`, `true` and `[easy, hard]` are what they look like. */
 export function optionValue(text: string): Json {
   const reading = readYaml(text);
-  return 'source' in reading ? reading.source.data : text;
+  return 'value' in reading ? reading.value.data : text;
 }

@@ -63,18 +63,18 @@ function readMigrationFile(root: string, file: string): MigrationFile {
       where: { file, line: text.line, column: text.column },
     });
   const reading = readYaml(text.replace(/^\uFEFF/u, ''));
-  if ('unreadable' in reading) {
-    const { problem, mend, line, column } = reading.unreadable;
-    throw new Trouble('unusable-migration', `${file} cannot be read: ${problem}`, {
+  if ('problem' in reading) {
+    const { says, mend, line, column } = reading.problem;
+    throw new Trouble('unusable-migration', `${file} cannot be read: ${says}`, {
       mend,
       where: { file, line, column },
     });
   }
-  const { source } = reading;
+  const { value: source } = reading;
   const read = readMigration(source.data);
-  if ('migration' in read) return { file, migration: read.migration, hash: hashBytes(text), source };
-  const [first, ...others] = read.mistakes;
-  const place = (mistake: (typeof read.mistakes)[number]) =>
+  if ('value' in read) return { file, migration: read.value, hash: hashBytes(text), source };
+  const [first, ...others] = read.problem;
+  const place = (mistake: (typeof read.problem)[number]) =>
     mistake.atKey ? source.locateKey(mistake.path) : source.locate(mistake.path);
   throw new Trouble('unusable-migration', first?.says ?? 'the migration cannot be read', {
     mend: first?.mend ?? '',

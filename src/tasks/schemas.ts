@@ -91,7 +91,7 @@ export function namingSchemas(root: string): readonly { readonly file: string; r
   return files.flatMap((file) => {
     const text = readOr(path.join(root, file));
     const reading = text === undefined ? undefined : readYaml(text);
-    const data = reading && 'source' in reading ? reading.source.data : undefined;
+    const data = reading && 'value' in reading ? reading.value.data : undefined;
     if (text === undefined || !isObject(data) || Object.hasOwn(data, '$schema')) return [];
     const kind = kindOf(file, data);
     const [first] = Object.keys(data);

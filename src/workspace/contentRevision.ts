@@ -12,7 +12,7 @@ export function readContentRevision(root: string): string | undefined {
   const text = readTextIfThere(path.join(root, contentRevisionFile), contentRevisionFile);
   if (text === undefined) return undefined;
   const reading = readYaml(text);
-  const data = 'source' in reading ? reading.source.data : null;
+  const data = 'value' in reading ? reading.value.data : null;
   const model = isObject(data) ? own(data, 'model') : undefined;
   if (typeof model === 'string' && /^[0-9a-f]{64}$/u.test(model)) return model;
   throw new Trouble('unusable-standing', `${contentRevisionFile} does not say which model the entries obey`, {

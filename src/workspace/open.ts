@@ -221,14 +221,14 @@ function readSettings(root: string): Settings {
     });
   const parsed = parseWith(WorkspaceFile, data, 'a workspace');
   const languages = 'value' in parsed ? readLanguages(parsed.value.languages ?? ['en']) : parsed;
-  if ('value' in parsed && !('mistakes' in languages))
+  if ('value' in parsed && 'value' in languages)
     return {
       workspace: parsed.value.workspace,
       limits: parsed.value.limits ?? {},
       content: parsed.value.content ?? usualContent,
-      ...languages,
+      ...languages.value,
     };
-  const [mistake] = 'mistakes' in languages ? languages.mistakes : [];
+  const [mistake] = 'problem' in languages ? languages.problem : [];
   const position = mistake?.atKey
     ? read.file.source.locateKey(mistake.path)
     : read.file.source.locate(mistake?.path ?? []);
@@ -275,9 +275,9 @@ function readSource(
     };
   const reading = readYaml(text.replace(/^\uFEFF/u, ''));
   const lines = text.split('\n');
-  if ('source' in reading) return { file: { file, source: reading.source, lines } };
-  const { problem, mend, line, column } = reading.unreadable;
-  return { mistake: { file, line, column, says: problem, mend, excerpt: excerptOf(lines, line) } };
+  if ('value' in reading) return { file: { file, source: reading.value, lines } };
+  const { says, mend, line, column } = reading.problem;
+  return { mistake: { file, line, column, says, mend, excerpt: excerptOf(lines, line) } };
 }
 
 function originOf(mistake: Mistake, read: ReadModel, files: ReadonlyMap<string, TextFile>): readonly ModelMistake[] {

@@ -3,6 +3,7 @@ import type { Entry } from '../entry/entry.ts';
 import { link, type Model } from '../model/link.ts';
 import { siblingsOf } from '../model/nestedFields.ts';
 import { equal, isList, isObject, type Json, type JsonObject, own, type Path, pointer } from '../plain/json.ts';
+import type { Outcome } from '../plain/outcome.ts';
 import { quote } from '../plain/words.ts';
 import { EntryDraft } from './entryDraft.ts';
 import type { MigrationStep } from './read.ts';
@@ -36,7 +37,7 @@ export function planMigration(
   steps: readonly MigrationStep[],
   from: ModelDoc,
   layout: ModelDoc = from,
-): { readonly plan: Plan } | { readonly misfit: Misfit } {
+): Outcome<Plan, Misfit> {
   const before = link(from);
   const orderOf = (type: string, field: string): readonly string[] =>
     Object.keys(siblingsOf(own(layout.types, type)?.fields ?? {}, field));
@@ -51,10 +52,10 @@ export function planMigration(
       });
       model = after;
     } catch (error) {
-      return { misfit: misfitOf(error, step) };
+      return { problem: misfitOf(error, step) };
     }
   }
-  return { plan: { stages, before, after: model } };
+  return { value: { stages, before, after: model } };
 }
 
 /** A refused step as data; any other error is a fault and goes on. */

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { type Mistake, parseWith } from '../model/mistakes.ts';
 import { isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
+import type { Outcome } from '../plain/outcome.ts';
 import { list } from '../plain/words.ts';
 import type { StepKind } from './step.ts';
 import { steps } from './steps/index.ts';
@@ -41,26 +42,22 @@ export const MigrationFile = z.strictObject({
 });
 
 /** Reads the data of a migration's file, or names every mistake in it. */
-export function readMigration(
-  data: Json,
-): { readonly migration: Migration } | { readonly mistakes: readonly Mistake[] } {
+export function readMigration(data: Json): Outcome<Migration, readonly Mistake[]> {
   const parsed = parseWith(MigrationFile, data, 'a migration');
-  if ('mistakes' in parsed) return parsed;
+  if ('problem' in parsed) return parsed;
   const { migration: number, about, from, to } = parsed.value;
   const read = parsed.value.steps.map((step, index) => readStep(step, ['steps', index]));
-  const mistakes = read.flatMap((one) => ('mistakes' in one ? one.mistakes : []));
-  if (mistakes.length > 0) return { mistakes };
-  return { migration: { number, about, from, to, steps: read.flatMap((one) => ('step' in one ? [one.step] : [])) } };
+  const mistakes = read.flatMap((one) => ('problem' in one ? one.problem : []));
+  if (mistakes.length > 0) return { problem: mistakes };
+  const all = read.flatMap((one) => ('value' in one ? [one.value] : []));
+  return { value: { number, about, from, to, steps: all } };
 }
 
-function readStep(
-  data: Json,
-  path: Path,
-): { readonly step: MigrationStep } | { readonly mistakes: readonly Mistake[] } {
+function readStep(data: Json, path: Path): Outcome<MigrationStep, readonly Mistake[]> {
   const verbs = [...steps.keys()];
   if (!isObject(data))
     return {
-      mistakes: [
+      problem: [
         {
           path,
           says: 'a step is no group of keys',
@@ -73,7 +70,7 @@ function readStep(
   if (verb === undefined || !kind) {
     const [first = ''] = Object.keys(data);
     return {
-      mistakes: [
+      problem: [
         {
           path: [...path, first],
           atKey: true,
@@ -85,10 +82,10 @@ function readStep(
   }
   const schema = z.strictObject({ ...kind.shape, open: z.string().optional() });
   const parsed = parseWith<Readonly<Record<string, unknown>>>(schema, data, `a step \`${verb}\``);
-  if ('mistakes' in parsed)
-    return { mistakes: parsed.mistakes.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })) };
+  if ('problem' in parsed)
+    return { problem: parsed.problem.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })) };
   const { open, ...says } = parsed.value as JsonObject;
   const address = String(own(says, verb));
   const number = Number(path.at(-1)) + 1;
-  return { step: { number, kind, address, data: says, ...(typeof open === 'string' ? { open } : {}) } };
+  return { value: { number, kind, address, data: says, ...(typeof open === 'string' ? { open } : {}) } };
 }

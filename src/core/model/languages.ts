@@ -2,6 +2,7 @@ import type { LanguageOptions } from '../definition/language.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import { compact, isObject, type Json, own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
+import type { Outcome } from '../plain/outcome.ts';
 import { list } from '../plain/words.ts';
 import type { Mistake } from './mistakes.ts';
 
@@ -17,7 +18,7 @@ type Listed =
     };
 
 /** Reads the list of languages as it stands in a file, or names every mistake in it. */
-export function readLanguages(listed: readonly Listed[]): Languages | { readonly mistakes: readonly Mistake[] } {
+export function readLanguages(listed: readonly Listed[]): Outcome<Languages, readonly Mistake[]> {
   const all = listed.map((one) => (typeof one === 'string' ? { language: one } : one));
   const languages = all.map(({ language }) => language);
   const mistakes = all.flatMap(({ language, ...options }, index): readonly Mistake[] => {
@@ -36,12 +37,13 @@ export function readLanguages(listed: readonly Listed[]): Languages | { readonly
       ];
     });
   });
-  if (mistakes.length > 0) return { mistakes };
+  if (mistakes.length > 0) return { problem: mistakes };
   const said = all.flatMap(({ language, ...options }) => {
     const kept = compact(options as Readonly<Record<string, Json | undefined>>);
     return Object.keys(kept).length > 0 ? [[language, kept] as const] : [];
   });
-  return { languages, ...(said.length > 0 ? { languageOptions: Object.fromEntries(said) as LanguageOptions } : {}) };
+  const languageOptions = said.length > 0 ? (Object.fromEntries(said) as LanguageOptions) : undefined;
+  return { value: compact({ languages, languageOptions }) };
 }
 
 /** The languages in which a value is asked for, and when: always in the main one, else as the workspace says. */

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { at, isObject, type Json, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
+import type { Outcome } from '../plain/outcome.ts';
 import { list, quote } from '../plain/words.ts';
 
 /** A mistake in the model, at a path inside the data it was found in. */
@@ -20,16 +21,12 @@ export interface Mistake {
  * Reads data with a schema. What comes back is either the parsed value or every mistake, in words that follow from the
  * schema itself: what the key takes, what stands there instead, and the nearest key that would be right.
  */
-export function parseWith<T>(
-  schema: z.ZodType<T>,
-  data: Json,
-  name: string,
-): { readonly value: T } | { readonly mistakes: readonly Mistake[] } {
+export function parseWith<T>(schema: z.ZodType<T>, data: Json, name: string): Outcome<T, readonly Mistake[]> {
   const parsed = schema.safeParse(withoutProto(data));
   if (parsed.success) return { value: parsed.data };
   const read = { schema, data, name };
   const mistakes = parsed.error.issues.flatMap((issue) => inWords(issue, read, []));
-  return { mistakes };
+  return { problem: mistakes };
 }
 
 /** Zod passes over a key called `__proto__`; under another name it is refused like every unknown key. */

@@ -2,6 +2,7 @@ import type { KindDoc, KitDoc, Uses } from '../definition/shared.ts';
 import type { TaxonomyDoc } from '../definition/taxonomy.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import type { Json, Path } from '../plain/json.ts';
+import type { Outcome } from '../plain/outcome.ts';
 import type { Mistake } from './mistakes.ts';
 import type { RawField } from './readHead.ts';
 
@@ -36,4 +37,4 @@ export interface ParsedFile {
 }
 
 /** Parts of a definition, or why they are none. */
-export type Parts<T> = { readonly value: T } | { readonly mistakes: readonly Mistake[] };
+export type Parts<T> = Outcome<T, readonly Mistake[]>;

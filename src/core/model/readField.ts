@@ -5,6 +5,7 @@ import type { KindDoc, Origin, Origins } from '../definition/shared.ts';
 import { kinds } from '../kinds/index.ts';
 import { compact, equal, isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
+import type { Outcome } from '../plain/outcome.ts';
 import { list, quote, thereAre } from '../plain/words.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
 import { compatibilityOf, splitMany } from './optionCompatibility.ts';
@@ -61,8 +62,8 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
       sayOtherWord(String(kindName)) ?? didYouMean(String(kindName), names) ?? `The kinds are ${list(names)}.`,
     );
   const parsed = parseOptions(kind.name, data);
-  if ('mistakes' in parsed) return parsed;
-  const { field } = parsed;
+  if ('problem' in parsed) return { mistakes: parsed.problem };
+  const field = parsed.value;
   return kind.nests ? readInner(data, field, shelf) : { field, mistakes: [] };
 }
 
@@ -226,19 +227,16 @@ function isNarrower(base: FieldDoc, field: FieldDoc, option: string): boolean {
 }
 
 /** Fields are often written alike: what was parsed once is known. The results are read-only, so they can be shared. */
-const parsedBefore = new Map<string, { readonly field: FieldDoc }>();
+const parsedBefore = new Map<string, { readonly value: FieldDoc }>();
 const mostRemembered = 50_000;
 
-function parseOptions(
-  kind: string,
-  data: JsonObject,
-): { readonly field: FieldDoc } | { readonly mistakes: readonly Mistake[] } {
+function parseOptions(kind: string, data: JsonObject): Outcome<FieldDoc, readonly Mistake[]> {
   const text = JSON.stringify(data);
   const known = parsedBefore.get(text);
   if (known) return known;
   const parsed = parseWith(fieldSchema(kind), data, `a field of kind ${kind}`);
-  if ('mistakes' in parsed) return parsed;
-  const read = { field: { kind, ...normal(parsed.value) } as FieldDoc };
+  if ('problem' in parsed) return parsed;
+  const read = { value: { kind, ...normal(parsed.value) } as FieldDoc };
   if (parsedBefore.size < mostRemembered) parsedBefore.set(text, read);
   return read;
 }

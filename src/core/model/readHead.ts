@@ -18,7 +18,7 @@ export interface Head<T> {
 export function readHead<T>(schema: z.ZodType<T>, data: JsonObject, key: string, what: string): Head<T> {
   const parsed = parseWith(schema, data, what);
   const options = 'value' in parsed ? { options: parsed.value } : {};
-  const mistakes = 'mistakes' in parsed ? parsed.mistakes : [];
+  const mistakes = 'problem' in parsed ? parsed.problem : [];
   const name = own(data, key);
   if (typeof name === 'string' && isName(name)) return { name, ...options, mistakes };
   return {

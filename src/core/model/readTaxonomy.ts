@@ -86,8 +86,8 @@ function readBranches(data: Json, path: Path, read: Omit<ReadTerms, 'tree'>): re
 
 function readBranch(data: Json, path: Path, read: Omit<ReadTerms, 'tree'>): readonly Branch[] {
   const parsed = parseWith(TermEntry, data, 'a term');
-  if ('mistakes' in parsed) {
-    read.mistakes.push(...parsed.mistakes.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })));
+  if ('problem' in parsed) {
+    read.mistakes.push(...parsed.problem.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })));
     return [];
   }
   if (typeof parsed.value !== 'string' && 'also' in parsed.value) {
@@ -132,5 +132,5 @@ export function readContentTerms(data: JsonObject): {
 /** Reads what a taxonomy's file says below its name. */
 export function readTaxonomyParts(data: Json): Parts<TaxonomyDoc> {
   const { found, mistakes } = readTaxonomy({ ...Object(data), taxonomy: 'a' });
-  return found?.what === 'taxonomy' && mistakes.length === 0 ? { value: found.definition } : { mistakes };
+  return found?.what === 'taxonomy' && mistakes.length === 0 ? { value: found.definition } : { problem: mistakes };
 }

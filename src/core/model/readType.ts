@@ -21,7 +21,7 @@ export function readType(data: JsonObject): ParsedFile {
 /** Reads what a type's file says below its name, where nothing in it comes from elsewhere. */
 export function readTypeParts(data: Json): Parts<TypeDoc> {
   const { found, mistakes } = readType({ ...Object(data), type: 'a' });
-  if (found?.what !== 'type') return { mistakes };
+  if (found?.what !== 'type') return { problem: mistakes };
   const inFields: Mistake[] = [];
   const fields: [string, FieldDoc][] = [];
   for (const { name, data: one, path } of found.fields) {
@@ -30,5 +30,5 @@ export function readTypeParts(data: Json): Parts<TypeDoc> {
     if (read.field && isFieldName(name)) fields.push([name, read.field]);
   }
   const all = [...mistakes, ...inFields];
-  return all.length > 0 ? { mistakes: all } : { value: { ...found.options, fields: Object.fromEntries(fields) } };
+  return all.length > 0 ? { problem: all } : { value: { ...found.options, fields: Object.fromEntries(fields) } };
 }

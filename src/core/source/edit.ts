@@ -54,8 +54,8 @@ function readsAs(text: string, meant: JsonObject, format: 'yaml' | 'json'): bool
 function dataOf(text: string, format: 'yaml' | 'json'): JsonObject {
   const reading = format === 'json' ? readJson(text) : readYaml(text);
   if ('isJson' in reading && !reading.isJson && text.trim() !== '') throw new CannotEdit('the text is not JSON');
-  if ('unreadable' in reading) throw new CannotEdit(`the text cannot be read: ${reading.unreadable.problem}`);
-  const { data } = reading.source;
+  if ('problem' in reading) throw new CannotEdit(`the text cannot be read: ${reading.problem.says}`);
+  const { data } = reading.value;
   if (data === null) return {};
   if (!isObject(data)) throw new CannotEdit('the text is no mapping of keys to values');
   return data;

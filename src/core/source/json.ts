@@ -20,7 +20,7 @@ export function readJson(text: string): JsonReading {
     outline.depth <= deepest &&
     outline.parts <= limits().fileNodes &&
     outline.keys === keysIn(data ?? null);
-  if (isPlain) return { source: sourceOf(text, data ?? null), isJson: true };
+  if (isPlain) return { value: sourceOf(text, data ?? null), isJson: true };
   return { ...readYaml(text), isJson: data !== undefined };
 }
 

@@ -14,6 +14,7 @@ import {
 } from 'yaml';
 import type { Json, Path } from '../plain/json.ts';
 import { limits } from '../plain/limits.ts';
+import type { Outcome } from '../plain/outcome.ts';
 import { groupThousands } from '../plain/words.ts';
 
 /** A place in a text; lines and columns count from 1, columns in UTF-16 code units as editors do. */
@@ -41,11 +42,11 @@ export interface Source {
 
 /** Why a text could not be read. */
 interface Unreadable extends Position {
-  readonly problem: string;
+  readonly says: string;
   readonly mend: string;
 }
 
-export type Reading = { readonly source: Source } | { readonly unreadable: Unreadable };
+export type Reading = Outcome<Source, Unreadable>;
 
 /**
  * Reads YAML 1.2 (core schema; JSON is a part of it) as plain data. Keys are always texts, dates stay texts, and a key
@@ -88,19 +89,19 @@ function hasMoreThan(most: number, text: string): boolean {
 /** Tokens that start something: a scalar (which the lexer announces by a unit separator), an item, a pair, a collection. */
 const starts = new Set(['\u001f', '-', ':', ',', '[', '{']);
 
-const refuse = (problem: string, mend: string): Reading => ({ unreadable: { problem, mend, line: 1, column: 1 } });
+const refuse = (says: string, mend: string): Reading => ({ problem: { says, mend, line: 1, column: 1 } });
 
 function readUnbounded(text: string): Reading {
   const { document, lines } = parse(text);
   const trouble: YAMLError | undefined = document.errors[0] ?? document.warnings[0];
   const repeated = offsetOfRepeatedKey(document);
   if (trouble && !(repeated !== undefined && repeated < trouble.pos[0]))
-    return { unreadable: { ...position(lines, trouble.pos[0]), ...inWords(trouble) } };
+    return { problem: { ...position(lines, trouble.pos[0]), ...inWords(trouble) } };
   if (repeated !== undefined)
     return {
-      unreadable: { ...position(lines, repeated), problem: 'a key stands here twice', mend: 'Keep one of the two.' },
+      problem: { ...position(lines, repeated), says: 'a key stands here twice', mend: 'Keep one of the two.' },
     };
-  return { source: sourceOf(text, document.toJS({ maxAliasCount: 100 }) as Json) };
+  return { value: sourceOf(text, document.toJS({ maxAliasCount: 100 }) as Json) };
 }
 
 /** What a text says, with places in it that are worked out when they are asked for. */
@@ -195,33 +196,33 @@ function pairsOf(map: YAMLMap): ReadonlyMap<string, Pair> {
 }
 
 /** The parser's message in the words of someone who writes content. */
-function inWords(trouble: YAMLError): { problem: string; mend: string } {
-  const known: Partial<Record<YAMLError['code'], { problem: string; mend: string }>> = {
+function inWords(trouble: YAMLError): { says: string; mend: string } {
+  const known: Partial<Record<YAMLError['code'], { says: string; mend: string }>> = {
     TAG_RESOLVE_FAILED: {
-      problem: 'a tag (a word that starts with `!`) stands here',
+      says: 'a tag (a word that starts with `!`) stands here',
       mend: 'Write the plain value, in quotes if it starts with `!`.',
     },
-    TAB_AS_INDENT: { problem: 'a tab is used to indent', mend: 'Indent with spaces.' },
+    TAB_AS_INDENT: { says: 'a tab is used to indent', mend: 'Indent with spaces.' },
     MULTIPLE_DOCS: {
-      problem: 'a second document starts here',
+      says: 'a second document starts here',
       mend: 'Keep one document in a file: remove the line `---`.',
     },
-    NON_STRING_KEY: { problem: 'a key is not a text', mend: 'Write the key as a single word, or in quotes.' },
-    BAD_INDENT: { problem: 'the indentation does not fit the lines above', mend: 'Align it with the lines above.' },
+    NON_STRING_KEY: { says: 'a key is not a text', mend: 'Write the key as a single word, or in quotes.' },
+    BAD_INDENT: { says: 'the indentation does not fit the lines above', mend: 'Align it with the lines above.' },
     MISSING_CHAR: {
-      problem: firstSentence(trouble.message),
+      says: firstSentence(trouble.message),
       mend: 'Close the quotes or brackets, and put a space after each colon.',
     },
     BLOCK_AS_IMPLICIT_KEY: {
-      problem: 'a colon stands within a plain text',
+      says: 'a colon stands within a plain text',
       mend: 'Put the text in quotes: "like: this".',
     },
   };
   if (/must (?:be sufficiently indented and )?end with a/u.test(trouble.message))
-    return { problem: 'a bracket is not closed', mend: 'Close it, or remove it.' };
+    return { says: 'a bracket is not closed', mend: 'Close it, or remove it.' };
   return (
     known[trouble.code] ?? {
-      problem: firstSentence(trouble.message),
+      says: firstSentence(trouble.message),
       mend: 'Correct the YAML here; quotes around a text often help.',
     }
   );

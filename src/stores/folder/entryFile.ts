@@ -131,11 +131,11 @@ function readValues(
   reader: (text: string) => Reading | JsonReading = readYaml,
 ): { readonly values: JsonObject; readonly source?: Source; readonly isJson?: boolean } | Problem {
   const reading = reader(text);
-  if ('unreadable' in reading) {
-    const { problem, mend, line, column } = reading.unreadable;
-    return { says: `cannot be read: ${problem}`, mend, line, column };
+  if ('problem' in reading) {
+    const { says, mend, line, column } = reading.problem;
+    return { says: `cannot be read: ${says}`, mend, line, column };
   }
-  const { source } = reading;
+  const { value: source } = reading;
   if (source.data === null) return { values: {} };
   if (!isObject(source.data))
     return { says: 'holds no keys', mend: 'Write each value as `field: value`.', line: firstLine, column: 1 };

@@ -35,11 +35,11 @@ export function readEntryLine(line: string, keys: LineKeys, usualType: string | 
   const mark = line.startsWith('\uFEFF') ? '\uFEFF' : '';
   const text = line.slice(mark.length);
   const reading = readJson(text);
-  if ('unreadable' in reading) {
-    const { problem, mend, line, column } = reading.unreadable;
-    return { says: `cannot be read: ${problem}`, mend, line, column };
+  if ('problem' in reading) {
+    const { says, mend, line, column } = reading.problem;
+    return { says: `cannot be read: ${says}`, mend, line, column };
   }
-  const { source, isJson } = reading;
+  const { value: source, isJson } = reading;
   if (!isJson || !isObject(source.data))
     return { says: 'is no object of JSON', mend: 'Write one entry in each line: { "id": …, … }', line: 1, column: 1 };
   const clash = clashingKey(source.data, keys);

@@ -44,9 +44,9 @@ export async function prove(workspace: Workspace, file: MigrationFile): Promise<
 
 function provedPlan(file: MigrationFile, from: NamedModel, to: NamedModel, layout: ModelDoc): Plan {
   const planned = planMigration(file.migration.steps, from.definition, layout);
-  if ('misfit' in planned) throw misfitTrouble(file, planned.misfit);
-  const reached = planned.plan.after.definition;
-  if (hashModel(reached) === to.hash) return planned.plan;
+  if ('problem' in planned) throw misfitTrouble(file, planned.problem);
+  const reached = planned.value.after.definition;
+  if (hashModel(reached) === to.hash) return planned.value;
   const divergence = firstDivergence(reached, to.definition);
   throw new Trouble(
     'not-proved',
@@ -61,17 +61,17 @@ function provedPlan(file: MigrationFile, from: NamedModel, to: NamedModel, layou
 /** The same for a text that was just drafted: a draft that does not prove itself is a fault and is never written. */
 export function proveSteps(text: string, file: string, from: NamedModel, to: NamedModel): void {
   const reading = readYaml(text);
-  const read = 'source' in reading ? readMigration(reading.source.data) : { mistakes: [] };
-  if (!('migration' in read) || !('source' in reading))
+  const read = 'value' in reading ? readMigration(reading.value.data) : reading;
+  if (!('value' in read) || !('value' in reading))
     throw new Error(`the drafted migration cannot be read back:\n${text}`);
-  const drafted = { file, migration: read.migration, hash: '', source: reading.source };
+  const drafted = { file, migration: read.value, hash: '', source: reading.value };
   // Open questions stand for values alone: the models on both sides are settled.
   const planned = planMigration(
-    read.migration.steps.map((step) => ({ ...step, kind: { ...step.kind, entries: undefined } })),
+    read.value.steps.map((step) => ({ ...step, kind: { ...step.kind, entries: undefined } })),
     from.definition,
   );
-  if ('misfit' in planned) throw misfitTrouble(drafted, planned.misfit);
-  const reached = planned.plan.after.definition;
+  if ('problem' in planned) throw misfitTrouble(drafted, planned.problem);
+  const reached = planned.value.after.definition;
   if (hashModel(reached) !== to.hash)
     throw new Error(
       `the drafted migration does not prove itself: ${JSON.stringify(firstDivergence(reached, to.definition))}`,

@@ -130,7 +130,7 @@ function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words 
 
 function editsAt(place: readonly (string | number)[], items: readonly Json[], text: string): readonly Edit[] {
   const reading = readYaml(text);
-  const data = 'source' in reading ? reading.source.data : null;
+  const data = 'value' in reading ? reading.value.data : null;
   const parent = place.reduce<Json | undefined>(
     (at, part) => (at !== null && typeof at === 'object' ? (at as JsonObject)[String(part)] : undefined),
     data,
@@ -155,6 +155,6 @@ function placesOf(text: string): ReadonlyMap<string, readonly (string | number)[
       }
     });
   };
-  if ('source' in reading && isObject(reading.source.data)) walk(reading.source.data.terms, []);
+  if ('value' in reading && isObject(reading.value.data)) walk(reading.value.data.terms, []);
   return places;
 }

@@ -3,10 +3,12 @@ import { keyOfField } from '../../definition/fieldName.ts';
 import type { ModelDoc } from '../../definition/model.ts';
 import type { Branch } from '../../definition/taxonomy.ts';
 import { kinds } from '../../kinds/index.ts';
+import type { Mistake } from '../../model/mistakes.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
 import { own, withKey, withoutKey } from '../../plain/json.ts';
+import type { Outcome } from '../../plain/outcome.ts';
 import { addressed, compileFill, fieldOf, fillShape, linkedField, placesBefore, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
@@ -73,13 +75,9 @@ export const add = defineStep({
   },
 });
 
-type Parts<T> =
-  | { readonly value: T }
-  | { readonly mistakes: readonly { readonly says: string; readonly mend: string }[] };
-
-function definition<T>(parts: Parts<T>, key: string): T {
+function definition<T>(parts: Outcome<T, readonly Mistake[]>, key: string): T {
   if ('value' in parts) return parts.value;
-  const [mistake] = parts.mistakes;
+  const [mistake] = parts.problem;
   throw new StepRefused(mistake?.says ?? 'the definition cannot be read', mistake?.mend ?? 'Correct it.', key);
 }
 
@@ -101,7 +99,7 @@ function withField(
   if (above !== '' && !kinds.get(fieldOf(model, type, above, 'add').kind)?.nests)
     throw new StepRefused(`\`${type}.${above}\` has no fields inside it`, 'Add the field elsewhere.', 'add');
   const { field, mistakes } = readField(step.field ?? null);
-  if (!field) return definition({ mistakes }, 'field');
+  if (!field) return definition({ problem: mistakes }, 'field');
   return withFieldsBeside(model, { type, field: name }, 'add', (siblings, key) => {
     refuseTaken(Object.hasOwn(siblings, key), step.add);
     return withKey(siblings, key, field);

@@ -6,11 +6,13 @@ import type { Shared } from '../../definition/shared.ts';
 import { SharedForm } from '../../definition/shared.ts';
 import { asks } from '../../model/convertValue.ts';
 import type { Model } from '../../model/link.ts';
+import type { Mistake } from '../../model/mistakes.ts';
 import { fieldsWithin } from '../../model/nestedFields.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
 import { compact, isObject, type JsonObject, mapValues, own, withKey, withoutKey } from '../../plain/json.ts';
+import type { Outcome } from '../../plain/outcome.ts';
 import type { EntryDraft, Holder } from '../entryDraft.ts';
 import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, typeOf, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
@@ -103,15 +105,11 @@ const mergedOver = (old: object, to: JsonObject): JsonObject =>
     asJson(old),
   );
 
-type Parts<T> =
-  | { readonly value: T }
-  | { readonly mistakes: readonly { readonly says: string; readonly mend: string }[] };
-
-function parts<T>(read: Parts<T>): T {
+function parts<T>(read: Outcome<T, readonly Mistake[]>): T {
   if ('value' in read) return read.value;
   throw new StepRefused(
-    read.mistakes[0]?.says ?? 'the options cannot be read',
-    read.mistakes[0]?.mend ?? 'Correct them.',
+    read.problem[0]?.says ?? 'the options cannot be read',
+    read.problem[0]?.mend ?? 'Correct them.',
     'to',
   );
 }
@@ -124,7 +122,7 @@ function withField(
   if (Object.hasOwn(to, 'kind'))
     throw new StepRefused('the kind of a field is not changed but converted', 'Use a step `convert`.', 'to');
   const { field, mistakes } = readField(mergedOver(fieldOf(model, typeName, name, 'change'), to));
-  if (!field) return parts({ mistakes });
+  if (!field) return parts({ problem: mistakes });
   return withFieldsBeside(model, { type: typeName, field: name }, 'change', (siblings, key) =>
     withKey(siblings, key, field),
   );
