@@ -19,7 +19,8 @@ function folderForTests(): string {
 /** Those that start processes, try each change of the disk, or thousands of random cases. */
 const slow = [
   'test/hostile/**',
-  'test/{algebra,bounds,crash,journal,lines,lock,memory,migration,outside,pack,patterns,schemas,stops,undo,visible}.test.ts',
+  'test/{algebra,anywhere,bounds,budget,crash,fuzz,journal,kept,kinds,lines,lock,memory,migration,outside,output}.test.ts',
+  'test/{pack,patterns,readme,results,revisions,schemas,stops,text,undo,visible}.test.ts',
 ];
 const shared = {
   setupFiles: ['test/support/seed.ts'],

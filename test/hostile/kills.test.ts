@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { expect, test } from 'vitest';
-import { program } from '../support/program.ts';
+import { lumbrik, program } from '../support/program.ts';
 import { Random } from '../support/random.ts';
 import {
   beside,
@@ -54,6 +54,12 @@ function run({ workspace, env }: Scene, args: readonly string[], more: Record<st
   return { status, signal, out: stdout };
 }
 
+/** The same inside this process, for what is not killed. */
+async function called({ workspace, env }: Scene, args: readonly string[]): Promise<Omit<Ended, 'signal'>> {
+  const { code, out } = await lumbrik(workspace, [...args, '--format', 'json'], env);
+  return { status: code, out };
+}
+
 /** How many times a command changes the disk. */
 function changesOf(scene: Scene, args: readonly string[]): number {
   const countIn = path.join(scene.top, 'count');
@@ -70,7 +76,7 @@ const kills = howMany(300, 27);
 
 test(
   `${kills} kills: each command happened or did not, or is finished or taken back, to the byte [A5] [H5]`,
-  () => {
+  async () => {
     const random = new Random(seed);
     const scene = makeScene();
     let landed = 0;
@@ -97,13 +103,13 @@ test(
       const where = `${name}, killed at ${killAt} of ${changes}`;
       if (signal === 'SIGKILL') landed += 1;
       // What is said next is how to go on; one of the two ways is taken, and leads to one of the two states.
-      const next = run(copy, ['check']);
+      const next = await called(copy, ['check']);
       expect([where, next.status === 70, next.status === null]).toEqual([where, false, false]);
       if (next.status === 3) {
         expect([where, JSON.parse(next.out).error.code]).toEqual([where, 'interrupted-run']);
         const isUndo = JSON.parse(next.out).error.says.includes('taken back');
         const way = isUndo || random.next() < 0.5 ? ['migration', 'undo'] : ['migration', 'run'];
-        expect([where, way, run(copy, way).status]).toEqual([where, way, 0]);
+        expect([where, way, (await called(copy, way)).status]).toEqual([where, way, 0]);
       }
       expect([where, states.includes(stateOf(copy))]).toEqual([where, true]);
       expect([where, beside(copy)]).toEqual([where, outside]);
