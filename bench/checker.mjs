@@ -17,13 +17,13 @@ export async function compareCheckers(folder, rounds) {
   const core = await import(bundle);
   const modelFiles = readdirSync(join(folder, 'model'), { recursive: true, encoding: 'utf8' })
     .filter((file) => file.endsWith('.yaml'))
-    .map((file) => ({ file, source: core.readYaml(readFileSync(join(folder, 'model', file), 'utf8')).source }));
+    .map((file) => ({ file, source: core.readYaml(readFileSync(join(folder, 'model', file), 'utf8')).value }));
   const model = core.link(core.readModel(modelFiles, { languages: ['en', 'fr'] }).model);
   const entries = entryFiles(folder).map((file) => {
     const text = readEntry(file);
     const [type, name] = file.split('/').slice(-2);
     const yaml = file.endsWith('.md') ? (text.split(/^---$/mu)[1] ?? '') : text;
-    return { type, id: name.replace(/\.\w+$/u, ''), values: core.readYaml(yaml).source.data };
+    return { type, id: name.replace(/\.\w+$/u, ''), values: core.readYaml(yaml).value.data };
   });
   const ajv = new Ajv2020({ allErrors: true, strict: false, validateFormats: false });
   const validators = new Map(

@@ -88,6 +88,8 @@ try {
     { name: 'all of them right', args: [program, 'check'] },
     { times: 3 },
   );
+  const checked = await compareCheckers(folder, 25);
+  line('the checker alone, in one process', checked.ours, 'ajv, structure alone', checked.peer);
   prepareMigration(folder);
   compare(
     'migration rehearse',
@@ -113,8 +115,6 @@ try {
     { times: 3 },
   );
   const peakOfLines = peakOf(['check'], lines);
-  const checked = await compareCheckers(folder, 25);
-  line('the checker alone, in one process', checked.ours, 'ajv, structure alone', checked.peer);
 
   const large = join(folder, 'large');
   const files = generateModel(large, 1000, 40);
