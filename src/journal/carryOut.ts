@@ -89,6 +89,7 @@ function carryOut(root: string, { before, after }: FileChange, folder: string): 
 function refuseForeign(root: string, changes: readonly FileChange[], run: Run, name: string): void {
   const edited = new Set<string>();
   const deleted = new Set<string>();
+
   for (const { before, after } of changes) {
     for (const state of [before, after]) if (state) refuseLinksTo(root, state.path);
     for (const file of new Set([before, after].flatMap((state) => (state ? [state.path] : [])))) {

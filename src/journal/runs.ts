@@ -30,6 +30,7 @@ export function readRuns(root: string): Runs {
   const read: (Omit<Run, 'state'> & { readonly said: RunState | undefined })[] = [];
   const damaged: string[] = [];
   const names = ownNames(root, runsFolder);
+
   for (const name of names.toSorted((a, b) => Number.parseInt(a, 10) - Number.parseInt(b, 10) || (a < b ? -1 : 1))) {
     const folder = `${runsFolder}/${name}`;
     const run = readRun(root, folder);
@@ -40,6 +41,7 @@ export function readRuns(root: string): Runs {
     const state = said ?? stateWithout(root, run.plan, read[index + 1]?.plan);
     return { ...run, state };
   });
+
   return { sound, damaged };
 }
 

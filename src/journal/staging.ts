@@ -94,6 +94,7 @@ export class Staging implements FileSink {
   begin(parts: Omit<RunPlan, 'files'>): Run {
     const plan: RunPlan = { ...parts, files: this.#files };
     const { text, checksum } = planText(plan);
+
     writeOwn(this.#root, `${this.#folder}/seen`, [...this.#seen].map((file) => `${JSON.stringify(file)}\n`).join(''));
     writeOwn(this.#root, `${this.#folder}/plan.json`, text);
     writeOwn(this.#root, `${this.#folder}/state`, stateText('running', checksum));

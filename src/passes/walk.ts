@@ -66,6 +66,7 @@ function stoppable() {
   const stop = (): void => {
     isStopped = true;
   };
+
   process.once('SIGINT', stop);
   return {
     isDue: () => {

@@ -110,6 +110,7 @@ function addTerm(workspace: Workspace, { to, name, under, says }: Extract<Wanted
     throw refuse('name-taken', `\`${to}\` has that term already: ${known[0]?.is ?? name}`, {
       mend: `See it: lumbrik terms ${to}`,
     });
+
   return {
     lumbrik: resultVersion,
     command: 'add',

@@ -41,6 +41,7 @@ function sourceOf(difference: Difference, before: ModelDoc, after: ModelDoc): st
   if (!place) return undefined;
   const { type, field, side } = place;
   const model = side === 'before' ? before : after;
+
   // A field inside an object may be shared itself, or come along with the object.
   for (let name = field; name !== ''; name = name.slice(0, Math.max(0, name.lastIndexOf('.')))) {
     const part = provenanceOf(model, type, name).findLast((one) => hasChanged(one, name, before, after));
@@ -76,6 +77,7 @@ function arriving(source: string, group: readonly Difference[], impactOf: Impact
     examples: hit.flatMap((one) => one.impact.examples).slice(0, 3),
     says: (hit.length > 0 ? hit : counted).map((one) => `${one.address}: ${one.impact.says}`).join('; '),
   };
+
   return {
     ...(first ?? { change: 'field-changed', says: '', entries: 'valid', readers: 'unaffected' }),
     ...worstOf(group.map(rateDifference)),

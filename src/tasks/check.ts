@@ -44,6 +44,7 @@ export async function check(call: Call): Promise<CheckResult> {
   const pass = checkPass(store, model, { assets, placeOf: workspace.placeOf });
   const [checked] = await walk(store, [pass], call);
   const findings = [...unreadFiles(workspace).map(unreadFinding), ...checked.findings];
+
   return {
     ...start,
     ok: findings.every(({ severity }) => severity !== 'error'),

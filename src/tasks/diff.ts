@@ -40,6 +40,7 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
     ...(revision === undefined ? {} : { revision }),
     hash,
   });
+
   return {
     lumbrik: resultVersion,
     command: 'diff',

@@ -45,6 +45,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
         mend: `Give another with lumbrik entry new ${typeName} <id>: ${idRule}.`,
       });
     const folder = folderForNew(workspace);
+
     await refuseTaken(openStore(workspace), { type: type.name, id: identifier }, type.definition.single === true);
     const { text, ending, open } = skeletonOf(type, workspace.model, {
       title,

@@ -56,6 +56,7 @@ export async function history(call: Call): Promise<HistoryResult> {
       entriesStandHere: ofModel === obeyedHash,
     };
   });
+
   return {
     lumbrik: resultVersion,
     command: 'history',

@@ -32,6 +32,7 @@ export async function newWorkspace(folder: string, starter: string): Promise<New
       mend: didYouMean(starter, names) ?? thereAre(names) ?? '',
     });
   const target = path.resolve(folder);
+
   refuseUsed(target, folder);
   const source = path.join(starters.pathname, starter);
   const files = listFiles(source, '.', ['']);

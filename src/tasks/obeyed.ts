@@ -67,6 +67,7 @@ export async function fittingModels(workspace: Workspace): Promise<readonly Name
     if (findings.every(({ severity }) => severity !== 'error')) fitting.push(named);
     if (looked === 0) break;
   }
+
   return fitting;
 }
 

@@ -58,6 +58,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
     });
     const recorded = revisionFile(revision);
     const moved = await carriedRevision(workspace);
+
     changeFiles(workspace.root, [recorded, ...(moved === undefined ? [] : [moved])]);
     const { model: _, previous: __, ...gist } = revision;
     return {

@@ -73,6 +73,7 @@ async function entriesUnder(model: Model, store: EntryStore, name: string, termN
     throw new Trouble('not-found', `there is no term \`${termName}\` in ${name}`, {
       mend: didYouMean(termName, taxonomy.terms.keys()) ?? `See all of them: lumbrik terms ${name}`,
     });
+
   return {
     ...command,
     what: 'entries',
@@ -101,6 +102,7 @@ async function lookAlikes(model: Model, store: EntryStore, name: string): Promis
     })),
   );
   const twin = ({ term, label, uses }: (typeof pairs)[number]['keep']) => ({ term, label, entries: uses });
+
   return {
     ...command,
     what: 'alike',

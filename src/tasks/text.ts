@@ -48,6 +48,7 @@ export async function text(call: Call, { source, to, for: address }: TextCall): 
   const limits = address === undefined ? undefined : limitsOf(call, address);
   const fitted = limits ? withinLimits(tree, limits) : { tree, lost: [] };
   const times = new Map(lost.map(({ what, times: number }) => [what, number]));
+
   for (const what of fitted.lost) times.set(what, (times.get(what) ?? 0) + 1);
   return {
     lumbrik: resultVersion,

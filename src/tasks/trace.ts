@@ -114,6 +114,7 @@ export async function trace(call: Call, { entry: text, depth, ask }: TraceCall):
     const dangling = web.graph.to(entry).map((edge) => danglingBy(edge, web, workspace.model));
     return { ...command, what: 'deleting', entry, ok: dangling.length === 0, dangling };
   }
+
   return {
     ...command,
     what: 'around',
@@ -147,6 +148,7 @@ async function readWeb(model: Model, store: EntryStore, options: WalkOptions): P
     const title = titleOf(entry, model.types.get(entry.type), model.context.languages[0] ?? 'en');
     if (title !== undefined) titles.set(facts.entry, title);
   });
+
   await walk(store, [pass], options);
   return { graph, titles, held };
 }

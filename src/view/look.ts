@@ -40,6 +40,7 @@ export function lookFor(stream: Terminal, color: boolean | undefined): Look {
   const wanted = color ?? (env.FORCE_COLOR !== undefined && env.FORCE_COLOR !== '0' ? true : undefined);
   const isOff = color === false || (env.NO_COLOR !== undefined && env.NO_COLOR !== '');
   const colors = picocolors.createColors(!isOff && (wanted ?? (stream.isTTY === true && env.TERM !== 'dumb')));
+
   return {
     width: Math.min(widest, stream.isTTY ? (stream.columns ?? widest) : widest),
     paint: {
@@ -139,6 +140,7 @@ export function clip(text: string, width: number): string {
   const start = text.slice(0, 20 * width);
   if (start === text && widthOf(text) <= width) return text;
   let cut = '';
+
   for (const letter of start) {
     if (widthOf(cut + letter) > width - 1) break;
     cut += letter;
@@ -180,6 +182,7 @@ export function fromTo(before: unknown, after: unknown, width: number, arrow: st
   if (typeof before !== 'string' || typeof after !== 'string' || before.length <= room)
     return show(before) + arrow + show(after);
   let alike = 0;
+
   while (alike < before.length && before[alike] === after[alike]) alike += 1;
   // A few words of what is alike stay, from the start of a word on.
   const start = before.indexOf(' ', Math.max(0, alike - Math.floor(room / 2))) + 1;
@@ -205,6 +208,7 @@ export function table(
     Math.max(widthOf(title), ...rows.map((row) => widthOf(row[index] ?? ''))),
   );
   const flexAt = columns.findIndex(({ flex }) => flex);
+
   if (flexAt >= 0) {
     const others = widths.reduce((sum, one, index) => sum + (index === flexAt ? 0 : one), 0);
     widths[flexAt] = Math.max(
@@ -229,6 +233,7 @@ export function table(
   const titles = columns.map(({ title }, index) =>
     paint.soft(columns[index]?.align === 'right' ? padLeft(title, widths[index] ?? 0) : title),
   );
+
   return [set(titles), ...rows.map(set)].join('\n');
 }
 

@@ -9,6 +9,7 @@ export function watchProgress(isQuiet: boolean): { readonly watch: () => void; r
   let seen = 0;
   let shown = 0;
   const isShown = !isQuiet && process.stderr.isTTY === true;
+
   return {
     watch: () => {
       seen += 1;

@@ -15,6 +15,7 @@ export async function readAssets(root: string): Promise<Assets> {
   if (files.length === 0) return new Map();
   const look = await loadLook();
   const facts = new Map<string, AssetFacts>();
+
   for (const file of files) {
     const full = path.join(root, assetFolder, file);
     const stat = fs.lstatSync(full);

@@ -32,6 +32,7 @@ export function workspaceAt(root: string, commit: string): Workspace {
     });
   if (!files.some(({ file }) => file === workspaceFile))
     throw new Trouble('no-workspace', `the workspace was not there yet at ${commit}`, { mend: 'Name a later commit.' });
+
   return inTemporary(
     files,
     contentsOf(

@@ -77,6 +77,7 @@ export function decode(bytes: Buffer): string | NotRead {
 function firstInvalid(bytes: Buffer): { line: number; column: number } {
   let good = 0;
   let bad = bytes.length;
+
   while (bad - good > 1) {
     const middle = (good + bad) >> 1;
     try {

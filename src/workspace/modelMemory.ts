@@ -32,6 +32,7 @@ export function fingerprintOf(root: string, files: readonly string[]): string | 
   const size = files.reduce((sum, file) => sum + (statOf(path.join(root, file))?.size ?? 0), 0);
   if (size < worthRemembering) return undefined;
   const hash = createHash('sha256').update(build);
+
   for (const file of files) {
     const bytes = readBytes(path.join(root, file));
     if ('notRead' in bytes) return undefined;

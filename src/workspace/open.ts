@@ -81,6 +81,7 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
   const known = fingerprint === undefined ? undefined : recall(root, fingerprint);
   if (known) return remembered(root, known);
   const read = readWorkspace(root, instead);
+
   if (fingerprint !== undefined && read.mistakes.length === 0)
     remember(root, fingerprint, {
       name: read.name,
@@ -141,6 +142,7 @@ function readWorkspace(
       .filter((mistake) => !follows(mistake, read))
       .flatMap((mistake) => originOf(mistake, read, byFile)),
   ]).sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column);
+
   return {
     root,
     name,

@@ -17,6 +17,7 @@ export function listRevisions(root: string): readonly Recorded[] {
   const files = listFiles(root, folder, ['.json']).filter((name) => /^\d{4,}\.json$/u.test(name));
   const recorded: Recorded[] = [];
   let before: Revision | undefined;
+
   for (const name of files) {
     const here = { file: `${folder}/${name}`, number: Number.parseInt(name, 10) };
     const text = readText(path.join(root, here.file));

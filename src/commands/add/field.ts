@@ -40,6 +40,7 @@ export default addCommand({
       throw new Trouble('unusable-call', 'the field has no kind', {
         mend: 'Give it one with --kind; lumbrik explain lists them.',
       });
+
     return {
       what: 'field',
       to: String(args.to),

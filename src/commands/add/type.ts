@@ -25,6 +25,7 @@ export default addCommand({
     const name = nameFrom(words);
     const label = labelsOf(words, name, textOf(args.plural));
     const kits = textsOf(args.kit);
+
     return {
       what: 'type',
       name,

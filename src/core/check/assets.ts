@@ -21,6 +21,7 @@ export function checkAsset({ file, inside }: NamedFile, limits: AssetLimits, ass
     return;
   }
   const { media, size, width, height } = facts;
+
   if (limits.media && !(media !== undefined && limits.media.some((one) => matches(media, one))))
     report('media-not-allowed', { media, allowed: limits.media }, { limit: [...limits.media], inside });
   if (limits.maxSize !== undefined && size > limits.maxSize)
@@ -29,6 +30,7 @@ export function checkAsset({ file, inside }: NamedFile, limits: AssetLimits, ass
     ['across', width, limits.minWidth, limits.maxWidth],
     ['down', height, limits.minHeight, limits.maxHeight],
   ] as const;
+
   for (const [direction, pixels, min, max] of bounds) {
     if (min === undefined && max === undefined) continue;
     if (pixels !== undefined && pixels >= (min ?? 0) && pixels <= (max ?? pixels)) continue;

@@ -39,6 +39,7 @@ export function compile(model: Model, { now, assets }: Circumstances = {}): Chec
     compiled.set(name, check);
     return check;
   };
+
   return {
     check: (entry) => {
       const findings: Finding[] = [];
@@ -53,6 +54,7 @@ export function compile(model: Model, { now, assets }: Circumstances = {}): Chec
           path,
         });
       };
+
       checkId(entry, find);
       const type = checkerOf(entry.type);
       if (!type) {
@@ -61,6 +63,7 @@ export function compile(model: Model, { now, assets }: Circumstances = {}): Chec
         find('unknown-type', path, { type: name, near: nearest(name, model.types) });
         return { findings, facts: noFacts(entry) };
       }
+
       return { findings, facts: type(entry, findings, find) };
     },
   };

@@ -63,6 +63,7 @@ export class CrossEntryCheck<Place> {
   add({ entry, status, unique, links, terms, ineligible, counts }: Facts, place: Place): readonly Finding[] {
     const first = this.#entries.get(entry);
     if (first) return [foundIn(addressOf(entry), 'duplicate-entry', { place: this.#sayPlace(first.place) })];
+
     this.#entries.set(entry, { status, place, ineligible });
     const { type } = addressOf(entry);
     this.#perType.set(type, (this.#perType.get(type) ?? 0) + 1);
@@ -74,6 +75,7 @@ export class CrossEntryCheck<Place> {
     const shared = unique.flatMap(({ field, value }) =>
       this.#addUnique(entry, `${type}.${field}=${JSON.stringify(value)}`, field, value),
     );
+
     return [...several, ...shared];
   }
 
@@ -192,6 +194,7 @@ export class CrossEntryCheck<Place> {
     const known = this.#ids.get(type);
     if (known) return known;
     const ids = new Map<string, true>();
+
     for (const entry of this.#entries.keys()) {
       const address = addressOf(entry);
       if (address.type === type) ids.set(address.id, true);

@@ -36,6 +36,7 @@ export function compileCrossField(
   const computed = computedFields(type);
   const counted = countingFields(type);
   if ([rules, eligibilities, computed, counted].every(({ length }) => length === 0)) return undefined;
+
   return (entry, facts, findings) => {
     const view = {
       type: entry.type,
@@ -47,6 +48,7 @@ export function compileCrossField(
     const costly = (path: Path, origin: Path, source: string): void => {
       findings.push(tooCostly(view, path, origin, source));
     };
+
     for (const { field, stored, computed: value } of differing(view, computed, costly))
       findings.push(
         foundIn(

@@ -104,6 +104,7 @@ function ofKind(compiled: Expression | ExpressionProblem, field: Field): Express
   const isNumber = (type: string): boolean => type === 'int' || type === 'double';
   const wanted = celTypeOf(field);
   if (compiled.gives === wanted || (isNumber(compiled.gives) && wanted === 'double')) return compiled;
+
   return {
     problem: `it gives ${compiled.gives}, and \`${field.name}\` holds ${wanted}`,
     offset: 0,

@@ -73,6 +73,7 @@ export function gatherer(field: Field): Gather | undefined {
   const speaks = hasParts(field);
   if (!isUnique && !speaks) return undefined;
   const above = [name];
+
   return (value, facts) => {
     if (value === undefined || isEmpty(value)) return;
     if (isUnique) gatherUnique(field, value, facts);

@@ -46,12 +46,14 @@ function checkLanguages({ common }: Field, context: ModelContext, check: CheckVa
   const [main = 'en'] = languages;
   const help = wordsIn(common.help, languages);
   const asked = askedLanguages(context);
+
   return (value, status, report) => {
     if (isEmpty(value)) return check(undefined, status, report);
     if (!isObject(value)) {
       report([], complaint('language-expected', { main }, { fix: { set: { [main]: value ?? null } } }));
       return;
     }
+
     for (const [language, one] of Object.entries(value)) {
       if (!languages.includes(language)) report([language], complaint('unknown-language', { language, languages }));
       else if (!isEmpty(one)) check(one, status, (path, wrong) => report([language, ...path], wrong));
@@ -79,6 +81,7 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
       const severity = isWarning || !isHeld ? 'warning' : 'error';
       report([...path, ...inside], complaint(message, data, { severity, ...more }));
     };
+
     checkOne(value, complain);
     if (kind.assets && context.assets)
       for (const named of kind.assets(value)) checkAsset(named, limits, context.assets, complain);
@@ -100,6 +103,7 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
       report([], complaint('list-expected', {}, { fix: { set: [value] } }));
       return;
     }
+
     checkSize(value.length, many, report);
     value.forEach((item, index) => {
       single(item, [index], status, report);

@@ -17,6 +17,7 @@ export class TermUsage {
   add({ terms }: Facts): void {
     const alone = new Set(terms);
     const all = new Set<string>();
+
     for (const key of alone) {
       const [name = '', term = ''] = key.split(':');
       const taxonomy = this.#model.taxonomies.get(name);

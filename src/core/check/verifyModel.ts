@@ -199,6 +199,7 @@ function* verifyRules(type: Type, path: readonly string[]): Iterable<Mistake> {
 function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake> {
   const { common, kind, options } = field;
   const groups = type.definition.groups ?? [];
+
   for (const key of ['label', 'help'] as const) {
     const mistake = wordingMistake(common[key], model.definition.languages);
     if (mistake) yield { path: [key], ...mistake };

@@ -14,6 +14,7 @@ export function* verifyTaxonomy(name: string, { taxonomies, definition: { langua
   const { definition } = taxonomy;
   const here = ['taxonomies', name];
   const unfit = definition.address === undefined ? undefined : addressMistake(definition.address);
+
   if (unfit) yield { path: [...here, 'address'], ...unfit };
   for (const [index, text] of (definition.borrows ?? []).entries()) {
     const path = [...here, 'borrows', index];
@@ -51,6 +52,7 @@ export function* verifyTaxonomy(name: string, { taxonomies, definition: { langua
         };
     }
   }
+
   for (const [term, { retired, synonyms }] of Object.entries(definition.terms)) {
     const path = [...here, 'terms', term];
     const unknown = isList(synonyms) ? undefined : unknownLanguage(asJson(synonyms ?? {}), languages);

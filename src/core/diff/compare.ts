@@ -95,6 +95,7 @@ function field(
       ...inside,
     ];
   const outer = (definition: FieldDoc): JsonObject => (bothNest ? withoutKey(definition, 'fields') : definition);
+
   return [
     ...options(outer(was), outer(is)).map((option): Difference => ({ name: 'field-changed', ...here, was, ...option })),
     ...inside,

@@ -60,6 +60,7 @@ export function countEntries(
   let of = 0;
   let worst: Impact['worst'];
   const examples: Example[] = [];
+
   return {
     see: (entry) => {
       if (type !== undefined && entry.type !== type) return;

@@ -39,6 +39,7 @@ export function crossEntryCounter(
         ({ type, id }) => hits.has(`${type}/${id}`),
         (number, of, _worst, [first]) => say(number, of, first?.entry ?? ''),
       );
+
       for (const entry of seen) if (types.size === 0 || types.has(entry.type)) counter.see(entry);
       return counter.impact();
     },

@@ -39,6 +39,7 @@ export function matchRenames(
     renames.push(guess);
     model = renameInModel(model, guess.rename);
   };
+
   for (const find of [taxonomyRenames, typeRenames, fieldRenames, innerRenames, termRenames, choiceRenames]) {
     for (const said of stated.renames.filter((one) => find === finderOf(one))) {
       const rename = inNewNames(said, renames);
@@ -118,6 +119,7 @@ function likeFields([from, fields]: Named<FieldDoc>, [to, others]: Named<FieldDo
   const b = own(others, to);
   if (!a || !b || !sameShape(a, b)) return { sure: 0, reasons: [] };
   const options = shared(optionTraits(a), optionTraits(b));
+
   return weigh([
     [0.35, 1, `both are ${a.kind}`],
     [0.25, options, options === 1 ? 'with the same options' : 'with some options in common'],
@@ -148,6 +150,7 @@ function likeTerms([from, here]: readonly [string, Taxonomy], [to, there]: reado
   const b = there.terms.get(to);
   if (!a || !b) return { sure: 0, reasons: [] };
   const sameParent = a.path.at(-2) === b.path.at(-2);
+
   return weigh([
     [0.4, likeNames(from, to), nameReason(from, to)],
     [0.4, likeNames(a.label, b.label), a.label === b.label ? 'the label is the same' : 'the labels are alike'],
@@ -177,6 +180,7 @@ function choicesRenamed(type: string, above: string, fields: Fields, others: Fie
         ],
       ]),
     );
+
     return [
       ...guesses.map(
         ({ from, to, ...sure }): Guess => ({ rename: { what: 'choice', type, field, from, to }, ...sure }),

@@ -48,6 +48,7 @@ function renameAround(rename: Rename, outer: Rename): Rename {
       ? beside(outer.from, outer.to) + path.slice(outer.from.length)
       : path;
   if (rename.what === 'choice' && rename.type === outer.type) return { ...rename, field: renamed(rename.field) };
+
   return rename.what === 'field' && rename.type === outer.type && rename.from !== outer.from
     ? { ...rename, from: renamed(rename.from) }
     : rename;

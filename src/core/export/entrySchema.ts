@@ -28,6 +28,7 @@ export function entrySchema(type: Type, model: Model): JsonObject {
   );
   const reserved = Object.fromEntries(reservedNames.map((name): [string, JsonObject] => [name, reservedSchema(name)]));
   const about = wordsIn(type.definition.about, languages);
+
   return {
     $schema: draft,
     title: type.label.one,
@@ -72,6 +73,7 @@ function demand(fields: readonly Field[], model: Model, isAlways: boolean): Json
           ],
         }
       : filled;
+
   return {
     required: fields.map(({ name }) => name),
     allOf: [{ properties: Object.fromEntries(fields.map((field) => [field.name, one(field)])) }],
@@ -97,6 +99,7 @@ function fieldSchema(field: Field, model: Model): JsonObject {
         additionalProperties: false,
       }
     : value;
+
   return {
     title: label,
     ...(help === undefined ? {} : { description: help }),
@@ -111,6 +114,7 @@ function singleSchema(field: Field, model: Model): JsonObject {
   if (!kind.nests) return shapeSchema(kind.stores(options, model.context));
   const inner = [...fields];
   const always = inner.filter(([, { common }]) => common.required === true);
+
   return {
     type: 'object',
     properties: Object.fromEntries(inner.map(([name, one]) => [name, fieldSchema(one, model)])),

@@ -27,6 +27,7 @@ export function reach(graph: Graph, start: string, depth: number, direction: Dir
   // Level by level: an entry is followed where it is nearest, whatever longer way leads there too.
   const followedFrom = new Map<string, string>([[start, '']]);
   let level = [start];
+
   for (let far = 0; far < depth; far += 1) {
     const after: string[] = [];
     for (const entry of level)
@@ -50,6 +51,7 @@ export function reach(graph: Graph, start: string, depth: number, direction: Dir
           );
     return { entry, status: graph.statusOf(entry) ?? 'missing', again, next };
   };
+
   return reach(start, '', depth);
 }
 
@@ -129,5 +131,6 @@ export function publishingOrder(graph: Graph, start: string): PublishingOrder {
     const drafts = circle.filter((entry) => graph.statusOf(entry) !== 'published');
     if (drafts.length > 0) order.push({ entries: drafts.reverse() });
   }
+
   return { order, blocked };
 }

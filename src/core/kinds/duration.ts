@@ -142,6 +142,7 @@ function fromText(value: Json, units: readonly Unit[] | undefined): Converted {
   if (words !== undefined) return { value: words };
   if (/^\d+$/u.test(text)) return { value: writeDuration(Number(text), minimalEdits(units)) };
   const meant = guesses(value, units);
+
   return {
     lost:
       meant.length > 0

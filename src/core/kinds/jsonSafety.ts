@@ -117,6 +117,7 @@ function namingKeys(schema: Json, keys: readonly string[], visits: Visits): Json
   const inner = (value: Json): Json => namingKeys(value, keys, visits);
   const safe = mapParts(schema, inner);
   const { patternProperties, properties } = safe;
+
   if (isObject(patternProperties)) {
     delete safe.patternProperties;
     const said = new Map<string, Json[]>(

@@ -55,6 +55,7 @@ export function compileFill(
   }
   if (fill.cel === undefined) return undefined;
   const expression = compileExpression(fill.cel, seenBy, field.name, 'cel');
+
   refuseOtherType(expression, field);
   return (draft, holder) => {
     const value = evaluate(expression, draft, holder);

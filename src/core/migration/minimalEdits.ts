@@ -25,6 +25,7 @@ function partsThatDiffer(
   if (!isObject(old) || !isObject(value)) return undefined;
   const keys = Object.keys(old);
   const isSameOutline = keys.length === Object.keys(value).length && keys.every((key) => Object.hasOwn(value, key));
+
   return isSameOutline
     ? keys.flatMap((key) => minimalEdits([...path, key], old[key] ?? null, value[key] ?? null))
     : undefined;

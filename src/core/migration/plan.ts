@@ -43,6 +43,7 @@ export function planMigration(
     Object.keys(siblingsOf(own(layout.types, type)?.fields ?? {}, field));
   const stages: Stage[] = [];
   let model = before;
+
   for (const step of steps) {
     try {
       const after = link(step.kind.model(step.data, model.definition));
@@ -89,6 +90,7 @@ export function migrateEntry(
 ): { readonly draft: EntryDraft; readonly effects: readonly StepEffect[] } {
   const draft = new EntryDraft(entry, before.types.get(entry.type));
   const effects: StepEffect[] = [];
+
   for (const { step, move } of stages) {
     if (draft.isDeleted) break;
     const { fields, type } = draft;
@@ -132,6 +134,7 @@ function changesIn(above: Path, before: JsonObject, after: JsonObject): readonly
     const inside = is === undefined ? undefined : changesInside([...above, name], was, is);
     if (inside) return inside;
     const to = is === undefined ? come.find((other) => !moved.has(other) && equal(own(after, other), was)) : undefined;
+
     if (to !== undefined) moved.set(to, name);
     return [
       {

@@ -62,6 +62,7 @@ function converterInOneLanguage(was: Field, is: Field, context: ModelContext): (
       return [];
     });
     if (is.common.many) return { value: carried.length > 0 ? carried : undefined, lost };
+
     for (const item of carried.slice(1)) lost.push({ item, why: 'the field holds one value, and the first is kept' });
     return { value: carried[0], lost };
   };

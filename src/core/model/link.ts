@@ -76,6 +76,7 @@ function linkType(name: string, definition: TypeDoc, languages: readonly string[
     }),
   );
   const one = humanize(name);
+
   return {
     name,
     definition,
@@ -99,6 +100,7 @@ export function linkField(
   if (!kind) return undefined;
   const common: Record<string, unknown> = {};
   const options: Record<string, JsonObject[string]> = {};
+
   for (const [key, value] of Object.entries(definition)) {
     if (key === 'kind') continue;
     if (Object.hasOwn(commonOptions, key)) common[key] = value;

@@ -33,6 +33,7 @@ export function withSiblings(fields: Fields, name: string, change: (siblings: Fi
   if (inner.length === 0) return change(fields);
   const definition = Object.hasOwn(fields, outer) ? fields[outer] : undefined;
   if (!definition) return fields;
+
   return withKey(fields, outer, {
     ...definition,
     fields: withSiblings(fieldsInside(definition), inner.join('.'), change),

@@ -70,6 +70,7 @@ function directionsInside(before: Json | undefined, after: Json | undefined): re
     if (equal(a, b)) return [];
     if (!isObject(a)) return [isObject(b) && b.required !== undefined ? 'narrower' : 'wider'];
     if (!isObject(b) || !sameShape(a, b)) return ['different'];
+
     return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((option) => {
       if (equal(a[option], b[option])) return [];
       const parts =

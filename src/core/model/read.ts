@@ -40,6 +40,7 @@ export function readModel(
   const mistakes: MistakeInFile[] = [];
   const found = new Map<string, ParsedDefinition & { readonly file: string }>();
   const folded = new Map<string, string>();
+
   for (const { file, source } of files) {
     const read = readFile(source.data);
     mistakes.push(...read.mistakes.map((mistake) => ({ ...mistake, file })));
@@ -125,6 +126,7 @@ function readFile(data: Json): ParsedFile {
   const meant = Object.keys(data)
     .map((key) => ({ key, what: nearest(key, Object.keys(readers)) }))
     .find(({ what }) => what !== undefined);
+
   return meant
     ? mistake(`there is no key \`${meant.key}\``, `Did you mean \`${meant.what}\`?`, [meant.key])
     : mistake('the file does not say what it defines', `${wayToStart}.`);

@@ -73,6 +73,7 @@ function readInner(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
   const mistakes = [...raw.mistakes];
   const inner: [string, FieldDoc][] = [];
   const origins: [string, Origin][] = [];
+
   for (const { name, data: one, path } of raw.fields) {
     const read = readField(one, shelf);
     const misplaced = read.field ? misplacedInside(read.field) : [];
@@ -100,6 +101,7 @@ function misplacedInside(field: FieldDoc): readonly Mistake[] {
     mend: 'Remove it, or make the field one of the type itself.',
   }));
   if (!kind?.unique && !kind?.isBody(field)) return misplaced;
+
   return [
     ...misplaced,
     {
@@ -237,6 +239,7 @@ function parseOptions(kind: string, data: JsonObject): Outcome<FieldDoc, readonl
   const parsed = parseWith(fieldSchema(kind), data, `a field of kind ${kind}`);
   if ('problem' in parsed) return parsed;
   const read = { value: { kind, ...normal(parsed.value) } as FieldDoc };
+
   if (parsedBefore.size < mostRemembered) parsedBefore.set(text, read);
   return read;
 }

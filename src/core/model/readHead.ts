@@ -21,6 +21,7 @@ export function readHead<T>(schema: z.ZodType<T>, data: JsonObject, key: string,
   const mistakes = 'problem' in parsed ? parsed.problem : [];
   const name = own(data, key);
   if (typeof name === 'string' && isName(name)) return { name, ...options, mistakes };
+
   return {
     mistakes:
       typeof name === 'string'

@@ -22,6 +22,7 @@ export function readTaxonomy(data: JsonObject): ParsedFile {
     if (place) return [...place, ...rest];
     return part === undefined || part === 'tree' ? ['terms'] : [part];
   };
+
   return {
     found: {
       what: 'taxonomy',
@@ -108,6 +109,7 @@ function readBranch(data: Json, path: Path, read: Omit<ReadTerms, 'tree'>): read
     });
     return [];
   }
+
   read.terms.set(term, compact(options as Readonly<Record<string, Json | undefined>>) as TermDoc);
   read.places.set(term, path);
   const below = readBranches(terms ?? null, [...path, 'terms'], read);

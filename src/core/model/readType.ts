@@ -24,6 +24,7 @@ export function readTypeParts(data: Json): Parts<TypeDoc> {
   if (found?.what !== 'type') return { problem: mistakes };
   const inFields: Mistake[] = [];
   const fields: [string, FieldDoc][] = [];
+
   for (const { name, data: one, path } of found.fields) {
     const read = readField(one);
     inFields.push(...read.mistakes.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })));

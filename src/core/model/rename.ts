@@ -110,6 +110,7 @@ function renameInComputed(computed: Json, { type }: Home, rename: Rename): Json 
   if (rename.what !== 'field' || rename.type !== counted) return computed;
   const depth = rename.from.split('.').length;
   const isNamed = field.slice(0, depth).join('.') === rename.from;
+
   return isNamed
     ? { count: [counted, ...beside(rename.from, rename.to).split('.'), ...field.slice(depth)].join('.') }
     : computed;

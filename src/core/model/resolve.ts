@@ -101,6 +101,7 @@ export class Resolver {
       ['types', Object.fromEntries(uses)],
     ];
     const filled = parts.filter(([, part]) => Object.keys(part).length > 0);
+
     return {
       types,
       shared: filled.length > 0 ? (Object.fromEntries(filled) as Shared) : undefined,
@@ -149,6 +150,7 @@ export class Resolver {
     const done = this.#whole.get(name);
     const type = this.#types.get(name);
     if (done || !type || this.#open.has(name)) return done;
+
     this.#open.add(name);
     const { file, options, uses } = type;
     const base = this.#baseOf(type);
@@ -200,6 +202,7 @@ export class Resolver {
     if (uses.extends === undefined) return undefined;
     const base = this.#type(uses.extends);
     if (base) return base;
+
     this.#baseless.add(name);
     const names = [...this.#types.keys()].filter((one) => one !== name);
     this.#report(
@@ -219,6 +222,7 @@ export class Resolver {
             },
       ],
     );
+
     return undefined;
   }
 
@@ -226,6 +230,7 @@ export class Resolver {
     const whole = this.#kits.get(kit);
     if (whole) return [{ kit, whole, index }];
     const names = [...this.#kits.keys()];
+
     this.#report(
       file,
       ['kits', index],

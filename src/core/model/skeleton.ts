@@ -38,6 +38,7 @@ export function skeletonOf(type: Type, model: Model, { title, status, created }:
   ];
   let group: string | undefined;
   let prose = '';
+
   for (const field of type.fields.values()) {
     const value = startOf(field, type, model, title);
     const isOpen = holdsPlaceholder(value);

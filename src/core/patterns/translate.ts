@@ -169,6 +169,7 @@ function rangesOf(source: string): string {
     .flatMap(consecutive)
     .map(([first, last]) => `${character(first)}-${character(last)}`)
     .join('');
+
   ranges.set(source, written);
   return written;
 }
@@ -187,6 +188,7 @@ let all: string | undefined;
 function everyCharacter(): string {
   if (all !== undefined) return all;
   const parts: string[] = [];
+
   for (let from = 0; from <= 0x10ffff; from += 4096) {
     if (from >= 0xd000 && from <= 0xdfff) {
       if (from === 0xd000)

@@ -46,6 +46,7 @@ export function parseDuration(text: string): Duration | undefined {
     return number === undefined ? [] : [{ unit, number: Number(number.replace(',', '.')) }];
   });
   if (parts.slice(0, -1).some(({ number }) => !Number.isInteger(number))) return undefined;
+
   return parts.reduce<Duration>(
     (sum, { unit, number }) => ({
       months: sum.months + number * (monthsIn.get(unit) ?? 0),

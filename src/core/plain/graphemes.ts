@@ -14,6 +14,7 @@ export function countGraphemes(text: string): number {
   let count = 0;
   let from = 0;
   let size = atOnce;
+
   while (from < text.length) {
     const isRest = from + size >= text.length;
     const starts = [...segmenter.segment(text.slice(from, from + size))].map(({ index }) => index);

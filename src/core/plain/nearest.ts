@@ -43,6 +43,7 @@ function finder(names: Iterable<string>): Find {
     const limit = meant.length < 5 ? 1 : Math.min(3, Math.ceil(meant.length / 3));
     if (meant.length > longest + limit) return undefined;
     const wanted = meant.toLowerCase();
+
     for (let far = 0; far <= limit; far += 1) {
       const found = within(far, wanted, candidates);
       if (found) return found.name;
@@ -61,6 +62,7 @@ function within(limit: number, wanted: string, candidates: readonly Candidate[])
   let best: Candidate | undefined;
   let before = '';
   let index = 0;
+
   for (let candidate = candidates[index]; candidate; candidate = candidates[index]) {
     const { letters } = candidate;
     rows.length = sharedStart(before, letters) + 1;
@@ -82,6 +84,7 @@ function nextRow(rows: readonly (readonly number[])[], letters: string, wanted: 
   const length = rows.length;
   const above = lastOf(rows);
   const row = [length];
+
   for (let column = 1; column <= wanted.length; column += 1) {
     const isSame = letters[length - 1] === wanted[column - 1];
     const isSwapped =

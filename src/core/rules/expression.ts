@@ -55,6 +55,7 @@ export function expressionsOver(
     if ('problem' in judged) return judged;
     const { gives, ast, run } = judged;
     const named = fieldsIn(source, type, variable);
+
     return {
       source,
       gives,

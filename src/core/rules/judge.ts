@@ -86,6 +86,7 @@ export function judgeOver(
   const environment = newEnvironment();
   const schema = schemaOf(type, (field) => celTypeOf(field));
   const itemSchema = itemSchemaOf(item, (field) => celTypeOf(field));
+
   environment.registerVariable({ name: variable, schema });
   if (item) environment.registerVariable({ name: 'item', schema: itemSchema });
   const judgeInside = insideOver(type, variable, item);
@@ -98,6 +99,7 @@ export function judgeOver(
     const inside = judgeInside(source);
     if (inside && 'problem' in inside) return inside;
     const { ast } = environment.parse(source);
+
     return (
       harmfulPattern(ast) ?? {
         gives: inside?.gives ?? checked.type ?? 'dyn',
@@ -131,6 +133,7 @@ function insideOver(
   };
   const schema = schemaOf(type, typeOf);
   if (made.size === 0) return () => undefined;
+
   environment.registerVariable({ name: variable, schema });
   if (item) environment.registerVariable({ name: 'item', schema: itemSchemaOf(item, typeOf) });
   const isWhole = (said: string): boolean => [...made.keys()].some((name) => said.includes(name));
@@ -173,6 +176,7 @@ function problemOf(
   const [, left = '', operator, right = ''] = /^no such overload: (.+) ([-<>=!+*/%]+|in) (.+)$/u.exec(summary) ?? [];
   if (operator === undefined)
     return { problem: summary, offset, mend: 'Correct the expression (CEL, the Common Expression Language).' };
+
   return {
     problem: `\`${operator}\` does not go between ${inWords(left)} and ${inWords(right)} (${left} ${operator} ${right})`,
     offset,
@@ -202,6 +206,7 @@ function harmfulPattern(node: ASTNode): ExpressionProblem | undefined {
   const [argument] = Array.isArray(pattern) ? pattern.slice(-1) : [];
   const problem = isNode(argument) ? problemOfPattern(argument) : undefined;
   if (problem && isNode(argument)) return { ...problem, offset: argument.range.start };
+
   return childrenOf(node.args)
     .map(harmfulPattern)
     .find((found) => found !== undefined);

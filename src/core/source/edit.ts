@@ -34,6 +34,7 @@ function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
   const asJson = format === 'json' ? editJson(text, edit) : undefined;
   if (asJson !== undefined && readsAs(asJson, meant, format)) return asJson;
   const eol = text.includes('\r\n') ? '\r\n' : '\n';
+
   // Texts are written as plainly as they can be; where that would read as something else, in double quotes.
   for (const strings of ['plain', 'quoted'] as const) {
     const edited = applyEdit({ text, format, eol, strings }, edit);
@@ -88,6 +89,7 @@ function setIn(data: Json, path: Path, value: Json): Json {
   if (part === undefined) return value;
   if (isList(data)) return data.map((item, index) => (index === part ? setIn(item, rest, value) : item));
   const object = isObject(data) ? data : {};
+
   return Object.fromEntries([
     ...Object.entries(object).filter(([key]) => key !== part),
     [String(part), setIn(at(object, [part]) ?? null, rest, value)],

@@ -84,6 +84,7 @@ function replaced(
   let container: Mapping = map;
   let owner: Entry = pair;
   let node: Node | null = pair.value;
+
   for (const part of rest) {
     if (isSeq(node)) node = (node.items[Number(part)] as Node | undefined) ?? null;
     else if (isMap(node)) {
@@ -109,6 +110,7 @@ function replaced(
     const fresh = isInLines ? freshText(value, columnOf(write.text, start), write).trimStart() : undefined;
     return splice(write.text, start, end, fresh ?? flowText(value, write, ''));
   }
+
   return replacedPair(write, container, owner, value);
 }
 

@@ -22,6 +22,7 @@ export function splitFrontMatter(text: string): FrontMatter | undefined {
   const rest = text.slice(start);
   const closed = closingFence.exec(rest);
   if (!closed) return undefined;
+
   return {
     opening: text.slice(0, start),
     yaml: rest.slice(0, closed.index),

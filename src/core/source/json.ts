@@ -38,6 +38,7 @@ function outlineOf(text: string): { readonly keys: number; readonly parts: numbe
   let parts = 0;
   let depth = 0;
   let deepestHere = 0;
+
   for (let index = 0; index < text.length; index += 1) {
     switch (text.charCodeAt(index)) {
       case 0x22: // "

@@ -44,6 +44,7 @@ export function inStyleOf(
   if (typeof value !== 'string' || !isScalar(old) || (old.type !== 'BLOCK_FOLDED' && old.type !== 'BLOCK_LITERAL'))
     return { value, width: 0 };
   const scalar = new Scalar(value);
+
   scalar.type = old.type;
   const [start, end] = old.range ?? [0, 0];
   const longest = Math.max(
@@ -53,6 +54,7 @@ export function inStyleOf(
       .split(/\r?\n/u)
       .map((line) => line.length),
   );
+
   return { value: scalar, width: old.type === 'BLOCK_FOLDED' ? longest : 0 };
 }
 

@@ -43,6 +43,7 @@ export function alikeTerms(terms: readonly UsedTerm[]): readonly Alike[] {
     const key = `${keep.term} ${merge.term}`;
     if ((found.get(key)?.sure ?? 0) < sure) found.set(key, { keep, merge, sure, why });
   };
+
   byKeys(terms, note);
   bySpelling(terms, note);
   return [...found.values()].sort(
@@ -119,6 +120,7 @@ function bySpelling(terms: readonly UsedTerm[], note: Note): void {
   };
 
   const deletions = new Map<string, (typeof all)[number][]>();
+
   for (const one of all)
     for (const key of withoutOneLetter(one.text)) {
       for (const other of deletions.get(key) ?? []) judge(one, other);
@@ -151,6 +153,7 @@ function misspelling(a: string, b: string): Twin | undefined {
   const far = distance(a, b);
   if (far === 1 && shorter >= longEnough.forOne)
     return { sure: Math.min(0.88, 0.6 + shorter / 40), why: 'they differ by one letter' };
+
   return far === 2 && shorter >= longEnough.forTwo
     ? { sure: Math.min(0.8, 0.45 + shorter / 50), why: 'they differ by two letters' }
     : undefined;

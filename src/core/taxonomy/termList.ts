@@ -62,6 +62,7 @@ const columns = ['term', 'label', 'about', 'synonyms', 'under'] as const;
 export function readTable(text: string, languages: readonly string[]): ReadList {
   const [head = ''] = text.replace(/^\uFEFF/u, '').split('\n', 1);
   let rows: readonly (readonly string[])[];
+
   try {
     rows = parse(text, {
       bom: true,
@@ -95,6 +96,7 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
     if ('says' in read) return { problem: read };
     terms.push(read);
   }
+
   return { terms };
 }
 
@@ -116,6 +118,7 @@ function rowTerm(
     .split('|')
     .map((one) => one.trim())
     .filter(Boolean);
+
   return {
     term,
     ...(label === undefined || goesWithoutSaying(label, term) ? {} : { label }),

@@ -40,6 +40,7 @@ export function markdownToTree(text: string): Converted {
 export function htmlToTree(html: string): Converted {
   const losses = new Losses();
   const root = fromHtml(html, { fragment: true });
+
   noteLost(root, losses);
   fillEmbedded(root);
   const embed = (type: 'embed' | 'embedInline') => (_state: unknown, element: Element) =>
@@ -125,6 +126,7 @@ function settled(root: Root, losses: Losses): JsonObject {
     }
     for (const child of node.children ?? []) gather(child as typeof node);
   };
+
   gather(root);
   const settle = (node: JsonObject): readonly JsonObject[] => {
     const type = String(node.type);
@@ -222,6 +224,7 @@ function withClasses(node: Json): Json {
     ...(isObject(data) && typeof data.style === 'string' ? { className: [data.style] } : {}),
     ...(entry === undefined ? {} : { dataEntry: entry, href: null }),
   };
+
   return {
     ...Object.fromEntries(
       Object.entries(others).map(([key, value]) => [key, key === 'children' ? withClasses(value) : value]),

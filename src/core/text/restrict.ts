@@ -35,6 +35,7 @@ export function allowance(
   if (block !== undefined && block !== 'embed')
     return { name: block, isAllowed: limits.blocks?.includes(block) ?? true };
   const mark = own<MarkName>(markNames, type);
+
   return mark === undefined || mark === 'embed'
     ? undefined
     : { name: mark, isAllowed: limits.marks?.includes(mark) ?? true };
@@ -68,6 +69,7 @@ export function withinLimits(
     const type = (entryOf(node) ?? '').split('/')[0] ?? '';
     const isFine = node.entry === undefined ? limits.media !== undefined : limits.embeds?.includes(type);
     if (isFine) return [fitted];
+
     lost.push(`embedded ${node.entry === undefined ? 'asset' : type}`);
     return [];
   };

@@ -130,6 +130,7 @@ function unsoundness(node: Json, wanted: Sort, depth: number): Unsound | undefin
   if (depth > deepest) return { says: `is nested more than ${deepest} deep`, mend: 'Make it flatter.', path: [] };
   if (shape.holds && !isList(node.children))
     return { says: `is a ${type} without \`children\``, mend: 'Write what stands in it as a list.', path: [] };
+
   for (const [key, value] of Object.entries(node)) {
     if (key === 'type' || (key === 'children' && shape.holds)) continue;
     const check = key === 'data' ? isStyle : own(shape.keys, key);
@@ -172,6 +173,7 @@ export function inPlace(nodes: readonly JsonObject[], wanted: Sort = 'block'): r
       all.push(...context(wanted, line));
     line = [];
   };
+
   for (const node of nodes) {
     const { sort, holds } = shapes[String(node.type)] ?? {};
     if (sort === 'inline' && wanted !== 'inline') {

@@ -48,6 +48,7 @@ function readMarkdown(lies: Lies, text: string): EntryFile | Problem {
   const entry = entryOf(lies, read.values, prose);
   const linesAbove = (opening + yaml + closing).split('\n').length;
   const blankLines = (/^(?:[ \t]*\r?\n)*/u.exec(below)?.[0] ?? '').split('\n').length - 1;
+
   return {
     entry,
     locate: (at, body) => {
@@ -96,6 +97,7 @@ function readData(lies: Lies, text: string): EntryFile | Problem {
   if ('says' in read) return read;
   if (read.isJson === false) return problemInJson(plain);
   const entry = entryOf(lies, read.values, undefined);
+
   return {
     entry,
     locate: (at) => read.source?.span(at) ?? firstPlace,
@@ -148,6 +150,7 @@ function entryOf({ file, folder: above }: Lies, values: JsonObject, prose: strin
   const said = { type: own(values, 'type'), id: own(values, 'id') };
   const base = path.posix.basename(file, path.posix.extname(file));
   const typeOfFolder = rest.length > 0 ? folder : '';
+
   return {
     type: typeof said.type === 'string' ? said.type : typeOfFolder,
     id: typeof said.id === 'string' || typeof said.id === 'number' ? String(said.id) : base,
@@ -165,6 +168,7 @@ function rewrite(
   const edits: Edit[] = [];
   let prose: { readonly is: string | undefined } | undefined;
   let place = file;
+
   for (const operation of operations) {
     switch (operation.do) {
       case 'delete':

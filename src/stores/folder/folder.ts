@@ -97,6 +97,7 @@ export class FolderStore implements EntryStore {
     if (typeof text !== 'string') return { place, version: hash, problem: problemOf(text) };
     const read = readEntryFile(file, text, folder);
     if ('says' in read) return { place, version: hash, problem: read };
+
     this.#last = { file, hash, bytes, read };
     return this.#last;
   }

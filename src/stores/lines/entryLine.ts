@@ -60,6 +60,7 @@ export function readEntryLine(line: string, keys: LineKeys, usualType: string | 
 
   const type = own(values, 'type');
   const entry: Entry = { type: typeof type === 'string' ? type : (usualType ?? ''), id: String(id), values };
+
   return {
     entry,
     locate: (path) => source.span(inLineNames(path, keys)),

@@ -86,6 +86,7 @@ export async function draftMigration(
       drafted,
     );
     const file = migrationFileName(number, slug);
+
     proveSteps(text, file, left, right);
     if (fs.existsSync(path.join(workspace.root, file)))
       throw refuse('file-exists', `${file} exists already`, { mend: 'Choose another name: --name …', where: { file } });
@@ -119,6 +120,7 @@ function mergeStep(text: string, { taxonomies }: Model): DraftedStep {
           : 'Write --merge topic:bird=birds',
     });
   const term = address.term;
+
   return {
     data: { drop: `${address.taxonomy}:${term}`, use },
     why: `Entries that have ${term} get ${use}. The terms of an open taxonomy are content: the model stays as it is.`,

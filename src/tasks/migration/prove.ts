@@ -38,6 +38,7 @@ export async function prove(workspace: Workspace, file: MigrationFile): Promise<
         where: { file: file.file },
       },
     );
+
   await prepareConversion(from.definition, to.definition);
   return { plan: provedPlan(file, from, to, workspace.model.definition), from, to };
 }

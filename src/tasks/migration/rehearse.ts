@@ -74,6 +74,7 @@ export type RehearseResult = z.output<typeof RehearseResult>;
 export async function rehearse(call: Call, meant: string | undefined): Promise<RehearseResult> {
   const workspace = await reading(call);
   const file = findMigration(workspace.root, meant);
+
   await refuseOtherStanding(workspace, file);
   const proved = await prove(workspace, file);
   const store = openStore(workspace);
@@ -157,6 +158,7 @@ function rehearsalPass(
   const files = new Set<string>();
   let entries = 0;
   let changed = 0;
+
   return {
     map: (stored) => migrateStored(stored, plan, file),
     fold: ({ draft, effects }, stored) => {

@@ -62,6 +62,7 @@ export async function run(call: Call, meant: string | undefined, fromElsewhere =
         resumed: true,
       };
     }
+
     refuseInterrupted(root);
     const workspace = openSoundWorkspace(root);
     const file = findMigration(root, meant);

@@ -48,6 +48,7 @@ export async function showEntry(
     return [{ field, ...(kind ? { kind: kind.name } : {}), value, ...(says === undefined ? {} : { says }) }];
   });
   const title = titleOf(entry, type, language) ?? titleOf(entry, type, workspace.languages[0] ?? 'en');
+
   return {
     ...command,
     what: 'entry',

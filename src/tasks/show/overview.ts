@@ -28,6 +28,7 @@ export async function overview(workspace: Workspace, store: EntryStore, options:
       .sort((a, b) => b.count - a.count || a.type.localeCompare(b.type));
   const usesOf = (taxonomy: Taxonomy): number =>
     [...taxonomy.terms.keys()].reduce((sum, term) => sum + (terms.get(`${taxonomy.name}:${term}`) ?? 0), 0);
+
   return {
     ...command,
     what: 'workspace',

@@ -20,6 +20,7 @@ export function showShared({ model }: Workspace, name: string): ShowResult | und
   if (!part) return undefined;
   const fields = kit?.fields ?? (field ? { [name]: field } : {});
   const about = wordsIn(kit?.about ?? kind?.about, languages);
+
   return {
     ...command,
     what: 'shared',

@@ -34,6 +34,7 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
     .filter((field) =>
       field.kind.pointsAt(field.options).types.some((target) => model.context.acceptedAs(target).includes(type.name)),
     );
+
   return {
     ...command,
     what: 'type',
@@ -110,6 +111,7 @@ export async function showField(
   const isOfType = (entry: Entry): boolean => entry.type === typeName;
   const isFilled = (entry: Entry): boolean =>
     holdersOf(type, field.name, fieldsOf(entry, type)).some((holder) => !isEmpty(own(holder, keyOfField(field.name))));
+
   return {
     ...command,
     what: 'field',

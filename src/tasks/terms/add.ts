@@ -37,6 +37,7 @@ export function addTermList(workspace: Workspace, name: string, from: string, wa
   const known: Added['known'] = [];
   const words = wordsOf(taxonomy);
   const fresh = new Map<string, WantedTerm>();
+
   for (const one of wanted) {
     const labels = typeof one.label === 'object' ? Object.values(one.label) : [one.label ?? one.term];
     const is = [one.term, ...labels].map((word) => words.get(slugify(word))).find((found) => found !== undefined);
@@ -88,6 +89,7 @@ function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words 
   const before = there.trim() === '' ? writeYaml({ taxonomy: taxonomy.name }) : there;
   const places = placesOf(before);
   const under = new Map<string | undefined, WantedTerm[]>();
+
   for (const one of fresh.values()) {
     const known = one.under !== undefined && fresh.has(one.under) ? one.under : undefined;
     const parent = known ?? (one.under === undefined ? undefined : words.get(slugify(one.under)));
@@ -155,6 +157,7 @@ function placesOf(text: string): ReadonlyMap<string, readonly (string | number)[
       }
     });
   };
+
   if ('value' in reading && isObject(reading.value.data)) walk(reading.value.data.terms, []);
   return places;
 }

@@ -17,6 +17,7 @@ export function changeText(change: Change, look: Look): string {
     `${sign(change, look)} ${paint.name(address)}  ${wrap(says, width - address.length - 4, '    ')}`,
     `    entries ${padRight(sayEntries(change.entries, look), 18)}readers ${sayReaders(change.readers, look)}`,
   ];
+
   if (arrives) lines.push(`    ${wrap(`arrives at ${arrives.join(', ')}`, width - 4, '    ')}`);
   if (sure !== undefined && reasons)
     lines.push(

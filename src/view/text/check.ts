@@ -26,6 +26,7 @@ export function checkText(result: CheckResult, look: Look): string {
     finding,
     paint.soft(about),
   ]);
+
   return [
     [...grouped(findings, ({ file, entry }) => `${file} ${entry ?? ''}`).values()]
       .map((group) => `${fileText(group, look)}\n`)
@@ -48,6 +49,7 @@ function fileText(findings: readonly LocatedFinding[], look: Look): string {
     const field = pointer === '' ? '' : `${paint.name(sayPointer(pointer))} `;
     const shown = typeof value === 'string' || typeof value === 'number' ? paint.soft(` (${oneLine(value, 40)})`) : '';
     const asked = finding.origin === undefined ? '' : paint.soft(`, asked for at ${finding.origin}`);
+
     return [
       `  ${mark(severity, look)} ${wrap(`${field}${says}${shown}${asked}`, width - 4, '    ')}`,
       `    ${wrap(`${paint.soft(`${line}:${column} ${finding.finding}`)}  ${mend}`, width - 4, '    ')}`,

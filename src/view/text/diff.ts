@@ -10,6 +10,7 @@ export function diffText(result: DiffResult, look: Look): string {
   const sides = `${from.name} ${glyphs.arrow} ${to.name}`;
   if (changes.length === 0) return `${paint.good(glyphs.fine)} ${paint.strong('No change')}: ${sides}\n`;
   const isWorking = to.name === 'the working files';
+
   return [
     `${paint.strong(count(changes.length, 'change'))}: ${sides}\n`,
     ...changes.map((change) => `\n${changeText(change, look)}\n`),

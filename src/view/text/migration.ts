@@ -138,6 +138,7 @@ export function undoText({ file, files, number, left, added }: UndoResult, look:
     ({ file: one, entry, why }) => `    ${paint.name(entry ?? one)}  ${paint.soft(`what it was ${why}`)}\n`,
   );
   const newer = added.slice(0, listed).map((one) => `    ${paint.name(one)}\n`);
+
   return [
     `${verdict}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n`,
     left.length === 0

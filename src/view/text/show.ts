@@ -47,6 +47,7 @@ function workspaceText(result: Shown<'workspace'>, look: Look): string {
     groupThousands(one.uses),
     paint.soft(one.about ?? ''),
   ]);
+
   return [
     `${paint.strong(workspace)}  ${paint.soft(languages.join(', '))}\n${recorded}\n`,
     types.length > 0
@@ -228,6 +229,7 @@ function entryText(
     ({ field, value, says, language }) =>
       `  ${paint.name(padRight(field, room))}  ${oneLine(says ?? value, width - room - (language === undefined ? 4 : 9))}${language === undefined ? '' : paint.soft(`  (${language})`)}`,
   );
+
   return [
     `${paint.strong(title ?? address)}  ${paint.name(address)}  ${statusWord}\n  ${paint.soft(file)}\n`,
     `\n${rows.join('\n')}\n`,

@@ -14,6 +14,7 @@ export function taxonomyTree({ name, label, about, open, fields, terms }: Tree, 
   const rows = lines.map(({ text, term }) =>
     `  ${padRight(text, room)}  ${padLeft(groupThousands(term.entries), 7)}  ${isNested ? padLeft(term.terms.length > 0 ? groupThousands(term.withBelow) : '', 10) : ''}  ${paint.soft(term.notes.join(', '))}`.trimEnd(),
   );
+
   return [
     `${paint.strong(label)}  ${paint.name(`${name}:`)}  ${paint.soft([open ? 'open' : 'closed', fields.length > 0 ? `used by ${fields.join(', ')}` : 'used by no field'].join(', '))}\n`,
     about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,

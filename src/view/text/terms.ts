@@ -91,6 +91,7 @@ function alikeText({ taxonomy, terms, pairs }: Shown<'alike'>, look: Look): stri
       ? `  ${paint.soft(`and ${groupThousands(pairs.length - pairsShown)} more (--format json lists all)`)}\n`
       : '';
   const [first] = pairs;
+
   return [
     `${paint.strong(count(pairs.length, 'pair'))} among the ${count(terms, 'term')} of ${paint.name(`${taxonomy}:`)} ${pairs.length === 1 ? 'looks' : 'look'} like one idea\n\n`,
     `${table(columns, rows, look)}\n${more}`,

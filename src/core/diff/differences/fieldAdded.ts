@@ -42,6 +42,7 @@ function step(address: string, field: FieldDoc, impact: Impact | undefined): Dra
   if (impact.hits === 0) return { data, why };
 
   const who = impact.hits === 1 ? 'does the entry' : `do the ${count(impact.hits, 'entry', 'entries')}`;
+
   return {
     data,
     why,

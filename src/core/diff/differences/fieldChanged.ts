@@ -62,6 +62,7 @@ function optionCounter(difference: FieldChanged, models: Compared): Counter | un
   if (!part) return undefined;
 
   const is = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
+
   return violations(
     models,
     linkField(type, field, was),

@@ -14,6 +14,7 @@ export function languageStep(group: readonly Named[], { after, impactOf, say }: 
   const what = `Languages: ${group.map(say).join('; ')}.`;
   const hurt = group.flatMap((one) => impactOf(one) ?? []).find(({ hits }) => hits > 0);
   if (!hurt) return { data, why: what };
+
   return {
     data,
     why: `${what} ${sentence(hurt.says)}`,

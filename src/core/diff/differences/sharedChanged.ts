@@ -68,6 +68,7 @@ function step(group: readonly SharedChanged[], { impactOf, say: inWords }: Draft
   const why = `What is kept once and used in many types: ${said}.`;
 
   const hurt = group.flatMap((one) => impactOf(one) ?? []).find(({ hits }) => hits > 0);
+
   return hurt
     ? { data, why: `${why} ${sentence(hurt.says)}`, open: askForSteps }
     : { data, why: `${why} No entry changes.` };

@@ -63,6 +63,7 @@ export const add = defineStep({
     const { type, field } = linkedField(after, address.type, address.field);
     const fill = compileFill(step, field, before.types.get(address.type) ?? type, after);
     const places = placesBefore(orderOf(address.type, address.field), address.field);
+
     return (draft) => {
       if (draft.type !== address.type || !fill) return;
       const key = keyOfField(field.name);
@@ -100,6 +101,7 @@ function withField(
     throw new StepRefused(`\`${type}.${above}\` has no fields inside it`, 'Add the field elsewhere.', 'add');
   const { field, mistakes } = readField(step.field ?? null);
   if (!field) return definition({ problem: mistakes }, 'field');
+
   return withFieldsBeside(model, { type, field: name }, 'add', (siblings, key) => {
     refuseTaken(Object.hasOwn(siblings, key), step.add);
     return withKey(siblings, key, field);
@@ -117,6 +119,7 @@ function withTerm(
 ): ModelDoc {
   const taxonomy = own(model.taxonomies, name);
   if (!taxonomy) throw new StepRefused(`there is no taxonomy \`${name}\` at this step`, 'Add it first.', 'add');
+
   refuseTaken(Object.hasOwn(taxonomy.terms, term), step.add);
   const parent = above.at(-1);
   if (parent !== undefined && !Object.hasOwn(taxonomy.terms, parent))
@@ -129,6 +132,7 @@ function withTerm(
     parent === undefined
       ? [...taxonomy.tree, ...read.tree]
       : taxonomy.tree.map((branch) => grow(branch, parent, read.tree));
+
   return {
     ...model,
     taxonomies: withKey(model.taxonomies, name, { ...taxonomy, terms: { ...taxonomy.terms, ...read.terms }, tree }),

@@ -59,6 +59,7 @@ export const change = defineStep({
     const was = linkedField(before, address.type, address.field);
     const { field } = linkedField(after, address.type, address.field);
     const fill = compileFill(step, field, was.type, after);
+
     return (draft) => {
       if (draft.type !== address.type || !fill) return;
       const key = keyOfField(address.field);
@@ -151,6 +152,7 @@ function withTaxonomy(
   if (!term)
     throw new StepRefused(`there is no term \`${address.term}\` at this step`, 'Look at the steps before.', 'change');
   const read = parts(readTaxonomyParts({ terms: [{ ...mergedOver(term, to), term: address.term }] }));
+
   return {
     ...model,
     taxonomies: withKey(model.taxonomies, address.taxonomy, {

@@ -35,6 +35,7 @@ export const convert = defineStep({
         mistakes[0]?.mend ?? 'Correct it.',
         'field',
       );
+
     return withFieldsBeside(model, { type: typeName, field }, 'convert', (siblings, key) =>
       withKey(siblings, key, definition),
     );
@@ -47,6 +48,7 @@ export const convert = defineStep({
     const key = keyOfField(address.field);
     const carry = converter(was.field, is.field, after.context);
     const places = placesBefore(orderOf(address.type, address.field), address.field);
+
     return (draft) => {
       if (draft.type !== address.type) return;
       for (const holder of draft.holders(was.type, address.field)) {

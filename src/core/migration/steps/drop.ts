@@ -103,6 +103,7 @@ function exchangeTerm(
   const key = keyOfField(name);
   const value = holder.get(key);
   if (value === undefined || !singleValues(field, value).some(({ item }) => isDropped(item))) return;
+
   if (use === undefined) holder.note([key], term, `the term ${taxonomy}:${term} is dropped`);
   const kept = (isList(value) ? value : [value]).flatMap((item) => (isDropped(item) ? (use ?? []) : item));
   const [first] = kept;

@@ -32,6 +32,7 @@ export const set = defineStep({
       );
     const concerns = compileCondition(step.where, field.name, type);
     const places = placesBefore(orderOf(address.type, address.field), address.field);
+
     return (draft) => {
       if (draft.type !== address.type) return;
       for (const holder of draft.holders(type, field.name)) {
