@@ -1,4 +1,5 @@
 import path from 'node:path';
+import { compact } from '../core/plain/json.ts';
 import { count, listSome } from '../core/plain/words.ts';
 import { refuseLinksTo, removeFile, removeLeftover, statOf } from '../workspace/files.ts';
 import { copyInside, hashFile } from '../workspace/largeFiles.ts';
@@ -53,7 +54,7 @@ function missingBytes(root: string, changes: readonly FileChange[], run: Run): r
   return changes.flatMap(({ after, entry }): readonly Lost[] => {
     if (!after || hashOfFile(root, after.path) === after.hash) return [];
     const why = whyUnusable(root, run, after.hash);
-    return why === undefined ? [] : [{ file: after.path, ...(entry === undefined ? {} : { entry }), why }];
+    return why === undefined ? [] : [compact({ file: after.path, entry, why })];
   });
 }
 

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
+import { compact } from '../core/plain/json.ts';
 import { isOurs, markOf } from '../workspace/localKey.ts';
 
 /**
@@ -51,7 +52,7 @@ export function planText(plan: object): { readonly text: string; readonly checks
   const body = JSON.stringify(plan);
   const checksum = hashOfText(body);
   const madeBy = markOf(checksum);
-  const seal = { checksum, ...(madeBy === undefined ? {} : { madeBy }) };
+  const seal = compact({ checksum, madeBy });
   return { text: `${JSON.stringify(seal).slice(0, -1)}${planKey}${body}}\n`, checksum };
 }
 

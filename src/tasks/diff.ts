@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { rateDifference } from '../core/diff/difference.ts';
 import { worstOf } from '../core/diff/rating.ts';
+import { compact } from '../core/plain/json.ts';
 import { openStore } from '../stores/open.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
@@ -35,11 +36,7 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
     watch: call.watch,
   });
   const { differences } = comparison;
-  const side = ({ name, revision, hash }: typeof left) => ({
-    name,
-    ...(revision === undefined ? {} : { revision }),
-    hash,
-  });
+  const side = ({ name, revision, hash }: typeof left) => compact({ name, revision, hash });
 
   return {
     lumbrik: resultVersion,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { compact } from '../core/plain/json.ts';
 import { changeFiles } from '../journal/change.ts';
 import { contentRevisionFile, contentRevisionText } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
@@ -48,8 +49,4 @@ async function told(workspace: Workspace, said: NamedModel | undefined): Promise
   };
 }
 
-const plain = ({ name, revision, hash }: NamedModel): z.output<typeof Named> => ({
-  name,
-  ...(revision === undefined ? {} : { revision }),
-  hash,
-});
+const plain = ({ name, revision, hash }: NamedModel): z.output<typeof Named> => compact({ name, revision, hash });

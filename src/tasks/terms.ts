@@ -2,6 +2,7 @@ import { type Address, parseAddress } from '../core/definition/address.ts';
 import { keyOf } from '../core/entry/entry.ts';
 import type { Model } from '../core/model/link.ts';
 import { titleOf } from '../core/model/traversal.ts';
+import { compact } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { alikeTerms } from '../core/taxonomy/alike.ts';
 import { flat } from '../core/taxonomy/linkTaxonomy.ts';
@@ -61,12 +62,14 @@ async function entriesUnder(model: Model, store: EntryStore, name: string, termN
     const used = [...new Set(facts.terms)].filter((one) => within.has(one));
     if (used.length === 0) return;
     const title = titleOf(entry, model.types.get(entry.type), model.context.languages[0] ?? 'en');
-    found.push({
-      entry: keyOf(entry),
-      ...(title === undefined ? {} : { title }),
-      status: facts.status,
-      terms: used.map((one) => one.slice(name.length + 1)),
-    });
+    found.push(
+      compact({
+        entry: keyOf(entry),
+        title,
+        status: facts.status,
+        terms: used.map((one) => one.slice(name.length + 1)),
+      }),
+    );
   });
   const unlisted = usage.unlisted(taxonomy).find((one) => one.name === termName);
   if (!term && !unlisted)

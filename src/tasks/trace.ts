@@ -5,7 +5,7 @@ import { publishingOrder, type Reached, reach, siblings } from '../core/graph/re
 import { asks } from '../core/model/convertValue.ts';
 import type { Field, Model } from '../core/model/link.ts';
 import { titleOf } from '../core/model/traversal.ts';
-import { pointer } from '../core/plain/json.ts';
+import { compact, pointer } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { factsPass } from '../passes/facts.ts';
 import { type WalkOptions, walk } from '../passes/walk.ts';
@@ -179,9 +179,9 @@ function nodeOf(
   nameOf: (from: string, field: string) => string,
 ): Node {
   const title = web.titles.get(entry);
-  return {
+  return compact({
     entry,
-    ...(title === undefined ? {} : { title }),
+    title,
     status: state,
     again,
     next: next.map(({ path, reached }) => ({
@@ -189,7 +189,7 @@ function nodeOf(
       name: nameOf(reached.entry, String(path[0])),
       node: nodeOf(reached, web, nameOf),
     })),
-  };
+  });
 }
 
 const fieldOf = (model: Model, entry: string, field: string): Field | undefined =>
@@ -232,7 +232,7 @@ function unlinked({ graph, titles }: Web, model: Model): TraceResult {
     types: [...targets].sort(),
     entries: entries.sort().map((entry) => {
       const title = titles.get(entry);
-      return { entry, ...(title === undefined ? {} : { title }), status: graph.statusOf(entry) ?? 'missing' };
+      return compact({ entry, title, status: graph.statusOf(entry) ?? 'missing' });
     }),
   };
 }

@@ -1,3 +1,4 @@
+import { compact } from '../core/plain/json.ts';
 import { visibleLines } from '../core/plain/visible.ts';
 import { type ErrorResult, resultVersion } from '../tasks/result.ts';
 import type { Place, Trouble } from '../workspace/trouble.ts';
@@ -46,11 +47,7 @@ export function printTrouble(trouble: Trouble, { format, color, debug }: Wish): 
 }
 
 /** A place alone: what else the thing has that was found there is not printed. */
-const placeOf = ({ file, line, column }: Place): Place => ({
-  file,
-  ...(line === undefined ? {} : { line }),
-  ...(column === undefined ? {} : { column }),
-});
+const placeOf = ({ file, line, column }: Place): Place => compact({ file, line, column });
 
 function write(stream: NodeJS.WriteStream, text: string): void {
   stream.write(isAsciiOnly(process.env) ? toAscii(text) : text);

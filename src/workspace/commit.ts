@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { compact } from '../core/plain/json.ts';
 import { openSoundWorkspace, type Workspace, workspaceFile } from './open.ts';
 import { Trouble } from './trouble.ts';
 
@@ -74,11 +75,11 @@ const mostBytes = 1 << 30;
 
 /** What git prints; `undefined` where it ends with an error. @throws {Trouble} where there is no git or no repository. */
 function git(root: string, args: readonly string[], input?: string): Buffer | undefined {
-  const ran = spawnSync('git', ['-C', root, ...args], {
-    maxBuffer: mostBytes,
-    env: { ...process.env, GIT_OPTIONAL_LOCKS: '0', LC_ALL: 'C' },
-    ...(input === undefined ? {} : { input }),
-  });
+  const ran = spawnSync(
+    'git',
+    ['-C', root, ...args],
+    compact({ maxBuffer: mostBytes, env: { ...process.env, GIT_OPTIONAL_LOCKS: '0', LC_ALL: 'C' }, input }),
+  );
   if (ran.error)
     throw new Trouble('no-git', 'git cannot be started', {
       mend: 'Install git, or name a revision instead.',

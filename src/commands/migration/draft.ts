@@ -1,3 +1,4 @@
+import { compact } from '../../core/plain/json.ts';
 import { draftMigration } from '../../tasks/migration/draft.ts';
 import { draftText } from '../../view/text/migration.ts';
 import { answer, type CommandModule, textOf, textsOf } from '../answer.ts';
@@ -29,13 +30,7 @@ const command: CommandModule = {
     const [to, name] = [textOf(args.to), textOf(args.name)];
     return answer(
       args,
-      (call) =>
-        draftMigration(call, {
-          ...(to === undefined ? {} : { to }),
-          ...(name === undefined ? {} : { name }),
-          merges: textsOf(args.merge),
-          ...renamesOf(args),
-        }),
+      (call) => draftMigration(call, compact({ to, name, merges: textsOf(args.merge), ...renamesOf(args) })),
       draftText,
     );
   },

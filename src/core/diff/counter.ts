@@ -1,5 +1,5 @@
 import type { Status } from '../definition/builtIn.ts';
-import type { Json, JsonObject } from '../plain/json.ts';
+import { compact, type Json, type JsonObject } from '../plain/json.ts';
 import { count, groupThousands } from '../plain/words.ts';
 
 /** What a difference does to the entries that exist, counted on them. */
@@ -69,7 +69,7 @@ export function countEntries(
       if (hit === false) return;
       hits += 1;
       const { value, size } = hit === true ? {} : hit;
-      const example: Example = { entry: `${entry.type}/${entry.id}`, ...(value === undefined ? {} : { value }) };
+      const example: Example = compact({ entry: `${entry.type}/${entry.id}`, value });
       if (examples.length < 3) examples.push(example);
       if (size !== undefined && (!worst || (worstIs === 'largest' ? size > worst.size : size < worst.size)))
         worst = { ...example, size };

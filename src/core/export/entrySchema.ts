@@ -2,7 +2,7 @@ import { reservedNames, statuses } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
-import type { JsonObject } from '../plain/json.ts';
+import { compact, type JsonObject } from '../plain/json.ts';
 import { shapeSchema } from './shapeSchema.ts';
 
 const draft = 'https://json-schema.org/draft/2020-12/schema';
@@ -128,9 +128,5 @@ function singleSchema(field: Field, model: Model): JsonObject {
   };
 }
 
-const listSchema = (items: JsonObject, { min, max }: { readonly min?: number; readonly max?: number }): JsonObject => ({
-  type: 'array',
-  items,
-  ...(min === undefined ? {} : { minItems: min }),
-  ...(max === undefined ? {} : { maxItems: max }),
-});
+const listSchema = (items: JsonObject, { min, max }: { readonly min?: number; readonly max?: number }): JsonObject =>
+  compact({ type: 'array', items, minItems: min, maxItems: max });

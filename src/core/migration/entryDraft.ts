@@ -6,6 +6,7 @@ import { fieldsOf } from '../model/ownFields.ts';
 import {
   at,
   changedAt,
+  compact,
   equal,
   isList,
   isObject,
@@ -155,7 +156,7 @@ export class Holder {
    */
   note(inside: Path, value: Json, why: string, becomes?: Json): void {
     const path = [...this.path, ...inside];
-    this.draft.losses.push({ path, value, why, ...(becomes === undefined ? {} : { becomes }) });
+    this.draft.losses.push(compact({ path, value, why, becomes }));
   }
 
   /** Takes a value out and says so: it cannot be carried on. */

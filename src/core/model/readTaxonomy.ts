@@ -124,11 +124,11 @@ export function readContentTerms(data: JsonObject): {
 } {
   const head = readHead(ContentTermsFile, data, 'taxonomy', 'a file of terms');
   const { terms, tree, mistakes } = readTerms(own(data, 'terms') ?? null);
-  return {
-    ...(head.name === undefined ? {} : { name: head.name }),
+  return compact({
+    name: head.name,
     content: { terms: Object.fromEntries(terms), tree },
     mistakes: [...head.mistakes, ...mistakes],
-  };
+  });
 }
 
 /** Reads what a taxonomy's file says below its name. */

@@ -1,7 +1,7 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { TypeFile } from '../definition/type.ts';
-import { type Json, type JsonObject, own } from '../plain/json.ts';
+import { compact, type Json, type JsonObject, own } from '../plain/json.ts';
 import type { Mistake } from './mistakes.ts';
 import type { ParsedFile, Parts } from './parsedDefinition.ts';
 import { readField } from './readField.ts';
@@ -14,7 +14,7 @@ export function readType(data: JsonObject): ParsedFile {
   const all = [...head.mistakes, ...mistakes];
   if (head.name === undefined) return { mistakes: all };
   const { $schema: _, type: __, fields: ___, extends: base, kits, ...options } = head.options ?? { type: '' };
-  const uses = { ...(base === undefined ? {} : { extends: base }), ...(kits === undefined ? {} : { kits }) };
+  const uses = compact({ extends: base, kits });
   return { found: { what: 'type', name: head.name, options, uses, fields }, mistakes: all };
 }
 

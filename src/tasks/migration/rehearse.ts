@@ -5,7 +5,7 @@ import { wordsOf } from '../../core/messages/words.ts';
 import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import { EntryMisfit, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
 import type { Model } from '../../core/model/link.ts';
-import { pointer } from '../../core/plain/json.ts';
+import { compact, pointer } from '../../core/plain/json.ts';
 import { CheckAhead } from '../../passes/check.ts';
 import { type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
@@ -88,14 +88,16 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
     command: 'migration rehearse',
     ok: openQuestions === 0 && told.errors.length === 0,
     ...namesOf(file, proved),
-    steps: ofSteps.map(({ number, kind, address, open }) => ({
-      step: number,
-      verb: kind.verb,
-      address,
-      entries: told.perStep.get(number)?.entries ?? 0,
-      samples: [...(told.perStep.get(number)?.samples ?? [])],
-      ...(open === undefined ? {} : { open }),
-    })),
+    steps: ofSteps.map(({ number, kind, address, open }) =>
+      compact({
+        step: number,
+        verb: kind.verb,
+        address,
+        entries: told.perStep.get(number)?.entries ?? 0,
+        samples: [...(told.perStep.get(number)?.samples ?? [])],
+        open,
+      }),
+    ),
     openQuestions,
     entries: told.entries,
     changed: told.changed,

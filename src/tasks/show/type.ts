@@ -6,7 +6,7 @@ import type { Field, Model, Type } from '../../core/model/link.ts';
 import { fieldsWithin, holdersOf } from '../../core/model/nestedFields.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
 import { namesIn, provenanceOf } from '../../core/model/provenance.ts';
-import { own } from '../../core/plain/json.ts';
+import { compact, own } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { range, thereAre } from '../../core/plain/words.ts';
 import { entriesPass } from '../../passes/facts.ts';
@@ -55,7 +55,7 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
     rules: (definition.rules ?? []).map((rule) => ({ ...rule, say: wordsIn(rule.say, languages) })),
     inverses: pointing.map((field) => {
       const { inverse: name } = field.kind.pointsAt(field.options);
-      return { field: field.address, ...(name === undefined ? {} : { name }) };
+      return compact({ field: field.address, name });
     }),
   };
 }
