@@ -34,7 +34,6 @@ export default defineConfig({
     maxWorkers: availableParallelism(),
     // What tests call is the build: a watch runs them again when that changes.
     forceRerunTriggers: ['**/dist/program.js'],
-    coverage: { provider: 'v8', include: ['src/**/*.ts'], reporter: ['text-summary', 'html'] },
     projects: [
       {
         test: { ...shared, name: 'slow', include: slow.map((one) => (one.endsWith('**') ? `${one}/*.test.ts` : one)) },
