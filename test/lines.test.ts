@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { describe, expect, test } from 'vitest';
-import { edit, lumbrik, read, result, snapshot, workspace } from './support/program.ts';
+import { edit, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
 import { allStops } from './support/stops.ts';
 
 const specimens = [
@@ -169,4 +169,49 @@ describe('where entries are kept [K3]', () => {
       ['symbolic-link', 'content/b.ndjson'],
     ]);
   });
+
+  test.each([
+    ['sub -> ../elsewhere', '../elsewhere'],
+    ['sub -> a circle', 'sub'],
+  ])('a folder on the way that is a link is told and not followed: %s', async (_, target) => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: x\ncontent: [{ lines: content/sub/a.ndjson, type: light }]\n',
+      'model/types/light.yaml': 'type: light\nfields: {}\n',
+      'elsewhere/a.ndjson': '{"id":"secret"}\n',
+    });
+    fs.mkdirSync(path.join(folder, 'content'));
+    fs.symlinkSync(target, path.join(folder, 'content/sub'));
+    const { findings, entries } = await result(folder, ['check']);
+    expect(entries).toBe(0);
+    expect(findings).toMatchObject([
+      { finding: 'unread-file', file: 'content/sub' },
+      { finding: 'symbolic-link', file: 'content/sub/a.ndjson', says: 'lies behind content/sub, a symbolic link' },
+    ]);
+  });
+
+  test('a folder of entries behind a link is refused', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: x\ncontent: [{ folder: content/sub/entries }]\n',
+      'model/types/light.yaml': 'type: light\nfields: {}\n',
+      'elsewhere/entries/light/secret.yaml': '{}\n',
+    });
+    fs.mkdirSync(path.join(folder, 'content'));
+    fs.symlinkSync('../elsewhere', path.join(folder, 'content/sub'));
+    expect((await result(folder, ['check'])).error).toMatchObject({
+      code: 'symbolic-link',
+      where: { file: 'content/sub' },
+    });
+  });
+
+  test.each(['workspace: [', '', 'workspace: x\ncontent: 3\n'])(
+    'a run is taken back where lumbrik.yaml cannot be used by now: %j',
+    async (broken) => {
+      const folder = await rehearsed();
+      const before = snapshot(folder);
+      await lumbrik(folder, ['migration', 'run']);
+      write(folder, { 'lumbrik.yaml': broken });
+      expect(await result(folder, ['migration', 'undo'])).toMatchObject({ ok: true, files: 3 });
+      expect(snapshot(folder)).toEqual(new Map([...before, ['lumbrik.yaml', Buffer.from(broken).toString('hex')]]));
+    },
+  );
 });

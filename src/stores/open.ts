@@ -1,8 +1,9 @@
+import path from 'node:path';
 import { contentFolder, type StoreOptions } from '../core/definition/workspace.ts';
 import { compact } from '../core/plain/json.ts';
 import { contentRevisionFile } from '../workspace/contentRevision.ts';
 import { isTermsFile } from '../workspace/contentTerms.ts';
-import { listFiles } from '../workspace/files.ts';
+import { listFiles, statOf } from '../workspace/files.ts';
 import { endings } from './folder/entryFile.ts';
 import { FolderStore } from './folder/folder.ts';
 import { usualKeys } from './lines/entryLine.ts';
@@ -51,7 +52,11 @@ const isOurOwn = (file: string): boolean => file === contentRevisionFile || isTe
 
 /** The files that hold entries, in the order of their stores. */
 export const contentFiles = ({ root, content }: Kept): readonly string[] =>
-  content.flatMap((one) => ('folder' in one ? filesOfFolder(root, one.folder, content) : one.lines));
+  content.flatMap((one) =>
+    'folder' in one
+      ? filesOfFolder(root, one.folder, content)
+      : one.lines.filter((file) => statOf(path.join(root, file))),
+  );
 
 /** The files in the content folder that no store reads. */
 export function unreadFiles(kept: Kept): readonly string[] {

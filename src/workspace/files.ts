@@ -20,18 +20,50 @@ export interface NotRead {
  * @param most the largest that is read, in megabytes; one entry or one type is never near the usual bound.
  */
 export function readBytes(file: string, most = limits().fileMegabytes): Buffer | NotRead {
-  try {
+  return orNotRead(() => {
     const stat = fs.lstatSync(file);
-    if (stat.isSymbolicLink())
-      return { ...notRead(linkSays(file), 'Put the file itself here; links are never followed.'), isLink: true };
-    if (!stat.isFile()) return notRead('is no regular file', 'Remove it.');
+    const irregular = notRegular(file, stat);
+    if (irregular) return irregular;
     if (stat.size > most * megabyte)
       return notRead(
         `has ${count(Math.ceil(stat.size / megabyte), 'megabyte')}, more than the ${most} that are read`,
         'Split it, move it out of the workspace, or raise `limits: { fileMegabytes: … }` in lumbrik.yaml.',
       );
     return fs.readFileSync(file);
+  });
+}
+
+/**
+ * Why a file that lumbrik.yaml names cannot be opened: links on the way to it are not followed either.
+ * @param file the path below the root, with `/`.
+ */
+export function whyNotOpened(root: string, file: string): NotRead | undefined {
+  const full = path.join(root, file);
+  return orNotRead(() => {
+    const link = linkOnTheWay(root, file);
+    if (link !== undefined && link !== file)
+      return {
+        ...notRead(`lies behind ${link}, a symbolic link`, 'Put the folder itself there; links are never followed.'),
+        isLink: true,
+      };
+    const stat = fs.lstatSync(full, { throwIfNoEntry: false });
+    return stat
+      ? notRegular(full, stat)
+      : notRead('is not there', 'Put it there, or take it out of `content` in lumbrik.yaml.');
+  });
+}
+
+function notRegular(file: string, stat: fs.Stats): NotRead | undefined {
+  if (stat.isSymbolicLink())
+    return { ...notRead(linkSays(file), 'Put the file itself here; links are never followed.'), isLink: true };
+  return stat.isFile() ? undefined : notRead('is no regular file', 'Remove it.');
+}
+
+function orNotRead<T>(read: () => T): T | NotRead {
+  try {
+    return read();
   } catch (error) {
+    if (error instanceof Trouble) return notRead(`cannot be read: ${error.message}`, error.mend);
     if (systemCode(error) === undefined) throw error;
     const { message, mend } = systemTrouble(error, '');
     return notRead(message.trim(), mend);
@@ -111,7 +143,7 @@ export function statOf(file: string): fs.Stats | undefined {
   try {
     return fs.lstatSync(file, { throwIfNoEntry: false });
   } catch (error) {
-    if (systemCode(error) === 'ENOTDIR') return undefined;
+    if (['ENOTDIR', 'ELOOP'].includes(systemCode(error) ?? '')) return undefined;
     throw systemTrouble(error, file);
   }
 }
@@ -129,10 +161,11 @@ export function readTextOrRefuse(file: string, name: string): string {
 /**
  * The files below a folder of a workspace whose names end in one of some ways, as sorted paths below that folder, with
  * `/`. Names that start with a dot are passed over. Links are listed, never followed, so that reading them can say what
- * is wrong; where the folder itself is one, nothing is read.
+ * is wrong; where the folder itself is one, or lies behind one,
+ * nothing is read.
  */
 export function listFiles(root: string, name: string, endings: readonly string[]): readonly string[] {
-  refuseLink(root, name);
+  refuseLinksTo(root, name);
   const folder = path.join(root, name);
   const found: string[] = [];
   const walk = (inside: string): void => {
@@ -197,18 +230,21 @@ export function writeInside(root: string, file: string, content: Buffer | string
 
 /** @throws {Trouble} where any folder on the way to a file, or the file itself, is a link. */
 export function refuseLinksTo(root: string, file: string): void {
-  const parts = file.split('/');
-  for (let length = 1; length <= parts.length; length += 1) refuseLink(root, parts.slice(0, length).join('/'));
-}
-
-/** @throws {Trouble} where a link stands, which might lead anywhere. */
-function refuseLink(root: string, name: string): void {
-  if (!statOf(path.join(root, name))?.isSymbolicLink()) return;
-  throw new Trouble('symbolic-link', `${name} is a symbolic link, and links are never followed`, {
+  const link = linkOnTheWay(root, file);
+  if (link === undefined) return;
+  throw new Trouble('symbolic-link', `${link} is a symbolic link, and links are never followed`, {
     mend: 'Put the folder or the file itself here.',
-    where: { file: name },
+    where: { file: link },
   });
 }
+
+/** The first part of the way to a file that is a link, the file itself being the last. @throws {Trouble} */
+function linkOnTheWay(root: string, file: string): string | undefined {
+  const parts = file.split('/');
+  return parts.map((_, index) => parts.slice(0, index + 1).join('/')).find((name) => isLinkAt(root, name));
+}
+
+const isLinkAt = (root: string, name: string): boolean => statOf(path.join(root, name))?.isSymbolicLink() === true;
 
 const besideEnding = '.lumbrik-new';
 

@@ -37,6 +37,7 @@ export class NewFile {
   readonly #handle: number;
   readonly #hash = createHash('sha256');
   readonly #file: string;
+  #isOpen = true;
 
   /** @throws {Trouble} where it cannot be made, or something stands there already. */
   constructor(file: string) {
@@ -49,27 +50,39 @@ export class NewFile {
     }
   }
 
+  /** All of the bytes, however few of them the disk takes at once. @throws {Trouble} */
   write(bytes: Buffer): void {
-    try {
-      fs.writeSync(this.#handle, bytes);
-    } catch (error) {
-      throw systemTrouble(error, this.#file);
-    }
+    this.#orTrouble(() => fs.writeFileSync(this.#handle, bytes));
     this.#hash.update(bytes);
   }
 
-  /** @returns the SHA-256 of its bytes. */
+  /** @returns the SHA-256 of its bytes. @throws {Trouble} where they do not reach the disk. */
   done(mode?: number): string {
-    if (mode !== undefined) fs.fchmodSync(this.#handle, mode);
-    fs.fsyncSync(this.#handle);
-    fs.closeSync(this.#handle);
+    this.#orTrouble(() => {
+      if (mode !== undefined) fs.fchmodSync(this.#handle, mode);
+      fs.fsyncSync(this.#handle);
+    });
+    this.#close();
     return this.#hash.digest('hex');
   }
 
   /** Gives up: nothing is left of it. */
   discard(): void {
-    fs.closeSync(this.#handle);
+    this.#close();
     fs.rmSync(this.#file, { force: true });
+  }
+
+  #close(): void {
+    if (this.#isOpen) this.#orTrouble(() => fs.closeSync(this.#handle));
+    this.#isOpen = false;
+  }
+
+  #orTrouble(act: () => void): void {
+    try {
+      act();
+    } catch (error) {
+      throw systemTrouble(error, this.#file);
+    }
   }
 }
 

@@ -205,8 +205,15 @@ interface Settings extends Languages {
 
 const usualContent: readonly StoreOptions[] = [{ folder: contentFolder }];
 
-/** Where the entries of a workspace are, for what has to know that and nothing else. @throws {Trouble} */
-export const readContentSettings = (root: string): readonly StoreOptions[] => readSettings(root).content;
+/** Where the entries of a workspace are, for what has to go on where lumbrik.yaml cannot be used: the usual place then. */
+export function readContentSettings(root: string): readonly StoreOptions[] {
+  try {
+    return readSettings(root).content;
+  } catch (error) {
+    if (error instanceof Trouble) return usualContent;
+    throw error;
+  }
+}
 
 function readSettings(root: string): Settings {
   const read = readSource(root, workspaceFile);

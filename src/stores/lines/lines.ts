@@ -4,7 +4,7 @@ import type { Path } from '../../core/plain/json.ts';
 import { limits } from '../../core/plain/limits.ts';
 import type { Span } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
-import { decode, hashBytes, statOf, unreadableBecause } from '../../workspace/files.ts';
+import { decode, hashBytes, unreadableBecause, whyNotOpened } from '../../workspace/files.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
 import type { EntryChange, EntryStore, FileSink, Item, Part, Place, Problem, Stored, Transaction } from '../store.ts';
 import { type EntryLine, readEntryLine } from './entryLine.ts';
@@ -34,9 +34,9 @@ export class LinesStore implements EntryStore {
   async *read(part: Part): AsyncIterable<Item> {
     const file = String(part.file);
     const place = { store: this.#settings.name, file };
-    const problem = problemOfFile(this.#root, file);
-    if (problem) {
-      yield { place, version: 'unread', problem };
+    const notOpened = whyNotOpened(this.#root, file);
+    if (notOpened) {
+      yield { place, version: 'unread', problem: problemOf(notOpened) };
       return;
     }
 
@@ -128,22 +128,6 @@ const tooLong = (): Problem => ({
   line: 1,
   column: 1,
 });
-
-/** Why a file cannot be opened at all; links, pipes and folders are not followed or waited for. */
-function problemOfFile(root: string, file: string): Problem | undefined {
-  const stat = statOf(path.join(root, file));
-  const here = { line: 1, column: 1 };
-  if (!stat)
-    return { says: 'is not there', mend: 'Put it there, or take it out of `content` in lumbrik.yaml.', ...here };
-  if (stat.isSymbolicLink())
-    return {
-      says: 'is a symbolic link',
-      mend: 'Put the file itself here; links are never followed.',
-      ...here,
-      isLink: true,
-    };
-  return stat.isFile() ? undefined : { says: 'is no regular file', mend: 'Remove it.', ...here };
-}
 
 /** Finds lines by where they start. One that comes further down is reached by going on, so that a file is read once. */
 class Cursor {
