@@ -153,6 +153,26 @@ describe('an edit of JSON keeps its layout', () => {
     JSON.parse(edited);
   });
 
+  const big = { a: 'one two', b: [1, { c: 'x, y: {z}' }], d: {}, e: [] };
+  test.each<[string, Edit, string]>([
+    [
+      '{"id":"a","o":1}',
+      { do: 'set', path: ['o'], value: big },
+      '{"id":"a","o":{"a":"one two","b":[1,{"c":"x, y: {z}"}],"d":{},"e":[]}}',
+    ],
+    [
+      '{"id": "a", "o": 1}',
+      { do: 'set', path: ['n'], value: big, after: ['id'] },
+      '{"id": "a", "n": {"a": "one two", "b": [1, {"c": "x, y: {z}"}], "d": {}, "e": []}, "o": 1}',
+    ],
+    ['{ "id": "a" }', { do: 'set', path: ['n'], value: { b: 1 } }, '{ "id": "a", "n": { "b": 1 } }'],
+    ['{"id":"a","o":{}}', { do: 'set', path: ['o', 'b'], value: [1, 2] }, '{"id":"a","o":{"b":[1,2]}}'],
+    ['{"a\\"b":{"c":[]}}', { do: 'append', path: ['a"b', 'c'], items: [{ d: 1 }] }, '{"a\\"b":{"c":[{"d":1}]}}'],
+    ['{"a":{}}', { do: 'insert', path: ['a'], key: 'b', value: { c: [] } }, '{"a":{"b":{"c":[]}}}'],
+  ])('what stands on one line stays there: %s', (before, edit, after) => {
+    expect(json(before, edit)).toBe(after);
+  });
+
   test('an empty object', () => {
     expect(json('{}\n', { do: 'set', path: ['a'], value: 1 })).toBe('{\n  "a": 1\n}\n');
   });
@@ -210,11 +230,13 @@ describe('any edit of any text reads back as it was meant', () => {
   );
   const data = fc.dictionary(key, value, { noNullPrototype: true });
 
+  const style = fc.record({ isJson: fc.boolean(), isOneLine: fc.boolean() });
+
   test('written as YAML or as JSON', () => {
     fc.assert(
-      fc.property(data, fc.array(edit, { maxLength: 4 }), fc.boolean(), (before, edits, isJson) => {
+      fc.property(data, fc.array(edit, { maxLength: 4 }), style, (before, edits, { isJson, isOneLine }) => {
         const format = isJson ? 'json' : 'yaml';
-        const start = isJson ? `${JSON.stringify(before, undefined, 2)}\n` : stringify(before);
+        const start = isJson ? `${JSON.stringify(before, undefined, isOneLine ? 0 : 2)}\n` : stringify(before);
         let now: Record<string, unknown> = { ...before };
         let written = start;
         for (const one of edits) {
@@ -235,6 +257,8 @@ describe('any edit of any text reads back as it was meant', () => {
           written = editText(written, [one], format);
         }
         if (isJson) expect(JSON.parse(written)).toEqual(now);
+        const isNeverEmpty = !edits.some(({ do: what }) => what === 'remove') && Object.keys(before).length > 0;
+        if (isJson && isOneLine && isNeverEmpty) expect(written.trimEnd()).not.toContain('\n');
       }),
       { numRuns: 1500 },
     );

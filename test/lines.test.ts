@@ -88,7 +88,7 @@ describe('entries that are lines of files [K3]', () => {
     expect(await result(folder, ['migration', 'run'])).toMatchObject({ code: 0, files: 3 });
     expect(read(folder, 'content/specimens.ndjson')).toBe(specimens.replaceAll('"found"', '"gathered"'));
     expect(gunzipSync(fs.readFileSync(path.join(folder, 'content/labels.ndjson.gz'))).toString()).toBe(
-      labels.replaceAll(/"\}/gu, '", "printed": false}'),
+      labels.replaceAll(/"\}/gu, '","printed":false}'),
     );
     expect((await result(folder, ['check'])).findings).toEqual([]);
     expect(await result(folder, ['migration', 'undo'])).toMatchObject({ ok: true, files: 3 });
@@ -168,6 +168,24 @@ describe('where entries are kept [K3]', () => {
       ['unreadable-file', 'content/a.ndjson'],
       ['symbolic-link', 'content/b.ndjson'],
     ]);
+  });
+
+  test('a list and an object that are filled in stay on the line of their entry', async () => {
+    const folder = herbarium();
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    const added =
+      '  parts: { kind: text, many: true, required: true }\n  size: { kind: object, required: true, fields: { mm: { kind: integer } } }\n';
+    edit(folder, 'model/types/specimen.yaml', 'fields:\n', `fields:\n${added}`);
+    const { file } = await result(folder, ['migration', 'draft']);
+    edit(folder, file, /(field: \{ kind: text.*\n) {4}open: .*\n/u, '$1    value: ["leaf, \\"x\\"", root]\n');
+    edit(folder, file, /^ {4}open: .*\n/mu, '    value: { mm: 3 }\n');
+    await result(folder, ['migration', 'rehearse']);
+    expect(await result(folder, ['migration', 'run'])).toMatchObject({ code: 0, files: 1 });
+    const [first, , third] = read(folder, 'content/specimens.ndjson').split('\n');
+    expect(first).toContain('"parts":["leaf, \\"x\\"","root"]');
+    expect(JSON.parse(third ?? '')).toMatchObject({ no: 's-2', parts: ['leaf, "x"', 'root'], size: { mm: 3 } });
+    expect(third).toContain('"size": { "mm": 3 }');
+    expect(await result(folder, ['check'])).toMatchObject({ findings: [], entries: 5 });
   });
 
   test.each([

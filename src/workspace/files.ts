@@ -39,7 +39,7 @@ export function readBytes(file: string, most = limits().fileMegabytes): Buffer |
  */
 export function whyNotOpened(root: string, file: string): NotRead | undefined {
   const full = path.join(root, file);
-  return orNotRead(() => {
+  return orNotRead((): NotRead | undefined => {
     const link = linkOnTheWay(root, file);
     if (link !== undefined && link !== file)
       return {

@@ -15,6 +15,7 @@ import type { Edit } from './editOperation.ts';
 import { CannotEdit } from './editOperation.ts';
 import { applyEdit } from './editYaml.ts';
 import { readJson } from './json.ts';
+import { oneLineOf } from './writeValue.ts';
 import { readYaml } from './yaml.ts';
 
 /**
@@ -31,13 +32,14 @@ export function editText(text: string, edits: readonly Edit[], format: 'yaml' | 
 
 function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
   const meant = meaning(dataOf(text, format), edit);
-  const asJson = format === 'json' ? editJson(text, edit) : undefined;
-  if (asJson !== undefined && readsAs(asJson, meant, format)) return asJson;
   const eol = text.includes('\r\n') ? '\r\n' : '\n';
+  const write = { text, format, eol, oneLine: format === 'json' ? oneLineOf(text) : undefined };
+  const asJson = format === 'json' ? editJson({ ...write, strings: 'plain' }, edit) : undefined;
+  if (asJson !== undefined && readsAs(asJson, meant, format)) return asJson;
 
   // Texts are written as plainly as they can be; where that would read as something else, in double quotes.
   for (const strings of ['plain', 'quoted'] as const) {
-    const edited = applyEdit({ text, format, eol, strings }, edit);
+    const edited = applyEdit({ ...write, strings }, edit);
     if (readsAs(edited, meant, format)) return edited;
   }
   throw new CannotEdit(`the edit of ${inWords(edit)} would not read back as meant`);

@@ -1,7 +1,7 @@
 import { findNodeAtLocation, type Node, parseTree } from 'jsonc-parser';
 import { isList, isObject, type Json, type Path } from '../plain/json.ts';
 import type { Edit } from './editOperation.ts';
-import { flowText, indentAt, lineStart, type Writing } from './writeValue.ts';
+import { flowText, indentAt, jsonObject, jsonPair, lineStart, type Writing } from './writeValue.ts';
 
 /** The edits that change entries. Those that change model files are left to the editor of YAML, of which JSON is a part. */
 type EntryEdit = Extract<Edit, { do: 'rename' | 'remove' | 'set' }>;
@@ -10,18 +10,11 @@ type EntryEdit = Extract<Edit, { do: 'rename' | 'remove' | 'set' }>;
  * Edits a text of JSON by cutting and pasting source ranges.
  * @returns the edited text; `undefined` where that is left to the editor of YAML.
  */
-export function editJson(text: string, edit: Edit): string | undefined {
+export function editJson(write: Writing, edit: Edit): string | undefined {
   if (edit.do === 'insert' || edit.do === 'append') return undefined;
-  const root = parseTree(text, [], { disallowComments: true });
-  return root?.type === 'object' ? edited(writing(text), root, edit) : undefined;
+  const root = parseTree(write.text, [], { disallowComments: true });
+  return root?.type === 'object' ? edited(write, root, edit) : undefined;
 }
-
-const writing = (text: string): Writing => ({
-  text,
-  format: 'json',
-  eol: text.includes('\r\n') ? '\r\n' : '\n',
-  strings: 'plain',
-});
 
 function edited(write: Writing, root: Node, edit: EntryEdit): string | undefined {
   switch (edit.do) {
@@ -63,19 +56,17 @@ function inserted(write: Writing, root: Node, { path, value, after = [] }: Extra
   const key = path.at(-1);
   const holder = nodeAt(root, path.slice(0, -1));
   if (typeof key !== 'string' || holder?.type !== 'object') return undefined;
-  const { text, eol } = write;
+  const { text, eol, oneLine } = write;
   const pairs = holder.children ?? [];
   const last = pairs.at(-1);
-  const name = JSON.stringify(key);
-  if (!last)
-    return splice(text, holder.offset, endOf(holder), `{${eol}  ${name}: ${flowText(value, write, '  ')}${eol}}`);
+  if (!last) return splice(text, holder.offset, endOf(holder), jsonObject(key, value, write));
 
   const anchor =
     after.map((one) => pairs.find((pair) => pair.children?.[0]?.value === one)).find((pair) => pair) ?? last;
   const indent = indentAt(text, anchor.offset);
   const isOnOwnLine = text.slice(lineStart(text, anchor.offset), anchor.offset).trim() === '';
-  const between = isOnOwnLine ? `${eol}${indent}` : ' ';
-  return splice(text, endOf(anchor), endOf(anchor), `,${between}${name}: ${flowText(value, write, indent)}`);
+  const between = oneLine?.gap ?? (isOnOwnLine ? `${eol}${indent}` : ' ');
+  return splice(text, endOf(anchor), endOf(anchor), `,${between}${jsonPair(key, value, write, indent)}`);
 }
 
 function removed(text: string, pair: Node | undefined): string | undefined {

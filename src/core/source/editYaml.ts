@@ -8,6 +8,7 @@ import {
   freshText,
   indentAt,
   inStyleOf,
+  jsonObject,
   lineStart,
   scalarText,
   stringifyKey,
@@ -173,9 +174,9 @@ function insertedFirst(write: Writing, map: Mapping | undefined, key: string, va
   if (!map)
     return `${text === '' || text.endsWith('\n') ? text : text + eol}${blockText(stringifyKey(key), value, 0, write)}${eol}`;
   const [start, end] = rangeOf(map);
-  const name = format === 'json' ? JSON.stringify(key) : stringifyKey(key);
-  const pair = `${name}: ${flowText(value, write, '  ')}`;
-  return splice(text, start, end, format === 'json' ? `{${eol}  ${pair}${eol}}` : `{ ${pair} }`);
+  const group =
+    format === 'json' ? jsonObject(key, value, write) : `{ ${stringifyKey(key)}: ${flowText(value, write, '  ')} }`;
+  return splice(text, start, end, group);
 }
 
 function removed(write: Writing, map: Mapping, pair: Entry): string {

@@ -1,5 +1,5 @@
 import { isScalar, type Node, Scalar, stringify } from 'yaml';
-import type { Json } from '../plain/json.ts';
+import { isList, isObject, type Json } from '../plain/json.ts';
 import { writeYaml } from './write.ts';
 
 /** How a value is written into a text that is there. */
@@ -8,8 +8,43 @@ export interface Writing {
   readonly format: 'yaml' | 'json';
   readonly eol: string;
   readonly strings: 'plain' | 'quoted';
+  /** How JSON is set that stands on one line, and stays there. */
+  readonly oneLine?: OneLine | undefined;
   /** How wide folded lines are; not folded where nothing is said. */
   readonly lineWidth?: number;
+}
+
+/** What stands after colons and commas, and inside braces: a blank or nothing. */
+interface OneLine {
+  readonly gap: string;
+  readonly padding: string;
+}
+
+/** How a text of JSON is set, where it is an object with something in it on one line. */
+export function oneLineOf(text: string): OneLine | undefined {
+  const [, padding, gap] = /^\s*\{([ \t]*)"(?:[^"\\]|\\.)*"\s*:([ \t]*)[^\r\n]*$/u.exec(text.trimEnd()) ?? [];
+  return padding === undefined || gap === undefined
+    ? undefined
+    : { gap: gap.slice(0, 1), padding: padding.slice(0, 1) };
+}
+
+/** A key and its value as JSON. */
+export const jsonPair = (key: string, value: Json, write: Writing, indent: string): string =>
+  `${JSON.stringify(key)}:${write.oneLine?.gap ?? ' '}${flowText(value, write, indent)}`;
+
+/** An object of JSON that has one key. */
+export function jsonObject(key: string, value: Json, write: Writing): string {
+  const { eol, oneLine } = write;
+  const [before, after] = oneLine ? [oneLine.padding, oneLine.padding] : [`${eol}  `, eol];
+  return `{${before}${jsonPair(key, value, write, '  ')}${after}}`;
+}
+
+function inOneLine(value: Json, look: OneLine): string {
+  const { gap, padding } = look;
+  if (isList(value)) return `[${value.map((item) => inOneLine(item, look)).join(`,${gap}`)}]`;
+  if (!isObject(value) || Object.keys(value).length === 0) return JSON.stringify(value);
+  const pairs = Object.entries(value).map(([key, item]) => `${JSON.stringify(key)}:${gap}${inOneLine(item, look)}`);
+  return `{${padding}${pairs.join(`,${gap}`)}${padding}}`;
 }
 
 export const lineStart = (text: string, offset: number): number => text.lastIndexOf('\n', offset - 1) + 1;
@@ -70,7 +105,8 @@ export function blockText(key: string, value: Json | Scalar, column: number, wri
 }
 
 /** A value inside brackets: JSON for JSON, YAML's flow style otherwise. */
-export function flowText(value: Json, { format, eol, strings }: Writing, indent: string, isPadded = true): string {
+export function flowText(value: Json, write: Writing, indent: string, isPadded = true): string {
+  const { format, eol, strings, oneLine } = write;
   if (format === 'yaml' && strings === 'quoted') return JSON.stringify(value);
   if (format === 'yaml')
     return withoutLineEnd(
@@ -81,6 +117,7 @@ export function flowText(value: Json, { format, eol, strings }: Writing, indent:
         flowCollectionPadding: isPadded,
       }),
     );
+  if (oneLine) return inOneLine(value, oneLine);
   return JSON.stringify(value, undefined, 2)
     .split('\n')
     .map((line, index) => (index === 0 ? line : indent + line))

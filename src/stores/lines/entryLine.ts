@@ -2,7 +2,7 @@ import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { isObject, type JsonObject, own, type Path } from '../../core/plain/json.ts';
 import { editText } from '../../core/source/edit.ts';
-import type { Edit } from '../../core/source/editOperation.ts';
+import { CannotEdit, type Edit } from '../../core/source/editOperation.ts';
 import { readJson } from '../../core/source/json.ts';
 import type { Source, Span } from '../../core/source/yaml.ts';
 import type { NewEntry, Problem } from '../store.ts';
@@ -107,7 +107,9 @@ function rewrite(text: string, { data }: Source, keys: LineKeys, operations: rea
         edits.push({ ...operation, inside: inLineNames(operation.inside, keys) });
         break;
     }
-  return edits.length === 0 || data === null ? text : editText(text, edits, 'json');
+  const edited = edits.length === 0 || data === null ? text : editText(text, edits, 'json');
+  if (/[\r\n]/u.test(edited)) throw new CannotEdit('the entry would not stay on one line');
+  return edited;
 }
 
 /** A new entry as a line. */
