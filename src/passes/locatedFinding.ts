@@ -1,7 +1,5 @@
 import { z } from 'zod';
-import type { Json } from '../core/plain/json.ts';
-
-const JsonValue: z.ZodType<Json> = z.json();
+import { JsonValue } from '../core/plain/jsonValue.ts';
 
 /** A finding with the place where it shows. */
 export const LocatedFinding = z.strictObject({

@@ -10,9 +10,10 @@ import { kinds } from '../core/kinds/index.ts';
 import { steps } from '../core/migration/steps/index.ts';
 import { examples } from '../core/model/examples.ts';
 import { takes } from '../core/model/mistakes.ts';
+import { JsonValue } from '../core/plain/jsonValue.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { head, JsonValue, resultVersion } from './result.ts';
+import { head, resultVersion } from './result.ts';
 
 const Option = z.strictObject({ name: z.string(), takes: z.string(), about: z.string(), needed: z.boolean() });
 

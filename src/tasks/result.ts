@@ -1,7 +1,5 @@
 import { z } from 'zod';
-import type { Json } from '../core/plain/json.ts';
-
-export const JsonValue: z.ZodType<Json> = z.json();
+import { JsonValue } from '../core/plain/jsonValue.ts';
 
 /** The version of the result objects: it goes up when something that was there means something else or is gone. */
 export const resultVersion = 1;

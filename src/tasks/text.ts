@@ -5,6 +5,7 @@ import { parseAddress } from '../core/definition/address.ts';
 import { fieldsWithin } from '../core/model/nestedFields.ts';
 import { fieldsOf } from '../core/model/ownFields.ts';
 import { at, isObject, type Json, type JsonObject, parsePointer } from '../core/plain/json.ts';
+import { JsonValue } from '../core/plain/jsonValue.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
 import { type Conversion, loadConversion } from '../core/text/conversion.ts';
@@ -16,7 +17,7 @@ import { readTextOrRefuse } from '../workspace/files.ts';
 import { openSoundWorkspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { head, JsonValue, resultVersion } from './result.ts';
+import { head, resultVersion } from './result.ts';
 import { noEntry } from './show/entry.ts';
 
 export const textForms = ['html', 'markdown', 'plain', 'tree'] as const;

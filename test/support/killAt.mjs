@@ -8,21 +8,9 @@ const fullFrom = Number(process.env.FULL_FROM ?? Number.POSITIVE_INFINITY);
 const needsRoom = new Set(['mkdirSync', 'openSync', 'writeFileSync', 'writeSync', 'appendFileSync', 'linkSync']);
 let calls = 0;
 
-for (const name of [
-  'mkdirSync',
-  'openSync',
-  'writeFileSync',
-  'writeSync',
-  'fsyncSync',
-  'renameSync',
-  'rmSync',
-  'rmdirSync',
-  'linkSync',
-  'unlinkSync',
-  'fchmodSync',
-  'chmodSync',
-  'appendFileSync',
-]) {
+const changes = JSON.parse(fs.readFileSync(new URL('diskChanges.json', import.meta.url), 'utf8'));
+
+for (const name of changes) {
   const real = fs[name];
   fs[name] = (...args) => {
     const onlyReads = name === 'openSync' && (args[1] === 'r' || (typeof args[1] === 'number' && (args[1] & 3) === 0));

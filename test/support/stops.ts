@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
+import names from './diskChanges.json' with { type: 'json' };
 import { copyOf } from './migrated.ts';
 import { lumbrik, root, started, temporary } from './program.ts';
 
@@ -27,21 +28,7 @@ export const halfWritten = (folder: string): readonly string[] =>
   fs.readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.lumbrik-new'));
 
 /** Everything by which the program changes the disk. */
-const changes = [
-  'mkdirSync',
-  'openSync',
-  'writeFileSync',
-  'writeSync',
-  'fsyncSync',
-  'renameSync',
-  'rmSync',
-  'rmdirSync',
-  'linkSync',
-  'unlinkSync',
-  'fchmodSync',
-  'chmodSync',
-  'appendFileSync',
-] as const;
+const changes = names as readonly `${'mkdir' | 'open' | 'writeFile' | 'rename' | 'rm'}Sync`[];
 
 /**
  * Runs a command inside this process on a disk that stands still from some change on: nothing that the command does from

@@ -29,6 +29,9 @@ export interface Span {
   readonly end: Position;
 }
 
+/** The place before the first character, of what stands nowhere in particular. */
+export const textStart: Span = { start: { line: 1, column: 1 }, end: { line: 1, column: 1 } };
+
 /** A text that could be read: what it says, and where each part of it stands. */
 export interface Source {
   readonly data: Json;

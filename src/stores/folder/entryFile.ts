@@ -6,7 +6,7 @@ import { editText } from '../../core/source/edit.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
 import { type FrontMatter, proseOf, splitFrontMatter, withProse } from '../../core/source/frontMatter.ts';
 import { type JsonReading, readJson } from '../../core/source/json.ts';
-import { type Reading, readYaml, type Source, type Span } from '../../core/source/yaml.ts';
+import { type Reading, readYaml, type Source, type Span, textStart } from '../../core/source/yaml.ts';
 import type { Problem } from '../store.ts';
 
 /** The formats that an entry may be written in, by the ending of its file. */
@@ -54,7 +54,7 @@ function readMarkdown(lies: Lies, text: string): EntryFile | Problem {
     locate: (at, body) => {
       const [key] = at;
       if (prose !== undefined && key === body && key !== undefined) return proseSpan(prose, linesAbove + blankLines);
-      const { start, end } = read.source?.span(at) ?? firstPlace;
+      const { start, end } = read.source?.span(at) ?? textStart;
       return { start: { ...start, line: start.line + 1 }, end: { ...end, line: end.line + 1 } };
     },
     rewrite: (operations) =>
@@ -63,8 +63,6 @@ function readMarkdown(lies: Lies, text: string): EntryFile | Problem {
       ),
   };
 }
-
-const firstPlace: Span = { start: { line: 1, column: 1 }, end: { line: 1, column: 1 } };
 
 function proseSpan(prose: string, line: number): Span {
   const lines = prose.split('\n');
@@ -100,7 +98,7 @@ function readData(lies: Lies, text: string): EntryFile | Problem {
 
   return {
     entry,
-    locate: (at) => read.source?.span(at) ?? firstPlace,
+    locate: (at) => read.source?.span(at) ?? textStart,
     rewrite: (operations) => rewrite(lies, entry, operations, (edits) => editText(text, edits, format)),
   };
 }

@@ -4,7 +4,7 @@ import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { compact, type Path } from '../../core/plain/json.ts';
 import { writeYaml } from '../../core/source/write.ts';
-import type { Span } from '../../core/source/yaml.ts';
+import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { decode, hashBytes, readBytes } from '../../workspace/files.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
@@ -70,7 +70,7 @@ export class FolderStore implements EntryStore {
 
   async locate({ file }: Place, at: Path, body?: string): Promise<Span> {
     const read = this.#last?.file === file ? this.#last : this.#readFile(file);
-    return 'read' in read ? read.read.locate(at, body) : start;
+    return 'read' in read ? read.read.locate(at, body) : textStart;
   }
 
   async attempt({ of, operations = [] }: EntryChange): Promise<void> {
@@ -122,8 +122,6 @@ export class FolderStore implements EntryStore {
     throw changedMeanwhile(entry, file);
   }
 }
-
-const start: Span = { start: { line: 1, column: 1 }, end: { line: 1, column: 1 } };
 
 /** @throws {Trouble} where the file cannot be edited without touching more than the operations. */
 const rewritten = ({ file, read }: Read, operations: readonly Operation[]) =>

@@ -9,11 +9,10 @@ import {
   withKey,
   withoutKey,
 } from '../../core/plain/json.ts';
+import { textStart } from '../../core/source/yaml.ts';
 import type { EntryChange, EntryStore, Stored } from '../store.ts';
 
 const name = 'memory';
-const nowhere = { start: { line: 1, column: 1 }, end: { line: 1, column: 1 } };
-
 /** A store that keeps entries in memory: for trying what is done with entries, without a file. */
 export function memoryStore(entries: readonly Entry[]): EntryStore {
   let kept = entries;
@@ -30,7 +29,7 @@ export function memoryStore(entries: readonly Entry[]): EntryStore {
       for (const entry of kept) yield storedOf(entry);
     },
     get: async (address) => kept.filter((entry) => keyOf(entry) === keyOf(address)).map(storedOf)[0],
-    locate: async () => nowhere,
+    locate: async () => textStart,
     attempt: async (change) => {
       changed(kept, change);
     },

@@ -6,6 +6,7 @@ import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import { EntryMisfit, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
 import type { Model } from '../../core/model/link.ts';
 import { compact, pointer } from '../../core/plain/json.ts';
+import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { CheckAhead } from '../../passes/check.ts';
 import { type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
@@ -16,7 +17,7 @@ import type { Call } from '../call.ts';
 import { reading } from '../enter.ts';
 import { findMigration, type MigrationFile, misfitTrouble, wasRun } from '../migrationFiles.ts';
 import { obeyedModel } from '../obeyed.ts';
-import { head, JsonValue, resultVersion } from '../result.ts';
+import { head, resultVersion } from '../result.ts';
 import { type Proved, prove } from './prove.ts';
 import { digestPass, recordRehearsal } from './rehearsals.ts';
 

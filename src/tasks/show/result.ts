@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { ContentState, head, JsonValue, RevisionGist, resultVersion } from '../result.ts';
+import { JsonValue } from '../../core/plain/jsonValue.ts';
+import { ContentState, head, RevisionGist, resultVersion } from '../result.ts';
 import { treeShape } from '../terms/result.ts';
 
 const Link = z.strictObject({ type: z.string(), count: z.int() });
