@@ -156,14 +156,14 @@ export const sayPointer = (pointer: string): string =>
     )
     .join('');
 
-/** A value on one line: texts as they are, the rest as JSON. */
+/** A value on one line: texts as they are, empty ones and the rest as JSON. */
 export function oneLine(value: unknown, width: number): string {
   return clip(textOf(value) ?? '', width);
 }
 
 function textOf(value: unknown): string | undefined {
-  if (typeof value === 'string') return value.replace(/\s+/gu, ' ');
-  const isTexts = Array.isArray(value) && value.every((item) => typeof item === 'string');
+  if (typeof value === 'string' && value !== '') return value.replace(/\s+/gu, ' ');
+  const isTexts = Array.isArray(value) && value.length > 0 && value.every((item) => typeof item === 'string');
   return isTexts ? value.join(', ') : JSON.stringify(value);
 }
 
