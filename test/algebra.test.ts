@@ -15,7 +15,7 @@ import { canonical, hashModel } from '../src/core/revision/canonical.ts';
 import { readYaml } from '../src/core/source/yaml.ts';
 import { boxed, entriesOf, model } from './support/models.ts';
 
-const runs = { numRuns: Number(process.env.RUNS ?? 400) };
+const runs = { numRuns: Number(process.env.RUNS ?? 250) };
 
 /** A migration as it would be drafted, written to a file, read back, and its questions left as they are. */
 function drafted(before: ModelDoc, after: ModelDoc, entries: readonly Entry[]): readonly MigrationStep[] {

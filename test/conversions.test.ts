@@ -27,7 +27,7 @@ function fieldOf(kind: string, more: Record<string, Json> = {}) {
     const read = readField({ kind, ...kinds.get(kind)?.example.options, ...more });
     return { definition: read.field, mistakes: read.mistakes };
   })();
-  const field = definition && linkField('lighthouse', 'x', definition);
+  const field = definition && linkField({ type: 'lighthouse' }, 'x', definition);
   if (!field) throw new Error(`${kind}: ${JSON.stringify(mistakes)}`);
   return field;
 }

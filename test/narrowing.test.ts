@@ -16,7 +16,7 @@ const definition = (data: JsonObject): FieldDoc => {
 
 /** Whether a value obeys a field at some status. */
 function obeys(definition: FieldDoc, value: Json, status: 'draft' | 'published'): boolean {
-  const field = linkField('light', 'x', definition);
+  const field = linkField({ type: 'light' }, 'x', definition);
   if (!field) throw new Error('the field cannot be linked');
   let isFine = true;
   checkField(field, context)(value, status, (_path, { severity }) => {

@@ -126,7 +126,7 @@ describe('publishing [E5]', () => {
       fc.property(edges, fc.subarray(names), (pairs, drafts) => {
         const graph = graphOf(names, pairs, (name) => (drafts.includes(name) ? 'draft' : 'published'));
         const published = new Set(names.filter((name) => !drafts.includes(name)).map((name) => `page/${name}`));
-        for (const { entries } of publishingOrder(graph, 'page/a').order) {
+        for (const { entries } of publishingOrder(graph, 'page/a', '2026-01-01T00:00:00Z').order) {
           for (const entry of entries) published.add(entry);
           for (const entry of entries) for (const { to } of graph.from(entry)) expect(published).toContain(to);
         }
@@ -176,10 +176,16 @@ function graphOf(
   for (const name of names) {
     const links = pairs
       .filter(([from]) => from === name)
-      .map(([, to], index) => ({ path: ['next', index], to: { type: 'page', id: to }, field: 'page.next' }));
+      .map(([, to], index) => ({
+        path: ['next', index],
+        to: { type: 'page', id: to },
+        field: 'page.next',
+        isWithin: false,
+      }));
     graph.add({
       entry: `page/${name}`,
       status: statusOf(name),
+      window: undefined,
       unique: [],
       links,
       terms: [],

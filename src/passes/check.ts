@@ -37,8 +37,9 @@ type Alone = ReturnType<Checker['check']>;
  */
 export function checkPass(store: EntryStore, model: Model, context: CheckContext = {}): Pass<Alone, Checked> {
   const { assets } = context;
-  const checker = compile(model, compact({ now: timestamp(), assets }));
-  const crossEntry = new CrossEntryCheck<Place>(model, sayPlace);
+  const now = timestamp();
+  const checker = compile(model, compact({ now, assets }));
+  const crossEntry = new CrossEntryCheck<Place>(model, { sayPlace, now });
   const findings: LocatedFinding[] = [];
   const used = new Set<string>();
   let looked = 0;
@@ -149,8 +150,9 @@ export class CheckAhead {
   readonly #findings: Finding[] = [];
 
   constructor(model: Model) {
-    this.#checker = compile(model, { now: timestamp() });
-    this.#crossEntry = new CrossEntryCheck(model, sayPlace);
+    const now = timestamp();
+    this.#checker = compile(model, { now });
+    this.#crossEntry = new CrossEntryCheck(model, { sayPlace, now });
   }
 
   see(entry: Entry, place: Place): void {

@@ -1,16 +1,19 @@
 import { z } from 'zod';
 import { parseAddress } from '../core/definition/address.ts';
+import { entryAddressOf } from '../core/entry/entry.ts';
 import { type Edge, Graph } from '../core/graph/graph.ts';
 import { publishingOrder, type Reached, reach, siblings } from '../core/graph/reach.ts';
 import { asks } from '../core/model/convertValue.ts';
 import type { Field, Model } from '../core/model/link.ts';
+import { fieldNamed, fieldsWithin } from '../core/model/nestedFields.ts';
 import { titleOf } from '../core/model/traversal.ts';
-import { compact, pointer } from '../core/plain/json.ts';
+import { compact, type Path, pointer } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { factsPass } from '../passes/facts.ts';
 import { type WalkOptions, walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import type { EntryStore } from '../stores/store.ts';
+import { timestamp } from '../workspace/clock.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { reading } from './enter.ts';
@@ -18,10 +21,14 @@ import { head, resultVersion } from './result.ts';
 
 const status = z.enum(['draft', 'published', 'archived', 'missing']);
 
+/** Why readers do not see a published entry now: its time has not come yet, or is over. */
+const hidden = z.strictObject({ why: z.enum(['not-yet', 'no-longer']), date: z.string() }).optional();
+
 interface Node {
   readonly entry: string;
   readonly title?: string | undefined;
   readonly status: z.output<typeof status>;
+  readonly hidden?: z.output<typeof hidden>;
   /** Whether it stands elsewhere in the tree, where it is followed. */
   readonly again: boolean;
   readonly next: readonly { readonly pointer: string; readonly name: string; readonly node: Node }[];
@@ -31,12 +38,13 @@ const Node: z.ZodType<Node> = z.lazy(() =>
     entry: z.string(),
     title: z.string().optional(),
     status,
+    hidden,
     again: z.boolean(),
     next: z.array(z.strictObject({ pointer: z.string(), name: z.string(), node: Node })),
   }),
 );
 
-const Reference = z.strictObject({ from: z.string(), pointer: z.string(), to: z.string(), status });
+const Reference = z.strictObject({ from: z.string(), pointer: z.string(), to: z.string(), status, hidden });
 
 const Around = z.strictObject({
   ...head('trace'),
@@ -74,7 +82,7 @@ const Unlinked = z.strictObject({
   what: z.literal('unlinked'),
   /** The types that some reference may point at; entries of others are not looked at. */
   types: z.array(z.string()),
-  entries: z.array(z.strictObject({ entry: z.string(), title: z.string().optional(), status })),
+  entries: z.array(z.strictObject({ entry: z.string(), title: z.string().optional(), status, hidden })),
 });
 
 export const TraceResult = z.discriminatedUnion('what', [Around, Publishing, Deleting, Unlinked]);
@@ -95,19 +103,16 @@ export async function trace(call: Call, { entry: text, depth, ask }: TraceCall):
   if (ask === 'unlinked') return unlinked(web, workspace.model);
   const entry = entryNamed(web, workspace.model, text);
   if (ask === 'publishing') {
-    const { order, blocked } = publishingOrder(web.graph, entry);
+    const { order, blocked } = publishingOrder(web.graph, entry, web.now);
     return {
       ...command,
       what: 'publishing',
       entry,
       ok: blocked.length === 0,
       order: order.map(({ entries }) => [...entries]),
-      blocked: blocked.map((edge) => ({
-        from: edge.from,
-        pointer: pointer(edge.path),
-        to: edge.to,
-        status: edge.status,
-      })),
+      blocked: blocked.map(({ from, path, to, status, hidden }) =>
+        compact({ from, pointer: pointer(path), to, status, hidden }),
+      ),
     };
   }
   if (ask === 'deleting') {
@@ -120,10 +125,8 @@ export async function trace(call: Call, { entry: text, depth, ask }: TraceCall):
     what: 'around',
     entry,
     depth,
-    pointsAt: nodeOf(reach(web.graph, entry, depth, 'from'), web, (_, field) => field),
-    pointedAtBy: nodeOf(reach(web.graph, entry, depth, 'to'), web, (from, field) =>
-      inverseOf(workspace.model, from, field),
-    ),
+    pointsAt: nodeOf(reach(web.graph, entry, depth, 'from'), web, (edge) => fieldPathOf(edge)),
+    pointedAtBy: nodeOf(reach(web.graph, entry, depth, 'to'), web, (edge) => inverseOf(workspace.model, edge)),
     siblings: siblings(web.graph, entry).map((one) => ({ ...one, entries: [...one.entries] })),
   };
 }
@@ -131,7 +134,9 @@ export async function trace(call: Call, { entry: text, depth, ask }: TraceCall):
 interface Web {
   readonly graph: Graph;
   readonly titles: ReadonlyMap<string, string>;
-  /** How many references each field of each entry holds, by `entry#field`. */
+  /** The moment at which readers are asked for. */
+  readonly now: string;
+  /** How many references stand together as the value of one field, by `entry#pointer`. */
   readonly held: ReadonlyMap<string, number>;
 }
 
@@ -142,7 +147,7 @@ async function readWeb(model: Model, store: EntryStore, options: WalkOptions): P
   const pass = factsPass(model, (facts, entry) => {
     graph.add(facts);
     for (const { path } of facts.links) {
-      const key = `${facts.entry}#${String(path[0])}`;
+      const key = `${facts.entry}#${pointer(valuePath(path))}`;
       held.set(key, (held.get(key) ?? 0) + 1);
     }
     const title = titleOf(entry, model.types.get(entry.type), model.context.languages[0] ?? 'en');
@@ -150,7 +155,7 @@ async function readWeb(model: Model, store: EntryStore, options: WalkOptions): P
   });
 
   await walk(store, [pass], options);
-  return { graph, titles, held };
+  return { graph, titles, now: timestamp(), held };
 }
 
 function entryNamed({ graph }: Web, model: Model, text: string | undefined): string {
@@ -173,66 +178,74 @@ function entryNamed({ graph }: Web, model: Model, text: string | undefined): str
   });
 }
 
-function nodeOf(
-  { entry, status: state, again, next }: Reached,
-  web: Web,
-  nameOf: (from: string, field: string) => string,
-): Node {
+function nodeOf({ entry, status: state, again, next }: Reached, web: Web, nameOf: (edge: Edge) => string): Node {
   const title = web.titles.get(entry);
   return compact({
     entry,
     title,
     status: state,
+    hidden: web.graph.hiddenAt(entry, web.now),
     again,
-    next: next.map(({ path, reached }) => ({
-      pointer: pointer(path),
-      name: nameOf(reached.entry, String(path[0])),
+    next: next.map(({ edge, reached }) => ({
+      pointer: pointer(edge.path),
+      name: nameOf(edge),
       node: nodeOf(reached, web, nameOf),
     })),
   });
 }
 
-const fieldOf = (model: Model, entry: string, field: string): Field | undefined =>
-  model.types.get(entry.slice(0, entry.indexOf('/')))?.fields.get(field);
+/** The name of the field that a reference stands in: its path where it is inside an object. */
+const fieldPathOf = ({ field }: Edge): string => field.slice(field.indexOf('.') + 1);
+
+const fieldOf = (model: Model, edge: Edge): Field | undefined => {
+  const type = model.types.get(entryAddressOf(edge.from).type);
+  return type && fieldNamed(type, fieldPathOf(edge));
+};
 
 /** The name that a field gives to its other side, or the field itself where it gives none. */
-function inverseOf(model: Model, from: string, name: string): string {
-  const field = fieldOf(model, from, name);
-  return field?.kind.pointsAt(field.options).inverse ?? field?.address ?? name;
+function inverseOf(model: Model, edge: Edge): string {
+  const field = fieldOf(model, edge);
+  return field?.kind.pointsAt(field.options).inverse ?? edge.field;
 }
 
-function danglingBy(
-  { from, path }: Edge,
-  { graph, held }: Web,
-  model: Model,
-): z.output<typeof Deleting>['dangling'][number] {
-  const field = fieldOf(model, from, String(path[0]));
+/** The value that a reference is part of: all that stands in one list, or the reference alone. */
+const valuePath = (path: Path): Path => (typeof path.at(-1) === 'number' ? path.slice(0, -1) : path);
+
+function danglingBy(edge: Edge, { graph, held }: Web, model: Model): z.output<typeof Deleting>['dangling'][number] {
+  const { from, path, isWithin } = edge;
+  const field = fieldOf(model, edge);
   const state = graph.statusOf(from) ?? 'missing';
-  const isAsked = field !== undefined && state !== 'missing' && asks(field, state);
+  // Without a reference inside it, a text is still there.
+  const isAsked = field !== undefined && !isWithin && state !== 'missing' && asks(field, state);
   return {
     from,
     pointer: pointer(path),
     status: state,
-    required: isAsked && held.get(`${from}#${String(path[0])}`) === 1,
+    required: isAsked && held.get(`${from}#${pointer(valuePath(path))}`) === 1,
   };
 }
 
-function unlinked({ graph, titles }: Web, model: Model): TraceResult {
+function unlinked({ graph, titles, now }: Web, model: Model): TraceResult {
   const targets = new Set(
-    [...model.types.values()].flatMap(({ fields }) =>
-      [...fields.values()].flatMap(({ kind, options }) => kind.pointsAt(options).types),
-    ),
+    [...model.types.values()]
+      .flatMap(({ fields }) => fieldsWithin(fields))
+      .flatMap(({ kind, options }) => kind.pointsAt(options).types)
+      .flatMap(model.context.acceptedAs),
   );
   const entries = [...graph.entries()].filter(
-    (entry) => targets.has(entry.slice(0, entry.indexOf('/'))) && graph.to(entry).length === 0,
+    (entry) => targets.has(entryAddressOf(entry).type) && graph.to(entry).length === 0,
   );
   return {
     ...command,
     what: 'unlinked',
     types: [...targets].sort(),
-    entries: entries.sort().map((entry) => {
-      const title = titles.get(entry);
-      return compact({ entry, title, status: graph.statusOf(entry) ?? 'missing' });
-    }),
+    entries: entries.sort().map((entry) =>
+      compact({
+        entry,
+        title: titles.get(entry),
+        status: graph.statusOf(entry) ?? 'missing',
+        hidden: graph.hiddenAt(entry, now),
+      }),
+    ),
   };
 }

@@ -72,7 +72,7 @@ function changesOf(scene: Scene, args: readonly string[]): number {
 const own = (name: string): boolean => name === '.lumbrik' || name.startsWith('.lumbrik/');
 const stateOf = ({ workspace }: Scene): string => JSON.stringify([...everything(workspace, own)].sort());
 
-const kills = howMany(300, 27);
+const kills = howMany(300, 9);
 
 test(
   `${kills} kills: each command happened or did not, or is finished or taken back, to the byte [A5] [H5]`,

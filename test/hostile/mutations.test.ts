@@ -156,7 +156,7 @@ function judge(
   return undefined;
 }
 
-const tries = howMany(20_000, 300);
+const tries = howMany(20_000, 150);
 
 test(
   `${tries} mutations of every kind of file: no fault, no hang, nothing outside touched, nothing called fine that cannot be read [M2]`,

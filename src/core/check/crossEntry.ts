@@ -1,12 +1,15 @@
-import { type EntryAddress, keyOf } from '../entry/entry.ts';
+import { type EntryAddress, entryAddressOf, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
-import type { Field, Model } from '../model/link.ts';
-import { fieldsWithin } from '../model/nestedFields.ts';
+import type { Model } from '../model/link.ts';
+import { fieldNamed } from '../model/nestedFields.ts';
+import { basesOf } from '../model/provenance.ts';
 import type { Json, Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import type { StoredCount } from './derived.ts';
-import type { Facts } from './facts.ts';
+import { type Facts, isUnique } from './facts.ts';
 import { foundIn } from './foundIn.ts';
+import { type Bound, boundsOf, brokenBounds, type Link, pointingBy } from './pointing.ts';
+import { hiddenFrom } from './visibility.ts';
 
 /** What the entries say together, gathered by pass two. */
 export interface Joined {
@@ -20,39 +23,41 @@ export interface Joined {
   readonly terms: ReadonlyMap<string, number>;
 }
 
+/** What goes for all entries of a check. */
+interface Circumstances<Place> {
+  /** A place where an entry is kept, in words. */
+  readonly sayPlace: (place: Place) => string;
+  /** The moment (RFC 3339) at which references are followed; absent where it shall make no difference. */
+  readonly now?: string | undefined;
+}
+
 /**
  * Pass two of checking: joins the facts of all entries. Memory grows with the number of facts, not with the size of
  * the entries.
  */
 export class CrossEntryCheck<Place> {
-  readonly #entries = new Map<
-    string,
-    { readonly status: Facts['status']; readonly place: Place; readonly ineligible: readonly string[] }
-  >();
+  readonly #entries = new Map<string, Pick<Facts, 'status' | 'window' | 'ineligible'> & { readonly place: Place }>();
   readonly #unique = new Map<string, string>();
-  readonly #links: { readonly from: string; readonly path: Path; readonly to: string; readonly field: string }[] = [];
+  readonly #links: Link[] = [];
   readonly #counts: { readonly entry: string; readonly count: StoredCount }[] = [];
   readonly #ids = new Map<string, ReadonlyMap<string, true>>();
   readonly #perType = new Map<string, number>();
   readonly #terms = new Map<string, number>();
   readonly #singles: ReadonlySet<string>;
-  readonly #fields: ReadonlyMap<string, Field>;
-  readonly #standsFor: (type: string) => readonly string[];
+  readonly #model: Model;
+  readonly #bounds: readonly Bound[];
 
-  readonly #sayPlace: (place: Place) => string;
+  readonly #scopes = new Map<string, string>();
+  readonly #circumstances: Circumstances<Place>;
 
-  /**
-   * @param model the model that the entries are checked against.
-   * @param sayPlace a place where an entry is kept, in words.
-   */
-  constructor(model: Model, sayPlace: (place: Place) => string) {
-    this.#sayPlace = sayPlace;
+  /** @param model the model that the entries are checked against. */
+  constructor(model: Model, circumstances: Circumstances<Place>) {
+    this.#circumstances = circumstances;
     this.#singles = new Set(
       [...model.types.values()].filter(({ definition }) => definition.single).map(({ name }) => name),
     );
-    const fields = [...model.types.values()].flatMap((type) => fieldsWithin(type.fields));
-    this.#fields = new Map(fields.map((field) => [field.address, field]));
-    this.#standsFor = model.context.acceptedAs;
+    this.#model = model;
+    this.#bounds = boundsOf(model);
   }
 
   /**
@@ -60,30 +65,46 @@ export class CrossEntryCheck<Place> {
    * @param place where the entry lies, for messages about another one like it.
    * @returns what is wrong beside the entries that came before.
    */
-  add({ entry, status, unique, links, terms, ineligible, counts }: Facts, place: Place): readonly Finding[] {
+  add(facts: Facts, place: Place): readonly Finding[] {
+    const { entry, status, window, unique, links, terms, ineligible, counts } = facts;
     const first = this.#entries.get(entry);
-    if (first) return [foundIn(addressOf(entry), 'duplicate-entry', { place: this.#sayPlace(first.place) })];
+    if (first)
+      return [foundIn(entryAddressOf(entry), 'duplicate-entry', { place: this.#circumstances.sayPlace(first.place) })];
 
-    this.#entries.set(entry, { status, place, ineligible });
-    const { type } = addressOf(entry);
+    this.#entries.set(entry, { status, window, place, ineligible });
+    const { type } = entryAddressOf(entry);
     this.#perType.set(type, (this.#perType.get(type) ?? 0) + 1);
     for (const { path, to, field } of links) this.#links.push({ from: entry, path, to: `${to.type}/${to.id}`, field });
     for (const count of counts) this.#counts.push({ entry, count });
     for (const term of new Set(terms)) this.#terms.set(term, (this.#terms.get(term) ?? 0) + 1);
     const tooMany = this.#singles.has(type) && (this.#perType.get(type) ?? 0) > 1;
-    const several = tooMany ? [foundIn(addressOf(entry), 'more-than-one', { type })] : [];
+    const several = tooMany ? [foundIn(entryAddressOf(entry), 'more-than-one', { type })] : [];
     const shared = unique.flatMap(({ field, value }) =>
-      this.#addUnique(entry, `${type}.${field}=${JSON.stringify(value)}`, field, value),
+      this.#addUnique(entry, `${this.#uniqueAmong(type, field)}.${field}=${JSON.stringify(value)}`, field, value),
     );
 
     return [...several, ...shared];
+  }
+
+  /** The type among whose entries, and those of what extends it, a field of an entry has to differ. */
+  #uniqueAmong(type: string, field: string): string {
+    const key = `${type}.${field}`;
+    const known = this.#scopes.get(key);
+    if (known !== undefined) return known;
+    const [name = ''] = field.split('/');
+    const scope = basesOf(this.#model.definition.shared, type).findLast((base) => {
+      const above = this.#model.types.get(base)?.fields.get(name);
+      return above !== undefined && isUnique(above);
+    });
+    this.#scopes.set(key, scope ?? type);
+    return scope ?? type;
   }
 
   #addUnique(entry: string, key: string, field: string, value: Json): readonly Finding[] {
     const first = this.#unique.get(key);
     if (first === undefined) this.#unique.set(key, entry);
     if (first === undefined) return [];
-    return [foundIn(addressOf(entry), 'not-unique', { value, first }, { path: field.split('/') })];
+    return [foundIn(entryAddressOf(entry), 'not-unique', { value, first }, { path: field.split('/') })];
   }
 
   /** Where an entry lies, as `add` was told. */
@@ -100,86 +121,59 @@ export class CrossEntryCheck<Place> {
   join(): Joined {
     const references = new Map<string, number>();
     const findings = this.#links.flatMap(({ from, path, to, field }) => {
-      const pair = `${addressOf(from).type} → ${addressOf(to).type}`;
+      const pair = `${entryAddressOf(from).type} → ${entryAddressOf(to).type}`;
       references.set(pair, (references.get(pair) ?? 0) + 1);
       const target = this.#entries.get(to);
-      if (!target) return [foundIn(addressOf(from), 'dangling-reference', { to, near: this.#nearest(to) }, { path })];
-      if (target.ineligible.includes(field)) return [this.#notEligible(from, path, to, field)];
-      const { status } = target;
-      if (status === 'published' || this.#entries.get(from)?.status !== 'published') return [];
-      return [foundIn(addressOf(from), 'target-not-published', { to, status }, { path, severity: 'warning' })];
+      if (!target)
+        return [foundIn(entryAddressOf(from), 'dangling-reference', { to, near: this.#nearest(to) }, { path })];
+      const eligible = this.#conditionOf(from, field);
+      if (eligible !== undefined && target.ineligible.includes(eligible))
+        return [this.#notEligible(from, path, to, eligible)];
+      return this.#unseen(from, path, to);
     });
     return {
-      findings: [...findings, ...this.#otherSides(), ...this.#wrongCounts()],
+      findings: [...findings, ...brokenBounds(this.#bounds, this.#links, this.#entries), ...this.#wrongCounts()],
       entries: this.#perType,
       references,
       terms: this.#terms,
     };
   }
 
-  #notEligible(from: string, path: Path, to: string, field: string): Finding {
-    const eligible = this.#fields.get(field)?.kind.pointsAt(this.#fields.get(field)?.options ?? {}).eligible ?? '';
-    return foundIn(
-      addressOf(from),
-      'not-eligible',
-      { to, condition: eligible },
-      {
-        path,
-        severity: this.#entries.get(from)?.status === 'published' ? 'error' : 'warning',
-        limit: eligible,
-      },
-    );
+  /** What readers of one entry do not see of another that it points at. */
+  #unseen(from: string, path: Path, to: string): readonly Finding[] {
+    const [reader, target] = [this.#entries.get(from), this.#entries.get(to)];
+    if (!target || reader?.status !== 'published') return [];
+    const { status } = target;
+    const warning = { path, severity: 'warning' } as const;
+    if (status !== 'published') return [foundIn(entryAddressOf(from), 'target-not-published', { to, status }, warning)];
+
+    const { now } = this.#circumstances;
+    const hidden = now === undefined ? undefined : hiddenFrom(reader.window, target.window, now);
+    if (!hidden) return [];
+    return [foundIn(entryAddressOf(from), `target-not-published:${hidden.why}`, { to, date: hidden.date }, warning)];
   }
 
-  /** How many point at each target by the fields that bound it: seen from the target, and from those that point. */
-  *#otherSides(): Iterable<Finding> {
-    for (const field of this.#fields.values()) {
-      const { types, inverse, inverseMin = 0, inverseMax } = field.kind.pointsAt(field.options);
-      if (inverseMin === 0 && inverseMax === undefined) continue;
-      const pointing = new Map<string, { readonly from: string; readonly path: Path }[]>();
-      for (const { field: by, from, to, path } of this.#links)
-        if (by === field.address) {
-          const there = pointing.get(to);
-          if (there) there.push({ from, path });
-          else pointing.set(to, [{ from, path }]);
-        }
-      for (const [to, all] of pointing) {
-        const first = [...new Set(all.slice(0, inverseMax).map((one) => one.from))];
-        for (const { from, path } of all.slice(inverseMax ?? all.length)) {
-          const others = first.filter((one) => one !== from);
-          const bound = inverseMax ?? 0;
-          const data = { to, others, bound, by: field.address };
-          yield foundIn(addressOf(from), 'too-many-pointing', data, { path, limit: bound });
-        }
-      }
-      if (inverseMin === 0) continue;
-      const accepted = new Set(types.flatMap(this.#standsFor));
-      for (const [entry, { status }] of this.#entries) {
-        const has = pointing.get(entry)?.length ?? 0;
-        if (!accepted.has(addressOf(entry).type) || has >= inverseMin) continue;
-        const data = { size: has, bound: inverseMin, inverse, by: field.address };
-        yield foundIn(addressOf(entry), 'too-few-pointing', data, {
-          severity: status === 'published' ? 'error' : 'warning',
-          limit: inverseMin,
-          by: field.address,
-        });
-      }
-    }
+  /** The condition that the field of an entry puts on what it points at. */
+  #conditionOf(from: string, address: string): string | undefined {
+    const type = this.#model.types.get(entryAddressOf(from).type);
+    const field = type && fieldNamed(type, address.slice(address.indexOf('.') + 1));
+    return field?.kind.pointsAt(field.options).eligible;
+  }
+
+  #notEligible(from: string, path: Path, to: string, condition: string): Finding {
+    const severity = this.#entries.get(from)?.status === 'published' ? 'error' : 'warning';
+    return foundIn(entryAddressOf(from), 'not-eligible', { to, condition }, { path, severity, limit: condition });
   }
 
   /** Stored counts of what points at an entry that are no longer true. */
   *#wrongCounts(): Iterable<Finding> {
     if (this.#counts.length === 0) return;
-    const pointing = new Map<string, Set<string>>();
-    for (const { field, from, to } of this.#links) {
-      const key = `${field} ${to}`;
-      pointing.set(key, (pointing.get(key) ?? new Set()).add(from));
-    }
+    const pointing = pointingBy(this.#links, new Set(this.#counts.map(({ count }) => count.of)), this.#model);
     for (const { entry, count } of this.#counts) {
       const number = pointing.get(`${count.of} ${entry}`)?.size ?? 0;
       if (number === count.stored) continue;
       const data = { stored: count.stored, computed: number, by: count.of };
-      yield foundIn(addressOf(entry), 'not-computed:count', data, {
+      yield foundIn(entryAddressOf(entry), 'not-computed:count', data, {
         severity: 'warning',
         path: count.path,
         value: count.stored,
@@ -196,7 +190,7 @@ export class CrossEntryCheck<Place> {
     const ids = new Map<string, true>();
 
     for (const entry of this.#entries.keys()) {
-      const address = addressOf(entry);
+      const address = entryAddressOf(entry);
       if (address.type === type) ids.set(address.id, true);
     }
     this.#ids.set(type, ids);
@@ -205,13 +199,8 @@ export class CrossEntryCheck<Place> {
 
   /** The entry that was probably meant by the address of one that is not there. */
   #nearest(to: string): string | undefined {
-    const { type, id } = addressOf(to);
+    const { type, id } = entryAddressOf(to);
     const near = nearest(id, this.#idsOf(type));
     return near === undefined ? undefined : `${type}/${near}`;
   }
-}
-
-function addressOf(key: string): EntryAddress {
-  const slash = key.indexOf('/');
-  return { type: key.slice(0, slash), id: key.slice(slash + 1) };
 }

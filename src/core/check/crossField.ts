@@ -6,17 +6,10 @@ import type { Path } from '../plain/json.ts';
 import { limits } from '../plain/limits.ts';
 import type { EntryView } from '../rules/expression.ts';
 import { type CompiledRule, compileRules, judgeRule } from '../rules/rules.ts';
-import {
-  computedFields,
-  countingFields,
-  differing,
-  eligibilitiesOf,
-  ineligibleFor,
-  isPublicAt,
-  storedCounts,
-} from './derived.ts';
+import { computedFields, countingFields, differing, eligibilitiesOf, storedCounts, unmetBy } from './derived.ts';
 import type { Gathered } from './facts.ts';
 import { foundIn } from './foundIn.ts';
+import { isPublicAt } from './visibility.ts';
 
 /** Checks what several fields of an entry say together: adds what is wrong to the findings, and what follows to the facts. */
 export type CheckCrossField = (entry: Entry, facts: Gathered, findings: Finding[]) => void;
@@ -65,7 +58,7 @@ export function compileCrossField(
         ),
       );
     findings.push(...brokenRules(view, rules, languages));
-    facts.ineligible = ineligibleFor(view, eligibilities, costly);
+    facts.ineligible = unmetBy(view, eligibilities, costly);
     facts.counts = storedCounts(view, counted);
   };
 }

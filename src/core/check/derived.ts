@@ -1,4 +1,4 @@
-import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
+import { isEmpty } from '../entry/entry.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
 import { isObject, type Json, own, type Path } from '../plain/json.ts';
@@ -11,37 +11,29 @@ import {
 } from '../rules/expression.ts';
 import { celTypeOf, type ExpressionProblem } from '../rules/judge.ts';
 
-/** Whether readers can see an entry at a moment (RFC 3339): it is published, and its time has come and not gone. */
-export function isPublicAt(entry: Entry, now: string): boolean {
-  if (statusOf(entry) !== 'published') return false;
-  const moment = Date.parse(now);
-  const from = Date.parse(String(own(entry.values, 'publicFrom') ?? ''));
-  const until = Date.parse(String(own(entry.values, 'publicUntil') ?? ''));
-  return !(moment < from) && !(moment >= until);
-}
-
 /* ── who may be pointed at ───────────────────────────────────────────────────────────────────────────────────── */
 
-/** A condition that a field puts on what it points at, compiled over one type of target. */
+/** A condition that fields put on what they point at, compiled over one type of target. */
 export interface Eligibility {
+  readonly condition: string;
+  /** One of the fields that put it. */
   readonly field: Field;
   readonly compiled: Expression | ExpressionProblem;
 }
 
-/** The fields that put a condition on what they point at, by the types of their targets. */
+/** The fields that put a condition on what they point at, by the types of their targets: one for each condition. */
 export function conditionsByTarget(model: Model): ReadonlyMap<string, readonly Field[]> {
-  const byTarget = new Map<string, Field[]>();
+  const byTarget = new Map<string, Map<string, Field>>();
   for (const { fields } of model.types.values())
     for (const field of fieldsWithin(fields)) {
       const { types, eligible } = field.kind.pointsAt(field.options);
       if (eligible === undefined) continue;
       for (const type of types.flatMap(model.context.acceptedAs)) {
-        const known = byTarget.get(type);
-        if (known) known.push(field);
-        else byTarget.set(type, [field]);
+        const known = byTarget.get(type) ?? new Map<string, Field>();
+        byTarget.set(type, known.has(eligible) ? known : known.set(eligible, field));
       }
     }
-  return byTarget;
+  return new Map([...byTarget].map(([type, conditions]) => [type, [...conditions.values()]]));
 }
 
 /** The conditions that entries of a type have to meet to be pointed at, compiled. */
@@ -49,20 +41,17 @@ export function eligibilitiesOf(type: Type, fields: readonly Field[] = []): read
   if (fields.length === 0) return [];
   const compile = expressionsOver(type, 'target');
   return fields.map((field) => {
-    const compiled = compile(field.kind.pointsAt(field.options).eligible ?? '');
+    const condition = field.kind.pointsAt(field.options).eligible ?? '';
+    const compiled = compile(condition);
     const isCondition = 'problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn';
     const problem = `it gives ${'gives' in compiled ? compiled.gives : ''}, not true or false`;
     const mend = 'Write a condition, for example `target.status == "published"`.';
-    return { field, compiled: isCondition ? compiled : { problem, offset: 0, mend } };
+    return { condition, field, compiled: isCondition ? compiled : { problem, offset: 0, mend } };
   });
 }
 
-/** The addresses of the fields that may not point at an entry. What cannot be shown to be eligible is not. */
-export const ineligibleFor = (
-  view: EntryView,
-  eligibilities: readonly Eligibility[],
-  costly: Costly,
-): readonly string[] =>
+/** The conditions that an entry does not meet. What cannot be shown to be eligible is not. */
+export const unmetBy = (view: EntryView, eligibilities: readonly Eligibility[], costly: Costly): readonly string[] =>
   eligibilities
     .filter(
       ({ compiled, field }) =>
@@ -71,7 +60,7 @@ export const ineligibleFor = (
           costly([], ['types', field.type, 'fields', field.name, 'eligible'], source),
         ) !== true,
     )
-    .map(({ field }) => field.address);
+    .map(({ condition }) => condition);
 
 /* ── values that follow from others ──────────────────────────────────────────────────────────────────────────── */
 

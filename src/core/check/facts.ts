@@ -5,15 +5,18 @@ import type { Field } from '../model/link.ts';
 import { eachLeaf, type Leaf } from '../model/traversal.ts';
 import { isObject, type Json, type Path } from '../plain/json.ts';
 import type { StoredCount } from './derived.ts';
+import { type Window, windowOf } from './visibility.ts';
 
 /** What pass two needs to know of an entry, and nothing more: it is kept for every entry at once. */
 export interface Facts {
   readonly entry: string;
   readonly status: Status;
+  /** When it is public, where it says so. */
+  readonly window: Window | undefined;
   readonly unique: readonly UniqueFact[];
   readonly links: readonly LinkFact[];
   readonly terms: readonly string[];
-  /** The addresses of fields that may not point at it. */
+  /** The conditions on what may be pointed at that it does not meet. */
   readonly ineligible: readonly string[];
   readonly counts: readonly StoredCount[];
   /** The files below `assets/` that it names. */
@@ -32,6 +35,8 @@ interface LinkFact {
   readonly to: EntryLink;
   /** The address of the field that the reference stands in. */
   readonly field: string;
+  /** Whether the reference is part of a value and not all of it. */
+  readonly isWithin: boolean;
 }
 
 /** The facts of one entry while they are being gathered. */
@@ -48,6 +53,7 @@ export interface Gathered extends Facts {
 export const noFacts = (entry: Entry): Gathered => ({
   entry: keyOf(entry),
   status: statusOf(entry),
+  window: windowOf(entry),
   unique: [],
   links: [],
   terms: [],
@@ -60,6 +66,9 @@ const none: readonly never[] = [];
 /** Notes what the value of a field says to other entries. */
 export type Gather = (value: Json | undefined, facts: Gathered) => void;
 
+/** Whether no two entries may have the same value of a field. */
+export const isUnique = ({ common, kind }: Field): boolean => common.unique === true || kind.unique;
+
 const hasParts = ({ kind: { links, term, assets, nests } }: Field): boolean =>
   links !== undefined || term !== undefined || assets !== undefined || nests;
 
@@ -68,23 +77,25 @@ const hasParts = ({ kind: { links, term, assets, nests } }: Field): boolean =>
  * it is classified. `undefined` for a field that says nothing to others.
  */
 export function gatherer(field: Field): Gather | undefined {
-  const { kind, common, name } = field;
-  const isUnique = common.unique === true || kind.unique;
+  const { name } = field;
+  const differs = isUnique(field);
   const speaks = hasParts(field);
-  if (!isUnique && !speaks) return undefined;
+  if (!differs && !speaks) return undefined;
   const above = [name];
 
   return (value, facts) => {
     if (value === undefined || isEmpty(value)) return;
-    if (isUnique) gatherUnique(field, value, facts);
+    if (differs) gatherUnique(field, value, facts);
     if (speaks) eachLeaf(field, value, above, { visit: (leaf) => gatherOne(leaf, facts), isWanted: hasParts });
   };
 }
 
 function gatherOne({ field: { kind, options, address }, item, path }: Leaf, facts: Gathered): void {
   if (kind.links)
-    for (const { to, inside } of kind.links(item, options))
-      facts.links.push({ path: inside.length > 0 ? [...path, ...inside] : path, to, field: address });
+    for (const { to, inside } of kind.links(item, options)) {
+      const isWithin = inside.length > 0;
+      facts.links.push({ path: isWithin ? [...path, ...inside] : path, to, field: address, isWithin });
+    }
   const used = kind.term?.(item, options);
   if (used) facts.terms.push(`${used.taxonomy}:${used.term}`);
   if (kind.assets) for (const { file } of kind.assets(item)) facts.assets.push(file);

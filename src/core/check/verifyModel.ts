@@ -125,8 +125,9 @@ function* verifyComputed(type: Type, model: Model, path: Path): Iterable<Mistake
       .filter((field) =>
         field.kind.pointsAt(field.options).types.flatMap(model.context.acceptedAs).includes(type.name),
       );
-    const addresses = counted.map(({ address }) => address);
-    if (!addresses.includes(computed.count))
+    const addresses = [...new Set(counted.map(({ address }) => address))];
+    // That of a type which extends the one that defines the field counts the entries of that type alone.
+    if (!counted.some((field) => computed.count === `${field.type}.${field.name}`))
       yield {
         path: here,
         says: `\`${computed.count}\` is no reference that points at ${type.name}`,

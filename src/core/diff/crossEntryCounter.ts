@@ -56,7 +56,7 @@ class Both {
 
   constructor(model: Model) {
     this.#checker = compile(model);
-    this.#joiner = new CrossEntryCheck(model, String);
+    this.#joiner = new CrossEntryCheck(model, { sayPlace: String });
   }
 
   see({ type, id, status, fields }: SeenEntry): void {

@@ -191,7 +191,7 @@ function choicesRenamed(type: string, above: string, fields: Fields, others: Fie
 }
 
 function membersOf(type: string, name: string, definition: FieldDoc | undefined): Readonly<Record<string, string>> {
-  const field = definition && linkField(type, name, definition);
+  const field = definition && linkField({ type }, name, definition);
   return Object.fromEntries(
     (field ? field.kind.members(field.options) : []).map((member) => [member.name, member.label]),
   );

@@ -16,6 +16,12 @@ export interface Entry extends EntryAddress {
 
 export const keyOf = ({ type, id }: EntryAddress): string => `${type}/${id}`;
 
+/** The address that a key says. */
+export function entryAddressOf(key: string): EntryAddress {
+  const slash = key.indexOf('/');
+  return { type: key.slice(0, slash), id: key.slice(slash + 1) };
+}
+
 /** An entry that does not say its status is published: it is held to everything. */
 export function statusOf({ values: { status } }: Entry): Status {
   return statuses.find((one) => one === status) ?? 'published';

@@ -1,5 +1,5 @@
+import type { Hidden } from '../check/visibility.ts';
 import type { Status } from '../definition/builtIn.ts';
-import type { Path } from '../plain/json.ts';
 import type { Edge, Graph } from './graph.ts';
 
 /** One entry on a walk, with those that the walk reaches from it. */
@@ -13,7 +13,7 @@ export interface Reached {
 
 /** A reference that a walk follows, and where it leads. */
 interface Way {
-  readonly path: Path;
+  readonly edge: Edge;
   readonly reached: Reached;
 }
 
@@ -47,7 +47,7 @@ export function reach(graph: Graph, start: string, depth: number, direction: Dir
       again || left === 0
         ? []
         : graph[direction](entry).map(
-            (edge): Way => ({ path: edge.path, reached: reach(otherEnd(edge, direction), entry, left - 1) }),
+            (edge): Way => ({ edge, reached: reach(otherEnd(edge, direction), entry, left - 1) }),
           );
     return { entry, status: graph.statusOf(entry) ?? 'missing', again, next };
   };
@@ -60,16 +60,17 @@ const otherEnd = ({ from, to }: Edge, direction: Direction): string => (directio
 /** Entries that share a parent with one: the parent points at both, through the same field. */
 export interface Siblings {
   readonly parent: string;
+  /** The name of the field: its path where it is inside an object. */
   readonly field: string;
   readonly entries: readonly string[];
 }
 
 export function siblings(graph: Graph, entry: string): readonly Siblings[] {
-  return graph.to(entry).flatMap(({ from, path }) => {
-    const field = String(path[0]);
+  return graph.to(entry).flatMap(({ from, field: address }) => {
+    const field = address.slice(address.indexOf('.') + 1);
     const entries = graph
       .from(from)
-      .filter((edge) => String(edge.path[0]) === field && edge.to !== entry)
+      .filter((edge) => edge.field === address && edge.to !== entry)
       .map(({ to }) => to);
     return entries.length > 0 ? [{ parent: from, field, entries }] : [];
   });
@@ -83,15 +84,16 @@ interface ToPublish {
 
 export interface PublishingOrder {
   readonly order: readonly ToPublish[];
-  /** References that would still lead nowhere, or to something archived. */
-  readonly blocked: readonly (Edge & { readonly status: Status | 'missing' })[];
+  /** References that would still lead nowhere, to something archived, or to what readers do not see at that time. */
+  readonly blocked: readonly (Edge & { readonly status: Status | 'missing'; readonly hidden?: Hidden })[];
 }
 
 /**
  * What has to be published before an entry can be, in order: what others point at comes first. Entries that point at
  * each other in a circle form one step. (Tarjan's strongly connected components, without recursion.)
+ * @param now the moment (RFC 3339) of publishing.
  */
-export function publishingOrder(graph: Graph, start: string): PublishingOrder {
+export function publishingOrder(graph: Graph, start: string, now: string): PublishingOrder {
   const order: ToPublish[] = [];
   const blocked: PublishingOrder['blocked'][number][] = [];
   const index = new Map<string, number>();
@@ -117,7 +119,9 @@ export function publishingOrder(graph: Graph, start: string): PublishingOrder {
     if (edge) {
       frame.at += 1;
       const status = graph.statusOf(edge.to) ?? 'missing';
+      const hidden = graph.hiddenFrom(edge.from, edge.to, now);
       if (status === 'missing' || status === 'archived') blocked.push({ ...edge, status });
+      else if (hidden) blocked.push({ ...edge, status, hidden });
       else if (status === 'draft' && !index.has(edge.to)) enter(edge.to);
       else if (isOpen.has(edge.to)) lower(frame.entry, index.get(edge.to) ?? 0);
       continue;

@@ -484,6 +484,14 @@ export const english = {
     says: `points at ${to}, which is ${status === 'draft' ? 'a draft' : 'archived'}`,
     mend: `Publish ${to} first, or take the reference out.`,
   }),
+  'target-not-published:not-yet': ({ to, date }: Target & { date: string }) => ({
+    says: `points at ${to}, which readers do not see before ${date}`,
+    mend: `Let ${to} be public earlier, or this entry later (\`publicFrom\`).`,
+  }),
+  'target-not-published:no-longer': ({ to, date }: Target & { date: string }) => ({
+    says: `points at ${to}, which readers see no longer since ${date}`,
+    mend: `Take the reference out, or let ${to} be public for longer (\`publicUntil\`).`,
+  }),
   'not-eligible': ({ to, condition }: Target & { condition: string }) => ({
     says: `points at ${to}, which does not meet the condition ${condition}`,
     mend: 'Point at an entry that does, or change that one.',

@@ -8,7 +8,7 @@ import { kinds } from '../kinds/index.ts';
 import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
 import { humanize, pluralize } from '../plain/words.ts';
 import { type ContentTerms, linkTaxonomyOf, type Taxonomy, withBorrowed } from '../taxonomy/linkTaxonomy.ts';
-import { typesAcceptedAs } from './provenance.ts';
+import { definingType, typesAcceptedAs } from './provenance.ts';
 
 /** A model to look things up in. Everything in it follows from its document. */
 export interface Model {
@@ -30,7 +30,7 @@ export interface Type {
 export interface Field {
   readonly type: string;
   readonly name: string;
-  /** `lighthouse.focalHeight` */
+  /** `lighthouse.focalHeight`; of an inherited field that of the type which defines it. */
   readonly address: string;
   readonly definition: FieldDoc;
   readonly kind: Kind;
@@ -49,7 +49,7 @@ export interface Field {
 export function link(definition: ModelDoc, contentTerms: ReadonlyMap<string, ContentTerms> = new Map()): Model {
   const { languages } = definition;
   const types = new Map(
-    Object.entries(definition.types).map(([name, type]) => [name, linkType(name, type, languages)]),
+    Object.entries(definition.types).map(([name, type]) => [name, linkType(name, type, definition)]),
   );
   const taxonomies = withBorrowed(
     new Map(
@@ -62,7 +62,8 @@ export function link(definition: ModelDoc, contentTerms: ReadonlyMap<string, Con
   return { definition, types, taxonomies, context: contextOf(definition, types, taxonomies) };
 }
 
-function linkType(name: string, definition: TypeDoc, languages: readonly string[]): Type {
+function linkType(name: string, definition: TypeDoc, model: ModelDoc): Type {
+  const { languages } = model;
   const order = definition.order ?? [];
   const names = [
     ...order.filter((field) => Object.hasOwn(definition.fields, field)),
@@ -71,7 +72,8 @@ function linkType(name: string, definition: TypeDoc, languages: readonly string[
   const fields = new Map(
     names.flatMap((field) => {
       const options = definition.fields[field];
-      const linked = options && linkField(name, field, options, languages);
+      const home = { type: name, definedIn: definingType(model, name, field) };
+      const linked = options && linkField(home, field, options, languages);
       return linked ? [[field, linked] as const] : [];
     }),
   );
@@ -89,9 +91,15 @@ function linkType(name: string, definition: TypeDoc, languages: readonly string[
   };
 }
 
+/** The type that a field stands in, and the one that defines it where that is another. */
+interface FieldHome {
+  readonly type: string;
+  readonly definedIn?: string;
+}
+
 /** A field on its own, outside a model; `undefined` where its kind does not exist. */
 export function linkField(
-  type: string,
+  home: FieldHome,
   name: string,
   definition: FieldDoc,
   languages: readonly string[] = [],
@@ -107,27 +115,29 @@ export function linkField(
     else options[key] = value;
   }
   const label = own(definition, 'label') as Wording | undefined;
+  const { type, definedIn = type } = home;
+
   return {
     type,
     name,
-    address: `${type}.${name}`,
+    address: `${definedIn}.${name}`,
     definition,
     kind,
     options,
     common,
     label: wordsIn(label, languages) ?? humanize(name.split('.').at(-1) ?? name),
-    fields: kind.nests ? linkInner(type, name, options.fields, languages) : new Map(),
+    fields: kind.nests ? linkInner(home, name, options.fields, languages) : new Map(),
   };
 }
 
 function linkInner(
-  type: string,
+  home: FieldHome,
   outer: string,
   fields: Json | undefined,
   languages: readonly string[],
 ): ReadonlyMap<string, Field> {
   const linked = Object.entries(isObject(fields) ? fields : {}).map(
-    ([name, definition]) => [name, linkField(type, `${outer}.${name}`, definition as FieldDoc, languages)] as const,
+    ([name, definition]) => [name, linkField(home, `${outer}.${name}`, definition as FieldDoc, languages)] as const,
   );
   return new Map(linked.flatMap(([name, field]) => (field ? [[name, field] as const] : [])));
 }

@@ -34,6 +34,16 @@ function originStep(origins: Origins | undefined, field: string): readonly Prove
   return 'use' in origin ? [{ what: 'field', name: origin.use }] : [{ what: 'kind', name: origin.kind }];
 }
 
+/** The types that one extends, at any distance, the nearest first. */
+export function basesOf(shared: Shared | undefined, type: string): readonly string[] {
+  const base = own(shared?.types ?? {}, type)?.extends;
+  return base === undefined ? [] : [base, ...basesOf(shared, base)];
+}
+
+/** The type that defines a field of one: the most general of those that it extends and that have the field, or itself. */
+export const definingType = ({ types, shared }: ModelDoc, type: string, field: string): string =>
+  basesOf(shared, type).findLast((base) => Object.hasOwn(own(types, base)?.fields ?? {}, field)) ?? type;
+
 /** The type and those that extend it, at any distance: whatever stands where the type is accepted. */
 export function typesAcceptedAs(shared: Shared | undefined, type: string): readonly string[] {
   const direct = Object.entries(shared?.types ?? {}).flatMap(([name, uses]) => (uses.extends === type ? [name] : []));

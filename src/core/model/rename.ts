@@ -81,7 +81,7 @@ const renameInRule = (rule: Rule, from: string, to: string): Rule => ({
 });
 
 function renameInField(definition: FieldDoc, home: Home, rename: Rename): FieldDoc {
-  const field = linkField(home.type, home.field, definition);
+  const field = linkField(home, home.field, definition);
   if (!field) return definition;
   const options = field.kind.renameInOptions(field.options, rename, home);
   const renamed = mapValues(definition, (value, key): Json => {
@@ -196,7 +196,7 @@ export function namesBeside(model: ModelDoc, rename: Rename): readonly string[] 
       return Object.keys(own(model.taxonomies, rename.taxonomy)?.terms ?? {});
     case 'choice': {
       const definition = formOf(own(model.types, rename.type)?.fields ?? {}, rename.field);
-      const field = definition && linkField(rename.type, rename.field, definition);
+      const field = definition && linkField(rename, rename.field, definition);
       return field ? field.kind.members(field.options).map(({ name }) => name) : [];
     }
   }

@@ -30,7 +30,7 @@ export function showShared({ model }: Workspace, name: string): ShowResult | und
     ...(about === undefined ? {} : { about }),
     ...(kind ? { on: kind.on } : {}),
     fields: Object.entries(fields).flatMap(([one, definition]) => {
-      const linked = linkField(name, one, definition, languages);
+      const linked = linkField({ type: name }, one, definition, languages);
       return linked ? [fieldShown(linked, model)] : [];
     }),
     options: { ...kind?.options },

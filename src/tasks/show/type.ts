@@ -53,7 +53,7 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
     entries: await countEntries(store, (entry) => entry.type === type.name),
     fields: [...type.fields.values()].map((field) => fieldShown(field, model)),
     rules: (definition.rules ?? []).map((rule) => ({ ...rule, say: wordsIn(rule.say, languages) })),
-    inverses: pointing.map((field) => {
+    inverses: [...new Map(pointing.map((field) => [field.address, field])).values()].map((field) => {
       const { inverse: name } = field.kind.pointsAt(field.options);
       return compact({ field: field.address, name });
     }),

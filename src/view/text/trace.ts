@@ -48,15 +48,22 @@ function treeLines(node: Node, before: string, look: Look): readonly string[] {
   });
 }
 
-function nodeText({ entry, title, status }: Pick<Node, 'entry' | 'title' | 'status'>, { paint }: Look): string {
+function nodeText(
+  { entry, title, status, hidden }: Pick<Node, 'entry' | 'title' | 'status' | 'hidden'>,
+  { paint }: Look,
+): string {
   const state = {
-    published: '',
+    published: hidden ? ` ${paint.warn(hiddenText(hidden))}` : '',
     draft: ` ${paint.warn('draft')}`,
     archived: ` ${paint.soft('archived')}`,
     missing: ` ${paint.bad('missing')}`,
   }[status];
   return `${title === undefined ? '' : `${title}  `}${paint.name(entry)}${state}`;
 }
+
+/** `published, to be seen from 2027-01-01` */
+const hiddenText = ({ why, date }: NonNullable<Node['hidden']>): string =>
+  why === 'not-yet' ? `published, to be seen from ${date}` : `published, not to be seen since ${date}`;
 
 function publishingText({ entry, order, blocked, ok }: Of<'publishing'>, look: Look): string {
   const { paint } = look;
@@ -65,12 +72,15 @@ function publishingText({ entry, order, blocked, ok }: Of<'publishing'>, look: L
       `${paint.soft(String(index + 1).padStart(3))}  ${entries.map((one) => paint.name(one)).join(` ${paint.soft('together with')} `)}`,
   );
   const stops = blocked.map(
-    ({ from, pointer, to, status }) =>
-      `  ${paint.bad(glyphs.wrong)} ${paint.name(from)} ${sayPointer(pointer)} points at ${to}, which is ${status}`,
+    ({ from, pointer, to, status, hidden }) =>
+      `  ${paint.bad(glyphs.wrong)} ${paint.name(from)} ${sayPointer(pointer)} points at ${to}, which is ${hidden ? hiddenText(hidden) : status}`,
   );
+  const published = ok
+    ? `${paint.good(glyphs.fine)} ${paint.strong(`${entry} is published`)}, and so is all that it needs\n`
+    : `${paint.warn(glyphs.warn)} ${paint.strong(`${entry} is published`)}, but not all that it needs is there for readers\n`;
   const verdict =
     order.length === 0
-      ? `${paint.good(glyphs.fine)} ${paint.strong(`${entry} is published`)}, and so is all that it needs\n`
+      ? published
       : `${paint.strong(count(order.length, 'step'))} to publish ${paint.name(entry)}\n\n${steps.join('\n')}\n`;
   return `${verdict}${ok ? '' : `\n${paint.strong('In the way')}\n${stops.join('\n')}\n`}`;
 }

@@ -65,15 +65,15 @@ function optionCounter(difference: FieldChanged, models: Compared): Counter | un
 
   return violations(
     models,
-    linkField(type, field, was),
-    linkField(type, field, { ...is, kind: was.kind }),
+    linkField({ type }, field, was),
+    linkField({ type }, field, { ...is, kind: was.kind }),
     compatibilityOf(was.kind, part.option).measure,
   );
 }
 
 function requiredCounter(difference: FieldChanged, between: Model): Counter | undefined {
   const { type, field, was, before, after } = difference;
-  const linked = linkField(type, field, was);
+  const linked = linkField({ type }, field, was);
   const [main = 'en'] = between.context.languages;
   return missing(
     type,

@@ -35,8 +35,8 @@ const canConvert = (was: FieldDoc, is: FieldDoc): boolean =>
 
 /** Values that cannot be converted, or that do not fit then, and entries that newly lack one. */
 function count({ type, field, was, is }: FieldReshaped, { between, after }: Compared): Counter | undefined {
-  const from = linkField(type, field, was);
-  const to = linkField(type, field, is);
+  const from = linkField({ type }, field, was);
+  const to = linkField({ type }, field, is);
   if (!from || !to) return undefined;
   const convert = converter(from, to, after.context);
   const breaks = faults(to, after.context);

@@ -1,0 +1,124 @@
+import { entryAddressOf } from '../entry/entry.ts';
+import type { Finding } from '../entry/findings.ts';
+import type { Field, Model } from '../model/link.ts';
+import { fieldNamed, fieldsWithin } from '../model/nestedFields.ts';
+import { basesOf } from '../model/provenance.ts';
+import type { Path } from '../plain/json.ts';
+import type { Facts } from './facts.ts';
+import { foundIn } from './foundIn.ts';
+
+/** A reference of one entry to another, as it is kept until all entries are known. */
+export interface Link {
+  readonly from: string;
+  readonly path: Path;
+  readonly to: string;
+  /** The address of its field. */
+  readonly field: string;
+}
+
+/** What goes for the other side of a reference: how many entries may, and must, point at a target by its field. */
+export interface Bound {
+  readonly field: Field;
+  /** The types whose entries are counted: where the field stands, and what extends it. */
+  readonly from: ReadonlySet<string>;
+  readonly targets: ReadonlySet<string>;
+  readonly inverse: string | undefined;
+  readonly min: number;
+  readonly max: number | undefined;
+}
+
+/** The bounds of a model. What a type says and those that extend it say again is one bound. */
+export function boundsOf(model: Model): readonly Bound[] {
+  const { context, definition, types } = model;
+  return [...types.values()].flatMap((type) => {
+    const base = types.get(basesOf(definition.shared, type.name)[0] ?? '');
+    return fieldsWithin(type.fields).flatMap((field): readonly Bound[] => {
+      const pointsAt = field.kind.pointsAt(field.options);
+      const said = limitsOf(field);
+      const above = limitsOf(base && fieldNamed(base, field.name));
+      const min = said.min === above.min ? 0 : said.min;
+      const max = said.max === above.max ? undefined : said.max;
+      if (min === 0 && max === undefined) return [];
+      const from = new Set(context.acceptedAs(type.name));
+      const targets = new Set(pointsAt.types.flatMap(context.acceptedAs));
+      return [{ field, from, targets, inverse: pointsAt.inverse, min, max }];
+    });
+  });
+}
+
+function limitsOf(field: Field | undefined): { readonly min: number; readonly max: number | undefined } {
+  const { inverseMin = 0, inverseMax } = field?.kind.pointsAt(field.options) ?? {};
+  return { min: inverseMin, max: inverseMax };
+}
+
+/**
+ * Which entries point at each target by some fields.
+ * @param fields addresses of references: those of a type, with those of the types that extend it.
+ */
+export function pointingBy(
+  links: readonly Link[],
+  fields: ReadonlySet<string>,
+  model: Model,
+): ReadonlyMap<string, ReadonlySet<string>> {
+  const named = [...fields].flatMap((address) => {
+    const dot = address.indexOf('.');
+    const type = model.types.get(address.slice(0, dot));
+    const field = type && fieldNamed(type, address.slice(dot + 1));
+    return type && field ? [{ address, field, from: new Set(model.context.acceptedAs(type.name)) }] : [];
+  });
+  const pointing = new Map<string, Set<string>>();
+  for (const { field, from, to } of links)
+    for (const counted of named) {
+      if (counted.field.address !== field || !counted.from.has(entryAddressOf(from).type)) continue;
+      const key = `${counted.address} ${to}`;
+      pointing.set(key, (pointing.get(key) ?? new Set()).add(from));
+    }
+  return pointing;
+}
+
+/** Every entry by its address, as far as bounds ask for it. */
+type Entries = ReadonlyMap<string, Pick<Facts, 'status'>>;
+
+/** How many point at each target by the fields that bound it: seen from the target, and from those that point. */
+export function* brokenBounds(bounds: readonly Bound[], links: readonly Link[], entries: Entries): Iterable<Finding> {
+  for (const bound of bounds) {
+    const pointing = new Map<string, Link[]>();
+    for (const link of links) {
+      if (link.field !== bound.field.address || !bound.from.has(entryAddressOf(link.from).type)) continue;
+      const there = pointing.get(link.to);
+      if (there) there.push(link);
+      else pointing.set(link.to, [link]);
+    }
+    yield* tooMany(bound, pointing);
+    if (bound.min > 0) yield* tooFew(bound, pointing, entries);
+  }
+}
+
+function* tooMany({ field, max }: Bound, pointing: ReadonlyMap<string, readonly Link[]>): Iterable<Finding> {
+  if (max === undefined) return;
+  for (const [to, all] of pointing) {
+    const first = [...new Set(all.slice(0, max).map(({ from }) => from))];
+    for (const { from, path } of all.slice(max)) {
+      const data = { to, others: first.filter((one) => one !== from), bound: max, by: field.address };
+      yield foundIn(entryAddressOf(from), 'too-many-pointing', data, { path, limit: max });
+    }
+  }
+}
+
+function* tooFew(
+  { field, inverse, min, targets }: Bound,
+  pointing: ReadonlyMap<string, readonly Link[]>,
+  entries: Entries,
+): Iterable<Finding> {
+  for (const [entry, { status }] of entries) {
+    const address = entryAddressOf(entry);
+    const has = pointing.get(entry)?.length ?? 0;
+    if (!targets.has(address.type) || has >= min) continue;
+    yield foundIn(
+      address,
+      'too-few-pointing',
+      { size: has, bound: min, inverse, by: field.address },
+      { severity: status === 'published' ? 'error' : 'warning', limit: min, by: field.address },
+    );
+  }
+}

@@ -1,0 +1,47 @@
+import { type Entry, statusOf } from '../entry/entry.ts';
+import { compact, own } from '../plain/json.ts';
+
+/** When a published entry is there for readers: from and until a moment (RFC 3339, or a day), where it says so. */
+export interface Window {
+  readonly from?: string;
+  readonly until?: string;
+}
+
+/** Why readers do not see a published entry at a moment: its time has not come yet, or is over; and the date of that. */
+export interface Hidden {
+  readonly why: 'not-yet' | 'no-longer';
+  readonly date: string;
+}
+
+/** The time that an entry is public; `undefined` where it says nothing of it. */
+export function windowOf({ values }: Entry): Window | undefined {
+  const from = momentOf(own(values, 'publicFrom'));
+  const until = momentOf(own(values, 'publicUntil'));
+  return from === undefined && until === undefined ? undefined : compact({ from, until });
+}
+
+const momentOf = (value: unknown): string | undefined =>
+  typeof value === 'string' && !Number.isNaN(Date.parse(value)) ? value : undefined;
+
+/** Why a published entry is not there for readers at a moment (RFC 3339); `undefined` where it is. */
+export function hiddenAt(window: Window | undefined, moment: string): Hidden | undefined {
+  if (window?.from !== undefined && Date.parse(moment) < Date.parse(window.from))
+    return { why: 'not-yet', date: window.from };
+  if (window?.until !== undefined && Date.parse(moment) >= Date.parse(window.until))
+    return { why: 'no-longer', date: window.until };
+  return undefined;
+}
+
+/**
+ * Why readers who come to a published entry do not find another one: at a moment, or at the first one after it that they
+ * see the entry themselves. `undefined` where they find it, or see neither.
+ */
+export function hiddenFrom(reader: Window | undefined, target: Window | undefined, now: string): Hidden | undefined {
+  if (target === undefined) return undefined;
+  const own = hiddenAt(reader, now);
+  return own?.why === 'no-longer' ? undefined : hiddenAt(target, own?.date ?? now);
+}
+
+/** Whether readers can see an entry at a moment (RFC 3339): it is published, and its time has come and not gone. */
+export const isPublicAt = (entry: Entry, now: string): boolean =>
+  statusOf(entry) === 'published' && hiddenAt(windowOf(entry), now) === undefined;
