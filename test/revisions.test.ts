@@ -166,7 +166,7 @@ describe('lumbrik history', () => {
       (folder) => fs.copyFileSync(path.join(folder, 'revisions/0001.json'), path.join(folder, 'revisions/0002.json')),
       2,
     ],
-    ['the one before it', (folder) => fs.rmSync(path.join(folder, 'revisions/0001.json')), 2],
+    ['its absence', (folder) => fs.rmSync(path.join(folder, 'revisions/0002.json')), 2],
   ])('finds %s altered, and nothing is built on it', async (_, alter, number) => {
     const folder = await threeRevisions();
     alter(folder);
@@ -176,6 +176,9 @@ describe('lumbrik history', () => {
       sound: false,
       altered: expect.any(String),
     });
+    const intact = [1, 2, 3].filter((one) => one !== number && !(number === 4 && one === 3));
+    for (const one of intact)
+      expect(revisions.find(({ revision }: any) => revision === one)).toMatchObject({ sound: true });
     const before = snapshot(folder);
     edit(folder, light, 'about: A light', 'about: Any light');
     expect(await lumbrik(folder, ['seal', '-m', 'x'])).toMatchObject({
@@ -193,8 +196,8 @@ describe('lumbrik history', () => {
     fs.copyFileSync(path.join(other, 'revisions/0001.json'), path.join(folder, 'revisions/0001.json'));
     expect((await result(folder, ['history'])).revisions.map(({ sound }: { sound: boolean }) => sound)).toEqual([
       true,
-      false,
       true,
+      false,
     ]);
   });
 });

@@ -12,28 +12,56 @@ export type Recorded = { readonly file: string; readonly number: number } & (
   | { readonly altered: string }
 );
 
-/** Every recorded revision in order, each with whether it is what was recorded. */
+/**
+ * Every recorded revision in order, each with whether it is what was recorded. What is wrong with one is said of that
+ * one: those that follow it are sound if they are what was recorded themselves.
+ */
 export function listRevisions(root: string): readonly Recorded[] {
   const files = listFiles(root, folder, ['.json']).filter((name) => /^\d{4,}\.json$/u.test(name));
-  const recorded: Recorded[] = [];
-  let before: Revision | undefined;
+  const all = withGaps(files.map((name) => readRecorded(root, name)));
 
-  for (const name of files) {
-    const here = { file: `${folder}/${name}`, number: Number.parseInt(name, 10) };
-    const text = readText(path.join(root, here.file));
-    const revision = typeof text === 'string' ? readRevision(text) : undefined;
-    if (!revision)
-      recorded.push({ ...here, altered: 'it is not what was recorded: its content does not match its hash' });
-    else if (revision.revision !== here.number)
-      recorded.push({ ...here, altered: `it holds revision ${revision.revision}` });
-    else if (!follows(revision, before) && before !== undefined)
-      recorded.push({ ...here, altered: `it does not follow revision ${before.revision} as that stands here` });
-    else if (!follows(revision, before))
-      recorded.push({ ...here, altered: 'the revision before it is missing or altered' });
-    else recorded.push({ ...here, sound: revision });
-    before = revision;
-  }
-  return recorded;
+  return all.map((one, index) => {
+    if (!('sound' in one)) return one;
+    const { file, number } = one;
+    const [before, after, afterThat] = [-1, 1, 2].map((step) => soundAt(all, index + step));
+    const isConfirmed = after !== undefined && follows(after, one.sound);
+    const breaksBefore = index === 0 ? one.sound.previous !== null : before && !follows(one.sound, before);
+    if (breaksBefore && !isConfirmed)
+      return {
+        file,
+        number,
+        altered: `it does not follow revision ${number - 1} as that stands here: one of the two is another`,
+      };
+    if (after && !isConfirmed && afterThat && follows(afterThat, after))
+      return { file, number, altered: `it is not the one that revision ${after.revision} follows` };
+    return one;
+  });
+}
+
+const soundAt = (all: readonly Recorded[], index: number): Revision | undefined => {
+  const one = all[index];
+  return one && 'sound' in one ? one.sound : undefined;
+};
+
+/** The same with what stands for revisions that are missing between others. */
+function withGaps(present: readonly Recorded[]): readonly Recorded[] {
+  return present.flatMap((one, index) => {
+    const first = (present[index - 1]?.number ?? 0) + 1;
+    const missing = one.number - first;
+    if (missing <= 0) return [one];
+    const altered = missing === 1 ? 'the file is gone' : `the file is gone, and so are the ${missing - 1} after it`;
+    return [{ file: fileOf(first), number: first, altered }, one];
+  });
+}
+
+/** A revision as its file says it, whatever stands beside it. */
+function readRecorded(root: string, name: string): Recorded {
+  const here = { file: `${folder}/${name}`, number: Number.parseInt(name, 10) };
+  const text = readText(path.join(root, here.file));
+  const revision = typeof text === 'string' ? readRevision(text) : undefined;
+  if (!revision) return { ...here, altered: 'it is not what was recorded: its content does not match its hash' };
+  if (revision.revision !== here.number) return { ...here, altered: `it holds revision ${revision.revision}` };
+  return { ...here, sound: revision };
 }
 
 /** The sound revisions. @throws {Trouble} where any was altered: nothing is built on what cannot be trusted. */

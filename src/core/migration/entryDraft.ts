@@ -145,7 +145,18 @@ export class Holder {
     this.draft.remove(key);
   }
 
+  /** What stands under the new name already, although its type knew nothing of it, makes way and is lost. */
   rename(key: string, to: string): void {
+    const keys = this.keys();
+    if (Object.hasOwn(keys, key) && Object.hasOwn(keys, to)) {
+      const inTheWay = keys[to] ?? null;
+      if (!isEmpty(inTheWay)) this.note([to], inTheWay, `${key} is called ${to} now`, keys[key]);
+      this.remove(to);
+    }
+    this.renameKey(key, to);
+  }
+
+  protected renameKey(key: string, to: string): void {
     this.draft.rename(key, to);
   }
 
@@ -157,6 +168,17 @@ export class Holder {
   note(inside: Path, value: Json, why: string, becomes?: Json): void {
     const path = [...this.path, ...inside];
     this.draft.losses.push(compact({ path, value, why, becomes }));
+  }
+
+  /**
+   * Puts a value in the place of another, and says so of one that was there and is no more.
+   * @param value nothing takes it out.
+   */
+  replace(key: string, value: Json | undefined, why: string, after: readonly string[] = []): void {
+    if (value === undefined || value === null) return this.lose(key, why);
+    const old = this.get(key);
+    if (old !== undefined && !equal(old, value)) this.note([key], old, why, value);
+    this.set(key, value, after);
   }
 
   /** Takes a value out and says so: it cannot be carried on. */
@@ -209,7 +231,7 @@ class InnerHolder extends Holder {
       : { do: 'set', path: this.path, value: {}, after: [] };
   }
 
-  override rename(key: string, to: string): void {
+  protected override renameKey(key: string, to: string): void {
     if (!Object.hasOwn(this.keys(), key)) return;
     const operation: Operation = { do: 'rename', inside: this.path, key, to };
     this.draft.changeInside(this.path, (keys) => renameKey(keys, key, to), [operation]);

@@ -33,7 +33,7 @@ export interface Fill {
 
 /**
  * Compiles a fill for a field. A constant must obey the field; an expression must give what the field holds. For a field
- * that differs by language, a plain value is that of the main language.
+ * that differs by language, a plain value is that of the main language. null is no value, where one need not be there.
  * @returns a function from an entry, and where the field stands in it, to its value, or `undefined` where nothing was said.
  * @throws {StepRefused}
  */
@@ -46,7 +46,7 @@ export function compileFill(
   if (fill.value !== undefined && fill.cel !== undefined)
     throw new StepRefused('both `value` and `cel` are given', 'Keep one of the two.', 'cel');
   const [main = 'en'] = model.context.languages;
-  const isWhole = (value: Json): boolean => !field.common.localized || isObject(value);
+  const isWhole = (value: Json): boolean => !field.common.localized || value === null || isObject(value);
   const whole = (value: Json): Json => (isWhole(value) ? value : { [main]: value });
   if (fill.value !== undefined) {
     const value = whole(fill.value);
@@ -124,6 +124,7 @@ function refuseOtherType({ gives, source }: Expression, field: Field): void {
   const [, inOneLanguage = wanted] = /^map<string, (.*)>$/u.exec(wanted) ?? [];
   const fits = (type: string): boolean =>
     gives === type ||
+    gives === 'null' ||
     (type === 'double' && gives === 'int') ||
     (type.startsWith('list<') && gives === 'list<dyn>') ||
     (type.startsWith('map<') && gives.startsWith('map'));

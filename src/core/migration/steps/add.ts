@@ -60,6 +60,8 @@ export const add = defineStep({
         );
       return () => undefined;
     }
+    if (step.value === null)
+      throw new StepRefused('null is no value to fill a new field with', 'Remove `value`, or write one.', 'value');
     const { type, field } = linkedField(after, address.type, address.field);
     const fill = compileFill(step, field, before.types.get(address.type) ?? type, after);
     const places = placesBefore(orderOf(address.type, address.field), address.field);

@@ -69,10 +69,7 @@ export const change = defineStep({
           value === undefined
             ? !asks(field, draft.status) || asks(was.field, draft.status)
             : obeys(value, field, after);
-        const mended = fits ? undefined : fill(draft, holder);
-        if (mended === undefined || mended === null) continue;
-        if (value !== undefined) holder.note([key], value, 'it does not fit the changed field', mended);
-        holder.set(key, mended);
+        if (!fits) holder.replace(key, fill(draft, holder), 'it does not fit the changed field');
       }
     };
   },

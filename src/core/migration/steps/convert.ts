@@ -57,12 +57,14 @@ export const convert = defineStep({
         const isMissing = carried.value === undefined && asks(is.field, draft.status) && !asks(was.field, draft.status);
         const isUnfit = carried.value !== undefined && !obeys(carried.value, is.field, after);
         const fallback = carried.lost.length > 0 || isMissing || isUnfit ? otherwise?.(draft, holder) : undefined;
-        for (const { item, why } of carried.lost) holder.note([key], item, why, fallback);
-        if (isUnfit && fallback !== undefined && value !== undefined)
-          holder.note([key], value, 'it does not fit the converted field', fallback);
-        const result = fallback ?? carried.value;
-        if (result === undefined || result === null) holder.remove(key);
-        else holder.set(key, result, places);
+        // What is said for values that cannot be carried stands for the value as a whole.
+        if (fallback !== undefined) {
+          holder.replace(key, fallback, carried.lost[0]?.why ?? 'it does not fit the converted field', places);
+          continue;
+        }
+        for (const { item, why } of carried.lost) holder.note([key], item, why);
+        if (carried.value === undefined) holder.remove(key);
+        else holder.set(key, carried.value, places);
       }
     };
   },

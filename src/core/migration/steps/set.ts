@@ -6,7 +6,7 @@ import { defineStep, StepRefused } from '../step.ts';
 /** Gives a field a value in the entries that exist: all of them, or those for which a condition holds. */
 export const set = defineStep({
   verb: 'set',
-  about: 'Gives a field a value, or one computed by `cel`, in all entries or in those for which `where` holds.',
+  about: 'Gives a field a value, or one computed by `cel`, in all entries or in those for which `where` holds. null takes the value out.',
   shape: {
     set: z.string().describe('The address of a field.'),
     ...fillShape,
@@ -30,14 +30,14 @@ export const set = defineStep({
         'Add `value:` (the same for all) or `cel:` (computed from the entry).',
         'set',
       );
+    const key = keyOfField(field.name);
     const concerns = compileCondition(step.where, field.name, type);
     const places = placesBefore(orderOf(address.type, address.field), address.field);
 
     return (draft) => {
       if (draft.type !== address.type) return;
       for (const holder of draft.holders(type, field.name)) {
-        const value = concerns(draft, holder) ? fill(draft, holder) : undefined;
-        if (value !== undefined && value !== null) holder.set(keyOfField(field.name), value, places);
+        if (concerns(draft, holder)) holder.replace(key, fill(draft, holder), 'the step sets another', places);
       }
     };
   },
