@@ -84,7 +84,12 @@ describe('what a step overwrites is counted as lost [H3, H4]', () => {
   });
 
   test.each([
-    ['a required field', '  h: { kind: integer, required: true }\n', '  - set: light.h\n    value: null\n', 'is required'],
+    [
+      'a required field',
+      '  h: { kind: integer, required: true }\n',
+      '  - set: light.h\n    value: null\n',
+      'is required',
+    ],
     ['a new field', '  h: { kind: integer }\n', '  - set: light.h\n', 'says no value'],
   ])('null for %s is refused', async (_what, fields, steps, says) => {
     const { rehearsed } = await rehearsal(fields, { [a]: 'h: 2\n' }, steps);

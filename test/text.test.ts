@@ -119,7 +119,7 @@ describe('entries and assets stand in it, and count as references [F2]', () => {
     const folder = trust('{ type: embed, asset: tower.png, alt: A tower }, { type: embed, asset: none.png }', {
       'assets/tower.png': png(4, 4),
     });
-    expect(await findings(folder)).toEqual(['/story/children/1/asset missing-asset']);
+    expect(await findings(folder)).toEqual(['/story/children/1 alt-missing', '/story/children/1/asset missing-asset']);
   });
 });
 

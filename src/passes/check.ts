@@ -12,6 +12,7 @@ import type { EntryStore, Place, Stored, Unreadable } from '../stores/store.ts';
 import { assetFolder } from '../workspace/assets.ts';
 import { timestamp } from '../workspace/clock.ts';
 import type { Place as FilePlace } from '../workspace/trouble.ts';
+import { linkReaderFor } from './linkReader.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 import type { Pass } from './walk.ts';
 
@@ -35,10 +36,14 @@ type Alone = ReturnType<Checker['check']>;
  * Checks every entry of a store against a model: each alone while it is read, then together. Places are worked out for
  * entries with findings only.
  */
-export function checkPass(store: EntryStore, model: Model, context: CheckContext = {}): Pass<Alone, Checked> {
+export async function checkPass(
+  store: EntryStore,
+  model: Model,
+  context: CheckContext = {},
+): Promise<Pass<Alone, Checked>> {
   const { assets } = context;
   const now = timestamp();
-  const checker = compile(model, compact({ now, assets }));
+  const checker = compile(model, compact({ now, assets, readLinks: await linkReaderFor(model) }));
   const crossEntry = new CrossEntryCheck<Place>(model, { sayPlace, now });
   const findings: LocatedFinding[] = [];
   const used = new Set<string>();
@@ -149,10 +154,15 @@ export class CheckAhead {
   readonly #crossEntry: CrossEntryCheck<Place>;
   readonly #findings: Finding[] = [];
 
-  constructor(model: Model) {
-    const now = timestamp();
-    this.#checker = compile(model, { now });
+  private constructor(model: Model, checker: Checker, now: string) {
+    this.#checker = checker;
     this.#crossEntry = new CrossEntryCheck(model, { sayPlace, now });
+  }
+
+  /** A check of entries against a model. */
+  static async against(model: Model): Promise<CheckAhead> {
+    const now = timestamp();
+    return new CheckAhead(model, compile(model, compact({ now, readLinks: await linkReaderFor(model) })), now);
   }
 
   see(entry: Entry, place: Place): void {

@@ -2,11 +2,13 @@ import { compile } from '../core/check/compile.ts';
 import type { Facts } from '../core/check/facts.ts';
 import type { Entry } from '../core/entry/entry.ts';
 import type { Model } from '../core/model/link.ts';
+import { compact } from '../core/plain/json.ts';
+import { linkReaderFor } from './linkReader.ts';
 import type { Pass } from './walk.ts';
 
 /** Gathers what entries say of others, their terms and references, for what asks nothing else of them. */
-export function factsPass(model: Model, see: (facts: Facts, entry: Entry) => void): Pass<Facts, void> {
-  const checker = compile(model);
+export async function factsPass(model: Model, see: (facts: Facts, entry: Entry) => void): Promise<Pass<Facts, void>> {
+  const checker = compile(model, compact({ readLinks: await linkReaderFor(model) }));
   return {
     map: ({ entry }) => checker.check(entry).facts,
     fold: (facts, { entry }) => see(facts, entry),

@@ -41,7 +41,7 @@ export async function check(call: Call): Promise<CheckResult> {
     return { ...start, ok: false, mistakes: [...mistakes], entries: 0, findings: [], summary: [] };
   const assets = await readAssets(workspace.root);
   const store = openStore(workspace);
-  const pass = checkPass(store, model, { assets, placeOf: workspace.placeOf });
+  const pass = await checkPass(store, model, { assets, placeOf: workspace.placeOf });
   const [checked] = await walk(store, [pass], call);
   const findings = [...unreadFiles(workspace).map(unreadFinding), ...checked.findings];
 

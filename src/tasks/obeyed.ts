@@ -63,7 +63,7 @@ export async function fittingModels(workspace: Workspace): Promise<readonly Name
   const fitting: NamedModel[] = [];
   for (const named of models.values()) {
     const store = openStore(workspace);
-    const [{ findings, looked }] = await walk(store, [checkPass(store, link(named.definition))]);
+    const [{ findings, looked }] = await walk(store, [await checkPass(store, link(named.definition))]);
     if (findings.every(({ severity }) => severity !== 'error')) fitting.push(named);
     if (looked === 0) break;
   }

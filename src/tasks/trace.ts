@@ -144,7 +144,7 @@ async function readWeb(model: Model, store: EntryStore, options: WalkOptions): P
   const graph = new Graph();
   const titles = new Map<string, string>();
   const held = new Map<string, number>();
-  const pass = factsPass(model, (facts, entry) => {
+  const pass = await factsPass(model, (facts, entry) => {
     graph.add(facts);
     for (const { path } of facts.links) {
       const key = `${facts.entry}#${pointer(valuePath(path))}`;

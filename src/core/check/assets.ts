@@ -1,16 +1,10 @@
 import type { Assets } from '../entry/assets.ts';
-import type { AssetLimits, Report } from '../kinds/define.ts';
+import type { AssetLimits, FoundFile, Report } from '../kinds/define.ts';
 import type { Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 
-/** A file that a value names, and where in the value it does. */
-interface NamedFile {
-  readonly file: string;
-  readonly inside: Path;
-}
-
 /** Checks the file that a value names against what its field allows. */
-export function checkAsset({ file, inside }: NamedFile, limits: AssetLimits, assets: Assets, report: Report): void {
+export function checkAsset({ file, inside }: FoundFile, limits: AssetLimits, assets: Assets, report: Report): void {
   const facts = assets.get(file);
   if (facts?.isLink) {
     report('missing-asset:link', { file }, { inside });

@@ -1,8 +1,8 @@
-import type { Assets } from '../entry/assets.ts';
 import type { Entry } from '../entry/entry.ts';
 import { type Finding, findingOf } from '../entry/findings.ts';
+import type { ModelContext } from '../kinds/define.ts';
 import type { Field, Model, Type } from '../model/link.ts';
-import { at, type Json } from '../plain/json.ts';
+import { at, compact, type Json } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { compileCrossField } from './crossField.ts';
 import { conditionsByTarget } from './derived.ts';
@@ -16,18 +16,16 @@ export interface Checker {
 }
 
 /** What checking depends on beside the model and the entry. */
-export interface Circumstances {
+export interface Circumstances extends Partial<Pick<ModelContext, 'assets' | 'readLinks'>> {
   /** The moment (RFC 3339) at which an entry counts as public or not. */
   readonly now?: string;
-  /** The files below `assets/`. */
-  readonly assets?: Assets;
 }
 
 /**
  * Compiles a model into a checker of single entries. What is not known of the circumstances is not looked at.
  */
-export function compile(model: Model, { now, assets }: Circumstances = {}): Checker {
-  const context = assets ? { ...model.context, assets } : model.context;
+export function compile(model: Model, { now, ...beside }: Circumstances = {}): Checker {
+  const context = { ...model.context, ...compact(beside) };
   const conditions = conditionsByTarget(model);
   // A type is compiled when its first entry comes: most commands never meet most types.
   const compiled = new Map<string, CheckEntry>();
@@ -87,7 +85,11 @@ function compileType(
 ): CheckEntry {
   const slots = new Map<string, Slot>();
   for (const field of type.fields.values())
-    slots.set(field.name, { name: field.name, check: checkField(field, model.context), gather: gatherer(field) });
+    slots.set(field.name, {
+      name: field.name,
+      check: checkField(field, model.context),
+      gather: gatherer(field, model.context),
+    });
   const asked = [...slots.values()].filter(({ name }) => type.fields.get(name)?.common.required !== undefined);
   const body = type.body && slots.get(type.body.name);
   const checkCrossField = compileCrossField(type, model.definition.languages, now, conditions);

@@ -1,6 +1,6 @@
 import type { Status } from '../definition/builtIn.ts';
 import { type Entry, isEmpty, keyOf, statusOf } from '../entry/entry.ts';
-import type { EntryLink } from '../kinds/define.ts';
+import type { EntryLink, ModelContext } from '../kinds/define.ts';
 import type { Field } from '../model/link.ts';
 import { eachLeaf, type Leaf } from '../model/traversal.ts';
 import { isObject, type Json, type Path } from '../plain/json.ts';
@@ -76,7 +76,7 @@ const hasParts = ({ kind: { links, term, assets, nests } }: Field): boolean =>
  * Compiles a field into what notes what its value says to other entries: what it must not share, what it points at, how
  * it is classified. `undefined` for a field that says nothing to others.
  */
-export function gatherer(field: Field): Gather | undefined {
+export function gatherer(field: Field, context: ModelContext): Gather | undefined {
   const { name } = field;
   const differs = isUnique(field);
   const speaks = hasParts(field);
@@ -86,19 +86,18 @@ export function gatherer(field: Field): Gather | undefined {
   return (value, facts) => {
     if (value === undefined || isEmpty(value)) return;
     if (differs) gatherUnique(field, value, facts);
-    if (speaks) eachLeaf(field, value, above, { visit: (leaf) => gatherOne(leaf, facts), isWanted: hasParts });
+    if (speaks) eachLeaf(field, value, above, { visit: (leaf) => gatherOne(leaf, facts, context), isWanted: hasParts });
   };
 }
 
-function gatherOne({ field: { kind, options, address }, item, path }: Leaf, facts: Gathered): void {
+function gatherOne({ field, item, path }: Leaf, facts: Gathered, context: ModelContext): void {
+  const { kind, options, address } = field;
   if (kind.links)
-    for (const { to, inside } of kind.links(item, options)) {
-      const isWithin = inside.length > 0;
-      facts.links.push({ path: isWithin ? [...path, ...inside] : path, to, field: address, isWithin });
-    }
+    for (const { to, inside, isWithin = inside.length > 0 } of kind.links(item, options, context))
+      facts.links.push({ path: inside.length > 0 ? [...path, ...inside] : path, to, field: address, isWithin });
   const used = kind.term?.(item, options);
   if (used) facts.terms.push(`${used.taxonomy}:${used.term}`);
-  if (kind.assets) for (const { file } of kind.assets(item)) facts.assets.push(file);
+  if (kind.assets) for (const { file } of kind.assets(item, context)) facts.assets.push(file);
 }
 
 /** What must not be shared: the value as a whole, or in each language on its own. */

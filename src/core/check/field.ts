@@ -84,7 +84,7 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
 
     checkOne(value, complain);
     if (kind.assets && context.assets)
-      for (const named of kind.assets(value)) checkAsset(named, limits, context.assets, complain);
+      for (const named of kind.assets(value, context)) checkAsset(named, limits, context.assets, complain);
     checkInner?.(value, status, (inside, wrong) => report([...path, ...inside], wrong));
   };
 

@@ -6,6 +6,7 @@ import type { Fix } from '../entry/findings.ts';
 import type { MessageData, MessageName } from '../messages/words.ts';
 import { isList, isObject, type Json, type JsonObject, type Path, type PathPart } from '../plain/json.ts';
 import type { Taxonomy } from '../taxonomy/linkTaxonomy.ts';
+import type { ReadLinks } from '../text/markdownLinks.ts';
 import type { TextLimits } from '../text/restrict.ts';
 import type { Compatibility } from './compatibility.ts';
 import type { Shape } from './shape.ts';
@@ -20,6 +21,8 @@ export interface ModelContext {
   readonly languageOptions: LanguageOptions;
   /** The files below `assets/`; absent where nobody looked. */
   readonly assets?: Assets;
+  /** Finds the links and pictures in Markdown; absent where nobody looks into texts. */
+  readonly readLinks?: ReadLinks;
   /** The type and those that extend it: whatever stands where it is accepted. */
   readonly acceptedAs: (type: string) => readonly string[];
   /** The kinds of a type's fields by field name; `undefined` where there is no such type. */
@@ -65,6 +68,20 @@ export type Converted =
 export interface EntryLink {
   readonly type: string;
   readonly id: string;
+}
+
+/** An entry that a value points at, and where in the value it does. */
+export interface FoundLink {
+  readonly to: EntryLink;
+  readonly inside: Path;
+  /** That it is part of the value and not all of it, where its place does not say so. */
+  readonly isWithin?: true;
+}
+
+/** A file below `assets/` that a value names, and where in the value it does. */
+export interface FoundFile {
+  readonly file: string;
+  readonly inside: Path;
 }
 
 /** The types that values may point at. */
@@ -118,13 +135,13 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   /** For kinds whose values point at entries. */
   readonly references?: {
     /** The entries that a value points at, with their places inside it. */
-    readonly of: (value: Json, options: O) => readonly { readonly to: EntryLink; readonly inside: Path }[];
+    readonly of: (value: Json, options: O, context: ModelContext) => readonly FoundLink[];
     /** The types that values may point at, and what goes for the other side. */
     readonly to: (options: O) => PointsAt;
   };
   /** For kinds whose values name files below `assets/`. */
   readonly files?: {
-    readonly of: (value: Json) => readonly { readonly file: string; readonly inside: Path }[];
+    readonly of: (value: Json, context: ModelContext) => readonly FoundFile[];
     /** What the files have to be like. */
     readonly limits: (options: O) => AssetLimits;
   };
@@ -156,6 +173,8 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly nests?: true;
   /** A value in words of a language (BCP 47), where its stored form is not what a person would say. */
   readonly say?: (value: Json, language: string) => string;
+  /** Whether values are Markdown, in which links and pictures stand. */
+  readonly isMarkdown?: true;
   /** Whether the text of a Markdown file can be this field. */
   readonly isBody?: (options: O) => boolean;
   /** Whether no two entries of a type may share a value, without anyone asking for it. */
@@ -175,10 +194,8 @@ export interface Kind {
   readonly changed: Readonly<Record<string, Compatibility>>;
   readonly from: Readonly<Record<string, (value: Json, to: JsonObject, context: ModelContext) => Converted>>;
   readonly members: (options: JsonObject) => readonly { readonly name: string; readonly label: string }[];
-  readonly links:
-    | ((value: Json, options: JsonObject) => readonly { readonly to: EntryLink; readonly inside: Path }[])
-    | undefined;
-  readonly assets: ((value: Json) => readonly { readonly file: string; readonly inside: Path }[]) | undefined;
+  readonly links: ((value: Json, options: JsonObject, context: ModelContext) => readonly FoundLink[]) | undefined;
+  readonly assets: ((value: Json, context: ModelContext) => readonly FoundFile[]) | undefined;
   readonly assetLimits: (options: JsonObject) => AssetLimits;
   readonly term: ((value: Json, options: JsonObject) => { taxonomy: string; term: string } | undefined) | undefined;
   readonly pointsAt: (options: JsonObject) => PointsAt;
@@ -192,6 +209,7 @@ export interface Kind {
   readonly textLimits: ((options: JsonObject) => TextLimits) | undefined;
   readonly nests: boolean;
   readonly say: ((value: Json, language: string) => string) | undefined;
+  readonly isMarkdown: boolean;
   readonly isBody: (options: JsonObject) => boolean;
   readonly unique: boolean;
   readonly gist: (options: JsonObject) => string;
@@ -230,6 +248,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     textLimits: forgotten.textLimits,
     nests: definition.nests === true,
     say: definition.say,
+    isMarkdown: definition.isMarkdown === true,
     isBody: isBody ?? (() => false),
     unique: definition.unique === true,
     gist: gist ?? (() => ''),

@@ -1,11 +1,14 @@
 import { flag } from '../definition/flag.ts';
 import type { Json } from '../plain/json.ts';
+import { list } from '../plain/words.ts';
 import { conversion } from '../text/conversion.ts';
-import { isText } from '../text/tree.ts';
-import { presentation } from './compatibility.ts';
+import { type TextLink, usualSchemes } from '../text/links.ts';
+import { entryScheme, isText } from '../text/tree.ts';
+import { condition, presentation } from './compatibility.ts';
 import { textConversions } from './conversions.ts';
-import { defineKind, wrongShape } from './define.ts';
+import { defineKind, type ModelContext, wrongShape } from './define.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthShape } from './length.ts';
+import { checkLink, entryLinkOf, fileOf, linkOptions, renamedType, unknownTypes } from './textLinks.ts';
 
 /** Running text in Markdown (CommonMark 0.31). With `body`, it is what follows the front matter of a Markdown file. */
 export const markdown = defineKind({
@@ -13,27 +16,66 @@ export const markdown = defineKind({
   about: 'Running text in Markdown; with `body: true` it is the prose of a Markdown file.',
   options: {
     ...lengthOptions,
+    links: linkOptions.describe(
+      `Where links may lead: the schemes of addresses (${list([...usualSchemes])} if nothing is said), and the types whose entries can be linked to, as entry:keeper/ada-rook; any if nothing is said.`,
+    ),
     body: flag.describe('Whether it is the text below the front matter of a Markdown file.'),
   },
   example: {
-    options: { body: true, min: 20, max: 20000, pattern: '\\S' },
+    options: { body: true, min: 20, max: 20000, pattern: '\\S', links: { schemes: ['https'], entries: ['keeper'] } },
     value: 'The lens was lit on the evening of a *storm*.',
   },
-  mistakes: lengthMistakes,
+  mistakes: function* (options, context) {
+    yield* lengthMistakes(options, context);
+    yield* unknownTypes('links', options.links?.entries, context);
+  },
   check: (options, context) => {
     const length = checkLength(options, context);
+    const { schemes, entries } = options.links ?? {};
+    const limits = { schemes, types: entries && new Set(entries.flatMap(context.acceptedAs)) };
     return (value, report) => {
-      if (typeof value === 'string') length(value, report);
-      else wrongShape(report, value, 'markdown');
+      if (typeof value !== 'string') return wrongShape(report, value, 'markdown');
+      length(value, report);
+      for (const link of context.readLinks?.(value) ?? []) checkLink(link, limits, report);
     };
   },
-  changed: { ...lengthMeanings, body: presentation },
+  changed: { ...lengthMeanings, links: condition, body: presentation },
   from: { ...textConversions, richText: fromTree },
+  references: {
+    of: (value, _options, { readLinks }) =>
+      linksIn(value, readLinks).flatMap((link) => {
+        const entry = entryLinkOf(link);
+        return entry ? [{ to: entry, inside: [], isWithin: true }] : [];
+      }),
+    to: ({ links }) => ({ types: links?.entries ?? [] }),
+  },
+  files: {
+    of: (value, { readLinks }) => linksIn(value, readLinks).flatMap((link) => fileOf(link, [])),
+    limits: () => ({}),
+  },
+  renamed: {
+    options: (options, rename) =>
+      rename.what === 'type' && options.links ? { ...options, links: renamedType(options.links, rename) } : options,
+    value: (value, _options, rename) =>
+      rename.what === 'type' && typeof value === 'string' ? renamedInLinks(value, rename.from, rename.to) : value,
+  },
+
+  isMarkdown: true,
   stores: lengthShape,
   cel: 'string',
   isBody: ({ body }) => body === true,
   gist: (options) => [options.body ? 'the body of the file' : '', lengthGist(options)].filter(Boolean).join(', '),
 });
+
+const linksIn = (value: Json, readLinks: ModelContext['readLinks']): readonly TextLink[] =>
+  typeof value === 'string' ? (readLinks?.(value) ?? []) : [];
+
+/** A Markdown text whose links to entries of a type name it otherwise; nothing else in it changes. */
+const renamedInLinks = (text: string, from: string, to: string): string =>
+  text.replace(
+    new RegExp(`((?:\\]\\(|\\]:|<|\\bhref\\s*=)["'\\s<]*${entryScheme})${from}/`, 'gu'),
+    (_, before: string) => `${before}${to}/`,
+  );
 
 function fromTree(value: Json) {
   return isText(value)

@@ -1,14 +1,16 @@
 import { z } from 'zod';
 import { isId } from '../definition/address.ts';
 import { isObject, type Json, type JsonObject } from '../plain/json.ts';
-import { didYouMean, nearest } from '../plain/nearest.ts';
+import { nearest } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
 import { conversion } from '../text/conversion.ts';
+import { type TextLink, usualSchemes } from '../text/links.ts';
 import { toPlain } from '../text/plain.ts';
-import { allowance, linkProblem, type TextLimits, usualSchemes, withinLimits } from '../text/restrict.ts';
+import { allowance, type TextLimits, withinLimits } from '../text/restrict.ts';
 import { type BlockName, entryOf, entryScheme, isText, type MarkName, markNames, walkText } from '../text/tree.ts';
 import { allowed, type Compatibility, condition, lowerBound, upperBound } from './compatibility.ts';
-import { type Converted, defineKind, type EntryLink, type Report } from './define.ts';
+import { type Converted, defineKind, type EntryLink, type FoundFile, type Report } from './define.ts';
+import { checkAlt, checkLink, fileOf, linkOptions, renamedType, unknownTypes } from './textLinks.ts';
 
 const blocks = ['heading', 'list', 'quote', 'code', 'table', 'divider'] as const satisfies readonly BlockName[];
 const marks = ['emphasis', 'strong', 'delete', 'code', 'link', 'break', 'image'] as const satisfies readonly MarkName[];
@@ -42,12 +44,9 @@ export const richText = defineKind({
       .strictObject({ min: z.int().min(1).max(6).optional(), max: z.int().min(1).max(6).optional() })
       .optional()
       .describe('The highest and the lowest level of headings, as { min: 2, max: 4 }.'),
-    links: z
-      .strictObject({ schemes: z.array(z.string()).min(1).optional(), entries: z.array(z.string()).min(1).optional() })
-      .optional()
-      .describe(
-        `Where links may lead: the schemes of addresses (${list([...usualSchemes])} if nothing is said), and the types whose entries can be linked to, as entry:keeper/ada-rook.`,
-      ),
+    links: linkOptions.describe(
+      `Where links may lead: the schemes of addresses (${list([...usualSchemes])} if nothing is said), and the types whose entries can be linked to, as entry:keeper/ada-rook.`,
+    ),
     styles: z
       .array(z.string().refine(isId))
       .min(1)
@@ -87,17 +86,8 @@ export const richText = defineKind({
   mistakes: function* ({ headings = {}, links = {}, embeds = [] }, context) {
     if (headings.min !== undefined && headings.max !== undefined && headings.min > headings.max)
       yield { option: 'headings', says: '`min` is more than `max`, so no heading could pass', mend: 'Swap them.' };
-    for (const [option, types] of [
-      ['embeds', embeds],
-      ['links', links.entries ?? []],
-    ] as const)
-      for (const type of types)
-        if (!context.types.includes(type))
-          yield {
-            option,
-            says: `there is no type \`${type}\``,
-            mend: didYouMean(type, context.types) ?? `Define it in model/types/${type}.yaml.`,
-          };
+    yield* unknownTypes('embeds', embeds, context);
+    yield* unknownTypes('links', links.entries, context);
   },
   check: (options, context) => {
     const types = {
@@ -167,29 +157,29 @@ export const richText = defineKind({
   },
   files: {
     of: (value) => {
-      const found: { file: string; inside: readonly (string | number)[] }[] = [];
+      const found: FoundFile[] = [];
       walkText(
         value,
         ({ node, path }) => {
           if (typeof node.asset === 'string') found.push({ file: node.asset, inside: [...path, 'asset'] });
+          const link = linkOf(node);
+          if (link) found.push(...fileOf(link, [...path, 'url']));
         },
         () => undefined,
       );
       return found;
     },
-    limits: ({ media }) => ({ media: media ?? [], alt: 'required' }),
+    limits: ({ media }) => ({ media }),
   },
 
   renamed: {
     options: (options, rename) => {
       if (rename.what !== 'type') return options;
-      const renamed = (types: readonly string[]): string[] =>
-        types.map((type) => (type === rename.from ? rename.to : type));
       const { embeds, links } = options;
       return {
         ...options,
-        ...(embeds ? { embeds: renamed(embeds) } : {}),
-        ...(links?.entries ? { links: { ...links, entries: renamed(links.entries) } } : {}),
+        ...(embeds ? { embeds: embeds.map((type) => (type === rename.from ? rename.to : type)) } : {}),
+        ...(links ? { links: renamedType(links, rename) } : {}),
       };
     },
     value: (value, _options, rename) =>
@@ -227,7 +217,8 @@ function checkNode(node: JsonObject, limits: TextLimits, types: NodeTypes, repor
   const { min = 1, max = 6 } = limits.headings ?? {};
   if (node.type === 'heading' && (Number(node.depth) < min || Number(node.depth) > max))
     report('heading-level', { level: Number(node.depth), min, max }, { limit: [min, max] });
-  if (node.type === 'link') checkLink(node, limits, types, report);
+  const link = linkOf(node);
+  if (link) checkLink(link, { schemes: limits.links?.schemes, types: types.link }, report);
   if (node.type === 'embed' || node.type === 'embedInline') checkEmbed(node, limits, types, report);
   const style = isObject(node.data) ? node.data.style : undefined;
   if (typeof style === 'string' && !limits.styles?.includes(style))
@@ -240,13 +231,11 @@ function checkNode(node: JsonObject, limits: TextLimits, types: NodeTypes, repor
 
 const isMark = ({ type }: JsonObject): boolean => Object.hasOwn(markNames, String(type));
 
-function checkLink(node: JsonObject, limits: TextLimits, types: NodeTypes, report: Report): void {
-  const scheme = linkProblem(String(node.url), limits);
-  const schemes = [...(limits.links?.schemes ?? usualSchemes)];
-  if (scheme !== undefined) report('link-target:scheme', { scheme, schemes }, { limit: schemes });
-  const entry = entryOf(node);
-  if (entry !== undefined && !types.link.has(entry.split('/')[0] ?? ''))
-    report('link-target', { entry, types: [...types.link] }, { limit: [...types.link] });
+/** A link or a picture as a node says it. */
+function linkOf(node: JsonObject): TextLink | undefined {
+  if (node.type !== 'link' && node.type !== 'image') return undefined;
+  const isPicture = node.type === 'image';
+  return { url: String(node.url), isPicture, alt: isPicture ? String(node.alt ?? '') : undefined };
 }
 
 function checkEmbed(node: JsonObject, limits: TextLimits, types: NodeTypes, report: Report): void {
@@ -258,6 +247,7 @@ function checkEmbed(node: JsonObject, limits: TextLimits, types: NodeTypes, repo
     if (!types.embed.has(type) || !isId(id))
       report('embed-not-allowed', { entry, types: [...types.embed] }, { limit: [...types.embed] });
   } else if (limits.media === undefined) report('embed-not-allowed:asset', {});
+  else checkAlt(node.alt, String(asset), report, []);
 }
 
 function fromPlain(value: Json): Converted {

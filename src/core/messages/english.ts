@@ -359,6 +359,10 @@ export const english = {
     says: 'has no alternative text',
     mend: 'Say in a sentence what it shows: { file: …, alt: … }.',
   }),
+  'alt-missing:in-text': ({ picture }: { picture: string }) => ({
+    says: `shows ${picture} without words for whoever cannot see it`,
+    mend: 'Say in a sentence what it shows.',
+  }),
   'missing-asset': ({ file, near }: { file: string; near?: string | undefined }) => ({
     says: `names the file ${file}, and there is none in assets/`,
     mend: near === undefined ? 'Put it there, or name another.' : `Did you mean ${near}?`,
@@ -419,6 +423,10 @@ export const english = {
   'link-target': ({ entry, types: to }: { entry: string; types: readonly string[] }) => ({
     says: `leads to the entry ${entry}, and links to ${entriesOf(to)} are allowed`,
     mend: 'Lead to another entry, or take the link off.',
+  }),
+  'link-target:malformed': ({ entry }: { entry: string }) => ({
+    says: `leads to entry:${entry}, which names no entry`,
+    mend: 'Write it as type and identifier: entry:keeper/ada-rook.',
   }),
   'embed-not-allowed:which': ({ hasBoth }: { hasBoth: boolean }) => ({
     says: hasBoth ? 'names an entry and an asset' : 'names neither an entry nor an asset',

@@ -175,7 +175,10 @@ export class Holder {
    * @param value nothing takes it out.
    */
   replace(key: string, value: Json | undefined, why: string, after: readonly string[] = []): void {
-    if (value === undefined || value === null) return this.lose(key, why);
+    if (value === undefined || value === null) {
+      this.lose(key, why);
+      return;
+    }
     const old = this.get(key);
     if (old !== undefined && !equal(old, value)) this.note([key], old, why, value);
     this.set(key, value, after);

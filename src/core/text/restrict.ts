@@ -1,4 +1,5 @@
 import { isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { forbiddenScheme } from './links.ts';
 import { toPlain } from './plain.ts';
 import { type BlockName, blockNames, entryOf, type MarkName, markNames } from './tree.ts';
 
@@ -13,16 +14,6 @@ export interface TextLimits {
   readonly styles?: readonly string[] | undefined;
   readonly embeds?: readonly string[] | undefined;
   readonly media?: readonly string[] | undefined;
-}
-
-export const usualSchemes = ['https', 'http', 'mailto', 'tel'] as const;
-
-/** Why a link may not lead where it does; `undefined` where it may. */
-export function linkProblem(url: string, { links = {} }: TextLimits): string | undefined {
-  const scheme = /^([a-z][a-z0-9+.-]*):/iu.exec(url)?.[1]?.toLowerCase();
-  if (scheme === undefined || scheme === 'entry') return undefined;
-  const schemes = links.schemes ?? usualSchemes;
-  return schemes.includes(scheme) ? undefined : scheme;
 }
 
 /** The block or mark that a node is called by in a model, and whether some limits allow it. */
@@ -60,7 +51,7 @@ export function withinLimits(
     }
     if (node.type === 'heading') return [levelled(fitted, limits, lost)];
     if (node.type === 'link') {
-      const problem = linkProblem(String(node.url), limits);
+      const problem = forbiddenScheme(String(node.url), limits.links?.schemes);
       if (problem === undefined) return [fitted];
       lost.push(`link to ${problem}:`);
       return plainer(fitted);

@@ -4,7 +4,6 @@ import { keyOf } from '../../core/entry/entry.ts';
 import { wordsOf } from '../../core/messages/words.ts';
 import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import { EntryMisfit, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
-import type { Model } from '../../core/model/link.ts';
 import { compact, pointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { CheckAhead } from '../../passes/check.ts';
@@ -79,7 +78,11 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
   await refuseOtherStanding(workspace, file);
   const proved = await prove(workspace, file);
   const store = openStore(workspace);
-  const passes = [errorsPass(proved.plan.before), rehearsalPass(store, proved.plan, file), digestPass()] as const;
+  const passes = [
+    errorsPass(await CheckAhead.against(proved.plan.before)),
+    rehearsalPass({ store, plan: proved.plan, file, ahead: await CheckAhead.against(proved.plan.after) }),
+    digestPass(),
+  ] as const;
   const [errorsBefore, told, digest] = await walk<[number, Told, string]>(store, passes, call);
   const { steps: ofSteps } = file.migration;
   const openQuestions = ofSteps.filter(({ open }) => open !== undefined).length;
@@ -150,14 +153,18 @@ interface Told {
   readonly files: number;
 }
 
-function rehearsalPass(
-  store: EntryStore,
-  plan: Plan,
-  file: MigrationFile,
-): Pass<ReturnType<typeof migrateEntry>, Told> {
+/** What a rehearsal works with. */
+interface Rehearsing {
+  readonly store: EntryStore;
+  readonly plan: Plan;
+  readonly file: MigrationFile;
+  /** Checks the entries as they would be. */
+  readonly ahead: CheckAhead;
+}
+
+function rehearsalPass({ store, plan, file, ahead }: Rehearsing): Pass<ReturnType<typeof migrateEntry>, Told> {
   const perStep = new Map<number, { entries: number; samples: z.output<typeof Sample>[] }>();
   const lost: z.output<typeof Lost>[] = [];
-  const ahead = new CheckAhead(plan.after);
   const files = new Set<string>();
   let entries = 0;
   let changed = 0;
@@ -188,8 +195,7 @@ function rehearsalPass(
 }
 
 /** Counts what is wrong with entries as they are. */
-function errorsPass(model: Model): Pass<Entry, number> {
-  const check = new CheckAhead(model);
+function errorsPass(check: CheckAhead): Pass<Entry, number> {
   let unreadable = 0;
   return {
     map: ({ entry }) => entry,

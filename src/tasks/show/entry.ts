@@ -85,7 +85,7 @@ async function pointersTo(
   address: string,
 ): Promise<{ entry: string; pointer: string }[]> {
   const found: { entry: string; pointer: string }[] = [];
-  const pass = factsPass(model, ({ links, entry }) => {
+  const pass = await factsPass(model, ({ links, entry }) => {
     for (const { to, path } of links) if (keyOf(to) === address) found.push({ entry, pointer: pointer(path) });
   });
   await walk(store, [pass]);

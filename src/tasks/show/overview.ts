@@ -15,7 +15,7 @@ import { command, type ShowResult } from './result.ts';
 /** The workspace at a glance. */
 export async function overview(workspace: Workspace, store: EntryStore, options: WalkOptions): Promise<ShowResult> {
   const { model, name, languages } = workspace;
-  const pass = checkPass(store, model, { assets: await readAssets(workspace.root) });
+  const pass = await checkPass(store, model, { assets: await readAssets(workspace.root) });
   const [{ entries, references, terms, findings }] = await walk(store, [pass], options);
   const last = workspace.records.revisions.at(-1);
   const links = (pick: (from: string, to: string) => string | undefined) =>

@@ -20,7 +20,7 @@ export async function countTerms(
   see: (facts: Facts, entry: Entry) => void = () => undefined,
 ): Promise<TermUsage> {
   const usage = new TermUsage(model);
-  const pass = factsPass(model, (facts, entry) => {
+  const pass = await factsPass(model, (facts, entry) => {
     usage.add(facts);
     see(facts, entry);
   });

@@ -6,7 +6,8 @@ import { defineStep, StepRefused } from '../step.ts';
 /** Gives a field a value in the entries that exist: all of them, or those for which a condition holds. */
 export const set = defineStep({
   verb: 'set',
-  about: 'Gives a field a value, or one computed by `cel`, in all entries or in those for which `where` holds. null takes the value out.',
+  about:
+    'Gives a field a value, or one computed by `cel`, in all entries or in those for which `where` holds. null takes the value out.',
   shape: {
     set: z.string().describe('The address of a field.'),
     ...fillShape,

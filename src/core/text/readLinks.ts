@@ -1,0 +1,68 @@
+import type { Definition, Nodes } from 'mdast';
+import { fromMarkdown } from 'mdast-util-from-markdown';
+import type { TextLink } from './links.ts';
+
+/** The links and pictures of a Markdown text (CommonMark 0.31), in their order; those in raw HTML too. */
+export function readLinks(markdown: string): readonly TextLink[] {
+  const found: TextLink[] = [];
+  const definitions = new Map<string, Definition>();
+  const root = fromMarkdown(markdown);
+  visit(root, (node) => {
+    if (node.type === 'definition' && !definitions.has(node.identifier)) definitions.set(node.identifier, node);
+  });
+
+  visit(root, (node) => {
+    if (node.type === 'link') found.push({ url: node.url, isPicture: false });
+    if (node.type === 'image') found.push({ url: node.url, isPicture: true, alt: node.alt ?? '' });
+    if (node.type === 'linkReference' || node.type === 'imageReference') {
+      const url = definitions.get(node.identifier)?.url;
+      if (url === undefined) return;
+      if (node.type === 'linkReference') found.push({ url, isPicture: false });
+      else found.push({ url, isPicture: true, alt: node.alt ?? '' });
+    }
+    if (node.type === 'html') found.push(...linksInHtml(node.value));
+  });
+  return found;
+}
+
+function visit(node: Nodes, see: (node: Nodes) => void): void {
+  see(node);
+  if ('children' in node) for (const child of node.children) visit(child, see);
+}
+
+const tags = /<([a-z][a-z0-9-]*)\b((?:"[^"]*"|'[^']*'|[^"'>])*)>/giu;
+const attributes = /([^\s"'=<>/]+)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'=<>`]+))/gu;
+
+/** What tags of raw HTML lead to by `href`, and show by `src`. */
+function linksInHtml(html: string): readonly TextLink[] {
+  return [...html.matchAll(tags)].flatMap(([, tag = '', inside = '']): readonly TextLink[] => {
+    const said = new Map(
+      [...inside.matchAll(attributes)].map(
+        ([, name = '', ...values]) => [name.toLowerCase(), unescaped(values.find(Boolean) ?? '')] as const,
+      ),
+    );
+    const [href, src] = [said.get('href'), said.get('src')];
+    const isPicture = tag.toLowerCase() === 'img';
+    return [
+      ...(href === undefined ? [] : [{ url: href, isPicture: false }]),
+      ...(src === undefined ? [] : [{ url: src, isPicture, alt: isPicture ? (said.get('alt') ?? '') : undefined }]),
+    ];
+  });
+}
+
+const named: Readonly<Record<string, string>> = {
+  amp: '&',
+  colon: ':',
+  Tab: '\t',
+  NewLine: '\n',
+  sol: '/',
+  period: '.',
+};
+
+/** Character references of HTML, those that an address can hide behind. */
+const unescaped = (text: string): string =>
+  text.replace(/&(?:#x([0-9a-f]{1,6})|#([0-9]{1,7})|([A-Za-z]+));?/giu, (whole, hex, decimal, name) => {
+    const code = hex === undefined ? Number(decimal) : Number.parseInt(hex, 16);
+    if (name !== undefined) return named[name] ?? whole;
+    return code <= 0x10ffff ? String.fromCodePoint(code) : whole;
+  });
