@@ -54,7 +54,8 @@ describe('every kind [C1]', () => {
     for (const what of ['type', 'field', 'kit', 'own kind', 'taxonomy', 'term', 'workspace'])
       for (const { name } of whole(what).options)
         expect([what, Object.keys(whole(what).whole)]).toEqual([what, expect.arrayContaining([name])]);
-    const { computed: _, ...field } = whole('field').whole;
+    const { computed, ...field } = whole('field').whole;
+    const { required: _, default: __, ...unasked } = field;
     const yaml = (value: unknown) => JSON.stringify(value);
     const folder = workspace({
       'lumbrik.yaml': yaml({ workspace: 'A', languages: ['en', whole('workspace').whole] }),
@@ -67,7 +68,7 @@ describe('every kind [C1]', () => {
           ...whole('type').whole.fields,
           steps: field,
           floors: { kind: 'integer', many: true },
-          all: { ...field, computed: whole('field').whole.computed },
+          all: { ...unasked, computed },
         },
       }),
       'model/taxonomies/region.yaml': 'taxonomy: region\nterms: [north]\n',

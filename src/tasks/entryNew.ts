@@ -1,10 +1,15 @@
 import { z } from 'zod';
+import { isUnique, uniqueAmong } from '../core/check/uniqueness.ts';
 import { idRule, isId } from '../core/definition/address.ts';
-import { type EntryAddress, keyOf } from '../core/entry/entry.ts';
+import { type EntryAddress, entryAddressOf, keyOf } from '../core/entry/entry.ts';
+import type { Type } from '../core/model/link.ts';
 import { skeletonOf } from '../core/model/skeleton.ts';
+import { isObject, type JsonObject, own } from '../core/plain/json.ts';
 import { slugify } from '../core/plain/slugify.ts';
+import { quote } from '../core/plain/words.ts';
 import { changeFiles } from '../journal/change.ts';
-import { entriesOf } from '../passes/walk.ts';
+import { factsPass } from '../passes/facts.ts';
+import { entriesOf, walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import type { EntryStore } from '../stores/store.ts';
 import { timestamp } from '../workspace/clock.ts';
@@ -47,14 +52,55 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
     const folder = folderForNew(workspace);
 
     await refuseTaken(openStore(workspace), { type: type.name, id: identifier }, type.definition.single === true);
-    const { text, ending, open } = skeletonOf(type, workspace.model, {
+    const taken = await uniqueValues(workspace, type);
+    const { text, ending, open, values } = skeletonOf(type, workspace.model, {
       title,
+      isTaken: (field, value) => taken.has(`${field} ${value}`),
       status: type.definition.newEntries?.status ?? 'draft',
       created: timestamp(),
     });
+    refuseTitleTaken(type, values, taken);
     const file = `${folder}/${type.name}/${identifier}${ending}`;
     changeFiles(workspace.root, [{ file, text }]);
     return { lumbrik: resultVersion, command: 'entry new', entry: `${type.name}/${identifier}`, file, open: [...open] };
+  });
+}
+
+/** The texts that an entry of a type may not have, since another has them: each behind the name of its field. */
+async function uniqueValues(workspace: Workspace, type: Type): Promise<ReadonlySet<string>> {
+  const { model } = workspace;
+  const scopes = new Map(
+    [...type.fields.values()]
+      .filter(isUnique)
+      .map(({ name }) => [name, model.context.acceptedAs(uniqueAmong(model, type.name, name))] as const),
+  );
+  const taken = new Set<string>();
+  if (scopes.size === 0) return taken;
+  const pass = await factsPass(model, ({ entry, unique }) => {
+    const { type: one } = entryAddressOf(entry);
+    for (const { field, value } of unique) {
+      const [name = ''] = field.split('/');
+      if (scopes.get(name)?.includes(one)) taken.add(`${name} ${String(value)}`);
+    }
+  });
+  await walk(openStore(workspace), [pass]);
+  return taken;
+}
+
+/** @throws {Trouble} where the title has to be another's than any. */
+function refuseTitleTaken(
+  { definition: { titled }, fields }: Type,
+  values: JsonObject,
+  taken: ReadonlySet<string>,
+): void {
+  const field = titled === undefined ? undefined : fields.get(titled);
+  if (!field || !isUnique(field)) return;
+  const said = own(values, field.name);
+  const titles = isObject(said) ? Object.values(said) : [said];
+  const title = titles.find((one) => taken.has(`${field.name} ${String(one)}`));
+  if (title === undefined) return;
+  throw refuse('entry-exists', `another entry has the ${field.name} ${quote(title)} already, and no two may`, {
+    mend: 'Give another with --title; nothing was written.',
   });
 }
 

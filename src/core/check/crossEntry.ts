@@ -2,13 +2,13 @@ import { type EntryAddress, entryAddressOf, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
-import { basesOf } from '../model/provenance.ts';
 import type { Json, Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import type { StoredCount } from './derived.ts';
-import { type Facts, isUnique } from './facts.ts';
+import type { Facts } from './facts.ts';
 import { foundIn } from './foundIn.ts';
 import { type Bound, boundsOf, brokenBounds, type Link, pointingBy } from './pointing.ts';
+import { uniqueAmong } from './uniqueness.ts';
 import { hiddenFrom } from './visibility.ts';
 
 /** What the entries say together, gathered by pass two. */
@@ -92,12 +92,9 @@ export class CrossEntryCheck<Place> {
     const known = this.#scopes.get(key);
     if (known !== undefined) return known;
     const [name = ''] = field.split('/');
-    const scope = basesOf(this.#model.definition.shared, type).findLast((base) => {
-      const above = this.#model.types.get(base)?.fields.get(name);
-      return above !== undefined && isUnique(above);
-    });
-    this.#scopes.set(key, scope ?? type);
-    return scope ?? type;
+    const scope = uniqueAmong(this.#model, type, name);
+    this.#scopes.set(key, scope);
+    return scope;
   }
 
   #addUnique(entry: string, key: string, field: string, value: Json): readonly Finding[] {

@@ -1,4 +1,4 @@
-import { isEmpty } from '../entry/entry.ts';
+import { isNone } from '../model/emptiness.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
 import { isObject, type Json, own, type Path } from '../plain/json.ts';
@@ -112,7 +112,7 @@ export function differing(
 ): readonly { readonly field: Field; readonly stored: Json; readonly computed: Json }[] {
   return computed.flatMap(({ field, compiled }) => {
     const stored = own(view.fields, field.name);
-    if ('problem' in compiled || stored === undefined || isEmpty(stored)) return [];
+    if ('problem' in compiled || stored === undefined || isNone(field, stored)) return [];
     const origin = ['types', field.type, 'fields', field.name, 'computed'];
     const value = evaluate(compiled, view, (source) => costly([field.name], origin, source));
     if (value === undefined || isSame(stored, value, field)) return [];
@@ -148,9 +148,11 @@ export const countingFields = ({ fields }: Type): readonly Field[] =>
 
 /** The numbers stored in an entry that count the references to it. */
 export function storedCounts(view: EntryView, fields: readonly Field[]): readonly StoredCount[] {
-  return fields.flatMap(({ name, common: { computed } }) => {
+  return fields.flatMap((field) => {
+    const { name, common } = field;
+    const { computed } = common;
     const stored = own(view.fields, name);
-    if (!computed || 'cel' in computed || stored === undefined || isEmpty(stored)) return [];
+    if (!computed || 'cel' in computed || stored === undefined || isNone(field, stored)) return [];
     return [{ path: [name], stored, of: computed.count }];
   });
 }

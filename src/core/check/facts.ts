@@ -1,10 +1,12 @@
 import type { Status } from '../definition/builtIn.ts';
-import { type Entry, isEmpty, keyOf, statusOf } from '../entry/entry.ts';
+import { type Entry, keyOf, statusOf } from '../entry/entry.ts';
 import type { EntryLink, ModelContext } from '../kinds/define.ts';
+import { isNone } from '../model/emptiness.ts';
 import type { Field } from '../model/link.ts';
 import { eachLeaf, type Leaf } from '../model/traversal.ts';
 import { isObject, type Json, type Path } from '../plain/json.ts';
 import type { StoredCount } from './derived.ts';
+import { isUnique } from './uniqueness.ts';
 import { type Window, windowOf } from './visibility.ts';
 
 /** What pass two needs to know of an entry, and nothing more: it is kept for every entry at once. */
@@ -66,9 +68,6 @@ const none: readonly never[] = [];
 /** Notes what the value of a field says to other entries. */
 export type Gather = (value: Json | undefined, facts: Gathered) => void;
 
-/** Whether no two entries may have the same value of a field. */
-export const isUnique = ({ common, kind }: Field): boolean => common.unique === true || kind.unique;
-
 const hasParts = ({ kind: { links, term, assets, nests } }: Field): boolean =>
   links !== undefined || term !== undefined || assets !== undefined || nests;
 
@@ -84,7 +83,7 @@ export function gatherer(field: Field, context: ModelContext): Gather | undefine
   const above = [name];
 
   return (value, facts) => {
-    if (value === undefined || isEmpty(value)) return;
+    if (value === undefined || isNone(field, value)) return;
     if (differs) gatherUnique(field, value, facts);
     if (speaks) eachLeaf(field, value, above, { visit: (leaf) => gatherOne(leaf, facts, context), isWanted: hasParts });
   };
@@ -101,9 +100,10 @@ function gatherOne({ field, item, path }: Leaf, facts: Gathered, context: ModelC
 }
 
 /** What must not be shared: the value as a whole, or in each language on its own. */
-function gatherUnique({ name, common }: Field, value: Json, { unique }: Gathered): void {
+function gatherUnique(field: Field, value: Json, { unique }: Gathered): void {
+  const { name, common } = field;
   if (!common.localized || !isObject(value)) unique.push({ field: name, value });
   else
     for (const [language, one] of Object.entries(value))
-      if (!isEmpty(one)) unique.push({ field: `${name}/${language}`, value: one });
+      if (!isNone(field, one)) unique.push({ field: `${name}/${language}`, value: one });
 }

@@ -4,6 +4,7 @@ import { isEmpty } from '../entry/entry.ts';
 import type { Finding, Fix } from '../entry/findings.ts';
 import type { ModelContext, Report } from '../kinds/define.ts';
 import type { MessageData, MessageName } from '../messages/words.ts';
+import { isNone } from '../model/emptiness.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';
@@ -41,7 +42,8 @@ export function checkField(field: Field, context: ModelContext): CheckValue {
 }
 
 /** A value in each language: the main one is held to everything, the others to the field's limits where they are there. */
-function checkLanguages({ common }: Field, context: ModelContext, check: CheckValue): CheckValue {
+function checkLanguages(field: Field, context: ModelContext, check: CheckValue): CheckValue {
+  const { common } = field;
   const { languages } = context;
   const [main = 'en'] = languages;
   const help = wordsIn(common.help, languages);
@@ -56,11 +58,12 @@ function checkLanguages({ common }: Field, context: ModelContext, check: CheckVa
 
     for (const [language, one] of Object.entries(value)) {
       if (!languages.includes(language)) report([language], complaint('unknown-language', { language, languages }));
-      else if (!isEmpty(one)) check(one, status, (path, wrong) => report([language, ...path], wrong));
+      else if (!isNone(field, one)) check(one, status, (path, wrong) => report([language, ...path], wrong));
     }
     if (common.required === undefined) return;
     for (const { language, required } of asked)
-      if (isEmpty(own(value, language))) report([language], missing(weaker(common.required, required), status, help));
+      if (isNone(field, own(value, language)))
+        report([language], missing(weaker(common.required, required), status, help));
   };
 }
 
@@ -89,7 +92,7 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
   };
 
   return (value, status, report) => {
-    if (isEmpty(value)) {
+    if (isNone(field, value)) {
       if (required !== undefined) report([], missing(required, status, help));
       return;
     }

@@ -3,15 +3,14 @@ import { type Wording, wordingMistake } from '../definition/wording.ts';
 import { wordsOf } from '../messages/words.ts';
 import { type Field, link, type Model, type Type } from '../model/link.ts';
 import type { Mistake } from '../model/mistakes.ts';
-import { fieldsWithin } from '../model/nestedFields.ts';
 import { previewMistake } from '../model/previews.ts';
 import { type Path, pointer } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
-import type { ExpressionProblem } from '../rules/judge.ts';
 import { compileRules } from '../rules/rules.ts';
-import { computedFields, eligibilitiesOf } from './derived.ts';
+import { eligibilitiesOf } from './derived.ts';
 import { checkField } from './field.ts';
+import { inExpression, verifyComputed } from './verifyComputed.ts';
 import { verifyTaxonomy } from './verifyTaxonomy.ts';
 
 /** Every mistake that only shows when the parts of a model are seen together; paths lead into the model document. */
@@ -98,49 +97,6 @@ function* verifyFields(
       for (const { compiled } of eligibilitiesOf(target, [field]))
         if ('problem' in compiled)
           yield inExpression([...here, 'eligible'], `the condition ${quote(eligible, 60)} on ${target.name}`, compiled);
-  }
-}
-
-const inExpression = (path: Path, what: string, { problem, offset, ...others }: ExpressionProblem): Mistake => ({
-  path,
-  offset,
-  says: `in ${what}, at character ${offset + 1}: ${problem}`,
-  ...others,
-});
-
-function* verifyComputed(type: Type, model: Model, path: Path): Iterable<Mistake> {
-  for (const { field, compiled } of computedFields(type))
-    if ('problem' in compiled)
-      yield inExpression(
-        [...path, 'fields', field.name, 'computed'],
-        `what \`${field.name}\` is computed from`,
-        compiled,
-      );
-  for (const { name, common, kind } of type.fields.values()) {
-    const { computed } = common;
-    if (!computed || 'cel' in computed) continue;
-    const here = [...path, 'fields', name, 'computed'];
-    const counted = [...model.types.values()]
-      .flatMap(({ fields }) => fieldsWithin(fields))
-      .filter((field) =>
-        field.kind.pointsAt(field.options).types.flatMap(model.context.acceptedAs).includes(type.name),
-      );
-    const addresses = [...new Set(counted.map(({ address }) => address))];
-    // That of a type which extends the one that defines the field counts the entries of that type alone.
-    if (!counted.some((field) => computed.count === `${field.type}.${field.name}`))
-      yield {
-        path: here,
-        says: `\`${computed.count}\` is no reference that points at ${type.name}`,
-        mend:
-          didYouMean(computed.count, addresses) ??
-          (addresses.length > 0 ? `Count one of ${list(addresses)}.` : 'No reference points here yet.'),
-      };
-    else if (kind.name !== 'integer' || common.many || common.localized)
-      yield {
-        path: here,
-        says: 'a count is one whole number',
-        mend: 'Give the field the kind `integer`, and one value.',
-      };
   }
 }
 

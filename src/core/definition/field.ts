@@ -13,6 +13,7 @@ export interface CommonOptions {
   readonly example?: Json;
   readonly group?: string;
   readonly required?: true | 'published';
+  readonly mayBeEmpty?: true;
   readonly default?: Json;
   readonly computed?: { readonly cel: string } | { readonly count: string };
   readonly localized?: true;
@@ -34,6 +35,9 @@ export const commonOptions = {
     .transform((when) => when || undefined)
     .optional()
     .describe('Whether an entry must have it: always, or only once it is published.'),
+  mayBeEmpty: flag.describe(
+    'Whether an empty text, list or group of keys is a value too: always there, may be empty. If nothing is said, these count as none.',
+  ),
   default: z.json().optional().describe('What new entries start with. Entries that exist are never touched by it.'),
   computed: z
     .union([

@@ -63,7 +63,7 @@ class Both {
     const entry: Entry = { type, id, values: { ...fields, status } };
     const { findings, facts } = this.#checker.check(entry);
     this.#findings.push(...findings.filter(({ finding }) => finding === 'not-computed'));
-    this.#joiner.add(facts, '');
+    this.#findings.push(...this.#joiner.add(facts, ''));
   }
 
   findings(): readonly Finding[] {

@@ -2,8 +2,8 @@ import { checkField } from '../check/field.ts';
 import type { Status } from '../definition/builtIn.ts';
 import { isRequiredOf } from '../definition/field.ts';
 import { keyOfField } from '../definition/fieldName.ts';
-import { isEmpty } from '../entry/entry.ts';
 import type { ModelContext } from '../kinds/define.ts';
+import { countedValue } from '../model/emptiness.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed, holdersOf } from '../model/nestedFields.ts';
 import { leaves } from '../model/traversal.ts';
@@ -34,15 +34,18 @@ export function itemsOf(model: Model, place: FieldPlace, fields: JsonObject): re
 }
 
 /** Counts entries that have a value in a field. */
-export const filled = (model: Model, place: FieldPlace, say: (hits: number, of: number) => string): Counter =>
-  countEntries(
+export function filled(model: Model, place: FieldPlace, say: (hits: number, of: number) => string): Counter {
+  const type = model.types.get(place.type);
+  const field = (type && fieldNamed(type, place.field)) ?? { common: {} };
+  return countEntries(
     place.type,
     ({ fields }) => {
-      const value = valuesOf(model, place, fields).find((one) => !isEmpty(one));
+      const value = valuesOf(model, place, fields).find((one) => countedValue(field, one) !== undefined);
       return value === undefined ? false : { value };
     },
     say,
   );
+}
 
 /** Counts entries that lack a value which is required of them. */
 export function missing(

@@ -13,6 +13,9 @@ const time =
 const none = { anyOf: [{ enum: [null, ''] }, { type: 'array', maxItems: 0 }, { type: 'object', maxProperties: 0 }] };
 const noneRef: JsonObject = { $ref: '#/$defs/none' };
 
+/** What counts as no value of a field. */
+const noneOf = ({ common }: Field): JsonObject => (common.mayBeEmpty ? { enum: [null] } : noneRef);
+
 /**
  * The entries of a type as JSON Schema (draft 2020-12): their shape, as far as it can be said of one entry alone. Labels
  * become titles, help texts descriptions. What is required once published is required of entries that are.
@@ -58,12 +61,12 @@ function demand(fields: readonly Field[], model: Model, isAlways: boolean): Json
   const asked = askedLanguages(model.definition)
     .filter(({ required }) => !isAlways || required === true)
     .map(({ language }) => language);
-  const filled = { not: noneRef };
-  const one = ({ common }: Field): JsonObject =>
-    common.localized
+  const one = (field: Field): JsonObject => {
+    const filled = { not: noneOf(field) };
+    return field.common.localized
       ? {
           allOf: [
-            filled,
+            { not: noneRef },
             {
               anyOf: [
                 { not: { type: 'object' } },
@@ -73,6 +76,7 @@ function demand(fields: readonly Field[], model: Model, isAlways: boolean): Json
           ],
         }
       : filled;
+  };
 
   return {
     required: fields.map(({ name }) => name),
@@ -95,7 +99,7 @@ function fieldSchema(field: Field, model: Model): JsonObject {
   const whole = common.localized
     ? {
         type: 'object',
-        properties: Object.fromEntries(languages.map((language) => [language, { anyOf: [noneRef, value] }])),
+        properties: Object.fromEntries(languages.map((language) => [language, { anyOf: [noneOf(field), value] }])),
         additionalProperties: false,
       }
     : value;
@@ -105,7 +109,8 @@ function fieldSchema(field: Field, model: Model): JsonObject {
     ...(help === undefined ? {} : { description: help }),
     ...(common.default === undefined ? {} : { default: common.default }),
     ...(common.example === undefined ? {} : { examples: [common.example] }),
-    anyOf: [noneRef, whole],
+    ...(common.computed === undefined ? {} : { readOnly: true }),
+    anyOf: [common.localized ? noneRef : noneOf(field), whole],
   };
 }
 
@@ -122,7 +127,7 @@ function singleSchema(field: Field, model: Model): JsonObject {
     ...(always.length > 0
       ? {
           required: always.map(([name]) => name),
-          allOf: [{ properties: Object.fromEntries(always.map(([name]) => [name, { not: noneRef }])) }],
+          allOf: [{ properties: Object.fromEntries(always.map(([name, one]) => [name, { not: noneOf(one) }])) }],
         }
       : {}),
   };

@@ -71,7 +71,7 @@ export interface EntryLink {
 }
 
 /** An entry that a value points at, and where in the value it does. */
-export interface FoundLink {
+interface FoundLink {
   readonly to: EntryLink;
   readonly inside: Path;
   /** That it is part of the value and not all of it, where its place does not say so. */

@@ -127,7 +127,7 @@ export const english = {
   placeholder: () => ({ says: 'waits to be filled in', mend: 'Write the value.' }),
   'language-expected': ({ main }: { main: string }) => ({
     says: 'is one value, and one in each language belongs here',
-    mend: `Write { ${main}: … }`,
+    mend: `Write { ${main}: … }.`,
   }),
   'unknown-language': ({ language, languages }: { language: string; languages: readonly string[] }) => ({
     says: `is in a language (${language}) that the workspace does not have`,

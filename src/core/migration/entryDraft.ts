@@ -1,6 +1,8 @@
 import type { Status } from '../definition/builtIn.ts';
+import { keyOfField } from '../definition/fieldName.ts';
 import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
-import type { Type } from '../model/link.ts';
+import { countedValue } from '../model/emptiness.ts';
+import type { Field, Type } from '../model/link.ts';
 import { holderPaths } from '../model/nestedFields.ts';
 import { fieldsOf } from '../model/ownFields.ts';
 import {
@@ -135,6 +137,11 @@ export class Holder {
 
   get(key: string): Json | undefined {
     return this.draft.get(key);
+  }
+
+  /** The value of a field that stands here; `undefined` where what is there counts as none. */
+  valueOf(field: Field): Json | undefined {
+    return countedValue(field, own(this.keys(), keyOfField(field.name)));
   }
 
   set(key: string, value: Json, after: readonly string[] = []): void {

@@ -1,8 +1,8 @@
 import type { Status } from '../definition/builtIn.ts';
 import { isRequiredOf } from '../definition/field.ts';
-import { isEmpty } from '../entry/entry.ts';
 import type { Converted, ModelContext } from '../kinds/define.ts';
 import { isList, isObject, type Json } from '../plain/json.ts';
+import { isNone } from './emptiness.ts';
 import type { Field } from './link.ts';
 
 /** What becomes of a whole value on its way to another definition of its field. */
@@ -22,7 +22,7 @@ export function converter(was: Field, is: Field, context: ModelContext): (value:
   return (value) => {
     const versions =
       was.common.localized && isObject(value)
-        ? Object.entries(value).filter(([, one]) => !isEmpty(one))
+        ? Object.entries(value).filter(([, one]) => !isNone(was, one))
         : ([[main, value]] as const);
     const outcomes = versions.map(([language, one]) => ({ language, ...carry(one) }));
     const lost = outcomes.flatMap((outcome) => outcome.lost);

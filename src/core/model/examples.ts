@@ -25,6 +25,7 @@ export const examples = {
     example: [142],
     group: 'Visit',
     required: 'published',
+    mayBeEmpty: false,
     default: [100],
     many: { min: 1, max: 3 },
     unique: true,

@@ -21,6 +21,10 @@ const commonOptionCompatibility: Readonly<Record<string, Compatibility>> = {
     direction: (before, after) => (strictness(after) > strictness(before) ? 'narrower' : 'wider'),
     readers: (direction) => (direction === 'wider' ? 'break' : 'unaffected'),
   },
+  mayBeEmpty: {
+    direction: (_before, after) => (after === true ? 'wider' : 'narrower'),
+    readers: (direction) => (direction === 'wider' ? 'break' : 'unaffected'),
+  },
   unique: condition,
   computed: condition,
   'many.min': lowerBound({

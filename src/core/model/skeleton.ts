@@ -1,7 +1,7 @@
 import type { Status } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { isEmpty } from '../entry/entry.ts';
-import { isObject, type Json, own } from '../plain/json.ts';
+import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
 import { slugify } from '../plain/slugify.ts';
 import { writeComment, writeYaml } from '../source/write.ts';
 import { askedLanguages } from './languages.ts';
@@ -13,6 +13,8 @@ export interface Skeleton {
   /** `.md` where the type has a field that is the text of a Markdown file, else `.yaml`. */
   readonly ending: '.md' | '.yaml';
   readonly text: string;
+  /** The values of its fields, the prose with them. */
+  readonly values: JsonObject;
   /** The fields that wait to be filled. */
   readonly open: readonly string[];
 }
@@ -23,14 +25,18 @@ export interface Start {
   readonly status: Status;
   /** When it is made (RFC 3339). */
   readonly created: string;
+  /** Whether another entry has a value in a field that must differ, in a language where it differs by that. */
+  readonly isTaken: (field: string, value: string) => boolean;
 }
 
 /**
  * Writes a new entry: defaults where the model has them, placeholders where a value is required, the other fields as
  * comments, with what the model says to authors beside each.
  */
-export function skeletonOf(type: Type, model: Model, { title, status, created }: Start): Skeleton {
+export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
+  const { status, created } = start;
   const { languages } = model.definition;
+  const values: Record<string, Json> = {};
   const open: string[] = [];
   const lines = [
     ...(type.definition.guide === undefined ? [] : [writeComment(wordsIn(type.definition.guide, languages))]),
@@ -39,8 +45,10 @@ export function skeletonOf(type: Type, model: Model, { title, status, created }:
   let group: string | undefined;
   let prose = '';
 
-  for (const field of type.fields.values()) {
-    const value = startOf(field, type, model, title);
+  for (const field of inGroups(type)) {
+    if (field.common.computed !== undefined) continue;
+    const value = startOf(field, type, model, start);
+    if (value !== undefined) values[field.name] = value;
     const isOpen = holdsPlaceholder(value);
     if (isOpen) open.push(field.name);
     if (field === type.body) {
@@ -55,28 +63,50 @@ export function skeletonOf(type: Type, model: Model, { title, status, created }:
     lines.push(value === undefined ? commentedOut(field) : writeYaml({ [field.name]: value }));
   }
   const text = lines.join('');
-  if (!type.body) return { ending: '.yaml', text, open };
-  return { ending: '.md', text: `---\n${text}---\n${prose === '' ? '' : `\n${prose}\n`}`, open };
+  if (!type.body) return { ending: '.yaml', text, values, open };
+  return { ending: '.md', values, open, text: `---\n${text}---\n${prose === '' ? '' : `\n${prose}\n`}` };
+}
+
+/** The fields of a type as they follow each other in a form: those of one group together, where its first one stands. */
+function inGroups({ fields }: Type): readonly Field[] {
+  const all = [...fields.values()];
+  const groups = [...new Set(all.map(({ common }) => common.group))];
+  return groups.flatMap((group) => all.filter(({ common }) => common.group === group));
 }
 
 /** What a field of a new entry starts with; `undefined` where it can stay away. */
-function startOf(field: Field, type: Type, model: Model, title: string | undefined): Json | undefined {
+function startOf(field: Field, type: Type, model: Model, { title, isTaken }: Start): Json | undefined {
   const { common, kind, options, name } = field;
-  if (common.computed !== undefined) return undefined;
-  if (common.default !== undefined) return common.default;
   const isTitle = name === type.definition.titled;
   if (title !== undefined && isTitle) return inLanguages(title, field, model);
-  if (title !== undefined && kind.unique && own(options, 'from') === type.definition.titled) return slugify(title);
+  if (common.default !== undefined) return common.default;
+  const slug = title !== undefined && kind.unique && own(options, 'from') === type.definition.titled && slugify(title);
+  if (slug)
+    return inLanguages(
+      freeSlug(slug, (one) => isTaken(name, one)),
+      field,
+      model,
+    );
   if (common.required === undefined && !isTitle) return undefined;
-  return inLanguages(one(field), field, model);
+  return inLanguages(one(field, model), field, model);
+}
+
+/** The slug, with a number behind it where another entry has it. */
+function freeSlug(slug: string, isTaken: (slug: string) => boolean): string {
+  let free = slug;
+  for (let number = 2; isTaken(free); number += 1) free = `${slug}-${number}`;
+  return free;
 }
 
 /** One value, or what a list or an object needs at least. */
-function one(field: Field): Json {
+function one(field: Field, model: Model): Json {
   const { common, kind, options } = field;
   const single: Json = kind.nests
     ? Object.fromEntries(
-        [...field.fields].flatMap(([name, inner]) => (inner.common.required === undefined ? [] : [[name, one(inner)]])),
+        [...field.fields].flatMap(([name, inner]) => {
+          if (inner.common.default !== undefined) return [[name, inner.common.default]];
+          return inner.common.required === undefined ? [] : [[name, inLanguages(one(inner, model), inner, model)]];
+        }),
       )
     : placeholder([kind.name, kind.gist(options)].filter(Boolean).join(', '));
   if (!common.many) return single;
@@ -84,10 +114,10 @@ function one(field: Field): Json {
 }
 
 /** A value in each language that is asked for: the main one has what is known, the others wait. */
-function inLanguages(value: Json, field: Field, { definition }: Model): Json {
+function inLanguages(value: Json, field: Field, model: Model): Json {
   if (!field.common.localized) return value;
   return Object.fromEntries(
-    askedLanguages(definition).map(({ language }, index) => [language, index === 0 ? value : one(field)]),
+    askedLanguages(model.definition).map(({ language }, index) => [language, index === 0 ? value : one(field, model)]),
   );
 }
 

@@ -1,19 +1,22 @@
 import type { ASTNode } from '@marcbachmann/cel-js';
 import { TooCostly } from '../cel/metered.ts';
 import { childrenOf, isNode } from '../cel/syntax.ts';
+import { countedValue } from '../model/emptiness.ts';
 import type { Field, Type } from '../model/link.ts';
 import { mapSingles } from '../model/traversal.ts';
-import { isObject, type Json, type JsonObject, mapValues, own } from '../plain/json.ts';
+import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
 import { limits as bounds } from '../plain/limits.ts';
-import { type ExpressionProblem, type ItemFields, judgeOver, summaryOf } from './judge.ts';
+import { type ExpressionProblem, everywhere, type ItemFields, judgeOver, summaryOf } from './judge.ts';
 
 /** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */
 export interface Expression {
   readonly source: string;
   /** The type of what it gives, in CEL's words: `string`, `int`, `list<string>`. */
   readonly gives: string;
-  /** Fields without which it cannot be computed, whatever the others say: known beforehand, so that it need not fail. */
-  readonly needs: readonly string[];
+  /** Whether an entry has no value in a field without which it cannot be computed, whatever the others say. */
+  readonly lacks: (entry: EntryView) => boolean;
+  /** Every field that it names, whether or not it looks at it in the end. */
+  readonly names: readonly string[];
   /**
    * Computes the value for one entry, and one value of an object in it where the expression sees one.
    * @throws {ExpressionFailed} where the entry makes that impossible.
@@ -59,7 +62,8 @@ export function expressionsOver(
     return {
       source,
       gives,
-      needs: isStraight(ast) ? fieldsNamed(ast, variable) : [],
+      lacks: lacking(isStraight(ast) ? fieldsNamed(ast, variable) : [], type),
+      names: [...new Set(fieldsNamed(ast, variable))],
       evaluate: (entry, one) => {
         try {
           const beside = item && one ? { item: groupToCel(one, item) } : {};
@@ -72,6 +76,13 @@ export function expressionsOver(
       },
     };
   };
+}
+
+/** Whether an entry lacks one of some fields; what every entry has of itself is never absent. */
+function lacking(names: readonly string[], { fields }: Type): (entry: EntryView) => boolean {
+  const needed = names.filter((name) => !Object.hasOwn(everywhere, name));
+  return (entry) =>
+    needed.some((name) => countedValue(fields.get(name) ?? { common: {} }, own(entry.fields, name)) === undefined);
 }
 
 /** Whether every part of an expression is always computed: nothing in it decides about the rest. */
@@ -100,8 +111,8 @@ function toCel(
 ): Readonly<Record<string, unknown>> {
   const view: Record<string, unknown> = { id, type, status, isPublic: isPublic ?? status === 'published' };
   for (const field of named) {
-    const value = own(fields, field.name);
-    if (value === undefined || value === null) continue;
+    const value = countedValue(field, own(fields, field.name));
+    if (value === undefined) continue;
     view[field.name] = mapSingles(field, value, (item) => oneToCel(item, field));
   }
   return view;
@@ -113,11 +124,14 @@ function oneToCel(value: Json, { kind, fields }: Field): unknown {
 }
 
 function groupToCel(group: JsonObject, fields: ReadonlyMap<string, Field>): Readonly<Record<string, unknown>> {
-  const filled = Object.fromEntries(Object.entries(group).filter(([, value]) => value !== null));
-  return mapValues(filled, (one, name): unknown => {
+  const view: Record<string, unknown> = {};
+  for (const [name, value] of Object.entries(group)) {
     const inner = fields.get(name);
-    return inner ? mapSingles(inner, one, (item) => oneToCel(item, inner)) : one;
-  });
+    const counted = inner ? countedValue(inner, value) : value;
+    if (counted === undefined || counted === null) continue;
+    view[name] = inner ? mapSingles(inner, counted, (item) => oneToCel(item, inner)) : counted;
+  }
+  return view;
 }
 
 function fromCel(value: unknown): Json {

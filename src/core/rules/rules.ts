@@ -1,6 +1,5 @@
 import type { Rule } from '../definition/type.ts';
 import type { Type } from '../model/link.ts';
-import { own } from '../plain/json.ts';
 import {
   type EntryView,
   type Expression,
@@ -8,7 +7,7 @@ import {
   ExpressionTooCostly,
   expressionsOver,
 } from './expression.ts';
-import { type ExpressionProblem, everywhere } from './judge.ts';
+import type { ExpressionProblem } from './judge.ts';
 
 /** A rule with its condition compiled, or why it cannot be. */
 export interface CompiledRule {
@@ -37,17 +36,13 @@ export function compileRules(
   });
 }
 
-/** Whether a field has no value; what every entry has of itself is never absent. */
-const isAbsent = (name: string, { fields }: EntryView): boolean =>
-  !Object.hasOwn(everywhere, name) && (own(fields, name) === undefined || own(fields, name) === null);
-
 /**
  * Whether an entry breaks a rule. Where a field that the rule names has no value, or one of another kind than it should,
  * there is nothing to say: that is reported on its own where it matters. `costly`: that it took too many steps to tell.
  */
 export function judgeRule({ compiled }: CompiledRule, entry: EntryView): 'holds' | 'broken' | 'costly' {
   if ('problem' in compiled) return 'holds';
-  if (compiled.needs.some((name) => isAbsent(name, entry))) return 'holds';
+  if (compiled.lacks(entry)) return 'holds';
   try {
     return compiled.evaluate(entry) === false ? 'broken' : 'holds';
   } catch (error) {

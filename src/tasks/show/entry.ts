@@ -1,4 +1,5 @@
-import { isEmpty, keyOf, statusOf } from '../../core/entry/entry.ts';
+import { keyOf, statusOf } from '../../core/entry/entry.ts';
+import { countedValue } from '../../core/model/emptiness.ts';
 import { readingOrder, valueIn } from '../../core/model/languages.ts';
 import type { Field } from '../../core/model/link.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
@@ -35,7 +36,7 @@ export async function showEntry(
     const value = own(fields, field);
     const linked = type?.fields.get(field);
     const kind = linked?.kind;
-    if (value === undefined || isEmpty(value)) return [];
+    if (value === undefined || countedValue(linked ?? { common: {} }, value) === undefined) return [];
     if (asked !== undefined && linked?.common.localized) {
       const read = valueIn(value, readingOrder(workspace.model.definition, asked));
       if (!read) return [];
@@ -59,7 +60,9 @@ export async function showEntry(
     language,
     previews: type ? [...previewsOf(entry, type, language)] : [],
     values,
-    empty: [...(type?.fields.keys() ?? [])].filter((field) => isEmpty(own(fields, field))),
+    empty: [...(type?.fields.values() ?? [])]
+      .filter((field) => countedValue(field, own(fields, field.name)) === undefined)
+      .map(({ name }) => name),
     pointedAtBy: await pointersTo(workspace, store, keyOf(entry)),
   };
 }

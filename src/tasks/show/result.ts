@@ -56,6 +56,8 @@ export const FieldShown = z.strictObject({
   kind: z.string(),
   many: z.boolean(),
   required: z.enum(['always', 'published']).optional(),
+  /** How its value follows from others, if nobody writes it. */
+  computed: z.union([z.strictObject({ cel: z.string() }), z.strictObject({ count: z.string() })]).optional(),
   unique: z.boolean(),
   group: z.string().optional(),
   help: z.string().optional(),

@@ -1,7 +1,8 @@
 import type { z } from 'zod';
 import { keyOfField } from '../../core/definition/fieldName.ts';
 import { wordsIn } from '../../core/definition/wording.ts';
-import { type Entry, isEmpty } from '../../core/entry/entry.ts';
+import type { Entry } from '../../core/entry/entry.ts';
+import { countedValue } from '../../core/model/emptiness.ts';
 import type { Field, Model, Type } from '../../core/model/link.ts';
 import { fieldsWithin, holdersOf } from '../../core/model/nestedFields.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
@@ -86,11 +87,24 @@ export function fieldShown(
     ...(common.example === undefined ? {} : { example: common.example }),
     from: [...provenanceOf(definition, type, name)],
     ...(common.default === undefined ? {} : { default: common.default }),
-    gist: [kind.gist(options), itemsGist(common.many), common.localized ? 'in each language' : '']
+    ...(common.computed === undefined ? {} : { computed: common.computed }),
+    gist: [
+      computedGist(common.computed),
+      kind.gist(options),
+      itemsGist(common.many),
+      common.localized ? 'in each language' : '',
+      common.mayBeEmpty ? 'may be empty' : '',
+    ]
       .filter(Boolean)
       .join(', '),
     options: { ...options, ...(common.many ? { many: common.many } : {}) },
   };
+}
+
+/** `computed: entry.a + entry.b`, `counts item.shelf` */
+function computedGist(computed: Field['common']['computed']): string {
+  if (!computed) return '';
+  return 'cel' in computed ? `computed: ${computed.cel}` : `counts ${computed.count}`;
 }
 
 /** `1–8 items` */
@@ -110,7 +124,9 @@ export async function showField(
   const field = inside.reduce((one, name) => fieldNamed(one.fields, name, one.address), outer);
   const isOfType = (entry: Entry): boolean => entry.type === typeName;
   const isFilled = (entry: Entry): boolean =>
-    holdersOf(type, field.name, fieldsOf(entry, type)).some((holder) => !isEmpty(own(holder, keyOfField(field.name))));
+    holdersOf(type, field.name, fieldsOf(entry, type)).some(
+      (holder) => countedValue(field, own(holder, keyOfField(field.name))) !== undefined,
+    );
 
   return {
     ...command,

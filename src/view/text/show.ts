@@ -105,7 +105,7 @@ function healthText({ errors, warnings, standing }: Shown<'workspace'>, look: Lo
 type FieldShown = Shown<'field'>['field'];
 
 const requiredWord = (field: FieldShown): string =>
-  ({ always: 'required', published: 'once published' })[field.required as 'always'] ?? '';
+  field.computed ? 'computed' : ({ always: 'required', published: 'once published' }[field.required as 'always'] ?? '');
 const kindWord = ({ kind, many }: FieldShown): string => (many ? `many ${kind}` : kind);
 
 function typeText(result: Shown<'type'>, look: Look): string {

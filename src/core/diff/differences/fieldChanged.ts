@@ -1,7 +1,7 @@
 import { type FieldDoc, isRequiredOf } from '../../definition/field.ts';
-import { isEmpty } from '../../entry/entry.ts';
 import type { Finding, FindingName } from '../../entry/findings.ts';
 import { type Direction, type Measure, rate } from '../../kinds/compatibility.ts';
+import { isNone } from '../../model/emptiness.ts';
 import { type Field, linkField, type Model } from '../../model/link.ts';
 import { compatibilityOf, splitMany } from '../../model/optionCompatibility.ts';
 import { inMainLanguage, singleValues } from '../../model/traversal.ts';
@@ -57,7 +57,6 @@ const mayHit = (direction: Direction): boolean => direction === 'narrower' || di
 function optionCounter(difference: FieldChanged, models: Compared): Counter | undefined {
   const { type, field, option, was, after } = difference;
   if (option === 'required') return requiredCounter(difference, models.between);
-  if (option === 'unique') return after === true ? repeated(type, field) : undefined;
   const part = partsOf(difference).find((one) => mayHit(directionOf(was.kind, one)));
   if (!part) return undefined;
 
@@ -81,7 +80,7 @@ function requiredCounter(difference: FieldChanged, between: Model): Counter | un
     ({ fields, status }) =>
       !isRequiredOf(before, status) &&
       valuesOf(between, difference, fields).some((value) =>
-        isEmpty(linked ? inMainLanguage(linked, value, main) : value),
+        linked ? isNone(linked, inMainLanguage(linked, value, main)) : value === undefined,
       ),
   );
 }
@@ -130,28 +129,12 @@ function sayViolations({ hits, of, worst, first }: Violations, measure: Measure 
     : `${those}; ${measure.extreme}, ${worst.entry}, ${measure.has(worst.size)}`;
 }
 
-function repeated(type: string, field: string): Counter {
-  const seen = new Set<string>();
-  return countEntries(
-    type,
-    ({ fields }) => {
-      const value = own(fields, field);
-      if (value === undefined || isEmpty(value)) return false;
-      const key = JSON.stringify(value);
-      if (seen.has(key)) return { value };
-      seen.add(key);
-      return false;
-    },
-    (hits, of, _worst, [first]) =>
-      `${share(hits, of)} a value that another has too, for example ${first?.entry} (${quote(first?.value)})`,
-  );
-}
-
 /** Options that hold between entries, and what is found where they are broken. */
 const crossEntryOptions: Readonly<Record<string, readonly FindingName[]>> = {
   eligible: ['not-eligible'],
   inverse: ['too-many-pointing', 'too-few-pointing'],
   computed: ['not-computed'],
+  unique: ['not-unique'],
 };
 
 function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compared): Counter | undefined {
@@ -167,7 +150,10 @@ function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compa
     between,
     after,
     (finding) => names.includes(finding.finding) && isHere(finding),
-    (hits, of, example) => `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
+    (hits, of, example) =>
+      option === 'unique'
+        ? `${share(hits, of)} a value that another has too, for example ${example}`
+        : `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
   );
 }
 

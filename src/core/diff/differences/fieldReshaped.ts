@@ -1,7 +1,7 @@
 import type { FieldDoc } from '../../definition/field.ts';
-import { isEmpty } from '../../entry/entry.ts';
 import { kinds } from '../../kinds/index.ts';
 import { asks, converter } from '../../model/convertValue.ts';
+import { isNone } from '../../model/emptiness.ts';
 import { linkField } from '../../model/link.ts';
 import { sayShape } from '../../model/traversal.ts';
 import type { Json } from '../../plain/json.ts';
@@ -45,7 +45,7 @@ function count({ type, field, was, is }: FieldReshaped, { between, after }: Comp
     type,
     ({ fields, status }) => {
       const isHit = (value: Json | undefined): boolean => {
-        const converted = value === undefined || isEmpty(value) ? { value: undefined, lost: [] } : convert(value);
+        const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
         if (converted.lost.length > 0) return true;
         if (converted.value === undefined) return asks(to, status) && !asks(from, status);
         return breaks(converted.value, status) > 0;

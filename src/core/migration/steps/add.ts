@@ -69,7 +69,7 @@ export const add = defineStep({
     return (draft) => {
       if (draft.type !== address.type || !fill) return;
       const key = keyOfField(field.name);
-      const lacking = draft.holders(type, field.name).filter((holder) => holder.get(key) === undefined);
+      const lacking = draft.holders(type, field.name).filter((holder) => holder.valueOf(field) === undefined);
       for (const holder of lacking) {
         const value = fill(draft, holder);
         if (value !== undefined && value !== null) holder.set(key, value, places);

@@ -64,7 +64,7 @@ export const change = defineStep({
       if (draft.type !== address.type || !fill) return;
       const key = keyOfField(address.field);
       for (const holder of draft.holders(was.type, address.field)) {
-        const value = holder.get(key);
+        const value = holder.valueOf(was.field);
         const fits =
           value === undefined
             ? !asks(field, draft.status) || asks(was.field, draft.status)

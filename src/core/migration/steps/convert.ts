@@ -52,7 +52,7 @@ export const convert = defineStep({
     return (draft) => {
       if (draft.type !== address.type) return;
       for (const holder of draft.holders(was.type, address.field)) {
-        const value = holder.get(key);
+        const value = holder.valueOf(was.field);
         const carried = value === undefined ? { value: undefined, lost: [] } : carry(value);
         const isMissing = carried.value === undefined && asks(is.field, draft.status) && !asks(was.field, draft.status);
         const isUnfit = carried.value !== undefined && !obeys(carried.value, is.field, after);
@@ -63,6 +63,8 @@ export const convert = defineStep({
           continue;
         }
         for (const { item, why } of carried.lost) holder.note([key], item, why);
+        // What counts as none before and after stays as it stands.
+        if (value === undefined && carried.value === undefined) continue;
         if (carried.value === undefined) holder.remove(key);
         else holder.set(key, carried.value, places);
       }
