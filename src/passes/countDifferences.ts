@@ -8,8 +8,8 @@ import { fieldsOf } from '../core/model/ownFields.ts';
 import type { Pass } from './walk.ts';
 
 /** Counts on entries what each difference of two models does to them. @param before the model that they obey. */
-export function countPass(before: Model, after: Model, comparison: Comparison): Pass<SeenEntry, ImpactOf> {
-  const counter = new ImpactCount(before, after, comparison);
+export function countPass(before: Model, comparison: Comparison): Pass<SeenEntry, ImpactOf> {
+  const counter = new ImpactCount(before, comparison);
   return {
     map: ({ entry }) => ({
       type: entry.type,

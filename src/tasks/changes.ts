@@ -1,7 +1,10 @@
 import { asJson, type ModelDoc } from '../core/definition/model.ts';
 import type { Shared } from '../core/definition/shared.ts';
+import type { Comparison } from '../core/diff/compare.ts';
 import type { Impact } from '../core/diff/counter.ts';
 import { addressOf, type Difference, kindOf, rateDifference, sayDifference } from '../core/diff/difference.ts';
+import type { Compared } from '../core/diff/differences/define.ts';
+import { comparedModels } from '../core/diff/impact.ts';
 import { worstOf } from '../core/diff/rating.ts';
 import { type Provenance, provenanceOf } from '../core/model/provenance.ts';
 import { grouped } from '../core/plain/grouped.ts';
@@ -15,12 +18,9 @@ type ImpactOf = (difference: Difference) => Impact | undefined;
  * Differences as they are shown. One that was made in a kit, a base type, a shared field or a kind is shown once, where
  * it was made, with every field that it arrives at.
  */
-export function changesBetween(
-  differences: readonly Difference[],
-  before: ModelDoc,
-  after: ModelDoc,
-  impactOf: ImpactOf = () => undefined,
-): Change[] {
+export function changesBetween(comparison: Comparison, impactOf: ImpactOf = () => undefined): Change[] {
+  const { before, after, differences } = comparison;
+  const models = comparedModels(comparison);
   const sources = new Set<string>();
   const made = grouped(differences, (difference) => {
     const source = sourceOf(difference, before, after);
@@ -31,7 +31,9 @@ export function changesBetween(
     const [first] = group;
     if (!first || kindOf(first).hide?.(first, sources)) return [];
     const source = sourceOf(first, before, after);
-    return [source === undefined ? changeOf(first, impactOf(first)) : arriving(source, group, impactOf)];
+    return [
+      source === undefined ? changeOf(first, impactOf(first), models) : arriving(source, group, { impactOf, models }),
+    ];
   });
 }
 
@@ -66,8 +68,12 @@ function hasChanged({ what, name }: Provenance, field: string, before: ModelDoc,
   return !equal(was, is);
 }
 
-function arriving(source: string, group: readonly Difference[], impactOf: ImpactOf): Change {
-  const [first] = group.map((difference) => changeOf(difference, undefined));
+function arriving(
+  source: string,
+  group: readonly Difference[],
+  { impactOf, models }: { readonly impactOf: ImpactOf; readonly models: Compared },
+): Change {
+  const [first] = group.map((difference) => changeOf(difference, undefined, models));
   const arrivals = group.map((difference) => ({ address: addressOf(difference), impact: impactOf(difference) }));
   const counted = arrivals.flatMap(({ address, impact }) => (impact ? [{ address, impact }] : []));
   const hit = counted.filter(({ impact }) => impact.hits > 0);
@@ -80,7 +86,7 @@ function arriving(source: string, group: readonly Difference[], impactOf: Impact
 
   return {
     ...(first ?? { change: 'field-changed', says: '', entries: 'valid', readers: 'unaffected' }),
-    ...worstOf(group.map(rateDifference)),
+    ...worstOf(group.map((one) => rateDifference(one, models))),
     address: source,
     arrives: arrivals.map(({ address }) => address),
     ...(counted.length > 0 ? { impact } : {}),
@@ -88,13 +94,13 @@ function arriving(source: string, group: readonly Difference[], impactOf: Impact
 }
 
 /** A difference as it is shown. */
-const changeOf = (difference: Difference, impact: Impact | undefined): Change =>
+const changeOf = (difference: Difference, impact: Impact | undefined, models: Compared): Change =>
   Change.parse(
     compact({
       change: difference.name,
       address: addressOf(difference),
       says: sayDifference(difference),
-      ...rateDifference(difference),
+      ...rateDifference(difference, models),
       ...kindOf(difference).details?.(difference),
       impact,
     }),

@@ -33,7 +33,7 @@ export async function compareAndCount(
   const [wrong] = comparison.misstated;
   if (wrong) throw misstatedTrouble(wrong, from, to);
   if (!store || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
-  const pass = countPass(link(from.definition), link(to.definition), comparison);
+  const pass = countPass(link(from.definition), comparison);
   const [impactOf] = await walk(store, [pass], options);
   return { comparison, impactOf };
 }

@@ -1,6 +1,6 @@
 import type { ModelDoc } from '../core/definition/model.ts';
 import { compare } from '../core/diff/compare.ts';
-import { rateDifference } from '../core/diff/difference.ts';
+import { ratingOf } from '../core/diff/impact.ts';
 import { revisionOf } from '../core/revision/chain.ts';
 import type { Workspace } from '../workspace/open.ts';
 import type { ContentState } from './result.ts';
@@ -26,4 +26,4 @@ export async function contentStateOf({
 
 /** Whether entries that obey one model obey another as they are, whatever they hold. */
 export const isCompatible = (before: ModelDoc, after: ModelDoc): boolean =>
-  compare(before, after).differences.every((difference) => rateDifference(difference).entries === 'valid');
+  ratingOf(compare(before, after)).entries === 'valid';

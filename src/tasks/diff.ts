@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { rateDifference } from '../core/diff/difference.ts';
-import { worstOf } from '../core/diff/rating.ts';
+import { ratingOf } from '../core/diff/impact.ts';
 import { compact } from '../core/plain/json.ts';
 import { openStore } from '../stores/open.ts';
 import type { Call } from './call.ts';
@@ -35,7 +34,6 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
     stated: readRenameOptions(renames),
     watch: call.watch,
   });
-  const { differences } = comparison;
   const side = ({ name, revision, hash }: typeof left) => compact({ name, revision, hash });
 
   return {
@@ -44,7 +42,7 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
     from: side(left),
     to: side(right),
     counted,
-    ...worstOf(differences.map(rateDifference)),
-    changes: changesBetween(differences, left.definition, right.definition, impactOf),
+    ...ratingOf(comparison),
+    changes: changesBetween(comparison, impactOf),
   };
 }

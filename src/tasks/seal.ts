@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { compare } from '../core/diff/compare.ts';
-import { rateDifference } from '../core/diff/difference.ts';
+import { ratingOf } from '../core/diff/impact.ts';
 import { worstOf } from '../core/diff/rating.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { makeRevision } from '../core/revision/chain.ts';
@@ -46,8 +46,8 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
         mend: 'Edit the files in model/, then seal again.',
       });
     const { definition } = workspace.model;
-    const differences = last ? compare(last.model, definition).differences : [];
-    const rating = worstOf(differences.map(rateDifference));
+    const comparison = last && compare(last.model, definition);
+    const rating = comparison ? ratingOf(comparison) : worstOf([]);
     const revision = makeRevision({
       revision: (last?.revision ?? 0) + 1,
       version: last ? nextVersion(last.version, rating) : firstVersion,
@@ -68,7 +68,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       ...(last ? { previousVersion: last.version } : {}),
       file: recorded.file,
       ...rating,
-      changes: last ? changesBetween(differences, last.model, definition) : [],
+      changes: comparison ? changesBetween(comparison) : [],
       // As it is on the disk by now.
       standing: await contentStateOf({ ...workspace, records: recordsIn(workspace.root) }),
     };

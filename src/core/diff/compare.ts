@@ -15,6 +15,8 @@ import type { Misstated, StatedRenames } from './statedRenames.ts';
 
 /** Two models compared by meaning. */
 export interface Comparison {
+  readonly before: ModelDoc;
+  readonly after: ModelDoc;
   readonly renames: readonly RenameGuess[];
   /** The older model with the renames carried out: what the other differences start from. */
   readonly renamed: ModelDoc;
@@ -39,7 +41,7 @@ export function compare(
     ...each(renamed.taxonomies, after.taxonomies).flatMap(([name, was, is]) => taxonomy(name, was, is)),
     ...each(renamed.types, after.types).flatMap(([name, was, is]) => type(name, was, is)),
   ];
-  return { renames, renamed, differences, misstated };
+  return { before, after, renames, renamed, differences, misstated };
 }
 
 function languages({ languages: before }: ModelDoc, { languages: after }: ModelDoc): readonly Difference[] {

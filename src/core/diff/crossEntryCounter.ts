@@ -3,7 +3,8 @@ import { CrossEntryCheck } from '../check/crossEntry.ts';
 import type { Entry } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
-import { type Counter, countEntries, type SeenEntry } from './counter.ts';
+import { type Counter, countEntries, type SeenEntry, share } from './counter.ts';
+import type { Compared } from './differences/define.ts';
 
 /**
  * Counts entries that come to break something which only shows when entries are seen together: all are checked against
@@ -11,8 +12,7 @@ import { type Counter, countEntries, type SeenEntry } from './counter.ts';
  * @param concerns which findings the difference is about.
  */
 export function crossEntryCounter(
-  between: Model,
-  after: Model,
+  { between, after }: Compared,
   concerns: (finding: Finding) => boolean,
   say: (hits: number, of: number, example: string) => string,
 ): Counter {
@@ -46,6 +46,14 @@ export function crossEntryCounter(
   };
 }
 
+/** Counts targets to which too few references lead by fields that are new. @param by the addresses of these fields. */
+export const pointingCounter = (models: Compared, ...by: readonly string[]): Counter =>
+  crossEntryCounter(
+    models,
+    (finding) => finding.finding === 'too-few-pointing' && by.includes(finding.by ?? ''),
+    (hits, of, example) => `${share(hits, of)} nothing that points there, for example ${example}`,
+  );
+
 const nameOf = ({ finding, entry, path }: Finding): string => `${finding} ${entry.type}/${entry.id} ${path.join('/')}`;
 
 /** Both passes of checking, over entries as counting sees them. */
@@ -62,8 +70,7 @@ class Both {
   see({ type, id, status, fields }: SeenEntry): void {
     const entry: Entry = { type, id, values: { ...fields, status } };
     const { findings, facts } = this.#checker.check(entry);
-    this.#findings.push(...findings.filter(({ finding }) => finding === 'not-computed'));
-    this.#findings.push(...this.#joiner.add(facts, ''));
+    this.#findings.push(...findings, ...this.#joiner.add(facts, ''));
   }
 
   findings(): readonly Finding[] {

@@ -61,7 +61,8 @@ export const addressOf = (difference: Named): string => kindOf(difference).addre
 export const sayDifference = (difference: Named, arrow = '→'): string => kindOf(difference).say(difference, arrow);
 
 /** Rates a difference by the models alone; how many entries it really hits is counted elsewhere. */
-export const rateDifference = (difference: Named): Rating => kindOf(difference).rate(difference);
+export const rateDifference = (difference: Named, models: Compared): Rating =>
+  kindOf(difference).rate(difference, models);
 
 /** The counter that a difference calls for; `undefined` where it hits nobody. */
 export const counterOf = (difference: Named, models: Compared): Counter | undefined =>

@@ -69,7 +69,11 @@ export function termCounter(taxonomy: string, term: string, between: Model): Cou
     fieldsOf(type).some((field) =>
       leaves(field, own(fields, field.name)).some(({ item, field: { kind, options } }) => {
         const used = kind.term?.(item, options);
-        return used?.taxonomy === taxonomy && used.term === term;
+        if (used?.term !== term) return false;
+        return (
+          used.taxonomy === taxonomy ||
+          between.taxonomies.get(used.taxonomy)?.terms.get(term)?.borrowedFrom === taxonomy
+        );
       }),
     );
 

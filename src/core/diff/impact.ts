@@ -5,10 +5,21 @@ import { link, type Model, type Type } from '../model/link.ts';
 import { holderPaths } from '../model/nestedFields.ts';
 import { renameInModel, valueRenamer } from '../model/rename.ts';
 import { changedAt, isObject, type Json, type JsonObject, renameKey, withKey } from '../plain/json.ts';
+import { onceFor } from '../plain/once.ts';
 import type { Comparison } from './compare.ts';
 import type { Counter, Impact, SeenEntry } from './counter.ts';
-import { counterOf, type Difference } from './difference.ts';
-import type { Named } from './differences/define.ts';
+import { counterOf, type Difference, rateDifference } from './difference.ts';
+import type { Compared, Named } from './differences/define.ts';
+import { type Rating, worstOf } from './rating.ts';
+
+/** The models that differences are rated and counted on. */
+export const comparedModels = onceFor(
+  ({ renamed, after }: Comparison): Compared => ({ between: link(renamed), after: link(after) }),
+);
+
+/** What all differences of a comparison mean together. */
+export const ratingOf = (comparison: Comparison): Rating =>
+  worstOf(comparison.differences.map((difference) => rateDifference(difference, comparedModels(comparison))));
 
 /** Counts what each difference of a comparison does to entries, all in one pass over them. */
 export class ImpactCount {
@@ -16,15 +27,16 @@ export class ImpactCount {
   readonly #view: (entry: SeenEntry) => SeenEntry;
 
   /** @param before the older model, which the entries obey. */
-  constructor(before: Model, after: Model, { differences, renames, renamed }: Comparison) {
-    const between = link(renamed);
+  constructor(before: Model, comparison: Comparison) {
+    const { differences, renames } = comparison;
+    const models = comparedModels(comparison);
     this.#view = viewThrough(
       before.definition,
       renames.map(({ rename }) => rename),
     );
     this.#counters = new Map(
       differences.flatMap((difference: Difference) => {
-        const counter = counterOf(difference, { between, after });
+        const counter = counterOf(difference, models);
         return counter ? [[difference, counter] as const] : [];
       }),
     );

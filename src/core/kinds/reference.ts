@@ -14,6 +14,16 @@ type Inverse = string | { readonly name: string; readonly min?: number | undefin
 const sidesOf = (inverse: Inverse | undefined): Partial<Exclude<Inverse, string>> =>
   typeof inverse === 'string' ? { name: inverse } : (inverse ?? {});
 
+/** More types let more pass; but where one becomes several, an identifier alone no longer says which is meant. */
+const targets: Compatibility = {
+  direction: (before, after) => {
+    const direction = allowed(String).direction(before, after);
+    const [was, is] = [before, after].map((one) => (Array.isArray(one) ? one.length : 0));
+    return direction === 'wider' && was === 1 && is !== 1 ? 'different' : direction;
+  },
+  readers: (direction) => (direction === 'narrower' ? 'unaffected' : 'break'),
+};
+
 /** Another name hurts readers alone; tighter bounds hurt entries. */
 const inverseMeaning: Compatibility = {
   direction: (before, after) => {
@@ -93,7 +103,7 @@ export const reference = defineKind({
     };
   },
   changed: {
-    to: allowed(String, (direction) => (direction === 'narrower' ? 'unaffected' : 'break')),
+    to: targets,
     inverse: inverseMeaning,
     eligible: condition,
   },

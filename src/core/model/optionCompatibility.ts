@@ -22,8 +22,9 @@ const commonOptionCompatibility: Readonly<Record<string, Compatibility>> = {
     readers: (direction) => (direction === 'wider' ? 'break' : 'unaffected'),
   },
   mayBeEmpty: {
-    direction: (_before, after) => (after === true ? 'wider' : 'narrower'),
-    readers: (direction) => (direction === 'wider' ? 'break' : 'unaffected'),
+    // Where empty values are values, a rule or a limit may have something to say of them.
+    direction: (_before, after) => (after === true ? 'different' : 'narrower'),
+    readers: (direction) => (direction === 'different' ? 'break' : 'unaffected'),
   },
   unique: condition,
   computed: condition,

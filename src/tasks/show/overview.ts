@@ -38,9 +38,7 @@ export async function overview(workspace: Workspace, store: EntryStore, options:
       ? { revision: { revision: last.revision, version: last.version, date: last.date, message: last.message } }
       : {}),
     changed: last
-      ? changesBetween(compare(last.model, model.definition).differences, last.model, model.definition).map(
-          ({ address, says }) => ({ address, says }),
-        )
+      ? changesBetween(compare(last.model, model.definition)).map(({ address, says }) => ({ address, says }))
       : [],
     standing: await contentStateOf(workspace),
     types: [...model.types.values()].map((type) => ({

@@ -46,7 +46,7 @@ interface Definition<D extends Named> {
   /** It in words, without its address: `max 300 → 200`. */
   readonly say: (difference: D, arrow: string) => string;
   /** What it means by the models alone; how many entries it really hits is counted. */
-  readonly rate: (difference: D) => Rating;
+  readonly rate: (difference: D, models: Compared) => Rating;
   /** Counts the entries that it hits; absent, or `undefined`, where it hits nobody. */
   readonly count?: (difference: D, models: Compared) => Counter | undefined;
   /** Whether it goes without saying, beside what is said of the parts of the model with some names. */

@@ -1,8 +1,11 @@
 import type { FieldDoc } from '../../definition/field.ts';
+import type { Model } from '../../model/link.ts';
+import { fieldNamed } from '../../model/nestedFields.ts';
 import { sayShape } from '../../model/traversal.ts';
 import { count } from '../../plain/words.ts';
 import type { Impact } from '../counter.ts';
-import { celVariable, type DraftedStep } from '../draftedStep.ts';
+import { pointingCounter } from '../crossEntryCounter.ts';
+import { askForSteps, celVariable, type DraftedStep } from '../draftedStep.ts';
 import { type FieldPlace, holders, missing } from '../fieldValues.ts';
 import { defineDifference } from './define.ts';
 
@@ -16,16 +19,29 @@ export const fieldAdded = defineDifference<FieldAdded>({
   name: 'field-added',
   address: ({ type, field }) => `${type}.${field}`,
   say: ({ definition }) => `new field, ${gistOf(definition)}`,
-  rate: ({ definition }) => ({ entries: definition.required === undefined ? 'valid' : 'migrate', readers: 'notice' }),
-  count: (difference, { between }) =>
-    missing(
+  rate: (difference, { after }) => ({
+    entries: difference.definition.required === undefined && !asksPointing(difference, after) ? 'valid' : 'migrate',
+    readers: 'notice',
+  }),
+  count: (difference, { between, after }) => {
+    const by = asksPointing(difference, after);
+    if (by) return pointingCounter({ between, after }, by);
+    return missing(
       difference.type,
       difference.definition.required,
       ({ fields }) => holders(between, difference, fields).length > 0,
-    ),
+    );
+  },
   field: ({ type, field }) => ({ type, field, side: 'after' }),
   draft: { step: ([one], { impactOf }) => step(`${one.type}.${one.field}`, one.definition, impactOf(one)) },
 });
+
+/** The address of a new reference that has to lead to its targets, whoever they are. */
+function asksPointing({ type, field }: FieldAdded, after: Model): string | undefined {
+  const linked = after.types.get(type);
+  const added = linked && fieldNamed(linked, field);
+  return added && (added.kind.pointsAt(added.options).inverseMin ?? 0) > 0 ? added.address : undefined;
+}
 
 const gistOf = (field: FieldDoc): string =>
   [sayShape(field), requirement(field, 'required')].filter((one) => one !== '').join(', ');
@@ -38,8 +54,10 @@ function requirement({ required }: FieldDoc, word: string): string {
 function step(address: string, field: FieldDoc, impact: Impact | undefined): DraftedStep {
   const data = { add: address, field };
   if (!impact) return { data, why: 'New and optional: the entries that exist stay without it.' };
-  const why = `New and ${requirement(field, 'required')}; ${impact.says}.`;
+  const asked = requirement(field, 'required');
+  const why = `New${asked === '' ? '' : ` and ${asked}`}; ${impact.says}.`;
   if (impact.hits === 0) return { data, why };
+  if (asked === '') return { data, why, open: askForSteps };
 
   const who = impact.hits === 1 ? 'does the entry' : `do the ${count(impact.hits, 'entry', 'entries')}`;
 

@@ -3,6 +3,7 @@ import type { Finding, FindingName } from '../../entry/findings.ts';
 import { type Direction, type Measure, rate } from '../../kinds/compatibility.ts';
 import { isNone } from '../../model/emptiness.ts';
 import { type Field, linkField, type Model } from '../../model/link.ts';
+import { fieldNamed } from '../../model/nestedFields.ts';
 import { compatibilityOf, splitMany } from '../../model/optionCompatibility.ts';
 import { inMainLanguage, singleValues } from '../../model/traversal.ts';
 import { type Json, own, type Path, withKey, withoutKey } from '../../plain/json.ts';
@@ -25,10 +26,13 @@ export const fieldChanged = defineDifference<FieldChanged>({
   name: 'field-changed',
   address: ({ type, field }) => `${type}.${field}`,
   say: sayOption,
-  rate: ({ was, ...difference }) =>
-    worstOf(
-      partsOf(difference).map(({ option, before, after }) => rate(compatibilityOf(was.kind, option), before, after)),
-    ),
+  rate: (difference, models) =>
+    worstOf([
+      ...partsOf(difference).map(({ option, before, after }) =>
+        rate(compatibilityOf(difference.was.kind, option), before, after),
+      ),
+      { entries: asksNewTargets(difference, models) ? 'migrate' : 'valid', readers: 'unaffected' },
+    ]),
   count: (difference, models) =>
     own(crossEntryOptions, difference.option)
       ? crossEntryCounterOf(difference, models)
@@ -37,6 +41,18 @@ export const fieldChanged = defineDifference<FieldChanged>({
   details: detailsOfOption,
   draft: { step: (group, context) => changeOptions(`${group[0].type}.${group[0].field}`, group, context) },
 });
+
+/** Whether a reference comes to types to whose entries some have to lead. */
+function asksNewTargets({ type, field, option }: FieldChanged, { between, after }: Compared): boolean {
+  if (option !== 'to') return false;
+  const pointsAt = (model: Model): ReturnType<Field['kind']['pointsAt']> | undefined => {
+    const holder = model.types.get(type);
+    const linked = holder && fieldNamed(holder, field);
+    return linked?.kind.pointsAt(linked.options);
+  };
+  const [was, is] = [pointsAt(between), pointsAt(after)];
+  return (is?.inverseMin ?? 0) > 0 && (is?.types ?? []).some((one) => !was?.types.includes(one));
+}
 
 interface OptionPart {
   readonly option: string;
@@ -57,6 +73,7 @@ const mayHit = (direction: Direction): boolean => direction === 'narrower' || di
 function optionCounter(difference: FieldChanged, models: Compared): Counter | undefined {
   const { type, field, option, was, after } = difference;
   if (option === 'required') return requiredCounter(difference, models.between);
+  if (option === 'mayBeEmpty') return wholeCounter(type, models);
   const part = partsOf(difference).find((one) => mayHit(directionOf(was.kind, one)));
   if (!part) return undefined;
 
@@ -69,6 +86,14 @@ function optionCounter(difference: FieldChanged, models: Compared): Counter | un
     compatibilityOf(was.kind, part.option).measure,
   );
 }
+
+/** Entries of a type of which anything becomes wrong: what an empty value breaks may be a limit, or a rule. */
+const wholeCounter = (type: string, models: Compared): Counter =>
+  crossEntryCounter(
+    models,
+    ({ entry, severity }) => entry.type === type && severity === 'error',
+    (hits, of, example) => `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
+  );
 
 function requiredCounter(difference: FieldChanged, between: Model): Counter | undefined {
   const { type, field, was, before, after } = difference;
@@ -135,11 +160,12 @@ const crossEntryOptions: Readonly<Record<string, readonly FindingName[]>> = {
   inverse: ['too-many-pointing', 'too-few-pointing'],
   computed: ['not-computed'],
   unique: ['not-unique'],
+  to: ['wrong-target', 'malformed-reference', 'too-few-pointing'],
 };
 
 function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compared): Counter | undefined {
   const { type, field, option, was } = difference;
-  if (!mayHit(directionOf(was.kind, difference))) return undefined;
+  if (!mayHit(directionOf(was.kind, difference)) && !asksNewTargets(difference, { between, after })) return undefined;
   const names = own(crossEntryOptions, option) ?? [];
   const isHere = (finding: Finding): boolean =>
     finding.finding === 'too-few-pointing'
@@ -147,8 +173,7 @@ function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compa
       : finding.entry.type === type && isInField(finding.path, field);
 
   return crossEntryCounter(
-    between,
-    after,
+    { between, after },
     (finding) => names.includes(finding.finding) && isHere(finding),
     (hits, of, example) =>
       option === 'unique'

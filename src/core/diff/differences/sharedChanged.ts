@@ -1,10 +1,16 @@
+import { isUnique } from '../../check/uniqueness.ts';
 import type { Shared } from '../../definition/shared.ts';
+import type { Model } from '../../model/link.ts';
+import { fieldsWithin } from '../../model/nestedFields.ts';
+import { basesOf } from '../../model/provenance.ts';
 import { compact, equal, isObject, type Json, type JsonObject, own, withKey } from '../../plain/json.ts';
 import { list } from '../../plain/words.ts';
 import { contextCounter, isReference } from '../contextCounter.ts';
+import { type Counter, share } from '../counter.ts';
+import { crossEntryCounter } from '../crossEntryCounter.ts';
 import { askForSteps, type DraftedStep, sentence } from '../draftedStep.ts';
 import { sayOption } from '../optionText.ts';
-import { type DraftContext, defineDifference } from './define.ts';
+import { type Compared, type DraftContext, defineDifference } from './define.ts';
 
 /** Something that is kept once and used in many types, or what a type uses; a side is absent where it is not there. */
 export interface SharedChanged {
@@ -19,10 +25,14 @@ export const sharedChanged = defineDifference<SharedChanged>({
   name: 'shared-changed',
   address: ({ key }) => key,
   say,
-  rate: (difference) =>
-    leavesBase(difference) ? { entries: 'migrate', readers: 'break' } : { entries: 'valid', readers: 'unaffected' },
-  count: (difference, { between, after }) =>
-    leavesBase(difference) ? contextCounter(between, after, isReference) : undefined,
+  rate: (difference, { after }) => {
+    if (leavesBase(difference)) return { entries: 'migrate', readers: 'break' };
+    return { entries: joinsOthers(difference, after) ? 'migrate' : 'valid', readers: 'unaffected' };
+  },
+  count: (difference, { between, after }) => {
+    if (leavesBase(difference)) return contextCounter(between, after, isReference);
+    return joinsOthers(difference, after) ? togetherCounter({ between, after }) : undefined;
+  },
   // That a kit changed goes without saying where the change of its field is shown.
   hide: ({ part, key, before, after }, said) =>
     part !== 'types' && before !== undefined && after !== undefined && said.has(key),
@@ -36,6 +46,29 @@ const leavesBase = ({ part, before, after }: SharedChanged): boolean =>
   isObject(before) &&
   before.extends !== undefined &&
   (!isObject(after) || after.extends !== before.extends);
+
+/** Whether the entries of a type join those of another, among which something goes for all of them together. */
+function joinsOthers({ part, key, before, after }: SharedChanged, model: Model): boolean {
+  if (part !== 'types' || !isObject(after) || after.extends === undefined) return false;
+  if (isObject(before) && before.extends === after.extends) return false;
+  const bases = new Set(basesOf(model.definition.shared, key));
+  return [...model.types.values()].some(({ name, fields }) =>
+    fieldsWithin(fields).some((field) => {
+      const { types, inverseMin = 0, inverseMax } = field.kind.pointsAt(field.options);
+      const isBounded = inverseMin > 0 || inverseMax !== undefined;
+      return bases.has(name) ? isUnique(field) || isBounded : isBounded && types.some((one) => bases.has(one));
+    }),
+  );
+}
+
+/** Counts what only shows among entries of several types. */
+const togetherCounter = (models: Compared): Counter =>
+  crossEntryCounter(
+    models,
+    ({ finding }) => ['not-unique', 'too-many-pointing', 'too-few-pointing'].includes(finding),
+    (hits, of, example) =>
+      `${share(hits, of, ['breaks', 'break'])} what goes for them together, for example ${example}`,
+  );
 
 const words = { kinds: 'kind', fields: 'shared field', kits: 'kit' } as const;
 

@@ -1,6 +1,8 @@
 import { asJson } from '../../definition/model.ts';
 import type { TermDoc } from '../../definition/taxonomy.ts';
-import { defineDifference } from './define.ts';
+import { losesTerms, lostTermsCounter } from '../acceptedTerms.ts';
+import { askForSteps } from '../draftedStep.ts';
+import { type Compared, defineDifference } from './define.ts';
 
 /** A taxonomy has a new term. */
 export interface TermAdded {
@@ -13,17 +15,27 @@ export interface TermAdded {
 
 const addressOf = ({ taxonomy, path }: TermAdded): string => `${taxonomy}:${path.join('/')}`;
 
+/** Whether it stands below a term that had none below it, and that fields take for that alone. */
+const takesLeaf = ({ taxonomy, path }: TermAdded, models: Compared): boolean => {
+  const above = path.at(-2);
+  return above !== undefined && losesTerms(taxonomy, models, above);
+};
+
 export const termAdded = defineDifference<TermAdded>({
   name: 'term-added',
   address: addressOf,
   say: () => 'new term',
-  rate: () => ({ entries: 'valid', readers: 'notice' }),
+  rate: (difference, models) => ({ entries: takesLeaf(difference, models) ? 'migrate' : 'valid', readers: 'notice' }),
+  count: (difference, models) =>
+    takesLeaf(difference, models) ? lostTermsCounter(difference.taxonomy, models) : undefined,
   draft: {
     // A term that is added below another new one comes after it.
     order: (a, b) => a.path.length - b.path.length,
-    step: ([one]) => ({
-      data: { add: addressOf(one), term: asJson(one.definition) },
-      why: 'New term; no entry changes.',
-    }),
+    step: ([one], { impactOf }) => {
+      const data = { add: addressOf(one), term: asJson(one.definition) };
+      const impact = impactOf(one);
+      if (!impact || impact.hits === 0) return { data, why: 'New term; no entry changes.' };
+      return { data, why: `New term; ${impact.says}.`, open: askForSteps };
+    },
   },
 });

@@ -1,3 +1,4 @@
+import { losesTerms, lostTermsCounter } from '../acceptedTerms.ts';
 import { defineDifference } from './define.ts';
 
 /** Terms stand in another order or under other terms. Steps for that are drafted once all others are known. */
@@ -10,5 +11,6 @@ export const termsRearranged = defineDifference<TermsRearranged>({
   name: 'terms-rearranged',
   address: ({ taxonomy }) => `${taxonomy}:`,
   say: () => 'terms stand in another order or under other terms',
-  rate: () => ({ entries: 'valid', readers: 'notice' }),
+  rate: ({ taxonomy }, models) => ({ entries: losesTerms(taxonomy, models) ? 'migrate' : 'valid', readers: 'notice' }),
+  count: ({ taxonomy }, models) => (losesTerms(taxonomy, models) ? lostTermsCounter(taxonomy, models) : undefined),
 });

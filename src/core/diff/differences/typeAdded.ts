@@ -1,5 +1,9 @@
 import { asJson } from '../../definition/model.ts';
 import type { TypeDoc } from '../../definition/type.ts';
+import type { Model } from '../../model/link.ts';
+import { fieldsWithin } from '../../model/nestedFields.ts';
+import { pointingCounter } from '../crossEntryCounter.ts';
+import { askForSteps } from '../draftedStep.ts';
 import { defineDifference } from './define.ts';
 
 /** There is a new type. */
@@ -9,15 +13,32 @@ export interface TypeAdded {
   readonly definition: TypeDoc;
 }
 
+/** The addresses of its references that have to lead to their targets, whoever they are. */
+const asksPointing = ({ type }: TypeAdded, after: Model): readonly string[] =>
+  fieldsWithin(after.types.get(type)?.fields ?? new Map())
+    .filter(
+      ({ kind, options, address }) => address.startsWith(`${type}.`) && (kind.pointsAt(options).inverseMin ?? 0) > 0,
+    )
+    .map(({ address }) => address);
+
 export const typeAdded = defineDifference<TypeAdded>({
   name: 'type-added',
   address: ({ type }) => type,
   say: () => 'new type',
-  rate: () => ({ entries: 'valid', readers: 'notice' }),
+  rate: (difference, { after }) => ({
+    entries: asksPointing(difference, after).length > 0 ? 'migrate' : 'valid',
+    readers: 'notice',
+  }),
+  count: (difference, models) => {
+    const by = asksPointing(difference, models.after);
+    return by.length > 0 ? pointingCounter(models, ...by) : undefined;
+  },
   draft: {
-    step: ([{ type, definition }]) => ({
-      data: { add: type, type: asJson(definition) },
-      why: 'New type; no entry changes.',
-    }),
+    step: ([one], { impactOf }) => {
+      const data = { add: one.type, type: asJson(one.definition) };
+      const impact = impactOf(one);
+      if (!impact || impact.hits === 0) return { data, why: 'New type; no entry changes.' };
+      return { data, why: `New type; ${impact.says}.`, open: askForSteps };
+    },
   },
 });
