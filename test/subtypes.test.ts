@@ -8,13 +8,13 @@ titled: name
 fields:
   name: { kind: text, required: true }
   inventory: { kind: text, unique: true }
-  room: { kind: reference, to: room, inverse: { name: things, min: 1, max: 3 } }
+  room: { kind: reference, to: room, inverse: { name: contents, min: 1, max: 3 } }
   maker: { kind: reference, to: maker, eligible: target.isActive }
   tag: { kind: slug, from: name }
 `,
   'model/types/clock.yaml': 'type: clock\nextends: item\nfields:\n  pendulum: { kind: boolean }\n',
   'model/types/longcase.yaml':
-    'type: longcase\nextends: clock\nfields:\n  room: { inverse: { name: things, min: 1, max: 1 } }\n  name: { unique: true }\n',
+    'type: longcase\nextends: clock\nfields:\n  room: { inverse: { name: contents, min: 1, max: 1 } }\n  name: { unique: true }\n',
   'model/types/watch.yaml': 'type: watch\nextends: item\nfields:\n  strap: { kind: text }\n',
   'model/types/room.yaml': `type: room
 fields:
@@ -67,7 +67,7 @@ describe('across entries, a subtype is the base type too [B6, E3]', () => {
     expect(findings.map(({ finding, entry, says }: any) => [finding, entry, says])).toEqual([
       ['not-unique', 'longcase/m', 'is “B”, and so is that of longcase/l'],
       ['too-many-pointing', 'longcase/n', expect.stringContaining('as longcase/m does; at most 1 may by item.room')],
-      ['too-few-pointing', 'room/attic', expect.stringContaining('has 0 things (item.room), at least 1 is needed')],
+      ['too-few-pointing', 'room/attic', expect.stringContaining('has 0 contents (item.room), at least 1 is needed')],
       ['too-many-pointing', 'watch/x', expect.stringContaining('at most 3 may by item.room')],
     ]);
   });
@@ -75,9 +75,9 @@ describe('across entries, a subtype is the base type too [B6, E3]', () => {
   test('its fields have one address, that of the type which defines them', async () => {
     const folder = workspace({ ...workshop, ...content });
     const { inverses } = await result(folder, ['show', 'room']);
-    expect(inverses).toEqual([{ field: 'item.room', name: 'things' }]);
+    expect(inverses).toEqual([{ field: 'item.room', name: 'contents' }]);
     const { pointedAtBy, siblings } = await result(folder, ['trace', 'room/hall']);
-    expect(pointedAtBy.next.map(({ name }: any) => name)).toEqual(['things', 'things', 'things']);
+    expect(pointedAtBy.next.map(({ name }: any) => name)).toEqual(['contents', 'contents', 'contents']);
     expect(siblings).toEqual([]);
     edit(folder, 'model/types/room.yaml', 'count: item.room', 'count: item.rom');
     expect((await lumbrik(folder, ['check'])).out).toContain('Did you mean `item.room`?');
@@ -149,5 +149,83 @@ describe('what is published and not public now is not there for readers [E4, F3]
       ],
     });
     expect((await lumbrik(at, ['trace', 'page/a'])).out).toContain('published, to be seen from 2998-01-01');
+  });
+});
+
+describe('names of other sides, and narrowing [E3, B6]', () => {
+  const room = { 'model/types/room.yaml': 'type: room\nfields:\n  area: { kind: integer }\n' };
+  const type = (name: string, fields: string, more = ''): Record<string, string> => ({
+    [`model/types/${name}.yaml`]: `type: ${name}\n${more}fields:\n${fields}`,
+  });
+  const says = async (folder: string): Promise<readonly string[]> =>
+    (await result(folder, ['check'])).mistakes?.map((one: any) => `${one.file} ${one.says}`) ?? [];
+
+  test('two fields give a target one name, or one that it has itself', async () => {
+    expect(
+      await says(
+        workspace({
+          ...room,
+          ...type('clock', '  room: { kind: reference, to: room, inverse: things }\n'),
+          ...type('watch', '  room: { kind: reference, to: room, inverse: things }\n'),
+          ...type('lens', '  in: { kind: object, fields: { room: { kind: reference, to: room, inverse: area } } }\n'),
+        }),
+      ),
+    ).toEqual([
+      'model/types/lens.yaml `room` has a field `area` of its own',
+      expect.stringContaining('model/types/watch.yaml `room` is called so by `clock.room` already'),
+    ]);
+  });
+
+  test('an inherited field, and one of a kit, are one', async () => {
+    expect(
+      await says(
+        workspace({
+          ...room,
+          'model/kits/placed.yaml': 'kit: placed\nfields:\n  room: { kind: reference, to: room, inverse: things }\n',
+          ...type('item', '  shelf: { kind: reference, to: room, inverse: shelved }\n', 'kits: [placed]\n'),
+          ...type('clock', '  x: { kind: text }\n', 'extends: item\n'),
+          ...type('lens', '  x: { kind: text }\n', 'kits: [placed]\n'),
+        }),
+      ),
+    ).toEqual([]);
+  });
+
+  test('a subtype may point at fewer: also at what extends what its base points at, and at nothing else', async () => {
+    const files = (to: string): Record<string, string> => ({
+      ...room,
+      ...type('kitchen', '  x: { kind: text }\n', 'extends: room\n'),
+      ...type('item', '  room: { kind: reference, to: [room, shop], inverse: things }\n'),
+      ...type('shop', '  x: { kind: text }\n'),
+      ...type('clock', `  room: { to: ${to} }\n`, 'extends: item\n'),
+      'content/kitchen/k.yaml': '{}\n',
+      'content/room/r.yaml': '{}\n',
+      'content/clock/c.yaml': 'room: room/r\n',
+    });
+    expect(await says(workspace(files('[kitchen]')))).toEqual([]);
+    expect(await says(workspace(files('[kitchen, shop]')))).toEqual([]);
+    expect(await says(workspace(files('[item]')))).toEqual([expect.stringContaining('lets more pass')]);
+    const { findings } = await result(workspace(files('[kitchen]')), ['check']);
+    expect(findings.map(({ finding }: any) => finding)).toEqual(['wrong-target']);
+  });
+
+  test('kinds of one’s own on kinds of one’s own; in a circle they are a mistake', async () => {
+    const kind = (name: string, on: string, options: string): Record<string, string> => ({
+      [`model/kinds/${name}.yaml`]: `kind: ${name}\non: ${on}\noptions: ${options}\n`,
+    });
+    const folder = workspace({
+      ...type('clock', '  price: { kind: salePrice, places: 0 }\n'),
+      ...kind('price', 'decimal', '{ unit: EUR, min: 0 }'),
+      ...kind('salePrice', 'price', '{ max: 100 }'),
+      'content/clock/c.yaml': 'price: 101.5\n',
+    });
+    expect((await result(folder, ['check'])).findings.map(({ finding }: any) => finding)).toEqual([
+      'too-large',
+      'too-many-places',
+    ]);
+    expect((await lumbrik(folder, ['show', 'price'])).out).toContain('clock.price');
+    edit(folder, 'model/kinds/salePrice.yaml', 'max: 100', 'min: 5');
+    expect((await says(folder))[0]).toContain('`min` is fixed by the kind price');
+    edit(folder, 'model/kinds/price.yaml', 'on: decimal', 'on: salePrice');
+    expect((await says(folder))[0]).toContain('`price` is built on itself, by way of `salePrice`');
   });
 });

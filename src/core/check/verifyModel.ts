@@ -11,11 +11,13 @@ import { compileRules } from '../rules/rules.ts';
 import { eligibilitiesOf } from './derived.ts';
 import { checkField } from './field.ts';
 import { inExpression, verifyComputed } from './verifyComputed.ts';
+import { verifyInverses } from './verifyInverses.ts';
 import { verifyTaxonomy } from './verifyTaxonomy.ts';
 
 /** Every mistake that only shows when the parts of a model are seen together; paths lead into the model document. */
 export function* verify(model: Model): Iterable<Mistake> {
   yield* verifyTypes(model, [...model.types.values()]);
+  yield* verifyInverses(model);
   yield* verifyUnusedKits(model);
   for (const { name, definition } of model.taxonomies.values()) {
     const here = ['taxonomies', name];

@@ -21,17 +21,24 @@ export function provenanceOf(model: ModelDoc, type: string, field: string): read
   const uses = own(types, type);
   const [outer = ''] = field.split('.');
   const kit = uses?.kits?.find((name) => Object.hasOwn(own(kits, name)?.fields ?? {}, outer));
-  if (kit !== undefined) return [{ what: 'kit', name: kit }, ...originStep(own(kits, kit)?.origins, field)];
+  if (kit !== undefined) return [{ what: 'kit', name: kit }, ...originStep(model, own(kits, kit)?.origins, field)];
   const base = uses?.extends;
   if (base !== undefined && Object.hasOwn(own(model.types, base)?.fields ?? {}, outer))
     return [{ what: 'type', name: base }, ...provenanceOf(model, base, field)];
-  return originStep(uses?.origins, field);
+  return originStep(model, uses?.origins, field);
 }
 
-function originStep(origins: Origins | undefined, field: string): readonly Provenance[] {
+function originStep({ shared }: ModelDoc, origins: Origins | undefined, field: string): readonly Provenance[] {
   const origin = own(origins ?? {}, field);
   if (!origin) return [];
-  return 'use' in origin ? [{ what: 'field', name: origin.use }] : [{ what: 'kind', name: origin.kind }];
+  if ('use' in origin) return [{ what: 'field', name: origin.use }];
+  const way: Provenance[] = [];
+  // A kind may be built on another one of the model's own.
+  for (let name: string | undefined = origin.kind; name !== undefined; name = own(shared?.kinds ?? {}, name)?.on) {
+    if (!Object.hasOwn(shared?.kinds ?? {}, name)) break;
+    way.push({ what: 'kind', name });
+  }
+  return way;
 }
 
 /** The types that one extends, at any distance, the nearest first. */

@@ -3,7 +3,7 @@ import type { FieldDoc } from '../definition/field.ts';
 import { commonOptions } from '../definition/field.ts';
 import type { KindDoc, Origin, Origins } from '../definition/shared.ts';
 import { kinds } from '../kinds/index.ts';
-import { compact, equal, isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { compact, equal, isList, isObject, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { list, quote, thereAre } from '../plain/words.ts';
@@ -16,6 +16,8 @@ import { sameShape } from './traversal.ts';
 export interface Shelf {
   readonly kinds: Readonly<Record<string, KindDoc>>;
   readonly fields: Readonly<Record<string, FieldDoc>>;
+  /** The types that one extends, at any distance; absent where nobody knows. */
+  readonly basesOf?: ((type: string) => readonly string[]) | undefined;
 }
 
 /** A definition that arrives from elsewhere, and whose it is: `the kit sharing`. */
@@ -39,7 +41,7 @@ const bare: Shelf = { kinds: {}, fields: {} };
  * @param inherited the definition that a kit or a base type has under the same name, which can only be narrowed.
  */
 export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited): ReadField {
-  if (inherited) return readInherited(data, inherited);
+  if (inherited) return readInherited(data, inherited, shelf);
   const use = isObject(data) ? own(data, 'use') : undefined;
   if (isObject(data) && use !== undefined) return readUse(data, String(use), shelf);
   const kindName = isObject(data) ? own(data, 'kind') : undefined;
@@ -53,7 +55,7 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
     return mistake([], 'the field says no kind', mend);
   }
   const named = own(shelf.kinds, String(kindName));
-  if (named) return readNamedKind(data, String(kindName), named);
+  if (named) return readNamedKind(data, String(kindName), named, shelf);
   const kind = kinds.get(String(kindName));
   if (!kind)
     return mistake(
@@ -151,7 +153,7 @@ const mistake = (path: Mistake['path'], says: string, mend: string, atKey = fals
   mistakes: [{ path, says, mend, ...(atKey ? { atKey } : {}) }],
 });
 
-function readInherited(data: Json, { definition, from }: Inherited): ReadField {
+function readInherited(data: Json, { definition, from }: Inherited, shelf: Shelf): ReadField {
   if (!isObject(data))
     return mistake([], `the field arrives by ${from}`, 'Write what is narrower here, such as `{ required: true }`.');
   const redefined = ['kind', 'use'].find((key) => Object.hasOwn(data, key));
@@ -162,7 +164,7 @@ function readInherited(data: Json, { definition, from }: Inherited): ReadField {
       `Leave out \`${redefined}\` and say only what is narrower here, or give the field another name.`,
       true,
     );
-  return narrowed(definition, data, from);
+  return narrowed(definition, data, from, shelf);
 }
 
 function readUse(data: JsonObject, name: string, shelf: Shelf): ReadField {
@@ -178,11 +180,11 @@ function readUse(data: JsonObject, name: string, shelf: Shelf): ReadField {
   if (Object.hasOwn(data, 'kind'))
     return mistake(['kind'], `the shared field ${name} has its kind already`, 'Remove `kind`, or `use`.', true);
   const { use: _, ...over } = data;
-  const read = narrowed(definition, over, `the shared field ${name}`);
+  const read = narrowed(definition, over, `the shared field ${name}`, shelf);
   return read.field ? { ...read, origin: { use: name } } : read;
 }
 
-function readNamedKind(data: JsonObject, name: string, { on, options }: KindDoc): ReadField {
+function readNamedKind(data: JsonObject, name: string, { on, options }: KindDoc, shelf: Shelf): ReadField {
   const fixed = Object.keys(data).filter((key) => Object.hasOwn(options, key));
   if (fixed.length > 0)
     return {
@@ -193,19 +195,20 @@ function readNamedKind(data: JsonObject, name: string, { on, options }: KindDoc)
         mend: `Remove it, or use the kind ${on} itself.`,
       })),
     };
-  const read = readField({ ...options, ...data, kind: on });
+  // Without the kind itself, so that kinds which are built on each other come to an end.
+  const read = readField({ ...options, ...data, kind: on }, { ...shelf, kinds: withoutKey(shelf.kinds, name) });
   return read.field ? { ...read, origin: { kind: name } } : read;
 }
 
 /** A definition with options put over it, each of which has to let less pass, or be about how the field is shown. */
-function narrowed(base: FieldDoc, over: JsonObject, whose: string): ReadField {
+function narrowed(base: FieldDoc, over: JsonObject, whose: string, shelf: Shelf): ReadField {
   const read = readField({ ...base, ...over });
   const { field } = read;
   if (!field) return read;
   const mistakes = Object.keys(over).flatMap((option): readonly Mistake[] => {
     const before = own(base, option);
     const after = own(field, option);
-    if (equal(before, after) || isNarrower(base, field, option)) return [];
+    if (equal(before, after) || isNarrower(base, field, option, shelf)) return [];
     return [
       {
         path: [option],
@@ -218,13 +221,23 @@ function narrowed(base: FieldDoc, over: JsonObject, whose: string): ReadField {
   return mistakes.length > 0 ? { mistakes } : { field, mistakes: [] };
 }
 
-function isNarrower(base: FieldDoc, field: FieldDoc, option: string): boolean {
-  const [before, after] = [own(base, option), own(field, option)];
+function isNarrower(base: FieldDoc, field: FieldDoc, option: string, { basesOf }: Shelf): boolean {
+  const before = own(base, option);
+  const after = inBases(own(field, option), before, basesOf);
   if (!sameShape(base, field) && (option === 'many' || option === 'localized')) return false;
   const parts = option === 'many' ? splitMany(before, after) : [{ option, before, after }];
   return parts.every((part) => {
     const direction = compatibilityOf(base.kind, part.option).direction(part.before, part.after);
     return direction === 'narrower' || direction === 'presentation';
+  });
+}
+
+/** A list of names of types in which one that extends a type of another list stands as that: it is part of it. */
+function inBases(types: Json | undefined, others: Json | undefined, basesOf: Shelf['basesOf']): Json | undefined {
+  if (!basesOf || !isList(types) || !isList(others)) return types;
+  return types.map((type) => {
+    if (typeof type !== 'string' || others.includes(type)) return type;
+    return basesOf(type).find((base) => others.includes(base)) ?? type;
   });
 }
 

@@ -1,9 +1,11 @@
 import { z } from 'zod';
+import type { KindDoc } from '../definition/shared.ts';
 import { KindFile, KitFile } from '../definition/shared.ts';
 import { kinds } from '../kinds/index.ts';
 import { isObject, type JsonObject, own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
+import type { Mistake } from './mistakes.ts';
 import type { ParsedFile } from './parsedDefinition.ts';
 import { readField } from './readField.ts';
 import { readHead, readRawFields } from './readHead.ts';
@@ -37,20 +39,57 @@ export function readKind(data: JsonObject): ParsedFile {
     return {
       mistakes: [{ path: ['kind'], says: `there is a kind ${quote(name)} already`, mend: 'Give yours another name.' }],
     };
-  if (!kinds.has(said.on))
-    return {
-      mistakes: [
-        {
-          path: ['on'],
-          says: `there is no kind ${quote(said.on)} to build on`,
-          mend: didYouMean(said.on, kinds.keys()) ?? `The kinds are ${list([...kinds.keys()])}.`,
-        },
-      ],
-    };
   const written = own(data, 'options');
-  const read = readField({ ...(isObject(written) ? written : {}), kind: said.on });
-  if (!read.field) return { mistakes: read.mistakes.map((one) => ({ ...one, path: ['options', ...one.path] })) };
-  const { kind: _, ...options } = read.field;
+  const options = isObject(written) ? written : {};
   const about = said.about === undefined ? {} : { about: said.about };
   return { found: { what: 'kind', name, definition: { ...about, on: said.on, options } }, mistakes: [] };
+}
+
+/**
+ * Makes the kinds of a model whole, which may be built on each other: their options in their normal form.
+ * @returns those that can be, and what is wrong with the others.
+ */
+export function readKinds(found: Readonly<Record<string, KindDoc>>): {
+  readonly kinds: Readonly<Record<string, KindDoc>>;
+  readonly mistakes: readonly (Mistake & { readonly kind: string })[];
+} {
+  const mistakes: (Mistake & { readonly kind: string })[] = [];
+  const whole: Record<string, KindDoc> = {};
+  for (const [kind, definition] of Object.entries(found)) {
+    const { on, options } = definition;
+    const wrong = wrongGround(kind, on, found);
+    const read = wrong ? { mistakes: [wrong] } : readField({ ...options, kind: on }, { kinds: found, fields: {} });
+    mistakes.push(...read.mistakes.map((one) => ({ ...one, kind, path: wrong ? one.path : ['options', ...one.path] })));
+    const { field } = read;
+    if (field)
+      whole[kind] = {
+        ...definition,
+        options: Object.fromEntries(Object.entries(field).filter(([key]) => Object.hasOwn(options, key))),
+      };
+  }
+  return { kinds: whole, mistakes };
+}
+
+/** Why a kind cannot be built on what it says: there is no such kind, or it is built on itself in the end. */
+function wrongGround(kind: string, on: string, found: Readonly<Record<string, KindDoc>>): Mistake | undefined {
+  const names = [...kinds.keys(), ...Object.keys(found).filter((one) => one !== kind)];
+  const way = [kind];
+  for (let ground = on; !kinds.has(ground); ground = found[ground]?.on ?? '') {
+    if (ground === kind || way.includes(ground))
+      return {
+        path: ['on'],
+        says: `\`${kind}\` is built on itself${on === kind ? '' : `, by way of \`${on}\``}`,
+        mend: 'Build one of them on a kind that is there already.',
+      };
+    if (!Object.hasOwn(found, ground))
+      return ground === on
+        ? {
+            path: ['on'],
+            says: `there is no kind ${quote(on)} to build on`,
+            mend: didYouMean(on, names) ?? `The kinds are ${list(names)}.`,
+          }
+        : undefined;
+    way.push(ground);
+  }
+  return undefined;
 }

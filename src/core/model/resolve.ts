@@ -8,6 +8,7 @@ import type { Mistake } from './mistakes.ts';
 import type { ParsedDefinition } from './parsedDefinition.ts';
 import { type Inherited, readField, type Shelf } from './readField.ts';
 import { isFieldName, type RawField } from './readHead.ts';
+import { readKinds } from './readShared.ts';
 
 /** A place in a model file. */
 export interface FilePlace {
@@ -60,7 +61,7 @@ export interface Resolved {
 /** Makes types and kits whole: gives every field its kind, its shared definition, and what arrives by kits and base types. */
 export class Resolver {
   readonly #mistakes: MistakeInFile[] = [];
-  readonly #shelf: { kinds: Shelf['kinds']; fields: Shelf['fields'] } = { kinds: {}, fields: {} };
+  readonly #shelf: { kinds: Shelf['kinds']; fields: Shelf['fields']; basesOf: Shelf['basesOf'] };
   readonly #definitions = new Map<string, FilePlace & { readonly keys: ReadonlySet<string> }>();
   readonly #types: ReadonlyMap<string, InFile<'type'>>;
   readonly #kits = new Map<string, Whole<KitDoc> & { readonly file: string }>();
@@ -72,7 +73,16 @@ export class Resolver {
   constructor(found: readonly (ParsedDefinition & { readonly file: string })[]) {
     const all = <W extends ParsedDefinition['what']>(what: W): readonly InFile<W>[] =>
       found.filter((one): one is InFile<W> => one.what === what);
-    this.#shelf.kinds = Object.fromEntries(all('kind').map(({ name, definition }) => [name, definition]));
+    const baseByType = new Map(all('type').map(({ name, uses }) => [name, uses.extends]));
+    this.#shelf = { kinds: {}, fields: {}, basesOf: (type) => basesIn(baseByType, type) };
+    const read = readKinds(Object.fromEntries(all('kind').map(({ name, definition }) => [name, definition])));
+    this.#shelf.kinds = read.kinds;
+    for (const { name, file } of all('kind'))
+      this.#report(
+        file,
+        [],
+        read.mistakes.filter(({ kind }) => kind === name).map(({ kind: _, ...mistake }) => mistake),
+      );
     for (const kind of all('kind'))
       this.#definitions.set(`kind ${kind.name}`, {
         file: kind.file,
@@ -277,6 +287,14 @@ export class Resolver {
   #report(file: string, path: Path, mistakes: readonly Mistake[]): void {
     this.#mistakes.push(...mistakes.map((mistake) => ({ ...mistake, file, path: [...path, ...mistake.path] })));
   }
+}
+
+/** The types that one extends, the nearest first; each once, where they go round in a circle. */
+function basesIn(baseByType: ReadonlyMap<string, string | undefined>, type: string): readonly string[] {
+  const bases: string[] = [];
+  for (let base = baseByType.get(type); base !== undefined && !bases.includes(base); base = baseByType.get(base))
+    bases.push(base);
+  return bases;
 }
 
 const keysOf = (data: Json): ReadonlySet<string> => new Set(isObject(data) ? Object.keys(data) : []);

@@ -1,0 +1,44 @@
+import type { Field, Model } from '../model/link.ts';
+import type { Mistake } from '../model/mistakes.ts';
+import { fieldsWithin } from '../model/nestedFields.ts';
+import { provenanceOf } from '../model/provenance.ts';
+
+/** Names that a target gets twice: by two fields that point at it, or by one and a field of its own. */
+export function* verifyInverses(model: Model): Iterable<Mistake> {
+  const given = new Map<string, Field>();
+  for (const type of model.types.values())
+    for (const field of fieldsWithin(type.fields)) {
+      const { inverse: name, types } = field.kind.pointsAt(field.options);
+      if (name === undefined) continue;
+      for (const target of new Set(types.flatMap(model.context.acceptedAs))) {
+        const says = saidTwice(field, target, name, { given, model });
+        if (says === undefined) continue;
+        const path = ['types', type.name, ...field.name.split('.').flatMap((key) => ['fields', key]), 'inverse'];
+        yield { path, says, mend: 'Give the other side another name.' };
+        break;
+      }
+    }
+}
+
+interface Names {
+  /** The field that gave a target a name first, by `target.name`. */
+  readonly given: Map<string, Field>;
+  readonly model: Model;
+}
+
+function saidTwice(field: Field, target: string, name: string, { given, model }: Names): string | undefined {
+  if (model.types.get(target)?.fields.has(name)) return `\`${target}\` has a field \`${name}\` of its own`;
+  const key = `${target}.${name}`;
+  const first = given.get(key);
+  if (!first) given.set(key, field);
+  if (!first || first.address === field.address || isSameMade(first, field, model)) return undefined;
+  return `\`${target}\` is called so by \`${first.address}\` already: seen from there, \`${name}\` would be two things`;
+}
+
+/** Whether two fields are one that was made in a kit, or a shared one: from the other side they are the same thing. */
+function isSameMade(a: Field, b: Field, { definition }: Model): boolean {
+  const [made, other] = [a, b].map(({ type, name }) =>
+    provenanceOf(definition, type, name).find(({ what }) => what === 'kit' || what === 'field'),
+  );
+  return made !== undefined && made.what === other?.what && made.name === other.name && a.name === b.name;
+}
