@@ -132,7 +132,7 @@ describe('look-alikes [D5]', () => {
   const word = fc.stringMatching(/^[a-z]{1,12}(?:-[a-z]{1,6})?$/u);
   const term = fc
     .record({ term: word, uses: fc.nat(20), isListed: fc.boolean() })
-    .map((one): UsedTerm => ({ ...one, label: one.term, synonyms: [] }));
+    .map((one): UsedTerm => ({ ...one, label: one.term, labels: [], synonyms: [], isBorrowed: false }));
 
   test('are pairs of two different terms, each once, the surest first, whatever order the terms stand in', () => {
     fc.assert(

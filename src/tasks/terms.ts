@@ -90,16 +90,16 @@ async function lookAlikes(model: Model, store: EntryStore, name: string): Promis
   const taxonomy = taxonomyNamed(model, name);
   const usage = await countTerms(model, store);
   const all = [
-    ...[...taxonomy.terms.values()]
-      .filter(({ borrowedFrom, isRetired }) => borrowedFrom === undefined && !isRetired)
-      .map((term) => ({ term, isListed: true })),
+    ...[...taxonomy.terms.values()].filter(({ isRetired }) => !isRetired).map((term) => ({ term, isListed: true })),
     ...usage.unlisted(taxonomy).map((term) => ({ term, isListed: false })),
   ];
   const pairs = alikeTerms(
     all.map(({ term, isListed }) => ({
       term: term.name,
       label: term.label,
+      labels: term.labels,
       synonyms: term.synonyms,
+      isBorrowed: term.borrowedFrom !== undefined,
       uses: usage.alone(name, term.name),
       isListed,
     })),
@@ -110,7 +110,7 @@ async function lookAlikes(model: Model, store: EntryStore, name: string): Promis
     ...command,
     what: 'alike',
     taxonomy: name,
-    terms: all.length,
+    terms: all.filter(({ term }) => term.borrowedFrom === undefined).length,
     pairs: pairs.map(({ keep, merge, sure, why }) => ({
       keep: twin(keep),
       merge: twin(merge),

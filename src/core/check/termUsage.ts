@@ -48,6 +48,7 @@ export class TermUsage {
       name,
       label: name,
       synonyms: [],
+      labels: [],
       path: [name],
       places: [[name]],
       below: [],

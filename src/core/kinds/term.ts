@@ -6,7 +6,7 @@ import { didYouMean, nearest } from '../plain/nearest.ts';
 import { onceFor } from '../plain/once.ts';
 import { slugify } from '../plain/slugify.ts';
 import { list, quote } from '../plain/words.ts';
-import type { Taxonomy, Term } from '../taxonomy/linkTaxonomy.ts';
+import { type Taxonomy, type Term, wordsFor } from '../taxonomy/linkTaxonomy.ts';
 import { byValue, type Compatibility, reinterpreted } from './compatibility.ts';
 import { membersMeant } from './conversions.ts';
 import { defineKind, type ModelContext, type Report } from './define.ts';
@@ -115,8 +115,11 @@ function reportUnknown(value: Json, name: string, taxonomy: Taxonomy | undefined
   const text = String(value);
   const identifier = slugify(text);
   if (taxonomy?.isOpen) {
-    if (typeof value === 'string' && isId(value)) return;
-    report('unknown-term:form', { better: identifier });
+    const [meant] = termsMeant(taxonomy)(text);
+    const isWritten = typeof value === 'string' && isId(value);
+    if (meant !== undefined)
+      report('unknown-term:word', { meant }, { fix: { set: meant }, ...(isWritten ? { isWarning: true } : {}) });
+    else if (!isWritten) report('unknown-term:form', { better: identifier });
     return;
   }
   const [meant] = taxonomy ? termsMeant(taxonomy)(text) : [];
@@ -126,9 +129,7 @@ function reportUnknown(value: Json, name: string, taxonomy: Taxonomy | undefined
 /** Which terms of a taxonomy a text means, by any word for them. */
 const termsMeant = onceFor((taxonomy: Taxonomy) =>
   membersMeant(
-    [...taxonomy.terms.values()].flatMap(({ name, label, synonyms }) =>
-      [label, ...synonyms].map((word) => [name, word] as const),
-    ),
+    [...taxonomy.terms.values()].flatMap((term) => wordsFor(term).map((word) => [term.name, word] as const)),
   ),
 );
 

@@ -458,6 +458,10 @@ export const english = {
         ? sentences(`Choose one of its terms (lumbrik show ${taxonomy}:).`, didYou(near))
         : `Write ${meant}: that is how the term is called.`,
   }),
+  'unknown-term:word': ({ meant }: { meant: string }) => ({
+    says: `is another word for the term ${meant}`,
+    mend: `Write ${meant}.`,
+  }),
   'unknown-term:form': ({ better }: { better: string }) => ({
     says: 'is not written as terms are',
     mend: better === '' ? 'Write small letters and digits.' : `Write ${better}.`,

@@ -1,8 +1,24 @@
-/** Small letters, digits and single hyphens: the form of identifiers and slugs. Accents are dropped. */
+/** Letters that Unicode does not take apart, in the letters that they are usually written with where there are no others. */
+const plainLetters: Readonly<Record<string, string>> = {
+  ß: 'ss',
+  æ: 'ae',
+  œ: 'oe',
+  ø: 'o',
+  ł: 'l',
+  đ: 'd',
+  ð: 'd',
+  þ: 'th',
+  ħ: 'h',
+  ı: 'i',
+  ŋ: 'ng',
+};
+
+/** Small letters, digits and single hyphens: the form of identifiers and slugs. Accents are dropped, `ß` is `ss`. */
 export const slugify = (text: string): string =>
   text
     .normalize('NFKD')
     .replace(/\p{M}+/gu, '')
     .toLowerCase()
+    .replace(/[ßæœøłđðþħıŋ]/gu, (letter) => plainLetters[letter] ?? letter)
     .replace(/[^a-z0-9]+/gu, '-')
     .replace(/^-+|-+$/gu, '');

@@ -6,11 +6,15 @@ import { slugify } from '../plain/slugify.ts';
 export interface UsedTerm {
   readonly term: string;
   readonly label: string;
+  /** The labels that somebody wrote, in each language. */
+  readonly labels: readonly string[];
   readonly synonyms: readonly string[];
   /** How many entries use it. */
   readonly uses: number;
   /** Whether somebody wrote it down: it stands in the model or in the file of terms. */
   readonly isListed: boolean;
+  /** Whether it belongs to another taxonomy, where alone it could go. */
+  readonly isBorrowed: boolean;
 }
 
 /** Two terms that look like one idea, and the merge that this would be. */
@@ -26,6 +30,8 @@ export interface Alike {
 interface Twin {
   readonly sure: number;
   readonly why: string;
+  /** That the first of the two is the one that stays. */
+  readonly isFirst?: true;
 }
 
 /**
@@ -38,8 +44,10 @@ interface Twin {
  */
 export function alikeTerms(terms: readonly UsedTerm[]): readonly Alike[] {
   const found = new Map<string, Alike>();
-  const note = (a: UsedTerm, b: UsedTerm, { sure, why }: Twin): void => {
-    const [keep, merge] = better(a, b) ? [a, b] : [b, a];
+  const note = (a: UsedTerm, b: UsedTerm, { sure, why, isFirst }: Twin): void => {
+    if (a.isBorrowed && b.isBorrowed) return;
+    const isKept = isFirst ? a.isBorrowed || !b.isBorrowed : better(a, b);
+    const [keep, merge] = isKept ? [a, b] : [b, a];
     const key = `${keep.term} ${merge.term}`;
     if ((found.get(key)?.sure ?? 0) < sure) found.set(key, { keep, merge, sure, why });
   };
@@ -56,12 +64,22 @@ type Note = (a: UsedTerm, b: UsedTerm, twin: Twin) => void;
 /** How sure it is, and a little how often both are used: a merge that nobody would notice comes last among equals. */
 const weight = ({ sure, keep, merge }: Alike): number => sure + 0.05 * Math.tanh((keep.uses + merge.uses) / 10);
 
-/** Which of two stays: the one that is written down, then the one used more, then the shorter, then the first. */
+/**
+ * Which of two stays: the one that cannot go, then the one that is spelt as in a label, the one that is written down, the
+ * one used more, the shorter, the first.
+ */
 function better(a: UsedTerm, b: UsedTerm): boolean {
+  if (a.isBorrowed !== b.isBorrowed) return a.isBorrowed;
+  const [inLabel, other] = [isSaid(a, b), isSaid(b, a)];
+  if (inLabel !== other) return inLabel;
   if (a.isListed !== b.isListed) return a.isListed;
   if (a.uses !== b.uses) return a.uses > b.uses;
   return a.term.length === b.term.length ? a.term < b.term : a.term.length < b.term.length;
 }
+
+/** Whether a label of one of two terms, or of the other, is a term as it is spelt. */
+const isSaid = (term: UsedTerm, other: UsedTerm): boolean =>
+  [...term.labels, ...other.labels].some((word) => folded(word) === folded(term.term));
 
 /** Letters and digits alone, small, without accents. */
 const folded = (text: string): string => slugify(text).replaceAll('-', '');
@@ -89,18 +107,24 @@ const keys: readonly { readonly of: (text: string) => string; readonly twin: Twi
 function byKeys(terms: readonly UsedTerm[], note: Note): void {
   for (const { of, twin } of keys) {
     const groups = new Map<string, UsedTerm[]>();
-    for (const term of terms) for (const key of new Set([of(term.term), of(term.label)])) push(groups, key, term);
+    for (const term of terms) for (const key of new Set([term.term, term.label].map(of))) push(groups, key, term);
     for (const group of groups.values()) {
       const [first, ...others] = [...new Set(group)].sort((a, b) => (better(a, b) ? -1 : 1));
       if (first) for (const other of others) note(first, other, twin);
     }
   }
-  const named = new Map(terms.map((term) => [folded(term.term), term]));
+  const named = new Map<string, UsedTerm[]>();
   for (const term of terms)
-    for (const synonym of term.synonyms) {
-      const other = named.get(folded(synonym));
-      if (other && other !== term) note(term, other, { sure: 0.95, why: `“${synonym}” is a synonym of ${term.term}` });
-    }
+    for (const key of new Set([term.term, ...term.labels].map(folded))) if (key !== '') push(named, key, term);
+  for (const term of terms)
+    for (const [words, what] of [
+      [term.synonyms, 'a synonym'],
+      [term.labels, 'a label'],
+    ] as const)
+      for (const word of words)
+        for (const other of named.get(folded(word)) ?? [])
+          if (other !== term)
+            note(term, other, { sure: 0.95, why: `“${word}” is ${what} of ${term.term}`, isFirst: true });
 }
 
 /* ── spelling ────────────────────────────────────────────────────────────────────────────────────────────────── */

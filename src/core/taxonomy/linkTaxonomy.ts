@@ -20,6 +20,8 @@ export interface Term {
   readonly name: string;
   readonly label: string;
   readonly synonyms: readonly string[];
+  /** The labels that somebody wrote, in each language. */
+  readonly labels: readonly string[];
   /** The identifiers from the top of the hierarchy down to the term itself, at its first place. */
   readonly path: readonly string[];
   /** The same for every place that it stands in. */
@@ -34,6 +36,14 @@ export interface Term {
   /** Whether it is kept with the content, where authors add terms. */
   readonly isContent: boolean;
 }
+
+/** Every word for a term. */
+export const wordsFor = ({ name, label, labels, synonyms }: Term): readonly string[] => [
+  ...synonyms,
+  ...labels,
+  label,
+  name,
+];
 
 /** Terms that are kept with the content, in the form of a taxonomy's own. */
 export type ContentTerms = Pick<TaxonomyDoc, 'terms' | 'tree'>;
@@ -101,6 +111,7 @@ class Growing {
       name,
       label: wordsIn(doc.label, this.#languages) ?? humanize(name),
       synonyms: synonymsOf(doc),
+      labels: labelsOf(doc),
       path,
       places: [[...path]],
       below: [],
@@ -122,6 +133,10 @@ class Growing {
     }
   }
 }
+
+/** The labels of a term in every language. */
+const labelsOf = ({ label = {} }: TermDoc): readonly string[] =>
+  typeof label === 'string' ? [label] : Object.values(label).filter((one) => one !== undefined);
 
 /** The synonyms of a term in every language. */
 const synonymsOf = ({ synonyms = [] }: TermDoc): readonly string[] => Object.values(synonyms).flat();

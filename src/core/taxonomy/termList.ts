@@ -29,6 +29,8 @@ export type ReadList = { readonly terms: readonly WantedTerm[] } | { readonly pr
  * identifier and a label as `holm-bay: Holm Bay`.
  */
 export function readPlainList(text: string): ReadList {
+  const data = dataIn(text);
+  if (data !== undefined) return { problem: data };
   const terms: WantedTerm[] = [];
   const above: { readonly indent: number; readonly term: string }[] = [];
   for (const [index, raw] of text.split(/\r?\n/u).entries()) {
@@ -53,10 +55,22 @@ export function readPlainList(text: string): ReadList {
   return { terms };
 }
 
+/** That a text holds data or markup and no list: what stands in it would be taken for terms. */
+function dataIn(text: string): ListProblem | undefined {
+  const start = text.trimStart();
+  const line = text.slice(0, text.length - start.length).split('\n').length;
+  if (!/^(?:[{[<]|---\s|@prefix|%YAML)/u.test(start)) return undefined;
+  return {
+    says: 'holds data and no list of words',
+    mend: 'Write a term on each line, or a table in a .csv file.',
+    line,
+  };
+}
+
 const columns = ['term', 'label', 'about', 'synonyms', 'under'] as const;
 
 /**
- * Reads a table (RFC 4180, comma or semicolon) whose first row names its columns: `term`, `label`, `label:fr`, `about`,
+ * Reads a table (RFC 4180; comma, semicolon or tabulator) whose first row names its columns: `term`, `label`, `label:fr`, `about`,
  * `synonyms` (with `|` between) and `under`. Either `term` or `label` is needed.
  */
 export function readTable(text: string, languages: readonly string[]): ReadList {
@@ -66,7 +80,7 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
   try {
     rows = parse(text, {
       bom: true,
-      delimiter: head.includes(';') && !head.includes(',') ? ';' : ',',
+      delimiter: [';', '\t'].find((one) => head.includes(one) && !head.includes(',')) ?? ',',
       trim: true,
       skip_empty_lines: true,
       relax_column_count: true,

@@ -6,7 +6,7 @@ import { slugify } from '../../core/plain/slugify.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
 import { writeYaml } from '../../core/source/write.ts';
 import { readYaml } from '../../core/source/yaml.ts';
-import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
+import { type Taxonomy, wordsFor } from '../../core/taxonomy/linkTaxonomy.ts';
 import { readPlainList, readTable, type WantedTerm } from '../../core/taxonomy/termList.ts';
 import { termsFileOf } from '../../workspace/contentTerms.ts';
 import { editedText } from '../../workspace/edited.ts';
@@ -53,17 +53,30 @@ export function addTermList(workspace: Workspace, name: string, from: string, wa
 function readWanted(from: string, languages: readonly string[]): readonly WantedTerm[] {
   if (!fs.existsSync(from))
     throw new Trouble('not-found', `there is no file ${from}`, { mend: 'Name a text file or a CSV file.' });
-  const text = readTextOrRefuse(path.resolve(from), from);
-  const read = from.endsWith('.csv') ? readTable(text, languages) : readPlainList(text.replace(/^\uFEFF/u, ''));
+  const ending = path.extname(from).toLowerCase();
+  if (!tables.has(ending) && !lists.has(ending))
+    throw new Trouble(
+      'unusable-list',
+      `${from} is neither a list nor a table: what ${ending} files hold is not known`,
+      {
+        mend: `Write a term on each line of a .txt file, or a table in a .csv file.`,
+      },
+    );
+  const text = readTextOrRefuse(path.resolve(from), from).replace(/^\uFEFF/u, '');
+  const read = tables.has(ending) ? readTable(text, languages) : readPlainList(text);
   if ('terms' in read) return read.terms;
   const { says, mend, line } = read.problem;
   throw new Trouble('unusable-list', `${from} ${says}`, { mend, where: { file: from, line, column: 1 } });
 }
 
+/** What files that hold terms are called: lists, a term on each line, and tables. */
+const lists = new Set(['', '.txt', '.list', '.md']);
+const tables = new Set(['.csv', '.tsv']);
+
 /** Every word that means a term of the taxonomy, folded. */
 function wordsOf(taxonomy: Taxonomy): ReadonlyMap<string, string> {
-  const words = [...taxonomy.terms.values()].flatMap(({ name, label, synonyms }) =>
-    [...synonyms, label, name].map((word) => [slugify(word), name] as const),
+  const words = [...taxonomy.terms.values()].flatMap((term) =>
+    wordsFor(term).map((word) => [slugify(word), term.name] as const),
   );
   return new Map(words);
 }
