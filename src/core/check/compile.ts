@@ -100,8 +100,8 @@ function compileType(
     const { status } = facts;
     let name = '';
     let value: Json | undefined;
-    const report: ReportAt = (inside, complaint) => {
-      const wrong = value === undefined ? undefined : at(value, inside);
+    const report: ReportAt = (inside, { key, ...complaint }) => {
+      const wrong = value === undefined ? undefined : (key ?? at(value, inside));
       findings.push({
         finding: findingOf(complaint.message),
         ...complaint,

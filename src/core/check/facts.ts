@@ -3,7 +3,7 @@ import { type Entry, keyOf, statusOf } from '../entry/entry.ts';
 import type { EntryLink, ModelContext } from '../kinds/define.ts';
 import { isNone } from '../model/emptiness.ts';
 import type { Field } from '../model/link.ts';
-import { eachLeaf, type Leaf } from '../model/traversal.ts';
+import { eachLeaf, isMade, type Leaf } from '../model/traversal.ts';
 import { isObject, type Json, type Path } from '../plain/json.ts';
 import type { StoredCount } from './derived.ts';
 import { isUnique } from './uniqueness.ts';
@@ -68,8 +68,10 @@ const none: readonly never[] = [];
 /** Notes what the value of a field says to other entries. */
 export type Gather = (value: Json | undefined, facts: Gathered) => void;
 
-const hasParts = ({ kind: { links, term, assets, nests } }: Field): boolean =>
-  links !== undefined || term !== undefined || assets !== undefined || nests;
+const hasParts = (field: Field): boolean => {
+  const { links, term, assets } = field.kind;
+  return links !== undefined || term !== undefined || assets !== undefined || isMade(field);
+};
 
 /**
  * Compiles a field into what notes what its value says to other entries: what it must not share, what it points at, how

@@ -16,6 +16,8 @@ import { checkAsset } from './assets.ts';
 interface Complaint extends Pick<Finding, 'message' | 'data' | 'severity'> {
   readonly limit?: Json;
   readonly fix?: Fix;
+  /** The key that is wrong, where it is not the value under it. */
+  readonly key?: string;
 }
 
 /** Receives what is wrong with a value, at a path inside it. */
@@ -71,7 +73,7 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
   const { common, kind, options } = field;
   const checkOne = kind.check(options, context);
   const limits = kind.assetLimits(options);
-  const checkInner = kind.nests ? checkFields(field, context) : undefined;
+  const checkInner = innerChecker(field, context);
   const help = wordsIn(common.help, context.languages);
   const { many, required } = common;
   const single = (value: Json, path: Path, status: Status, report: ReportAt): void => {
@@ -111,6 +113,24 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
     value.forEach((item, index) => {
       single(item, [index], status, report);
     });
+  };
+}
+
+function innerChecker(field: Field, context: ModelContext): CheckValue | undefined {
+  if (field.kind.nests) return checkFields(field, context);
+  return field.kind.maps ? checkMap(field, context) : undefined;
+}
+
+/** The keys of a map, each checked as a value where its own value stands, and the values. */
+function checkMap({ fields }: Field, context: ModelContext): CheckValue {
+  const [keys, inner] = [fields.get('keys'), fields.get('value')];
+  const [checkKey, checkInner] = [keys && checkField(keys, context), inner && checkField(inner, context)];
+  return (value, status, report) => {
+    if (!isObject(value)) return;
+    for (const [key, one] of Object.entries(value)) {
+      checkKey?.(key, status, (_path, wrong) => report([key], { ...wrong, key }));
+      checkInner?.(one, status, (inside, wrong) => report([key, ...inside], wrong));
+    }
   };
 }
 

@@ -92,7 +92,7 @@ function* verifyFields(
   for (const [name, field] of fields) {
     const here = [...path, name];
     for (const mistake of verifyField(field, type, model)) yield { ...mistake, path: [...here, ...mistake.path] };
-    yield* verifyFields([...field.fields], type, model, [...here, 'fields']);
+    yield* verifyFields([...field.fields], type, model, field.kind.maps ? here : [...here, 'fields']);
     const { eligible, types } = field.kind.pointsAt(field.options);
     if (eligible === undefined) continue;
     for (const target of types.flatMap((one) => model.types.get(one) ?? []))

@@ -29,5 +29,5 @@ export function contextCounter(between: Model, after: Model, isConcerned: (field
   );
 }
 
-export const isLocalized = ({ common }: Field): boolean => common.localized === true;
+export const isLocalized = ({ common, kind }: Field): boolean => common.localized === true || kind.usesLanguages;
 export const isReference = ({ kind, options }: Field): boolean => kind.pointsAt(options).types.length > 0;

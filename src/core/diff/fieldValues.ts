@@ -6,7 +6,7 @@ import type { ModelContext } from '../kinds/define.ts';
 import { countedValue } from '../model/emptiness.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed, holdersOf } from '../model/nestedFields.ts';
-import { leaves } from '../model/traversal.ts';
+import { isMade, leaves } from '../model/traversal.ts';
 import { type Json, type JsonObject, own } from '../plain/json.ts';
 import { count } from '../plain/words.ts';
 import { type Counter, countEntries, type SeenEntry, share } from './counter.ts';
@@ -64,7 +64,7 @@ export function missing(
 /** Counts entries that use a term, anywhere. */
 export function termCounter(taxonomy: string, term: string, between: Model): Counter {
   const fieldsOf = (type: string): readonly Field[] =>
-    [...(between.types.get(type)?.fields.values() ?? [])].filter(({ kind }) => kind.term || kind.nests);
+    [...(between.types.get(type)?.fields.values() ?? [])].filter((field) => field.kind.term || isMade(field));
   const uses = ({ type, fields }: SeenEntry): boolean =>
     fieldsOf(type).some((field) =>
       leaves(field, own(fields, field.name)).some(({ item, field: { kind, options } }) => {

@@ -2,7 +2,7 @@ import { reservedNames, statuses } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
-import { compact, type JsonObject } from '../plain/json.ts';
+import { compact, type JsonObject, own } from '../plain/json.ts';
 import { shapeSchema } from './shapeSchema.ts';
 
 const draft = 'https://json-schema.org/draft/2020-12/schema';
@@ -116,6 +116,7 @@ function fieldSchema(field: Field, model: Model): JsonObject {
 
 function singleSchema(field: Field, model: Model): JsonObject {
   const { kind, options, fields } = field;
+  if (kind.maps) return mapSchema(field, model);
   if (!kind.nests) return shapeSchema(kind.stores(options, model.context));
   const inner = [...fields];
   const always = inner.filter(([, { common }]) => common.required === true);
@@ -131,6 +132,18 @@ function singleSchema(field: Field, model: Model): JsonObject {
         }
       : {}),
   };
+}
+
+/** A group of keys that are data: what they are is said of their names. */
+function mapSchema({ fields, options }: Field, model: Model): JsonObject {
+  const [keys, value] = [fields.get('keys'), fields.get('value')];
+  return compact({
+    type: 'object',
+    propertyNames: keys && singleSchema(keys, model),
+    additionalProperties: value && fieldSchema(value, model),
+    minProperties: own(options, 'min'),
+    maxProperties: own(options, 'max'),
+  });
 }
 
 const listSchema = (items: JsonObject, { min, max }: { readonly min?: number; readonly max?: number }): JsonObject =>

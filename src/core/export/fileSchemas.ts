@@ -34,6 +34,7 @@ export function fileSchemas(): Readonly<Record<FileKind, JsonObject>> {
   };
 }
 
+const fieldRef = { $ref: '#/$defs/field' };
 const fieldsRef = { type: ['object', 'null'], additionalProperties: { $ref: '#/$defs/field' } };
 const termsRef = { type: ['array', 'null'], items: { $ref: '#/$defs/term' } };
 
@@ -98,7 +99,12 @@ function ofKind(kind: Kind): JsonObject {
   const own = isObject(schema.properties) ? schema.properties : {};
   return {
     ...schema,
-    properties: { ...Object.fromEntries(shared), ...own, ...(kind.nests ? { fields: fieldsRef } : {}) },
+    properties: {
+      ...Object.fromEntries(shared),
+      ...own,
+      ...(kind.nests ? { fields: fieldsRef } : {}),
+      ...(kind.maps ? { keys: fieldRef, value: fieldRef } : {}),
+    },
   };
 }
 

@@ -171,6 +171,10 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly textLimits?: (options: O) => TextLimits;
   /** Whether its option `fields` holds fields of its own, whose values stand inside its value. */
   readonly nests?: true;
+  /** Whether its options `keys` and `value` are fields, of which its values are made: keys that are data, and what stands under them. */
+  readonly maps?: true;
+  /** Whether values are languages of the workspace. */
+  readonly usesLanguages?: true;
   /** A value in words of a language (BCP 47), where its stored form is not what a person would say. */
   readonly say?: (value: Json, language: string) => string;
   /** Whether values are Markdown, in which links and pictures stand. */
@@ -208,6 +212,8 @@ export interface Kind {
   readonly takesLists: boolean;
   readonly textLimits: ((options: JsonObject) => TextLimits) | undefined;
   readonly nests: boolean;
+  readonly maps: boolean;
+  readonly usesLanguages: boolean;
   readonly say: ((value: Json, language: string) => string) | undefined;
   readonly isMarkdown: boolean;
   readonly isBody: (options: JsonObject) => boolean;
@@ -247,6 +253,8 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     takesLists: definition.takesLists === true,
     textLimits: forgotten.textLimits,
     nests: definition.nests === true,
+    maps: definition.maps === true,
+    usesLanguages: definition.usesLanguages === true,
     say: definition.say,
     isMarkdown: definition.isMarkdown === true,
     isBody: isBody ?? (() => false),

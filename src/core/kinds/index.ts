@@ -10,7 +10,9 @@ import { duration } from './duration.ts';
 import { email } from './email.ts';
 import { integer } from './integer.ts';
 import { json } from './json.ts';
+import { language } from './language.ts';
 import { longText } from './longText.ts';
+import { map } from './map.ts';
 import { markdown } from './markdown.ts';
 import { object } from './object.ts';
 import { point } from './point.ts';
@@ -27,7 +29,7 @@ export const kinds: ReadonlyMap<string, Kind> = new Map(
   [
     ...[text, longText, markdown, integer, decimal, boolean],
     ...[date, time, dateTime, duration],
-    ...[choice, slug, email, webAddress, colour, point, json],
-    ...[term, reference, asset, object, richText],
+    ...[choice, language, slug, email, webAddress, colour, point, json],
+    ...[term, reference, asset, object, map, richText],
   ].map((kind) => [kind.name, kind]),
 );

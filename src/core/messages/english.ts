@@ -147,6 +147,14 @@ export const english = {
     says: `has ${count(size, 'item')}, at least ${bound} are needed`,
     mend: `Add ${bound - size} more.`,
   }),
+  'too-many-items:keys': ({ size, bound }: Counted) => ({
+    says: `has ${count(size, 'key')}, at most ${bound} are allowed`,
+    mend: `Remove ${size - bound}.`,
+  }),
+  'too-few-items:keys': ({ size, bound }: Counted) => ({
+    says: `has ${count(size, 'key')}, at least ${bound} are needed`,
+    mend: `Add ${bound - size} more.`,
+  }),
   'not-unique': ({ value, first }: { value: Json; first: string }) => ({
     says: `is ${quote(value)}, and so is that of ${first}`,
     mend: 'Give one of the two another value.',

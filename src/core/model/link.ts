@@ -5,7 +5,7 @@ import type { TypeDoc } from '../definition/type.ts';
 import { type Wording, wordsIn } from '../definition/wording.ts';
 import type { Kind, ModelContext } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
-import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { compact, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
 import { humanize, pluralize } from '../plain/words.ts';
 import { type ContentTerms, linkTaxonomyOf, type Taxonomy, withBorrowed } from '../taxonomy/linkTaxonomy.ts';
 import { definingType, typesAcceptedAs } from './provenance.ts';
@@ -38,7 +38,7 @@ export interface Field {
   readonly options: JsonObject;
   readonly common: CommonOptions;
   readonly label: string;
-  /** The fields inside it, if its kind has such. */
+  /** The fields inside it, if its kind has such: those of an object by name, of a map `keys` and `value`. */
   readonly fields: ReadonlyMap<string, Field>;
 }
 
@@ -126,9 +126,15 @@ export function linkField(
     options,
     common,
     label: wordsIn(label, languages) ?? humanize(name.split('.').at(-1) ?? name),
-    fields: kind.nests ? linkInner(home, name, options.fields, languages) : new Map(),
+    fields: linkInner(home, name, partsOf(kind, options), languages),
   };
 }
+
+/** The fields that a value is made of: those of an object by name, of a map `keys` and `value`. */
+const partsOf = ({ nests, maps }: Kind, { fields, keys, value }: JsonObject): Json | undefined => {
+  if (nests) return fields;
+  return maps ? compact({ keys, value }) : undefined;
+};
 
 function linkInner(
   home: FieldHome,

@@ -57,6 +57,7 @@ function strictness(required: Json | undefined): number {
 export function compatibilityOf(kind: string, option: string): Compatibility {
   const known = kinds.get(kind);
   if (known?.nests && option === 'fields') return nested;
+  if (known?.maps && (option === 'keys' || option === 'value')) return part;
   return commonOptionCompatibility[option] ?? known?.changed[option] ?? condition;
 }
 
@@ -66,6 +67,11 @@ export function compatibilityOf(kind: string, option: string): Compatibility {
  */
 const nested: Compatibility = {
   direction: (before, after) => together(directionsInside(before, after)),
+};
+
+/** What the keys or the values of a map are: a change of it means what the changes of its options mean together. */
+const part: Compatibility = {
+  direction: (before, after) => together(directionsInside({ part: before ?? null }, { part: after ?? null })),
 };
 
 function directionsInside(before: Json | undefined, after: Json | undefined): readonly Direction[] {

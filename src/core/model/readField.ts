@@ -66,6 +66,7 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
   const parsed = parseOptions(kind.name, data);
   if ('problem' in parsed) return { mistakes: parsed.problem };
   const field = parsed.value;
+  if (kind.maps) return readMap(data, field, shelf);
   return kind.nests ? readInner(data, field, shelf) : { field, mistakes: [] };
 }
 
@@ -91,6 +92,52 @@ function readInner(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
     ...(origins.length > 0 ? { inside: Object.fromEntries(origins) } : {}),
     mistakes: [],
   };
+}
+
+/** The kinds whose values are texts that can be keys. */
+const keyKinds = ['text', 'language', 'term', 'choice', 'reference'];
+
+/** What the keys and the values of a map are, each read like a field. */
+function readMap(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
+  const parts = (['keys', 'value'] as const).map((part) => {
+    const read = readField(own(data, part) ?? null, shelf);
+    const misplaced = read.field
+      ? [...misplacedInside(read.field), ...(part === 'keys' ? unfitKeys(read.field) : [])]
+      : [];
+    const mistakes = [...read.mistakes, ...misplaced].map((wrong) => ({ ...wrong, path: [part, ...wrong.path] }));
+    return { part, read, mistakes };
+  });
+  const mistakes = parts.flatMap((one) => one.mistakes);
+  if (mistakes.length > 0) return { mistakes };
+  const made = Object.fromEntries(parts.flatMap(({ part, read }) => (read.field ? [[part, read.field]] : [])));
+  const origins = parts.flatMap(({ part, read: { origin, inside = {} } }) => [
+    ...(origin ? [[part, origin] as const] : []),
+    ...Object.entries(inside).map(([deeper, one]) => [`${part}.${deeper}`, one] as const),
+  ]);
+  return {
+    field: { ...field, ...made },
+    ...(origins.length > 0 ? { inside: Object.fromEntries(origins) } : {}),
+    mistakes: [],
+  };
+}
+
+function unfitKeys(keys: FieldDoc): readonly Mistake[] {
+  if (!keyKinds.includes(keys.kind))
+    return [
+      {
+        path: ['kind'],
+        says: `keys cannot be of kind ${keys.kind}`,
+        mend: `Let them be of kind ${list(keyKinds, 'or')}.`,
+      },
+    ];
+  return ['many', 'localized', 'required', 'default', 'mayBeEmpty']
+    .filter((option) => own(keys, option) !== undefined)
+    .map((option) => ({
+      path: [option],
+      atKey: true,
+      says: `\`${option}\` means nothing for keys`,
+      mend: 'Remove it.',
+    }));
 }
 
 function misplacedInside(field: FieldDoc): readonly Mistake[] {

@@ -88,6 +88,8 @@ function renameInField(definition: FieldDoc, home: Home, rename: Rename): FieldD
     if (key === 'default' || key === 'example') return renameInValue(value, field, rename);
     if (key === 'computed') return renameInComputed(value, home, rename);
     if (key === 'fields' && field.kind.nests) return renameInside(value, home, rename);
+    if (field.kind.maps && (key === 'keys' || key === 'value'))
+      return renameInField(value as FieldDoc, { ...home, field: `${home.field}.${key}` }, rename);
     return own(options, key) ?? value;
   });
   return { ...renamed, kind: definition.kind };

@@ -100,17 +100,23 @@ function freeSlug(slug: string, isTaken: (slug: string) => boolean): string {
 
 /** One value, or what a list or an object needs at least. */
 function one(field: Field, model: Model): Json {
-  const { common, kind, options } = field;
-  const single: Json = kind.nests
-    ? Object.fromEntries(
-        [...field.fields].flatMap(([name, inner]) => {
-          if (inner.common.default !== undefined) return [[name, inner.common.default]];
-          return inner.common.required === undefined ? [] : [[name, inLanguages(one(inner, model), inner, model)]];
-        }),
-      )
-    : placeholder([kind.name, kind.gist(options)].filter(Boolean).join(', '));
+  const { common } = field;
+  const single = singleOf(field, model);
   if (!common.many) return single;
   return Array.from({ length: Math.max(1, common.many.min ?? 1) }, () => single);
+}
+
+function singleOf(field: Field, model: Model): Json {
+  const { kind, options, fields } = field;
+  const what = placeholder([kind.name, kind.gist(options)].filter(Boolean).join(', '));
+  if (kind.maps) return { [placeholder('a key')]: what };
+  if (!kind.nests) return what;
+  return Object.fromEntries(
+    [...fields].flatMap(([name, inner]) => {
+      if (inner.common.default !== undefined) return [[name, inner.common.default]];
+      return inner.common.required === undefined ? [] : [[name, inLanguages(one(inner, model), inner, model)]];
+    }),
+  );
 }
 
 /** A value in each language that is asked for: the main one has what is known, the others wait. */

@@ -1,5 +1,5 @@
 import type { Entry } from '../entry/entry.ts';
-import { isList, isObject, type Json, mapValues, own, type Path } from '../plain/json.ts';
+import { isList, isObject, type Json, type JsonObject, mapValues, own, type Path } from '../plain/json.ts';
 import type { Field, Type } from './link.ts';
 
 /**
@@ -61,17 +61,40 @@ interface Visitor {
 export function eachLeaf(field: Field, value: Json | undefined, above: Path, visitor: Visitor): void {
   const { visit, isWanted } = visitor;
   eachSingle(field, value, above, (item, path) => {
-    if (!field.kind.nests || !isObject(item)) visit({ field, item, path });
+    if (!isMade(field) || !isObject(item)) visit({ field, item, path });
+    else if (field.kind.maps) eachOfMap(field, item, path, visitor);
     else
       for (const [name, inner] of field.fields)
         if (!isWanted || isWanted(inner)) eachLeaf(inner, own(item, name), [...path, name], visitor);
   });
 }
 
-/** The value with every single value in it changed, those inside objects included. */
+/** Whether the values of a field are made of others: those of an object, or of a map. */
+export const isMade = ({ kind }: Pick<Field, 'kind'>): boolean => kind.nests || kind.maps;
+
+/** The keys of a map, each where its value stands, and the values. */
+function eachOfMap({ fields }: Field, item: JsonObject, path: Path, visitor: Visitor): void {
+  const { visit, isWanted } = visitor;
+  const [keys, inner] = [fields.get('keys'), fields.get('value')];
+  for (const [key, value] of Object.entries(item)) {
+    const here = [...path, key];
+    if (keys && (!isWanted || isWanted(keys))) visit({ field: keys, item: key, path: here });
+    if (inner && (!isWanted || isWanted(inner))) eachLeaf(inner, value, here, visitor);
+  }
+}
+
+/** The value with every single value in it changed, those inside objects included, and the keys of maps. */
 export function mapLeaves(field: Field, value: Json, change: (item: Json, field: Field) => Json): Json {
   return mapSingles(field, value, (item): Json => {
-    if (!field.kind.nests || !isObject(item)) return change(item, field);
+    if (!isMade(field) || !isObject(item)) return change(item, field);
+    const { fields } = field;
+    if (field.kind.maps)
+      return Object.fromEntries(
+        Object.entries(item).map(([key, one]) => {
+          const [keys, inner] = [fields.get('keys'), fields.get('value')];
+          return [keys ? String(change(key, keys)) : key, inner ? mapLeaves(inner, one, change) : one];
+        }),
+      );
     return mapValues(item, (one, name) => {
       const inner = field.fields.get(name);
       return inner ? mapLeaves(inner, one, change) : one;

@@ -120,6 +120,7 @@ function toCel(
 
 function oneToCel(value: Json, { kind, fields }: Field): unknown {
   if (kind.nests && isObject(value)) return groupToCel(value, fields);
+  if (kind.maps && isObject(value)) return mapToCel(value, fields.get('value'));
   return kind.cel === 'int' && typeof value === 'number' && Number.isInteger(value) ? BigInt(value) : value;
 }
 
@@ -132,6 +133,11 @@ function groupToCel(group: JsonObject, fields: ReadonlyMap<string, Field>): Read
     view[name] = inner ? mapSingles(inner, counted, (item) => oneToCel(item, inner)) : counted;
   }
   return view;
+}
+
+function mapToCel(map: JsonObject, field: Field | undefined): Readonly<Record<string, unknown>> {
+  const all = new Map(Object.keys(map).flatMap((key) => (field ? [[key, field] as const] : [])));
+  return groupToCel(map, all);
 }
 
 function fromCel(value: unknown): Json {

@@ -1,0 +1,76 @@
+import { z } from 'zod';
+import { isObject } from '../plain/json.ts';
+import { condition } from './compatibility.ts';
+import { defineKind, wrongShape } from './define.ts';
+
+/**
+ * Values under keys that are data themselves: prices by season, names by language. What the keys and the values are is
+ * said as fields are; whoever reads, checks and compares fields does so with both.
+ */
+export const map = defineKind({
+  name: 'map',
+  about: 'Values under keys that are data themselves: a price for each season, a keeper for each watch.',
+  options: {
+    keys: z
+      .json()
+      .describe(
+        'What the keys are, as a field that holds one text: { kind: text, pattern: … }, { kind: language }, { kind: term, taxonomy: … }, { kind: choice, choices: … }, { kind: reference, to: … }.',
+      ),
+    value: z.json().describe('What stands under each key: a field with its kind and options.'),
+    min: z.int().min(1).optional().describe('The fewest keys.'),
+    max: z.int().min(1).optional().describe('The most keys.'),
+  },
+  example: {
+    options: {
+      keys: { kind: 'choice', choices: ['summer', 'winter'] },
+      value: { kind: 'decimal', unit: 'EUR' },
+      min: 1,
+      max: 4,
+    },
+    value: { summer: 12, winter: 9.5 },
+  },
+  mistakes: function* ({ min, max }) {
+    if (min !== undefined && max !== undefined && min > max)
+      yield {
+        option: 'min',
+        says: `\`min\` (${min}) is more than \`max\` (${max}), so no map could pass`,
+        mend: 'Swap them or change one.',
+      };
+  },
+  check:
+    ({ min, max }) =>
+    (value, report) => {
+      if (!isObject(value)) return wrongShape(report, value, 'keys');
+      const size = Object.keys(value).length;
+      if (max !== undefined && size > max) report('too-many-items:keys', { size, bound: max }, { limit: max });
+      if (min !== undefined && size < min) report('too-few-items:keys', { size, bound: min }, { limit: min });
+    },
+  // Asked only where the fields themselves do not say more.
+  changed: {
+    keys: condition,
+    value: condition,
+    min: { direction: (before = 0, after = 0) => (Number(after) > Number(before) ? 'narrower' : 'wider') },
+    max: {
+      direction: (before, after) =>
+        Number(after ?? Number.POSITIVE_INFINITY) < Number(before ?? Number.POSITIVE_INFINITY) ? 'narrower' : 'wider',
+    },
+  },
+  from: {
+    json: (value) => (isObject(value) ? { value } : { lost: 'it is no group of keys' }),
+    object: (value) => (isObject(value) ? { value } : { lost: 'it is no group of keys' }),
+  },
+  stores: () => ({ is: 'keys', keys: {}, isOpen: true }),
+  cel: 'dyn',
+  maps: true,
+  gist: ({ keys, value, min, max }) =>
+    [`${kindOf(keys)} → ${kindOf(value)}`, sizeGist(min, max)].filter(Boolean).join(', '),
+});
+
+const kindOf = (field: unknown): string =>
+  typeof field === 'object' && field !== null && 'kind' in field ? String(field.kind) : 'any';
+
+function sizeGist(min: number | undefined, max: number | undefined): string {
+  if (min === undefined && max === undefined) return '';
+  if (max === undefined) return `≥ ${min} keys`;
+  return min === undefined ? `≤ ${max} keys` : `${min}–${max} keys`;
+}
