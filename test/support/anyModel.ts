@@ -68,6 +68,12 @@ const more: Readonly<Record<string, readonly JsonObject[]>> = {
     { taxonomy: 'region', under: ['north'] },
   ],
   slug: [{ from: 'a' }],
+  map: [
+    { keys: { kind: 'text' }, value: { kind: 'integer', max: 5 } },
+    { keys: { kind: 'term', taxonomy: 'region', leaves: true }, value: { kind: 'text', required: true } },
+    { keys: { kind: 'reference', to: ['keeper'] }, value: { kind: 'object', fields: { x: { kind: 'text' } } } },
+    { keys: { kind: 'language' }, value: { kind: 'text', max: 3 } },
+  ],
 };
 
 function optionsOf(kind: Kind): fc.Arbitrary<JsonObject> {
@@ -89,7 +95,8 @@ const common = fc.record(
     unique: fc.constant(true),
     localized: fc.constant(true),
     mayBeEmpty: fc.constant(true),
-    many: fc.constantFrom<Json>(true, { max: 2 }, { min: 1 }),
+    many: fc.constantFrom<Json>(true, { max: 2 }, { min: 1 }, { orOne: true }),
+    when: fc.constantFrom('has(entry.a)', "entry.status == 'published'", '!has(entry.b)'),
     computed: fc.constantFrom<Json>(
       '1',
       'has(entry.a) ? entry.a : entry.b',
@@ -102,7 +109,7 @@ const common = fc.record(
 
 /** Each option that every field has is there one time in six. */
 const seldom = fc
-  .tuple(common, fc.array(fc.nat(5), { minLength: 6, maxLength: 6 }))
+  .tuple(common, fc.array(fc.nat(5), { minLength: 8, maxLength: 8 }))
   .map(([all, dice]): JsonObject => Object.fromEntries(Object.entries(all).filter((_, index) => dice[index] === 0)));
 
 /** A field of a kind. Objects hold fields of their own. */
@@ -329,7 +336,16 @@ const pool: readonly Json[] = [
     'sea',
   ],
   ...[0, 1, 2, 5, 21, 2.5, -3, true, false],
-  ...[{}, [], { a: 1 }, ['x']],
+  ...[
+    {},
+    [],
+    { a: 1 },
+    ['x'],
+    { 'keeper-0': { x: 'x' } },
+    { north: 'x', south: 'y' },
+    { en: 'a', fr: 'b' },
+    { a: 2, b: 9 },
+  ],
 ];
 
 /** Values of a field: most of them right. */

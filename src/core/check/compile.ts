@@ -4,10 +4,13 @@ import type { ModelContext } from '../kinds/define.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { at, compact, type Json } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
-import { compileCrossField } from './crossField.ts';
+import type { EntryView } from '../rules/expression.ts';
+import { applies, type Conditional, conditionalFields } from './conditions.ts';
+import { compileCrossField, tooCostly, viewOf } from './crossField.ts';
 import { conditionsByTarget } from './derived.ts';
 import { type Facts, type Gather, gatherer, noFacts } from './facts.ts';
 import { type CheckValue, checkField, type ReportAt } from './field.ts';
+import { foundIn } from './foundIn.ts';
 import { checkId, checkReserved, type Find } from './identity.ts';
 
 /** Pass one of checking: looks at each entry alone, in any order, on any slice of any store. */
@@ -92,6 +95,7 @@ function compileType(
     });
   const asked = [...slots.values()].filter(({ name }) => type.fields.get(name)?.common.required !== undefined);
   const body = type.body && slots.get(type.body.name);
+  const conditionals = conditionalFields(type);
   const checkCrossField = compileCrossField(type, model.definition.languages, now, conditions);
 
   return (entry, findings, find) => {
@@ -110,7 +114,10 @@ function compileType(
         ...(wrong === undefined ? {} : { value: wrong }),
       });
     };
+    const view = conditionals.size > 0 ? viewOf(entry, type, status, now) : undefined;
     const look = (slot: Slot, found: Json | undefined): void => {
+      const conditional = view && conditionals.get(slot.name);
+      if (conditional && !isDue(conditional, view, found, findings)) return;
       name = slot.name;
       value = found;
       slot.check(found, status, report);
@@ -132,6 +139,21 @@ function compileType(
     checkCrossField?.(entry, facts, findings);
     return facts;
   };
+}
+
+/**
+ * Whether a field that applies to some entries alone is to be looked at in one; where it does not apply and has a value
+ * all the same, that is said.
+ */
+function isDue(conditional: Conditional, view: EntryView, value: Json | undefined, findings: Finding[]): boolean {
+  const { field, when } = conditional;
+  const outcome = applies(conditional, view);
+  if (outcome === 'costly')
+    findings.push(tooCostly(view, [field], ['types', view.type, 'fields', field, 'when'], when));
+  if (outcome === true) return true;
+  if (outcome === false && value !== undefined && value !== null)
+    findings.push(foundIn(view, 'not-applicable', { when }, { path: [field], value, limit: when }));
+  return false;
 }
 
 const findProse = ({ name }: Type, find: Find): void => find('body-not-expected', [], { type: name });

@@ -31,13 +31,7 @@ export function compileCrossField(
   if ([rules, eligibilities, computed, counted].every(({ length }) => length === 0)) return undefined;
 
   return (entry, facts, findings) => {
-    const view = {
-      type: entry.type,
-      id: entry.id,
-      status: facts.status,
-      isPublic: now === undefined ? undefined : isPublicAt(entry, now),
-      fields: withProse(entry, type),
-    };
+    const view = viewOf(entry, type, facts.status, now);
     const costly = (path: Path, origin: Path, source: string): void => {
       findings.push(tooCostly(view, path, origin, source));
     };
@@ -62,6 +56,15 @@ export function compileCrossField(
     facts.counts = storedCounts(view, counted);
   };
 }
+
+/** An entry as expressions see it. */
+export const viewOf = (entry: Entry, type: Type, status: EntryView['status'], now: string | undefined): EntryView => ({
+  type: entry.type,
+  id: entry.id,
+  status,
+  isPublic: now === undefined ? undefined : isPublicAt(entry, now),
+  fields: withProse(entry, type),
+});
 
 function brokenRules(
   view: EntryView,
@@ -92,7 +95,7 @@ function brokenRules(
 }
 
 /** An expression that was given up on an entry: whether that is fine cannot be told, so it is no matter of drafts. */
-function tooCostly(view: EntryView, path: Path, origin: Path, source: string): Finding {
+export function tooCostly(view: EntryView, path: Path, origin: Path, source: string): Finding {
   const steps = limits().expressionSteps;
   return foundIn(view, 'too-costly', { steps, source }, { path, limit: steps, origin });
 }

@@ -105,6 +105,11 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
       return;
     }
     if (!isList(value)) {
+      if (many.orOne) {
+        checkSize(1, many, report);
+        single(value, noPath, status, report);
+        return;
+      }
       report([], complaint('list-expected', {}, { fix: { set: [value] } }));
       return;
     }

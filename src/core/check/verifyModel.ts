@@ -8,6 +8,7 @@ import { type Path, pointer } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
 import { compileRules } from '../rules/rules.ts';
+import { conditionalFields } from './conditions.ts';
 import { eligibilitiesOf } from './derived.ts';
 import { checkField } from './field.ts';
 import { inExpression, verifyComputed } from './verifyComputed.ts';
@@ -79,6 +80,7 @@ function* verifyTypes(model: Model, types: readonly Type[]): Iterable<Mistake> {
         mend: 'Leave `body: true` on one of the two.',
       };
     yield* verifyComputed(type, model, here);
+    yield* verifyConditions(type, here);
     yield* verifyFields([...type.fields], type, model, [...here, 'fields']);
   }
 }
@@ -99,6 +101,15 @@ function* verifyFields(
       for (const { compiled } of eligibilitiesOf(target, [field]))
         if ('problem' in compiled)
           yield inExpression([...here, 'eligible'], `the condition ${quote(eligible, 60)} on ${target.name}`, compiled);
+  }
+}
+
+function* verifyConditions(type: Type, path: readonly string[]): Iterable<Mistake> {
+  for (const { field, when, compiled } of conditionalFields(type).values()) {
+    const here = [...path, 'fields', field, 'when'];
+    if ('problem' in compiled) yield inExpression(here, `the condition ${quote(when, 60)}`, compiled);
+    else if (compiled.names.includes(field))
+      yield { path: here, says: `\`${field}\` is looked at itself`, mend: 'Let it depend on other fields.' };
   }
 }
 

@@ -18,7 +18,8 @@ export interface CommonOptions {
   readonly computed?: { readonly cel: string } | { readonly count: string };
   readonly localized?: true;
   readonly unique?: true;
-  readonly many?: { readonly min?: number; readonly max?: number };
+  readonly when?: string;
+  readonly many?: { readonly min?: number; readonly max?: number; readonly orOne?: true };
 }
 
 /** Options that a field of any kind may have, in their normal form. */
@@ -35,6 +36,9 @@ export const commonOptions = {
     .transform((when) => when || undefined)
     .optional()
     .describe('Whether an entry must have it: always, or only once it is published.'),
+  when: Sentence.exactOptional().describe(
+    'A CEL condition over `entry`, where the field applies to some entries alone: `entry.form == "tower"`. Elsewhere it has to be absent, and only there it is required.',
+  ),
   mayBeEmpty: flag.describe(
     'Whether an empty text, list or group of keys is a value too: always there, may be empty. If nothing is said, these count as none.',
   ),
@@ -56,10 +60,12 @@ export const commonOptions = {
   many: z
     .union([
       z.boolean().transform((on) => (on ? {} : undefined)),
-      z.strictObject({ min: z.int().min(0).optional(), max: z.int().min(1).optional() }),
+      z.strictObject({ min: z.int().min(0).optional(), max: z.int().min(1).optional(), orOne: flag }),
     ])
     .optional()
-    .describe('A list instead of one value: true, or with the fewest and most items as { min: 1, max: 8 }.'),
+    .describe(
+      'A list instead of one value: true, or with the fewest and most items as { min: 1, max: 8 }. With { orOne: true } one value may also stand there alone.',
+    ),
 };
 
 /** Whether an entry of some status has to have what is required like this. */

@@ -23,10 +23,12 @@ const noneOf = ({ common }: Field): JsonObject => (common.mayBeEmpty ? { enum: [
 export function entrySchema(type: Type, model: Model): JsonObject {
   const { languages } = model.definition;
   const fields = [...type.fields.values()];
-  const always = fields.filter(({ common }) => common.required === true);
+  // A condition over other fields cannot be said here.
+  const asked = fields.filter(({ common }) => common.when === undefined);
+  const always = asked.filter(({ common }) => common.required === true);
   // A field that is always required can still have a language that is asked for only once published.
   const isLater = askedLanguages(model.definition).some(({ required }) => required === 'published');
-  const published = fields.filter(
+  const published = asked.filter(
     ({ common: { required, localized } }) => required === 'published' || (required === true && localized && isLater),
   );
   const reserved = Object.fromEntries(reservedNames.map((name): [string, JsonObject] => [name, reservedSchema(name)]));
@@ -93,9 +95,9 @@ function reservedSchema(name: string): JsonObject {
 function fieldSchema(field: Field, model: Model): JsonObject {
   const { common, label } = field;
   const { languages } = model.definition;
-  const help = wordsIn(common.help, languages);
+  const help = [wordsIn(common.help, languages), common.when && `Only where ${common.when}.`].filter(Boolean).join(' ');
   const single = singleSchema(field, model);
-  const value = common.many ? listSchema(single, common.many) : single;
+  const value = common.many ? manySchema(single, common.many) : single;
   const whole = common.localized
     ? {
         type: 'object',
@@ -106,7 +108,7 @@ function fieldSchema(field: Field, model: Model): JsonObject {
 
   return {
     title: label,
-    ...(help === undefined ? {} : { description: help }),
+    ...(help === '' ? {} : { description: help }),
     ...(common.default === undefined ? {} : { default: common.default }),
     ...(common.example === undefined ? {} : { examples: [common.example] }),
     ...(common.computed === undefined ? {} : { readOnly: true }),
@@ -145,6 +147,9 @@ function mapSchema({ fields, options }: Field, model: Model): JsonObject {
     maxProperties: own(options, 'max'),
   });
 }
+
+const manySchema = (items: JsonObject, many: NonNullable<Field['common']['many']>): JsonObject =>
+  many.orOne && (many.min ?? 0) < 2 ? { anyOf: [items, listSchema(items, many)] } : listSchema(items, many);
 
 const listSchema = (items: JsonObject, { min, max }: { readonly min?: number; readonly max?: number }): JsonObject =>
   compact({ type: 'array', items, minItems: min, maxItems: max });

@@ -539,6 +539,10 @@ export const english = {
     says: `takes more than ${groupThousands(steps)} steps to judge: ${quote(source, 80)} was given up`,
     mend: 'Let the expression compare fewer items with each other, or raise `limits: { expressionSteps: … }` in lumbrik.yaml.',
   }),
+  'not-applicable': ({ when }: { when: string }) => ({
+    says: `does not apply here, only where ${when}`,
+    mend: 'Take it out, or change what the condition asks for.',
+  }),
   'not-computed': ({ stored, computed }: { stored: Json; computed: Json }) => ({
     says: `is ${quote(stored)}, and ${quote(computed)} is what it comes to`,
     mend: `Write ${quote(computed)}, or leave it out.`,

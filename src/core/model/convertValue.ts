@@ -61,6 +61,7 @@ function converterInOneLanguage(was: Field, is: Field, context: ModelContext): (
       lost.push({ item, why: result.lost });
       return [];
     });
+    if (is.common.many?.orOne && !isList(value)) return { value: carried[0], lost };
     if (is.common.many) return { value: carried.length > 0 ? carried : undefined, lost };
 
     for (const item of carried.slice(1)) lost.push({ item, why: 'the field holds one value, and the first is kept' });
@@ -68,5 +69,6 @@ function converterInOneLanguage(was: Field, is: Field, context: ModelContext): (
   };
 }
 
-/** Whether a field asks an entry of some status for a value. */
-export const asks = ({ common }: Field, status: Status): boolean => isRequiredOf(common.required, status);
+/** Whether a field asks an entry of some status for a value, whatever else it holds. */
+export const asks = ({ common }: Field, status: Status): boolean =>
+  common.when === undefined && isRequiredOf(common.required, status);

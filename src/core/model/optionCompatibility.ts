@@ -1,4 +1,5 @@
 import {
+  byValue,
   type Compatibility,
   condition,
   type Direction,
@@ -21,6 +22,8 @@ const commonOptionCompatibility: Readonly<Record<string, Compatibility>> = {
     direction: (before, after) => (strictness(after) > strictness(before) ? 'narrower' : 'wider'),
     readers: (direction) => (direction === 'wider' ? 'break' : 'unaffected'),
   },
+  // Where it comes to apply it may be required, and where it no longer does it may not be there.
+  when: { direction: () => 'different' },
   mayBeEmpty: {
     // Where empty values are values, a rule or a limit may have something to say of them.
     direction: (_before, after) => (after === true ? 'different' : 'narrower'),
@@ -28,6 +31,7 @@ const commonOptionCompatibility: Readonly<Record<string, Compatibility>> = {
   },
   unique: condition,
   computed: condition,
+  'many.orOne': byValue((after) => (after === true ? 'wider' : 'narrower')),
   'many.min': lowerBound({
     of: sizeOf,
     beyond: 'shorter',
@@ -106,7 +110,7 @@ export function splitMany(
 ): readonly { readonly option: string; readonly before: Json | undefined; readonly after: Json | undefined }[] {
   const bound = (value: Json | undefined, name: string): Json | undefined =>
     isObject(value) ? value[name] : undefined;
-  return ['min', 'max']
+  return ['min', 'max', 'orOne']
     .map((name) => ({ option: `many.${name}`, before: bound(before, name), after: bound(after, name) }))
     .filter((one) => one.before !== one.after);
 }

@@ -142,7 +142,7 @@ function unfitKeys(keys: FieldDoc): readonly Mistake[] {
 
 function misplacedInside(field: FieldDoc): readonly Mistake[] {
   const kind = kinds.get(field.kind);
-  const words = ['unique', 'group', 'computed'].filter((option) => own(field, option) !== undefined);
+  const words = ['unique', 'group', 'computed', 'when'].filter((option) => own(field, option) !== undefined);
   const misplaced = words.map((option) => ({
     path: [option],
     atKey: true,

@@ -87,6 +87,8 @@ function renameInField(definition: FieldDoc, home: Home, rename: Rename): FieldD
   const renamed = mapValues(definition, (value, key): Json => {
     if (key === 'default' || key === 'example') return renameInValue(value, field, rename);
     if (key === 'computed') return renameInComputed(value, home, rename);
+    if (key === 'when' && rename.what === 'field' && rename.type === home.type)
+      return renameInExpression(String(value), rename.from, rename.to);
     if (key === 'fields' && field.kind.nests) return renameInside(value, home, rename);
     if (field.kind.maps && (key === 'keys' || key === 'value'))
       return renameInField(value as FieldDoc, { ...home, field: `${home.field}.${key}` }, rename);

@@ -60,6 +60,7 @@ export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
     group = field.common.group;
     const help = wordsIn(field.common.help, languages);
     if (help !== undefined) lines.push(writeComment(help));
+    if (field.common.when !== undefined) lines.push(writeComment(`Only where ${field.common.when}`));
     lines.push(value === undefined ? commentedOut(field) : writeYaml({ [field.name]: value }));
   }
   const text = lines.join('');
@@ -79,6 +80,8 @@ function startOf(field: Field, type: Type, model: Model, { title, isTaken }: Sta
   const { common, kind, options, name } = field;
   const isTitle = name === type.definition.titled;
   if (title !== undefined && isTitle) return inLanguages(title, field, model);
+  // Whether it applies shows only once others are filled in.
+  if (common.when !== undefined) return undefined;
   if (common.default !== undefined) return common.default;
   const slug = title !== undefined && kind.unique && own(options, 'from') === type.definition.titled && slugify(title);
   if (slug)

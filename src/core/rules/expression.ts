@@ -4,7 +4,7 @@ import { childrenOf, isNode } from '../cel/syntax.ts';
 import { countedValue } from '../model/emptiness.ts';
 import type { Field, Type } from '../model/link.ts';
 import { mapSingles } from '../model/traversal.ts';
-import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { isObject, type Json, type JsonObject, mapValues, own } from '../plain/json.ts';
 import { limits as bounds } from '../plain/limits.ts';
 import { type ExpressionProblem, everywhere, type ItemFields, judgeOver, summaryOf } from './judge.ts';
 
@@ -113,9 +113,18 @@ function toCel(
   for (const field of named) {
     const value = countedValue(field, own(fields, field.name));
     if (value === undefined) continue;
-    view[field.name] = mapSingles(field, value, (item) => oneToCel(item, field));
+    view[field.name] = wholeToCel(field, value);
   }
   return view;
+}
+
+/** A whole value; of a field that holds one alone or a list, always the list. */
+function wholeToCel(field: Field, value: Json): unknown {
+  const { many, localized } = field.common;
+  const said = mapSingles<unknown>(field, value, (item) => oneToCel(item, field));
+  if (!many?.orOne) return said;
+  const listed = (one: unknown): unknown => (Array.isArray(one) ? one : [one]);
+  return localized && isObject(value) ? mapValues(said as JsonObject, listed) : listed(said);
 }
 
 function oneToCel(value: Json, { kind, fields }: Field): unknown {
@@ -130,7 +139,7 @@ function groupToCel(group: JsonObject, fields: ReadonlyMap<string, Field>): Read
     const inner = fields.get(name);
     const counted = inner ? countedValue(inner, value) : value;
     if (counted === undefined || counted === null) continue;
-    view[name] = inner ? mapSingles(inner, counted, (item) => oneToCel(item, inner)) : counted;
+    view[name] = inner ? wholeToCel(inner, counted) : counted;
   }
   return view;
 }

@@ -94,6 +94,7 @@ export function fieldShown(
       itemsGist(common.many),
       common.localized ? 'in each language' : '',
       common.mayBeEmpty ? 'may be empty' : '',
+      common.when === undefined ? '' : `only where ${common.when}`,
     ]
       .filter(Boolean)
       .join(', '),
@@ -110,7 +111,7 @@ function computedGist(computed: Field['common']['computed']): string {
 /** `1–8 items` */
 function itemsGist(many: Field['common']['many']): string {
   const bounds = range(many?.min, many?.max);
-  return bounds === '' ? '' : `${bounds} items`;
+  return [bounds === '' ? '' : `${bounds} items`, many?.orOne ? 'or one alone' : ''].filter(Boolean).join(', ');
 }
 
 export async function showField(

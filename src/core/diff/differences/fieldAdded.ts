@@ -3,11 +3,11 @@ import type { Model } from '../../model/link.ts';
 import { fieldNamed } from '../../model/nestedFields.ts';
 import { sayShape } from '../../model/traversal.ts';
 import { count } from '../../plain/words.ts';
-import type { Impact } from '../counter.ts';
-import { pointingCounter } from '../crossEntryCounter.ts';
+import { type Counter, type Impact, share } from '../counter.ts';
+import { crossEntryCounter, pointingCounter } from '../crossEntryCounter.ts';
 import { askForSteps, celVariable, type DraftedStep } from '../draftedStep.ts';
 import { type FieldPlace, holders, missing } from '../fieldValues.ts';
-import { defineDifference } from './define.ts';
+import { type Compared, defineDifference } from './define.ts';
 
 /** A type has a new field. */
 export interface FieldAdded extends FieldPlace {
@@ -26,6 +26,7 @@ export const fieldAdded = defineDifference<FieldAdded>({
   count: (difference, { between, after }) => {
     const by = asksPointing(difference, after);
     if (by) return pointingCounter({ between, after }, by);
+    if (difference.definition.when !== undefined) return whereItAppliesCounter(difference, { between, after });
     return missing(
       difference.type,
       difference.definition.required,
@@ -42,6 +43,15 @@ function asksPointing({ type, field }: FieldAdded, after: Model): string | undef
   const added = linked && fieldNamed(linked, field);
   return added && (added.kind.pointsAt(added.options).inverseMin ?? 0) > 0 ? added.address : undefined;
 }
+
+/** Entries that lack it, of those that it applies to. */
+const whereItAppliesCounter = ({ type, field }: FieldAdded, models: Compared): Counter =>
+  crossEntryCounter(
+    models,
+    ({ finding, entry, path, severity }) =>
+      finding === 'required-missing' && severity === 'error' && entry.type === type && path[0] === field,
+    (hits, of) => `${share(hits, of)} no value`,
+  );
 
 const gistOf = (field: FieldDoc): string =>
   [sayShape(field), requirement(field, 'required')].filter((one) => one !== '').join(', ');

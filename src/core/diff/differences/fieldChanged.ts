@@ -72,6 +72,7 @@ const mayHit = (direction: Direction): boolean => direction === 'narrower' || di
 
 function optionCounter(difference: FieldChanged, models: Compared): Counter | undefined {
   const { type, field, option, was, after } = difference;
+  if (own(was, 'when') !== undefined || option === 'when') return wholeCounter(type, models);
   if (option === 'required') return requiredCounter(difference, models.between);
   if (option === 'mayBeEmpty') return wholeCounter(type, models);
   const part = partsOf(difference).find((one) => mayHit(directionOf(was.kind, one)));

@@ -1,0 +1,47 @@
+import type { Type } from '../model/link.ts';
+import {
+  type EntryView,
+  type Expression,
+  ExpressionFailed,
+  ExpressionTooCostly,
+  expressionsOver,
+} from '../rules/expression.ts';
+import type { ExpressionProblem } from '../rules/judge.ts';
+
+/** A field that applies to some entries alone, and the condition for that, compiled. */
+export interface Conditional {
+  readonly field: string;
+  readonly when: string;
+  readonly compiled: Expression | ExpressionProblem;
+}
+
+/** The fields of a type that apply to some of its entries alone, by name. */
+export function conditionalFields(type: Type): ReadonlyMap<string, Conditional> {
+  const said = [...type.fields.values()].flatMap(({ name, common: { when } }) =>
+    when === undefined ? [] : [{ field: name, when }],
+  );
+  if (said.length === 0) return new Map();
+  const compile = expressionsOver(type);
+  return new Map(
+    said.map(({ field, when }) => {
+      const compiled = compile(when);
+      if ('problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn')
+        return [field, { field, when, compiled }];
+      const problem = `it gives ${compiled.gives}, not true or false`;
+      const mend = 'Write a condition, for example `entry.form == "tower"`.';
+      return [field, { field, when, compiled: { problem, offset: 0, mend } }];
+    }),
+  );
+}
+
+/** Whether a field applies to an entry. Where that cannot be told, since a value that it asks for is missing, it does not. */
+export function applies({ compiled }: Conditional, view: EntryView): boolean | 'costly' {
+  if ('problem' in compiled) return true;
+  try {
+    return compiled.evaluate(view) === true;
+  } catch (error) {
+    if (error instanceof ExpressionTooCostly) return 'costly';
+    if (error instanceof ExpressionFailed) return false;
+    throw error;
+  }
+}
