@@ -82,6 +82,42 @@ ${of('field')[0].about}
 
 ${options(of('field')[0])}
 ${whole(of('field')[0])}
+### What counts as no value
+
+Nothing, an empty text, an empty list and a group without keys are no value, wherever it is asked: by what is \`required\`, by
+\`has()\` and every other part of an expression, by conversions and by counts. A field that says \`mayBeEmpty: true\` is always
+there and may be empty: for it, only nothing (\`null\`, or an absent key) is none. What counts as none is held to no limit.
+
+### Fields that apply to some entries alone
+
+\`when: entry.form == "tower"\` lets a field apply where that holds. Elsewhere it has to be absent; \`required\` is asked only
+there. Where the condition cannot be told, since a value that it asks for is missing, the field does not apply.
+
+### One alone, or a list
+
+\`many: true\` makes a list of a field, \`many: { orOne: true }\` lets one value stand alone too: expressions see a list either
+way. A map (kind \`map\`) holds values under keys that are data themselves.
+
+## Names and addresses
+
+Types, taxonomies, kits and kinds are named \`likeThis\`. Fields are named as the content has them: letters, digits, \`_\`, \`$\`
+and \`-\`; in expressions, what is no letter or digit is written \`_\`. Identifiers of entries, terms and choices are one line of
+text without a slash, up to 200 characters; a folder keeps what a file system cannot hold percent-encoded (\`a:b\` lies in
+\`a%3Ab.yaml\`), and two that some file system takes for one are an error.
+
+| address | points at |
+| --- | --- |
+| \`lighthouse\` | a type |
+| \`lighthouse.height\`, \`lighthouse.hours.opens\` | a field, one inside an object |
+| \`lighthouse.character:fixed\` | one value of a choice |
+| \`region:\` | a taxonomy |
+| \`region:north/skerries\` | a term, with or without those above it |
+| \`lighthouse/skerry-point\` | an entry |
+| \`lighthouse/skerry-point#/keepers/0\` | a value inside an entry (JSON Pointer, RFC 6901) |
+
+An identifier stands in it as it is; one that starts with a double quote, or ends with \`#\`, stands in double quotes as in
+JSON. An inherited field has the address of the type that defines it.
+
 ## Kinds
 
 ${of('kind').map(kind).join('\n')}
@@ -95,11 +131,33 @@ Its \`terms\` are a list. A term is its identifier alone, or \`{ term: north, â€
 
 ${options(of('term')[0])}
 ${whole(of('term')[0])}
+## Expressions
+
+Rules, conditions and computed values are written in CEL, the Common Expression Language, over \`entry\` (a condition on what
+a reference may point at: over \`target\`). \`lumbrik try '<expression>' lighthouse\` shows what one gives.
+
+| call | | for example | gives |
+| --- | --- | --- | --- |
+${of('function')
+  .map(({ about, gives }) => {
+    const dot = about.lastIndexOf('. ');
+    return `| \`${cell(about.slice(dot + 2))}\` | ${cell(about.slice(0, dot + 1))} | \`${cell(gives.expression)}\` | \`${cell(flow(gives.gives))}\` |`;
+  })
+  .join('\n')}
+
 ## Steps of a migration
 
 ${of('step')
   .map((step) => `### ${step.name}\n\n${step.about}\n\n${options(step)}`)
   .join('\n')}
+## Words
+
+| word | |
+| --- | --- |
+${of('word')
+  .map(({ name, about }) => `| \`${name}\` | ${cell(about)} |`)
+  .join('\n')}
+
 ## Findings
 
 | finding | |

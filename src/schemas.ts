@@ -19,6 +19,7 @@ import { ShowResult } from './tasks/show/result.ts';
 import { TermsResult } from './tasks/terms/result.ts';
 import { TextResult } from './tasks/text.ts';
 import { TraceResult } from './tasks/trace.ts';
+import { TryResult } from './tasks/try.ts';
 
 const results = {
   add: AddResult,
@@ -28,6 +29,7 @@ const results = {
   'entry-revision': EntryRevisionResult,
   error: ErrorResult,
   explain: ExplainResult,
+  try: TryResult,
   history: HistoryResult,
   'migration-draft': DraftResult,
   'migration-list': MigrationListResult,

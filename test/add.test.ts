@@ -217,7 +217,7 @@ fields:
     ['an entry that is there', ['light', 'a'], 3, 'there is an entry `light/a` already'],
     ['a type that is not there', ['ligt', 'a'], 2, 'Did you mean `light`?'],
     ['no name', ['light'], 2, '--title'],
-    ['an identifier that is none', ['light', 'A b'], 2, 'is no identifier'],
+    ['an identifier that is none', ['light', 'A/b'], 2, 'is no identifier'],
     ['a second of what is there once', ['settings'], 3, 'there is exactly one settings'],
   ])('%s is refused', async (_name, args, code, err) => {
     const folder = trust({

@@ -48,7 +48,7 @@ describe('one value against its field [I1, C1, C2]', () => {
     ['{ kind: term, taxonomy: region }', 'nort', 'unknown-term'],
     ['{ kind: reference, to: keeper }', 'bob', 'dangling-reference'],
     ['{ kind: reference, to: keeper }', 'light/a', 'wrong-target'],
-    ['{ kind: reference, to: keeper }', '"A B"', 'malformed-reference'],
+    ['{ kind: reference, to: keeper }', '"A/B/"', 'malformed-reference'],
     ['{ kind: reference, to: [keeper, light] }', 'ada', 'malformed-reference'],
     ['{ kind: integer, many: true }', '3', 'list-expected'],
     ['{ kind: integer, many: { min: 2 } }', '[3]', 'too-few-items'],
@@ -219,7 +219,7 @@ describe('entries that cannot be what they should be [M2]', () => {
     ],
     ['the same in JSON', 'content/light/a.json', '{ "__proto__": 1 }\n', { finding: 'unknown-field' }],
     ['an inherited name', 'content/light/a.yaml', 'constructor: x\n', { finding: 'unknown-field' }],
-    ['a malformed id', 'content/light/Big Light.yaml', 'name: A\n', { finding: 'malformed-identifier' }],
+    ['a malformed id', 'content/light/a.yaml', 'id: " Big"\nname: A\n', { finding: 'malformed-identifier' }],
     [
       'an unknown status',
       'content/light/a.yaml',

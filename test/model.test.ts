@@ -156,8 +156,8 @@ describe('a mistake in the model names its place and what would be right', () =>
     ],
     [
       'a malformed term',
-      { 'model/taxonomies/r.yaml': 'taxonomy: region\nterms: [North Coast]\n' },
-      { line: 2, says: '“North Coast” is no identifier of a term' },
+      { 'model/taxonomies/r.yaml': 'taxonomy: region\nterms: [North/Coast]\n' },
+      { line: 2, says: '“North/Coast” is no identifier of a term' },
     ],
     [
       'terms without a list',
@@ -178,7 +178,7 @@ describe('a mistake in the model names its place and what would be right', () =>
 
   test('all of them are named, not only the first, each with its line', async () => {
     const folder = workspace({
-      ...light('titled: nam\nfields:\n  name: { kind: txt }\n  Day: { kind: date }\n  id: { kind: text }\n'),
+      ...light('titled: nam\nfields:\n  name: { kind: txt }\n  4day: { kind: date }\n  id: { kind: text }\n'),
       'model/taxonomies/r.yaml': 'taxonomy: region\nlabel: 3\n',
     });
     const { mistakes } = await result(folder, ['check']);

@@ -78,7 +78,7 @@ describe('lumbrik seal [A3, G3]', () => {
       (folder) => edit(folder, light, 'range:     { kind: integer', 'range:     { kind: decimal'),
       '2.0.0',
     ],
-    ['one target more', (folder) => edit(folder, light, 'to: keeper', 'to: [keeper, tour]'), '2.0.0'],
+    ['one target more', (folder) => edit(folder, light, 'to: keeper', 'to: [keeper, departure]'), '2.0.0'],
     [
       'a value that may be missing',
       (folder) =>

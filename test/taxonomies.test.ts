@@ -173,7 +173,7 @@ describe('open and closed, one or several, leaves only, a branch only [D4]', () 
     ['a new term of an open one', 'topics: [seals]', []],
     [
       'a new term that is not written as one',
-      'topics: [Sea Birds]',
+      'topics: [Sea/Birds]',
       ['error /topics/0 unknown-term: Write sea-birds.'],
     ],
     ['a retired term', 'place: old-bay', ['warning /place retired-term: Use holm-bay instead.']],
@@ -271,7 +271,7 @@ describe('twins in an open taxonomy, and the merge each would be [D5]', () => {
 
   test.each([
     ['topic:bird', 'Write --merge topic:bird=birds'],
-    ['topic:bird=Big Birds', 'Write --merge topic:bird=birds'],
+    ['topic:bird=Big/Birds', 'Write --merge topic:bird=birds'],
     ['region:north=south', 'In a closed taxonomy'],
     ['nothing:a=b', 'Write --merge topic:bird=birds'],
   ])('a merge %s is refused', async (merge, mend) => {

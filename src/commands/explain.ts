@@ -7,7 +7,7 @@ const command: CommandModule = {
     yargs
       .positional('word', {
         type: 'string',
-        describe: 'A kind, an option, a finding or a step; all of them if none is named',
+        describe: 'A kind, an option, a function, a finding or a step; all of them if none is named',
       })
       .example('$0 explain duration', 'A kind of field, with its options and an example')
       .example('$0 explain dangling-reference', 'A finding'),

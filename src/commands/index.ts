@@ -20,6 +20,11 @@ export const commands: readonly Command[] = [
     load: () => import('./terms.ts'),
   },
   { usage: 'text <source>', about: 'Convert structured text', load: () => import('./text.ts') },
+  {
+    usage: 'try <expression> [entries..]',
+    about: 'Compute an expression, for some entries side by side',
+    load: () => import('./try.ts'),
+  },
   { usage: 'seal', about: 'Record the model as a revision', load: () => import('./seal.ts') },
   { usage: 'history', about: 'List the revisions', load: () => import('./history.ts') },
   {
@@ -30,7 +35,7 @@ export const commands: readonly Command[] = [
   { usage: 'schemas', about: 'Write JSON Schemas of all files, for editors', load: () => import('./schemas.ts') },
   {
     usage: 'explain [word]',
-    about: 'Explain a kind, an option, a finding or a step',
+    about: 'Explain a kind, an option, a function, a finding or a step',
     load: () => import('./explain.ts'),
   },
 ];

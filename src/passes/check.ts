@@ -1,13 +1,15 @@
 import { type Checker, compile } from '../core/check/compile.ts';
 import { CrossEntryCheck, type Joined } from '../core/check/crossEntry.ts';
+import { foundIn } from '../core/check/foundIn.ts';
 import type { Assets } from '../core/entry/assets.ts';
-import { type Entry, keyOf } from '../core/entry/entry.ts';
+import { type Entry, type EntryAddress, entryAddressOf, keyOf } from '../core/entry/entry.ts';
 import { type Finding, findingOf } from '../core/entry/findings.ts';
 import { type MessageData, type MessageName, wordsOf } from '../core/messages/words.ts';
 import type { Model } from '../core/model/link.ts';
 import { compareText } from '../core/plain/compareText.ts';
 import { compact, type Path, pointer } from '../core/plain/json.ts';
 import type { Span } from '../core/source/yaml.ts';
+import { foldedId } from '../stores/folder/fileName.ts';
 import type { EntryStore, Place, Stored, Unreadable } from '../stores/store.ts';
 import { assetFolder } from '../workspace/assets.ts';
 import { timestamp } from '../workspace/clock.ts';
@@ -47,6 +49,7 @@ export async function checkPass(
   const crossEntry = new CrossEntryCheck<Place>(model, { sayPlace, now });
   const findings: LocatedFinding[] = [];
   const used = new Set<string>();
+  const odd = new Map<string, EntryAddress[]>();
   let looked = 0;
 
   const locate = async (finding: Finding, place: Place): Promise<void> => {
@@ -63,6 +66,7 @@ export async function checkPass(
     fold: (alone, stored) => {
       looked += 1;
       for (const file of alone.facts.assets) used.add(file);
+      noteOdd(odd, stored);
       const found = [...alone.findings, ...crossEntry.add(alone.facts, stored.place)];
       return found.length > 0 ? locateAll(found, stored) : undefined;
     },
@@ -71,7 +75,7 @@ export async function checkPass(
     },
     finish: async () => {
       const { findings: together, ...joined } = crossEntry.join();
-      for (const finding of together) {
+      for (const finding of [...together, ...alikeFindings(odd, crossEntry)]) {
         const place = crossEntry.placeOf(finding.entry);
         if (place) await locate(finding, place);
       }
@@ -80,6 +84,26 @@ export async function checkPass(
     },
   };
 }
+
+/** Notes entries in files of their own whose identifiers hold more than small letters: another may be taken for them. */
+function noteOdd(odd: Map<string, EntryAddress[]>, { entry: { type, id }, place }: Stored): void {
+  if (place.offset !== undefined || /^[a-z0-9._-]*$/u.test(id)) return;
+  const key = `${type}/${foldedId(id)}`;
+  odd.set(key, [...(odd.get(key) ?? []), { type, id }]);
+}
+
+/** Entries whose files some systems take for one: all but the first. */
+const alikeFindings = (
+  odd: ReadonlyMap<string, readonly EntryAddress[]>,
+  crossEntry: CrossEntryCheck<Place>,
+): readonly Finding[] =>
+  [...odd].flatMap(([folded, entries]) => {
+    const plain = entryAddressOf(folded);
+    const place = crossEntry.placeOf(plain);
+    const isPlain = place !== undefined && place.offset === undefined && !entries.some(({ id }) => id === plain.id);
+    const [first, ...others] = isPlain ? [plain, ...entries] : entries;
+    return first ? others.map((one) => foundIn(one, 'duplicate-entry:alike', { other: keyOf(first) })) : [];
+  });
 
 /** `content/light/a.yaml`, `content/lights.ndjson:7` */
 const sayPlace = ({ file, offset, line }: Place): string =>

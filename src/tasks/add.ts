@@ -1,11 +1,11 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { idRule, isId, isName, nameRule } from '../core/definition/address.ts';
+import { fieldRule, idRule, isFieldWord, isId, isName, nameRule } from '../core/definition/address.ts';
 import { namesIn } from '../core/model/provenance.ts';
 import { isObject, type Json } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
-import { thereAre } from '../core/plain/words.ts';
+import { capital, thereAre } from '../core/plain/words.ts';
 import { writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { editedText } from '../workspace/edited.ts';
@@ -59,7 +59,8 @@ function newFile(
   { root, model }: Workspace,
   { what, name, says }: Extract<Wanted, { what: 'type' | 'kit' | 'taxonomy' }>,
 ): Written {
-  if (!isName(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${nameRule}.` });
+  if (!isName(name))
+    throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${capital(nameRule)}.` });
   const file = `${folders[what]}/${name}.yaml`;
   if (namesIn(model.definition).includes(name) || fs.existsSync(path.join(root, file)))
     throw refuse('name-taken', `there is something called \`${name}\` already`, {
@@ -79,7 +80,8 @@ function withField(workspace: Workspace, { to, name, says }: Extract<Wanted, { w
       mend: didYouMean(to, names) ?? thereAre(names) ?? 'Add a type first: lumbrik add type "…"',
     });
   }
-  if (!isName(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${nameRule}.` });
+  if (!isFieldWord(name))
+    throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${capital(fieldRule)}.` });
   const file = workspace.fileOf(['types', to]) ?? `${folders[isKit ? 'kit' : 'type']}/${to}.yaml`;
   const before = readTextOrRefuse(path.join(workspace.root, file), file);
   const reading = readYaml(before);
@@ -95,7 +97,7 @@ function withField(workspace: Workspace, { to, name, says }: Extract<Wanted, { w
 }
 
 function addTerm(workspace: Workspace, { to, name, under, says }: Extract<Wanted, { what: 'term' }>): AddResult {
-  if (!isId(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a term`, { mend: `${idRule}.` });
+  if (!isId(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a term`, { mend: `${capital(idRule)}.` });
   const { label } = says;
   const { added, known, file } = addTermList(workspace, to, 'the call', [
     {

@@ -10,6 +10,7 @@ import { quote } from '../core/plain/words.ts';
 import { changeFiles } from '../journal/change.ts';
 import { factsPass } from '../passes/facts.ts';
 import { entriesOf, walk } from '../passes/walk.ts';
+import { fileNameLimit, fileNameOf, foldedId } from '../stores/folder/fileName.ts';
 import { openStore } from '../stores/open.ts';
 import type { EntryStore } from '../stores/store.ts';
 import { timestamp } from '../workspace/clock.ts';
@@ -60,7 +61,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
       created: timestamp(),
     });
     refuseTitleTaken(type, values, taken);
-    const file = `${folder}/${type.name}/${identifier}${ending}`;
+    const file = `${folder}/${type.name}/${fileNameFor(identifier, ending)}`;
     changeFiles(workspace.root, [{ file, text }]);
     return { lumbrik: resultVersion, command: 'entry new', entry: `${type.name}/${identifier}`, file, open: [...open] };
   });
@@ -104,6 +105,15 @@ function refuseTitleTaken(
   });
 }
 
+/** @throws {Trouble} where a file system cannot hold a name of that length. */
+function fileNameFor(id: string, ending: string): string {
+  const name = `${fileNameOf(id)}${ending}`;
+  if (Buffer.byteLength(name) <= fileNameLimit) return name;
+  throw new Trouble('malformed-identifier', `\`${id}\` is too long for the name of a file`, {
+    mend: `Give a shorter one: ${fileNameLimit} bytes at most, with its ending.`,
+  });
+}
+
 /** The first folder that entries lie in. @throws {Trouble} where they are all kept otherwise. */
 function folderForNew({ content }: Workspace): string {
   for (const one of content) if ('folder' in one) return one.folder;
@@ -119,11 +129,17 @@ async function refuseTaken(store: EntryStore, address: EntryAddress, isSingle: b
       mend: 'Choose another identifier; nothing was written.',
       where: { file: same.place.file },
     });
-  if (!isSingle) return;
-  for await (const { entry, place } of entriesOf(store))
-    if (entry.type === address.type)
+  for await (const { entry, place } of entriesOf(store)) {
+    if (entry.type !== address.type) continue;
+    if (foldedId(entry.id) === foldedId(address.id))
+      throw refuse('entry-exists', `\`${keyOf(address)}\` and \`${keyOf(entry)}\` are one file on many systems`, {
+        mend: 'Choose an identifier that differs in more than capitals; nothing was written.',
+        where: { file: place.file },
+      });
+    if (isSingle)
       throw refuse('entry-exists', `there is exactly one ${address.type}, and it is written already`, {
         mend: 'Edit that one; nothing was written.',
         where: { file: place.file },
       });
+  }
 }

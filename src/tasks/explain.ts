@@ -9,9 +9,11 @@ import { findings } from '../core/entry/findings.ts';
 import { kinds } from '../core/kinds/index.ts';
 import { steps } from '../core/migration/steps/index.ts';
 import { examples } from '../core/model/examples.ts';
+import { glossary } from '../core/model/glossary.ts';
 import { takes } from '../core/model/mistakes.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
+import { celFunctions } from '../core/rules/functions.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { head, resultVersion } from './result.ts';
 
@@ -25,6 +27,8 @@ const Topic = z.strictObject({
   options: z.array(Option),
   /** Of a kind: its options as they stand in a model, and a value that obeys them. */
   example: z.strictObject({ options: z.record(z.string(), JsonValue), value: JsonValue }).optional(),
+  /** Of a function that expressions can call: an example, and what it gives. */
+  gives: z.strictObject({ expression: z.string(), gives: JsonValue }).optional(),
   /** Of another part of a model: one that says all that it can. */
   whole: JsonValue.optional(),
 });
@@ -42,7 +46,7 @@ export function explain(word: string | undefined): ExplainResult {
   throw new Trouble('not-found', `there is nothing called \`${word}\` to explain`, {
     mend:
       didYouMean(word ?? '', words) ??
-      'Ask for a kind, an option, a finding or a step; lumbrik explain alone lists them.',
+      'Ask for a kind, an option, a function, a finding or a step; lumbrik explain alone lists them.',
   });
 }
 
@@ -50,9 +54,14 @@ export function explain(word: string | undefined): ExplainResult {
 function namedBy(word: string, topics: readonly Topic[]): readonly Topic[] {
   const exact = topics.filter(({ name }) => name.split(' (')[0] === word);
   if (exact.length > 0) return exact;
+  const plural = topics.filter(({ name }) => word === `${name.split(' (')[0]}s`);
+  if (plural.length > 0) return plural;
+  const shelf = topics.filter(({ what }) => word === `${what}s`);
+  if (shelf.length > 0) return shelf;
   const having = topics.filter(({ options }) => options.some(({ name }) => name === word));
   const common = having.filter(({ what }) => what !== 'kind');
-  return common.length > 0 ? common : having;
+  if (having.length > 0) return common.length > 0 ? common : having;
+  return topics.filter(({ name }) => word.length > 2 && name.toLowerCase().startsWith(word.toLowerCase()));
 }
 
 const allTopics = (): readonly Topic[] => [...typeTopics(), ...kindTopics(), ...taxonomyTopics()];
@@ -149,6 +158,14 @@ function taxonomyTopics(): readonly Topic[] {
       about,
       options: optionsOf(shape),
     })),
+    ...celFunctions.map(({ name, call, about, example: [expression, gives] }) => ({
+      what: 'function',
+      name,
+      about: `${about} ${call}`,
+      options: [],
+      gives: { expression, gives: gives as z.output<typeof JsonValue> },
+    })),
+    ...Object.entries(glossary).map(([name, about]) => ({ what: 'word', name, about, options: [] })),
     ...Object.entries(findings).map(([name, about]) => ({ what: 'finding', name, about, options: [] })),
   ];
 }

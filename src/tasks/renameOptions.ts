@@ -1,4 +1,4 @@
-import { addressForms, idRule, isId, isName, nameOfField, nameRule, parseAddress } from '../core/definition/address.ts';
+import { type Address, addressForms, nameOfField, parseAddress, unfitName } from '../core/definition/address.ts';
 import type { Rename } from '../core/definition/rename.ts';
 import type { StatedRenames } from '../core/diff/statedRenames.ts';
 import { Trouble } from '../workspace/trouble.ts';
@@ -15,14 +15,22 @@ export function readRenameOptions({ renamed = [], notRenamed = [] }: Renames): S
   return { renames: renamed.map(readRename), apart: new Set(notRenamed) };
 }
 
+/** The new name alone, where its whole address was written. */
+function lastName(what: Address['what'], from: string, to: string): string {
+  if (what !== 'term' && what !== 'choice') return to.split(/[./:]/u).at(-1) ?? to;
+  const before = from.slice(0, from.indexOf(':') + 1);
+  const name = to.startsWith(before) ? to.slice(before.length) : to;
+  return name.slice(name.lastIndexOf('/') + 1);
+}
+
 function readRename(text: string): Rename {
   const [from = '', to = '', ...more] = text.split('=');
   const address = parseAddress(from);
   if (!address || address.what === 'entry' || to === '' || more.length > 0) throw badAddress(text, '--renamed');
-  const name = to.split(/[./:]/u).at(-1) ?? to;
-  const isIdentifier = address.what === 'term' || address.what === 'choice';
-  if (!(isIdentifier ? isId(name) : isName(name)))
-    throw new Trouble('malformed-rename', `\`${to}\` cannot be a name: ${isIdentifier ? idRule : nameRule}`, {
+  const name = lastName(address.what, from, to);
+  const unfit = unfitName(address.what === 'inner' ? 'field' : address.what, name);
+  if (unfit)
+    throw new Trouble('malformed-rename', `\`${to}\` cannot be a name: ${unfit.rule}`, {
       mend: 'Write --renamed lighthouse.height=focalHeight',
     });
   switch (address.what) {

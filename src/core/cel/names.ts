@@ -1,5 +1,5 @@
 import { type ASTNode, Environment } from '@marcbachmann/cel-js';
-import { keyOfField } from '../definition/fieldName.ts';
+import { celName, keyOfField } from '../definition/fieldName.ts';
 import { childrenOf, isNode, limits } from './syntax.ts';
 
 /** An expression after a field of `entry` got another name: the name alone is exchanged, wherever it stands. */
@@ -10,9 +10,10 @@ export function renameInExpression(source: string, from: string, to: string, var
   } catch {
     return source; // An expression that cannot be read is reported where the model is verified.
   }
-  const places = namesOf(root, from, variable).sort((a, b) => b.start - a.start);
+  const name = celName(to);
+  const places = namesOf(root, celName(from), variable).sort((a, b) => b.start - a.start);
   return places.reduce(
-    (text, { start, end, quoted }) => text.slice(0, start) + (quoted ? JSON.stringify(to) : to) + text.slice(end),
+    (text, { start, end, quoted }) => text.slice(0, start) + (quoted ? JSON.stringify(name) : name) + text.slice(end),
     source,
   );
 }

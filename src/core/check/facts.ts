@@ -3,6 +3,7 @@ import { type Entry, keyOf, statusOf } from '../entry/entry.ts';
 import type { EntryLink, ModelContext } from '../kinds/define.ts';
 import { isNone } from '../model/emptiness.ts';
 import type { Field } from '../model/link.ts';
+import { placeholder } from '../model/placeholder.ts';
 import { eachLeaf, isMade, type Leaf } from '../model/traversal.ts';
 import { isObject, type Json, type Path } from '../plain/json.ts';
 import type { StoredCount } from './derived.ts';
@@ -93,6 +94,8 @@ export function gatherer(field: Field, context: ModelContext): Gather | undefine
 
 function gatherOne({ field, item, path }: Leaf, facts: Gathered, context: ModelContext): void {
   const { kind, options, address } = field;
+  // What is still to be filled in says nothing.
+  if (typeof item === 'string' && item.startsWith(placeholder.start)) return;
   if (kind.links)
     for (const { to, inside, isWithin = inside.length > 0 } of kind.links(item, options, context))
       facts.links.push({ path: inside.length > 0 ? [...path, ...inside] : path, to, field: address, isWithin });

@@ -8,6 +8,7 @@ import { isNone } from '../model/emptiness.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';
+import { compareText } from '../plain/compareText.ts';
 import { isList, isObject, type Json, own, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { checkAsset } from './assets.ts';
@@ -115,6 +116,7 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
     }
 
     checkSize(value.length, many, report);
+    if (many.distinct) checkDistinct(value, report);
     value.forEach((item, index) => {
       single(item, [index], status, report);
     });
@@ -168,6 +170,24 @@ function oneBelongs(value: readonly Json[]): Complaint {
   const fix = value.length === 1 && only !== undefined ? { fix: { set: only } } : {};
   return complaint('single-value-expected', { size: value.length, only }, fix);
 }
+
+function checkDistinct(items: readonly Json[], report: ReportAt): void {
+  const seen = new Map<string, number>();
+  for (const [index, item] of items.entries()) {
+    const key = canonical(item);
+    const first = seen.get(key);
+    if (first === undefined) seen.set(key, index);
+    else report([index], complaint('repeated-item', { first }));
+  }
+}
+
+/** A value as a text that is the same for all that are equal, whatever the order of their keys. */
+const canonical = (value: Json): string =>
+  JSON.stringify(value, (_key, one: unknown) =>
+    typeof one === 'object' && one !== null && !Array.isArray(one)
+      ? Object.fromEntries(Object.entries(one).sort(([a], [b]) => compareText(a, b)))
+      : one,
+  );
 
 function checkSize(
   size: number,

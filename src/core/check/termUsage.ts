@@ -19,7 +19,8 @@ export class TermUsage {
     const all = new Set<string>();
 
     for (const key of alone) {
-      const [name = '', term = ''] = key.split(':');
+      const colon = key.indexOf(':');
+      const [name, term] = [key.slice(0, colon), key.slice(colon + 1)];
       const taxonomy = this.#model.taxonomies.get(name);
       const places = taxonomy?.terms.get(term)?.places;
       if (!places) {

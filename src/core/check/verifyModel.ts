@@ -1,3 +1,4 @@
+import { celName } from '../definition/fieldName.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { type Wording, wordingMistake } from '../definition/wording.ts';
 import { wordsOf } from '../messages/words.ts';
@@ -79,6 +80,7 @@ function* verifyTypes(model: Model, types: readonly Type[]): Iterable<Mistake> {
         says: `\`${bodies[0]?.name}\` is the body of the file already`,
         mend: 'Leave `body: true` on one of the two.',
       };
+    yield* verifyWords(type, here);
     yield* verifyComputed(type, model, here);
     yield* verifyConditions(type, here);
     yield* verifyFields([...type.fields], type, model, [...here, 'fields']);
@@ -101,6 +103,22 @@ function* verifyFields(
       for (const { compiled } of eligibilitiesOf(target, [field]))
         if ('problem' in compiled)
           yield inExpression([...here, 'eligible'], `the condition ${quote(eligible, 60)} on ${target.name}`, compiled);
+  }
+}
+
+/** Fields that expressions could not tell apart. */
+function* verifyWords({ fields }: Type, path: readonly string[]): Iterable<Mistake> {
+  const words = new Map<string, string>();
+  for (const name of fields.keys()) {
+    const other = words.get(celName(name));
+    if (other === undefined) words.set(celName(name), name);
+    else
+      yield {
+        path: [...path, 'fields', name],
+        atKey: true,
+        says: `\`${name}\` and \`${other}\` are both called \`${celName(name)}\` in expressions`,
+        mend: 'Give one of the two another name.',
+      };
   }
 }
 

@@ -9,20 +9,29 @@
  *     region:north/skerries                 a term, with or without the terms above it
  *     lighthouse/skerry-point               an entry
  *     lighthouse/skerry-point#/keepers/0    a value inside an entry (JSON Pointer, RFC 6901)
+ *
+ * Identifiers of entries, terms and choices stand as they are, `clock/No. 7 (oak)`; one that starts with a double quote,
+ * or that ends with `#`, stands in double quotes as in JSON: `clock/"7#"`.
  */
 const NAME = '[a-z][A-Za-z0-9]{0,63}';
-const ID = '[a-z0-9]+(?:-[a-z0-9]+)*';
+const FIELD = '[A-Za-z_$][A-Za-z0-9_$-]{0,63}';
+const ID = String.raw`"(?:[^"\\]|\\.)*"|[^"/][^/]*?`;
 
 const nameShape = new RegExp(`^${NAME}$`, 'u');
+const fieldShape = new RegExp(`^${FIELD}$`, 'u');
 
-/** Names of types, fields and taxonomies: a letter, then letters and digits, `likeThis`. */
+/** Names of types and taxonomies: a small letter, then letters and digits, `likeThis`. */
 export const isName = (text: string): boolean => nameShape.test(text);
 export const nameRule = 'a name starts with a small letter and goes on with letters and digits, likeThis (64 at most)';
 
-/** Identifiers of entries, terms and choices: small letters and digits with single hyphens between, `like-this`. */
-export function isId(text: string): boolean {
-  if (text.length > identifierLimit) return false;
-  // A loop, not the regular expression: every entry and every reference is asked, and this takes a third of the time.
+/** Names of fields, as the content has them: letters, digits, `_`, `$` and `-`, and no digit or hyphen first. */
+export const isFieldWord = (text: string): boolean => fieldShape.test(text) && text !== '__proto__';
+export const fieldRule =
+  'the name of a field is made of letters, digits, `_`, `$` and `-`, and does not start with a digit or a hyphen (64 at most)';
+
+/** Slugs: small letters and digits with single hyphens between, `like-this`. */
+export function isSlug(text: string): boolean {
+  if (text.length > slugLimit) return false;
   let before = hyphen;
   for (let index = 0; index < text.length; index += 1) {
     const code = text.charCodeAt(index);
@@ -34,9 +43,42 @@ export function isId(text: string): boolean {
 }
 const hyphen = 0x2d;
 /** The same as a regular expression (ECMA-262), and how long they may be. */
-export const identifierPattern = `^${ID}$`;
-export const identifierLimit = 128;
-export const idRule = `an identifier is made of small letters and digits with single hyphens between, like-this (${identifierLimit} at most)`;
+export const slugPattern = '^[a-z0-9]+(?:-[a-z0-9]+)*$';
+export const slugLimit = 128;
+
+/**
+ * Identifiers of entries, terms and choices, as the content has them: any text of one line without a slash, and without
+ * blanks around it.
+ */
+export function isId(text: string): boolean {
+  // A loop, not the regular expression: every entry and every reference is asked, and most are plain.
+  if (text.length > identifierLimit || text.length === 0) return isLongId(text);
+  for (let index = 0; index < text.length; index += 1) {
+    const code = text.charCodeAt(index);
+    if (code <= 0x20 || code === slash || code >= 0x7f) return isLongId(text);
+  }
+  return true;
+}
+const slash = 0x2f;
+export const identifierLimit = 200;
+/** The same as a regular expression (ECMA-262, with flag `u`). */
+export const identifierPattern = `^(?!\\s)[^/\\u0000-\\u001f\\u007f-\\u009f\\u2028\\u2029\\ud800-\\udfff]{1,${identifierLimit}}(?<!\\s)$`;
+const idShape = new RegExp(identifierPattern, 'u');
+const isLongId = (text: string): boolean => idShape.test(text);
+export const idRule = `an identifier is one line of text without a slash, and without blanks around it (${identifierLimit} characters at most)`;
+
+/** An identifier as it stands in an address. */
+export const quotedId = (id: string): string => (/^"|#$/u.test(id) ? JSON.stringify(id) : id);
+
+/** Whether a text can be the name of something, and the rule that says why not. */
+export function unfitName(
+  what: 'type' | 'field' | 'taxonomy' | 'term' | 'choice',
+  name: string,
+): { readonly rule: string } | undefined {
+  if (what === 'term' || what === 'choice') return isId(name) ? undefined : { rule: idRule };
+  if (what === 'field') return isFieldWord(name) ? undefined : { rule: fieldRule };
+  return isName(name) ? undefined : { rule: nameRule };
+}
 
 export type Address =
   | { readonly what: 'type'; readonly type: string }
@@ -55,14 +97,14 @@ export type Address =
 
 const shapes = {
   type: new RegExp(`^(?<type>${NAME})$`, 'u'),
-  field: new RegExp(`^(?<type>${NAME})\\.(?<field>${NAME})$`, 'u'),
-  inner: new RegExp(`^(?<type>${NAME})\\.(?<field>${NAME})\\.(?<inside>${NAME}(?:\\.${NAME})*)$`, 'u'),
+  field: new RegExp(`^(?<type>${NAME})\\.(?<field>${FIELD})$`, 'u'),
+  inner: new RegExp(`^(?<type>${NAME})\\.(?<field>${FIELD})\\.(?<inside>${FIELD}(?:\\.${FIELD})*)$`, 'u'),
   choice: new RegExp(
-    `^(?<type>${NAME})\\.(?<field>${NAME})(?:\\.(?<inside>${NAME}(?:\\.${NAME})*))?:(?<choice>${ID})$`,
+    `^(?<type>${NAME})\\.(?<field>${FIELD})(?:\\.(?<inside>${FIELD}(?:\\.${FIELD})*))?:(?<choice>${ID})$`,
     'u',
   ),
   taxonomy: new RegExp(`^(?<taxonomy>${NAME}):$`, 'u'),
-  term: new RegExp(`^(?<taxonomy>${NAME}):(?<terms>${ID}(?:/${ID})*)$`, 'u'),
+  term: new RegExp(`^(?<taxonomy>${NAME}):(?<terms>(?:${ID})(?:/(?:${ID}))*)$`, 'u'),
   entry: new RegExp(`^(?<type>${NAME})/(?<id>${ID})(?:#(?<pointer>(?:/[^/]*)*))?$`, 'u'),
 };
 
@@ -70,12 +112,13 @@ const shapes = {
 export function parseAddress(text: string): Address | undefined {
   for (const what of ['type', 'field', 'inner', 'choice', 'taxonomy', 'term', 'entry'] as const) {
     const parts = shapes[what].exec(text)?.groups;
-    if (parts) return build(what, parts);
+    const address = parts && build(what, parts);
+    if (address) return address;
   }
   return undefined;
 }
 
-function build(what: keyof typeof shapes, parts: Readonly<Record<string, string | undefined>>): Address {
+function build(what: keyof typeof shapes, parts: Readonly<Record<string, string | undefined>>): Address | undefined {
   const { inside = '' } = parts;
   const { type = '', field = '', choice = '', taxonomy = '', terms = '', id = '', pointer } = parts;
   switch (what) {
@@ -85,16 +128,36 @@ function build(what: keyof typeof shapes, parts: Readonly<Record<string, string 
       return { what, type, field };
     case 'inner':
       return { what, type, field, inside: inside.split('.') };
-    case 'choice':
-      return inside === '' ? { what, type, field, choice } : { what, type, field, inside: inside.split('.'), choice };
+    case 'choice': {
+      const named = unquotedId(choice);
+      if (named === undefined) return undefined;
+      return inside === ''
+        ? { what, type, field, choice: named }
+        : { what, type, field, inside: inside.split('.'), choice: named };
+    }
     case 'taxonomy':
       return { what, taxonomy };
     case 'term': {
-      const ids = terms.split('/');
+      const ids = [...terms.matchAll(new RegExp(`(?:^|/)(${ID})(?=/|$)`, 'gu'))].map(([, id = '']) => unquotedId(id));
+      if (!ids.every((id) => id !== undefined)) return undefined;
       return { what, taxonomy, term: ids.at(-1) ?? '', above: ids.slice(0, -1) };
     }
-    case 'entry':
-      return pointer === undefined ? { what, type, id } : { what, type, id, pointer };
+    case 'entry': {
+      const named = unquotedId(id);
+      if (named === undefined) return undefined;
+      return pointer === undefined ? { what, type, id: named } : { what, type, id: named, pointer };
+    }
+  }
+}
+
+/** An identifier as it stands in an address without its quotes; `undefined` where it is none. */
+function unquotedId(text: string): string | undefined {
+  if (!text.startsWith('"')) return isId(text) ? text : undefined;
+  try {
+    const said: unknown = JSON.parse(text);
+    return typeof said === 'string' && isId(said) ? said : undefined;
+  } catch {
+    return undefined;
   }
 }
 

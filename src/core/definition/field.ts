@@ -19,7 +19,7 @@ export interface CommonOptions {
   readonly localized?: true;
   readonly unique?: true;
   readonly when?: string;
-  readonly many?: { readonly min?: number; readonly max?: number; readonly orOne?: true };
+  readonly many?: { readonly min?: number; readonly max?: number; readonly orOne?: true; readonly distinct?: true };
 }
 
 /** Options that a field of any kind may have, in their normal form. */
@@ -60,11 +60,11 @@ export const commonOptions = {
   many: z
     .union([
       z.boolean().transform((on) => (on ? {} : undefined)),
-      z.strictObject({ min: z.int().min(0).optional(), max: z.int().min(1).optional(), orOne: flag }),
+      z.strictObject({ min: z.int().min(0).optional(), max: z.int().min(1).optional(), orOne: flag, distinct: flag }),
     ])
     .optional()
     .describe(
-      'A list instead of one value: true, or with the fewest and most items as { min: 1, max: 8 }. With { orOne: true } one value may also stand there alone.',
+      'A list instead of one value: true, or with the fewest and most items as { min: 1, max: 8 }. With { orOne: true } one value may also stand there alone; with { distinct: true } no two items may be the same.',
     ),
 };
 

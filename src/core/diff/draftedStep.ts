@@ -1,4 +1,4 @@
-import { keyOfField } from '../definition/fieldName.ts';
+import { celName, keyOfField } from '../definition/fieldName.ts';
 import type { JsonObject } from '../plain/json.ts';
 import type { Impact } from './counter.ts';
 
@@ -51,7 +51,7 @@ const isInside = (address: string): boolean => address.split('.').length > 2;
 export const celVariable = (address: string): string => (isInside(address) ? 'item' : 'entry');
 
 /** How an expression names the value of a field: `entry.height`, or `item.opens` inside an object. */
-export const celStart = (address: string): string => `${celVariable(address)}.${keyOfField(address)}`;
+export const celStart = (address: string): string => `${celVariable(address)}.${celName(keyOfField(address))}`;
 
 const askForValues = (address: string): NonNullable<DraftedStep['open']> => ({
   question: 'How are the values mended that no longer fit?',

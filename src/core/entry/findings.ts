@@ -28,6 +28,7 @@ export const findings = {
   'unknown-language': 'A value is in a language that the workspace does not have.',
   'single-value-expected': 'A list stands where one value belongs.',
   'list-expected': 'One value stands where a list belongs.',
+  'repeated-item': 'A list has an item twice, and the model says that they differ.',
   'too-few-items': 'A list has fewer items than the model asks for.',
   'too-many-items': 'A list has more items than the model allows.',
   'not-unique': 'Two entries of one type have the same value in a field that must be unique.',

@@ -151,5 +151,5 @@ function mapSchema({ fields, options }: Field, model: Model): JsonObject {
 const manySchema = (items: JsonObject, many: NonNullable<Field['common']['many']>): JsonObject =>
   many.orOne && (many.min ?? 0) < 2 ? { anyOf: [items, listSchema(items, many)] } : listSchema(items, many);
 
-const listSchema = (items: JsonObject, { min, max }: { readonly min?: number; readonly max?: number }): JsonObject =>
-  compact({ type: 'array', items, minItems: min, maxItems: max });
+const listSchema = (items: JsonObject, { min, max, distinct }: NonNullable<Field['common']['many']>): JsonObject =>
+  compact({ type: 'array', items, minItems: min, maxItems: max, uniqueItems: distinct });

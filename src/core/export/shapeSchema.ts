@@ -8,7 +8,7 @@ export function shapeSchema(shape: Shape): JsonObject {
       return textSchema(shape);
     case 'number':
     case 'integer':
-      return compact({ type: shape.is, minimum: shape.min, maximum: shape.max });
+      return compact({ type: shape.is, minimum: shape.min, maximum: shape.max, enum: shape.values });
     case 'boolean':
       return { type: 'boolean' };
     case 'one of':

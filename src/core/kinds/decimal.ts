@@ -10,6 +10,7 @@ export const decimal = defineKind({
   options: {
     min: z.number().optional().describe('The least allowed.'),
     max: z.number().optional().describe('The most allowed.'),
+    values: z.array(z.number()).min(1).optional().describe('The only numbers allowed: [1, 2, 5].'),
     unit: z
       .string()
       .min(1)
@@ -17,7 +18,7 @@ export const decimal = defineKind({
       .describe('What it is counted in, such as m or EUR. Another unit makes stored numbers mean something else.'),
     places: z.int().min(0).max(15).optional().describe('The most decimal places.'),
   },
-  example: { options: { unit: 'm', min: 0, max: 150, places: 1 }, value: 38.5 },
+  example: { options: { unit: 'm', min: 0, max: 150, places: 1, values: [12, 38.5, 50] }, value: 38.5 },
   mistakes: boundMistakes,
   check: (options) => (value, report) => {
     if (typeof value !== 'number' || !Number.isFinite(value)) return notANumber(value, 'number', report);
@@ -32,7 +33,7 @@ export const decimal = defineKind({
     text: (value) => parse(value),
     longText: (value) => parse(value),
   },
-  stores: ({ min, max }) => ({ is: 'number', min, max }),
+  stores: ({ min, max, values }) => ({ is: 'number', min, max, values }),
   cel: 'double',
   gist: ({ unit, places, ...bounds }) =>
     [[boundGist(bounds), unit].filter(Boolean).join(' '), places === undefined ? '' : `${places} places`]

@@ -9,8 +9,9 @@ export const integer = defineKind({
   options: {
     min: z.int().optional().describe('The least allowed.'),
     max: z.int().optional().describe('The most allowed.'),
+    values: z.array(z.int()).min(1).optional().describe('The only numbers allowed: [1, 2, 5].'),
   },
-  example: { options: { min: 1, max: 40 }, value: 21 },
+  example: { options: { min: 1, max: 40, values: [7, 21, 28] }, value: 21 },
   mistakes: boundMistakes,
   check: (options) => (value, report) => {
     if (typeof value !== 'number' || Number.isNaN(value)) return notANumber(value, 'integer', report);
@@ -24,7 +25,12 @@ export const integer = defineKind({
     longText: (value) => parse(value),
     boolean: (value) => ({ value: value === true ? 1 : 0 }),
   },
-  stores: ({ min = Number.MIN_SAFE_INTEGER, max = Number.MAX_SAFE_INTEGER }) => ({ is: 'integer', min, max }),
+  stores: ({ min = Number.MIN_SAFE_INTEGER, max = Number.MAX_SAFE_INTEGER, values }) => ({
+    is: 'integer',
+    min,
+    max,
+    values,
+  }),
   cel: 'int',
   gist: boundGist,
 });

@@ -56,8 +56,8 @@ export const map = defineKind({
     },
   },
   from: {
-    json: (value) => (isObject(value) ? { value } : { lost: 'it is no group of keys' }),
     object: (value) => (isObject(value) ? { value } : { lost: 'it is no group of keys' }),
+    json: (value) => (isObject(value) ? { value } : { lost: 'it is no group of keys' }),
   },
   stores: () => ({ is: 'keys', keys: {}, isOpen: true }),
   cel: 'dyn',

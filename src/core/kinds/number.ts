@@ -1,15 +1,26 @@
 import type { Json } from '../plain/json.ts';
 import { range } from '../plain/words.ts';
-import { lowerBound, type Measure, upperBound } from './compatibility.ts';
+import { allowed, type Compatibility, lowerBound, type Measure, upperBound } from './compatibility.ts';
 import type { OptionMistake, Report } from './define.ts';
 
 /** What the kinds that hold a number share. */
 interface Bounds {
   readonly min?: number | undefined;
   readonly max?: number | undefined;
+  /** The only numbers allowed. */
+  readonly values?: readonly number[] | undefined;
 }
 
-export function* boundMistakes({ min, max }: Bounds): Iterable<OptionMistake> {
+export function* boundMistakes({ min, max, values }: Bounds): Iterable<OptionMistake> {
+  if (values && new Set(values).size < values.length)
+    yield { option: 'values', says: 'a number stands twice', mend: 'Name each once.' };
+  const beyond = values?.find((one) => one < (min ?? one) || one > (max ?? one));
+  if (beyond !== undefined)
+    yield {
+      option: 'values',
+      says: `${beyond} is beyond \`min\` and \`max\`, so it could never pass`,
+      mend: 'Take it out, or widen them.',
+    };
   if (min !== undefined && max !== undefined && min > max)
     yield {
       option: 'min',
@@ -18,7 +29,8 @@ export function* boundMistakes({ min, max }: Bounds): Iterable<OptionMistake> {
     };
 }
 
-export function checkBounds(value: number, { min, max }: Bounds, report: Report): void {
+export function checkBounds(value: number, { min, max, values }: Bounds, report: Report): void {
+  if (values && !values.includes(value)) report('not-a-choice:number', { values }, { limit: [...values] });
   if (min !== undefined && value < min) report('too-small', { value, bound: min }, { limit: min });
   if (max !== undefined && value > max) report('too-large', { value, bound: max }, { limit: max });
 }
@@ -38,9 +50,19 @@ const size = (beyond: string, extreme: string, worst: Measure['worst']): Measure
   worst,
 });
 
+/** Numbers that are listed: none listed is all of them. */
+const onlyThese: Compatibility = {
+  direction: (before, after) => {
+    if (before === undefined) return 'narrower';
+    return after === undefined ? 'wider' : allowed(String).direction(before, after);
+  },
+};
+
 export const boundMeanings = {
   min: lowerBound(size('smaller', 'the smallest', 'smallest')),
   max: upperBound(size('larger', 'the largest', 'largest')),
+  values: onlyThese,
 };
 
-export const boundGist = ({ min, max }: Bounds): string => range(min, max);
+export const boundGist = ({ min, max, values }: Bounds): string =>
+  [range(min, max), values ? values.join(' · ') : ''].filter(Boolean).join(', ');

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { isId } from '../definition/address.ts';
+import { isId, isSlug } from '../definition/address.ts';
 import { isObject, type Json, type JsonObject } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
@@ -48,7 +48,7 @@ export const richText = defineKind({
       `Where links may lead: the schemes of addresses (${list([...usualSchemes])} if nothing is said), and the types whose entries can be linked to, as entry:keeper/ada-rook.`,
     ),
     styles: z
-      .array(z.string().refine(isId))
+      .array(z.string().refine(isSlug))
       .min(1)
       .optional()
       .describe('The named styles that a part may have in `data`.'),

@@ -1,4 +1,4 @@
-import { identifierLimit, identifierPattern } from '../definition/address.ts';
+import { identifierPattern, slugLimit, slugPattern } from '../definition/address.ts';
 import type { JsonObject } from '../plain/json.ts';
 
 /**
@@ -7,7 +7,12 @@ import type { JsonObject } from '../plain/json.ts';
  */
 export type Shape =
   | TextShape
-  | { readonly is: 'number' | 'integer'; readonly min?: number | undefined; readonly max?: number | undefined }
+  | {
+      readonly is: 'number' | 'integer';
+      readonly min?: number | undefined;
+      readonly max?: number | undefined;
+      readonly values?: readonly number[] | undefined;
+    }
   | { readonly is: 'boolean' }
   /** One of some texts; where there is none, nothing can stand. */
   | { readonly is: 'one of'; readonly values: readonly string[] }
@@ -38,5 +43,8 @@ interface KeysShape {
   readonly isOpen?: boolean;
 }
 
-/** An identifier of an entry, a term or a slug. */
-export const identifierShape: TextShape = { is: 'text', patterns: [identifierPattern], max: identifierLimit };
+/** An identifier of an entry or a term. */
+export const identifierShape: TextShape = { is: 'text', patterns: [identifierPattern] };
+
+/** The last part of a web address. */
+export const slugShape: TextShape = { is: 'text', patterns: [slugPattern], max: slugLimit };

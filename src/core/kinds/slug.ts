@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import { isId } from '../definition/address.ts';
+import { isSlug } from '../definition/address.ts';
 import type { Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { slugify } from '../plain/slugify.ts';
 import { sentences } from '../plain/words.ts';
 import { presentation } from './compatibility.ts';
 import { defineKind } from './define.ts';
-import { identifierShape } from './shape.ts';
+import { slugShape } from './shape.ts';
 
 /** The last part of an entry's address on the web: made from another field, well-formed, one of its kind in the type. */
 export const slug = defineKind({
@@ -32,7 +32,7 @@ export const slug = defineKind({
       };
   },
   check: () => (value, report) => {
-    if (typeof value === 'string' && isId(value)) return;
+    if (typeof value === 'string' && isSlug(value)) return;
     const better = slugify(String(value));
     report('malformed-slug', { better });
   },
@@ -44,7 +44,7 @@ export const slug = defineKind({
         ? { ...options, from: rename.to }
         : options,
   },
-  stores: () => identifierShape,
+  stores: () => slugShape,
   cel: 'string',
   unique: true,
   gist: ({ from }) => `from ${from}`,

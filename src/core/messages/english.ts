@@ -62,6 +62,10 @@ export const english = {
     says: `has the same type and identifier as ${place}`,
     mend: 'Rename one of the two, or remove it.',
   }),
+  'duplicate-entry:alike': ({ other }: { other: string }) => ({
+    says: `and ${other} are one file on systems that do not tell capitals or accents apart`,
+    mend: 'Let the two differ in more than that.',
+  }),
   'more-than-one': ({ type }: { type: string }) => ({
     says: `is not the only ${type}, and exactly one belongs here`,
     mend: 'Keep one of them.',
@@ -151,6 +155,10 @@ export const english = {
     says: `has ${count(size, 'key')}, at most ${bound} are allowed`,
     mend: `Remove ${size - bound}.`,
   }),
+  'repeated-item': ({ first }: { first: number }) => ({
+    says: `is what item ${first + 1} is already, and no two may be the same`,
+    mend: 'Take one of the two out.',
+  }),
   'too-few-items:keys': ({ size, bound }: Counted) => ({
     says: `has ${count(size, 'key')}, at least ${bound} are needed`,
     mend: `Add ${bound - size} more.`,
@@ -188,6 +196,10 @@ export const english = {
   pattern: ({ match, say }: { match: string; say?: string | undefined }) => ({
     says: say === undefined ? `does not match the pattern ${match}` : 'is not written as it should be',
     mend: say ?? 'Write it so that the pattern matches.',
+  }),
+  'not-a-choice:number': ({ values }: { values: readonly number[] }) => ({
+    says: 'is none of the numbers that may stand here',
+    mend: `Give ${list(values.map(String), 'or')}.`,
   }),
   'not-a-choice': ({ choices, near }: { choices: readonly string[]; near?: string | undefined }) => ({
     says: `is none of the ${count(choices.length, 'choice')}`,

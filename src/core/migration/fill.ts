@@ -77,7 +77,7 @@ export function compileCondition(
       'Write a condition, for example `entry.price > 0`.',
       'where',
     );
-  return (draft, holder) => evaluate(expression, draft, holder) === true;
+  return (draft, holder) => evaluate(expression, draft, holder, 'where') === true;
 }
 
 function compileExpression(source: string, type: Type, field: string, key: string): Expression {
@@ -93,7 +93,7 @@ function compileExpression(source: string, type: Type, field: string, key: strin
   return compiled;
 }
 
-function evaluate(expression: Expression, draft: EntryDraft, holder: Holder): Json | undefined {
+function evaluate(expression: Expression, draft: EntryDraft, holder: Holder, key = 'cel'): Json | undefined {
   try {
     return expression.evaluate(draft.view(), holder.keys());
   } catch (error) {
@@ -102,10 +102,17 @@ function evaluate(expression: Expression, draft: EntryDraft, holder: Holder): Js
       `the expression ${quote(expression.source, 80)} cannot be computed for ${draft.type}/${draft.id}: ${error.message}`,
       error instanceof ExpressionTooCostly
         ? 'Let it compare fewer items with each other, or raise `limits: { expressionSteps: … }` in lumbrik.yaml.'
-        : 'Ask first whether the value is there: `has(entry.field) ? … : …`.',
-      'cel',
+        : mendOf(error.message, expression.source, draft),
+      key,
     );
   }
+}
+
+/** How an expression is mended that cannot be computed for an entry. */
+function mendOf(problem: string, source: string, { type, id }: EntryDraft): string {
+  const missing = /no such key: (\w+)/iu.exec(problem)?.[1];
+  if (missing === undefined) return `See what it gives: lumbrik try ${JSON.stringify(source)} ${type}/${id}`;
+  return `Ask first whether the value is there: \`has(entry.${missing}) ? … : …\`.`;
 }
 
 function refuseBroken(value: Json, field: Field, model: Model): void {

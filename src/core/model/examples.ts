@@ -28,7 +28,7 @@ export const examples = {
     when: 'entry.height > 10.0',
     mayBeEmpty: false,
     default: [100],
-    many: { min: 1, max: 3, orOne: false },
+    many: { min: 1, max: 3, orOne: false, distinct: true },
     unique: true,
     localized: false,
     computed: { cel: 'entry.floors.map(f, f * 20)' },

@@ -31,6 +31,7 @@ const commonOptionCompatibility: Readonly<Record<string, Compatibility>> = {
   },
   unique: condition,
   computed: condition,
+  'many.distinct': byValue((after) => (after === true ? 'narrower' : 'wider')),
   'many.orOne': byValue((after) => (after === true ? 'wider' : 'narrower')),
   'many.min': lowerBound({
     of: sizeOf,
@@ -110,7 +111,7 @@ export function splitMany(
 ): readonly { readonly option: string; readonly before: Json | undefined; readonly after: Json | undefined }[] {
   const bound = (value: Json | undefined, name: string): Json | undefined =>
     isObject(value) ? value[name] : undefined;
-  return ['min', 'max', 'orOne']
+  return ['min', 'max', 'orOne', 'distinct']
     .map((name) => ({ option: `many.${name}`, before: bound(before, name), after: bound(after, name) }))
     .filter((one) => one.before !== one.after);
 }

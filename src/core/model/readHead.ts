@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { isName, nameRule } from '../definition/address.ts';
+import { fieldRule, isFieldWord, isName, nameRule } from '../definition/address.ts';
 import { reservedNames } from '../definition/builtIn.ts';
 import { isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
 import { capital, list, quote } from '../plain/words.ts';
@@ -82,7 +82,7 @@ function mistakeInFieldName(name: string, path: Path): Mistake | undefined {
 
 /** Inside an object no name is reserved. */
 export function mistakeInPlainName(name: string, path: Path): Mistake | undefined {
-  return isName(name)
+  return isFieldWord(name)
     ? undefined
-    : { path, atKey: true, says: `${quote(name)} is no name`, mend: `${capital(nameRule)}.` };
+    : { path, atKey: true, says: `${quote(name)} is no name`, mend: `${capital(fieldRule)}.` };
 }

@@ -44,7 +44,7 @@ export function renameInModel(model: ModelDoc, rename: Rename): ModelDoc {
         ...model,
         types,
         taxonomies: mapValues(renameKey(model.taxonomies, rename.from, rename.to), (one) =>
-          withBorrows(one, (name, term) => `${name === rename.from ? rename.to : name}:${term}`),
+          withBorrows(one, (name, term) => [name === rename.from ? rename.to : name, term]),
         ),
       };
     case 'term':
@@ -54,9 +54,10 @@ export function renameInModel(model: ModelDoc, rename: Rename): ModelDoc {
         taxonomies: mapValues(model.taxonomies, (one, name) =>
           name === rename.taxonomy
             ? renameTerm(one, rename.from, rename.to)
-            : withBorrows(one, (lender, term) =>
-                lender === rename.taxonomy && term === rename.from ? `${lender}:${rename.to}` : `${lender}:${term}`,
-              ),
+            : withBorrows(one, (lender, term) => [
+                lender,
+                lender === rename.taxonomy && term === rename.from ? rename.to : term,
+              ]),
         ),
       };
     case 'choice':
@@ -135,12 +136,18 @@ function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDo
 }
 
 /** A taxonomy that borrows by other addresses: the taxonomy and the last term of each go through a function. */
-function withBorrows(taxonomy: TaxonomyDoc, change: (taxonomy: string, term: string) => string): TaxonomyDoc {
+function withBorrows(
+  taxonomy: TaxonomyDoc,
+  change: (taxonomy: string, term: string) => readonly [string, string],
+): TaxonomyDoc {
   if (!taxonomy.borrows) return taxonomy;
   const borrows = taxonomy.borrows.map((address) => {
-    const [name = '', path = ''] = address.split(':');
-    const [term = '', ...above] = path.split('/').reverse();
-    const [lender = '', last = ''] = change(name, term).split(':');
+    const colon = address.indexOf(':');
+    const [term = '', ...above] = address
+      .slice(colon + 1)
+      .split('/')
+      .reverse();
+    const [lender, last] = change(address.slice(0, colon), term);
     return `${lender}:${[last, ...above].reverse().join('/')}`;
   });
   return { ...taxonomy, borrows };

@@ -6,6 +6,8 @@ import { PatternRefused, toLinear } from './translate.ts';
 export interface Pattern {
   /** Whether it matches somewhere in a text. */
   readonly test: (text: string) => boolean;
+  /** A text with everything that it matches exchanged for another, as that stands. */
+  readonly replace: (text: string, by: string) => string;
 }
 
 /** Why a pattern cannot be used. */
@@ -35,7 +37,7 @@ export function compilePattern(source: string): Pattern | PatternProblem {
 export function patternOf(source: string): Pattern {
   const compiled = compilePattern(source);
   // A mistake in the model is reported where the model is read; no text is held against a pattern that cannot be used.
-  return 'says' in compiled ? { test: () => true } : compiled;
+  return 'says' in compiled ? { test: () => true, replace: (text) => text } : compiled;
 }
 
 function compileNew(source: string): Pattern | PatternProblem {
@@ -48,7 +50,11 @@ function compileNew(source: string): Pattern | PatternProblem {
   try {
     const tree = parser.parsePattern(source, 0, source.length, { unicode: true });
     const automaton = RE2JS.compile(toLinear(tree));
-    return { test: (text) => automaton.test(text) };
+    return {
+      test: (text) => automaton.test(text),
+      // What has a meaning of its own in a replacement is meant as it stands.
+      replace: (text, by) => automaton.matcher(text).replaceAll(by.replace(/[\\$]/gu, '\\$&')),
+    };
   } catch (error) {
     if (error instanceof PatternRefused) return { says: error.message, mend: error.mend };
     return {

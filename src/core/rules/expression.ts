@@ -1,6 +1,7 @@
 import type { ASTNode } from '@marcbachmann/cel-js';
 import { TooCostly } from '../cel/metered.ts';
 import { childrenOf, isNode } from '../cel/syntax.ts';
+import { celName } from '../definition/fieldName.ts';
 import { countedValue } from '../model/emptiness.ts';
 import type { Field, Type } from '../model/link.ts';
 import { mapSingles } from '../model/traversal.ts';
@@ -62,8 +63,8 @@ export function expressionsOver(
     return {
       source,
       gives,
-      lacks: lacking(isStraight(ast) ? fieldsNamed(ast, variable) : [], type),
-      names: [...new Set(fieldsNamed(ast, variable))],
+      lacks: lacking(isStraight(ast) ? namesOf(fieldsNamed(ast, variable), type) : [], type),
+      names: namesOf(fieldsNamed(ast, variable), type),
       evaluate: (entry, one) => {
         try {
           const beside = item && one ? { item: groupToCel(one, item) } : {};
@@ -96,12 +97,18 @@ const fieldsNamed = (node: ASTNode, variable: string): readonly string[] =>
     ? [String(node.args[1])]
     : childrenOf(node.args).flatMap((child) => fieldsNamed(child, variable));
 
+/** Names as expressions write them as the names of fields, each once. */
+function namesOf(words: readonly string[], { fields }: Type): readonly string[] {
+  const byWord = new Map([...fields.keys()].map((name) => [celName(name), name] as const));
+  return [...new Set(words.map((word) => byWord.get(word) ?? word))];
+}
+
 /** The fields that an expression can look at: those that its text names, or all where it takes the entry as a whole. */
 function fieldsIn(source: string, { fields }: Type, variable: string): readonly Field[] {
   const all = [...fields.values()];
   if (new RegExp(`\\b${variable}\\b(?!\\s*\\.)`, 'u').test(source)) return all;
   const words = new Set(source.match(/\w+/gu));
-  return all.filter(({ name }) => words.has(name));
+  return all.filter(({ name }) => words.has(celName(name)));
 }
 
 /** Values as CEL wants them: integers of integer fields as 64-bit integers, what is not filled not there at all. */
@@ -113,7 +120,7 @@ function toCel(
   for (const field of named) {
     const value = countedValue(field, own(fields, field.name));
     if (value === undefined) continue;
-    view[field.name] = wholeToCel(field, value);
+    view[celName(field.name)] = wholeToCel(field, value);
   }
   return view;
 }
@@ -133,20 +140,24 @@ function oneToCel(value: Json, { kind, fields }: Field): unknown {
   return kind.cel === 'int' && typeof value === 'number' && Number.isInteger(value) ? BigInt(value) : value;
 }
 
-function groupToCel(group: JsonObject, fields: ReadonlyMap<string, Field>): Readonly<Record<string, unknown>> {
+function groupToCel(
+  group: JsonObject,
+  fields: ReadonlyMap<string, Field>,
+  isKey = false,
+): Readonly<Record<string, unknown>> {
   const view: Record<string, unknown> = {};
   for (const [name, value] of Object.entries(group)) {
     const inner = fields.get(name);
     const counted = inner ? countedValue(inner, value) : value;
     if (counted === undefined || counted === null) continue;
-    view[name] = inner ? wholeToCel(inner, counted) : counted;
+    view[inner && !isKey ? celName(name) : name] = inner ? wholeToCel(inner, counted) : counted;
   }
   return view;
 }
 
 function mapToCel(map: JsonObject, field: Field | undefined): Readonly<Record<string, unknown>> {
   const all = new Map(Object.keys(map).flatMap((key) => (field ? [[key, field] as const] : [])));
-  return groupToCel(map, all);
+  return groupToCel(map, all, true);
 }
 
 function fromCel(value: unknown): Json {

@@ -1,11 +1,13 @@
 import { type ASTNode, Environment, type ParseError } from '@marcbachmann/cel-js';
 import { Budget, meteredText } from '../cel/metered.ts';
 import { childrenOf, isNode, limits } from '../cel/syntax.ts';
+import { celName } from '../definition/fieldName.ts';
 import type { Field, Type } from '../model/link.ts';
 import { compilePattern, patternOf } from '../patterns/pattern.ts';
 import { own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { thereAre } from '../plain/words.ts';
+import { registerFunctions } from './functions.ts';
 
 /** Why an expression cannot be used: what is wrong, and where in it (offsets count from 0, in UTF-16 code units). */
 export interface ExpressionProblem {
@@ -21,7 +23,7 @@ const meteredLimits = { maxAstNodes: 20 * limits.maxAstNodes, maxDepth: 10 * lim
 
 /** CEL with numbers that mix, as people expect who do not tell whole ones from others. */
 const newEnvironment = (): Environment =>
-  new Environment({ limits, homogeneousAggregateLiterals: false })
+  registerFunctions(new Environment({ limits, homogeneousAggregateLiterals: false }))
     .registerOperator('double * int', (a: number, b: bigint) => a * Number(b))
     .registerOperator('int * double', (a: bigint, b: number) => Number(a) * b)
     .registerOperator('double + int', (a: number, b: bigint) => a + Number(b))
@@ -30,7 +32,6 @@ const newEnvironment = (): Environment =>
     .registerOperator('int - double', (a: bigint, b: number) => Number(a) - b)
     .registerOperator('double / int', (a: number, b: bigint) => a / Number(b))
     .registerOperator('int / double', (a: bigint, b: number) => Number(a) / b)
-    .registerFunction('round(double): int', (value: number) => BigInt(Math.round(value)))
     .registerFunction('string.matchesPattern(string): bool', (text: string, pattern: string) =>
       patternOf(pattern).test(text),
     );
@@ -40,11 +41,11 @@ export const everywhere = { id: 'string', type: 'string', status: 'string', isPu
 
 const schemaOf = ({ fields }: Type, typeOf: (field: Field) => string): Record<string, string> => ({
   ...everywhere,
-  ...Object.fromEntries([...fields.values()].map((field) => [field.name, typeOf(field)])),
+  ...Object.fromEntries([...fields.values()].map((field) => [celName(field.name), typeOf(field)])),
 });
 
 const itemSchemaOf = (item: ItemFields, typeOf: (field: Field) => string): Record<string, string> =>
-  Object.fromEntries([...(item ?? [])].map(([key, field]) => [key, typeOf(field)]));
+  Object.fromEntries([...(item ?? [])].map(([key, field]) => [celName(key), typeOf(field)]));
 
 /** An expression that may be used: what it gives, and how it is run over its variable. */
 export interface Judged {
@@ -123,7 +124,7 @@ function insideOver(
   const environment = newEnvironment();
   const made = new Map<string, readonly string[]>();
   const typeOf = (field: Field): string => {
-    const inner = [...field.fields].map(([key, one]) => [key, typeOf(one)] as const);
+    const inner = [...field.fields].map(([key, one]) => [celName(key), typeOf(one)] as const);
     const schema = field.kind.nests ? Object.fromEntries(inner) : field.kind.celParts;
     if (!schema || Object.keys(schema).length === 0) return celTypeOf(field);
     const name = `${variable}.${field.name}`;
@@ -195,7 +196,8 @@ function inWords(type: string): string {
 }
 
 export const summaryOf = (error: unknown): string => {
-  const summary = error instanceof Error && 'summary' in error ? String(error.summary) : String(error);
+  const said = error instanceof Error ? error.message : String(error);
+  const summary = error instanceof Error && 'summary' in error ? String(error.summary) : said;
   return summary.charAt(0).toLowerCase() + summary.slice(1);
 };
 

@@ -8,6 +8,7 @@ import { type FrontMatter, proseOf, splitFrontMatter, withProse } from '../../co
 import { type JsonReading, readJson } from '../../core/source/json.ts';
 import { type Reading, readYaml, type Source, type Span, textStart } from '../../core/source/yaml.ts';
 import type { Problem } from '../store.ts';
+import { idOfFileName } from './fileName.ts';
 
 /** The formats that an entry may be written in, by the ending of its file. */
 export const endings = ['.md', '.yaml', '.yml', '.json'] as const;
@@ -146,7 +147,7 @@ function readValues(
 function entryOf({ file, folder: above }: Lies, values: JsonObject, prose: string | undefined): Entry {
   const [folder = '', ...rest] = file.slice(above.length + 1).split('/');
   const said = { type: own(values, 'type'), id: own(values, 'id') };
-  const base = path.posix.basename(file, path.posix.extname(file));
+  const base = idOfFileName(path.posix.basename(file, path.posix.extname(file)));
   const typeOfFolder = rest.length > 0 ? folder : '';
 
   return {

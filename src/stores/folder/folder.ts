@@ -21,6 +21,7 @@ import type {
   WholeFile,
 } from '../store.ts';
 import { type EntryFile, endings, readEntryFile } from './entryFile.ts';
+import { fileNameOf } from './fileName.ts';
 
 /** A folder below a workspace in which entries lie as files: `<folder>/<type>/<id>.md`, `.yaml`, `.yml` or `.json`. */
 export interface FolderSettings {
@@ -62,7 +63,7 @@ export class FolderStore implements EntryStore {
 
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
     const { folder, name, files } = this.#settings;
-    const usual = endings.map((ending) => `${folder}/${address.type}/${address.id}${ending}`);
+    const usual = endings.map((ending) => `${folder}/${address.type}/${fileNameOf(address.id)}${ending}`);
     const known = near?.store === name ? [near.file] : [];
     const likely = [...known, ...usual].filter((one) => fs.existsSync(path.join(this.#root, one)));
     return this.#firstNamed(likely, address) ?? this.#firstNamed(files(), address);
@@ -137,6 +138,6 @@ function changedFile(read: Read, { entry }: Stored, operations: readonly Operati
 }
 
 const newFile = (folder: string, { type, id, values }: NewEntry) => ({
-  path: `${folder}/${type}/${id}.yaml`,
+  path: `${folder}/${type}/${fileNameOf(id)}.yaml`,
   bytes: Buffer.from(writeYaml(values), 'utf8'),
 });

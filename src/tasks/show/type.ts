@@ -111,7 +111,13 @@ function computedGist(computed: Field['common']['computed']): string {
 /** `1–8 items` */
 function itemsGist(many: Field['common']['many']): string {
   const bounds = range(many?.min, many?.max);
-  return [bounds === '' ? '' : `${bounds} items`, many?.orOne ? 'or one alone' : ''].filter(Boolean).join(', ');
+  return [
+    bounds === '' ? '' : `${bounds} items`,
+    many?.orOne ? 'or one alone' : '',
+    many?.distinct ? 'no two the same' : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
 }
 
 export async function showField(

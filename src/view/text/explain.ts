@@ -5,10 +5,10 @@ import { type Look, next, table, wrap } from '../look.ts';
 
 /** One word explained at length; several, or all, as a list. */
 export function explainText({ topics }: ExplainResult, look: Look): string {
-  return topics.length > 6 ? listText(topics, look) : topics.map((topic) => topicText(topic, look)).join('\n');
+  return topics.length > 8 ? listText(topics, look) : topics.map((topic) => topicText(topic, look)).join('\n');
 }
 
-function topicText({ what, name, about, options, example, whole }: Topic, look: Look): string {
+function topicText({ what, name, about, options, example, gives, whole }: Topic, look: Look): string {
   const { paint, width } = look;
   const rows = options.map((option) => [
     paint.name(option.name),
@@ -22,6 +22,9 @@ function topicText({ what, name, about, options, example, whole }: Topic, look: 
       : '',
     example
       ? `\n  ${paint.soft('In the model')}  ${wrap(writeInline({ kind: name, ...example.options }), width - 16, ' '.repeat(16))}\n  ${paint.soft('In an entry')}   ${wrap(writeInline(example.value), width - 16, ' '.repeat(16))}\n`
+      : '',
+    gives
+      ? `\n  ${paint.soft('For example')}  ${gives.expression}\n  ${paint.soft('gives')}        ${writeInline(gives.gives)}\n`
       : '',
     whole === undefined ? '' : `\n${exampleText(whole, look)}`,
     what === 'kind' ? next('lumbrik explain field', 'what a field of any kind can say', look) : '',
@@ -38,7 +41,7 @@ const exampleText = (whole: Topic['whole'], { paint }: Look): string =>
 
 function listText(topics: readonly Topic[], look: Look): string {
   const { paint } = look;
-  const whats = ['type', 'field', 'kind', 'taxonomy', 'term', 'step', 'finding'];
+  const whats = ['type', 'field', 'kind', 'taxonomy', 'term', 'function', 'step', 'word', 'finding'];
   const groups = whats
     .map((what) => ({ what, of: topics.filter((topic) => topic.what === what) }))
     .filter(({ of }) => of.length > 1);

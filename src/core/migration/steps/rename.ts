@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idRule, isId, isName, nameRule } from '../../definition/address.ts';
+import { unfitName } from '../../definition/address.ts';
 import { keyOfField } from '../../definition/fieldName.ts';
 import type { ModelDoc } from '../../definition/model.ts';
 import type { Rename } from '../../definition/rename.ts';
@@ -51,13 +51,8 @@ function renameOf({ rename: text, to }: { readonly rename: string; readonly to: 
 }
 
 function refuseUnfit(change: Rename, model: ModelDoc): void {
-  const isNamed = change.what === 'term' || change.what === 'choice';
-  if (!(isNamed ? isId(change.to) : isName(change.to)))
-    throw new StepRefused(
-      `\`${change.to}\` cannot be its name: ${isNamed ? idRule : nameRule}`,
-      'Choose another name.',
-      'to',
-    );
+  const unfit = unfitName(change.what, change.to);
+  if (unfit) throw new StepRefused(`\`${change.to}\` cannot be its name: ${unfit.rule}`, 'Choose another name.', 'to');
   const names = namesBeside(model, change);
   const from = change.what === 'field' ? keyOfField(change.from) : change.from;
   if (!names.includes(from))

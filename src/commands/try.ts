@@ -1,0 +1,20 @@
+import { tryExpression } from '../tasks/try.ts';
+import { tryText } from '../view/text/try.ts';
+import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
+
+const command: CommandModule = {
+  builder: (yargs) =>
+    yargs
+      .positional('expression', { type: 'string', describe: 'An expression (CEL) over `entry`' })
+      .positional('entries', { type: 'string', array: true, describe: 'Entries, or types for the first of theirs' })
+      .example("$0 try 'entry.name.upper()' lighthouse", 'For the first entries of a type')
+      .example("$0 try \"inUnits('PT1H30M', 'minutes')\"", 'Without an entry'),
+  handler: (args) =>
+    answer(
+      args,
+      (call) => tryExpression(call, textOf(args.expression) ?? '', textsOf(args.entries)),
+      tryText,
+      ({ ok }) => ok,
+    ),
+};
+export default command;

@@ -1,0 +1,378 @@
+import type { Environment } from '@marcbachmann/cel-js';
+import { patternOf } from '../patterns/pattern.ts';
+import { compareText } from '../plain/compareText.ts';
+import { parseDuration, type Unit, unitNames, writeDuration } from '../plain/duration.ts';
+import { slugify } from '../plain/slugify.ts';
+
+/** A function that expressions can call. */
+export interface CelFunction {
+  readonly name: string;
+  /** In CEL's words, as it is written in an expression: `text.replace(old, new)`. */
+  readonly call: string;
+  readonly about: string;
+  /** An expression that uses it and needs no entry, and what that gives. */
+  readonly example: readonly [expression: string, gives: unknown];
+  /** Its signatures and what they do; absent where CEL has it of itself. */
+  readonly overloads?: Readonly<Record<string, (...values: never[]) => unknown>>;
+}
+
+/** The longest text that a function may make, in UTF-16 code units: nothing grows without bound. */
+const longest = 1_000_000;
+
+function bounded(text: string): string {
+  if (text.length > longest) throw new Error(`the text would have more than ${longest} characters`);
+  return text;
+}
+
+const folded = (text: string): string =>
+  text
+    .normalize('NFD')
+    .replace(/\p{M}+/gu, '')
+    .normalize('NFC');
+
+const keyOf = (value: unknown): string =>
+  JSON.stringify(value, (_key, one: unknown) => (typeof one === 'bigint' ? `${one}n` : one));
+
+const asNumber = (value: unknown): number => Number(value);
+const isNumber = (value: unknown): boolean => typeof value === 'number' || typeof value === 'bigint';
+
+function sorted(list: readonly unknown[]): readonly unknown[] {
+  return list.every(isNumber)
+    ? [...list].sort((a, b) => asNumber(a) - asNumber(b))
+    : [...list].sort((a, b) => compareText(String(a), String(b)));
+}
+
+const dateParts = {
+  YYYY: String.raw`\d{4}`,
+  MM: String.raw`\d{2}`,
+  DD: String.raw`\d{2}`,
+  M: String.raw`\d{1,2}`,
+  D: String.raw`\d{1,2}`,
+};
+const datePart = /YYYY|MM|DD|M|D/gu;
+
+/** A day (RFC 3339) out of a text that is written by a pattern. */
+function parseDate(text: string, pattern: string): string {
+  const names: string[] = [];
+  const shape = pattern.replace(/[.*+?^${}()|[\]\\]/gu, String.raw`\$&`).replace(datePart, (part) => {
+    names.push(part.charAt(0));
+    return `(${dateParts[part as keyof typeof dateParts]})`;
+  });
+  const found = new RegExp(`^${shape}$`, 'u').exec(text.trim());
+  const said = (letter: string): string => found?.[names.indexOf(letter) + 1] ?? '1';
+  const day = `${said('Y').padStart(4, '0')}-${said('M').padStart(2, '0')}-${said('D').padStart(2, '0')}`;
+  const date = new Date(`${day}T00:00:00Z`);
+  if (!found || Number.isNaN(date.getTime()) || !date.toISOString().startsWith(day))
+    throw new Error(`“${text}” is no day written as ${pattern}`);
+  return day;
+}
+
+function formatDate(day: string, pattern: string): string {
+  const [, year = '', month = '', date = ''] = /^(\d{4})-(\d{2})-(\d{2})/u.exec(day) ?? [];
+  if (year === '') throw new Error(`“${day}” is no day such as 2026-03-01`);
+  const parts: Readonly<Record<string, string>> = {
+    YYYY: year,
+    MM: month,
+    DD: date,
+    M: String(Number(month)),
+    D: String(Number(date)),
+  };
+  return pattern.replace(datePart, (part) => parts[part] ?? part);
+}
+
+const secondsIn: Readonly<Record<string, number>> = {
+  weeks: 604_800,
+  days: 86_400,
+  hours: 3600,
+  minutes: 60,
+  seconds: 1,
+};
+
+/** A length of time in whole units, rounded down. */
+function inUnits(text: string, unit: string): bigint {
+  const duration = parseDuration(text);
+  if (!duration) throw new Error(`“${text}” is no length of time such as PT1H30M`);
+  if (unit === 'months' || unit === 'years') {
+    if (duration.seconds !== 0) throw new Error(`${text} in ${unit} depends on the calendar`);
+    return BigInt(Math.trunc(duration.months / (unit === 'years' ? 12 : 1)));
+  }
+  const seconds = secondsIn[unit];
+  if (seconds === undefined) throw new Error(`“${unit}” is no unit: ${unitNames.join(', ')}`);
+  if (duration.months !== 0) throw new Error(`${text} in ${unit} depends on the calendar`);
+  return BigInt(Math.trunc(duration.seconds / seconds));
+}
+
+function durationOf(number: number | bigint, unit: string): string {
+  if (!(unitNames as readonly string[]).includes(unit))
+    throw new Error(`“${unit}” is no unit: ${unitNames.join(', ')}`);
+  return writeDuration(Number(number), unit as Unit);
+}
+
+/** The functions that expressions can call beside what CEL has in its grammar: those of CEL, and ours. */
+export const celFunctions: readonly CelFunction[] = [
+  {
+    name: 'has',
+    call: 'has(entry.field)',
+    about: 'Whether a field has a value.',
+    example: ["[{'a': 1}].all(x, has(x.a))", true],
+  },
+  {
+    name: 'size',
+    call: 'size(value)',
+    about: 'The number of characters of a text, of items of a list, of keys.',
+    example: ["size('ab')", 2],
+  },
+  {
+    name: 'contains',
+    call: 'text.contains(part)',
+    about: 'Whether a part stands in a text.',
+    example: ["'Skerry Point'.contains('Point')", true],
+  },
+  {
+    name: 'startsWith',
+    call: 'text.startsWith(part)',
+    about: 'Whether a text starts with a part.',
+    example: ["'Skerry'.startsWith('Sk')", true],
+  },
+  {
+    name: 'endsWith',
+    call: 'text.endsWith(part)',
+    about: 'Whether a text ends with a part.',
+    example: ["'Skerry'.endsWith('y')", true],
+  },
+  {
+    name: 'indexOf',
+    call: 'text.indexOf(part)',
+    about: 'Where a part stands first, counted from 0; -1 where it does not.',
+    example: ["'a-b'.indexOf('-')", 1],
+  },
+  {
+    name: 'lastIndexOf',
+    call: 'text.lastIndexOf(part)',
+    about: 'Where a part stands last, counted from 0; -1 where it does not.',
+    example: ["'a-b-c'.lastIndexOf('-')", 3],
+  },
+  {
+    name: 'substring',
+    call: 'text.substring(from, to)',
+    about: 'The part of a text from one place up to, but not including, another.',
+    example: ["'lantern'.substring(0, 4)", 'lant'],
+  },
+  {
+    name: 'matches',
+    call: 'text.matches(pattern)',
+    about: 'Whether a regular expression matches somewhere; it cannot hang.',
+    example: ["'1858-10'.matches('^[0-9]{4}')", true],
+  },
+  {
+    name: 'all',
+    call: 'list.all(x, condition)',
+    about: 'Whether a condition holds for every item.',
+    example: ['[1, 2].all(x, x > 0)', true],
+  },
+  {
+    name: 'exists',
+    call: 'list.exists(x, condition)',
+    about: 'Whether a condition holds for some item.',
+    example: ['[1, 2].exists(x, x > 1)', true],
+  },
+  {
+    name: 'exists_one',
+    call: 'list.exists_one(x, condition)',
+    about: 'Whether a condition holds for exactly one item.',
+    example: ['[1, 2].exists_one(x, x > 1)', true],
+  },
+  {
+    name: 'map',
+    call: 'list.map(x, expression)',
+    about: 'What an expression gives for each item.',
+    example: ['[1, 2].map(x, x * 2)', [2, 4]],
+  },
+  {
+    name: 'filter',
+    call: 'list.filter(x, condition)',
+    about: 'The items for which a condition holds.',
+    example: ['[1, 2].filter(x, x > 1)', [2]],
+  },
+  {
+    name: 'split',
+    call: 'text.split(separator)',
+    about: 'The parts of a text between a separator.',
+    example: ["'a, b'.split(', ')", ['a', 'b']],
+  },
+  {
+    name: 'join',
+    call: 'list.join(separator)',
+    about: 'The texts of a list as one, with a separator between.',
+    example: ["['a', 'b'].join(', ')", 'a, b'],
+  },
+  { name: 'trim', call: 'text.trim()', about: 'A text without blanks around it.', example: ["' a '.trim()", 'a'] },
+  {
+    name: 'int',
+    call: 'int(value)',
+    about: 'A whole number out of a text or a number, cut off at the point.',
+    example: ["int('12')", 12],
+  },
+  {
+    name: 'double',
+    call: 'double(value)',
+    about: 'A number with decimal places out of a text or a whole number.',
+    example: ["double('38.5')", 38.5],
+  },
+  {
+    name: 'string',
+    call: 'string(value)',
+    about: 'A number, or true and false, as text.',
+    example: ['string(12)', '12'],
+  },
+  {
+    name: 'replace',
+    call: 'text.replace(old, new)',
+    about: 'A text with every part that is like one exchanged for another.',
+    example: ["'a-b-c'.replace('-', ' ')", 'a b c'],
+    overloads: {
+      'string.replace(string, string): string': (text: string, old: string, by: string) =>
+        bounded(old === '' ? text : text.replaceAll(old, () => by)),
+    },
+  },
+  {
+    name: 'replacePattern',
+    call: 'text.replacePattern(pattern, new)',
+    about: 'A text with everything exchanged for another that a regular expression matches.',
+    example: ["'12  m '.replacePattern('[ ]+', ' ')", '12 m '],
+    overloads: {
+      'string.replacePattern(string, string): string': (text: string, pattern: string, by: string) =>
+        bounded(patternOf(pattern).replace(text, by)),
+    },
+  },
+  {
+    name: 'upper',
+    call: 'text.upper()',
+    about: 'A text in capitals.',
+    example: ["'été'.upper()", 'ÉTÉ'],
+    overloads: { 'string.upper(): string': (text: string) => bounded(text.toUpperCase()) },
+  },
+  {
+    name: 'lower',
+    call: 'text.lower()',
+    about: 'A text in small letters.',
+    example: ["'ÉTÉ'.lower()", 'été'],
+    overloads: { 'string.lower(): string': (text: string) => bounded(text.toLowerCase()) },
+  },
+  {
+    name: 'fold',
+    call: 'text.fold()',
+    about: 'A text without its accents.',
+    example: ["'Île Épave'.fold()", 'Ile Epave'],
+    overloads: { 'string.fold(): string': folded },
+  },
+  {
+    name: 'slug',
+    call: 'text.slug()',
+    about: 'The last part of a web address out of a text.',
+    example: ["'Île Épave!'.slug()", 'ile-epave'],
+    overloads: { 'string.slug(): string': slugify },
+  },
+  {
+    name: 'first',
+    call: 'list.first()',
+    about: 'The first item of a list that has one.',
+    example: ['[3, 4].first()', 3],
+    overloads: { 'list.first(): dyn': (list: readonly unknown[]) => itemOf(list, 0) },
+  },
+  {
+    name: 'last',
+    call: 'list.last()',
+    about: 'The last item of a list that has one.',
+    example: ['[3, 4].last()', 4],
+    overloads: { 'list.last(): dyn': (list: readonly unknown[]) => itemOf(list, list.length - 1) },
+  },
+  {
+    name: 'distinct',
+    call: 'list.distinct()',
+    about: 'A list with each item once, where it stands first.',
+    example: ['[1, 2, 1].distinct()', [1, 2]],
+    overloads: {
+      'list.distinct(): list<dyn>': (list: readonly unknown[]) => [
+        ...new Map(list.map((item) => [keyOf(item), item] as const)).values(),
+      ],
+    },
+  },
+  {
+    name: 'sort',
+    call: 'list.sort()',
+    about: 'A list in order: numbers by size, texts by their letters.',
+    example: ['[3, 1, 2].sort()', [1, 2, 3]],
+    overloads: { 'list.sort(): list<dyn>': sorted },
+  },
+  {
+    name: 'round',
+    call: 'round(number), round(number, places)',
+    about: 'The nearest whole number, or the nearest with so many decimal places.',
+    example: ['round(38.46, 1)', 38.5],
+    overloads: {
+      'round(double): int': (value: number) => BigInt(Math.round(value)),
+      'round(double, int): double': (value: number, places: bigint) => Number(value.toFixed(placesIn(places))),
+    },
+  },
+  {
+    name: 'format',
+    call: 'format(number, places)',
+    about: 'A number as text with so many decimal places.',
+    example: ['format(38.5, 2)', '38.50'],
+    overloads: {
+      'format(double, int): string': (value: number, places: bigint) => value.toFixed(placesIn(places)),
+      'format(int, int): string': (value: bigint, places: bigint) => Number(value).toFixed(placesIn(places)),
+    },
+  },
+  {
+    name: 'parseDate',
+    call: 'parseDate(text, pattern)',
+    about: 'A day as 2026-03-01 out of a text that is written by a pattern of YYYY, MM, DD, M and D.',
+    example: ["parseDate('1.3.2026', 'D.M.YYYY')", '2026-03-01'],
+    overloads: { 'parseDate(string, string): string': parseDate },
+  },
+  {
+    name: 'formatDate',
+    call: 'formatDate(day, pattern)',
+    about: 'A day as text, by a pattern of YYYY, MM, DD, M and D.',
+    example: ["formatDate('2026-03-01', 'D.M.YYYY')", '1.3.2026'],
+    overloads: { 'formatDate(string, string): string': formatDate },
+  },
+  {
+    name: 'inUnits',
+    call: 'inUnits(duration, unit)',
+    about: 'A length of time in whole units: years, months, weeks, days, hours, minutes or seconds.',
+    example: ["inUnits('PT1H30M', 'minutes')", 90],
+    overloads: { 'inUnits(string, string): int': inUnits },
+  },
+  {
+    name: 'durationOf',
+    call: 'durationOf(number, unit)',
+    about: 'A length of time out of a number of units.',
+    example: ["durationOf(90, 'minutes')", 'PT90M'],
+    overloads: {
+      'durationOf(int, string): string': durationOf,
+      'durationOf(double, string): string': durationOf,
+    },
+  },
+];
+
+function itemOf(list: readonly unknown[], index: number): unknown {
+  const item = list[index];
+  if (item === undefined) throw new Error('the list is empty');
+  return item;
+}
+
+function placesIn(places: bigint): number {
+  const number = Number(places);
+  if (number < 0 || number > 15) throw new Error('a number has 0 to 15 decimal places here');
+  return number;
+}
+
+/** Gives an environment all of them. */
+export function registerFunctions(environment: Environment): Environment {
+  for (const { overloads = {} } of celFunctions)
+    for (const [signature, compute] of Object.entries(overloads)) environment.registerFunction(signature, compute);
+  return environment;
+}

@@ -1,0 +1,122 @@
+import { z } from 'zod';
+import { isPublicAt } from '../core/check/visibility.ts';
+import { parseAddress } from '../core/definition/address.ts';
+import { type Entry, keyOf, statusOf } from '../core/entry/entry.ts';
+import type { Type } from '../core/model/link.ts';
+import { fieldsOf } from '../core/model/ownFields.ts';
+import { compact } from '../core/plain/json.ts';
+import { JsonValue } from '../core/plain/jsonValue.ts';
+import { quote } from '../core/plain/words.ts';
+import { type Expression, ExpressionFailed, expressionsOver } from '../core/rules/expression.ts';
+import { entriesOf } from '../passes/walk.ts';
+import { openStore } from '../stores/open.ts';
+import type { EntryStore } from '../stores/store.ts';
+import { timestamp } from '../workspace/clock.ts';
+import type { Workspace } from '../workspace/open.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import type { Call } from './call.ts';
+import { reading } from './enter.ts';
+import { head, resultVersion } from './result.ts';
+import { noEntry } from './show/entry.ts';
+import { typeNamed } from './show/type.ts';
+
+const Row = z.strictObject({
+  /** The entry that it was computed for; absent where it needs none. */
+  entry: z.string().optional(),
+  value: JsonValue.optional(),
+  /** Why it cannot be computed. */
+  failed: z.string().optional(),
+});
+
+export const TryResult = z.strictObject({
+  ...head('try'),
+  expression: z.string(),
+  /** Whether it could be computed for each of them. */
+  ok: z.boolean(),
+  rows: z.array(Row),
+});
+export type TryResult = z.output<typeof TryResult>;
+
+/** So many entries of a type are tried where none is named. */
+const usual = 10;
+
+/** Computes an expression: for some entries, for the first of some types, or without any. */
+export async function tryExpression(call: Call, source: string, names: readonly string[]): Promise<TryResult> {
+  const workspace = await reading(call);
+  const store = openStore(workspace);
+  const rows: TryResult['rows'] = [];
+  if (names.length === 0) rows.push(computed(compiledOver(bare, source), undefined, bare));
+  for (const name of names) {
+    const { type, entries } = await entriesNamed(workspace, store, name);
+    const expression = compiledOver(type, source);
+    rows.push(...entries.map((entry) => computed(expression, entry, type)));
+  }
+  return {
+    lumbrik: resultVersion,
+    command: 'try',
+    expression: source,
+    ok: rows.every(({ failed }) => failed === undefined),
+    rows,
+  };
+}
+
+/** A type without fields, for what needs no entry. */
+const bare: Type = {
+  name: '',
+  definition: { fields: {} },
+  label: { one: '', many: '' },
+  fields: new Map(),
+  body: undefined,
+};
+
+function compiledOver(type: Type, source: string): Expression {
+  const compiled = expressionsOver(type)(source);
+  if (!('problem' in compiled)) return compiled;
+  const { offset, problem, mend } = compiled;
+  throw new Trouble('malformed-expression', `in ${quote(source, 60)}, at character ${offset + 1}: ${problem}`, {
+    mend,
+  });
+}
+
+async function entriesNamed(
+  workspace: Workspace,
+  store: EntryStore,
+  name: string,
+): Promise<{ readonly type: Type; readonly entries: readonly Entry[] }> {
+  const address = parseAddress(name);
+  if (address?.what === 'entry') {
+    const stored = await store.get(address);
+    if (!stored) throw await noEntry(workspace, store, address.type, address.id);
+    return { type: typeNamed(workspace, address.type), entries: [stored.entry] };
+  }
+  if (address?.what !== 'type')
+    throw new Trouble('malformed-address', `“${name}” is no address of an entry or a type`, {
+      mend: "Write lumbrik try 'entry.name' lighthouse/skerry-point, or lighthouse for the first of them.",
+    });
+  const type = typeNamed(workspace, address.type);
+  const entries: Entry[] = [];
+  for await (const { entry } of entriesOf(store)) {
+    if (entry.type === type.name) entries.push(entry);
+    if (entries.length === usual) break;
+  }
+  return { type, entries };
+}
+
+function computed(expression: Expression, entry: Entry | undefined, type: Type): TryResult['rows'][number] {
+  const named = entry && keyOf(entry);
+  const view = entry
+    ? {
+        type: entry.type,
+        id: entry.id,
+        status: statusOf(entry),
+        isPublic: isPublicAt(entry, timestamp()),
+        fields: fieldsOf(entry, type),
+      }
+    : { type: '', id: '', status: '', fields: {} };
+  try {
+    return compact({ entry: named, value: expression.evaluate(view) });
+  } catch (error) {
+    if (!(error instanceof ExpressionFailed)) throw error;
+    return compact({ entry: named, failed: error.message });
+  }
+}

@@ -1,0 +1,18 @@
+import type { TryResult } from '../../tasks/try.ts';
+import { type Look, oneLine, table } from '../look.ts';
+
+/** What an expression gives: alone, or for entries side by side. */
+export function tryText({ rows }: TryResult, look: Look): string {
+  const { paint, width } = look;
+  const said = ({ value, failed }: TryResult['rows'][number]): string =>
+    failed === undefined ? oneLine(value ?? null, width) : paint.bad(failed);
+  const [first] = rows;
+  if (rows.length === 1 && first?.entry === undefined && first) return `${said(first)}\n`;
+  if (rows.length === 0) return 'There is no entry of that type yet.\n';
+  return `${table(
+    [{ title: 'Entry' }, { title: 'Gives', flex: true }],
+    rows.map((row) => [paint.name(row.entry ?? ''), said(row)]),
+    look,
+    '',
+  )}\n`;
+}
