@@ -5,6 +5,8 @@ import { lumbrik, result, workspace } from './support/program.ts';
 const folder = () =>
   workspace({
     'model/types/light.yaml': 'type: light\nfields:\n  name: { kind: text }\n  height: { kind: decimal }\n',
+    'model/taxonomies/region.yaml':
+      'taxonomy: region\nterms:\n  - { term: north, terms: [skerries, { term: holm-bay, label: Holm bay }] }\n  - south\n',
     'content/light/a.yaml': 'name: Île\nheight: 38.46\n',
     'content/light/b.yaml': 'name: B\n',
   });
@@ -20,6 +22,8 @@ describe('what expressions can call [D2, H2]', () => {
 
   test.each([
     ['[].first()', 'the list is empty'],
+    ["'south'.under('regio:north')", 'there is no taxonomy'],
+    ["'south'.under('region:nort')", 'there is no term'],
     ["parseDate('31.2.2026', 'D.M.YYYY')", 'is no day written as'],
     ["inUnits('P1M', 'days')", 'depends on the calendar'],
     ["inUnits('1:30', 'hours')", 'is no length of time'],

@@ -45,7 +45,8 @@ export async function tryExpression(call: Call, source: string, names: readonly 
   const workspace = await reading(call);
   const store = openStore(workspace);
   const rows: TryResult['rows'] = [];
-  if (names.length === 0) rows.push(computed(compiledOver(bare, source), undefined, bare));
+  const alone = { ...bare, taxonomies: workspace.model.taxonomies };
+  if (names.length === 0) rows.push(computed(compiledOver(alone, source), undefined, alone));
   for (const name of names) {
     const { type, entries } = await entriesNamed(workspace, store, name);
     const expression = compiledOver(type, source);
@@ -66,6 +67,7 @@ const bare: Type = {
   definition: { fields: {} },
   label: { one: '', many: '' },
   fields: new Map(),
+  taxonomies: new Map(),
   body: undefined,
 };
 

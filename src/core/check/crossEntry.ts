@@ -2,9 +2,9 @@ import { type EntryAddress, entryAddressOf, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
-import type { Json, Path } from '../plain/json.ts';
+import { compact, type Json, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
-import type { StoredCount } from './derived.ts';
+import type { StoredCount, Unmet } from './derived.ts';
 import type { Facts } from './facts.ts';
 import { foundIn } from './foundIn.ts';
 import { type Bound, boundsOf, brokenBounds, type Link, pointingBy } from './pointing.ts';
@@ -124,8 +124,8 @@ export class CrossEntryCheck<Place> {
       if (!target)
         return [foundIn(entryAddressOf(from), 'dangling-reference', { to, near: this.#nearest(to) }, { path })];
       const eligible = this.#conditionOf(from, field);
-      if (eligible !== undefined && target.ineligible.includes(eligible))
-        return [this.#notEligible(from, path, to, eligible)];
+      const unmet = target.ineligible.find(({ condition }) => condition === eligible);
+      if (unmet) return [this.#notEligible({ from, path, to }, unmet)];
       return this.#unseen(from, path, to);
     });
     return {
@@ -157,9 +157,13 @@ export class CrossEntryCheck<Place> {
     return field?.kind.pointsAt(field.options).eligible;
   }
 
-  #notEligible(from: string, path: Path, to: string, condition: string): Finding {
+  #notEligible({ from, path, to }: Omit<Link, 'field'>, { condition, part }: Unmet): Finding {
     const severity = this.#entries.get(from)?.status === 'published' ? 'error' : 'warning';
-    return foundIn(entryAddressOf(from), 'not-eligible', { to, condition }, { path, severity, limit: condition });
+    return foundIn(entryAddressOf(from), 'not-eligible', compact({ to, condition, part }), {
+      path,
+      severity,
+      limit: condition,
+    });
   }
 
   /** Stored counts of what points at an entry that are no longer true. */

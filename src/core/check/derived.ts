@@ -1,7 +1,7 @@
 import { isNone } from '../model/emptiness.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
-import { isObject, type Json, own, type Path } from '../plain/json.ts';
+import { compact, isObject, type Json, own, type Path } from '../plain/json.ts';
 import {
   type EntryView,
   type Expression,
@@ -9,7 +9,7 @@ import {
   ExpressionTooCostly,
   expressionsOver,
 } from '../rules/expression.ts';
-import { celTypeOf, type ExpressionProblem } from '../rules/judge.ts';
+import { celTypeOf, conjunctsOf, type ExpressionProblem } from '../rules/judge.ts';
 
 /* ── who may be pointed at ───────────────────────────────────────────────────────────────────────────────────── */
 
@@ -19,6 +19,8 @@ export interface Eligibility {
   /** One of the fields that put it. */
   readonly field: Field;
   readonly compiled: Expression | ExpressionProblem;
+  /** What all has to hold for it, where it is made of several conditions. */
+  readonly parts: readonly Expression[];
 }
 
 /** The fields that put a condition on what they point at, by the types of their targets: one for each condition. */
@@ -46,21 +48,30 @@ export function eligibilitiesOf(type: Type, fields: readonly Field[] = []): read
     const isCondition = 'problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn';
     const problem = `it gives ${'gives' in compiled ? compiled.gives : ''}, not true or false`;
     const mend = 'Write a condition, for example `target.status == "published"`.';
-    return { condition, field, compiled: isCondition ? compiled : { problem, offset: 0, mend } };
+    const parts = conjunctsOf(condition).flatMap((part) => {
+      const one = compile(part);
+      return 'problem' in one ? [] : [one];
+    });
+    return { condition, field, parts, compiled: isCondition ? compiled : { problem, offset: 0, mend } };
   });
 }
 
+/** A condition that an entry does not meet, and the part of it that fails, where it has several. */
+export interface Unmet {
+  readonly condition: string;
+  readonly part?: string;
+}
+
 /** The conditions that an entry does not meet. What cannot be shown to be eligible is not. */
-export const unmetBy = (view: EntryView, eligibilities: readonly Eligibility[], costly: Costly): readonly string[] =>
-  eligibilities
-    .filter(
-      ({ compiled, field }) =>
-        !('problem' in compiled) &&
-        evaluate(compiled, view, (source) =>
-          costly([], ['types', field.type, 'fields', field.name, 'eligible'], source),
-        ) !== true,
-    )
-    .map(({ condition }) => condition);
+export const unmetBy = (view: EntryView, eligibilities: readonly Eligibility[], costly: Costly): readonly Unmet[] =>
+  eligibilities.flatMap(({ condition, compiled, field, parts }) => {
+    const holds = (expression: Expression): boolean =>
+      evaluate(expression, view, (source) =>
+        costly([], ['types', field.type, 'fields', field.name, 'eligible'], source),
+      ) === true;
+    if ('problem' in compiled || holds(compiled)) return [];
+    return [compact({ condition, part: parts.find((part) => !holds(part))?.source })];
+  });
 
 /* ── values that follow from others ──────────────────────────────────────────────────────────────────────────── */
 

@@ -6,7 +6,7 @@ import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';
 import { eachLeaf, isMade, type Leaf } from '../model/traversal.ts';
 import { isObject, type Json, type Path } from '../plain/json.ts';
-import type { StoredCount } from './derived.ts';
+import type { StoredCount, Unmet } from './derived.ts';
 import { isUnique } from './uniqueness.ts';
 import { type Window, windowOf } from './visibility.ts';
 
@@ -20,7 +20,7 @@ export interface Facts {
   readonly links: readonly LinkFact[];
   readonly terms: readonly string[];
   /** The conditions on what may be pointed at that it does not meet. */
-  readonly ineligible: readonly string[];
+  readonly ineligible: readonly Unmet[];
   readonly counts: readonly StoredCount[];
   /** The files below `assets/` that it names. */
   readonly assets: readonly string[];

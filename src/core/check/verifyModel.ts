@@ -4,6 +4,7 @@ import { type Wording, wordingMistake } from '../definition/wording.ts';
 import { wordsOf } from '../messages/words.ts';
 import { type Field, link, type Model, type Type } from '../model/link.ts';
 import type { Mistake } from '../model/mistakes.ts';
+import { fieldNamed } from '../model/nestedFields.ts';
 import { previewMistake } from '../model/previews.ts';
 import { type Path, pointer } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
@@ -131,9 +132,12 @@ function* verifyConditions(type: Type, path: readonly string[]): Iterable<Mistak
   }
 }
 
-function* verifyTitled({ definition: { titled }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
+function* verifyTitled(type: Type, path: readonly string[]): Iterable<Mistake> {
+  const { definition, fields } = type;
+  const { titled } = definition;
   if (titled === undefined) return;
-  const field = fields.get(titled);
+  const field = fieldNamed(type, titled);
+  const above = titled.split('.').map((_, index, keys) => fieldNamed(type, keys.slice(0, index).join('.')));
   if (!field)
     yield {
       path: [...path, 'titled'],
@@ -141,7 +145,7 @@ function* verifyTitled({ definition: { titled }, fields }: Type, path: readonly 
       says: `there is no field \`${titled}\``,
       mend: didYouMean(titled, fields.keys()) ?? `Name one of ${list([...fields.keys()])}.`,
     };
-  else if (field.kind.name !== 'text' || field.common.many)
+  else if (field.kind.name !== 'text' || [field, ...above].some((one) => one?.common.many || one?.kind.maps))
     yield {
       path: [...path, 'titled'],
       says: `\`${titled}\` cannot name an entry: it is not one text`,

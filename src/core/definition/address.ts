@@ -60,7 +60,7 @@ export function isId(text: string): boolean {
   return true;
 }
 const slash = 0x2f;
-export const identifierLimit = 200;
+const identifierLimit = 200;
 /** The same as a regular expression (ECMA-262, with flag `u`). */
 export const identifierPattern = `^(?!\\s)[^/\\u0000-\\u001f\\u007f-\\u009f\\u2028\\u2029\\ud800-\\udfff]{1,${identifierLimit}}(?<!\\s)$`;
 const idShape = new RegExp(identifierPattern, 'u');

@@ -25,7 +25,10 @@ export const typeOptions = {
   about: Wording.exactOptional().describe('What it is, for whoever opens the model next.'),
   guide: Wording.exactOptional().describe('Guidance for authors who write entries.'),
   single: flag.describe('Whether there is exactly one entry of it, such as a home page or the settings of a site.'),
-  titled: z.string().exactOptional().describe('The text field that names an entry in lists.'),
+  titled: z
+    .string()
+    .exactOptional()
+    .describe('The text field that names an entry in lists; one inside an object by its path, name.short.'),
   groups: z.array(Sentence).min(1).exactOptional().describe('The parts that split a long form, in order.'),
   order: z
     .array(z.string())

@@ -524,8 +524,8 @@ export const english = {
     says: `points at ${to}, which readers see no longer since ${date}`,
     mend: `Take the reference out, or let ${to} be public for longer (\`publicUntil\`).`,
   }),
-  'not-eligible': ({ to, condition }: Target & { condition: string }) => ({
-    says: `points at ${to}, which does not meet the condition ${condition}`,
+  'not-eligible': ({ to, condition, part }: Target & { condition: string; part?: string | undefined }) => ({
+    says: `points at ${to}, which does not meet the condition ${part ?? condition}`,
     mend: 'Point at an entry that does, or change that one.',
   }),
   'too-many-pointing': ({

@@ -23,6 +23,8 @@ export interface Type {
   readonly definition: TypeDoc;
   readonly label: { readonly one: string; readonly many: string };
   readonly fields: ReadonlyMap<string, Field>;
+  /** The taxonomies of the model, which expressions over its entries may ask. */
+  readonly taxonomies: ReadonlyMap<string, Taxonomy>;
   /** The field that is the text of a Markdown file. */
   readonly body: Field | undefined;
 }
@@ -48,9 +50,6 @@ export interface Field {
  */
 export function link(definition: ModelDoc, contentTerms: ReadonlyMap<string, ContentTerms> = new Map()): Model {
   const { languages } = definition;
-  const types = new Map(
-    Object.entries(definition.types).map(([name, type]) => [name, linkType(name, type, definition)]),
-  );
   const taxonomies = withBorrowed(
     new Map(
       Object.entries(definition.taxonomies).map(([name, one]) => [
@@ -59,10 +58,13 @@ export function link(definition: ModelDoc, contentTerms: ReadonlyMap<string, Con
       ]),
     ),
   );
+  const types = new Map(
+    Object.entries(definition.types).map(([name, type]) => [name, { ...linkType(name, type, definition), taxonomies }]),
+  );
   return { definition, types, taxonomies, context: contextOf(definition, types, taxonomies) };
 }
 
-function linkType(name: string, definition: TypeDoc, model: ModelDoc): Type {
+function linkType(name: string, definition: TypeDoc, model: ModelDoc): Omit<Type, 'taxonomies'> {
   const { languages } = model;
   const order = definition.order ?? [];
   const names = [

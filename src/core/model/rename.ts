@@ -70,10 +70,14 @@ function renameInType(type: TypeDoc, name: string, rename: Rename): TypeDoc {
   const { titled, rules } = type;
   return {
     ...type,
-    ...(titled === rename.from ? { titled: rename.to } : {}),
+    ...(titled === undefined ? {} : { titled: renamedPath(titled, rename.from, rename.to) }),
     ...(rules ? { rules: rules.map((rule) => renameInRule(rule, rename.from, rename.to)) } : {}),
   };
 }
+
+/** The name of a field, or of one inside it, after the field got another name. */
+const renamedPath = (path: string, from: string, to: string): string =>
+  path === from || path.startsWith(`${from}.`) ? beside(from, to) + path.slice(from.length) : path;
 
 const renameInRule = (rule: Rule, from: string, to: string): Rule => ({
   ...rule,

@@ -1,7 +1,7 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { KitDoc, Origin, Origins, Shared, Uses } from '../definition/shared.ts';
 import type { Rule, TypeDoc } from '../definition/type.ts';
-import { isObject, type Json, type Path } from '../plain/json.ts';
+import { compact, isObject, type Json, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { thereAre } from '../plain/words.ts';
 import type { Mistake } from './mistakes.ts';
@@ -188,11 +188,9 @@ export class Resolver {
         joined<string>([base?.definition.groups, options.groups, ...kits.map(({ whole }) => whole.definition.groups)]),
       ),
     ];
-    const titled = options.titled ?? base?.definition.titled;
-    const { groups: _, rules: __, titled: ___, ...others } = options;
+    const { groups: _, rules: __, ...others } = options;
     const definition: TypeDoc = {
-      ...others,
-      ...(titled === undefined ? {} : { titled }),
+      ...inheritedOptions(base?.definition, others),
       ...(groups.length > 0 ? { groups } : {}),
       ...(rules.length > 0 ? { rules } : {}),
       fields: formsOf(ordered),
@@ -287,6 +285,17 @@ export class Resolver {
   #report(file: string, path: Path, mistakes: readonly Mistake[]): void {
     this.#mistakes.push(...mistakes.map((mistake) => ({ ...mistake, file, path: [...path, ...mistake.path] })));
   }
+}
+
+/** What a type says itself over what its base type says: of new entries and previews, key by key. */
+function inheritedOptions(base: TypeDoc | undefined, own: Omit<TypeDoc, 'fields'>): Omit<TypeDoc, 'fields'> {
+  if (!base) return own;
+  const { titled, guide, order, newEntries, previews } = base;
+  const both = compact({
+    newEntries: newEntries && { ...newEntries, ...own.newEntries },
+    previews: previews && { ...previews, ...own.previews },
+  });
+  return { ...compact({ titled, guide, order }), ...own, ...both };
 }
 
 /** The types that one extends, the nearest first; each once, where they go round in a circle. */

@@ -80,6 +80,11 @@ function startOf(field: Field, type: Type, model: Model, { title, isTaken }: Sta
   const { common, kind, options, name } = field;
   const isTitle = name === type.definition.titled;
   if (title !== undefined && isTitle) return inLanguages(title, field, model);
+  const inside = type.definition.titled?.startsWith(`${name}.`)
+    ? type.definition.titled.slice(name.length + 1)
+    : undefined;
+  if (title !== undefined && inside !== undefined)
+    return inLanguages(titledObject(field, inside, title, model), field, model);
   // Whether it applies shows only once others are filled in.
   if (common.when !== undefined) return undefined;
   if (common.default !== undefined) return common.default;
@@ -92,6 +97,16 @@ function startOf(field: Field, type: Type, model: Model, { title, isTaken }: Sta
     );
   if (common.required === undefined && !isTitle) return undefined;
   return inLanguages(one(field, model), field, model);
+}
+
+/** An object with the title inside it, and what else it needs at least. */
+function titledObject(field: Field, path: string, title: string, model: Model): Json {
+  const [key = '', ...deeper] = path.split('.');
+  const inner = field.fields.get(key);
+  if (!inner) return one(field, model);
+  const value = deeper.length > 0 ? titledObject(inner, deeper.join('.'), title, model) : title;
+  const least = one(field, model);
+  return { ...(isObject(least) ? least : {}), [key]: inLanguages(value, inner, model) };
 }
 
 /** The slug, with a number behind it where another entry has it. */

@@ -129,7 +129,15 @@ export const sayShape = ({ kind, many, localized }: Readonly<Record<string, Json
 
 /** What an entry is called in lists: the value of the field that its type names for that, in the main language. */
 export function titleOf(entry: Entry, type: Type | undefined, language: string): string | undefined {
-  const field = type?.definition.titled === undefined ? undefined : type.fields.get(type.definition.titled);
-  const title = field && inMainLanguage(field, own(entry.values, field.name), language);
-  return typeof title === 'string' && title !== '' ? title : undefined;
+  const titled = type?.definition.titled;
+  if (type === undefined || titled === undefined) return undefined;
+  let fields = type.fields;
+  let value: Json | undefined = entry.values;
+  for (const key of titled.split('.')) {
+    const field: Field | undefined = fields.get(key);
+    if (!field || !isObject(value)) return undefined;
+    value = inMainLanguage(field, own(value, key), language);
+    fields = field.fields;
+  }
+  return typeof value === 'string' && value !== '' ? value : undefined;
 }

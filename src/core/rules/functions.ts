@@ -1,4 +1,5 @@
 import type { Environment } from '@marcbachmann/cel-js';
+import type { Type } from '../model/link.ts';
 import { patternOf } from '../patterns/pattern.ts';
 import { compareText } from '../plain/compareText.ts';
 import { parseDuration, type Unit, unitNames, writeDuration } from '../plain/duration.ts';
@@ -108,8 +109,25 @@ function durationOf(number: number | bigint, unit: string): string {
   return writeDuration(Number(number), unit as Unit);
 }
 
+/** The functions that ask the taxonomies of a model. */
+const termFunctions: readonly CelFunction[] = [
+  {
+    name: 'under',
+    call: 'term.under(branch)',
+    about: 'Whether a term stands in a branch, or is it itself; the branch with its taxonomy.',
+    example: ["'skerries'.under('region:north')", true],
+  },
+  {
+    name: 'termLabel',
+    call: 'termLabel(taxonomy, term)',
+    about: 'What readers see of a term, in the main language.',
+    example: ["termLabel('region', 'holm-bay')", 'Holm bay'],
+  },
+];
+
 /** The functions that expressions can call beside what CEL has in its grammar: those of CEL, and ours. */
 export const celFunctions: readonly CelFunction[] = [
+  ...termFunctions,
   {
     name: 'has',
     call: 'has(entry.field)',
@@ -370,8 +388,36 @@ function placesIn(places: bigint): number {
   return number;
 }
 
-/** Gives an environment all of them. */
-export function registerFunctions(environment: Environment): Environment {
+/** Whether a term stands in a branch of a taxonomy: `region:north`, or `region:` for all of it. */
+function isUnder(term: string, branch: string, taxonomies: Taxonomies): boolean {
+  const colon = branch.indexOf(':');
+  const taxonomy = taxonomies.get(branch.slice(0, Math.max(0, colon)));
+  if (!taxonomy) throw new Error(`there is no taxonomy in “${branch}”: write it as region:north`);
+  const top =
+    branch
+      .slice(colon + 1)
+      .split('/')
+      .at(-1) ?? '';
+  if (top !== '' && !taxonomy.terms.has(top)) throw new Error(`there is no term “${top}” in ${taxonomy.name}`);
+  const places = taxonomy.terms.get(term)?.places ?? [];
+  return top === '' ? places.length > 0 : places.some((place) => place.includes(top));
+}
+
+function termLabel(name: string, term: string, taxonomies: Taxonomies): string {
+  const taxonomy = taxonomies.get(name);
+  if (!taxonomy) throw new Error(`there is no taxonomy “${name}”`);
+  return taxonomy.terms.get(term)?.label ?? term;
+}
+
+type Taxonomies = Type['taxonomies'];
+
+/** Gives an environment all of them. @param taxonomies those that the functions for terms ask. */
+export function registerFunctions(environment: Environment, taxonomies: Taxonomies): Environment {
+  environment
+    .registerFunction('string.under(string): bool', (term: string, branch: string) => isUnder(term, branch, taxonomies))
+    .registerFunction('termLabel(string, string): string', (name: string, term: string) =>
+      termLabel(name, term, taxonomies),
+    );
   for (const { overloads = {} } of celFunctions)
     for (const [signature, compute] of Object.entries(overloads)) environment.registerFunction(signature, compute);
   return environment;

@@ -22,8 +22,8 @@ export interface ExpressionProblem {
 const meteredLimits = { maxAstNodes: 20 * limits.maxAstNodes, maxDepth: 10 * limits.maxDepth };
 
 /** CEL with numbers that mix, as people expect who do not tell whole ones from others. */
-const newEnvironment = (): Environment =>
-  registerFunctions(new Environment({ limits, homogeneousAggregateLiterals: false }))
+const newEnvironment = ({ taxonomies }: Type): Environment =>
+  registerFunctions(new Environment({ limits, homogeneousAggregateLiterals: false }), taxonomies)
     .registerOperator('double * int', (a: number, b: bigint) => a * Number(b))
     .registerOperator('int * double', (a: bigint, b: number) => Number(a) * b)
     .registerOperator('double + int', (a: number, b: bigint) => a + Number(b))
@@ -84,7 +84,7 @@ export function judgeOver(
   variable: string,
   item: ItemFields,
 ): (source: string) => Judged | ExpressionProblem {
-  const environment = newEnvironment();
+  const environment = newEnvironment(type);
   const schema = schemaOf(type, (field) => celTypeOf(field));
   const itemSchema = itemSchemaOf(item, (field) => celTypeOf(field));
 
@@ -121,7 +121,7 @@ function insideOver(
   variable: string,
   item: ItemFields,
 ): (source: string) => ExpressionProblem | { readonly gives: string } | undefined {
-  const environment = newEnvironment();
+  const environment = newEnvironment(type);
   const made = new Map<string, readonly string[]>();
   const typeOf = (field: Field): string => {
     const inner = [...field.fields].map(([key, one]) => [celName(key), typeOf(one)] as const);
@@ -200,6 +200,18 @@ export const summaryOf = (error: unknown): string => {
   const summary = error instanceof Error && 'summary' in error ? String(error.summary) : said;
   return summary.charAt(0).toLowerCase() + summary.slice(1);
 };
+
+/** The conditions that all have to hold for an expression to be true, as they are written; none where it is one alone. */
+export function conjunctsOf(source: string): readonly string[] {
+  const parts = (node: ASTNode): readonly string[] =>
+    node.op === '&&' ? childrenOf(node.args).flatMap(parts) : [source.slice(node.range.start, node.range.end)];
+  try {
+    const { ast } = new Environment({ limits, unlistedVariablesAreDyn: true }).parse(source);
+    return ast.op === '&&' ? parts(ast) : [];
+  } catch {
+    return [];
+  }
+}
 
 /** The first regular expression in an expression that may not be run: only what is written out can be judged before. */
 function harmfulPattern(node: ASTNode): ExpressionProblem | undefined {
