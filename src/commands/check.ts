@@ -1,18 +1,33 @@
 import { check } from '../tasks/check.ts';
-import { checkText } from '../view/text/check.ts';
+import { checkText, usualLimit } from '../view/text/check.ts';
+import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>
     yargs
+      .option('limit', {
+        type: 'string',
+        requiresArg: true,
+        describe: `How many findings of each name are printed (${usualLimit}); 0 for all`,
+      })
       .example('$0 check', 'Everything that is wrong, with its place and a way to mend it')
       .example('$0 check --format json', 'The same for a build; exit code 1 where there is an error'),
   handler: (args) =>
     answer(
       args,
       (call) => check(call),
-      checkText,
+      (result, look) => checkText(result, look, limitOf(args.limit)),
       ({ ok }) => ok,
     ),
 };
 export default command;
+
+function limitOf(text: unknown): number | undefined {
+  if (text === undefined) return undefined;
+  const limit = Number(text);
+  if (Number.isInteger(limit) && limit >= 0) return limit;
+  throw new Trouble('unusable-call', `--limit ${String(text)} is no number`, {
+    mend: 'Write for example --limit 50, or 0 for all.',
+  });
+}

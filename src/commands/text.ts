@@ -8,9 +8,14 @@ const command: CommandModule = {
       .positional('source', {
         type: 'string',
         demandOption: true,
-        describe: 'A Markdown, HTML or JSON file, or a value in an entry',
+        describe: 'A Markdown, HTML, JSON or YAML file, a value in an entry, or - for what is piped in',
       })
       .option('to', { choices: textForms, demandOption: true, requiresArg: true, describe: 'The form that is wanted' })
+      .option('from', {
+        choices: ['html', 'markdown', 'tree'] as const,
+        requiresArg: true,
+        describe: 'The form of the source, where its name does not say it',
+      })
       .option('for', { type: 'string', requiresArg: true, describe: 'A field whose limits the text is brought within' })
       .example('$0 text story.html --to tree --for lighthouse.story', 'What a page would become in an entry')
       .example('$0 text lighthouse/skerry-point#/story --to html', 'A value of an entry as HTML'),
@@ -21,6 +26,7 @@ const command: CommandModule = {
         text(call, {
           source: String(args.source),
           to: textForms.find((definition) => definition === args.to) ?? 'tree',
+          from: (['html', 'markdown', 'tree'] as const).find((form) => form === args.from),
           for: textOf(args.for),
         }),
       textText,

@@ -8,7 +8,9 @@ import { at, isObject, type Json, type JsonObject, parsePointer } from '../core/
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
+import { readYaml } from '../core/source/yaml.ts';
 import { type Conversion, loadConversion } from '../core/text/conversion.ts';
+import { forbiddenScheme, usualSchemes } from '../core/text/links.ts';
 import { toPlain } from '../core/text/plain.ts';
 import { type TextLimits, withinLimits } from '../core/text/restrict.ts';
 import { walkText } from '../core/text/tree.ts';
@@ -35,22 +37,25 @@ export const TextResult = z.strictObject({
 export type TextResult = z.output<typeof TextResult>;
 
 export interface TextCall {
-  /** A file (.md, .html, .txt, .json, .yaml) or a value in an entry: `lighthouse/skerry-point#/story`. */
+  /** A file (.md, .html, .txt, .json, .yaml), a value in an entry, `lighthouse/skerry-point#/story`, or `-`: what is piped in. */
   readonly source: string;
   readonly to: TextForm;
+  /** The form of the source, where its name does not say it. */
+  readonly from?: Exclude<TextForm, 'plain'> | undefined;
   /** A field of structured text whose limits the text is brought within. */
   readonly for: string | undefined;
 }
 
 /** Converts structured text: from HTML, Markdown or a tree to any of these, or to plain text. */
-export async function text(call: Call, { source, to, for: address }: TextCall): Promise<TextResult> {
+export async function text(call: Call, { source, to, from: said, for: address }: TextCall): Promise<TextResult> {
   const conversion = await loadConversion();
-  const { tree, lost, from } = await readTree(call, source, conversion);
+  const { tree, lost, from } = await readTree(call, { source, from: said }, conversion);
   const limits = address === undefined ? undefined : limitsOf(call, address);
   const fitted = limits ? withinLimits(tree, limits) : { tree, lost: [] };
   const times = new Map(lost.map(({ what, times: number }) => [what, number]));
 
-  for (const what of fitted.lost) times.set(what, (times.get(what) ?? 0) + 1);
+  for (const what of [...fitted.lost, ...(to === 'html' ? unsafeIn(fitted.tree) : [])])
+    times.set(what, (times.get(what) ?? 0) + 1);
   return {
     lumbrik: resultVersion,
     command: 'text',
@@ -59,6 +64,21 @@ export async function text(call: Call, { source, to, for: address }: TextCall): 
     text: written(fitted.tree, to, conversion),
     lost: [...times].map(([what, number]) => ({ what, times: number })),
   };
+}
+
+/** Links and pictures that HTML is written without, since their addresses could do harm. */
+function unsafeIn(tree: JsonObject): readonly string[] {
+  const lost: string[] = [];
+  walkText(
+    tree,
+    ({ node }) => {
+      const schemes = { link: usualSchemes, image: ['https', 'http'] }[String(node.type)];
+      const scheme = schemes && forbiddenScheme(String(node.url), schemes);
+      if (scheme !== undefined) lost.push(`${node.type === 'link' ? 'link' : 'picture'} to ${scheme}:`);
+    },
+    () => undefined,
+  );
+  return lost;
 }
 
 function written(tree: JsonObject, to: TextForm, { treeToHtml, treeToMarkdown }: Conversion): Json {
@@ -76,7 +96,14 @@ interface Read {
   readonly from: TextForm;
 }
 
-async function readTree(call: Call, source: string, conversion: Conversion): Promise<Read> {
+async function readTree(
+  call: Call,
+  { source, from }: Pick<TextCall, 'source' | 'from'>,
+  conversion: Conversion,
+): Promise<Read> {
+  // A lone hyphen reaches us as an empty text.
+  if (source === '-' || source === '')
+    return readAs(from ?? formOf(pipedIn()), pipedIn(), 'what was piped in', conversion);
   const address = parseAddress(source);
   if (address?.what === 'entry' && !fs.existsSync(source)) return readValue(call, address, source, conversion);
   if (!fs.existsSync(source))
@@ -84,10 +111,41 @@ async function readTree(call: Call, source: string, conversion: Conversion): Pro
       mend: 'Name a file, or a value as lighthouse/skerry-point#/story.',
     });
   const content = readTextOrRefuse(path.resolve(source), source);
-  const ending = path.extname(source).toLowerCase();
-  if (ending === '.html' || ending === '.htm') return { ...conversion.htmlToTree(content), from: 'html' };
-  if (ending === '.json') return { tree: sound(parsed(content, source), source), lost: [], from: 'tree' };
-  return { ...conversion.markdownToTree(content), from: 'markdown' };
+  return readAs(from ?? formsByEnding[path.extname(source).toLowerCase()] ?? 'markdown', content, source, conversion);
+}
+
+const formsByEnding: Readonly<Record<string, Exclude<TextForm, 'plain'>>> = {
+  '.html': 'html',
+  '.htm': 'html',
+  '.json': 'tree',
+  '.yaml': 'tree',
+  '.yml': 'tree',
+};
+
+let piped: string | undefined;
+
+/** All of the standard input, which is read once. */
+function pipedIn(): string {
+  piped ??= fs.readFileSync(0, 'utf8');
+  return piped;
+}
+
+/** What a text that nobody says the form of most likely is. */
+function formOf(text: string): Exclude<TextForm, 'plain'> {
+  const start = text.trimStart();
+  if (/^(?:\{|type:\s*root\b)/u.test(start)) return 'tree';
+  return /^<(?:!doctype|[a-z])/iu.test(start) ? 'html' : 'markdown';
+}
+
+function readAs(
+  form: Exclude<TextForm, 'plain'>,
+  content: string,
+  source: string,
+  { htmlToTree, markdownToTree }: Conversion,
+): Read {
+  if (form === 'html') return { ...htmlToTree(content), from: form };
+  if (form === 'markdown') return { ...markdownToTree(content), from: form };
+  return { tree: sound(parsed(content, source), source), lost: [], from: form };
 }
 
 async function readValue(
@@ -114,11 +172,12 @@ async function readValue(
 }
 
 function parsed(content: string, source: string): Json {
-  try {
-    return JSON.parse(content) as Json;
-  } catch {
-    throw new Trouble('unusable-text', `${source} is not JSON`, { mend: 'Write the tree as JSON.' });
-  }
+  // JSON is YAML too.
+  const reading = readYaml(content);
+  if ('value' in reading) return reading.value.data;
+  throw new Trouble('unusable-text', `${source} is neither JSON nor YAML: ${reading.problem.says}`, {
+    mend: 'Write the tree as one of the two.',
+  });
 }
 
 /** @throws {Trouble} where a value is no tree. */

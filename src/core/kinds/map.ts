@@ -71,6 +71,6 @@ const kindOf = (field: unknown): string =>
 
 function sizeGist(min: number | undefined, max: number | undefined): string {
   if (min === undefined && max === undefined) return '';
-  if (max === undefined) return `≥ ${min} keys`;
+  if (max === undefined) return `≥ ${min} ${min === 1 ? 'key' : 'keys'}`;
   return min === undefined ? `≤ ${max} keys` : `${min}–${max} keys`;
 }

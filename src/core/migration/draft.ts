@@ -6,6 +6,7 @@ import { differenceKinds } from '../diff/differences/index.ts';
 import type { DraftedStep } from '../diff/draftedStep.ts';
 import { grouped } from '../plain/grouped.ts';
 import { equal, type JsonObject, own } from '../plain/json.ts';
+import { slugify } from '../plain/slugify.ts';
 import { count, humanize } from '../plain/words.ts';
 import { writeComment, writeYaml } from '../source/write.ts';
 import { writeTree } from './steps/arrange.ts';
@@ -83,7 +84,9 @@ export function migrationText(
           `${count(open, 'open question')}: each stands in a line \`open:\`. Answer it and delete the line; the migration does not run before.`,
         )
       : '',
-    writeYaml({ migration: number, about, from, to }),
+    writeYaml({ migration: number, about }),
+    writeYaml({ from }).replace(/\n$/u, ` # ${oneLineOf(fromName)}\n`),
+    writeYaml({ to }).replace(/\n$/u, ` # ${oneLineOf(toName)}\n`),
     drafted.length > 0 ? 'steps:\n' : 'steps: []\n',
   ];
   return head.join('') + drafted.map(stepText).join('\n');
@@ -104,6 +107,9 @@ export function nameOf(drafted: readonly DraftedStep[]): string {
   if (!first) return 'nothing';
   const [verb = 'change', address] = Object.entries(first.data)[0] ?? [];
   const last = String(address).split(/[.:/]/u).filter(Boolean).at(-1) ?? '';
-  const slug = humanize(last).toLowerCase().replaceAll(' ', '-');
-  return `${verb}-${slug}${drafted.length > 1 ? `-and-${drafted.length - 1}-more` : ''}`;
+  // Names of fields are said in words, `focalHeight` as focal-height; identifiers may be any text.
+  const slug = slugify(humanize(last)) || slugify(String(address)) || 'it';
+  return `${verb}-${slug.slice(0, 60)}${drafted.length > 1 ? `-and-${drafted.length - 1}-more` : ''}`;
 }
+
+const oneLineOf = (text: string): string => text.replace(/\s+/gu, ' ');

@@ -7,7 +7,7 @@ const shortEnough = 68;
 
 /** Writes a value as YAML that a person would write: what is short on one line in brackets, the rest in lines. */
 export function writeYaml(value: Json): string {
-  const document = new Document(value);
+  const document = new Document(value, { aliasDuplicateObjects: false });
   visit(document, {
     Collection: (_, node, path) => {
       const isOutermost = path.length === 1;
@@ -23,7 +23,7 @@ export function writeYaml(value: Json): string {
 
 /** Writes a value as YAML on one line, however long: what has parts in brackets. */
 export const writeInline = (value: Json): string =>
-  stringify(value, { collectionStyle: 'flow', lineWidth: 0 }).trimEnd();
+  stringify(value, { collectionStyle: 'flow', lineWidth: 0, aliasDuplicateObjects: false }).trimEnd();
 
 /** A text as lines of a comment, broken between words so that none is longer than a terminal is wide. */
 export function writeComment(text: string, width = lineWidth - 6): string {

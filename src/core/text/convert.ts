@@ -12,6 +12,7 @@ import { toMarkdown } from 'mdast-util-to-markdown';
 import { gfmStrikethrough } from 'micromark-extension-gfm-strikethrough';
 import { gfmTable } from 'micromark-extension-gfm-table';
 import { isList, isObject, type Json, type JsonObject, withoutKey } from '../plain/json.ts';
+import { usualSchemes } from './links.ts';
 import { entryOf, entryScheme, inPlace } from './tree.ts';
 
 /** What was made of a text, and what of it could not be kept: each with how often. */
@@ -187,6 +188,7 @@ export function treeToMarkdown(tree: Json): string {
 
 const schema: typeof defaultSchema = {
   ...defaultSchema,
+  protocols: { ...defaultSchema.protocols, href: [...usualSchemes] },
   tagNames: [...(defaultSchema.tagNames ?? []), 'figure'],
   attributes: {
     ...defaultSchema.attributes,
@@ -207,16 +209,22 @@ export function treeToHtml(tree: Json, isSafe = true): string {
     node.entry === undefined
       ? { type: 'element', tagName: 'img', properties: { src: node.asset, alt: node.alt ?? '' }, children: [] }
       : { type: 'element', tagName, properties: { dataEntry: node.entry }, children: [] };
-  const styled = withClasses(tree);
+  const styled = withClasses(tree, isSafe);
   const hast = toHast(styled as unknown as Root, {
     handlers: { embed: pointing('figure'), embedInline: pointing('span') } as never,
   });
   return toHtml(isSafe ? sanitize(hast, schema) : hast, { allowDangerousCharacters: false });
 }
 
+/** An address with its scheme in small letters: what keeps harm out of HTML tells them apart. */
+const inSmall = (key: string, value: Json): Json =>
+  key === 'url' && typeof value === 'string'
+    ? value.replace(/^[a-z][a-z0-9+.-]*:/iu, (scheme) => scheme.toLowerCase())
+    : value;
+
 /** Styles as class names, links to entries as links that say which: in the form that the conversion to HTML reads. */
-function withClasses(node: Json): Json {
-  if (isList(node)) return node.map(withClasses);
+function withClasses(node: Json, isSafe: boolean): Json {
+  if (isList(node)) return node.map((one) => withClasses(one, isSafe));
   if (!isObject(node)) return node;
   const { data, ...others } = node;
   const entry = node.type === 'link' ? entryOf(node) : undefined;
@@ -227,7 +235,10 @@ function withClasses(node: Json): Json {
 
   return {
     ...Object.fromEntries(
-      Object.entries(others).map(([key, value]) => [key, key === 'children' ? withClasses(value) : value]),
+      Object.entries(others).map(([key, value]) => {
+        if (key === 'children') return [key, withClasses(value, isSafe)];
+        return [key, isSafe ? inSmall(key, value) : value];
+      }),
     ),
     ...(Object.keys(properties).length > 0 ? { data: { hProperties: properties } } : {}),
   };

@@ -3,6 +3,7 @@ import { TermUsage } from '../../core/check/termUsage.ts';
 import { wordsIn } from '../../core/definition/wording.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Model } from '../../core/model/link.ts';
+import { fieldsWithin } from '../../core/model/nestedFields.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { thereAre } from '../../core/plain/words.ts';
 import type { Taxonomy, Term } from '../../core/taxonomy/linkTaxonomy.ts';
@@ -69,7 +70,7 @@ export async function termsTree(
   const taxonomy = taxonomyNamed(model, name);
   const usage = await countTerms(model, store);
   const fields = [...model.types.values()]
-    .flatMap((type) => [...type.fields.values()])
+    .flatMap((type) => fieldsWithin(type.fields))
     .filter(({ options, kind }) => kind.taxonomy(options) === name);
   return {
     ...command,
@@ -78,7 +79,7 @@ export async function termsTree(
     label: taxonomy.label,
     about: wordsIn(taxonomy.definition.about, model.definition.languages),
     open: taxonomy.isOpen,
-    fields: fields.map(({ address }) => address),
+    fields: [...new Set(fields.map(({ address }) => address))],
     terms: countedTree(taxonomy, usage, model, from),
   };
 }

@@ -6,13 +6,24 @@ import { clip, glyphs, type Look, next, oneLine, sayPointer, table, wrap } from 
 import { contentStateText } from './contentState.ts';
 import { placeText } from './trouble.ts';
 
-/** The result of a check: findings by entry, then a summary by kind of finding. Quiet when all is well. */
-export function checkText(result: CheckResult, look: Look): string {
+/** So many findings of each name are printed where nothing else is asked for. */
+export const usualLimit = 50;
+
+/**
+ * The result of a check: findings by entry, then a summary by kind of finding. Quiet when all is well. Where the entries
+ * have not reached the model yet, findings are counted and not listed.
+ * @param limit how many findings of each name are printed; 0 for all.
+ */
+export function checkText(result: CheckResult, look: Look, limit?: number): string {
   if (result.mistakes.length > 0) return mistakesText(result, look);
   const { paint } = look;
   const { findings, entries } = result;
   const what = `${count(entries, 'entry', 'entries')} against ${count(result.types, 'type')} and ${count(result.taxonomies, 'taxonomy', 'taxonomies')}`;
-  const standing = result.standing ? contentStateText(result.standing, look) : '';
+  const isBehind = result.standing?.state === 'behind';
+  const hasErrors = findings.some(({ severity }) => severity === 'error');
+  // What is wrong comes before what is to be recorded.
+  const isNext = !(hasErrors && result.standing?.state === 'unrecorded');
+  const standing = result.standing && isNext ? contentStateText(result.standing, look) : '';
   if (findings.length === 0) return `${paint.good(glyphs.fine)} ${paint.strong('All fine')}: ${what}\n${standing}`;
   const errors = findings.filter(({ severity }) => severity === 'error').length;
   const warnings = findings.length - errors;
@@ -27,14 +38,36 @@ export function checkText(result: CheckResult, look: Look): string {
     paint.soft(about),
   ]);
 
+  const isCounted = isBehind && limit === undefined;
+  const { shown, left } = capped(findings, limit ?? usualLimit);
   return [
-    [...grouped(findings, ({ file, entry }) => `${file} ${entry ?? ''}`).values()]
-      .map((group) => `${fileText(group, look)}\n`)
-      .join('\n'),
-    `\n${verdict}: ${what}\n`,
+    isCounted ? `${standing.trimStart()}\n` : '',
+    ...(isCounted
+      ? []
+      : [...grouped(shown, ({ file, entry }) => `${file} ${entry ?? ''}`).values()].map(
+          (group, index) => `${index > 0 ? '\n' : ''}${fileText(group, look)}\n`,
+        )),
+    isCounted || left === 0 ? '' : `\n${paint.soft(`and ${count(left, 'finding')} more: lumbrik check --limit 0`)}\n`,
+    `${isCounted ? '' : '\n'}${verdict}: ${what}\n`,
     `${table([{ title: '', align: 'right' }, { title: '' }, { title: 'Finding' }, { title: 'Meaning', flex: true }], rows, look)}\n`,
-    standing,
+    isCounted ? next('lumbrik check --limit 50', 'to list them against the model as it is now', look) : standing,
+    !isCounted && hasErrors && standing === '' ? next('lumbrik check', 'again, once these are mended', look) : '',
   ].join('');
+}
+
+/** The first findings of each name, and how many others there are. */
+function capped(
+  findings: readonly LocatedFinding[],
+  limit: number,
+): { readonly shown: readonly LocatedFinding[]; readonly left: number } {
+  if (limit === 0) return { shown: findings, left: 0 };
+  const seen = new Map<string, number>();
+  const shown = findings.filter(({ finding }) => {
+    const number = (seen.get(finding) ?? 0) + 1;
+    seen.set(finding, number);
+    return number <= limit;
+  });
+  return { shown, left: findings.length - shown.length };
 }
 
 const mark = (severity: LocatedFinding['severity'], { paint }: Look): string =>
@@ -47,7 +80,9 @@ function fileText(findings: readonly LocatedFinding[], look: Look): string {
   const lines = findings.map((finding) => {
     const { severity, pointer, says, value, mend, line, column } = finding;
     const field = pointer === '' ? '' : `${paint.name(sayPointer(pointer))} `;
-    const shown = typeof value === 'string' || typeof value === 'number' ? paint.soft(` (${oneLine(value, 40)})`) : '';
+    const isPlain = typeof value === 'string' || typeof value === 'number';
+    const isSaid = isPlain && (value === '' || says.includes(String(value)));
+    const shown = isPlain && !isSaid ? paint.soft(` (${oneLine(value, 40)})`) : '';
     const asked = finding.origin === undefined ? '' : paint.soft(`, asked for at ${finding.origin}`);
 
     return [

@@ -140,7 +140,7 @@ export function undoText({ file, files, number, left, added }: UndoResult, look:
   const newer = added.slice(0, listed).map((one) => `    ${paint.name(one)}\n`);
 
   return [
-    `${verdict}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n`,
+    `${verdict}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n  ${wrap('The entries obey the older model again; the files in model/ still say the newer one.', width - 2, '  ')}\n`,
     left.length === 0
       ? ''
       : `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(left.length, 'entry stays', 'entries stay'))} as the run left ${left.length === 1 ? 'it' : 'them'}\n${stays.join('')}`,
