@@ -4,7 +4,7 @@ import { readingOrder, valueIn } from '../../core/model/languages.ts';
 import type { Field } from '../../core/model/link.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
 import { previewsOf } from '../../core/model/previews.ts';
-import { titleOf } from '../../core/model/traversal.ts';
+import { isMade, titleOf } from '../../core/model/traversal.ts';
 import { isList, isObject, type Json, own, pointer } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { thereAre } from '../../core/plain/words.ts';
@@ -69,18 +69,33 @@ export async function showEntry(
 
 /** A value in words, where its stored form is not what a person would say; by language where it differs. */
 function sayValue(field: Field, value: Json, main: string): string | undefined {
-  const { say } = field.kind;
-  const inWords = (one: Json, language: string): string => {
-    const items = isList(one) ? one : [one];
-    const asStored = (item: Json): string => (typeof item === 'string' ? item : JSON.stringify(item));
-    return items.map((item) => (say ? say(item, language) : asStored(item))).join(', ');
-  };
+  const isSaid = field.kind.say !== undefined || isMade(field) || field.common.localized;
   if (field.common.localized && isObject(value))
     return Object.entries(value)
-      .map(([language, one]) => `${language}: ${inWords(one, language)}`)
+      .map(([language, one]) => `${language}: ${sayInOne(field, one, language)}`)
       .join(' · ');
-  return say && inWords(value, main);
+  return isSaid ? sayInOne(field, value, main) : undefined;
 }
+
+function sayInOne(field: Field, value: Json, language: string): string {
+  const items = isList(value) && (field.common.many !== undefined || !field.kind.takesLists) ? value : [value];
+  return items.map((item) => sayItem(field, item, language)).join(isMade(field) ? '; ' : ', ');
+}
+
+/** A single value: of an object or a map with its keys, `opens 10:00, closes 18:00`. */
+function sayItem(field: Field, item: Json, language: string): string {
+  const { kind, fields } = field;
+  if (isMade(field) && isObject(item))
+    return Object.entries(item)
+      .map(([key, one]) => {
+        const inner = kind.maps ? fields.get('value') : fields.get(key);
+        return `${key} ${(inner && sayValue(inner, one, language)) ?? (inner ? sayInOne(inner, one, language) : asStored(one))}`;
+      })
+      .join(', ');
+  return kind.say ? kind.say(item, language) : asStored(item);
+}
+
+const asStored = (item: Json): string => (typeof item === 'string' ? item : JSON.stringify(item));
 
 async function pointersTo(
   { model }: Workspace,

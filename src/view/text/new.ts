@@ -5,7 +5,8 @@ import { glyphs, type Look, next } from '../look.ts';
 /** A new workspace: what was written, and where to go from there. */
 export function newText({ folder, files, starter }: NewResult, look: Look): string {
   const { paint } = look;
-  const entries = files.filter((file) => file.startsWith('content/')).length;
+  // The terms of an open taxonomy are kept beside the entries, and are none.
+  const entries = files.filter((file) => file.startsWith('content/') && !file.endsWith('.terms.yaml')).length;
   const rows = [
     `  ${paint.name('lumbrik.yaml')}       its name and its languages`,
     `  ${paint.name('model/types/')}       ${count(files.filter((file) => file.startsWith('model/types/')).length, 'type')}`,
