@@ -41,7 +41,8 @@ ${of('type')[0].about} The file says \`type:\` and its name, then:
 ${options(of('type')[0])}
 ${whole(of('type')[0])}
 Every entry has of itself: \`id\`, \`type\`, \`status\` (draft, published, archived; published if it does not say), \`created\`,
-\`changed\`, \`publicFrom\`, \`publicUntil\`. No field may have one of these names.
+\`changed\`, \`publicFrom\`, \`publicUntil\`. Where the content has a field of such a name, lumbrik.yaml says under which key the
+built-in one stands, or that there is none: \`builtIn: { status: state, created: false }\`.
 
 ## Languages
 

@@ -32,7 +32,7 @@ function openOne(root: string, name: string, options: StoreOptions, all: readonl
     const { folder } = options;
     return new FolderStore(root, { name, folder, files: () => filesOfFolder(root, folder, all) });
   }
-  const keys = { ...usualKeys, ...compact(options.keys ?? {}) };
+  const keys = { ...usualKeys(), ...compact(options.keys ?? {}) };
   return new LinesStore(root, { name, files: options.lines, type: options.type, keys });
 }
 

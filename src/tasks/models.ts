@@ -1,5 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import { builtInKeys, restoreBuiltInKeys } from '../core/definition/builtIn.ts';
 import type { ModelDoc } from '../core/definition/model.ts';
 import { kinds } from '../core/kinds/index.ts';
 import { limits, setLimits } from '../core/plain/limits.ts';
@@ -44,13 +45,14 @@ export async function prepareConversion(...forms: readonly ModelDoc[]): Promise<
   if (texts.some((text) => all.includes(text))) await loadConversion();
 }
 
-/** Opens another workspace and keeps to the limits of the one at hand. */
+/** Opens another workspace and keeps to what the one at hand says of limits and of what every entry has of itself. */
 function beside<T>(open: () => T): T {
-  const own = limits();
+  const own = { limits: limits(), builtIn: builtInKeys() };
   try {
     return open();
   } finally {
-    setLimits(own);
+    setLimits(own.limits);
+    restoreBuiltInKeys(own.builtIn);
   }
 }
 

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import path from 'node:path';
+import type { BuiltInKeys } from '../core/definition/builtIn.ts';
 import type { ModelDoc } from '../core/definition/model.ts';
 import type { StoreOptions } from '../core/definition/workspace.ts';
 import type { setLimits } from '../core/plain/limits.ts';
@@ -15,6 +16,7 @@ export interface Remembered {
   readonly terms: readonly (readonly [string, ContentTerms])[];
   readonly modelHash: string;
   readonly limits: Parameters<typeof setLimits>[0];
+  readonly builtIn: BuiltInKeys;
   readonly content: readonly StoreOptions[];
 }
 

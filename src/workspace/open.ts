@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import type { z } from 'zod';
 import { verify } from '../core/check/verifyModel.ts';
+import { type BuiltInKeys, setBuiltInKeys } from '../core/definition/builtIn.ts';
 import { contentFolder, type StoreOptions, WorkspaceFile } from '../core/definition/workspace.ts';
 import { type Languages, readLanguages } from '../core/model/languages.ts';
 import { link, type Model } from '../core/model/link.ts';
@@ -89,14 +90,19 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
       terms: [...read.terms],
       modelHash: read.modelHash,
       limits: read.limits,
+      builtIn: read.builtIn,
       content: read.content,
     });
   return read;
 }
 
 /** A workspace whose model was read before and has no mistakes. */
-function remembered(root: string, { name, definition, terms, modelHash, limits, content }: Remembered): Workspace {
+function remembered(
+  root: string,
+  { name, definition, terms, modelHash, limits, builtIn, content }: Remembered,
+): Workspace {
   setLimits(limits);
+  setBuiltInKeys(builtIn);
   return {
     root,
     name,
@@ -114,9 +120,14 @@ function remembered(root: string, { name, definition, terms, modelHash, limits, 
 function readWorkspace(
   root: string,
   instead: Instead,
-): Workspace & { readonly terms: ReadonlyMap<string, ContentTerms>; readonly limits: Settings['limits'] } {
-  const { workspace: name, languages, languageOptions, limits, content } = readSettings(root);
+): Workspace & {
+  readonly terms: ReadonlyMap<string, ContentTerms>;
+  readonly limits: Settings['limits'];
+  readonly builtIn: BuiltInKeys;
+} {
+  const { workspace: name, languages, languageOptions, limits, builtIn, content } = readSettings(root);
   setLimits(limits);
+  setBuiltInKeys(builtIn);
   const { files, mistakes: unreadable } = readFiles(
     root,
     withInstead(
@@ -156,6 +167,7 @@ function readWorkspace(
     records: recordsIn(root),
     terms,
     limits,
+    builtIn,
     content,
     fileOf: (at) => read.origin(at)?.file,
     placeOf: (at) => {
@@ -200,6 +212,7 @@ type TextFile = ModelFile & { readonly lines: readonly string[] };
 interface Settings extends Languages {
   readonly workspace: string;
   readonly limits: NonNullable<z.output<typeof WorkspaceFile>['limits']>;
+  readonly builtIn: BuiltInKeys;
   readonly content: readonly StoreOptions[];
 }
 
@@ -234,6 +247,7 @@ function readSettings(root: string): Settings {
     return {
       workspace: parsed.value.workspace,
       limits: parsed.value.limits ?? {},
+      builtIn: parsed.value.builtIn ?? {},
       content: parsed.value.content ?? usualContent,
       ...languages.value,
     };

@@ -1,3 +1,4 @@
+import { builtInKeys } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
 import { type Finding, findingOf } from '../entry/findings.ts';
 import type { ModelContext } from '../kinds/define.ts';
@@ -60,7 +61,8 @@ export function compile(model: Model, { now, ...beside }: Circumstances = {}): C
       const type = checkerOf(entry.type);
       if (!type) {
         for (const key in entry.values) checkReserved(key, entry.values, find);
-        const path = 'type' in entry.values ? ['type'] : [];
+        const { type: key } = builtInKeys();
+        const path = key !== undefined && key in entry.values ? [key] : [];
         find('unknown-type', path, { type: name, near: nearest(name, model.types) });
         return { findings, facts: noFacts(entry) };
       }

@@ -1,8 +1,8 @@
 import { isId } from '../definition/address.ts';
-import { type reservedNames, statuses } from '../definition/builtIn.ts';
+import { type BuiltIn, builtInKeys, builtInUnder, statuses } from '../definition/builtIn.ts';
 import { type Entry, isEmpty } from '../entry/entry.ts';
 import type { MessageData, MessageName } from '../messages/words.ts';
-import type { Json, JsonObject, Path } from '../plain/json.ts';
+import { type Json, type JsonObject, own, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 
 /** Takes what is wrong with an entry, at a path inside it. */
@@ -11,7 +11,8 @@ export type Find = <M extends MessageName>(message: M, path: Path, data: Message
 /** Checks that the identifier of an entry is written as identifiers are. */
 export function checkId({ id, values }: Entry, find: Find): void {
   if (isId(id)) return;
-  const path = 'id' in values ? ['id'] : [];
+  const { id: key } = builtInKeys();
+  const path = key !== undefined && key in values ? [key] : [];
   find('malformed-identifier', path, { id });
 }
 
@@ -20,45 +21,48 @@ export function checkId({ id, values }: Entry, find: Find): void {
  * @returns whether the key is one of those.
  */
 export function checkReserved(key: string, values: JsonObject, find: Find): boolean {
-  const check = checks.get(key);
-  check?.(values, find);
-  return check !== undefined;
+  const name = builtInUnder(key);
+  if (name === undefined) return false;
+  checks[name](values, key, find);
+  return true;
 }
 
-type CheckReserved = (values: JsonObject, find: Find) => void;
+/** Checks the value under a key. */
+type CheckReserved = (values: JsonObject, key: string, find: Find) => void;
 
 const checkNothing: CheckReserved = () => {};
 
-const checksByName: Readonly<Record<(typeof reservedNames)[number], CheckReserved>> = {
+const checks: Readonly<Record<BuiltIn, CheckReserved>> = {
   // Taken from where the entry lies if they are not said: a mistake in them is told of the entry.
   id: checkNothing,
   type: checkNothing,
   status: checkStatus,
-  created: ({ created }, find) => checkTime('created', created, find),
-  changed: ({ changed }, find) => checkTime('changed', changed, find),
-  publicFrom: ({ publicFrom }, find) => checkTime('publicFrom', publicFrom, find),
-  publicUntil: ({ publicFrom, publicUntil }, find) => {
-    checkTime('publicUntil', publicUntil, find);
-    checkWindow(publicFrom, publicUntil, find);
+  created: checkTime,
+  changed: checkTime,
+  publicFrom: checkTime,
+  publicUntil: (values, key, find) => {
+    checkTime(values, key, find);
+    const { publicFrom } = builtInKeys();
+    checkWindow(publicFrom === undefined ? undefined : own(values, publicFrom), values[key], key, find);
   },
 };
 
-const checks: ReadonlyMap<string, CheckReserved> = new Map(Object.entries(checksByName));
-
-function checkStatus({ status }: JsonObject, find: Find): void {
+function checkStatus(values: JsonObject, key: string, find: Find): void {
+  const status = values[key];
   if (statuses.some((one) => one === status)) return;
-  find('unknown-status', ['status'], { status: status ?? null, near: nearest(String(status), statuses) });
+  find('unknown-status', [key], { status: status ?? null, near: nearest(String(status), statuses) });
 }
 
-function checkTime(name: string, time: Json | undefined, find: Find): void {
+function checkTime(values: JsonObject, key: string, find: Find): void {
+  const time = values[key];
   if (time === undefined || isEmpty(time) || isTime(time)) return;
-  find('malformed-time', [name], { time });
+  find('malformed-time', [key], { time });
 }
 
 /** When an entry starts and stops being public, where both are said: not the wrong way round. */
-function checkWindow(from: Json | undefined, until: Json | undefined, find: Find): void {
+function checkWindow(from: Json | undefined, until: Json | undefined, key: string, find: Find): void {
   if (!isTime(from) || !isTime(until) || Date.parse(from) < Date.parse(until)) return;
-  find('window-reversed', ['publicUntil'], { from, until });
+  find('window-reversed', [key], { from, until });
 }
 
 /** RFC 3339, section 5.6: a date-time with its offset, or a full date alone. */

@@ -1,3 +1,4 @@
+import { builtInKeys } from '../definition/builtIn.ts';
 import { type Entry, statusOf } from '../entry/entry.ts';
 import { compact, own } from '../plain/json.ts';
 
@@ -15,8 +16,9 @@ export interface Hidden {
 
 /** The time that an entry is public; `undefined` where it says nothing of it. */
 export function windowOf({ values }: Entry): Window | undefined {
-  const from = momentOf(own(values, 'publicFrom'));
-  const until = momentOf(own(values, 'publicUntil'));
+  const { publicFrom, publicUntil } = builtInKeys();
+  const from = publicFrom === undefined ? undefined : momentOf(own(values, publicFrom));
+  const until = publicUntil === undefined ? undefined : momentOf(own(values, publicUntil));
   return from === undefined && until === undefined ? undefined : compact({ from, until });
 }
 

@@ -2,5 +2,47 @@ export const statuses = ['draft', 'published', 'archived'] as const;
 
 export type Status = (typeof statuses)[number];
 
-/** Names that every entry has of itself; no model may define a field with one of them. */
-export const reservedNames = ['id', 'type', 'status', 'created', 'changed', 'publicFrom', 'publicUntil'] as const;
+/** What every entry has of itself. */
+export const builtInFacts = ['id', 'type', 'status', 'created', 'changed', 'publicFrom', 'publicUntil'] as const;
+
+export type BuiltIn = (typeof builtInFacts)[number];
+
+/** Under which key each of these stands where it is another one than its name; `false` where entries have none. */
+export type BuiltInKeys = { readonly [K in BuiltIn]?: string | false | undefined };
+
+type Keys = Readonly<Record<BuiltIn, string | undefined>>;
+
+const usual = Object.fromEntries(builtInFacts.map((name) => [name, name])) as Keys;
+
+let keys: Keys = usual;
+let byKey: ReadonlyMap<string, BuiltIn> = namesByKey(usual);
+
+function namesByKey(all: Keys): ReadonlyMap<string, BuiltIn> {
+  return new Map(
+    builtInFacts.flatMap((name) => {
+      const key = all[name];
+      return key === undefined ? [] : [[key, name] as const];
+    }),
+  );
+}
+
+/** What the workspace at hand says of them: a process works on one. */
+export const builtInKeys = (): Keys => keys;
+
+/** What stands under a key of an entry, if that is no field. */
+export const builtInUnder = (key: string): BuiltIn | undefined => byKey.get(key);
+
+/** Puts back what another workspace had changed. */
+export function restoreBuiltInKeys(all: Keys): void {
+  keys = all;
+  byKey = namesByKey(all);
+}
+
+/** Sets what the workspace at hand says; the usual keys for the rest. */
+export function setBuiltInKeys(said: BuiltInKeys): void {
+  restoreBuiltInKeys(
+    Object.fromEntries(
+      builtInFacts.map((name) => [name, said[name] === false ? undefined : (said[name] ?? name)]),
+    ) as Keys,
+  );
+}

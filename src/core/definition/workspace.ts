@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { usualLimits } from '../plain/limits.ts';
 import { groupThousands } from '../plain/words.ts';
+import { type BuiltIn, builtInFacts } from './builtIn.ts';
 import { LanguageCode, languageOptions } from './language.ts';
 import { Sentence } from './wording.ts';
 
@@ -83,6 +84,16 @@ export const WorkspaceFile = z.strictObject({
     .min(1)
     .optional()
     .describe('The languages that its content is written in, the main one first.'),
+  builtIn: z
+    .strictObject(
+      Object.fromEntries(
+        builtInFacts.map((name) => [name, z.union([Sentence, z.literal(false)]).optional()]),
+      ) as Record<BuiltIn, z.ZodOptional<z.ZodUnion<readonly [typeof Sentence, z.ZodLiteral<false>]>>>,
+    )
+    .optional()
+    .describe(
+      'Under which keys stand what every entry has of itself, where its content has fields of these names: { status: state }; false where there is none.',
+    ),
   content: z
     .array(StoreOptions)
     .min(1)

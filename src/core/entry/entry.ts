@@ -1,4 +1,4 @@
-import { type Status, statuses } from '../definition/builtIn.ts';
+import { builtInKeys, type Status, statuses } from '../definition/builtIn.ts';
 import { isList, type Json, type JsonObject } from '../plain/json.ts';
 
 export interface EntryAddress {
@@ -23,7 +23,9 @@ export function entryAddressOf(key: string): EntryAddress {
 }
 
 /** An entry that does not say its status is published: it is held to everything. */
-export function statusOf({ values: { status } }: Entry): Status {
+export function statusOf({ values }: Entry): Status {
+  const { status: key } = builtInKeys();
+  const status = key === undefined ? undefined : values[key];
   return statuses.find((one) => one === status) ?? 'published';
 }
 

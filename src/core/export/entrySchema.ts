@@ -1,4 +1,4 @@
-import { reservedNames, statuses } from '../definition/builtIn.ts';
+import { builtInFacts, builtInKeys, statuses } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
@@ -31,7 +31,13 @@ export function entrySchema(type: Type, model: Model): JsonObject {
   const published = asked.filter(
     ({ common: { required, localized } }) => required === 'published' || (required === true && localized && isLater),
   );
-  const reserved = Object.fromEntries(reservedNames.map((name): [string, JsonObject] => [name, reservedSchema(name)]));
+  const keys = builtInKeys();
+  const reserved = Object.fromEntries(
+    builtInFacts.flatMap((name): [string, JsonObject][] => {
+      const key = keys[name];
+      return key === undefined ? [] : [[key, reservedSchema(name)]];
+    }),
+  );
   const about = wordsIn(type.definition.about, languages);
 
   return {
@@ -48,7 +54,9 @@ export function entrySchema(type: Type, model: Model): JsonObject {
     ...demand(always, model, true),
     ...(published.length > 0
       ? {
-          if: { properties: { status: { enum: ['published', null] } } },
+          ...(keys.status === undefined
+            ? {}
+            : { if: { properties: { [keys.status]: { enum: ['published', null] } } } }),
           // biome-ignore lint/suspicious/noThenProperty: the keyword of JSON Schema.
           then: demand(published, model, false),
         }

@@ -66,6 +66,10 @@ export const choice = defineKind({
   },
 
   stores: ({ choices }) => ({ is: 'one of', values: choices.map(({ choice }) => choice) }),
+  say: (value, language, { choices }) => {
+    const label = wordsIn(choices.find(({ choice: one }) => one === value)?.label, [language]);
+    return label === undefined ? String(value) : `${label} (${String(value)})`;
+  },
   cel: 'string',
   gist: ({ choices }) => choices.map(({ choice }) => choice).join(' · '),
 });

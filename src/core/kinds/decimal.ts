@@ -34,6 +34,7 @@ export const decimal = defineKind({
     longText: (value) => parse(value),
   },
   stores: ({ min, max, values }) => ({ is: 'number', min, max, values }),
+  say: (value, _language, { unit }) => [String(value), unit].filter(Boolean).join(' '),
   cel: 'double',
   gist: ({ unit, places, ...bounds }) =>
     [[boundGist(bounds), unit].filter(Boolean).join(' '), places === undefined ? '' : `${places} places`]

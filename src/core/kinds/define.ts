@@ -176,7 +176,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   /** Whether values are languages of the workspace. */
   readonly usesLanguages?: true;
   /** A value in words of a language (BCP 47), where its stored form is not what a person would say. */
-  readonly say?: (value: Json, language: string) => string;
+  readonly say?: (value: Json, language: string, options: O) => string;
   /** Whether values are Markdown, in which links and pictures stand. */
   readonly isMarkdown?: true;
   /** Whether the text of a Markdown file can be this field. */
@@ -214,7 +214,7 @@ export interface Kind {
   readonly nests: boolean;
   readonly maps: boolean;
   readonly usesLanguages: boolean;
-  readonly say: ((value: Json, language: string) => string) | undefined;
+  readonly say: ((value: Json, language: string, options: JsonObject) => string) | undefined;
   readonly isMarkdown: boolean;
   readonly isBody: (options: JsonObject) => boolean;
   readonly unique: boolean;
@@ -255,7 +255,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     nests: definition.nests === true,
     maps: definition.maps === true,
     usesLanguages: definition.usesLanguages === true,
-    say: definition.say,
+    say: forgotten.say,
     isMarkdown: definition.isMarkdown === true,
     isBody: isBody ?? (() => false),
     unique: definition.unique === true,

@@ -1,4 +1,4 @@
-import { type Entry, isEmpty } from '../entry/entry.ts';
+import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
 import { isObject, type Json, own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
@@ -44,7 +44,7 @@ export function previewsOf(
   const known: Readonly<Record<string, Json | undefined>> = {
     id: entry.id,
     type: entry.type,
-    status: own(entry.values, 'status') ?? 'published',
+    status: statusOf(entry),
     language,
   };
   const valueNamed = (name: string): Json | undefined => {

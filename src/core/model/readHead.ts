@@ -1,8 +1,8 @@
 import type { z } from 'zod';
 import { fieldRule, isFieldWord, isName, nameRule } from '../definition/address.ts';
-import { reservedNames } from '../definition/builtIn.ts';
+import { builtInUnder } from '../definition/builtIn.ts';
 import { isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
-import { capital, list, quote } from '../plain/words.ts';
+import { capital, quote } from '../plain/words.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
 
 /** What a model file says beside its inner parts, and the name of what it defines. */
@@ -70,12 +70,12 @@ export function readRawFields(
 export const isFieldName = (name: string): boolean => mistakeInFieldName(name, []) === undefined;
 
 function mistakeInFieldName(name: string, path: Path): Mistake | undefined {
-  if ((reservedNames as readonly string[]).includes(name))
+  if (builtInUnder(name) !== undefined)
     return {
       path,
       atKey: true,
       says: `\`${name}\` is reserved: every entry has it of itself`,
-      mend: `Give the field another name; reserved are ${list(reservedNames)}.`,
+      mend: `Give the field another name, or say in lumbrik.yaml under which key the built-in one stands: \`builtIn: { ${name}: … }\`, or false.`,
     };
   return mistakeInPlainName(name, path);
 }

@@ -1,4 +1,4 @@
-import type { Status } from '../definition/builtIn.ts';
+import { type BuiltIn, builtInKeys, type Status } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { isEmpty } from '../entry/entry.ts';
 import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
@@ -40,7 +40,7 @@ export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
   const open: string[] = [];
   const lines = [
     ...(type.definition.guide === undefined ? [] : [writeComment(wordsIn(type.definition.guide, languages))]),
-    writeYaml({ status, created }),
+    writeYaml(builtInValues({ status, created })),
   ];
   let group: string | undefined;
   let prose = '';
@@ -66,6 +66,17 @@ export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
   const text = lines.join('');
   if (!type.body) return { ending: '.yaml', text, values, open };
   return { ending: '.md', values, open, text: `---\n${text}---\n${prose === '' ? '' : `\n${prose}\n`}` };
+}
+
+/** What every entry has of itself, under the keys of the workspace. */
+function builtInValues(said: { readonly [K in BuiltIn]?: Json }): JsonObject {
+  const keys = builtInKeys();
+  return Object.fromEntries(
+    Object.entries(said).flatMap(([name, value]) => {
+      const key = keys[name as BuiltIn];
+      return key === undefined ? [] : [[key, value] as const];
+    }),
+  );
 }
 
 /** The fields of a type as they follow each other in a form: those of one group together, where its first one stands. */

@@ -1,4 +1,5 @@
 import path from 'node:path';
+import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { isObject, type JsonObject, own, type Path } from '../../core/plain/json.ts';
@@ -146,7 +147,11 @@ function readValues(
 /** `content/lighthouse/skerry-point.md` is the entry skerry-point of the type lighthouse, unless it says otherwise. */
 function entryOf({ file, folder: above }: Lies, values: JsonObject, prose: string | undefined): Entry {
   const [folder = '', ...rest] = file.slice(above.length + 1).split('/');
-  const said = { type: own(values, 'type'), id: own(values, 'id') };
+  const keys = builtInKeys();
+  const said = {
+    type: keys.type === undefined ? undefined : own(values, keys.type),
+    id: keys.id === undefined ? undefined : own(values, keys.id),
+  };
   const base = idOfFileName(path.posix.basename(file, path.posix.extname(file)));
   const typeOfFolder = rest.length > 0 ? folder : '';
 
@@ -166,6 +171,7 @@ function rewrite(
 ): { readonly file: string; readonly text: string } | undefined {
   const edits: Edit[] = [];
   let prose: { readonly is: string | undefined } | undefined;
+  const { type: typeKey } = builtInKeys();
   let place = file;
 
   for (const operation of operations) {
@@ -177,7 +183,8 @@ function rewrite(
         break;
       case 'move':
         place = inFolderOf(operation.type, place, folder);
-        if (Object.hasOwn(values, 'type')) edits.push({ do: 'set', path: ['type'], value: operation.type });
+        if (typeKey !== undefined && Object.hasOwn(values, typeKey))
+          edits.push({ do: 'set', path: [typeKey], value: operation.type });
         break;
       default:
         edits.push(operation);

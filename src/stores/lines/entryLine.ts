@@ -1,6 +1,7 @@
+import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
-import { isObject, type JsonObject, own, type Path } from '../../core/plain/json.ts';
+import { compact, isObject, type JsonObject, own, type Path } from '../../core/plain/json.ts';
 import { editText } from '../../core/source/edit.ts';
 import { CannotEdit, type Edit } from '../../core/source/editOperation.ts';
 import { readJson } from '../../core/source/json.ts';
@@ -11,11 +12,15 @@ import type { NewEntry, Problem } from '../store.ts';
 export interface LineKeys {
   readonly id: string;
   readonly type: string;
-  readonly status: string;
+  /** Absent where entries say none. */
+  readonly status?: string;
 }
 
-/** The same names as everywhere. */
-export const usualKeys: LineKeys = { id: 'id', type: 'type', status: 'status' };
+/** Those of the workspace. */
+export function usualKeys(): LineKeys {
+  const { id = 'id', type = 'type', status } = builtInKeys();
+  return compact({ id, type, status });
+}
 
 /** A line that was read as an entry. */
 export interface EntryLine {
@@ -50,7 +55,8 @@ export function readEntryLine(line: string, keys: LineKeys, usualType: string | 
       ...source.locateKey([clash]),
     };
   const values = inBuiltInNames(source.data, keys);
-  const id = own(values, 'id');
+  const usual = usualKeys();
+  const id = own(values, usual.id);
   if (typeof id !== 'string' && typeof id !== 'number')
     return {
       says: `has no identifier: no text and no number stands at \`${keys.id}\``,
@@ -58,7 +64,7 @@ export function readEntryLine(line: string, keys: LineKeys, usualType: string | 
       ...source.locate([keys.id]),
     };
 
-  const type = own(values, 'type');
+  const type = own(values, usual.type);
   const entry: Entry = { type: typeof type === 'string' ? type : (usualType ?? ''), id: String(id), values };
 
   return {
@@ -73,20 +79,30 @@ export function readEntryLine(line: string, keys: LineKeys, usualType: string | 
 
 /** A key that has the name of something which another key holds. */
 const clashingKey = (data: JsonObject, keys: LineKeys): string | undefined =>
-  Object.entries(keys).find(
-    ([name, key]) => name !== key && Object.hasOwn(data, name) && !Object.values(keys).includes(name),
+  pairsOf(keys).find(
+    ([usual, key]) => usual !== key && Object.hasOwn(data, usual) && !Object.values(keys).includes(usual),
   )?.[0];
+
+/** The key that each of these facts has in the workspace, with the one that it has in the line. */
+function pairsOf(keys: LineKeys): readonly (readonly [usual: string, key: string])[] {
+  const usual = usualKeys();
+  return (['id', 'type', 'status'] as const).flatMap((name) => {
+    const [here, there] = [usual[name], keys[name]];
+    return here === undefined || there === undefined ? [] : [[here, there] as const];
+  });
+}
 
 /** The keys of a line under the names that these facts have everywhere. */
 function inBuiltInNames(data: JsonObject, keys: LineKeys): JsonObject {
-  const names = new Map(Object.entries(keys).map(([name, key]) => [key, name]));
+  const names = new Map(pairsOf(keys).map(([usual, key]) => [key, usual]));
   return Object.fromEntries(Object.entries(data).map(([key, value]) => [names.get(key) ?? key, value]));
 }
 
 const inLineNames = ([first, ...rest]: Path, keys: LineKeys): Path =>
   first === undefined ? [] : [nameInLine(String(first), keys), ...rest];
 
-const nameInLine = (name: string, keys: LineKeys): string => own<string>({ ...keys }, name) ?? name;
+const nameInLine = (name: string, keys: LineKeys): string =>
+  pairsOf(keys).find(([usual]) => usual === name)?.[1] ?? name;
 
 function rewrite(text: string, { data }: Source, keys: LineKeys, operations: readonly Operation[]): string | undefined {
   const edits: Edit[] = [];

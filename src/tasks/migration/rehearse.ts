@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { builtInUnder } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import { keyOf } from '../../core/entry/entry.ts';
 import { wordsOf } from '../../core/messages/words.ts';
@@ -240,9 +241,9 @@ function note(
 
 /** The entry as it would be read after the run. */
 function entryAfter(before: Entry, draft: EntryDraft): Entry {
-  const reserved = Object.entries(before.values).filter(
-    ([key]) =>
-      !Object.hasOwn(draft.fields, key) && ['status', 'created', 'changed', 'publicFrom', 'publicUntil'].includes(key),
-  );
+  const reserved = Object.entries(before.values).filter(([key]) => {
+    const name = builtInUnder(key);
+    return name !== undefined && name !== 'id' && name !== 'type' && !Object.hasOwn(draft.fields, key);
+  });
   return { type: draft.type, id: draft.id, values: Object.fromEntries([...reserved, ...Object.entries(draft.fields)]) };
 }

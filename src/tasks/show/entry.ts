@@ -1,11 +1,13 @@
-import { keyOf, statusOf } from '../../core/entry/entry.ts';
+import { compile } from '../../core/check/compile.ts';
+import { windowOf } from '../../core/check/visibility.ts';
+import { wordsIn } from '../../core/definition/wording.ts';
+import { type Entry, keyOf, statusOf } from '../../core/entry/entry.ts';
 import { countedValue } from '../../core/model/emptiness.ts';
 import { readingOrder, valueIn } from '../../core/model/languages.ts';
-import type { Field } from '../../core/model/link.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
 import { previewsOf } from '../../core/model/previews.ts';
-import { isMade, titleOf } from '../../core/model/traversal.ts';
-import { isList, isObject, type Json, own, pointer } from '../../core/plain/json.ts';
+import { titleOf } from '../../core/model/traversal.ts';
+import { compact, own, pointer } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { thereAre } from '../../core/plain/words.ts';
 import { entriesPass, factsPass } from '../../passes/facts.ts';
@@ -14,6 +16,7 @@ import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { command, type ShowResult } from './result.ts';
+import { sayValue } from './sayValue.ts';
 import { typeNamed } from './type.ts';
 
 /** An entry, its values in the order of its fields, and what points at it. */
@@ -29,6 +32,8 @@ export async function showEntry(
   const type = workspace.model.types.get(entry.type);
   const fields = fieldsOf(entry, type);
   const language = asked ?? workspace.languages[0] ?? 'en';
+  const { pointers, titles } = await around(workspace, store, entry, language);
+  const saying = { model: workspace.model, titles };
   const values = [
     ...(type?.fields.keys() ?? []),
     ...Object.keys(fields).filter((key) => !type?.fields.has(key)),
@@ -36,17 +41,19 @@ export async function showEntry(
     const value = own(fields, field);
     const linked = type?.fields.get(field);
     const kind = linked?.kind;
+    const label = linked && wordsIn(linked.common.label, [language]);
     if (value === undefined || countedValue(linked ?? { common: {} }, value) === undefined) return [];
     if (asked !== undefined && linked?.common.localized) {
       const read = valueIn(value, readingOrder(workspace.model.definition, asked));
       if (!read) return [];
       const other = read.language === asked ? {} : { language: read.language };
       const { common: _, ...inOne } = linked;
-      const says = sayValue({ ...inOne, common: {} }, read.value, read.language);
-      return [{ field, kind: linked.kind.name, value: read.value, ...(says === undefined ? {} : { says }), ...other }];
+      const { localized: __, ...common } = linked.common;
+      const says = sayValue({ ...inOne, common }, read.value, read.language, saying);
+      return [compact({ field, label, kind: linked.kind.name, value: read.value, says, ...other })];
     }
-    const says = linked && sayValue(linked, value, language);
-    return [{ field, ...(kind ? { kind: kind.name } : {}), value, ...(says === undefined ? {} : { says }) }];
+    const says = linked && sayValue(linked, value, language, saying);
+    return [compact({ field, label, kind: kind?.name, value, says })];
   });
   const title = titleOf(entry, type, language) ?? titleOf(entry, type, workspace.languages[0] ?? 'en');
 
@@ -57,57 +64,41 @@ export async function showEntry(
     ...(title === undefined ? {} : { title }),
     file: stored.place.file,
     status: statusOf(entry),
+    public: windowOf(entry),
     language,
     previews: type ? [...previewsOf(entry, type, language)] : [],
     values,
     empty: [...(type?.fields.values() ?? [])]
       .filter((field) => countedValue(field, own(fields, field.name)) === undefined)
       .map(({ name }) => name),
-    pointedAtBy: await pointersTo(workspace, store, keyOf(entry)),
+    pointedAtBy: pointers,
   };
 }
 
-/** A value in words, where its stored form is not what a person would say; by language where it differs. */
-function sayValue(field: Field, value: Json, main: string): string | undefined {
-  const isSaid = field.kind.say !== undefined || isMade(field) || field.common.localized;
-  if (field.common.localized && isObject(value))
-    return Object.entries(value)
-      .map(([language, one]) => `${language}: ${sayInOne(field, one, language)}`)
-      .join(' · ');
-  return isSaid ? sayInOne(field, value, main) : undefined;
-}
-
-function sayInOne(field: Field, value: Json, language: string): string {
-  const items = isList(value) && (field.common.many !== undefined || !field.kind.takesLists) ? value : [value];
-  return items.map((item) => sayItem(field, item, language)).join(isMade(field) ? '; ' : ', ');
-}
-
-/** A single value: of an object or a map with its keys, `opens 10:00, closes 18:00`. */
-function sayItem(field: Field, item: Json, language: string): string {
-  const { kind, fields } = field;
-  if (isMade(field) && isObject(item))
-    return Object.entries(item)
-      .map(([key, one]) => {
-        const inner = kind.maps ? fields.get('value') : fields.get(key);
-        return `${key} ${(inner && sayValue(inner, one, language)) ?? (inner ? sayInOne(inner, one, language) : asStored(one))}`;
-      })
-      .join(', ');
-  return kind.say ? kind.say(item, language) : asStored(item);
-}
-
-const asStored = (item: Json): string => (typeof item === 'string' ? item : JSON.stringify(item));
-
-async function pointersTo(
+/** What points at an entry, and what those are called that it points at. */
+async function around(
   { model }: Workspace,
   store: EntryStore,
-  address: string,
-): Promise<{ entry: string; pointer: string }[]> {
-  const found: { entry: string; pointer: string }[] = [];
-  const pass = await factsPass(model, ({ links, entry }) => {
-    for (const { to, path } of links) if (keyOf(to) === address) found.push({ entry, pointer: pointer(path) });
+  entry: Entry,
+  language: string,
+): Promise<{ readonly pointers: { entry: string; pointer: string }[]; readonly titles: ReadonlyMap<string, string> }> {
+  const address = keyOf(entry);
+  const wanted = new Set(
+    compile(model)
+      .check(entry)
+      .facts.links.map(({ to }) => keyOf(to)),
+  );
+  const pointers: { entry: string; pointer: string }[] = [];
+  const titles = new Map<string, string>();
+  const pass = await factsPass(model, ({ links, entry: one }, other) => {
+    for (const { to, path } of links) if (keyOf(to) === address) pointers.push({ entry: one, pointer: pointer(path) });
+    if (!wanted.has(one)) return;
+    const type = model.types.get(other.type);
+    const title = titleOf(other, type, language) ?? titleOf(other, type, model.context.languages[0] ?? 'en');
+    if (title !== undefined) titles.set(one, title);
   });
   await walk(store, [pass]);
-  return found;
+  return { pointers, titles };
 }
 
 /** That an entry is not there, with what was probably meant. @throws {Trouble} where there is no such type either. */

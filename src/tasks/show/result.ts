@@ -129,12 +129,16 @@ const EntryShown = z.strictObject({
   title: z.string().optional(),
   file: z.string(),
   status: z.enum(['draft', 'published', 'archived']),
+  /** When it is public, where it says so. */
+  public: z.strictObject({ from: z.string().optional(), until: z.string().optional() }).optional(),
   /** The language that it is read in, and where something had to be read in another one. */
   language: z.string(),
   previews: z.array(z.strictObject({ name: z.string(), address: z.string() })),
   values: z.array(
     z.strictObject({
       field: z.string(),
+      /** What authors call it in that language, where the model says. */
+      label: z.string().optional(),
       kind: z.string().optional(),
       value: JsonValue,
       says: z.string().optional(),

@@ -219,19 +219,23 @@ function fieldText({ type, field, entries, filled }: Shown<'field'>, look: Look)
 /* ── entries ─────────────────────────────────────────────────────────────────────────────────────────────────── */
 
 function entryText(
-  { address, title, file, status, values, empty, pointedAtBy, previews }: Shown<'entry'>,
+  { address, title, file, status, public: window, values, empty, pointedAtBy, previews }: Shown<'entry'>,
   look: Look,
 ): string {
   const { paint, width } = look;
-  const room = Math.max(8, ...values.map(({ field }) => field.length));
+  const nameOf = ({ field, label }: (typeof values)[number]): string => label ?? field;
+  const room = Math.max(8, ...values.map((value) => nameOf(value).length));
+  const times = [window?.from && `from ${window.from}`, window?.until && `until ${window.until}`]
+    .filter(Boolean)
+    .join(', ');
   const statusWord = { published: paint.good, draft: paint.warn, archived: paint.soft }[status](status);
   const rows = values.map(
-    ({ field, value, says, language }) =>
-      `  ${paint.name(padRight(field, room))}  ${oneLine(says ?? value, width - room - (language === undefined ? 4 : 9))}${language === undefined ? '' : paint.soft(`  (${language})`)}`,
+    ({ field, label, value, says, language }) =>
+      `  ${paint.name(padRight(label ?? field, room))}  ${oneLine(says ?? value, width - room - (language === undefined ? 4 : 9))}${language === undefined ? '' : paint.soft(`  (${language})`)}`,
   );
 
   return [
-    `${paint.strong(title ?? address)}  ${paint.name(address)}  ${statusWord}\n  ${paint.soft(file)}\n`,
+    `${paint.strong(title ?? address)}  ${paint.name(address)}  ${statusWord}${times === '' ? '' : paint.soft(`  public ${times}`)}\n  ${paint.soft(file)}\n`,
     `\n${rows.join('\n')}\n`,
     empty.length > 0 ? `\n  ${paint.soft(wrap(`Without a value: ${empty.join(', ')}`, width - 2, '  '))}\n` : '',
     previews.length > 0

@@ -1,0 +1,60 @@
+import { wordsIn } from '../../core/definition/wording.ts';
+import type { Field, Model } from '../../core/model/link.ts';
+import { isMade } from '../../core/model/traversal.ts';
+import { isList, isObject, type Json, own } from '../../core/plain/json.ts';
+
+/** What is known beside a value while it is said in words. */
+export interface Saying {
+  readonly model: Model;
+  /** What entries that it points at are called, by address. */
+  readonly titles: ReadonlyMap<string, string>;
+}
+
+/** A value in words of a language (BCP 47); in each language where it differs by that. */
+export function sayValue(field: Field, value: Json, language: string, saying: Saying): string {
+  if (!field.common.localized || !isObject(value)) return sayInOne(field, value, language, saying);
+  return Object.entries(value)
+    .map(([one, said]) => `${one}: ${sayInOne(field, said, one, saying)}`)
+    .join(' · ');
+}
+
+function sayInOne(field: Field, value: Json, language: string, saying: Saying): string {
+  const items = isList(value) && (field.common.many !== undefined || !field.kind.takesLists) ? value : [value];
+  return items.map((item) => sayItem(field, item, language, saying)).join(isMade(field) ? '; ' : ', ');
+}
+
+/** A single value: of an object or a map with its keys, `opens 10:00, closes 18:00`. */
+function sayItem(field: Field, item: Json, language: string, saying: Saying): string {
+  const { kind, fields, options } = field;
+  if (isMade(field) && isObject(item))
+    return Object.entries(item)
+      .map(([key, one]) => {
+        const inner = kind.maps ? fields.get('value') : fields.get(key);
+        return `${key} ${inner ? sayValue(inner, one, language, saying) : asStored(one)}`;
+      })
+      .join(', ');
+  const named = termIn(field, item, language, saying.model) ?? entryIn(field, item, saying);
+  return named ?? kind.say?.(item, language, options) ?? asStored(item);
+}
+
+/** A term by what readers see of it. */
+function termIn({ kind, options }: Field, item: Json, language: string, { taxonomies, context }: Model) {
+  const used = kind.term?.(item, options);
+  const taxonomy = used && taxonomies.get(used.taxonomy);
+  const term = used && taxonomy?.terms.get(used.term);
+  if (!used || !term) return undefined;
+  const lender = term.borrowedFrom === undefined ? taxonomy : taxonomies.get(term.borrowedFrom);
+  const label = own(lender?.definition.terms ?? {}, used.term)?.label;
+  const said = wordsIn(label, [language, ...context.languages]);
+  return said === undefined ? used.term : `${said} (${used.term})`;
+}
+
+/** A reference by what its target is called. */
+function entryIn({ kind, options, fields: _ }: Field, item: Json, { model, titles }: Saying): string | undefined {
+  if (typeof item !== 'string' || !kind.links) return undefined;
+  const [link] = kind.links(item, options, model.context);
+  const title = link && link.isWithin === undefined ? titles.get(`${link.to.type}/${link.to.id}`) : undefined;
+  return title === undefined ? undefined : `${title} (${item})`;
+}
+
+const asStored = (item: Json): string => (typeof item === 'string' ? item : JSON.stringify(item));

@@ -1,0 +1,78 @@
+import { describe, expect, test } from 'vitest';
+import { edit, lumbrik, read, result, workspace } from './support/program.ts';
+
+/** Content that has fields of its own called status, type and created. */
+const shop = (builtIn: string, more: Record<string, string> = {}) =>
+  workspace({
+    'lumbrik.yaml': `workspace: A\nbuiltIn: ${builtIn}\n`,
+    'model/types/part.yaml':
+      'type: part\ntitled: type\nfields:\n  status: { kind: choice, choices: [assigned, free] }\n  type: { kind: text, required: published }\n  created: { kind: integer }\n  next: { kind: reference, to: part }\nrules:\n  - { expect: entry.status != "free" || entry.created > 0, say: Free since when? }\n',
+    'content/part/a.yaml': 'status: assigned\ntype: T\ncreated: 7\nnext: b\n',
+    'content/part/b.yaml': 'status: free\nstate: draft\ntype: U\n',
+    ...more,
+  });
+
+describe('built-in facts move aside where the content has fields of their names [A6, B4]', () => {
+  test('to a key of their own, or there is none', async () => {
+    const folder = shop('{ status: state, type: false, created: false }');
+    const { findings, mistakes } = await result(folder, ['check']);
+    expect(mistakes).toEqual([]);
+    expect(findings.map(({ finding, entry, says }: any) => `${finding} ${entry} ${says}`)).toEqual([
+      'target-not-published part/a points at part/b, which is a draft',
+    ]);
+    edit(folder, 'content/part/b.yaml', 'type: U', 'type: U\ncreated: 0');
+    expect((await result(folder, ['check'])).findings.map(({ finding }: any) => finding)).toContain('rule-broken');
+    edit(folder, 'content/part/b.yaml', 'state: draft', 'state: lost');
+    expect((await result(folder, ['check'])).findings).toContainEqual(
+      expect.objectContaining({ finding: 'unknown-status', pointer: '/state' }),
+    );
+  });
+
+  test('through show, entry new, schemas and a migration', async () => {
+    const folder = shop('{ status: state, type: false, created: false }');
+    expect(await result(folder, ['show', 'part/b'])).toMatchObject({ status: 'draft', title: 'U' });
+    await lumbrik(folder, ['entry', 'new', 'part', 'c']);
+    expect(read(folder, 'content/part/c.yaml')).toMatch(/^state: draft\n/u);
+    expect((await result(folder, ['check'])).findings.filter(({ severity }: any) => severity === 'error')).toEqual([
+      expect.objectContaining({ finding: 'placeholder', pointer: '/type' }),
+    ]);
+    await lumbrik(folder, ['schemas']);
+    expect(JSON.parse(read(folder, 'schemas/entries/part.json')).properties.state).toEqual({
+      enum: ['draft', 'published', 'archived'],
+    });
+    edit(folder, 'content/part/c.yaml', /type: .*\n/u, 'type: V\n');
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/types/part.yaml', '  status: {', '  standing: {');
+    edit(folder, 'model/types/part.yaml', 'entry.status', 'entry.standing');
+    await lumbrik(folder, ['migration', 'draft', '--renamed', 'part.status=standing']);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    expect((await result(folder, ['migration', 'run'])).error).toBeUndefined();
+    expect(read(folder, 'content/part/b.yaml')).toBe('standing: free\nstate: draft\ntype: U\n');
+    await lumbrik(folder, ['migration', 'undo']);
+    expect(read(folder, 'content/part/b.yaml')).toBe('status: free\nstate: draft\ntype: U\n');
+  });
+
+  test('in lines too', async () => {
+    const folder = shop('{ status: state, type: kindOf, created: false, id: key }', {
+      'content/part/a.yaml': 'status: assigned\ntype: T\n',
+      'content/more.ndjson':
+        '{"key":"Z 1","kindOf":"part","status":"free","type":"W","created":3}\n{"key":"Z 2","status":"fre","state":"draft","type":"X"}\n',
+    });
+    edit(
+      folder,
+      'lumbrik.yaml',
+      'builtIn:',
+      'content: [{ folder: content }, { lines: content/more.ndjson, type: part }]\nbuiltIn:',
+    );
+    const { findings } = await result(folder, ['check']);
+    expect(findings.map(({ finding, entry, pointer }: any) => `${finding} ${entry} ${pointer}`)).toEqual([
+      'not-a-choice part/Z 2 /status',
+    ]);
+  });
+
+  test('else a field of such a name is a mistake, which says so', async () => {
+    const { mistakes } = await result(shop('{}'), ['check']);
+    expect(mistakes.map(({ says }: any) => says)).toHaveLength(3);
+    expect(mistakes[0].mend).toContain('builtIn: { status: … }');
+  });
+});
