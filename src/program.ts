@@ -125,7 +125,12 @@ function failWith(
     const known = isOption ? Object.keys(optionsOf(parser)) : names;
     const word = names.length > 0 ? `command \`${unknown}\`` : `room for \`${unknown}\` in this call`;
     const what = isOption ? `option --${unknown}` : word;
-    const near = didYouMean(unknown, known)?.replace('`', isOption ? '`--' : '`');
+    // A word that was broken off is far from the whole, and yet what was meant.
+    const begun = unknown.length < 3 ? undefined : known.find((name) => name.startsWith(unknown));
+    const near = (begun === undefined ? didYouMean(unknown, known) : `Did you mean \`${begun}\`?`)?.replace(
+      '`',
+      isOption ? '`--' : '`',
+    );
     throw new Trouble('unusable-call', `there is no ${what}`, { mend: near ?? `See ${path} --help` });
   };
 }

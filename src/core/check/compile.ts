@@ -2,6 +2,7 @@ import { builtInKeys } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
 import { type Finding, findingOf } from '../entry/findings.ts';
 import type { ModelContext } from '../kinds/define.ts';
+import { countedValue } from '../model/emptiness.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { at, compact, type Json } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
@@ -77,6 +78,8 @@ interface Slot {
   readonly name: string;
   readonly check: CheckValue;
   readonly gather: Gather | undefined;
+  /** The value as it counts: nothing where it counts as none. */
+  readonly counted: (value: Json | undefined) => Json | undefined;
 }
 
 /** Checks one entry of a type: adds what is wrong to the findings, and gives what the entry says to others. */
@@ -94,6 +97,7 @@ function compileType(
       name: field.name,
       check: checkField(field, model.context),
       gather: gatherer(field, model.context),
+      counted: (value) => countedValue(field, value),
     });
   const asked = [...slots.values()].filter(({ name }) => type.fields.get(name)?.common.required !== undefined);
   const body = type.body && slots.get(type.body.name);
@@ -119,7 +123,7 @@ function compileType(
     const view = conditionals.size > 0 ? viewOf(entry, type, status, now) : undefined;
     const look = (slot: Slot, found: Json | undefined): void => {
       const conditional = view && conditionals.get(slot.name);
-      if (conditional && !isDue(conditional, view, found, findings)) return;
+      if (conditional && !isDue(conditional, view, slot.counted(found), findings)) return;
       name = slot.name;
       value = found;
       slot.check(found, status, report);
@@ -153,7 +157,7 @@ function isDue(conditional: Conditional, view: EntryView, value: Json | undefine
   if (outcome === 'costly')
     findings.push(tooCostly(view, [field], ['types', view.type, 'fields', field, 'when'], when));
   if (outcome === true) return true;
-  if (outcome === false && value !== undefined && value !== null)
+  if (outcome === false && value !== undefined)
     findings.push(foundIn(view, 'not-applicable', { when }, { path: [field], value, limit: when }));
   return false;
 }

@@ -10,11 +10,13 @@ import type { Compared } from './differences/define.ts';
  * Counts entries that come to break something which only shows when entries are seen together: all are checked against
  * both models, and what is found under the newer one alone is a hit.
  * @param concerns which findings the difference is about.
+ * @param among the types whose entries it could hit, where it hits none.
  */
 export function crossEntryCounter(
   { between, after }: Compared,
   concerns: (finding: Finding) => boolean,
   say: (hits: number, of: number, example: string) => string,
+  among: (type: string) => boolean = () => true,
 ): Counter {
   const was = new Both(between);
   const is = new Both(after);
@@ -40,7 +42,7 @@ export function crossEntryCounter(
         (number, of, _worst, [first]) => say(number, of, first?.entry ?? ''),
       );
 
-      for (const entry of seen) if (types.size === 0 || types.has(entry.type)) counter.see(entry);
+      for (const entry of seen) if (types.size === 0 ? among(entry.type) : types.has(entry.type)) counter.see(entry);
       return counter.impact();
     },
   };

@@ -3,7 +3,7 @@ import { Wording, wordingMistake, wordsIn } from '../definition/wording.ts';
 import { compilePattern, patternOf } from '../patterns/pattern.ts';
 import { countGraphemes } from '../plain/graphemes.ts';
 import type { Json } from '../plain/json.ts';
-import { range } from '../plain/words.ts';
+import { rangeOf } from '../plain/words.ts';
 import { condition, lowerBound, type Measure, upperBound } from './compatibility.ts';
 import type { ModelContext, OptionMistake, Report } from './define.ts';
 import type { TextShape } from './shape.ts';
@@ -83,8 +83,7 @@ export const lengthMeanings = {
 
 /** `30–80 characters` */
 export function lengthGist({ min, max, pattern }: LengthOptions): string {
-  const bounds = range(min, max);
-  return [bounds && `${bounds} characters`, pattern ? 'pattern' : ''].filter(Boolean).join(', ');
+  return [rangeOf(min, max, 'character'), pattern ? 'pattern' : ''].filter(Boolean).join(', ');
 }
 
 /** What a text with limits is stored as. */

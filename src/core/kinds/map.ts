@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { isObject } from '../plain/json.ts';
+import { rangeOf } from '../plain/words.ts';
 import { condition } from './compatibility.ts';
 import { defineKind, wrongShape } from './define.ts';
 
@@ -63,14 +64,8 @@ export const map = defineKind({
   cel: 'dyn',
   maps: true,
   gist: ({ keys, value, min, max }) =>
-    [`${kindOf(keys)} → ${kindOf(value)}`, sizeGist(min, max)].filter(Boolean).join(', '),
+    [`${kindOf(keys)} → ${kindOf(value)}`, rangeOf(min, max, 'key')].filter(Boolean).join(', '),
 });
 
 const kindOf = (field: unknown): string =>
   typeof field === 'object' && field !== null && 'kind' in field ? String(field.kind) : 'any';
-
-function sizeGist(min: number | undefined, max: number | undefined): string {
-  if (min === undefined && max === undefined) return '';
-  if (max === undefined) return `≥ ${min} ${min === 1 ? 'key' : 'keys'}`;
-  return min === undefined ? `≤ ${max} keys` : `${min}–${max} keys`;
-}

@@ -135,7 +135,9 @@ function refuseOtherType({ gives, source }: Expression, field: Field): void {
     (type === 'double' && gives === 'int') ||
     (type.startsWith('list<') && gives === 'list<dyn>') ||
     (type.startsWith('map<') && gives.startsWith('map'));
-  if (gives === 'dyn' || wanted.includes('dyn') || fits(wanted) || fits(inOneLanguage)) return;
+  // One may stand alone where a list may.
+  const [, alone = wanted] = field.common.many?.orOne ? (/^list<(.*)>$/u.exec(inOneLanguage) ?? []) : [];
+  if (gives === 'dyn' || wanted.includes('dyn') || [wanted, inOneLanguage, alone].some(fits)) return;
   throw new StepRefused(
     `the expression ${quote(source, 80)} gives ${gives}, and \`${field.address}\` holds ${wanted}`,
     `Change it so that it gives ${wanted}.`,

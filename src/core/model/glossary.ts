@@ -15,6 +15,8 @@ export const glossary: Readonly<Record<string, string>> = {
   publicFrom:
     'From when a published entry is there for readers: a day, or a moment with its distance to UTC. Before that, references to it lead nowhere for them.',
   publicUntil: 'Until when a published entry is there for readers.',
+  builtIn:
+    'In lumbrik.yaml: under which keys stand what every entry has of itself, where its content has fields of these names: { status: state }; false where there is none.',
   languages:
     'The languages that content is written in (BCP 47), in lumbrik.yaml; the first is the main one. A `localized` field has a value in each.',
   empty:

@@ -6,7 +6,7 @@ type Candidates = Iterable<string> | ReadonlyMap<string, unknown>;
 
 /**
  * The candidate that a person most likely meant, or `undefined` where none is near enough: one letter of a short word
- * may differ, a third of a longer one, never more than three. Of several as near, the first; else one that begins so.
+ * may differ, a third of a longer one, never more than three. Of several as near, the first.
  */
 export function nearest(meant: string, candidates: Candidates): string | undefined {
   const find = candidates instanceof Map ? keyFinder(candidates) : finder(candidates as Iterable<string>);
@@ -48,8 +48,7 @@ function finder(names: Iterable<string>): Find {
       const found = within(far, wanted, candidates);
       if (found) return found.name;
     }
-    // A word that was broken off is far from the whole, and yet what was meant.
-    return wanted.length < 3 ? undefined : candidates.find(({ letters }) => letters.startsWith(wanted))?.name;
+    return undefined;
   };
 }
 

@@ -52,9 +52,16 @@ export function quote(value: unknown, limit = 40): string {
 
 /** `3–8`, `≥ 3`, `≤ 8`, or nothing. */
 export function range(min: string | number | undefined, max: string | number | undefined): string {
-  if (min !== undefined && max !== undefined) return `${min}–${max}`;
+  if (min !== undefined && max !== undefined) return min === max ? String(min) : `${min}–${max}`;
   if (min !== undefined) return `≥ ${min}`;
   return max === undefined ? '' : `≤ ${max}`;
+}
+
+/** Bounds of what is counted: `≥ 1 item`, `2–8 items`; nothing where there are none. */
+export function rangeOf(min: number | undefined, max: number | undefined, one: string): string {
+  const bounds = range(min, max);
+  const isOne = (max ?? min) === 1;
+  return bounds === '' ? '' : `${bounds} ${one}${isOne ? '' : 's'}`;
 }
 
 /** The first letter large. */

@@ -30,7 +30,9 @@ function sayItem(field: Field, item: Json, language: string, saying: Saying): st
     return Object.entries(item)
       .map(([key, one]) => {
         const inner = kind.maps ? fields.get('value') : fields.get(key);
-        return `${key} ${inner ? sayValue(inner, one, language, saying) : asStored(one)}`;
+        const said = inner ? sayValue(inner, one, language, saying) : asStored(one);
+        // What is made of others itself stands in brackets, or nobody knows what belongs to what.
+        return inner && isMade(inner) ? `${key} (${said})` : `${key} ${said}`;
       })
       .join(', ');
   const named = termIn(field, item, language, saying.model) ?? entryIn(field, item, saying);

@@ -9,7 +9,7 @@ import { fieldsOf } from '../../core/model/ownFields.ts';
 import { namesIn, provenanceOf } from '../../core/model/provenance.ts';
 import { compact, own } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
-import { range, thereAre } from '../../core/plain/words.ts';
+import { rangeOf, thereAre } from '../../core/plain/words.ts';
 import { entriesPass } from '../../passes/facts.ts';
 import { walk } from '../../passes/walk.ts';
 import type { EntryStore } from '../../stores/store.ts';
@@ -110,14 +110,12 @@ function computedGist(computed: Field['common']['computed']): string {
 
 /** `1–8 items` */
 function itemsGist(many: Field['common']['many']): string {
-  const bounds = range(many?.min, many?.max);
-  return [
-    bounds === '' ? '' : `${bounds} items`,
+  const words = [
+    rangeOf(many?.min, many?.max, 'item'),
     many?.orOne ? 'or one alone' : '',
     many?.distinct ? 'no two the same' : '',
-  ]
-    .filter(Boolean)
-    .join(', ');
+  ];
+  return words.filter(Boolean).join(', ');
 }
 
 export async function showField(

@@ -97,8 +97,9 @@ function lostText(all: Lost, look: Look): string {
   const gone = all.filter(({ becomes }) => becomes === undefined);
   const replaced = all.filter(({ becomes }) => becomes !== undefined);
   return [
+    all.length === 0 ? `\n${paint.good(glyphs.fine)} Nothing is lost\n` : '',
     gone.length === 0
-      ? `\n${paint.good(glyphs.fine)} Nothing is lost\n`
+      ? ''
       : `\n${paint.bad(glyphs.wrong)} ${paint.strong(`${count(gone.length, 'value')} would be lost`)}, kept in the journal alone\n${lostLines(gone, look)}`,
     replaced.length === 0
       ? ''

@@ -26,7 +26,8 @@ export const fieldAdded = defineDifference<FieldAdded>({
   count: (difference, { between, after }) => {
     const by = asksPointing(difference, after);
     if (by) return pointingCounter({ between, after }, by);
-    if (difference.definition.when !== undefined) return whereItAppliesCounter(difference, { between, after });
+    const { required, when } = difference.definition;
+    if (required !== undefined && when !== undefined) return whereItAppliesCounter(difference, { between, after });
     return missing(
       difference.type,
       difference.definition.required,

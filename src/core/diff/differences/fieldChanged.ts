@@ -72,13 +72,17 @@ const mayHit = (direction: Direction): boolean => direction === 'narrower' || di
 
 function optionCounter(difference: FieldChanged, models: Compared): Counter | undefined {
   const { type, field, option, was, after } = difference;
-  if (own(was, 'when') !== undefined || option === 'when') return wholeCounter(type, models);
+  const isGate = option === 'when' || option === 'mayBeEmpty' || own(was, 'when') !== undefined;
+  if (isGate) return wholeCounter(difference, models);
   if (option === 'required') return requiredCounter(difference, models.between);
-  if (option === 'mayBeEmpty') return wholeCounter(type, models);
   const part = partsOf(difference).find((one) => mayHit(directionOf(was.kind, one)));
   if (!part) return undefined;
 
-  const is = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
+  const changed = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
+  // Whether an empty value is one decides whether the others look at it.
+  const holder = models.after.types.get(type);
+  const newer = (holder && fieldNamed(holder, field)?.common.mayBeEmpty) ?? false;
+  const is = newer ? withKey(changed, 'mayBeEmpty', true) : withoutKey(changed, 'mayBeEmpty');
 
   return violations(
     models,
@@ -88,12 +92,17 @@ function optionCounter(difference: FieldChanged, models: Compared): Counter | un
   );
 }
 
-/** Entries of a type of which anything becomes wrong: what an empty value breaks may be a limit, or a rule. */
-const wholeCounter = (type: string, models: Compared): Counter =>
+/** What may be found at one field because of the value of another. */
+const hangsOnOthers: ReadonlySet<string> = new Set(['rule-broken', 'not-applicable', 'not-eligible']);
+
+/** Entries of a type of which something becomes wrong: what an empty value breaks may be a limit, or a rule. */
+const wholeCounter = ({ type, field }: FieldChanged, models: Compared): Counter =>
   crossEntryCounter(
     models,
-    ({ entry, severity }) => entry.type === type && severity === 'error',
+    ({ finding, entry, severity, path }) =>
+      entry.type === type && severity === 'error' && (path[0] === field.split('.')[0] || hangsOnOthers.has(finding)),
     (hits, of, example) => `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
+    (one) => one === type,
   );
 
 function requiredCounter(difference: FieldChanged, between: Model): Counter | undefined {
