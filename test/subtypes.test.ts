@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { edit, lumbrik, result, workspace } from './support/program.ts';
+import { edit, lumbrik, read, result, workspace, write } from './support/program.ts';
 
 /** A workshop in which clocks and watches are items: what goes for items goes for all of them together. */
 const workshop = {
@@ -227,5 +227,44 @@ describe('names of other sides, and narrowing [E3, B6]', () => {
     expect((await says(folder))[0]).toContain('`min` is fixed by the kind price');
     edit(folder, 'model/kinds/price.yaml', 'on: decimal', 'on: salePrice');
     expect((await says(folder))[0]).toContain('`price` is built on itself, by way of `salePrice`');
+  });
+});
+
+describe('a field that is inherited gets another name once [B6, G2]', () => {
+  const files = (name: string, extra = '') => ({
+    'model/types/item.yaml': `type: item\nfields:\n  ${name}: { kind: text, max: 80 }\n  form: { kind: choice, choices: [round${extra}, square] }\n`,
+    'model/types/clock.yaml': 'type: clock\nextends: item\nfields:\n  x: { kind: text }\n',
+    'model/types/alarm.yaml': 'type: alarm\nextends: clock\nfields:\n  y: { kind: text }\n',
+  });
+  const shop = async (): Promise<string> => {
+    const folder = workspace({
+      ...files('height'),
+      'content/item/i.yaml': 'height: a\n',
+      'content/clock/c.yaml': 'height: b\nform: round\n',
+      'content/alarm/a.yaml': 'height: c\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    return folder;
+  };
+
+  test('what is said of the base type goes for all, and nothing is asked again', async () => {
+    const folder = await shop();
+    write(folder, files('size'));
+    const drafted = await result(folder, ['migration', 'draft', '--renamed', 'item.height=size']);
+    expect(drafted.steps.map(({ verb, open }: any) => [verb, open])).toEqual(
+      Array.from({ length: 3 }, () => ['rename', undefined]),
+    );
+    await lumbrik(folder, ['migration', 'rehearse']);
+    expect((await result(folder, ['migration', 'run'])).error).toBeUndefined();
+    expect(read(folder, 'content/alarm/a.yaml')).toBe('size: c\n');
+  });
+
+  test('what is guessed is asked once, and refused once', async () => {
+    const folder = await shop();
+    write(folder, files('heights'));
+    const drafted = await result(folder, ['migration', 'draft']);
+    expect(drafted.steps.filter(({ open }: any) => open !== undefined)).toHaveLength(1);
+    const apart = await result(folder, ['diff', '--not-renamed', 'item.height']);
+    expect(apart.changes.some(({ change }: any) => change === 'renamed')).toBe(false);
   });
 });

@@ -1,12 +1,13 @@
 import type { FieldDoc } from '../definition/field.ts';
-import type { ModelDoc } from '../definition/model.ts';
+import { asJson, type ModelDoc } from '../definition/model.ts';
 import { addressOfRename, type Rename } from '../definition/rename.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { linkField } from '../model/link.ts';
 import { fieldsInside } from '../model/nestedFields.ts';
+import { definingType, typesAcceptedAs } from '../model/provenance.ts';
 import { renameInModel } from '../model/rename.ts';
 import { sameShape } from '../model/traversal.ts';
-import { own } from '../plain/json.ts';
+import { equal, own } from '../plain/json.ts';
 import { linkTaxonomyOf, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { RenameGuess } from './differences/renamed.ts';
 import type { Weight } from './likeness.ts';
@@ -44,18 +45,60 @@ export function matchRenames(
     for (const said of stated.renames.filter((one) => find === finderOf(one))) {
       const rename = inNewNames(said, renames);
       const wrong = misstatedIn(rename, model, after);
-      if (wrong) misstated.push(wrong);
-      else accept({ rename, sure: 1, reasons: ['you said so'], stated: true });
+      if (wrong) {
+        misstated.push(wrong);
+        continue;
+      }
+      const heirs = heirsOf(rename, model, after);
+      accept({ rename, sure: 1, reasons: ['you said so'], stated: true });
+      for (const heir of heirs) accept({ ...heir, stated: true });
     }
-    for (const guess of find(model, after)) {
-      const names = [guess.rename, inOldNames(guess.rename, renames)].map(addressOfRename);
-      if (!names.some((name) => stated.apart.has(name))) accept({ ...guess, stated: false });
+    const isApart = (rename: Rename): boolean =>
+      [rename, inOldNames(rename, renames)].map(addressOfRename).some((name) => stated.apart.has(name));
+    const here = model;
+    for (const guess of definedFirst(find(model, after), model)) {
+      const made = whereMade(guess.rename, here);
+      if (isApart(guess.rename) || (made && isApart(made))) continue;
+      const follows = made && renames.some(({ rename }) => equal(asJson(rename), asJson(made)));
+      accept({ ...guess, stated: false, ...(follows ? { follows: addressOfRename(made) } : {}) });
     }
   }
   return { renames, renamed: model, misstated };
 }
 
 type Guess = Omit<RenameGuess, 'stated'>;
+
+/** The outermost field that a rename is about, if it is about one. */
+function outerField(rename: Rename): string | undefined {
+  if (rename.what === 'field') return rename.from.split('.')[0];
+  return rename.what === 'choice' ? rename.field.split('.')[0] : undefined;
+}
+
+/** The same rename in the type that defines the field which another one inherits; `undefined` where it inherits none. */
+function whereMade(rename: Rename, model: ModelDoc): Rename | undefined {
+  const outer = outerField(rename);
+  if (outer === undefined || !('type' in rename)) return undefined;
+  const type = definingType(model, rename.type, outer);
+  return type === rename.type ? undefined : { ...rename, type };
+}
+
+/** Renames in types that define their fields before those in types that inherit them. */
+const definedFirst = (guesses: readonly Guess[], model: ModelDoc): readonly Guess[] => [
+  ...guesses.filter(({ rename }) => !whereMade(rename, model)),
+  ...guesses.filter(({ rename }) => whereMade(rename, model)),
+];
+
+/** The same rename in every type that inherits the field. */
+function heirsOf(rename: Rename, model: ModelDoc, after: ModelDoc): readonly Guess[] {
+  const outer = outerField(rename);
+  if (outer === undefined || !('type' in rename)) return [];
+  const [, ...heirs] = typesAcceptedAs(model.shared, rename.type);
+  return heirs
+    .filter((type) => definingType(model, type, outer) === rename.type)
+    .map((type): Rename => ({ ...rename, type }))
+    .filter((heir) => misstatedIn(heir, model, after) === undefined)
+    .map((heir) => ({ rename: heir, sure: 1, reasons: ['it is inherited'], follows: addressOfRename(rename) }));
+}
 
 function taxonomyRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
   return pair(gone(before.taxonomies, after.taxonomies), gone(after.taxonomies, before.taxonomies), (from, to) => {

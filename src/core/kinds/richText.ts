@@ -56,7 +56,9 @@ export const richText = defineKind({
       .array(z.string())
       .min(1)
       .optional()
-      .describe('The types whose entries may stand in it, as a block or within a line.'),
+      .describe(
+        'The types whose entries may stand in it: as a block, { type: embed, entry: keeper/ada-rook }, or within a line, { type: embedInline, entry: … }.',
+      ),
     media: z
       .array(z.string())
       .min(1)

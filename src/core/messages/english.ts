@@ -450,7 +450,7 @@ export const english = {
   }),
   'embed-not-allowed:which': ({ hasBoth }: { hasBoth: boolean }) => ({
     says: hasBoth ? 'names an entry and an asset' : 'names neither an entry nor an asset',
-    mend: 'Name one of the two: { type: embed, entry: keeper/ada-rook }.',
+    mend: 'Name one of the two: { type: embed, entry: keeper/ada-rook }, within a line { type: embedInline, … }.',
   }),
   'embed-not-allowed': ({ entry, types: to }: { entry: string; types: readonly string[] }) => ({
     says: `embeds ${entry}, and ${entriesOf(to)} may stand here`,

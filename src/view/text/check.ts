@@ -93,18 +93,27 @@ function fileText(findings: readonly LocatedFinding[], look: Look): string {
   return [title, ...lines].join('\n');
 }
 
+/** A line with a mark below the place in it; of a long one the part around that. */
+function excerptLines(
+  { line, column, excerpt }: Pick<CheckResult['mistakes'][number], 'line' | 'column' | 'excerpt'>,
+  { paint, width }: Look,
+): readonly string[] {
+  const room = width - String(line).length - 5;
+  const start = column > room ? column - Math.floor(room / 2) : 0;
+  const part = `${start > 0 ? '…' : ''}${excerpt.slice(start > 0 ? start + 1 : 0)}`;
+  return [
+    `  ${paint.soft(`${line} │`)} ${clip(part, room)}`,
+    `  ${paint.soft(`${' '.repeat(String(line).length)} │`)} ${' '.repeat(Math.max(0, column - 1 - start))}${paint.bad('^')}`,
+  ];
+}
+
 function mistakesText({ mistakes }: CheckResult, look: Look): string {
   const { paint, width } = look;
   const lines = mistakes.map(({ file, line, column, says, mend, excerpt }) =>
     [
       `${paint.bad(glyphs.wrong)} ${wrap(says.charAt(0).toUpperCase() + says.slice(1), width - 2, '  ')}`,
       `  ${paint.soft(placeText({ file, line, column }))}`,
-      ...(excerpt.trim() === ''
-        ? []
-        : [
-            `  ${paint.soft(`${line} │`)} ${clip(excerpt, width - String(line).length - 5)}`,
-            `  ${paint.soft(`${' '.repeat(String(line).length)} │`)} ${' '.repeat(Math.max(0, column - 1))}${paint.bad('^')}`,
-          ]),
+      ...(excerpt.trim() === '' ? [] : [...excerptLines({ line, column, excerpt }, look)]),
       `  ${wrap(mend, width - 2, '  ')}\n`,
     ].join('\n'),
   );

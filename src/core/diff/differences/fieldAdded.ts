@@ -1,4 +1,5 @@
 import type { FieldDoc } from '../../definition/field.ts';
+import { celName } from '../../definition/fieldName.ts';
 import type { Model } from '../../model/link.ts';
 import { fieldNamed } from '../../model/nestedFields.ts';
 import { sayShape } from '../../model/traversal.ts';
@@ -62,6 +63,12 @@ function requirement({ required }: FieldDoc, word: string): string {
   return required === 'published' ? `${word} once published` : word;
 }
 
+/** What fills a new field: of a slug, what it is made from. */
+function fillOf(address: string, { kind, from }: FieldDoc): string {
+  if (kind === 'slug' && typeof from === 'string') return `\`cel: ${celVariable(address)}.${celName(from)}.slug()\``;
+  return `\`value: …\` (the same for all) or \`cel: ${celVariable(address)}.…\` (computed from each)`;
+}
+
 function step(address: string, field: FieldDoc, impact: Impact | undefined): DraftedStep {
   const data = { add: address, field };
   if (!impact) return { data, why: 'New and optional: the entries that exist stay without it.' };
@@ -77,7 +84,7 @@ function step(address: string, field: FieldDoc, impact: Impact | undefined): Dra
     why,
     open: {
       question: `What ${who} without a value get?`,
-      how: `Add \`value: …\` (the same for all) or \`cel: ${celVariable(address)}.…\` (computed from each), then delete the line \`open\`.`,
+      how: `Add ${fillOf(address, field)}, then delete the line \`open\`.`,
     },
   };
 }

@@ -14,6 +14,8 @@ export interface RenameGuess {
   readonly sure: number;
   readonly reasons: readonly string[];
   readonly stated: boolean;
+  /** The address of the rename that it comes with, where the field is inherited. */
+  readonly follows?: string;
 }
 
 /** Something has another name. */
@@ -30,10 +32,11 @@ export const renamed = defineDifference<Renamed>({
   details: ({ sure, reasons }) => ({ sure, reasons: [...reasons] }),
   draft: {
     step: ([difference], { impactOf }) => {
-      const { rename, stated } = difference;
+      const { rename, stated, follows } = difference;
       const impact = impactOf(difference);
       const reach = impact ? ` ${sentence(impact.says)}` : '';
       const data = { rename: addressOfRename(rename), to: rename.to };
+      if (follows !== undefined) return { data, why: `Inherited: it comes with ${follows}.${reach}` };
       return stated
         ? { data, why: `A rename, as you said.${reach}` }
         : { data, why: `${sayGuess(difference)}${reach}`, open: askWhetherRenamed(rename) };
