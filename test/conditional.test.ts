@@ -195,7 +195,7 @@ describe('maps [C7]', () => {
   test.each([
     ['{ kind: integer }', '{ kind: text }', 'keys cannot be of kind integer'],
     ['{ kind: text, many: true }', '{ kind: text }', '`many` means nothing for keys'],
-    ['{ kind: text }', '{ kind: text, unique: true }', '`unique` means nothing inside an object'],
+    ['{ kind: text }', '{ kind: text, group: A }', '`group` means nothing inside an object'],
     ['text', '{ kind: text }', 'the field says no kind'],
     ['{ kind: term, taxonomy: gone }', '{ kind: text }', 'there is no taxonomy `gone`'],
   ])('keys %s, values %s: a mistake', async (keys, value, expected) => {

@@ -87,11 +87,15 @@ describe('a nested object [C1]', () => {
       /no text could/u,
     ],
     [
-      'with something unique inside',
-      '{ kind: object, fields: { a: { kind: text, unique: true } } }',
+      'with something computed inside',
+      '{ kind: object, fields: { a: { kind: text, computed: "1" } } }',
       /means nothing inside/u,
     ],
-    ['with a slug inside', '{ kind: object, fields: { a: { kind: slug, from: name } } }', /cannot stand inside/u],
+    [
+      'with a slug of nothing inside',
+      '{ kind: object, fields: { a: { kind: slug, from: name } } }',
+      /no field `name`/u,
+    ],
     [
       'with a default that breaks it',
       '{ kind: object, fields: { a: { kind: integer } }, default: { a: x } }',
@@ -101,6 +105,22 @@ describe('a nested object [C1]', () => {
     const mistakes = (await result(trust({ 'model/types/b.yaml': `type: b\nfields:\n  x: ${field}\n` }), ['check']))
       .mistakes;
     expect(mistakes).toMatchObject([{ file: 'model/types/b.yaml', line: 3, says: expect.stringMatching(says) }]);
+  });
+
+  test('what must differ inside it differs from item to item and from entry to entry; a slug is made from beside it', async () => {
+    const folder = trust({
+      'model/types/b.yaml':
+        'type: b\nfields:\n  parts: { kind: object, many: true, fields: { name: { kind: text }, code: { kind: text, unique: true }, slug: { kind: slug, from: name } } }\n',
+      'content/b/one.yaml': 'parts: [{ name: A, code: x, slug: a }, { name: B, code: y }]\n',
+      'content/b/two.yaml': 'parts: [{ code: z }, { code: y, slug: a }, { code: z }]\n',
+    });
+    const { findings } = await result(folder, ['check']);
+    expect(
+      findings
+        .filter(({ entry }: any) => entry?.startsWith('b/'))
+        .map(({ finding, entry, pointer }: any) => `${finding} ${entry}${pointer}`)
+        .sort(),
+    ).toEqual(['not-unique b/two/parts/1/code', 'not-unique b/two/parts/1/slug', 'not-unique b/two/parts/2/code']);
   });
 
   test('rules see what stands in it', async () => {

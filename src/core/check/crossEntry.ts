@@ -2,7 +2,7 @@ import { type EntryAddress, entryAddressOf, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
-import { compact, type Json, type Path } from '../plain/json.ts';
+import { compact, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import type { StoredCount, Unmet } from './derived.ts';
 import type { Facts } from './facts.ts';
@@ -79,9 +79,7 @@ export class CrossEntryCheck<Place> {
     for (const term of new Set(terms)) this.#terms.set(term, (this.#terms.get(term) ?? 0) + 1);
     const tooMany = this.#singles.has(type) && (this.#perType.get(type) ?? 0) > 1;
     const several = tooMany ? [foundIn(entryAddressOf(entry), 'more-than-one', { type })] : [];
-    const shared = unique.flatMap(({ field, value }) =>
-      this.#addUnique(entry, `${this.#uniqueAmong(type, field)}.${field}=${JSON.stringify(value)}`, field, value),
-    );
+    const shared = unique.flatMap((fact) => this.#addUnique(entry, type, fact));
 
     return [...several, ...shared];
   }
@@ -97,11 +95,12 @@ export class CrossEntryCheck<Place> {
     return scope;
   }
 
-  #addUnique(entry: string, key: string, field: string, value: Json): readonly Finding[] {
+  #addUnique(entry: string, type: string, { field, value, path }: Facts['unique'][number]): readonly Finding[] {
+    const key = `${this.#uniqueAmong(type, field)}.${field}=${JSON.stringify(value)}`;
     const first = this.#unique.get(key);
     if (first === undefined) this.#unique.set(key, entry);
     if (first === undefined) return [];
-    return [foundIn(entryAddressOf(entry), 'not-unique', { value, first }, { path: field.split('/') })];
+    return [foundIn(entryAddressOf(entry), 'not-unique', { value, first }, { path: path ?? field.split('/') })];
   }
 
   /** Where an entry lies, as `add` was told. */

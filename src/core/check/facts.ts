@@ -31,6 +31,8 @@ interface UniqueFact {
   /** The name of its field, with the language behind a slash where the value differs by language. */
   readonly field: string;
   readonly value: Json;
+  /** Where it stands, where the name does not say it. */
+  readonly path?: Path;
 }
 
 interface LinkFact {
@@ -69,8 +71,12 @@ const none: readonly never[] = [];
 /** Notes what the value of a field says to other entries. */
 export type Gather = (value: Json | undefined, facts: Gathered) => void;
 
+/** Whether a field stands inside an object, which may be there several times: there, each value counts for itself. */
+const isInside = ({ name }: Field): boolean => name.includes('.');
+
 const hasParts = (field: Field): boolean => {
   const { links, term, assets } = field.kind;
+  if (isInside(field) && isUnique(field)) return true;
   return links !== undefined || term !== undefined || assets !== undefined || isMade(field);
 };
 
@@ -96,6 +102,7 @@ function gatherOne({ field, item, path }: Leaf, facts: Gathered, context: ModelC
   const { kind, options, address } = field;
   // What is still to be filled in says nothing.
   if (typeof item === 'string' && item.startsWith(placeholder.start)) return;
+  if (isInside(field) && isUnique(field)) facts.unique.push({ field: field.name, value: item, path });
   if (kind.links)
     for (const { to, inside, isWithin = inside.length > 0 } of kind.links(item, options, context))
       facts.links.push({ path: inside.length > 0 ? [...path, ...inside] : path, to, field: address, isWithin });

@@ -25,7 +25,7 @@ export interface ModelContext {
   readonly readLinks?: ReadLinks;
   /** The type and those that extend it: whatever stands where it is accepted. */
   readonly acceptedAs: (type: string) => readonly string[];
-  /** The kinds of a type's fields by field name; `undefined` where there is no such type. */
+  /** The kinds of a type's fields by name, of those inside objects by path; `undefined` where there is no such type. */
   readonly kindsOf: (type: string) => ReadonlyMap<string, string> | undefined;
 }
 

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { isSlug } from '../definition/address.ts';
+import { beside, keyOfField } from '../definition/fieldName.ts';
 import type { Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { slugify } from '../plain/slugify.ts';
@@ -16,13 +17,13 @@ export const slug = defineKind({
   example: { options: { from: 'name' }, value: 'skerry-point' },
   mistakes: function* ({ from }, context, home) {
     const kinds = context.kindsOf(home.type) ?? new Map<string, string>();
-    const kind = kinds.get(from);
+    const kind = kinds.get(beside(home.field, from));
     if (kind === undefined)
       yield {
         option: 'from',
         misses: from,
         says: `there is no field \`${from}\` in \`${home.type}\``,
-        mend: sentences('Name one of its fields.', didYouMean(from, kinds.keys())),
+        mend: sentences('Name one of its fields.', didYouMean(from, [...kinds.keys()].map(keyOfField))),
       };
     else if (kind !== 'text')
       yield {
@@ -40,7 +41,7 @@ export const slug = defineKind({
   from: { text: made, longText: made, choice: (value) => ({ value }), term: (value) => ({ value }) },
   renamed: {
     options: (options, rename, home) =>
-      rename.what === 'field' && rename.type === home.type && rename.from === options.from
+      rename.what === 'field' && rename.type === home.type && rename.from === beside(home.field, options.from)
         ? { ...options, from: rename.to }
         : options,
   },

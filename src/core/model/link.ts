@@ -150,6 +150,10 @@ function linkInner(
   return new Map(linked.flatMap(([name, field]) => (field ? [[name, field] as const] : [])));
 }
 
+/** Every field, those inside objects included. */
+const fieldsIn = (fields: ReadonlyMap<string, Field>): readonly Field[] =>
+  [...fields.values()].flatMap((field) => [field, ...fieldsIn(field.fields)]);
+
 function contextOf(
   { languages, languageOptions = {}, shared }: ModelDoc,
   types: ReadonlyMap<string, Type>,
@@ -157,7 +161,7 @@ function contextOf(
 ): ModelContext {
   const fieldKinds = new Map<string, ReadonlyMap<string, string>>();
   for (const [name, { fields }] of types)
-    fieldKinds.set(name, new Map([...fields].map(([field, { kind }]) => [field, kind.name])));
+    fieldKinds.set(name, new Map(fieldsIn(fields).map((field) => [field.name, field.kind.name])));
   const accepted = new Map([...types.keys()].map((type) => [type, typesAcceptedAs(shared, type)]));
   return {
     languages,

@@ -130,7 +130,7 @@ function unfitKeys(keys: FieldDoc): readonly Mistake[] {
         mend: `Let them be of kind ${list(keyKinds, 'or')}.`,
       },
     ];
-  return ['many', 'localized', 'required', 'default', 'mayBeEmpty']
+  return ['many', 'localized', 'required', 'default', 'mayBeEmpty', 'unique']
     .filter((option) => own(keys, option) !== undefined)
     .map((option) => ({
       path: [option],
@@ -142,22 +142,20 @@ function unfitKeys(keys: FieldDoc): readonly Mistake[] {
 
 function misplacedInside(field: FieldDoc): readonly Mistake[] {
   const kind = kinds.get(field.kind);
-  const words = ['unique', 'group', 'computed', 'when'].filter((option) => own(field, option) !== undefined);
+  const words = ['group', 'computed', 'when'].filter((option) => own(field, option) !== undefined);
   const misplaced = words.map((option) => ({
     path: [option],
     atKey: true,
     says: `\`${option}\` means nothing inside an object`,
     mend: 'Remove it, or make the field one of the type itself.',
   }));
-  if (!kind?.unique && !kind?.isBody(field)) return misplaced;
+  if (!kind?.isBody(field)) return misplaced;
 
   return [
     ...misplaced,
     {
-      path: kind.unique ? ['kind'] : ['body'],
-      says: kind.unique
-        ? `a ${kind.name} cannot stand inside an object`
-        : 'the body of a file cannot be inside an object',
+      path: ['body'],
+      says: 'the body of a file cannot be inside an object',
       mend: 'Make the field one of the type itself.',
     },
   ];
