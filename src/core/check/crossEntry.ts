@@ -122,8 +122,7 @@ export class CrossEntryCheck<Place> {
       const target = this.#entries.get(to);
       if (!target)
         return [foundIn(entryAddressOf(from), 'dangling-reference', { to, near: this.#nearest(to) }, { path })];
-      const eligible = this.#conditionOf(from, field);
-      const unmet = target.ineligible.find(({ condition }) => condition === eligible);
+      const unmet = this.#unmet(target.ineligible, from, field);
       if (unmet) return [this.#notEligible({ from, path, to }, unmet)];
       return this.#unseen(from, path, to);
     });
@@ -149,11 +148,13 @@ export class CrossEntryCheck<Place> {
     return [foundIn(entryAddressOf(from), `target-not-published:${hidden.why}`, { to, date: hidden.date }, warning)];
   }
 
-  /** The condition that the field of an entry puts on what it points at. */
-  #conditionOf(from: string, address: string): string | undefined {
+  /** Of the conditions that a target does not meet, the one that the field of an entry puts on it. */
+  #unmet(unmet: readonly Unmet[], from: string, address: string): Unmet | undefined {
+    if (unmet.length === 0) return undefined;
     const type = this.#model.types.get(entryAddressOf(from).type);
     const field = type && fieldNamed(type, address.slice(address.indexOf('.') + 1));
-    return field?.kind.pointsAt(field.options).eligible;
+    const eligible = field?.kind.pointsAt(field.options).eligible;
+    return unmet.find(({ condition }) => condition === eligible);
   }
 
   #notEligible({ from, path, to }: Omit<Link, 'field'>, { condition, part }: Unmet): Finding {

@@ -6,6 +6,7 @@ import type { Field, Type } from '../model/link.ts';
 import { compilePattern, patternOf } from '../patterns/pattern.ts';
 import { own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
+import { onceFor } from '../plain/once.ts';
 import { thereAre } from '../plain/words.ts';
 import { registerFunctions } from './functions.ts';
 
@@ -22,19 +23,24 @@ export interface ExpressionProblem {
 const meteredLimits = { maxAstNodes: 20 * limits.maxAstNodes, maxDepth: 10 * limits.maxDepth };
 
 /** CEL with numbers that mix, as people expect who do not tell whole ones from others. */
-const newEnvironment = ({ taxonomies }: Type): Environment =>
-  registerFunctions(new Environment({ limits, homogeneousAggregateLiterals: false }), taxonomies)
-    .registerOperator('double * int', (a: number, b: bigint) => a * Number(b))
-    .registerOperator('int * double', (a: bigint, b: number) => Number(a) * b)
-    .registerOperator('double + int', (a: number, b: bigint) => a + Number(b))
-    .registerOperator('int + double', (a: bigint, b: number) => Number(a) + b)
-    .registerOperator('double - int', (a: number, b: bigint) => a - Number(b))
-    .registerOperator('int - double', (a: bigint, b: number) => Number(a) - b)
-    .registerOperator('double / int', (a: number, b: bigint) => a / Number(b))
-    .registerOperator('int / double', (a: bigint, b: number) => Number(a) / b)
-    .registerFunction('string.matchesPattern(string): bool', (text: string, pattern: string) =>
-      patternOf(pattern).test(text),
-    );
+const environmentFor = onceFor(
+  (taxonomies: Type['taxonomies']): Environment =>
+    registerFunctions(new Environment({ limits, homogeneousAggregateLiterals: false }), taxonomies)
+      .registerOperator('double * int', (a: number, b: bigint) => a * Number(b))
+      .registerOperator('int * double', (a: bigint, b: number) => Number(a) * b)
+      .registerOperator('double + int', (a: number, b: bigint) => a + Number(b))
+      .registerOperator('int + double', (a: bigint, b: number) => Number(a) + b)
+      .registerOperator('double - int', (a: number, b: bigint) => a - Number(b))
+      .registerOperator('int - double', (a: bigint, b: number) => Number(a) - b)
+      .registerOperator('double / int', (a: number, b: bigint) => a / Number(b))
+      .registerOperator('int / double', (a: bigint, b: number) => Number(a) / b)
+      .registerFunction('string.matchesPattern(string): bool', (text: string, pattern: string) =>
+        patternOf(pattern).test(text),
+      ),
+);
+
+/** One to register variables in; the functions are the same for all of a model. */
+const newEnvironment = ({ taxonomies }: Type): Environment => environmentFor(taxonomies).clone();
 
 /** What an entry has beside its fields, with their types. */
 export const everywhere = { id: 'string', type: 'string', status: 'string', isPublic: 'bool' } as const;

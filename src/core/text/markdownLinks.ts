@@ -26,5 +26,9 @@ const opener = String.raw`(?:\]\(|\]:|<|\b(?:href|src)\s*=)["'\s<]*`;
 const harmless = String.raw`https?:\/\/|mailto:|tel:|[#/?]`;
 const worthALook = new RegExp(`!\\[|<img\\b|assets/|entry:|${opener}(?!${harmless}|\\w+(?:\\s|>|/>)|/)[^\\s>]`, 'iu');
 
+/** No link or picture stands without one of these; most texts have none. */
+const openings = ['](', ']:', '![', '<'];
+
 /** Whether a Markdown text may hold links that there is something to say of: quick, and never wrong when it says no. */
-const mayHoldLinks = (markdown: string): boolean => worthALook.test(markdown);
+const mayHoldLinks = (markdown: string): boolean =>
+  openings.some((opening) => markdown.includes(opening)) && worthALook.test(markdown);
