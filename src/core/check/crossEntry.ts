@@ -45,6 +45,8 @@ export class CrossEntryCheck<Place> {
   readonly #terms = new Map<string, number>();
   readonly #singles: ReadonlySet<string>;
   readonly #model: Model;
+  /** Whether any type extends another. */
+  readonly #isBased: boolean;
   readonly #bounds: readonly Bound[];
 
   readonly #scopes = new Map<string, string>();
@@ -57,6 +59,7 @@ export class CrossEntryCheck<Place> {
       [...model.types.values()].filter(({ definition }) => definition.single).map(({ name }) => name),
     );
     this.#model = model;
+    this.#isBased = Object.values(model.definition.shared?.types ?? {}).some((one) => one.extends !== undefined);
     this.#bounds = boundsOf(model);
   }
 
@@ -86,6 +89,7 @@ export class CrossEntryCheck<Place> {
 
   /** The type among whose entries, and those of what extends it, a field of an entry has to differ. */
   #uniqueAmong(type: string, field: string): string {
+    if (!this.#isBased) return type;
     const key = `${type}.${field}`;
     const known = this.#scopes.get(key);
     if (known !== undefined) return known;

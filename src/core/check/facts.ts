@@ -102,7 +102,7 @@ function gatherOne({ field, item, path }: Leaf, facts: Gathered, context: ModelC
   const { kind, options, address } = field;
   // What is still to be filled in says nothing.
   if (typeof item === 'string' && item.startsWith(placeholder.start)) return;
-  if (isInside(field) && isUnique(field)) facts.unique.push({ field: field.name, value: item, path });
+  if (isUnique(field) && isInside(field)) facts.unique.push({ field: field.name, value: item, path });
   if (kind.links)
     for (const { to, inside, isWithin = inside.length > 0 } of kind.links(item, options, context))
       facts.links.push({ path: inside.length > 0 ? [...path, ...inside] : path, to, field: address, isWithin });
