@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { edit, lumbrik, read, result, workspace } from './support/program.ts';
+import { coast, edit, lumbrik, read, result, workspace } from './support/program.ts';
 
 const keepers = {
   'model/types/keeper.yaml':
@@ -222,5 +222,27 @@ describe('values that follow from others [C7]', () => {
     const { changes } = await result(folder, ['diff', '2', 'working', '--renamed', 'departure.tour=walk']);
     expect(changes.map(({ change }: any) => change)).toEqual(['renamed']);
     expect(read(folder, 'content/tour/short.yaml')).toBe('departures: 5\n');
+  });
+});
+
+describe('a bare identifier where several types may stand [E1, I3]', () => {
+  test('is told the address that was meant, where there is such an entry', async () => {
+    const folder = workspace({
+      'model/types/a.yaml': 'type: a\nfields:\n  to: { kind: reference, to: [b, c], many: true }\n',
+      'model/types/b.yaml': 'type: b\nfields: {}\n',
+      'model/types/c.yaml': 'type: c\nfields: {}\n',
+      'content/a/one.yaml': 'to: [here, nowhere, c/here]\n',
+      'content/c/here.yaml': '{}\n',
+    });
+    const { findings } = await result(folder, ['check']);
+    expect(findings.map(({ pointer, mend, fix }: any) => [pointer, mend, fix])).toEqual([
+      ['/to/0', 'Write c/here: with several types, a value says which it is.', { set: 'c/here' }],
+      ['/to/1', expect.stringContaining('for example b/skerry-point'), undefined],
+    ]);
+  });
+
+  test('a term is shown with what is said about it', async () => {
+    const { asked } = await result(coast(), ['show', 'region:skerries']);
+    expect(asked).toMatchObject({ term: 'skerries', labels: expect.any(Object), places: expect.any(Array) });
   });
 });

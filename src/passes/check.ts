@@ -57,6 +57,17 @@ export async function checkPass(
     const { start, end } = await store.locate(place, finding.path, body);
     findings.push(located(finding, place, { start, end }, context));
   };
+  // A bare identifier where several types may stand: which is meant shows once all entries are known.
+  const bare: { readonly finding: Finding; readonly stored: Stored }[] = [];
+  const isBare = ({ message, value, data }: Finding): boolean =>
+    message === 'malformed-reference' &&
+    typeof value === 'string' &&
+    Array.isArray((data as { types?: unknown }).types);
+  const meantBy = ({ value, data }: Finding): Finding['fix'] => {
+    const types = (data as { readonly types: readonly string[] }).types.flatMap(model.context.acceptedAs);
+    const type = types.find((one) => crossEntry.placeOf({ type: one, id: String(value) }) !== undefined);
+    return type === undefined ? undefined : { set: `${type}/${String(value)}` };
+  };
   const locateAll = async (some: readonly Finding[], { place }: Stored): Promise<void> => {
     for (const finding of some) await locate(finding, place);
   };
@@ -67,7 +78,9 @@ export async function checkPass(
       looked += 1;
       for (const file of alone.facts.assets) used.add(file);
       noteOdd(odd, stored);
-      const found = [...alone.findings, ...crossEntry.add(alone.facts, stored.place)];
+      for (const finding of alone.findings) if (isBare(finding)) bare.push({ finding, stored });
+      const known = bare.length > 0 ? alone.findings.filter((finding) => !isBare(finding)) : alone.findings;
+      const found = [...known, ...crossEntry.add(alone.facts, stored.place)];
       return found.length > 0 ? locateAll(found, stored) : undefined;
     },
     unreadable: (item) => {
@@ -75,6 +88,11 @@ export async function checkPass(
     },
     finish: async () => {
       const { findings: together, ...joined } = crossEntry.join();
+      for (const { finding, stored } of bare) {
+        const fix = meantBy(finding);
+        const meant = fix && { fix, data: { ...finding.data, meant: fix.set } };
+        await locate({ ...finding, ...meant } as Finding, stored.place);
+      }
       for (const finding of [...together, ...alikeFindings(odd, crossEntry)]) {
         const place = crossEntry.placeOf(finding.entry);
         if (place) await locate(finding, place);

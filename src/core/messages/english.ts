@@ -500,9 +500,12 @@ export const english = {
   }),
 
   /* ── references ── */
-  'malformed-reference': ({ types: to }: { types: readonly string[] }) => ({
+  'malformed-reference': ({ types: to, meant }: { types: readonly string[]; meant?: string | undefined }) => ({
     says: 'names no entry',
-    mend: `Write the identifier of ${aTarget(to)}, for example ${to.length === 1 ? 'skerry-point' : `${to[0]}/skerry-point`}.`,
+    mend:
+      meant !== undefined
+        ? `Write ${meant}: with several types, a value says which it is.`
+        : `Write the identifier of ${aTarget(to)}, for example ${to.length === 1 ? 'skerry-point' : `${to[0]}/skerry-point`}.`,
   }),
   'wrong-target': ({ type, types: to }: { type: string; types: readonly string[] }) => ({
     says: `points at ${/^[aeiou]/u.test(type) ? 'an' : 'a'} ${type}, only ${list(to, 'or')} may stand here`,

@@ -4,6 +4,7 @@ import { wordsIn } from '../../core/definition/wording.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Model } from '../../core/model/link.ts';
 import { fieldsWithin } from '../../core/model/nestedFields.ts';
+import { compact, own } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { thereAre } from '../../core/plain/words.ts';
 import type { Taxonomy, Term } from '../../core/taxonomy/linkTaxonomy.ts';
@@ -81,7 +82,26 @@ export async function termsTree(
     open: taxonomy.isOpen,
     fields: [...new Set(fields.map(({ address }) => address))],
     terms: countedTree(taxonomy, usage, model, from),
+    ...compact({ asked: from === undefined ? undefined : termAsked(taxonomy, from, model) }),
   };
+}
+
+/** What is said about one term. */
+function termAsked(taxonomy: Taxonomy, name: string, model: Model) {
+  const term = taxonomy.terms.get(name);
+  if (!term) return undefined;
+  const { languages } = model.definition;
+  const lender = term.borrowedFrom === undefined ? taxonomy : (model.taxonomies.get(term.borrowedFrom) ?? taxonomy);
+  const definition = own(lender.definition.terms, name);
+  const { label } = definition ?? {};
+  return compact({
+    term: name,
+    about: wordsIn(definition?.about, languages),
+    labels: typeof label === 'object' ? { ...(label as Record<string, string>) } : {},
+    synonyms: [...term.synonyms],
+    address: termAddress(taxonomy, term, languages[0] ?? 'en'),
+    places: term.places.map((place) => `${taxonomy.name}:${place.join('/')}`),
+  });
 }
 
 function countedTree(taxonomy: Taxonomy, usage: TermUsage, model: Model, from: string | undefined): CountedTerm[] {

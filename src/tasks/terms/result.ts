@@ -52,6 +52,19 @@ export const treeShape = {
   /** The fields that take its terms. */
   fields: z.array(z.string()),
   terms: z.array(CountedTerm),
+  /** What is said about the one term that was asked for. */
+  asked: z
+    .strictObject({
+      term: z.string(),
+      about: z.string().optional(),
+      /** Its labels by language, where it has several. */
+      labels: z.record(z.string(), z.string()),
+      synonyms: z.array(z.string()),
+      address: z.string().optional(),
+      /** Every place that it stands in, from the top. */
+      places: z.array(z.string()),
+    })
+    .optional(),
 };
 const Tree = z.strictObject({ ...head('terms'), what: z.literal('tree'), ...treeShape });
 

@@ -6,7 +6,7 @@ import { glyphs, type Look, padLeft, padRight, wrap } from '../look.ts';
 type Tree = Omit<Extract<TermsResult, { what: 'tree' }>, 'command' | 'what'>;
 
 /** A taxonomy as a tree with counts: how many entries use each term, and how many with what is below it. */
-export function taxonomyTree({ name, label, about, open, fields, terms }: Tree, look: Look): string {
+export function taxonomyTree({ name, label, about, open, fields, terms, asked }: Tree, look: Look): string {
   const { paint, width } = look;
   const lines = treeLines(terms, '', look, true);
   const room = Math.max(24, ...lines.map(({ text }) => stringWidth(text)));
@@ -21,7 +21,29 @@ export function taxonomyTree({ name, label, about, open, fields, terms }: Tree, 
     terms.length > 0
       ? `\n${paint.soft(`  ${padRight('Term', room)}  ${padLeft('Entries', 7)}${isNested ? `  ${padLeft('with below', 10)}` : ''}`)}\n${rows.join('\n')}\n`
       : '\n  No terms yet.\n',
+    asked ? askedText(asked, look) : '',
   ].join('');
+}
+
+/** What is said about the one term that was asked for. */
+function askedText({ about, labels, synonyms, address, places }: NonNullable<Tree['asked']>, look: Look): string {
+  const { paint, width } = look;
+  const facts: readonly (readonly [string, string])[] = [
+    ['About', about ?? ''],
+    [
+      'Labels',
+      Object.entries(labels)
+        .map(([language, said]) => `${language}: ${said}`)
+        .join(' · '),
+    ],
+    ['Synonyms', synonyms.join(', ')],
+    ['Address', address ?? ''],
+    ['Places', places.join(', ')],
+  ];
+  const rows = facts
+    .filter(([, value]) => value !== '')
+    .map(([fact, value]) => `  ${paint.soft(padRight(fact, 8))}  ${wrap(value, width - 12, ' '.repeat(12))}\n`);
+  return rows.length > 0 ? `\n${rows.join('')}` : '';
 }
 
 function treeLines(
