@@ -140,10 +140,10 @@ a reference may point at: over \`target\`). \`lumbrik try '<expression>' lightho
 | call | | for example | gives |
 | --- | --- | --- | --- |
 ${of('function')
-  .map(({ about, gives }) => {
-    const dot = about.lastIndexOf('. ');
-    return `| \`${cell(about.slice(dot + 2))}\` | ${cell(about.slice(0, dot + 1))} | \`${cell(gives.expression)}\` | \`${cell(flow(gives.gives))}\` |`;
-  })
+  .map(
+    ({ about, gives }) =>
+      `| \`${cell(gives.call)}\` | ${cell(about)} | \`${cell(gives.expression)}\` | \`${cell(flow(gives.gives))}\` |`,
+  )
   .join('\n')}
 
 ## Steps of a migration

@@ -79,6 +79,12 @@ try {
     'lumbrik text README.md --to plain --for page.text',
   );
   await shoot('explain', 'lumbrik explain duration', 'lumbrik explain add', 'lumbrik explain dangling-reference');
+  await shoot(
+    'try',
+    "lumbrik try 'entry.name.en.upper()' lighthouse",
+    `lumbrik try "inUnits('PT1H30M', 'minutes')"`,
+    'lumbrik explain replace',
+  );
   await shoot('check', 'lumbrik check');
   lumbrik(['seal', '-m', 'The first model']);
   edit(coast, 'model/types/tour.yaml', [
@@ -154,7 +160,7 @@ function addSightings() {
 async function shoot(name, ...commands) {
   const done = join(work, `${name}.done`);
   const typed = commands
-    .map((command) => `printf '\\033[2m$\\033[0m %s\\n\\n' '${command}'; ${command}`)
+    .map((command) => `printf '\\033[2m$\\033[0m %s\\n\\n' '${command.replaceAll("'", `'\\''`)}'; ${command}`)
     .join('; echo; ');
   const script = `${typed}; touch ${done}; sleep 60`;
   const look = [

@@ -60,6 +60,10 @@ describe('try [D2]', () => {
       ],
     ]);
     expect((await lumbrik(at, ['try', 'entry.name', 'light'])).out).toMatch(/light\/a +Île\n/u);
+    const part = await result(at, ['try', 'entry.name', 'light', '--limit', '1']);
+    expect([part.rows.length, part.more]).toEqual([1, ['light']]);
+    expect((await lumbrik(at, ['try', 'entry.name', 'light', '--limit', '1'])).out).toContain('light --limit 0');
+    expect((await result(at, ['try', 'entry.name', 'light', '--limit', '0'])).more).toEqual([]);
   });
 
   test.each([

@@ -1,7 +1,7 @@
 import { check } from '../tasks/check.ts';
 import { checkText, usualLimit } from '../view/text/check.ts';
-import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule } from './answer.ts';
+import { limitOf } from './limit.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>
@@ -22,12 +22,3 @@ const command: CommandModule = {
     ),
 };
 export default command;
-
-function limitOf(text: unknown): number | undefined {
-  if (text === undefined) return undefined;
-  const limit = Number(text);
-  if (Number.isInteger(limit) && limit >= 0) return limit;
-  throw new Trouble('unusable-call', `--limit ${String(text)} is no number`, {
-    mend: 'Write for example --limit 50, or 0 for all.',
-  });
-}

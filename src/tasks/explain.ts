@@ -27,8 +27,8 @@ const Topic = z.strictObject({
   options: z.array(Option),
   /** Of a kind: its options as they stand in a model, and a value that obeys them. */
   example: z.strictObject({ options: z.record(z.string(), JsonValue), value: JsonValue }).optional(),
-  /** Of a function that expressions can call: an example, and what it gives. */
-  gives: z.strictObject({ expression: z.string(), gives: JsonValue }).optional(),
+  /** Of a function that expressions can call: how it is called, an example, and what that gives. */
+  gives: z.strictObject({ call: z.string(), expression: z.string(), gives: JsonValue }).optional(),
   /** Of another part of a model: one that says all that it can. */
   whole: JsonValue.optional(),
 });
@@ -161,9 +161,9 @@ function taxonomyTopics(): readonly Topic[] {
     ...celFunctions.map(({ name, call, about, example: [expression, gives] }) => ({
       what: 'function',
       name,
-      about: `${about} ${call}`,
+      about,
       options: [],
-      gives: { expression, gives: gives as z.output<typeof JsonValue> },
+      gives: { call, expression, gives: gives as z.output<typeof JsonValue> },
     })),
     ...Object.entries(glossary).map(([name, about]) => ({ what: 'word', name, about, options: [] })),
     ...Object.entries(findings).map(([name, about]) => ({ what: 'finding', name, about, options: [] })),

@@ -34,23 +34,32 @@ export const TryResult = z.strictObject({
   /** Whether it could be computed for each of them. */
   ok: z.boolean(),
   rows: z.array(Row),
+  /** The types that have more entries than were tried. */
+  more: z.array(z.string()),
 });
 export type TryResult = z.output<typeof TryResult>;
 
 /** So many entries of a type are tried where none is named. */
-const usual = 10;
+export const usual = 10;
 
-/** Computes an expression: for some entries, for the first of some types, or without any. */
-export async function tryExpression(call: Call, source: string, names: readonly string[]): Promise<TryResult> {
+/** Computes an expression: for some entries, for the first of some types (0 as the limit: all), or without any. */
+export async function tryExpression(
+  call: Call,
+  source: string,
+  names: readonly string[],
+  limit = usual,
+): Promise<TryResult> {
   const workspace = await reading(call);
   const store = openStore(workspace);
   const rows: TryResult['rows'] = [];
+  const more: string[] = [];
   const alone = { ...bare, taxonomies: workspace.model.taxonomies };
   if (names.length === 0) rows.push(computed(compiledOver(alone, source), undefined, alone));
   for (const name of names) {
-    const { type, entries } = await entriesNamed(workspace, store, name);
+    const { type, entries, isPart } = await entriesNamed(workspace, store, name, limit || Number.POSITIVE_INFINITY);
     const expression = compiledOver(type, source);
-    rows.push(...entries.map((entry) => computed(expression, entry, type)));
+    for (const entry of entries) rows.push(computed(expression, entry, type));
+    if (isPart) more.push(type.name);
   }
   return {
     lumbrik: resultVersion,
@@ -58,6 +67,7 @@ export async function tryExpression(call: Call, source: string, names: readonly 
     expression: source,
     ok: rows.every(({ failed }) => failed === undefined),
     rows,
+    more,
   };
 }
 
@@ -84,12 +94,13 @@ async function entriesNamed(
   workspace: Workspace,
   store: EntryStore,
   name: string,
-): Promise<{ readonly type: Type; readonly entries: readonly Entry[] }> {
+  limit: number,
+): Promise<{ readonly type: Type; readonly entries: readonly Entry[]; readonly isPart: boolean }> {
   const address = parseAddress(name);
   if (address?.what === 'entry') {
     const stored = await store.get(address);
     if (!stored) throw await noEntry(workspace, store, address.type, address.id);
-    return { type: typeNamed(workspace, address.type), entries: [stored.entry] };
+    return { type: typeNamed(workspace, address.type), entries: [stored.entry], isPart: false };
   }
   if (address?.what !== 'type')
     throw new Trouble('malformed-address', `“${name}” is no address of an entry or a type`, {
@@ -98,10 +109,11 @@ async function entriesNamed(
   const type = typeNamed(workspace, address.type);
   const entries: Entry[] = [];
   for await (const { entry } of entriesOf(store)) {
-    if (entry.type === type.name) entries.push(entry);
-    if (entries.length === usual) break;
+    if (entry.type !== type.name) continue;
+    if (entries.length === limit) return { type, entries, isPart: true };
+    entries.push(entry);
   }
-  return { type, entries };
+  return { type, entries, isPart: false };
 }
 
 function computed(expression: Expression, entry: Entry | undefined, type: Type): TryResult['rows'][number] {

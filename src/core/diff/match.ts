@@ -44,6 +44,7 @@ export function matchRenames(
   for (const find of [taxonomyRenames, typeRenames, fieldRenames, innerRenames, termRenames, choiceRenames]) {
     for (const said of stated.renames.filter((one) => find === finderOf(one))) {
       const rename = inNewNames(said, renames);
+      if (isAmong(renames, rename)) continue; // What inherits a field was renamed with it.
       const wrong = misstatedIn(rename, model, after);
       if (wrong) {
         misstated.push(wrong);
@@ -59,7 +60,7 @@ export function matchRenames(
     for (const guess of definedFirst(find(model, after), model)) {
       const made = whereMade(guess.rename, here);
       if (isApart(guess.rename) || (made && isApart(made))) continue;
-      const follows = made && renames.some(({ rename }) => equal(asJson(rename), asJson(made)));
+      const follows = made && isAmong(renames, made);
       accept({ ...guess, stated: false, ...(follows ? { follows: addressOfRename(made) } : {}) });
     }
   }
@@ -67,6 +68,9 @@ export function matchRenames(
 }
 
 type Guess = Omit<RenameGuess, 'stated'>;
+
+const isAmong = (done: readonly RenameGuess[], one: Rename): boolean =>
+  done.some(({ rename }) => equal(asJson(rename), asJson(one)));
 
 /** The outermost field that a rename is about, if it is about one. */
 function outerField(rename: Rename): string | undefined {

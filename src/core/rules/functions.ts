@@ -246,7 +246,7 @@ export const celFunctions: readonly CelFunction[] = [
   {
     name: 'replace',
     call: 'text.replace(old, new)',
-    about: 'A text with every part that is like one exchanged for another.',
+    about: 'A text with another part wherever it has a certain one.',
     example: ["'a-b-c'.replace('-', ' ')", 'a b c'],
     overloads: {
       'string.replace(string, string): string': (text: string, old: string, by: string) =>

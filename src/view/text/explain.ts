@@ -24,7 +24,7 @@ function topicText({ what, name, about, options, example, gives, whole }: Topic,
       ? `\n  ${paint.soft('In the model')}  ${wrap(writeInline({ kind: name, ...example.options }), width - 16, ' '.repeat(16))}\n  ${paint.soft('In an entry')}   ${wrap(writeInline(example.value), width - 16, ' '.repeat(16))}\n`
       : '',
     gives
-      ? `\n  ${paint.soft('For example')}  ${gives.expression}\n  ${paint.soft('gives')}        ${writeInline(gives.gives)}\n`
+      ? `\n  ${paint.soft('Called as')}    ${gives.call}\n  ${paint.soft('For example')}  ${gives.expression}\n  ${paint.soft('gives')}        ${writeInline(gives.gives)}\n`
       : '',
     whole === undefined ? '' : `\n${exampleText(whole, look)}`,
     what === 'kind' ? next('lumbrik explain field', 'what a field of any kind can say', look) : '',

@@ -1,8 +1,8 @@
 import type { TryResult } from '../../tasks/try.ts';
-import { type Look, oneLine, table } from '../look.ts';
+import { type Look, next, oneLine, table } from '../look.ts';
 
 /** What an expression gives: alone, or for entries side by side. */
-export function tryText({ rows }: TryResult, look: Look): string {
+export function tryText({ rows, more }: TryResult, look: Look): string {
   const { paint, width } = look;
   const said = ({ value, failed }: TryResult['rows'][number]): string =>
     failed === undefined ? oneLine(value ?? null, width) : paint.bad(failed);
@@ -14,5 +14,5 @@ export function tryText({ rows }: TryResult, look: Look): string {
     rows.map((row) => [paint.name(row.entry ?? ''), said(row)]),
     look,
     '',
-  )}\n`;
+  )}\n${more.length === 0 ? '' : next(`lumbrik try … ${more.join(' ')} --limit 0`, 'tries all their entries: there are more', look)}`;
 }
