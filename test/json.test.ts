@@ -7,7 +7,7 @@ const light = (schema: string, value: string) =>
     'content/light/a.yaml': `sensor: ${value}\n`,
   });
 const schema =
-  '{ type: object, required: [name], properties: { name: { type: string, pattern: "^[a-z]+$" }, runs: { type: array, items: { type: integer } } }, additionalProperties: false }';
+  '{ type: object, required: [name], properties: { name: { type: string, pattern: "^[a-z]+$" }, runs: { type: array, items: { type: integer } }, unit: { items: { anyOf: [{ const: m }, { type: integer, maximum: 3 }, { type: object }] } } }, additionalProperties: false }';
 
 describe('free JSON against a JSON Schema [C1] [M2]', () => {
   test.each<[string, string, readonly string[]]>([
@@ -16,6 +16,11 @@ describe('free JSON against a JSON Schema [C1] [M2]', () => {
     ['an item of another type', '{ name: a, runs: [1, x] }', ['/sensor/runs/1']],
     ['a key too many', '{ name: a, rnus: 1 }', ['/sensor/rnus']],
     ['a key missing beside another mistake', '{ runs: 1 }', ['/sensor', '/sensor/runs']],
+    [
+      'one mistake for all the alternatives of a value',
+      '{ name: a, unit: [x, m, 5, 1] }',
+      ['/sensor/unit/0', '/sensor/unit/2'],
+    ],
   ])('%s', async (_name, value, pointers) => {
     const { findings } = await result(light(schema, value), ['check']);
     expect(findings.map(({ pointer }: any) => pointer)).toEqual(pointers);

@@ -49,6 +49,12 @@ describe('a mistake in the model names its place and what would be right', () =>
     ],
     ['a kind without its key', light('fields:\n  name: text\n'), { mend: 'Write `kind: text` in braces.' }],
     ['a list without brackets', light('kits: sharing\n'), { mend: 'Put it in brackets: [sharing]' }],
+    ['a text in braces', light('guide: { Lit by hand }\n'), { says: '`Lit by hand` is empty, it takes a text' }],
+    [
+      'a text with a colon in braces',
+      light('fields:\n  name: { kind: text, label: { Lit by: hand } }\n'),
+      { mend: 'Put the whole text in quotes.' },
+    ],
     ['no kind', light('fields:\n  name: { max: 3 }\n'), { says: 'the field says no kind' }],
     ['a field that is a word', light('fields:\n  name: text\n'), { line: 3, says: 'the field says no kind' }],
     [

@@ -23,10 +23,18 @@ interface Unsayable {
   readonly mend: string;
 }
 
+/** What is written as a language tag is (BCP 47), whether there is such a language or not. */
+const languageTag = /^[a-z]{2,8}(?:[-_][a-z0-9]{1,8})*$/iu;
+
 /** That something is said in a language that does not exist. */
 export function unknownLanguage(wording: Json | undefined, languages: readonly string[]): Unsayable | undefined {
   const unknown = Object.keys(isObject(wording) ? wording : {}).find((language) => !languages.includes(language));
   if (unknown === undefined) return undefined;
+  if (!languageTag.test(unknown))
+    return {
+      says: `the text is read as the key \`${unknown}\` with a value, because of its colon`,
+      mend: 'Put the whole text in quotes.',
+    };
   return {
     says: `\`${unknown}\` is no language of the workspace`,
     mend: didYouMean(unknown, languages) ?? `Its languages are ${list(languages)} (lumbrik.yaml).`,

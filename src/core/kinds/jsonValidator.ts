@@ -1,4 +1,4 @@
-import { type Schema, Validator } from '@cfworker/json-schema';
+import { type OutputUnit, type Schema, Validator } from '@cfworker/json-schema';
 import { type Json, parsePointer } from '../plain/json.ts';
 import type { Report } from './define.ts';
 import { mistakesInSchema, type SchemaMistake } from './jsonKeywords.ts';
@@ -54,14 +54,24 @@ const outer = new Set([
   'allOf',
 ]);
 
+/** What the validator says of an instance, as it is said of a value. */
+const plainer: readonly (readonly [RegExp, string])[] = [
+  [/^Instance type "(.+?)" is invalid\. Expected "(.+)"\.$/su, 'it is of type $1, not $2'],
+  [/^Instance does not match exactly one subschema \(0 matches\)\.$/u, 'no alternative fits'],
+  [/^Instance does not match exactly one subschema \((\d+) matches\)\.$/u, '$1 alternatives fit, where one alone may'],
+  [/^Instance does not match /u, 'it is not '],
+];
+
 function sayError(keyword: string, error: string): string {
   if (keyword === 'false') return 'it may not stand here';
+  const [pattern, words] = plainer.find(([one]) => one.test(error)) ?? [];
+  if (pattern && words) return error.replace(pattern, words).replace(/\.$/u, '').replaceAll('", "', ' or ');
   return keywordOf(keyword, error) === 'pattern' ? 'string does not match pattern' : lowered(error);
 }
 
 function failures(validator: Validator, value: Json) {
   try {
-    const { errors } = validator.validate(bare(value));
+    const errors = byAlternatives(validator.validate(bare(value)).errors);
     return errors.filter(
       ({ instanceLocation, keyword }) =>
         !outer.has(keyword) ||
@@ -76,3 +86,28 @@ function failures(validator: Validator, value: Json) {
     return [{ instanceLocation: '#', keyword: '$ref', error: 'It refers to itself without end, or too often' }];
   }
 }
+
+/**
+ * Where no alternative of `anyOf` or `oneOf` fits: one failure, which says of each why it does not, instead of all that
+ * is wrong in each. The validator tells what stands inside a keyword right after it.
+ */
+function byAlternatives(errors: readonly OutputUnit[]): readonly OutputUnit[] {
+  const told: OutputUnit[] = [];
+  for (let at = 0; at < errors.length; ) {
+    const error = errors[at++] as OutputUnit;
+    const why = new Map<string, string>();
+    while (isAlternatives(error) && isInside(errors[at], error)) {
+      const { keyword, keywordLocation, error: said } = errors[at++] as OutputUnit;
+      const alternative = keywordLocation.slice(error.keywordLocation.length + 1).split('/', 1)[0] ?? '';
+      if (!outer.has(keyword) && !why.has(alternative)) why.set(alternative, sayError(keyword, said));
+    }
+    told.push(why.size === 0 ? error : { ...error, error: `No alternative fits: ${[...why.values()].join('; ')}` });
+  }
+  return told;
+}
+
+const isAlternatives = ({ keyword }: OutputUnit): boolean => keyword === 'anyOf' || keyword === 'oneOf';
+
+const isInside = (error: OutputUnit | undefined, around: OutputUnit): boolean =>
+  error?.keywordLocation.startsWith(`${around.keywordLocation}/`) === true &&
+  `${error.instanceLocation}/`.startsWith(`${around.instanceLocation}/`);

@@ -164,6 +164,7 @@ function schemaAt(schema: z.core.$ZodType, path: Path): readonly Schema[] {
         return inner ? alternatives(inner) : [];
       }
       if (def.type === 'array') return alternatives(def.element);
+      if (def.type === 'record') return alternatives(def.valueType);
       return [];
     });
   }

@@ -14,5 +14,5 @@ export function tryText({ rows, more }: TryResult, look: Look): string {
     rows.map((row) => [paint.name(row.entry ?? ''), said(row)]),
     look,
     '',
-  )}\n${more.length === 0 ? '' : next(`lumbrik try … ${more.join(' ')} --limit 0`, 'tries all their entries: there are more', look)}`;
+  )}\n${more.length === 0 ? '' : next(`lumbrik try … ${more.join(' ')} --limit 0`, 'tries all entries: there are more', look)}`;
 }
