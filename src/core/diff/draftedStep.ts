@@ -35,7 +35,7 @@ export function changeStep(
   hurt: readonly Impact[],
 ): DraftedStep {
   const data = { change: address, to };
-  const why = sentence(said.join('; '));
+  const why = `Changed: ${said.join('; ')}.`;
   if (hurt.length === 0) return { data, why: `${why} No entry has to change.` };
   return {
     data,
