@@ -29,6 +29,7 @@ describe('what expressions can call [D2, H2]', () => {
     ["inUnits('1:30', 'hours')", 'is no length of time'],
     ["durationOf(1, 'fortnights')", 'is no unit'],
     ['format(1.0, 99)', 'decimal places'],
+    [`parseDate('${'1'.repeat(60)}x', '${'DM'.repeat(30)}')`, 'twice'],
     [
       "'x'.replace('x', 'yyyyyyyyyy'.replace('y', 'zzzzzzzzzz'.replace('z', '1234567890')).replace('1', 'aaaaaaaaaa'.replace('a', '0123456789')).replace('0', 'bbbbbbbbbb'.replace('b', '0123456789')).replace('0', 'cccccccccc'.replace('c', '0123456789')))",
       'more than',

@@ -53,6 +53,10 @@ describe('pictures and links inside Markdown are assets, references and addresse
       ['error link-target /story: leads to an address that starts with javascript:', unused],
     ],
     ['[x](JaVa\\script:alert)', [unused]],
+    [
+      `<div <a "'>\n<a href=javascript:alert>`,
+      ['error link-target /story: leads to an address that starts with javascript:', unused],
+    ],
     ['<javascript:alert>', ['error link-target /story: leads to an address that starts with javascript:', unused]],
     ['![A](data:text/html,x)', ['error link-target /story: leads to an address that starts with data:', unused]],
     [
@@ -67,6 +71,16 @@ describe('pictures and links inside Markdown are assets, references and addresse
     ['`[x](javascript:alert)`\n\n```\n![](gone.png)\n```\n\n    [x](entry:light/gone)\n\nentry:light/gone', [unused]],
   ])('%s', async (story, expected) => {
     expect([...(await found(story))].sort()).toEqual([...expected].sort());
+  });
+
+  test.each([
+    ['tags that never end', '<a '],
+    ['quotes that never end', '<a "'],
+    ['names without values', 'a'],
+    ['openings', '<'],
+  ])('%s take no longer the more there are of them', async (_name, part) => {
+    const story = `<div ${part.repeat(100_001)}>\n\n[x](javascript:alert)`;
+    expect((await found(story)).join('\n')).toContain('javascript:');
   });
 
   test('in a list, in each language, and as the model narrows it', async () => {

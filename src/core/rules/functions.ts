@@ -55,6 +55,9 @@ const datePart = /YYYY|MM|DD|M|D/gu;
 /** A day (RFC 3339) out of a text that is written by a pattern. */
 function parseDate(text: string, pattern: string): string {
   const names: string[] = [];
+  for (const letter of ['Y', 'M', 'D'])
+    if ((pattern.match(datePart) ?? []).filter((part) => part.startsWith(letter)).length > 1)
+      throw new Error(`“${pattern}” says one part of a day twice`);
   const shape = pattern.replace(/[.*+?^${}()|[\]\\]/gu, String.raw`\$&`).replace(datePart, (part) => {
     names.push(part.charAt(0));
     return `(${dateParts[part as keyof typeof dateParts]})`;
@@ -94,12 +97,12 @@ function inUnits(text: string, unit: string): bigint {
   const duration = parseDuration(text);
   if (!duration) throw new Error(`“${text}” is no length of time such as PT1H30M`);
   if (unit === 'months' || unit === 'years') {
-    if (duration.seconds !== 0) throw new Error(`${text} in ${unit} depends on the calendar`);
+    if (duration.seconds !== 0) throw new Error(`“${text}” in ${unit} depends on the calendar`);
     return BigInt(Math.trunc(duration.months / (unit === 'years' ? 12 : 1)));
   }
   const seconds = secondsIn[unit];
   if (seconds === undefined) throw new Error(`“${unit}” is no unit: ${unitNames.join(', ')}`);
-  if (duration.months !== 0) throw new Error(`${text} in ${unit} depends on the calendar`);
+  if (duration.months !== 0) throw new Error(`“${text}” in ${unit} depends on the calendar`);
   return BigInt(Math.trunc(duration.seconds / seconds));
 }
 

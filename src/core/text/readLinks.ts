@@ -30,12 +30,42 @@ function visit(node: Nodes, see: (node: Nodes) => void): void {
   if ('children' in node) for (const child of node.children) visit(child, see);
 }
 
-const tags = /<([a-z][a-z0-9-]*)\b((?:"[^"]*"|'[^']*'|[^"'>])*)>/giu;
-const attributes = /([^\s"'=<>/]+)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'=<>`]+))/gu;
+/** A tag is read in one go and no text is read twice, however it is written: see `tagsIn`. */
+const tagName = /<([a-z][a-z0-9-]*)/giu;
+const attributes = /(?<![^\s"'=<>/])([^\s"'=<>/]+)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'=<>`]+))/gu;
+
+/** The tags of raw HTML with what stands in them. One whose quotes are never closed ends at the next `>`. */
+function* tagsIn(html: string): Iterable<{ readonly tag: string; readonly inside: string }> {
+  let isClosed = true;
+  for (let from = 0; ; ) {
+    tagName.lastIndex = from;
+    const found = tagName.exec(html);
+    if (!found) return;
+    const start = tagName.lastIndex;
+    const quoted = isClosed ? endOfTag(html, start) : -1;
+    if (quoted < 0) isClosed = false;
+    const end = quoted < 0 ? html.indexOf('>', start) : quoted;
+    if (end < 0) return;
+    yield { tag: found[1] ?? '', inside: html.slice(start, end) };
+    from = end;
+  }
+}
+
+/** Where a tag ends: the next `>` that stands in no quotes; -1 where there is none. */
+function endOfTag(html: string, from: number): number {
+  let quote = '';
+  for (let at = from; at < html.length; at++) {
+    const character = html.charAt(at);
+    if (quote === '' && character === '>') return at;
+    if (quote === '' && (character === '"' || character === "'")) quote = character;
+    else if (character === quote) quote = '';
+  }
+  return -1;
+}
 
 /** What tags of raw HTML lead to by `href`, and show by `src`. */
 function linksInHtml(html: string): readonly TextLink[] {
-  return [...html.matchAll(tags)].flatMap(([, tag = '', inside = '']): readonly TextLink[] => {
+  return [...tagsIn(html)].flatMap(({ tag, inside }): readonly TextLink[] => {
     const said = new Map(
       [...inside.matchAll(attributes)].map(
         ([, name = '', ...values]) => [name.toLowerCase(), unescaped(values.find(Boolean) ?? '')] as const,
