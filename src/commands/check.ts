@@ -1,16 +1,12 @@
 import { check } from '../tasks/check.ts';
 import { checkText, usualLimit } from '../view/text/check.ts';
 import { answer, type CommandModule } from './answer.ts';
-import { limitOf } from './limit.ts';
+import { limitOf, limitOption } from './limit.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>
     yargs
-      .option('limit', {
-        type: 'string',
-        requiresArg: true,
-        describe: `How many findings of each name are printed (${usualLimit}); 0 for all`,
-      })
+      .option('limit', limitOption(`How many findings of each name are printed (${usualLimit}); 0 for all`))
       .example('$0 check', 'Everything that is wrong, with its place and a way to mend it')
       .example('$0 check --format json', 'The same for a build; exit code 1 where there is an error'),
   handler: (args) =>

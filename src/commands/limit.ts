@@ -1,5 +1,8 @@
 import { Trouble } from '../workspace/trouble.ts';
 
+/** The option --limit, in words. */
+export const limitOption = (describe: string) => ({ type: 'string', requiresArg: true, describe }) as const;
+
 /** The number that --limit gives, 0 for all; `undefined` where it is not given. */
 export function limitOf(text: unknown): number | undefined {
   if (text === undefined) return undefined;

@@ -1,5 +1,6 @@
 import type { Type } from '../model/link.ts';
 import {
+  asCondition,
   type EntryView,
   type Expression,
   ExpressionFailed,
@@ -24,12 +25,8 @@ export function conditionalFields(type: Type): ReadonlyMap<string, Conditional> 
   const compile = expressionsOver(type);
   return new Map(
     said.map(({ field, when }) => {
-      const compiled = compile(when);
-      if ('problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn')
-        return [field, { field, when, compiled }];
-      const problem = `it gives ${compiled.gives}, not true or false`;
-      const mend = 'Write a condition, for example `entry.form == "tower"`.';
-      return [field, { field, when, compiled: { problem, offset: 0, mend } }];
+      const compiled = asCondition(compile(when), 'entry.form == "tower"');
+      return [field, { field, when, compiled }];
     }),
   );
 }

@@ -3,6 +3,7 @@ import type { Field, Model, Type } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
 import { compact, isObject, type Json, own, type Path } from '../plain/json.ts';
 import {
+  asCondition,
   type EntryView,
   type Expression,
   ExpressionFailed,
@@ -44,15 +45,12 @@ export function eligibilitiesOf(type: Type, fields: readonly Field[] = []): read
   const compile = expressionsOver(type, 'target');
   return fields.map((field) => {
     const condition = field.kind.pointsAt(field.options).eligible ?? '';
-    const compiled = compile(condition);
-    const isCondition = 'problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn';
-    const problem = `it gives ${'gives' in compiled ? compiled.gives : ''}, not true or false`;
-    const mend = 'Write a condition, for example `target.status == "published"`.';
+    const compiled = asCondition(compile(condition), 'target.status == "published"');
     const parts = conjunctsOf(condition).flatMap((part) => {
       const one = compile(part);
       return 'problem' in one ? [] : [one];
     });
-    return { condition, field, parts, compiled: isCondition ? compiled : { problem, offset: 0, mend } };
+    return { condition, field, parts, compiled };
   });
 }
 

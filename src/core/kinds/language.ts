@@ -1,5 +1,9 @@
+import type { Json } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
-import { defineKind } from './define.ts';
+import { type Converted, defineKind, type ModelContext } from './define.ts';
+
+const ifLanguage = (value: Json, _options: unknown, { languages }: ModelContext): Converted =>
+  languages.includes(String(value)) ? { value } : { lost: 'it is no language of the workspace' };
 
 /** One of the languages of the workspace, by its code (BCP 47). */
 export const language = defineKind({
@@ -19,10 +23,8 @@ export const language = defineKind({
     },
   changed: {},
   from: {
-    text: (value, _options, { languages }) =>
-      languages.includes(String(value)) ? { value } : { lost: 'it is no language of the workspace' },
-    choice: (value, _options, { languages }) =>
-      languages.includes(String(value)) ? { value } : { lost: 'it is no language of the workspace' },
+    text: ifLanguage,
+    choice: ifLanguage,
   },
   stores: (_options, { languages }) => ({ is: 'one of', values: languages }),
   cel: 'string',

@@ -1,8 +1,10 @@
 import { z } from 'zod';
-import { isObject } from '../plain/json.ts';
+import { isObject, type Json } from '../plain/json.ts';
 import { rangeOf } from '../plain/words.ts';
 import { condition } from './compatibility.ts';
-import { defineKind, wrongShape } from './define.ts';
+import { type Converted, defineKind, wrongShape } from './define.ts';
+
+const ifKeys = (value: Json): Converted => (isObject(value) ? { value } : { lost: 'it is no group of keys' });
 
 /**
  * Values under keys that are data themselves: prices by season, names by language. What the keys and the values are is
@@ -57,8 +59,8 @@ export const map = defineKind({
     },
   },
   from: {
-    object: (value) => (isObject(value) ? { value } : { lost: 'it is no group of keys' }),
-    json: (value) => (isObject(value) ? { value } : { lost: 'it is no group of keys' }),
+    object: ifKeys,
+    json: ifKeys,
   },
   stores: () => ({ is: 'keys', keys: {}, isOpen: true }),
   cel: 'dyn',

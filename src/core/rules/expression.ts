@@ -177,3 +177,10 @@ function fromCel(value: unknown): Json {
     return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, fromCel(inner)]));
   throw new ExpressionFailed('the result is neither a text, a number, true or false, nor a list of these');
 }
+
+/** What was compiled, where it can be a condition. @param example one that is right, in words. */
+export function asCondition(compiled: Expression | ExpressionProblem, example: string): Expression | ExpressionProblem {
+  if ('problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn') return compiled;
+  const mend = `Write a condition, for example \`${example}\`.`;
+  return { problem: `it gives ${compiled.gives}, not true or false`, offset: 0, mend };
+}

@@ -1,6 +1,7 @@
 import type { Rule } from '../definition/type.ts';
 import type { Type } from '../model/link.ts';
 import {
+  asCondition,
   type EntryView,
   type Expression,
   ExpressionFailed,
@@ -22,18 +23,7 @@ export function compileRules(
 ): readonly CompiledRule[] {
   if (rules.length === 0) return [];
   const compile = expressionsOver(type);
-  return rules.map((rule) => {
-    const compiled = compile(rule.expect);
-    if ('problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn') return { rule, compiled };
-    return {
-      rule,
-      compiled: {
-        problem: `it gives ${compiled.gives}, not true or false`,
-        offset: 0,
-        mend: 'Write a condition, for example `entry.price > 0`.',
-      },
-    };
-  });
+  return rules.map((rule) => ({ rule, compiled: asCondition(compile(rule.expect), 'entry.price > 0') }));
 }
 
 /**

@@ -52,7 +52,7 @@ function termIn({ kind, options }: Field, item: Json, language: string, { taxono
 }
 
 /** A reference by what its target is called. */
-function entryIn({ kind, options, fields: _ }: Field, item: Json, { model, titles }: Saying): string | undefined {
+function entryIn({ kind, options }: Field, item: Json, { model, titles }: Saying): string | undefined {
   if (typeof item !== 'string' || !kind.links) return undefined;
   const [link] = kind.links(item, options, model.context);
   const title = link && link.isWithin === undefined ? titles.get(`${link.to.type}/${link.to.id}`) : undefined;
