@@ -80,6 +80,34 @@ describe('languages with fall-backs, required and optional [C8]', () => {
     });
   });
 
+  test('everything that is shown has its label in the language asked for', async () => {
+    const folder = light(
+      `label: { one: { en: Light, fr: Phare }, many: { en: Lights, fr: Phares } }
+about: { en: A light., fr: Un phare. }
+fields:
+  name: { kind: text, label: { en: Full name, de: Voller Name } }
+  state: { kind: choice, choices: [{ choice: lit, label: { en: Lit, fr: Allumé } }, dark] }
+  area: { kind: term, taxonomy: area }
+`,
+      {
+        'model/taxonomies/area.yaml':
+          'taxonomy: area\nlabel: { en: Area, fr: Zone }\nterms: [{ term: north, label: { en: North, fr: Nord } }]\n',
+      },
+    );
+    const out = async (...args: string[]) => {
+      const ran = await lumbrik(folder, args);
+      return ran.out + ran.err;
+    };
+    expect(await out('show', '--language', 'fr')).toMatch(/light +Phares/u);
+    expect(await out('show')).not.toContain('Label');
+    // Nothing in French: what stands in for it is read.
+    expect(await out('show', 'light', '--language', 'fr')).toMatch(/^Phares[\s\S]*Un phare\.[\s\S]*name +Voller Name/u);
+    expect(await out('show', 'light.state', '--language', 'fr')).toContain('Allumé (lit), Dark (dark)');
+    expect(await out('show', 'area', '--language', 'fr')).toMatch(/^Zone[\s\S]*Nord {2}north/u);
+    expect(await out('terms', 'area', '--language', 'fr')).toMatch(/^Zone[\s\S]*Nord {2}north/u);
+    expect((await lumbrik(folder, ['terms', '--language', 'it'])).err).toContain('Its languages are');
+  });
+
   test.each([
     ['a language twice', 'languages: [en, en]', /stands twice/u],
     ['a fall-back that is no language', 'languages: [en, { language: fr, fallback: [it] }]', /no language `it`/u],

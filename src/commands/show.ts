@@ -9,7 +9,11 @@ const command: CommandModule = {
         type: 'string',
         describe: 'What to show: a type, a field, a kit, a taxonomy, a term or an entry',
       })
-      .option('language', { type: 'string', describe: 'Read an entry in this language, with its fall-backs' })
+      .option('language', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Read what is shown in this language, with its fall-backs',
+      })
       .example('$0 show', 'The workspace at a glance')
       .example('$0 show lighthouse', 'A type with its fields')
       .example('$0 show sharing', 'A kit, and every field that is made of it')

@@ -8,6 +8,11 @@ const command: CommandModule = {
       .positional('taxonomy', { type: 'string', describe: 'A taxonomy, or a term in one' })
       .option('alike', { type: 'boolean', describe: 'Find terms that look like variants of one idea' })
       .option('add', { type: 'string', requiresArg: true, describe: 'Add every term of a list or a CSV file' })
+      .option('language', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Read the labels in this language, with its fall-backs',
+      })
       .conflicts('alike', 'add')
       .example('$0 terms', 'Every taxonomy with its counts')
       .example('$0 terms region', 'Its terms as a tree, with how many entries use each')
@@ -17,7 +22,13 @@ const command: CommandModule = {
   handler: (args) =>
     answer(
       args,
-      (call) => terms(call, { address: textOf(args.taxonomy), alike: args.alike === true, add: textOf(args.add) }),
+      (call) =>
+        terms(call, {
+          address: textOf(args.taxonomy),
+          alike: args.alike === true,
+          add: textOf(args.add),
+          language: textOf(args.language),
+        }),
       termsText,
     ),
 };

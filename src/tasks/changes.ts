@@ -1,14 +1,15 @@
-import { asJson, type ModelDoc } from '../core/definition/model.ts';
-import type { Shared } from '../core/definition/shared.ts';
+import type { FieldDoc } from '../core/definition/field.ts';
+import type { ModelDoc } from '../core/definition/model.ts';
 import type { Comparison } from '../core/diff/compare.ts';
 import type { Impact } from '../core/diff/counter.ts';
 import { addressOf, type Difference, kindOf, rateDifference, sayDifference } from '../core/diff/difference.ts';
 import type { Compared } from '../core/diff/differences/define.ts';
 import { comparedModels } from '../core/diff/impact.ts';
 import { worstOf } from '../core/diff/rating.ts';
+import { formOf } from '../core/model/nestedFields.ts';
 import { type Provenance, provenanceOf } from '../core/model/provenance.ts';
 import { grouped } from '../core/plain/grouped.ts';
-import { compact, equal, isObject, type Json, type JsonObject, own } from '../core/plain/json.ts';
+import { compact, equal, type JsonObject, mapValues, own } from '../core/plain/json.ts';
 import { Change } from './result.ts';
 
 /** What a difference does to the entries; `undefined` where nothing was counted. */
@@ -30,7 +31,8 @@ export function changesBetween(comparison: Comparison, impactOf: ImpactOf = () =
   return [...made].flatMap(([, group]): Change[] => {
     const [first] = group;
     if (!first || kindOf(first).hide?.(first, sources)) return [];
-    const source = sourceOf(first, before, after);
+    // What was made in a base type is seen there too.
+    const source = sourceOf(first, before, after) ?? (group.length > 1 ? addressOf(first) : undefined);
     return [
       source === undefined ? changeOf(first, impactOf(first), models) : arriving(source, group, { impactOf, models }),
     ];
@@ -46,26 +48,36 @@ function sourceOf(difference: Difference, before: ModelDoc, after: ModelDoc): st
 
   // A field inside an object may be shared itself, or come along with the object.
   for (let name = field; name !== ''; name = name.slice(0, Math.max(0, name.lastIndexOf('.')))) {
-    const part = provenanceOf(model, type, name).findLast((one) => hasChanged(one, name, before, after));
     const inside = field.slice(name.length);
-    if (part) return part.what === 'kit' || part.what === 'type' ? `${part.name}.${field}` : part.name + inside;
+    const part = provenanceOf(model, type, name).findLast((one) => {
+      const [was, is] = [before, after].map((side) => definitionIn(side, one, inside));
+      return isSeenIn(difference, was, is);
+    });
+    if (part) return (part.field === undefined ? part.name : `${part.name}.${part.field}`) + inside;
   }
   return undefined;
 }
 
-const shelves = { kit: 'kits', field: 'fields', kind: 'kinds' } as const satisfies Partial<
-  Record<Provenance['what'], keyof Shared>
->;
+/** What a part of a model says of a field. @param inside the way from that field to one inside it: `.opens`. */
+function definitionIn(
+  { types, shared: { kits = {}, fields = {}, kinds = {} } = {} }: ModelDoc,
+  { what, name, field }: Provenance,
+  inside: string,
+): JsonObject | undefined {
+  const holders: Readonly<Record<Provenance['what'], Readonly<Record<string, FieldDoc>>>> = {
+    type: own(types, name)?.fields ?? {},
+    kit: own(kits, name)?.fields ?? {},
+    field: fields,
+    kind: mapValues(kinds, ({ on, options }): FieldDoc => ({ ...options, kind: on })),
+  };
+  return formOf(holders[what], `${field ?? name}${inside}`);
+}
 
-function hasChanged({ what, name }: Provenance, field: string, before: ModelDoc, after: ModelDoc): boolean {
-  const [was, is] = [before, after].map((model): Json | undefined => {
-    if (what === 'type') return own(own(model.types, name)?.fields ?? {}, field);
-    const shelf: JsonObject = asJson(model.shared?.[shelves[what]] ?? {});
-    const part = own(shelf, name);
-    if (what !== 'kit' || !isObject(part)) return part;
-    return isObject(part.fields) ? own(part.fields, field) : undefined;
-  });
-  return !equal(was, is);
+/** Whether a difference shows in what a part of the model says: of an option, the very same change. */
+function isSeenIn(difference: Difference, was: JsonObject | undefined, is: JsonObject | undefined): boolean {
+  if (difference.name !== 'field-changed') return !equal(was, is);
+  const { option, before, after } = difference;
+  return equal(was && own(was, option), before) && equal(is && own(is, option), after);
 }
 
 function arriving(

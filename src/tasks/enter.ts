@@ -1,6 +1,9 @@
+import type { Model } from '../core/model/link.ts';
+import { list } from '../core/plain/words.ts';
 import { refuseInterrupted, settle, settleForReading } from '../journal/settle.ts';
 import { withLock } from '../workspace/lock.ts';
 import { findWorkspace, openSoundWorkspace, openWorkspace, type Workspace } from '../workspace/open.ts';
+import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 
 /** The workspace of a call, for a command that reads: in order after any stop, its model without mistakes. @throws {Trouble} */
@@ -18,6 +21,15 @@ export async function readingRuns(call: Call): Promise<Workspace> {
   const root = findWorkspace(call.workspace);
   await settleForReading(root);
   return openWorkspace(root);
+}
+
+/** The model of a workspace as it is read in a language; in the main one where none is asked for. @throws {Trouble} */
+export function readIn({ model, modelIn, languages }: Workspace, language: string | undefined): Model {
+  if (language === undefined) return model;
+  if (languages.includes(language)) return modelIn(language);
+  throw new Trouble('no-language', `\`${language}\` is no language of the workspace`, {
+    mend: `Its languages are ${list(languages)}.`,
+  });
 }
 
 async function settled(call: Call): Promise<string> {

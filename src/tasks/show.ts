@@ -1,11 +1,10 @@
 import { type Address, addressForms, parseAddress } from '../core/definition/address.ts';
-import { list } from '../core/plain/words.ts';
 import { openStore } from '../stores/open.ts';
 import type { EntryStore } from '../stores/store.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { reading } from './enter.ts';
+import { readIn, reading } from './enter.ts';
 import { showEntry } from './show/entry.ts';
 import { overview } from './show/overview.ts';
 import type { ShowResult } from './show/result.ts';
@@ -17,22 +16,19 @@ import { showField, showType, typeNamed } from './show/type.ts';
 export async function show(call: Call, text: string | undefined, language?: string): Promise<ShowResult> {
   const workspace = await reading(call);
   const store = openStore(workspace);
-  if (text === undefined) return overview(workspace, store, call);
+  const read = readIn(workspace, language);
+  if (text === undefined) return overview(workspace, read, store, call);
   const address = parseAddress(text);
   if (!address) throw new Trouble('malformed-address', `“${text}” is no address`, { mend: addressForms });
-  const { languages } = workspace;
-  if (language !== undefined && !languages.includes(language))
-    throw new Trouble('no-language', `\`${language}\` is no language of the workspace`, {
-      mend: `Its languages are ${list(languages)}.`,
-    });
-  return showAddress(workspace, store, address, language);
+  return address.what === 'entry'
+    ? showEntry(workspace, store, address, language)
+    : showAddress({ ...workspace, model: read }, store, address);
 }
 
 async function showAddress(
   workspace: Workspace,
   store: EntryStore,
-  address: Address,
-  language: string | undefined,
+  address: Exclude<Address, { what: 'entry' }>,
 ): Promise<ShowResult> {
   const { model } = workspace;
   switch (address.what) {
@@ -48,7 +44,5 @@ async function showAddress(
       return showTaxonomy(workspace, store, address.taxonomy);
     case 'term':
       return showTaxonomy(workspace, store, address.taxonomy, address.term);
-    case 'entry':
-      return showEntry(workspace, store, address, language);
   }
 }

@@ -10,7 +10,7 @@ import { openStore } from '../stores/open.ts';
 import type { EntryStore } from '../stores/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { reading } from './enter.ts';
+import { readIn, reading } from './enter.ts';
 import { addTerms } from './terms/add.ts';
 import { countTerms, taxonomyNamed, termsOverview, termsTree } from './terms/count.ts';
 import { command, type TermsResult } from './terms/result.ts';
@@ -22,13 +22,15 @@ export interface TermsCall {
   readonly alike: boolean;
   /** A file with terms to add. */
   readonly add: string | undefined;
+  /** The language in which terms are shown. */
+  readonly language?: string | undefined;
 }
 
 /** Everything about the terms of taxonomies: counts, entries under a term, look-alikes, adding many at once. */
-export async function terms(call: Call, { address: text, alike, add }: TermsCall): Promise<TermsResult> {
+export async function terms(call: Call, { address: text, alike, add, language }: TermsCall): Promise<TermsResult> {
   const workspace = await reading(call);
   const store = openStore(workspace);
-  const { model } = workspace;
+  const model = readIn(workspace, language);
   if (text === undefined) {
     if (!alike && add === undefined) return termsOverview(model, store);
     throw new Trouble('unusable-call', 'no taxonomy is named', {
@@ -61,7 +63,7 @@ async function entriesUnder(model: Model, store: EntryStore, name: string, termN
   const usage = await countTerms(model, store, (facts, entry) => {
     const used = [...new Set(facts.terms)].filter((one) => within.has(one));
     if (used.length === 0) return;
-    const title = titleOf(entry, model.types.get(entry.type), model.context.languages[0] ?? 'en');
+    const title = titleOf(entry, model.types.get(entry.type), model.readingOrder[0] ?? 'en');
     found.push(
       compact({
         entry: keyOf(entry),

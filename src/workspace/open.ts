@@ -4,7 +4,7 @@ import type { z } from 'zod';
 import { verify } from '../core/check/verifyModel.ts';
 import { type BuiltInKeys, setBuiltInKeys } from '../core/definition/builtIn.ts';
 import { contentFolder, type StoreOptions, WorkspaceFile } from '../core/definition/workspace.ts';
-import { type Languages, readLanguages } from '../core/model/languages.ts';
+import { type Languages, readingOrder, readLanguages } from '../core/model/languages.ts';
 import { link, type Model } from '../core/model/link.ts';
 import { type Mistake, parseWith } from '../core/model/mistakes.ts';
 import { type ModelFile, type ReadModel, readModel } from '../core/model/read.ts';
@@ -29,6 +29,8 @@ export interface Workspace {
   readonly name: string;
   readonly languages: readonly string[];
   readonly model: Model;
+  /** The model as it is read in a language: what it says to people is said in that, or in what stands in for it. */
+  readonly modelIn: (language: string) => Model;
   /** The hash of the model in the working files. */
   readonly modelHash: string;
   readonly mistakes: readonly ModelMistake[];
@@ -103,11 +105,13 @@ function remembered(
 ): Workspace {
   setLimits(limits);
   setBuiltInKeys(builtIn);
+  const contentTerms = new Map(terms);
   return {
     root,
     name,
     languages: definition.languages,
-    model: link(definition, new Map(terms)),
+    model: link(definition, contentTerms),
+    modelIn: (language) => link(definition, contentTerms, readingOrder(definition, language)),
     modelHash,
     mistakes: [],
     records: recordsIn(root),
@@ -159,6 +163,7 @@ function readWorkspace(
     name,
     languages,
     model,
+    modelIn: (language) => link(read.model, terms, readingOrder(read.model, language)),
     get modelHash() {
       hash ??= hashModel(model.definition);
       return hash;

@@ -6,6 +6,7 @@ import { type Field, link, type Model, type Type } from '../model/link.ts';
 import type { Mistake } from '../model/mistakes.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
 import { previewMistake } from '../model/previews.ts';
+import { reachOf } from '../model/provenance.ts';
 import { type Path, pointer } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
@@ -36,10 +37,11 @@ export function* verify(model: Model): Iterable<Mistake> {
 /** Kits are checked in the types that use them; one that none uses is checked as if it were a type. */
 function* verifyUnusedKits(model: Model): Iterable<Mistake> {
   const { shared, types } = model.definition;
-  const used = new Set(Object.values(shared?.types ?? {}).flatMap(({ kits = [] }) => kits));
-  const unused = Object.entries(shared?.kits ?? {}).filter(([name]) => !used.has(name));
+  const unused = Object.entries(shared?.kits ?? {}).filter(
+    ([name]) => reachOf(model.definition, { what: 'kit', name }).length === 0,
+  );
   if (unused.length === 0) return;
-  const bare = unused.map(([name, { label: _, origins: __, ...kit }]): [string, TypeDoc] => [name, kit]);
+  const bare = unused.map(([name, { label: _, origins: __, kits: ___, ...kit }]): [string, TypeDoc] => [name, kit]);
   const asTypes = link({ ...model.definition, types: { ...types, ...Object.fromEntries(bare) } });
   yield* verifyTypes(
     asTypes,

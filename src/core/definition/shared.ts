@@ -4,9 +4,14 @@ import type { FieldDoc } from './field.ts';
 import { typeOptions } from './type.ts';
 import { Wording } from './wording.ts';
 
-export type Origin = { readonly use: string } | { readonly kind: string };
+/** What a field is made of: a shared field, a kind of one's own, or inside an object the kit that it arrives by. */
+export type Origin = { readonly use: string } | { readonly kind: string } | { readonly kit: string };
 
-export const Origin = z.union([z.strictObject({ use: z.string() }), z.strictObject({ kind: z.string() })]);
+const Origin = z.union([
+  z.strictObject({ use: z.string() }),
+  z.strictObject({ kind: z.string() }),
+  z.strictObject({ kit: z.string() }),
+]);
 
 /** Where the fields of a type or a kit were taken from, by the name of the field. */
 export type Origins = Readonly<Record<string, Origin>>;
@@ -50,6 +55,10 @@ export interface Uses {
 export const kitOptions = {
   label: Wording.exactOptional().describe('Its display name.'),
   about: Wording.exactOptional().describe('Which facts it keeps together, and for whom.'),
+  kits: z
+    .array(z.string())
+    .exactOptional()
+    .describe('Other kits whose fields it has too. A field of the same name here can only narrow what that kit says.'),
   groups: typeOptions.groups.describe(
     'The parts of a form that its fields stand in; a type that uses it has them too.',
   ),

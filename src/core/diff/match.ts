@@ -4,7 +4,7 @@ import { addressOfRename, type Rename } from '../definition/rename.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { linkField } from '../model/link.ts';
 import { fieldsInside } from '../model/nestedFields.ts';
-import { definingType, typesAcceptedAs } from '../model/provenance.ts';
+import { namesWithin, provenanceOf } from '../model/provenance.ts';
 import { renameInModel } from '../model/rename.ts';
 import { sameShape } from '../model/traversal.ts';
 import { equal, own } from '../plain/json.ts';
@@ -35,6 +35,9 @@ export function matchRenames(
 } {
   const renames: RenameGuess[] = [];
   const misstated: Misstated[] = [];
+  const refused = new Set<string>();
+  /** The first rename that was recognised of each source. */
+  const first = new Map<string, Rename>();
   let model = before;
   const accept = (guess: RenameGuess): void => {
     renames.push(guess);
@@ -57,11 +60,14 @@ export function matchRenames(
     const isApart = (rename: Rename): boolean =>
       [rename, inOldNames(rename, renames)].map(addressOfRename).some((name) => stated.apart.has(name));
     const here = model;
-    for (const guess of definedFirst(find(model, after), model)) {
-      const made = whereMade(guess.rename, here);
-      if (isApart(guess.rename) || (made && isApart(made))) continue;
-      const follows = made && isAmong(renames, made);
-      accept({ ...guess, stated: false, ...(follows ? { follows: addressOfRename(made) } : {}) });
+    const guesses = definedFirst(find(model, after), model);
+    for (const { rename } of guesses) if (isApart(rename)) refused.add(source(rename, here));
+    for (const guess of guesses) {
+      const made = source(guess.rename, here);
+      if (isApart(guess.rename) || refused.has(made)) continue;
+      const leader = first.get(made);
+      if (!leader) first.set(made, guess.rename);
+      accept({ ...guess, stated: false, ...(leader ? { follows: addressOfRename(leader) } : {}) });
     }
   }
   return { renames, renamed: model, misstated };
@@ -72,37 +78,48 @@ type Guess = Omit<RenameGuess, 'stated'>;
 const isAmong = (done: readonly RenameGuess[], one: Rename): boolean =>
   done.some(({ rename }) => equal(asJson(rename), asJson(one)));
 
-/** The outermost field that a rename is about, if it is about one. */
-function outerField(rename: Rename): string | undefined {
-  if (rename.what === 'field') return rename.from.split('.')[0];
-  return rename.what === 'choice' ? rename.field.split('.')[0] : undefined;
+/** The field that a rename is about, if it is about one. */
+function fieldOf(rename: Rename): string | undefined {
+  if (rename.what === 'field') return rename.from;
+  return rename.what === 'choice' ? rename.field : undefined;
 }
 
-/** The same rename in the type that defines the field which another one inherits; `undefined` where it inherits none. */
-function whereMade(rename: Rename, model: ModelDoc): Rename | undefined {
-  const outer = outerField(rename);
-  if (outer === undefined || !('type' in rename)) return undefined;
-  const type = definingType(model, rename.type, outer);
-  return type === rename.type ? undefined : { ...rename, type };
+/** The type, the kit or the field itself that a rename was made in, with the new name: what has the same goes together. */
+function source(rename: Rename, model: ModelDoc): string {
+  const field = fieldOf(rename);
+  if (field === undefined || !('type' in rename)) return addressOfRename(rename);
+  const made = provenanceOf(model, rename.type, field).findLast((part) => part.field !== undefined);
+  const member = rename.what === 'choice' ? `:${rename.from}` : '';
+  return `${made?.name ?? rename.type}.${made?.field ?? field}${member}=${rename.to}`;
 }
 
-/** Renames in types that define their fields before those in types that inherit them. */
+const isOwn = (rename: Rename, model: ModelDoc): boolean =>
+  !('type' in rename) || source(rename, model).startsWith(`${rename.type}.`);
+
+/** Renames in types that define their fields before those in types that take them over. */
 const definedFirst = (guesses: readonly Guess[], model: ModelDoc): readonly Guess[] => [
-  ...guesses.filter(({ rename }) => !whereMade(rename, model)),
-  ...guesses.filter(({ rename }) => whereMade(rename, model)),
+  ...guesses.filter(({ rename }) => isOwn(rename, model)),
+  ...guesses.filter(({ rename }) => !isOwn(rename, model)),
 ];
 
-/** The same rename in every type that inherits the field. */
+/** The same rename wherever else the field arrives: in types that inherit it, or that have it by the same kit. */
 function heirsOf(rename: Rename, model: ModelDoc, after: ModelDoc): readonly Guess[] {
-  const outer = outerField(rename);
-  if (outer === undefined || !('type' in rename)) return [];
-  const [, ...heirs] = typesAcceptedAs(model.shared, rename.type);
-  return heirs
-    .filter((type) => definingType(model, type, outer) === rename.type)
-    .map((type): Rename => ({ ...rename, type }))
+  if (!('type' in rename)) return [];
+  const made = source(rename, model);
+  return Object.entries(model.types)
+    .flatMap(([type, { fields }]) => alike(rename, type, namesWithin(fields)))
+    .filter((other) => addressOfRename(other) !== addressOfRename(rename) && source(other, model) === made)
     .filter((heir) => misstatedIn(heir, model, after) === undefined)
     .map((heir) => ({ rename: heir, sure: 1, reasons: ['it is inherited'], follows: addressOfRename(rename) }));
 }
+
+/** A rename as it would be in any of some fields. */
+const alike = (
+  rename: Rename & { readonly type: string },
+  type: string,
+  fields: readonly string[],
+): readonly Rename[] =>
+  fields.map((field) => (rename.what === 'choice' ? { ...rename, type, field } : { ...rename, type, from: field }));
 
 function taxonomyRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
   return pair(gone(before.taxonomies, after.taxonomies), gone(after.taxonomies, before.taxonomies), (from, to) => {

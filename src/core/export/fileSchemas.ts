@@ -97,16 +97,29 @@ function ofKind(kind: Kind): JsonObject {
   const schema = inner(z.strictObject({ kind: z.literal(kind.name).describe(kind.about), ...kind.shape }));
   const shared = Object.keys(commonOptions).map((option) => [option, { $ref: `#/$defs/${option}` }]);
   const own = isObject(schema.properties) ? schema.properties : {};
+  const needed = isList(schema.required) ? schema.required : [];
   return {
     ...schema,
+    ...(kind.nests
+      ? {
+          required: needed.filter((key) => key !== 'fields'),
+          anyOf: [{ required: ['fields'] }, { required: ['kits'] }],
+        }
+      : {}),
     properties: {
       ...Object.fromEntries(shared),
       ...own,
-      ...(kind.nests ? { fields: fieldsRef } : {}),
+      ...(kind.nests ? { fields: { ...described(own.fields), ...fieldsRef }, kits: kitsSchema } : {}),
       ...(kind.maps ? { keys: fieldRef, value: fieldRef } : {}),
     },
   };
 }
+
+/** What an object says beside its fields: it is made whole before it is read as a kind. */
+const kitsSchema = { description: 'The kits whose fields it has too.', type: 'array', items: { type: 'string' } };
+
+const described = (schema: Json | undefined): JsonObject =>
+  isObject(schema) && schema.description !== undefined ? { description: schema.description } : {};
 
 /** What every field may say, each by its name, so that it is said once. */
 function commonSchemas(): JsonObject {

@@ -47,8 +47,8 @@ export const choice = defineKind({
   },
   changed: { choices: allowed((item) => (isObject(item) ? String(item.choice) : String(item))) },
   from: { text: meant, longText: meant, slug: meant, term: meant, boolean: meant, integer: meant },
-  members: ({ choices }) =>
-    choices.map(({ choice, label }) => ({ name: choice, label: wordsIn(label, []) ?? humanize(choice) })),
+  members: ({ choices }, readingOrder = []) =>
+    choices.map(({ choice, label }) => ({ name: choice, label: wordsIn(label, readingOrder) ?? humanize(choice) })),
   renamed: {
     options: (options, rename, home) =>
       rename.what === 'choice' && rename.type === home.type && rename.field === home.field

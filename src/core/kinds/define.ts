@@ -131,7 +131,10 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   /** How a value of another kind is carried into this one, by the other kind's name. */
   readonly from: Readonly<Record<string, (value: Json, to: O, context: ModelContext) => Converted>>;
   /** Values that the options name one by one, with their labels: renames among them can be recognised. */
-  readonly members?: (options: O) => readonly { readonly name: string; readonly label: string }[];
+  readonly members?: (
+    options: O,
+    readingOrder?: readonly string[],
+  ) => readonly { readonly name: string; readonly label: string }[];
   /** For kinds whose values point at entries. */
   readonly references?: {
     /** The entries that a value points at, with their places inside it. */
@@ -197,7 +200,10 @@ export interface Kind {
   readonly check: (options: JsonObject, context: ModelContext) => (value: Json, report: Report) => void;
   readonly changed: Readonly<Record<string, Compatibility>>;
   readonly from: Readonly<Record<string, (value: Json, to: JsonObject, context: ModelContext) => Converted>>;
-  readonly members: (options: JsonObject) => readonly { readonly name: string; readonly label: string }[];
+  readonly members: (
+    options: JsonObject,
+    readingOrder?: readonly string[],
+  ) => readonly { readonly name: string; readonly label: string }[];
   readonly links: ((value: Json, options: JsonObject, context: ModelContext) => readonly FoundLink[]) | undefined;
   readonly assets: ((value: Json, context: ModelContext) => readonly FoundFile[]) | undefined;
   readonly assetLimits: (options: JsonObject) => AssetLimits;

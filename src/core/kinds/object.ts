@@ -13,7 +13,9 @@ export const object = defineKind({
   options: {
     fields: z
       .record(z.string(), z.json())
-      .describe('What it is made of: fields as in a type, each with its kind and options.'),
+      .describe(
+        'What it is made of: fields as in a type, each with its kind and options. With `kits: [address]` beside it, or instead of it, it has the fields of these kits too.',
+      ),
   },
   example: {
     options: { fields: { opens: { kind: 'time', required: true }, closes: { kind: 'time' } } },

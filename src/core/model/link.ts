@@ -16,6 +16,8 @@ export interface Model {
   readonly types: ReadonlyMap<string, Type>;
   readonly taxonomies: ReadonlyMap<string, Taxonomy>;
   readonly context: ModelContext;
+  /** The languages in which it is read: what is said to people is said in the first of them that it is said in. */
+  readonly readingOrder: readonly string[];
 }
 
 export interface Type {
@@ -47,25 +49,35 @@ export interface Field {
 /**
  * Makes a model document into a model. Names that lead nowhere stay as they are: {@link verify} reports them.
  * @param contentTerms the terms of open taxonomies that are kept with the content, by taxonomy.
+ * @param readingOrder the languages in which it is read; those of the workspace if nothing is said.
  */
-export function link(definition: ModelDoc, contentTerms: ReadonlyMap<string, ContentTerms> = new Map()): Model {
-  const { languages } = definition;
+export function link(
+  definition: ModelDoc,
+  contentTerms: ReadonlyMap<string, ContentTerms> = new Map(),
+  readingOrder: readonly string[] = definition.languages,
+): Model {
   const taxonomies = withBorrowed(
     new Map(
       Object.entries(definition.taxonomies).map(([name, one]) => [
         name,
-        linkTaxonomyOf(name, one, languages, contentTerms.get(name)),
+        linkTaxonomyOf(name, one, readingOrder, contentTerms.get(name)),
       ]),
     ),
   );
   const types = new Map(
-    Object.entries(definition.types).map(([name, type]) => [name, { ...linkType(name, type, definition), taxonomies }]),
+    Object.entries(definition.types).map(([name, type]) => [
+      name,
+      { ...linkType(name, type, { model: definition, readingOrder }), taxonomies },
+    ]),
   );
-  return { definition, types, taxonomies, context: contextOf(definition, types, taxonomies) };
+  return { definition, types, taxonomies, context: contextOf(definition, types, taxonomies), readingOrder };
 }
 
-function linkType(name: string, definition: TypeDoc, model: ModelDoc): Omit<Type, 'taxonomies'> {
-  const { languages } = model;
+function linkType(
+  name: string,
+  definition: TypeDoc,
+  { model, readingOrder }: { readonly model: ModelDoc; readonly readingOrder: readonly string[] },
+): Omit<Type, 'taxonomies'> {
   const order = definition.order ?? [];
   const names = [
     ...order.filter((field) => Object.hasOwn(definition.fields, field)),
@@ -75,7 +87,7 @@ function linkType(name: string, definition: TypeDoc, model: ModelDoc): Omit<Type
     names.flatMap((field) => {
       const options = definition.fields[field];
       const home = { type: name, definedIn: definingType(model, name, field) };
-      const linked = options && linkField(home, field, options, languages);
+      const linked = options && linkField(home, field, options, readingOrder);
       return linked ? [[field, linked] as const] : [];
     }),
   );
@@ -85,8 +97,8 @@ function linkType(name: string, definition: TypeDoc, model: ModelDoc): Omit<Type
     name,
     definition,
     label: {
-      one: wordsIn(definition.label?.one, languages) ?? one,
-      many: wordsIn(definition.label?.many, languages) ?? pluralize(one),
+      one: wordsIn(definition.label?.one, readingOrder) ?? one,
+      many: wordsIn(definition.label?.many, readingOrder) ?? pluralize(one),
     },
     fields,
     body: [...fields.values()].find((field) => field.kind.isBody(field.options)),

@@ -1,6 +1,7 @@
+import type { FieldDoc } from '../definition/field.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Origins, Shared } from '../definition/shared.ts';
-import { own } from '../plain/json.ts';
+import { compact, isObject, own } from '../plain/json.ts';
 
 /** The names of everything that a model defines at its top, which it may use once each. */
 export const namesIn = ({ types, taxonomies, shared: { kits = {}, fields = {}, kinds = {} } = {} }: ModelDoc) =>
@@ -10,6 +11,8 @@ export const namesIn = ({ types, taxonomies, shared: { kits = {}, fields = {}, k
 export interface Provenance {
   readonly what: 'type' | 'kit' | 'field' | 'kind';
   readonly name: string;
+  /** What the field is called in that type or kit. */
+  readonly field?: string;
 }
 
 /**
@@ -17,20 +20,47 @@ export interface Provenance {
  * @param field its name; inside objects with dots, `hours.opens`.
  */
 export function provenanceOf(model: ModelDoc, type: string, field: string): readonly Provenance[] {
-  const { types = {}, kits = {} } = model.shared ?? {};
+  const { types = {} } = model.shared ?? {};
   const uses = own(types, type);
   const [outer = ''] = field.split('.');
-  const kit = uses?.kits?.find((name) => Object.hasOwn(own(kits, name)?.fields ?? {}, outer));
-  if (kit !== undefined) return [{ what: 'kit', name: kit }, ...originStep(model, own(kits, kit)?.origins, field)];
+  const kit = kitWith(model, uses?.kits, outer);
+  if (kit !== undefined) return kitSteps(model, kit, field);
   const base = uses?.extends;
   if (base !== undefined && Object.hasOwn(own(model.types, base)?.fields ?? {}, outer))
-    return [{ what: 'type', name: base }, ...provenanceOf(model, base, field)];
+    return [{ what: 'type', name: base, field }, ...provenanceOf(model, base, field)];
   return originStep(model, uses?.origins, field);
 }
 
-function originStep({ shared }: ModelDoc, origins: Origins | undefined, field: string): readonly Provenance[] {
-  const origin = own(origins ?? {}, field);
-  if (!origin) return [];
+const kitWith = ({ shared }: ModelDoc, names: readonly string[] | undefined, field: string): string | undefined =>
+  names?.find((name) => Object.hasOwn(own(shared?.kits ?? {}, name)?.fields ?? {}, field));
+
+/** A kit, and where it has a field from: another kit, the definition or the kind it is made of. */
+function kitSteps(model: ModelDoc, kit: string, field: string): readonly Provenance[] {
+  const definition = own(model.shared?.kits ?? {}, kit);
+  const [outer = ''] = field.split('.');
+  const inner = kitWith(model, definition?.kits, outer);
+  return [
+    { what: 'kit', name: kit, field },
+    ...(inner === undefined ? originStep(model, definition?.origins, field) : kitSteps(model, inner, field)),
+  ];
+}
+
+/** The kit by which a field inside an object arrives, or an object above it, and the field as that kit calls it. */
+function kitInside(origins: Origins, field: string): { readonly kit: string; readonly inKit: string } | undefined {
+  const keys = field.split('.');
+  for (const [index] of keys.entries()) {
+    const origin = own(origins, keys.slice(0, index + 1).join('.'));
+    if (origin && 'kit' in origin) return { kit: origin.kit, inKit: keys.slice(index).join('.') };
+  }
+  return undefined;
+}
+
+function originStep(model: ModelDoc, origins: Origins = {}, field: string): readonly Provenance[] {
+  const { shared } = model;
+  const inside = kitInside(origins, field);
+  if (inside) return kitSteps(model, inside.kit, inside.inKit);
+  const origin = own(origins, field);
+  if (!origin || 'kit' in origin) return [];
   if ('use' in origin) return [{ what: 'field', name: origin.use }];
   const way: Provenance[] = [];
   // A kind may be built on another one of the model's own.
@@ -57,6 +87,13 @@ export function typesAcceptedAs(shared: Shared | undefined, type: string): reado
   return [type, ...direct.flatMap((name) => typesAcceptedAs(shared, name))];
 }
 
+/** The names of fields and of those inside them, with dots. */
+export const namesWithin = (fields: Readonly<Record<string, FieldDoc>>): readonly string[] =>
+  Object.entries(fields).flatMap(([name, { fields: inside = {}, keys, value }]) => {
+    const inner = { ...(isObject(inside) ? inside : {}), ...compact({ keys, value }) } as Record<string, FieldDoc>;
+    return [name, ...namesWithin(inner).map((deeper) => `${name}.${deeper}`)];
+  });
+
 export const isMadeOf = (provenance: readonly Provenance[], part: Provenance): boolean =>
   provenance.some(({ what, name }) => what === part.what && name === part.name);
 
@@ -67,6 +104,6 @@ export function reachOf(model: ModelDoc, part: Provenance): readonly string[] {
     (type) =>
       (part.what === 'kit' && own(shared?.types ?? {}, type)?.kits?.includes(part.name)) ||
       (part.what === 'type' && part.name !== type && typesAcceptedAs(shared, part.name).includes(type)) ||
-      Object.keys(types[type]?.fields ?? {}).some((field) => isMadeOf(provenanceOf(model, type, field), part)),
+      namesWithin(types[type]?.fields ?? {}).some((field) => isMadeOf(provenanceOf(model, type, field), part)),
   );
 }

@@ -9,12 +9,13 @@ import { isObject, type Json, type JsonObject, type Path } from '../plain/json.t
 import { nearest } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
 import type { Source } from '../source/yaml.ts';
+import type { FilePlace } from './arriving.ts';
 import type { ParsedDefinition, ParsedFile } from './parsedDefinition.ts';
 import { readField } from './readField.ts';
 import { readKind, readKit, readSharedField } from './readShared.ts';
 import { readTaxonomy } from './readTaxonomy.ts';
 import { readType } from './readType.ts';
-import { type FilePlace, type MistakeInFile, Resolver } from './resolve.ts';
+import { type MistakeInFile, Resolver } from './resolve.ts';
 
 /** One file of a model, read as data. */
 export interface ModelFile {

@@ -1,24 +1,29 @@
-import { z } from 'zod';
 import type { FieldDoc } from '../definition/field.ts';
-import { commonOptions } from '../definition/field.ts';
-import type { KindDoc, Origin, Origins } from '../definition/shared.ts';
+import type { KindDoc, KitDoc, Origin, Origins } from '../definition/shared.ts';
 import { kinds } from '../kinds/index.ts';
-import { compact, equal, isList, isObject, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
+import { equal, isList, isObject, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
-import type { Outcome } from '../plain/outcome.ts';
 import { list, quote, thereAre } from '../plain/words.ts';
-import { type Mistake, parseWith } from './mistakes.ts';
+import { kitsInside, misplacedInside } from './inside.ts';
+import type { Kept } from './kept.ts';
+import type { Mistake } from './mistakes.ts';
 import { compatibilityOf, splitMany } from './optionCompatibility.ts';
+import { kindsCalled, sayOtherWord } from './otherWords.ts';
+import { parseOptions } from './parseOptions.ts';
 import { mistakeInPlainName, readRawFields } from './readHead.ts';
 import { sameShape } from './traversal.ts';
 
 /** What fields can be made of beside the kinds of the language. */
 export interface Shelf {
   readonly kinds: Readonly<Record<string, KindDoc>>;
-  readonly fields: Readonly<Record<string, FieldDoc>>;
+  readonly fields: OnShelf<FieldDoc>;
+  readonly kits: OnShelf<KitDoc>;
   /** The types that one extends, at any distance; absent where nobody knows. */
   readonly basesOf?: ((type: string) => readonly string[]) | undefined;
 }
+
+/** Definitions by their names; what is made of others may lead back to itself. */
+type OnShelf<T> = Pick<Kept<unknown, T>, 'names' | 'get'>;
 
 /** A definition that arrives from elsewhere, and whose it is: `the kit sharing`. */
 export interface Inherited {
@@ -34,7 +39,12 @@ export interface ReadField {
   readonly mistakes: readonly Mistake[];
 }
 
-const bare: Shelf = { kinds: {}, fields: {} };
+const nothing: OnShelf<never> = { names: [], get: () => undefined };
+
+/** A shelf on which only kinds stand. */
+export const onlyKinds = (kinds: Shelf['kinds']): Shelf => ({ kinds, fields: nothing, kits: nothing });
+
+const bare = onlyKinds({});
 
 /**
  * Reads one field's kind and options into their normal form.
@@ -48,9 +58,9 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
   const names = [...kinds.keys(), ...Object.keys(shelf.kinds)];
   if (!isObject(data) || kindName === undefined) {
     const said = isObject(data) ? own(data, 'type') : data;
-    const isKind = typeof said === 'string' && (names.includes(said) || Object.hasOwn(otherWords, said));
-    const mend = isKind
-      ? `Write \`kind: ${own(otherWords, String(said))?.[0] ?? String(said)}\`${isObject(data) ? ' instead of `type`' : ' in braces'}.`
+    const [meant] = typeof said === 'string' ? [...kindsCalled(said), ...names.filter((name) => name === said)] : [];
+    const mend = meant
+      ? `Write \`kind: ${meant}\`${isObject(data) ? ' instead of `type`' : ' in braces'}.`
       : `Write \`{ kind: text }\`; the kinds are ${list(names)}.`;
     return mistake([], 'the field says no kind', mend);
   }
@@ -63,7 +73,8 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
       `there is no kind ${quote(kindName)}`,
       sayOtherWord(String(kindName)) ?? didYouMean(String(kindName), names) ?? `The kinds are ${list(names)}.`,
     );
-  const parsed = parseOptions(kind.name, data);
+  const hasKits = kind.nests && Object.hasOwn(data, 'kits');
+  const parsed = parseOptions(kind.name, hasKits ? { fields: {}, ...withoutKey(data, 'kits') } : data);
   if ('problem' in parsed) return { mistakes: parsed.problem };
   const field = parsed.value;
   if (kind.maps) return readMap(data, field, shelf);
@@ -73,18 +84,25 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
 /** The fields inside an object, read like those of a type; some things only make sense in a type itself. */
 function readInner(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
   const raw = readRawFields(own(data, 'fields'), mistakeInPlainName);
+  const { arriving, mistakes: inKits } = kitsInside(own(data, 'kits'), shelf.kits);
+  if (inKits.length > 0) return { mistakes: inKits };
   const mistakes = [...raw.mistakes];
-  const inner: [string, FieldDoc][] = [];
+  const inner = new Map<string, FieldDoc>();
   const origins: [string, Origin][] = [];
 
   for (const { name, data: one, path } of raw.fields) {
-    const read = readField(one, shelf);
+    const above = arriving.get(name);
+    const read = readField(one, shelf, above && { definition: above.definition, from: `the kit ${above.kit}` });
     const misplaced = read.field ? misplacedInside(read.field) : [];
     mistakes.push(...[...read.mistakes, ...misplaced].map((wrong) => ({ ...wrong, path: [...path, ...wrong.path] })));
     if (!read.field) continue;
-    inner.push([name, read.field]);
+    inner.set(name, read.field);
     if (read.origin) origins.push([name, read.origin]);
     for (const [deeper, origin] of Object.entries(read.inside ?? {})) origins.push([`${name}.${deeper}`, origin]);
+  }
+  for (const [name, { kit, definition }] of arriving) {
+    if (!inner.has(name)) inner.set(name, definition);
+    origins.push([name, { kit }]);
   }
   if (mistakes.length > 0) return { mistakes };
   return {
@@ -140,60 +158,6 @@ function unfitKeys(keys: FieldDoc): readonly Mistake[] {
     }));
 }
 
-function misplacedInside(field: FieldDoc): readonly Mistake[] {
-  const kind = kinds.get(field.kind);
-  const words = ['group', 'computed', 'when'].filter((option) => own(field, option) !== undefined);
-  const misplaced = words.map((option) => ({
-    path: [option],
-    atKey: true,
-    says: `\`${option}\` means nothing inside an object`,
-    mend: 'Remove it, or make the field one of the type itself.',
-  }));
-  if (!kind?.isBody(field)) return misplaced;
-
-  return [
-    ...misplaced,
-    {
-      path: ['body'],
-      says: 'the body of a file cannot be inside an object',
-      mend: 'Make the field one of the type itself.',
-    },
-  ];
-}
-
-/** What kinds are called elsewhere in the trade, with what they are called here. */
-const otherWords: Readonly<Record<string, readonly string[]>> = {
-  string: ['text', 'longText'],
-  number: ['integer', 'decimal'],
-  float: ['decimal'],
-  int: ['integer'],
-  bool: ['boolean'],
-  datetime: ['dateTime'],
-  url: ['webAddress'],
-  link: ['reference', 'webAddress'],
-  relation: ['reference'],
-  select: ['choice'],
-  enum: ['choice'],
-  image: ['asset'],
-  file: ['asset'],
-  picture: ['asset'],
-  tag: ['term'],
-  location: ['point'],
-  color: ['colour'],
-  group: ['object'],
-};
-
-function sayOtherWord(word: string): string | undefined {
-  const kinds = own(otherWords, word.toLowerCase());
-  return (
-    kinds &&
-    `That is ${list(
-      kinds.map((kind) => `\`${kind}\``),
-      'or',
-    )} here.`
-  );
-}
-
 const mistake = (path: Mistake['path'], says: string, mend: string, atKey = false): ReadField => ({
   mistakes: [{ path, says, mend, ...(atKey ? { atKey } : {}) }],
 });
@@ -213,9 +177,15 @@ function readInherited(data: Json, { definition, from }: Inherited, shelf: Shelf
 }
 
 function readUse(data: JsonObject, name: string, shelf: Shelf): ReadField {
-  const definition = own(shelf.fields, name);
+  const { names } = shelf.fields;
+  const definition = shelf.fields.get(name);
+  if (definition === 'circle')
+    return mistake(
+      ['use'],
+      `the shared field ${name} is made of itself, by way of a kit`,
+      'Take it out of that kit, or the kit out of it.',
+    );
   if (!definition) {
-    const names = Object.keys(shelf.fields);
     return mistake(
       ['use'],
       `there is no shared field ${quote(name)}`,
@@ -247,6 +217,8 @@ function readNamedKind(data: JsonObject, name: string, { on, options }: KindDoc,
 
 /** A definition with options put over it, each of which has to let less pass, or be about how the field is shown. */
 function narrowed(base: FieldDoc, over: JsonObject, whose: string, shelf: Shelf): ReadField {
+  if (Object.hasOwn(over, 'kits'))
+    return mistake(['kits'], `the fields of the object are defined in ${whose} already`, 'Add the kits there.', true);
   const read = readField({ ...base, ...over });
   const { field } = read;
   if (!field) return read;
@@ -284,45 +256,4 @@ function inBases(types: Json | undefined, others: Json | undefined, basesOf: She
     if (typeof type !== 'string' || others.includes(type)) return type;
     return basesOf(type).find((base) => others.includes(base)) ?? type;
   });
-}
-
-/** Fields are often written alike: what was parsed once is known. The results are read-only, so they can be shared. */
-const parsedBefore = new Map<string, { readonly value: FieldDoc }>();
-const mostRemembered = 50_000;
-
-function parseOptions(kind: string, data: JsonObject): Outcome<FieldDoc, readonly Mistake[]> {
-  const text = JSON.stringify(data);
-  const known = parsedBefore.get(text);
-  if (known) return known;
-  const parsed = parseWith(fieldSchema(kind), data, `a field of kind ${kind}`);
-  if ('problem' in parsed) return parsed;
-  const read = { value: { kind, ...normal(parsed.value) } as FieldDoc };
-
-  if (parsedBefore.size < mostRemembered) parsedBefore.set(text, read);
-  return read;
-}
-
-const schemas = new Map<string, z.ZodType<Readonly<Record<string, unknown>>>>();
-
-/** The schema of a field of a kind: what every field may say, and what this kind may say. */
-function fieldSchema(kind: string): z.ZodType<Readonly<Record<string, unknown>>> {
-  const known = schemas.get(kind);
-  if (known) return known;
-  const schema = z.strictObject({ kind: z.literal(kind), ...commonOptions, ...kinds.get(kind)?.shape });
-  schemas.set(kind, schema);
-  return schema;
-}
-
-const normalInside = (inner: Json | undefined): Json | undefined => {
-  if (isList(inner)) return inner.map((item) => (isObject(item) ? normal(item) : item));
-  return isObject(inner) ? normal(inner) : inner;
-};
-
-/** Parsed options without the keys that are absent, at any depth. */
-function normal(value: unknown): JsonObject {
-  return compact(
-    Object.fromEntries(
-      Object.entries(value as Record<string, Json | undefined>).map(([key, inner]) => [key, normalInside(inner)]),
-    ),
-  );
 }

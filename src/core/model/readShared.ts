@@ -7,7 +7,7 @@ import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
 import type { Mistake } from './mistakes.ts';
 import type { ParsedFile } from './parsedDefinition.ts';
-import { readField } from './readField.ts';
+import { onlyKinds, readField } from './readField.ts';
 import { readHead, readRawFields } from './readHead.ts';
 
 /** What was read of a kit's file. */
@@ -57,8 +57,8 @@ export function readKinds(found: Readonly<Record<string, KindDoc>>): {
   const whole: Record<string, KindDoc> = {};
   for (const [kind, definition] of Object.entries(found)) {
     const { on, options } = definition;
-    const wrong = wrongGround(kind, on, found);
-    const read = wrong ? { mistakes: [wrong] } : readField({ ...options, kind: on }, { kinds: found, fields: {} });
+    const wrong = wrongGround(kind, on, found) ?? kitsInKind(options);
+    const read = wrong ? { mistakes: [wrong] } : readField({ ...options, kind: on }, onlyKinds(found));
     mistakes.push(...read.mistakes.map((one) => ({ ...one, kind, path: wrong ? one.path : ['options', ...one.path] })));
     const { field } = read;
     if (field)
@@ -69,6 +69,16 @@ export function readKinds(found: Readonly<Record<string, KindDoc>>): {
   }
   return { kinds: whole, mistakes };
 }
+
+const kitsInKind = (options: JsonObject): Mistake | undefined =>
+  Object.hasOwn(options, 'kits')
+    ? {
+        path: ['options', 'kits'],
+        atKey: true,
+        says: 'a kind of its own cannot have kits',
+        mend: 'Make it a shared field, in model/fields/, or write its fields here.',
+      }
+    : undefined;
 
 /** Why a kind cannot be built on what it says: there is no such kind, or it is built on itself in the end. */
 function wrongGround(kind: string, on: string, found: Readonly<Record<string, KindDoc>>): Mistake | undefined {

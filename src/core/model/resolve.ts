@@ -1,20 +1,33 @@
 import type { FieldDoc } from '../definition/field.ts';
-import type { KitDoc, Origin, Origins, Shared, Uses } from '../definition/shared.ts';
-import type { Rule, TypeDoc } from '../definition/type.ts';
-import { compact, isObject, type Json, type Path } from '../plain/json.ts';
+import type { KitDoc, Origin, Shared, Uses } from '../definition/shared.ts';
+import type { TypeDoc } from '../definition/type.ts';
+import { at, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
-import { thereAre } from '../plain/words.ts';
+import {
+  type Arriving,
+  basesIn,
+  definitionOf,
+  type FilePlace,
+  formsOf,
+  fromKits,
+  inheritedOptions,
+  isMade,
+  kitInside,
+  type Made,
+  originsOf,
+  partsOf,
+  rulePlaces,
+  type Saying,
+  type UsedKit,
+  type Whole,
+} from './arriving.ts';
+import { arrivesTwice, sayNoKit } from './inside.ts';
+import { Kept } from './kept.ts';
 import type { Mistake } from './mistakes.ts';
 import type { ParsedDefinition } from './parsedDefinition.ts';
-import { type Inherited, readField, type Shelf } from './readField.ts';
+import { type Inherited, onlyKinds, readField, type Shelf } from './readField.ts';
 import { isFieldName, type RawField } from './readHead.ts';
 import { readKinds } from './readShared.ts';
-
-/** A place in a model file. */
-export interface FilePlace {
-  readonly file: string;
-  readonly path: Path;
-}
 
 export interface MistakeInFile extends Mistake {
   readonly file: string;
@@ -22,33 +35,6 @@ export interface MistakeInFile extends Mistake {
 
 type FoundOf<W extends ParsedDefinition['what']> = Extract<ParsedDefinition, { what: W }>;
 export type InFile<W extends ParsedDefinition['what']> = FoundOf<W> & { readonly file: string };
-
-/** A field made whole, and every place that says something about it: the outermost first, the nearest last. */
-interface Made {
-  readonly definition: FieldDoc;
-  readonly origin?: Origin | undefined;
-  readonly inside?: Origins | undefined;
-  readonly places: readonly (FilePlace & { readonly keys: ReadonlySet<string> })[];
-}
-
-/** Something with fields made whole. */
-interface Whole<T> {
-  readonly definition: T;
-  readonly fields: ReadonlyMap<string, Made>;
-  readonly rules: readonly FilePlace[];
-}
-
-/** A field that a type takes from elsewhere, and from where in words. */
-interface Arriving extends Made {
-  readonly from: string;
-}
-
-/** A kit that a type uses, and which of its kits that is. */
-interface UsedKit {
-  readonly kit: string;
-  readonly whole: Whole<KitDoc>;
-  readonly index: number;
-}
 
 export interface Resolved {
   readonly types: Readonly<Record<string, TypeDoc>>;
@@ -61,113 +47,120 @@ export interface Resolved {
 /** Makes types and kits whole: gives every field its kind, its shared definition, and what arrives by kits and base types. */
 export class Resolver {
   readonly #mistakes: MistakeInFile[] = [];
-  readonly #shelf: { kinds: Shelf['kinds']; fields: Shelf['fields']; basesOf: Shelf['basesOf'] };
-  readonly #definitions = new Map<string, FilePlace & { readonly keys: ReadonlySet<string> }>();
-  readonly #types: ReadonlyMap<string, InFile<'type'>>;
-  readonly #kits = new Map<string, Whole<KitDoc> & { readonly file: string }>();
-  readonly #whole = new Map<string, Whole<TypeDoc> & { readonly file: string }>();
-  readonly #open = new Set<string>();
+  readonly #shelf: Shelf;
+  readonly #definitions = new Map<string, Saying>();
+  readonly #fields: Kept<InFile<'field'>, FieldDoc>;
+  readonly #kits: Kept<InFile<'kit'>, Whole<KitDoc>>;
+  readonly #types: Kept<InFile<'type'>, Whole<TypeDoc>>;
+  readonly #usesByType: ReadonlyMap<string, Uses>;
   /** Types whose base does not exist or leads back to them: in the model they extend nothing. */
   readonly #baseless = new Set<string>();
 
   constructor(found: readonly (ParsedDefinition & { readonly file: string })[]) {
-    const all = <W extends ParsedDefinition['what']>(what: W): readonly InFile<W>[] =>
-      found.filter((one): one is InFile<W> => one.what === what);
-    const baseByType = new Map(all('type').map(({ name, uses }) => [name, uses.extends]));
-    this.#shelf = { kinds: {}, fields: {}, basesOf: (type) => basesIn(baseByType, type) };
-    const read = readKinds(Object.fromEntries(all('kind').map(({ name, definition }) => [name, definition])));
-    this.#shelf.kinds = read.kinds;
-    for (const { name, file } of all('kind'))
-      this.#report(
-        file,
-        [],
-        read.mistakes.filter(({ kind }) => kind === name).map(({ kind: _, ...mistake }) => mistake),
-      );
-    for (const kind of all('kind'))
-      this.#definitions.set(`kind ${kind.name}`, {
-        file: kind.file,
-        path: ['options'],
-        keys: new Set(Object.keys(kind.definition.options)),
-      });
-    this.#shelf.fields = Object.fromEntries(all('field').flatMap((one) => this.#readDefinition(one)));
-    for (const kit of all('kit')) this.#kits.set(kit.name, this.#makeKit(kit));
-    this.#types = new Map(all('type').map((type) => [type.name, type]));
-    for (const name of this.#types.keys()) this.#type(name);
+    const all = <W extends ParsedDefinition['what']>(what: W): ReadonlyMap<string, InFile<W>> =>
+      new Map(found.filter((one): one is InFile<W> => one.what === what).map((one) => [one.name, one]));
+    this.#usesByType = new Map([...all('type').values()].map(({ name, uses }) => [name, uses]));
+    this.#fields = new Kept(all('field'), (field) => this.#makeField(field));
+    this.#kits = new Kept(all('kit'), (kit) => this.#makeKit(kit));
+    this.#types = new Kept(all('type'), (type) => this.#makeType(type));
+    this.#shelf = {
+      kinds: this.#readKinds([...all('kind').values()]),
+      fields: this.#fields,
+      kits: { names: this.#kits.names, get: (name: string) => definitionOf(this.#kits.get(name)) },
+      basesOf: (type) => basesIn(this.#usesByType, type),
+    };
+    for (const kept of [this.#fields, this.#kits, this.#types]) kept.all();
+  }
+
+  #readKinds(found: readonly InFile<'kind'>[]): Shelf['kinds'] {
+    const { kinds, mistakes } = readKinds(Object.fromEntries(found.map(({ name, definition }) => [name, definition])));
+    for (const { name, file, definition } of found) {
+      const own = mistakes.filter(({ kind }) => kind === name).map(({ kind: _, ...mistake }) => mistake);
+      this.#report(file, [], own);
+      this.#definitions.set(`kind ${name}`, { file, path: ['options'], data: definition.options });
+    }
+    return kinds;
   }
 
   result(): Resolved {
-    const types = Object.fromEntries([...this.#types.keys()].flatMap((name) => this.#pair(name)));
-    const uses = [...this.#types.values()].flatMap(({ name, uses: said }): [string, Uses][] => {
-      const origins = originsOf(this.#whole.get(name)?.fields ?? new Map());
-      const { extends: base, ...others } = said;
+    const types = this.#types.all();
+    const uses = types.flatMap(([name, { fields }]): [string, Uses][] => {
+      const origins = originsOf(fields);
+      const { extends: base, ...others } = this.#usesByType.get(name) ?? {};
       const isBased = base !== undefined && !this.#baseless.has(name);
       const all = { ...(isBased ? { extends: base } : {}), ...others, ...(origins ? { origins } : {}) };
       return Object.keys(all).length > 0 ? [[name, all]] : [];
     });
+    const definitions = <T>(all: readonly (readonly [string, Whole<T>])[]): Readonly<Record<string, T>> =>
+      Object.fromEntries(all.map(([name, { definition }]) => [name, definition]));
     const parts: readonly (readonly [string, object])[] = [
       ['kinds', this.#shelf.kinds],
-      ['fields', this.#shelf.fields],
-      ['kits', Object.fromEntries([...this.#kits].map(([name, { definition }]) => [name, definition]))],
+      ['fields', Object.fromEntries(this.#fields.all())],
+      ['kits', definitions(this.#kits.all())],
       ['types', Object.fromEntries(uses)],
     ];
     const filled = parts.filter(([, part]) => Object.keys(part).length > 0);
 
     return {
-      types,
+      types: definitions(types),
       shared: filled.length > 0 ? (Object.fromEntries(filled) as Shared) : undefined,
       mistakes: this.#mistakes,
       placeOf: (name, path) => {
-        const whole = this.#whole.get(name) ?? this.#kits.get(name);
-        return whole && placeIn(whole, path);
+        const whole = this.#types.get(name) ?? this.#kits.get(name);
+        return isMade(whole) ? this.#placeIn(whole, path) : undefined;
       },
     };
   }
 
-  #pair(name: string): readonly [string, TypeDoc][] {
-    const whole = this.#whole.get(name);
-    return whole ? [[name, whole.definition]] : [];
-  }
-
-  #readDefinition({ name, data, file }: InFile<'field'>): readonly [string, FieldDoc][] {
-    const read = readField(data, { kinds: this.#shelf.kinds, fields: {} });
+  #makeField({ name, data, file }: InFile<'field'>): FieldDoc | undefined {
+    const read = readField(data, { ...this.#shelf, fields: onlyKinds({}).fields });
     this.#report(file, [], read.mistakes);
-    this.#definitions.set(`use ${name}`, { file, path: [], keys: keysOf(data) });
-    return read.field ? [[name, read.field]] : [];
+    this.#definitions.set(`use ${name}`, { file, path: [], data });
+    return read.field;
   }
 
-  #makeKit({ options, fields, file }: InFile<'kit'>): Whole<KitDoc> & { readonly file: string } {
-    const made = this.#makeFields(fields, new Map(), file);
+  #makeKit({ options, fields, file }: InFile<'kit'>): Whole<KitDoc> {
+    const kits = this.#kitsOf(options.kits, file);
+    const arriving = this.#arriveByKits(kits, new Map(), file);
+    const own = this.#makeFields(fields, arriving, file);
+    const made = new Map([...own, ...[...arriving].filter(([field]) => !own.has(field))]);
     const origins = originsOf(made);
-    const definition = { ...options, fields: formsOf(made), ...(origins ? { origins } : {}) };
-    return { definition, fields: made, rules: rulePlaces(options.rules, file), file };
+    const taken = fromKits(kits);
+    const { groups: _, rules: __, kits: ___, ...others } = options;
+    const definition: KitDoc = {
+      ...others,
+      ...(kits.length > 0 ? { kits: kits.map(({ kit }) => kit) } : {}),
+      ...partsOf([options.groups, taken.groups], [options.rules, taken.rules]),
+      fields: formsOf(made),
+      ...(origins ? { origins } : {}),
+    };
+    return { definition, fields: made, rules: [...rulePlaces(options.rules, file), ...taken.rulePlaces], file };
   }
 
-  #arriveByKit({ kit, whole, index }: UsedKit, arriving: Map<string, Arriving>, file: string): void {
-    for (const [field, made] of whole.fields) {
-      const other = arriving.get(field);
-      if (!other) {
-        arriving.set(field, { ...made, from: `the kit ${kit}` });
-        continue;
+  /** The fields that arrive by kits, beside those that arrive already. */
+  #arriveByKits(
+    kits: readonly UsedKit[],
+    already: ReadonlyMap<string, Arriving>,
+    file: string,
+  ): ReadonlyMap<string, Arriving> {
+    const arriving = new Map(already);
+    for (const { kit, whole, index } of kits)
+      for (const [field, made] of whole.fields) {
+        const other = arriving.get(field);
+        if (!other) arriving.set(field, { ...made, from: `the kit ${kit}` });
+        else this.#report(file, ['kits', index], [{ path: [], ...arrivesTwice(field, other.from, kit) }]);
       }
-      const says = `the field \`${field}\` arrives by ${other.from} and by the kit ${kit}`;
-      const mend = 'Use one of the two, or rename the field in the kit.';
-      this.#report(file, ['kits', index], [{ path: [], says, mend }]);
-    }
+    return arriving;
   }
 
-  /** A type made whole, its base first. `undefined` where it does not exist or extends itself. */
-  #type(name: string): Whole<TypeDoc> | undefined {
-    const done = this.#whole.get(name);
-    const type = this.#types.get(name);
-    if (done || !type || this.#open.has(name)) return done;
-
-    this.#open.add(name);
+  #makeType(type: InFile<'type'>): Whole<TypeDoc> {
     const { file, options, uses } = type;
     const base = this.#baseOf(type);
-    const kits = (uses.kits ?? []).flatMap((kit, index) => this.#kitOf(kit, index, file));
-    const arriving = new Map<string, Arriving>();
-    for (const [field, made] of base?.fields ?? []) arriving.set(field, { ...made, from: `the type ${uses.extends}` });
-    for (const kit of kits) this.#arriveByKit(kit, arriving, file);
+    const kits = this.#kitsOf(uses.kits, file);
+    const inherited = [...(base?.fields ?? [])].map(
+      ([field, made]) => [field, { ...made, from: `the type ${uses.extends}` }] as const,
+    );
+    const arriving = this.#arriveByKits(kits, new Map(inherited), file);
     const own = this.#makeFields(type.fields, arriving, file);
     const baseNames = new Set(base?.fields.keys() ?? []);
     // Base first, then what is the type's own, then what its kits add.
@@ -178,46 +171,32 @@ export class Resolver {
         ...[...arriving].filter(([field]) => !baseNames.has(field)),
       ].map(([field, made]) => [field, own.get(field) ?? made] as const),
     );
-    const rules = joined<Rule>([
-      base?.definition.rules,
-      options.rules,
-      ...kits.map(({ whole }) => whole.definition.rules),
-    ]);
-    const groups = [
-      ...new Set(
-        joined<string>([base?.definition.groups, options.groups, ...kits.map(({ whole }) => whole.definition.groups)]),
-      ),
-    ];
+    const taken = fromKits(kits);
     const { groups: _, rules: __, ...others } = options;
     const definition: TypeDoc = {
       ...inheritedOptions(base?.definition, others),
-      ...(groups.length > 0 ? { groups } : {}),
-      ...(rules.length > 0 ? { rules } : {}),
+      ...partsOf(
+        [base?.definition.groups, options.groups, taken.groups],
+        [base?.definition.rules, options.rules, taken.rules],
+      ),
       fields: formsOf(ordered),
     };
-    const whole = {
-      definition,
-      fields: ordered,
-      rules: [...(base?.rules ?? []), ...rulePlaces(options.rules, file), ...kits.flatMap((one) => one.whole.rules)],
-      file,
-    };
-    this.#whole.set(name, whole);
-    this.#open.delete(name);
-    return whole;
+    const rules = [...(base?.rules ?? []), ...rulePlaces(options.rules, file), ...taken.rulePlaces];
+    return { definition, fields: ordered, rules, file };
   }
 
   #baseOf({ name, uses, file }: InFile<'type'>): Whole<TypeDoc> | undefined {
     if (uses.extends === undefined) return undefined;
-    const base = this.#type(uses.extends);
-    if (base) return base;
+    const base = this.#types.get(uses.extends);
+    if (isMade(base)) return base;
 
     this.#baseless.add(name);
-    const names = [...this.#types.keys()].filter((one) => one !== name);
+    const names = this.#types.names.filter((one) => one !== name);
     this.#report(
       file,
       ['extends'],
       [
-        this.#types.has(uses.extends)
+        base === 'circle'
           ? {
               path: [],
               says: `\`${name}\` extends itself, by way of \`${uses.extends}\``,
@@ -234,23 +213,13 @@ export class Resolver {
     return undefined;
   }
 
-  #kitOf(kit: string, index: number, file: string) {
-    const whole = this.#kits.get(kit);
-    if (whole) return [{ kit, whole, index }];
-    const names = [...this.#kits.keys()];
-
-    this.#report(
-      file,
-      ['kits', index],
-      [
-        {
-          path: [],
-          says: `there is no kit \`${kit}\``,
-          mend: didYouMean(kit, names) ?? thereAre(names) ?? `Define it in model/kits/${kit}.yaml.`,
-        },
-      ],
-    );
-    return [];
+  #kitsOf(names: readonly string[] = [], file: string): readonly UsedKit[] {
+    return names.flatMap((kit, index) => {
+      const whole = this.#kits.get(kit);
+      if (isMade(whole)) return [{ kit, whole, index }];
+      this.#report(file, ['kits', index], [{ path: [], ...sayNoKit(kit, this.#kits, whole) }]);
+      return [];
+    });
   }
 
   #makeFields(
@@ -265,7 +234,7 @@ export class Resolver {
       const read = readField(data, this.#shelf, inherited);
       this.#report(file, path, read.mistakes);
       if (!read.field || !isFieldName(name)) continue;
-      const here = { file, path, keys: keysOf(data) };
+      const here = { file, path, data };
       made.set(name, {
         definition: read.field,
         origin: read.origin,
@@ -277,62 +246,31 @@ export class Resolver {
   }
 
   #sourceOf(origin: Origin | undefined): Made['places'] {
-    if (!origin) return [];
+    if (!origin || 'kit' in origin) return [];
     const source = this.#definitions.get('use' in origin ? `use ${origin.use}` : `kind ${origin.kind}`);
     return source ? [source] : [];
+  }
+
+  /** Where something is written that a path of the whole leads to: the nearest place that says it. */
+  #placeIn({ fields, rules, file }: Whole<unknown>, path: Path): FilePlace {
+    const [part, name, ...rest] = path;
+    if (part === 'rules') {
+      const rule = rules[Number(name)];
+      return rule ? { file: rule.file, path: [...rule.path, ...rest] } : { file, path };
+    }
+    const made = part === 'fields' ? fields.get(String(name)) : undefined;
+    if (!made) return { file, path };
+    const said = made.places.findLast(({ data }) => at(data, rest) !== undefined);
+    const inside = said ? undefined : kitInside(made.inside, rest);
+    const kit = inside && this.#kits.get(inside.kit);
+    if (inside && isMade(kit)) return this.#placeIn(kit, inside.path);
+
+    const saying =
+      said ?? made.places.findLast(({ data }) => at(data, rest.slice(0, 1)) !== undefined) ?? made.places.at(-1);
+    return saying ? { file: saying.file, path: [...saying.path, ...rest] } : { file, path };
   }
 
   #report(file: string, path: Path, mistakes: readonly Mistake[]): void {
     this.#mistakes.push(...mistakes.map((mistake) => ({ ...mistake, file, path: [...path, ...mistake.path] })));
   }
-}
-
-/** What a type says itself over what its base type says: of new entries and previews, key by key. */
-function inheritedOptions(base: TypeDoc | undefined, own: Omit<TypeDoc, 'fields'>): Omit<TypeDoc, 'fields'> {
-  if (!base) return own;
-  const { titled, guide, order, newEntries, previews } = base;
-  const both = compact({
-    newEntries: newEntries && { ...newEntries, ...own.newEntries },
-    previews: previews && { ...previews, ...own.previews },
-  });
-  return { ...compact({ titled, guide, order }), ...own, ...both };
-}
-
-/** The types that one extends, the nearest first; each once, where they go round in a circle. */
-function basesIn(baseByType: ReadonlyMap<string, string | undefined>, type: string): readonly string[] {
-  const bases: string[] = [];
-  for (let base = baseByType.get(type); base !== undefined && !bases.includes(base); base = baseByType.get(base))
-    bases.push(base);
-  return bases;
-}
-
-const keysOf = (data: Json): ReadonlySet<string> => new Set(isObject(data) ? Object.keys(data) : []);
-
-const joined = <T>(lists: readonly (readonly T[] | undefined)[]): T[] => lists.flatMap((one) => one ?? []);
-
-const formsOf = (made: ReadonlyMap<string, Made>): Readonly<Record<string, FieldDoc>> =>
-  Object.fromEntries([...made].map(([name, { definition }]) => [name, definition]));
-
-/** What the fields that are defined here were made of. */
-function originsOf(made: ReadonlyMap<string, Made>): Origins | undefined {
-  const origins = [...made].flatMap(([name, { origin, inside = {} }]) => [
-    ...(origin ? [[name, origin] as const] : []),
-    ...Object.entries(inside).map(([deeper, one]) => [`${name}.${deeper}`, one] as const),
-  ]);
-  return origins.length > 0 ? Object.fromEntries(origins) : undefined;
-}
-
-const rulePlaces = (rules: readonly Rule[] | undefined, file: string): readonly FilePlace[] =>
-  (rules ?? []).map((_, index) => ({ file, path: ['rules', index] }));
-
-/** Where something is written that a path of the whole leads to: the nearest place that says it. */
-function placeIn({ fields, rules, file }: Whole<unknown> & { readonly file: string }, path: Path): FilePlace {
-  const [part, name, ...rest] = path;
-  if (part === 'rules') {
-    const rule = rules[Number(name)];
-    return rule ? { file: rule.file, path: [...rule.path, ...rest] } : { file, path };
-  }
-  const places = part === 'fields' ? (fields.get(String(name))?.places ?? []) : [];
-  const saying = places.findLast(({ keys }) => rest[0] === undefined || keys.has(String(rest[0]))) ?? places.at(-1);
-  return saying ? { file: saying.file, path: [...saying.path, ...rest] } : { file, path };
 }

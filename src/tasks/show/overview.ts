@@ -1,5 +1,6 @@
 import { wordsIn } from '../../core/definition/wording.ts';
 import { compare } from '../../core/diff/compare.ts';
+import type { Model } from '../../core/model/link.ts';
 import { reachOf } from '../../core/model/provenance.ts';
 import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
 import { checkPass } from '../../passes/check.ts';
@@ -12,8 +13,16 @@ import { changesBetween } from '../changes.ts';
 import { contentStateOf } from '../contentState.ts';
 import { command, type ShowResult } from './result.ts';
 
-/** The workspace at a glance. */
-export async function overview(workspace: Workspace, store: EntryStore, options: WalkOptions): Promise<ShowResult> {
+/**
+ * The workspace at a glance.
+ * @param read the model as the reader asked for it.
+ */
+export async function overview(
+  workspace: Workspace,
+  read: Model,
+  store: EntryStore,
+  options: WalkOptions,
+): Promise<ShowResult> {
   const { model, name, languages } = workspace;
   const pass = await checkPass(store, model, { assets: await readAssets(workspace.root) });
   const [{ entries, references, terms, findings }] = await walk(store, [pass], options);
@@ -41,25 +50,25 @@ export async function overview(workspace: Workspace, store: EntryStore, options:
       ? changesBetween(compare(last.model, model.definition)).map(({ address, says }) => ({ address, says }))
       : [],
     standing: await contentStateOf(workspace),
-    types: [...model.types.values()].map((type) => ({
+    types: [...read.types.values()].map((type) => ({
       name: type.name,
       label: type.label.many,
-      about: wordsIn(type.definition.about, languages),
+      about: wordsIn(type.definition.about, read.readingOrder),
       entries: entries.get(type.name) ?? 0,
       fields: type.fields.size,
       pointsAt: links((from, to) => (from === type.name ? to : undefined)),
       pointedAtBy: links((from, to) => (to === type.name ? from : undefined)),
     })),
-    taxonomies: [...model.taxonomies.values()].map((taxonomy) => ({
+    taxonomies: [...read.taxonomies.values()].map((taxonomy) => ({
       name: taxonomy.name,
       label: taxonomy.label,
-      about: wordsIn(taxonomy.definition.about, languages),
+      about: wordsIn(taxonomy.definition.about, read.readingOrder),
       terms: taxonomy.terms.size,
       uses: usesOf(taxonomy),
     })),
     kits: Object.entries(model.definition.shared?.kits ?? {}).map(([kit, { fields, about }]) => ({
       name: kit,
-      about: wordsIn(about, languages),
+      about: wordsIn(about, read.readingOrder),
       fields: Object.keys(fields).length,
       usedBy: [...reachOf(model.definition, { what: 'kit', name: kit })],
     })),

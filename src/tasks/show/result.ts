@@ -99,6 +99,10 @@ const FieldOnly = z.strictObject({
   what: z.literal('field'),
   type: z.string(),
   field: FieldShown,
+  /** The fields that its values are made of: those of an object, `keys` and `value` of a map. */
+  inside: z.array(FieldShown),
+  /** What may be chosen, in words, where the field lists it. */
+  choices: z.array(z.strictObject({ choice: z.string(), label: z.string() })),
   entries: z.int(),
   filled: z.int(),
 });

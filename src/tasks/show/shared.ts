@@ -10,7 +10,8 @@ import { fieldShown } from './type.ts';
 
 /** Something that is kept once, and every field that is made of it. `undefined` where nothing shared has that name. */
 export function showShared({ model }: Workspace, name: string): ShowResult | undefined {
-  const { languages, shared = {} } = model.definition;
+  const { readingOrder } = model;
+  const { shared = {} } = model.definition;
   const kit = own(shared.kits ?? {}, name);
   const field = own(shared.fields ?? {}, name);
   const kind = own(shared.kinds ?? {}, name);
@@ -19,18 +20,18 @@ export function showShared({ model }: Workspace, name: string): ShowResult | und
   );
   if (!part) return undefined;
   const fields = kit?.fields ?? (field ? { [name]: field } : {});
-  const about = wordsIn(kit?.about ?? kind?.about, languages);
+  const about = wordsIn(kit?.about ?? kind?.about, readingOrder);
 
   return {
     ...command,
     what: 'shared',
     part,
     name,
-    label: wordsIn(kit?.label, languages) ?? humanize(name),
+    label: wordsIn(kit?.label, readingOrder) ?? humanize(name),
     ...(about === undefined ? {} : { about }),
     ...(kind ? { on: kind.on } : {}),
     fields: Object.entries(fields).flatMap(([one, definition]) => {
-      const linked = linkField({ type: name }, one, definition, languages);
+      const linked = linkField({ type: name }, one, definition, readingOrder);
       return linked ? [fieldShown(linked, model)] : [];
     }),
     options: { ...kind?.options },

@@ -28,7 +28,8 @@ export function typeNamed({ model }: Workspace, name: string): Type {
 
 export async function showType({ model }: Workspace, store: EntryStore, type: Type): Promise<ShowResult> {
   const { definition } = type;
-  const { languages, shared } = model.definition;
+  const { shared } = model.definition;
+  const { readingOrder } = model;
   const uses = own(shared?.types ?? {}, type.name);
   const pointing = [...model.types.values()]
     .flatMap(({ fields }) => fieldsWithin(fields))
@@ -41,8 +42,8 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
     what: 'type',
     name: type.name,
     label: type.label,
-    about: wordsIn(definition.about, languages),
-    guide: wordsIn(definition.guide, languages),
+    about: wordsIn(definition.about, readingOrder),
+    guide: wordsIn(definition.guide, readingOrder),
     titled: definition.titled,
     single: definition.single === true,
     extends: uses?.extends,
@@ -53,7 +54,7 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
     groups: [...(definition.groups ?? [])],
     entries: await countEntries(store, (entry) => entry.type === type.name),
     fields: [...type.fields.values()].map((field) => fieldShown(field, model)),
-    rules: (definition.rules ?? []).map((rule) => ({ ...rule, say: wordsIn(rule.say, languages) })),
+    rules: (definition.rules ?? []).map((rule) => ({ ...rule, say: wordsIn(rule.say, readingOrder) })),
     inverses: [...new Map(pointing.map((field) => [field.address, field])).values()].map((field) => {
       const { inverse: name } = field.kind.pointsAt(field.options);
       return compact({ field: field.address, name });
@@ -72,7 +73,7 @@ async function countEntries(store: EntryStore, counts: (entry: Entry) => boolean
 
 export function fieldShown(
   { name, label, kind, options, common, type }: Field,
-  { definition }: Model,
+  { definition, readingOrder }: Model,
 ): z.output<typeof FieldShown> {
   const { required } = common;
   return {
@@ -83,9 +84,9 @@ export function fieldShown(
     ...(required === undefined ? {} : { required: required === true ? ('always' as const) : required }),
     unique: common.unique === true || kind.unique,
     ...(common.group === undefined ? {} : { group: common.group }),
-    ...(common.help === undefined ? {} : { help: wordsIn(common.help, definition.languages) }),
+    ...(common.help === undefined ? {} : { help: wordsIn(common.help, readingOrder) }),
     ...(common.example === undefined ? {} : { example: common.example }),
-    from: [...provenanceOf(definition, type, name)],
+    from: provenanceOf(definition, type, name).map(({ what, name: of }) => ({ what, name: of })),
     ...(common.default === undefined ? {} : { default: common.default }),
     ...(common.computed === undefined ? {} : { computed: common.computed }),
     gist: [
@@ -138,10 +139,15 @@ export async function showField(
     what: 'field',
     type: typeName,
     field: fieldShown(field, workspace.model),
+    choices: choicesOf(field, workspace.model),
+    inside: [...field.fields.values()].map((one) => fieldShown(one, workspace.model)),
     entries: await countEntries(store, isOfType),
     filled: await countEntries(store, (entry) => isOfType(entry) && isFilled(entry)),
   };
 }
+
+const choicesOf = ({ kind, options }: Field, { readingOrder }: Model) =>
+  kind.members(options, readingOrder).map(({ name, label }) => ({ choice: name, label }));
 
 function fieldNamed(fields: ReadonlyMap<string, Field>, name: string, where: string): Field {
   const field = fields.get(name);

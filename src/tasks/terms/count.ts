@@ -78,7 +78,7 @@ export async function termsTree(
     what: 'tree',
     name,
     label: taxonomy.label,
-    about: wordsIn(taxonomy.definition.about, model.definition.languages),
+    about: wordsIn(taxonomy.definition.about, model.readingOrder),
     open: taxonomy.isOpen,
     fields: [...new Set(fields.map(({ address }) => address))],
     terms: countedTree(taxonomy, usage, model, from),
@@ -90,16 +90,16 @@ export async function termsTree(
 function termAsked(taxonomy: Taxonomy, name: string, model: Model) {
   const term = taxonomy.terms.get(name);
   if (!term) return undefined;
-  const { languages } = model.definition;
+  const { readingOrder } = model;
   const lender = term.borrowedFrom === undefined ? taxonomy : (model.taxonomies.get(term.borrowedFrom) ?? taxonomy);
   const definition = own(lender.definition.terms, name);
   const { label } = definition ?? {};
   return compact({
     term: name,
-    about: wordsIn(definition?.about, languages),
+    about: wordsIn(definition?.about, readingOrder),
     labels: typeof label === 'object' ? { ...(label as Record<string, string>) } : {},
     synonyms: [...term.synonyms],
-    address: termAddress(taxonomy, term, languages[0] ?? 'en'),
+    address: termAddress(taxonomy, term, readingOrder[0] ?? 'en'),
     places: term.places.map((place) => `${taxonomy.name}:${place.join('/')}`),
   });
 }
@@ -120,7 +120,7 @@ function countedTree(taxonomy: Taxonomy, usage: TermUsage, model: Model, from: s
         ...(term.borrowedFrom === undefined ? [] : [`from ${term.borrowedFrom}`]),
         ...elsewhere.map((place) => `also in ${place.at(-2) ?? 'the top'}`),
       ],
-      address: termAddress(taxonomy, term, model.definition.languages[0] ?? 'en'),
+      address: termAddress(taxonomy, term, model.readingOrder[0] ?? 'en'),
       terms: term.below.map((one) => counted(one, here)),
     };
   };

@@ -1,4 +1,5 @@
-import { count, groupThousands } from '../../core/plain/words.ts';
+import { keyOfField } from '../../core/definition/fieldName.ts';
+import { count, groupThousands, humanize, pluralize } from '../../core/plain/words.ts';
 import type { ShowResult } from '../../tasks/show/result.ts';
 import { clip, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wrap } from '../look.ts';
 import { contentStateText } from './contentState.ts';
@@ -34,8 +35,10 @@ function workspaceText(result: Shown<'workspace'>, look: Look): string {
   const recorded = revision
     ? `revision ${revision.revision}, version ${revision.version}  ${paint.soft(clip(revision.message, look.width - 40))}`
     : 'not recorded yet';
+  const hasLabels = types.some(({ name, label }) => label !== pluralize(humanize(name)));
   const typeRows = types.map((type) => [
     paint.name(type.name),
+    ...(hasLabels ? [type.label] : []),
     groupThousands(type.entries),
     String(type.fields),
     links(type.pointsAt),
@@ -51,7 +54,7 @@ function workspaceText(result: Shown<'workspace'>, look: Look): string {
   return [
     `${paint.strong(workspace)}  ${paint.soft(languages.join(', '))}\n${recorded}\n`,
     types.length > 0
-      ? `\n${table([{ title: 'Type' }, { title: 'Entries', align: 'right' }, { title: 'Fields', align: 'right' }, { title: 'Points at' }, { title: 'Pointed at by', flex: true }], typeRows, look)}\n`
+      ? `\n${table([{ title: 'Type' }, ...(hasLabels ? [{ title: 'Label' }] : []), { title: 'Entries', align: 'right' }, { title: 'Fields', align: 'right' }, { title: 'Points at' }, { title: 'Pointed at by', flex: true }], typeRows, look)}\n`
       : '\n  No types yet: write the first in model/types/.\n',
     taxonomies.length > 0
       ? `\n${table([{ title: 'Taxonomy' }, { title: 'Terms', align: 'right' }, { title: 'Uses', align: 'right' }, { title: '', flex: true }], taxonomyRows, look)}\n`
@@ -150,12 +153,17 @@ function usesText(
 const fromText = ({ from }: FieldShown): string =>
   from.map(({ what, name }) => `${what === 'field' ? 'shared' : what} ${name}`).join(', ');
 
+/** The label of a field where it says more than its name does. */
+const labelWord = ({ name, label }: FieldShown): string => (label === humanize(keyOfField(name)) ? '' : label);
+
 function fieldTable(fields: readonly FieldShown[], titled: string | undefined, look: Look): string {
   const { paint } = look;
   const hasGroups = fields.some(({ group }) => group !== undefined);
   const hasOrigins = fields.some(({ from }) => from.length > 0);
+  const hasLabels = fields.some((field) => labelWord(field) !== '');
   const rows = fields.map((field) => [
-    paint.name(field.name) + (field.name === titled ? paint.soft(' titles') : ''),
+    paint.name(keyOfField(field.name)) + (field.name === titled ? paint.soft(' titles') : ''),
+    ...(hasLabels ? [labelWord(field)] : []),
     kindWord(field),
     requiredWord(field),
     ...(hasGroups ? [field.group ?? ''] : []),
@@ -164,6 +172,7 @@ function fieldTable(fields: readonly FieldShown[], titled: string | undefined, l
   ]);
   const columns = [
     { title: 'Field' },
+    ...(hasLabels ? [{ title: 'Label' }] : []),
     { title: 'Kind' },
     { title: 'Required' },
     ...(hasGroups ? [{ title: 'Group' }] : []),
@@ -197,14 +206,16 @@ function rulesText(rules: Shown<'type'>['rules'], { paint, width }: Look): strin
   return `\n${paint.soft('  Rules')}\n${lines.join('\n')}\n`;
 }
 
-function fieldText({ type, field, entries, filled }: Shown<'field'>, look: Look): string {
+function fieldText({ type, field, inside, choices, entries, filled }: Shown<'field'>, look: Look): string {
   const { paint, width } = look;
+  const hasLabels = choices.some(({ choice, label }) => label !== humanize(choice));
   const facts: readonly (readonly [string, string])[] = [
     ['Kind', kindWord(field)],
     ['From', fromText(field)],
     ['Required', requiredWord(field) || 'no'],
     ['Group', field.group ?? ''],
     ['Limits', [field.gist, field.unique ? 'unique' : ''].filter(Boolean).join(', ')],
+    ['Choices', hasLabels ? choices.map(({ choice, label }) => `${label} (${choice})`).join(', ') : ''],
     ['Default', field.default === undefined ? '' : oneLine(field.default, width - 14)],
     ['Help', field.help ?? ''],
     ['Example', field.example === undefined ? '' : oneLine(field.example, width - 14)],
@@ -213,7 +224,7 @@ function fieldText({ type, field, entries, filled }: Shown<'field'>, look: Look)
   const rows = facts
     .filter(([, value]) => value !== '')
     .map(([name, value]) => `  ${paint.soft(padRight(name, 10))}${wrap(value, width - 12, ' '.repeat(12))}`);
-  return `${paint.strong(field.label)}  ${paint.name(`${type}.${field.name}`)}\n${rows.join('\n')}\n`;
+  return `${paint.strong(field.label)}  ${paint.name(`${type}.${field.name}`)}\n${rows.join('\n')}\n${inside.length > 0 ? `\n${fieldTable(inside, undefined, look)}\n` : ''}`;
 }
 
 /* ── entries ─────────────────────────────────────────────────────────────────────────────────────────────────── */

@@ -52,7 +52,7 @@ interface Definition<D extends Named> {
   /** Whether it goes without saying, beside what is said of the parts of the model with some names. */
   readonly hide?: (difference: D, said: ReadonlySet<string>) => boolean;
   /** The field that it is about, and the side on which that is there; it may have been made in what the type uses. */
-  readonly field?: (difference: D) => FieldPlace & { readonly side: 'before' | 'after' };
+  readonly field?: (difference: D) => (FieldPlace & { readonly side: 'before' | 'after' }) | undefined;
   /** What a program is told beside name, address and rating. */
   readonly details?: (difference: D) => JsonObject;
   readonly draft?: Draft<D>;

@@ -29,6 +29,8 @@ export const renamed = defineDifference<Renamed>({
   say: ({ rename }) => `renamed to ${rename.to}`,
   rate: () => ({ entries: 'migrate', readers: 'break' }),
   count: ({ rename }, { between }) => counterOf(rename, between),
+  field: ({ rename }) =>
+    rename.what === 'field' ? { type: rename.type, field: rename.from, side: 'before' } : undefined,
   details: ({ sure, reasons }) => ({ sure, reasons: [...reasons] }),
   draft: {
     step: ([difference], { impactOf }) => {

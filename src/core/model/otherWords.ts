@@ -1,0 +1,33 @@
+import { own } from '../plain/json.ts';
+import { list } from '../plain/words.ts';
+
+/** What kinds are called elsewhere in the trade, with what they are called here. */
+const otherWords: Readonly<Record<string, readonly string[]>> = {
+  string: ['text', 'longText'],
+  number: ['integer', 'decimal'],
+  float: ['decimal'],
+  int: ['integer'],
+  bool: ['boolean'],
+  datetime: ['dateTime'],
+  url: ['webAddress'],
+  link: ['reference', 'webAddress'],
+  relation: ['reference'],
+  select: ['choice'],
+  enum: ['choice'],
+  image: ['asset'],
+  file: ['asset'],
+  picture: ['asset'],
+  tag: ['term'],
+  location: ['point'],
+  color: ['colour'],
+  group: ['object'],
+};
+
+/** The kinds that a word of the trade stands for here; none where it is no such word. */
+export const kindsCalled = (word: string): readonly string[] => own(otherWords, word.toLowerCase()) ?? [];
+
+/** `That is \`integer\` or \`decimal\` here.` */
+export function sayOtherWord(word: string): string | undefined {
+  const kinds = kindsCalled(word).map((kind) => `\`${kind}\``);
+  return kinds.length > 0 ? `That is ${list(kinds, 'or')} here.` : undefined;
+}
