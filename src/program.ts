@@ -12,11 +12,25 @@ const widest = 100;
 export async function main(args: readonly string[], version: string): Promise<void> {
   if (!process.stdout.listeners('error').includes(leaveQuietly)) process.stdout.on('error', leaveQuietly);
   try {
+    if (await completed(args)) return;
     await program(args, version).parseAsync();
   } catch (error) {
     await fail(error, wishIn(args));
   }
 }
+
+/** Answers a shell that asks for addresses; what else it asks for is known to the parser. */
+async function completed([asked, , ...words]: readonly string[]): Promise<boolean> {
+  if (asked !== '--get-yargs-completions') return false;
+  const { completions } = await import('./commands/completions.ts');
+  const found = await completions(words);
+  if (found && found.length > 0) process.stdout.write(`${found.map(forShell).join('\n')}\n`);
+  return found !== undefined;
+}
+
+/** A shell that describes what it offers does so behind a colon. */
+const forShell = (word: string): string =>
+  /zsh/u.test(`${process.env.SHELL} ${process.env.ZSH_NAME}`) ? word.replaceAll(':', '\\:') : word;
 
 function program(args: readonly string[], version: string): Argv {
   const root = yargs([...args])

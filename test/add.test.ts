@@ -62,6 +62,34 @@ describe('add writes a part of the model, and leaves the rest of the file as it 
     expect((await result(folder, ['check'])).mistakes).toEqual([]);
   });
 
+  test('a field of an object, and one that names the entries, by its path where it is inside', async () => {
+    const folder = trust({
+      'model/kits/geo.yaml': 'kit: geo\nfields: { lat: { kind: decimal } }\n',
+      'model/types/clock.yaml':
+        'type: clock\nextends: base\nfields:\n  name: { kind: object, fields: { long: { kind: text } } } # both\n  at: { kind: object, kits: [geo] }\n',
+      'model/types/base.yaml': 'type: base\nfields: { made: { kind: object, fields: { by: { kind: text } } } }\n',
+    });
+    const add = async (to: string, name: string, ...more: string[]) =>
+      (await lumbrik(folder, ['add', 'field', to, name, '--kind', 'text', ...more])).err;
+    expect(await add('clock.name', 'Short', '--titles')).toBe('');
+    expect(await add('clock.at', 'gate')).toBe('');
+    expect(read(folder, 'model/types/clock.yaml')).toBe(`type: clock
+extends: base
+titled: name.short
+fields:
+  name: { kind: object, fields: { long: { kind: text }, short: { kind: text } } } # both
+  at: { kind: object, kits: [geo], fields: { gate: { kind: text } } }
+`);
+    expect(await add('clock', 'Maker', '--titles')).toBe('');
+    expect(read(folder, 'model/types/clock.yaml')).toContain('titled: maker\n');
+    expect(await add('clock.name', 'Short')).toContain('there is a field `clock.name.short` already'.slice(1));
+    expect(await add('clock.name.short', 'x')).toContain('is no object');
+    expect(await add('clock.nam', 'x')).toContain('There is no field `clock.nam`');
+    expect(await add('clock.made', 'x')).toContain('`clock.made` arrives from elsewhere');
+    expect(await add('geo', 'x', '--titles')).toContain('A kit has no entries');
+    expect((await result(folder, ['add', 'kit', 'Place', '--kit', 'geo'])).text).toContain('geo');
+  });
+
   test('a field, after the others and before what follows', async () => {
     const folder = trust();
     const before = light['model/types/light.yaml'];

@@ -102,4 +102,50 @@ describe('calling lumbrik', () => {
       'rehearse',
     );
   });
+
+  test.each([
+    [
+      ['show', 'sk'],
+      ['skerry', 'skerry.name'],
+    ],
+    [
+      ['show', 'light'],
+      ['light', 'light.name', 'light.state', 'light.state:on', 'light/No. 1', 'light/b'],
+    ],
+    [
+      ['show', 'light.st'],
+      ['light.state', 'light.state:on'],
+    ],
+    [['show', 'area:n'], ['area:north']],
+    [['show', 'area', ':', 'n'], ['north']],
+    [['show', 'area', ':'], []],
+    [
+      ['trace', ''],
+      ['light/', 'skerry/'],
+    ],
+    [
+      ['trace', 'light/'],
+      ['light/No. 1', 'light/b'],
+    ],
+    [
+      ['terms', '--language', 'en', 'ar'],
+      ['area:', 'area:north'],
+    ],
+    [['try', 'entry.name', 'light/b', 'light/N'], ['light/No. 1']],
+    [['add', 'term', ''], ['area']],
+    [['entry', 'new', 'l'], ['light']],
+    [['explain', 'slu'], ['slug']],
+    [['show', '--workspace', '/nowhere', ''], []],
+  ])('a shell is offered what %j can go on with', async (words, expected) => {
+    const folder = workspace({
+      'model/types/light.yaml':
+        'type: light\nfields: { name: { kind: text }, state: { kind: choice, choices: [on] } }\n',
+      'model/types/skerry.yaml': 'type: skerry\nfields: { name: { kind: text } }\n',
+      'model/taxonomies/area.yaml': 'taxonomy: area\nterms: [north]\n',
+      'content/light/No. 1.yaml': 'name: One\n',
+      'content/light/b.yaml': 'name: B\n',
+    });
+    const { out, code } = await lumbrik(folder, ['--get-yargs-completions', 'lumbrik', ...words]);
+    expect([code, out.split('\n').filter(Boolean)]).toEqual([0, expected]);
+  });
 });

@@ -2,8 +2,9 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { fieldRule, idRule, isFieldWord, isId, isName, nameRule } from '../core/definition/address.ts';
+import { formOf } from '../core/model/nestedFields.ts';
 import { namesIn } from '../core/model/provenance.ts';
-import { isObject, type Json } from '../core/plain/json.ts';
+import { at, type Json, own } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { capital, thereAre } from '../core/plain/words.ts';
 import { writeYaml } from '../core/source/write.ts';
@@ -71,29 +72,59 @@ function newFile(
   return { file, text, address: what === 'taxonomy' ? `${name}:` : name, shown: text };
 }
 
-function withField(workspace: Workspace, { to, name, says }: Extract<Wanted, { what: 'field' }>): Written {
-  const { model } = workspace;
-  const isKit = Object.hasOwn(model.definition.shared?.kits ?? {}, to);
-  if (!isKit && !model.types.has(to)) {
-    const names = [...model.types.keys(), ...Object.keys(model.definition.shared?.kits ?? {})];
-    throw new Trouble('not-found', `there is no type and no kit \`${to}\``, {
-      mend: didYouMean(to, names) ?? thereAre(names) ?? 'Add a type first: lumbrik add type "…"',
-    });
-  }
+function withField(workspace: Workspace, { to, name, says, titles }: Extract<Wanted, { what: 'field' }>): Written {
   if (!isFieldWord(name))
     throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${capital(fieldRule)}.` });
-  const file = workspace.fileOf(['types', to]) ?? `${folders[isKit ? 'kit' : 'type']}/${to}.yaml`;
+  const { owner, isKit, inside } = holderNamed(workspace, to);
+  if (titles && isKit)
+    throw new Trouble('unusable-call', 'a kit has no entries that a field could name', {
+      mend: 'Say `titled` in the types that use it.',
+    });
+  const file = workspace.fileOf(['types', owner]) ?? `${folders[isKit ? 'kit' : 'type']}/${owner}.yaml`;
   const before = readTextOrRefuse(path.join(workspace.root, file), file);
   const reading = readYaml(before);
   const data = 'value' in reading ? reading.value.data : null;
-  const fields = isObject(data) ? data.fields : undefined;
-  if (isObject(fields) && Object.hasOwn(fields, name))
+  const above = inside.flatMap((key) => ['fields', key]);
+  if (inside.length > 0 && at(data, above) === undefined)
+    throw refuse('not-found', `\`${to}\` arrives from elsewhere`, {
+      mend: `Add the field where it is defined: lumbrik show ${owner}`,
+      where: { file },
+    });
+  if (at(data, [...above, 'fields', name]) !== undefined)
     throw refuse('name-taken', `there is a field \`${to}.${name}\` already`, {
       mend: 'Choose another name, or edit the file; nothing was written.',
       where: { file },
     });
-  const text = editedText(file, before, [{ do: 'insert', path: ['fields'], key: name, value: says }]);
-  return { file, text, address: `${to}.${name}`, shown: writeYaml({ [name]: says }) };
+  const titled = [...inside, name].join('.');
+  const text = editedText(file, before, [
+    inside.length > 0 && at(data, [...above, 'fields']) === undefined
+      ? { do: 'insert', path: above, key: 'fields', value: { [name]: says } }
+      : { do: 'insert', path: [...above, 'fields'], key: name, value: says },
+    ...(titles ? [{ do: 'set', path: ['titled'], value: titled, after: ['kits', 'extends', 'type'] } as const] : []),
+  ]);
+  const shown = writeYaml({ ...(titles ? { titled } : {}), [name]: says });
+  return { file, text, address: `${to}.${name}`, shown };
+}
+
+/** The type or the kit that an address leads into, and the objects on the way. @throws {Trouble} where there is none. */
+function holderNamed({ model }: Workspace, to: string) {
+  const [owner = '', ...inside] = to.split('.');
+  const kit = own(model.definition.shared?.kits ?? {}, owner);
+  const fields = kit?.fields ?? own(model.definition.types, owner)?.fields;
+  if (!fields) {
+    const names = [...model.types.keys(), ...Object.keys(model.definition.shared?.kits ?? {})];
+    throw new Trouble('not-found', `there is no type and no kit \`${owner}\``, {
+      mend: didYouMean(owner, names) ?? thereAre(names) ?? 'Add a type first: lumbrik add type "…"',
+    });
+  }
+  const object = inside.length > 0 ? formOf(fields, inside.join('.')) : undefined;
+  if (inside.length > 0 && object?.kind !== 'object')
+    throw new Trouble('not-found', object ? `\`${to}\` is no object` : `there is no field \`${to}\``, {
+      mend: object
+        ? `It is of kind ${object.kind}: only an object has fields inside.`
+        : `See them: lumbrik show ${owner}`,
+    });
+  return { owner, isKit: kit !== undefined, inside };
 }
 
 function addTerm(workspace: Workspace, { to, name, under, says }: Extract<Wanted, { what: 'term' }>): AddResult {

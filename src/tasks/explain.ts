@@ -64,6 +64,14 @@ function namedBy(word: string, topics: readonly Topic[]): readonly Topic[] {
   return topics.filter(({ name }) => word.length > 2 && name.toLowerCase().startsWith(word.toLowerCase()));
 }
 
+/** Every word that can be explained. */
+export const explainedWords = (): readonly string[] =>
+  [
+    ...new Set(
+      allTopics().flatMap(({ name, options }) => [name.split(' (')[0] ?? name, ...options.map((one) => one.name)]),
+    ),
+  ].sort();
+
 const allTopics = (): readonly Topic[] => [...typeTopics(), ...kindTopics(), ...taxonomyTopics()];
 
 function typeTopics(): readonly Topic[] {

@@ -8,7 +8,11 @@ import { addCommand } from './addCommand.ts';
 export default addCommand({
   builder: (yargs) =>
     yargs
-      .positional('to', { type: 'string', demandOption: true, describe: 'The type or the kit that it is added to' })
+      .positional('to', {
+        type: 'string',
+        demandOption: true,
+        describe: 'The type, the kit or the object (tour.price) that it is added to',
+      })
       .positional('name', { type: 'string', demandOption: true, describe: 'What authors call it: “Focal height”' })
       .option('kind', { type: 'string', requiresArg: true, describe: 'Its kind; lumbrik explain lists them' })
       .option('use', {
@@ -23,6 +27,7 @@ export default addCommand({
       })
       .option('many', { type: 'boolean', describe: 'A list instead of one value' })
       .option('localized', { type: 'boolean', describe: 'A value in each language' })
+      .option('titles', { type: 'boolean', describe: 'That it names the entries of the type in lists' })
       .option('with', { type: 'string', array: true, requiresArg: true, describe: 'Any other option, as max=80' })
       .conflicts('kind', 'use')
       .example('$0 add field lighthouse "Focal height" --kind decimal --with unit=m --with min=0', 'Adds focalHeight')
@@ -45,6 +50,7 @@ export default addCommand({
       what: 'field',
       to: String(args.to),
       name,
+      titles: args.titles === true,
       says: {
         ...(use === undefined ? { kind: kind ?? '' } : { use }),
         ...labelled(words, name),

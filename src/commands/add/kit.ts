@@ -1,4 +1,5 @@
 import { labelled, nameFrom } from '../../tasks/add/definition.ts';
+import { textsOf } from '../answer.ts';
 import { addCommand, said } from './addCommand.ts';
 
 export default addCommand({
@@ -6,11 +7,19 @@ export default addCommand({
     yargs
       .positional('name', { type: 'string', demandOption: true, describe: 'What it is called: “Sharing”' })
       .option('about', { type: 'string', requiresArg: true, describe: 'Which facts it keeps together' })
+      .option('kit', {
+        type: 'string',
+        array: true,
+        requiresArg: true,
+        describe: 'Another kit whose fields it has too',
+      })
       .example('$0 add kit Sharing', 'Writes model/kits/sharing.yaml; then add fields to it'),
   questions: [{ name: 'about', text: 'Which facts does it keep together?' }],
   wanted: (args) => {
     const words = String(args.name);
     const name = nameFrom(words);
-    return { what: 'kit', name, says: { ...labelled(words, name), ...said(args, 'about') } };
+    const kits = textsOf(args.kit);
+    const says = { ...labelled(words, name), ...said(args, 'about'), ...(kits.length > 0 ? { kits } : {}) };
+    return { what: 'kit', name, says };
   },
 });

@@ -4,7 +4,15 @@ import { humanize, pluralize } from '../../core/plain/words.ts';
 /** What is to be added to the model. */
 export type Wanted =
   | { readonly what: 'type' | 'kit' | 'taxonomy'; readonly name: string; readonly says: JsonObject }
-  | { readonly what: 'field'; readonly to: string; readonly name: string; readonly says: JsonObject }
+  | {
+      readonly what: 'field';
+      /** A type, a kit, or an object in one: `lighthouse`, `lighthouse.hours`. */
+      readonly to: string;
+      readonly name: string;
+      readonly says: JsonObject;
+      /** Whether it names the entries of the type. */
+      readonly titles: boolean;
+    }
   | {
       readonly what: 'term';
       readonly to: string;

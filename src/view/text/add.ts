@@ -16,7 +16,7 @@ export function addText({ what, address, file, text }: AddResult, look: Look): s
     kit: next(`lumbrik add field ${address} "…" --kind text`, 'its first field', look),
     taxonomy: next(`lumbrik add term ${address.replace(':', '')} "…"`, 'its first term', look),
     field: next(
-      `lumbrik show ${address.split('.')[0]}`,
+      `lumbrik show ${address.split('.').slice(0, -1).join('.')}`,
       'all its fields; lumbrik diff tells what that does to the entries',
       look,
     ),
