@@ -1,3 +1,5 @@
+import fs from 'node:fs';
+import path from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { edit, lumbrik, read, result, workspace } from './support/program.ts';
 
@@ -50,6 +52,49 @@ describe('built-in facts move aside where the content has fields of their names 
     expect(read(folder, 'content/part/b.yaml')).toBe('standing: free\nstate: draft\ntype: U\n');
     await lumbrik(folder, ['migration', 'undo']);
     expect(read(folder, 'content/part/b.yaml')).toBe('status: free\nstate: draft\ntype: U\n');
+  });
+
+  test('in one folder, beside others where they are called as usual', async () => {
+    const folder = workspace({
+      'lumbrik.yaml':
+        'workspace: A\ncontent:\n  - folder: content\n  - { folder: content/old, keys: { status: state, created: made, id: no } }\n',
+      'model/types/part.yaml': 'type: part\nfields:\n  name: { kind: text }\n',
+      'content/part/a.yaml': 'status: draft\n',
+      'content/old/part/b.yaml': '# old\nno: 7\nname: B\nstate: draft\nmade: 2026-01-02T00:00:00Z\n',
+      'content/old/part/c.yaml': 'state: lost\n',
+      'content/old/part/d.yaml': 'status: draft\nname: D\n',
+    });
+    const { findings } = await result(folder, ['check']);
+    expect(findings.map(({ finding, file, line, column }: any) => `${finding} ${file}:${line}:${column}`)).toEqual([
+      'unknown-status content/old/part/c.yaml:1:8',
+      'unreadable-file content/old/part/d.yaml:1:1',
+    ]);
+    expect(findings[1].says).toContain('has the key `status` beside');
+    expect(await result(folder, ['show', 'part/7'])).toMatchObject({
+      status: 'draft',
+      file: 'content/old/part/b.yaml',
+    });
+    await lumbrik(folder, ['schemas']);
+    expect(Object.keys(JSON.parse(read(folder, 'schemas/entries/part.json')).properties)).toEqual(
+      expect.arrayContaining(['status', 'state', 'created', 'made', 'no']),
+    );
+    for (const name of ['c', 'd']) fs.rmSync(path.join(folder, `content/old/part/${name}.yaml`));
+
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/types/part.yaml', 'name:', 'title:');
+    edit(folder, 'model/types/part.yaml', 'type: part', 'type: piece');
+    await lumbrik(folder, ['migration', 'draft', '--renamed', 'part=piece', '--renamed', 'part.name=title']);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    expect((await result(folder, ['migration', 'run'])).error).toBeUndefined();
+    expect(read(folder, 'content/old/piece/b.yaml')).toBe(
+      '# old\nno: 7\ntitle: B\nstate: draft\nmade: 2026-01-02T00:00:00Z\n',
+    );
+    await lumbrik(folder, ['migration', 'undo']);
+    expect(read(folder, 'content/old/part/b.yaml')).toContain('name: B\n');
+
+    edit(folder, 'lumbrik.yaml', '  - folder: content\n', '');
+    await lumbrik(folder, ['entry', 'new', 'piece', 'z']);
+    expect(read(folder, 'content/old/piece/z.yaml')).toMatch(/^state: draft\nmade: /u);
   });
 
   test('in lines too', async () => {

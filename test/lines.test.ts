@@ -145,7 +145,7 @@ describe('where entries are kept [K3]', () => {
     ['content: [{ lines: content/.hidden.ndjson }]', 'content folder'],
     ['content: [{ lines: /etc/passwd }]', 'content folder'],
     ['content: [{ lines: [] }]', 'lines'],
-    ['content: [{ folder: content, keys: { id: x } }]', 'keys'],
+    ['content: [{ folder: content, keys: { ident: x } }]', 'ident'],
     ['content: content', 'list'],
   ])('%s is refused in words', async (said, word) => {
     const folder = workspace({ 'lumbrik.yaml': `workspace: x\n${said}\n` });

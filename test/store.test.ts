@@ -239,6 +239,17 @@ storeContract('lines of several files, in keys of other names', () => {
   return inFiles(folder, [{ lines: ['content/1.ndjson', 'content/2.ndjson'], keys }]);
 });
 
+storeContract('a folder with keys of other names', () => {
+  const folder = temporary();
+  write(folder, {
+    'content/x/a.yaml': 'number: a\nname: A # first\nkind: light\nstate: draft\n',
+    'content/light/b.json': '{\n  "name": "B",\n  "kind": "light"\n}\n',
+    'content/light/c.md': '---\nname: C\nkind: light\n---\n\nText\n',
+    'content/light/d.yml': 'kind: light\nname: D\n',
+  });
+  return inFiles(folder, [{ folder: 'content', keys: { id: 'number', type: 'kind', status: 'state' } }]);
+});
+
 storeContract('several stores', () => {
   const folder = temporary();
   write(folder, {

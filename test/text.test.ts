@@ -144,7 +144,7 @@ describe('conversion from and to HTML and Markdown [F3]', () => {
 
   test('each of these trees is sound by our own check, and survives Markdown', () => {
     const unsound: string[] = [];
-    let same = 0;
+    const changed: string[] = [];
     for (const { markdown } of commonmark) {
       const { tree, lost } = markdownToTree(markdown);
       walkText(
@@ -152,10 +152,11 @@ describe('conversion from and to HTML and Markdown [F3]', () => {
         () => undefined,
         ({ says }) => unsound.push(`${markdown}: ${says}`),
       );
-      if (lost.length === 0 && treeToHtml(markdownToTree(treeToMarkdown(tree)).tree) === treeToHtml(tree)) same += 1;
+      if (lost.length === 0 && treeToHtml(markdownToTree(treeToMarkdown(tree)).tree) !== treeToHtml(tree))
+        changed.push(markdown);
     }
     expect(unsound).toEqual([]);
-    expect(same).toBeGreaterThanOrEqual(560);
+    expect(changed).toEqual([]);
   });
 
   test('HTML keeps what a tree can say, and the rest is listed', () => {

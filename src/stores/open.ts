@@ -1,12 +1,11 @@
 import path from 'node:path';
 import { contentFolder, type StoreOptions } from '../core/definition/workspace.ts';
-import { compact } from '../core/plain/json.ts';
 import { contentRevisionFile } from '../workspace/contentRevision.ts';
 import { isTermsFile } from '../workspace/contentTerms.ts';
 import { listFiles, statOf } from '../workspace/files.ts';
 import { endings } from './folder/entryFile.ts';
 import { FolderStore } from './folder/folder.ts';
-import { usualKeys } from './lines/entryLine.ts';
+import { KeyNames } from './keys.ts';
 import { LinesStore } from './lines/lines.ts';
 import { several } from './several.ts';
 import type { EntryStore } from './store.ts';
@@ -30,10 +29,14 @@ export function openStore({ root, content }: Kept): EntryStore {
 function openOne(root: string, name: string, options: StoreOptions, all: readonly StoreOptions[]): EntryStore {
   if ('folder' in options) {
     const { folder } = options;
-    return new FolderStore(root, { name, folder, files: () => filesOfFolder(root, folder, all) });
+    return new FolderStore(root, {
+      name,
+      folder,
+      keys: new KeyNames(options.keys),
+      files: () => filesOfFolder(root, folder, all),
+    });
   }
-  const keys = { ...usualKeys(), ...compact(options.keys ?? {}) };
-  return new LinesStore(root, { name, files: options.lines, type: options.type, keys });
+  return new LinesStore(root, { name, files: options.lines, type: options.type, keys: new KeyNames(options.keys) });
 }
 
 /** The files of a folder that hold entries, in order: but for those that another store reads. */

@@ -11,6 +11,7 @@ import { changeFiles } from '../journal/change.ts';
 import { factsPass } from '../passes/facts.ts';
 import { entriesOf, walk } from '../passes/walk.ts';
 import { fileNameLimit, fileNameOf, foldedId } from '../stores/folder/fileName.ts';
+import { KeyNames } from '../stores/keys.ts';
 import { openStore } from '../stores/open.ts';
 import type { EntryStore } from '../stores/store.ts';
 import { timestamp } from '../workspace/clock.ts';
@@ -50,7 +51,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
       throw new Trouble('malformed-identifier', `\`${identifier}\` is no identifier of an entry`, {
         mend: `Give another with lumbrik entry new ${typeName} <id>: ${idRule}.`,
       });
-    const folder = folderForNew(workspace);
+    const { folder, keys } = folderForNew(workspace);
 
     await refuseTaken(openStore(workspace), { type: type.name, id: identifier }, type.definition.single === true);
     const taken = await uniqueValues(workspace, type);
@@ -59,6 +60,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
       isTaken: (field, value) => taken.has(`${field} ${value}`),
       status: type.definition.newEntries?.status ?? 'draft',
       created: timestamp(),
+      keyOf: (fact) => keys.of(fact),
     });
     refuseTitleTaken(type, values, taken);
     const file = `${folder}/${type.name}/${fileNameFor(identifier, ending)}`;
@@ -115,8 +117,8 @@ function fileNameFor(id: string, ending: string): string {
 }
 
 /** The first folder that entries lie in. @throws {Trouble} where they are all kept otherwise. */
-function folderForNew({ content }: Workspace): string {
-  for (const one of content) if ('folder' in one) return one.folder;
+function folderForNew({ content }: Workspace): { readonly folder: string; readonly keys: KeyNames } {
+  for (const one of content) if ('folder' in one) return { folder: one.folder, keys: new KeyNames(one.keys) };
   throw refuse('no-folder', 'the entries of this workspace are lines of files, and a new one is written to a folder', {
     mend: 'Say in lumbrik.yaml which folder that is: `content: [{ folder: content }, …]`. Nothing was written.',
   });

@@ -44,8 +44,9 @@ export async function newWorkspace(folder: string, starter: string): Promise<New
       isNamed ? bytes.toString('utf8').replace('A new workspace', () => titleOf(target)) : bytes,
     );
   }
-  const { root, model } = openWorkspace(target);
-  await withLock(root, () => changeFiles(root, [...schemaChanges(root, model), ...namingSchemas(root)]));
+  const workspace = openWorkspace(target);
+  const { root } = workspace;
+  await withLock(root, () => changeFiles(root, [...schemaChanges(workspace), ...namingSchemas(root)]));
   return { lumbrik: resultVersion, command: 'new', folder, starter, files: [...files] };
 }
 

@@ -3,12 +3,11 @@ import path from 'node:path';
 import { z } from 'zod';
 import { entrySchema } from '../core/export/entrySchema.ts';
 import { type FileKind, fileSchemas } from '../core/export/fileSchemas.ts';
-import type { Model } from '../core/model/link.ts';
 import { isObject } from '../core/plain/json.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { changeFiles, type Wanted } from '../journal/change.ts';
 import { listFiles, readText } from '../workspace/files.ts';
-import { workspaceFile } from '../workspace/open.ts';
+import { type Workspace, workspaceFile } from '../workspace/open.ts';
 import type { Call } from './call.ts';
 import { writing } from './enter.ts';
 import { head, resultVersion } from './result.ts';
@@ -36,10 +35,11 @@ const schemaFolder = 'schemas';
 
 /** Writes the JSON Schema of every kind of file in the workspace, for editors and other programs. */
 export async function schemas(call: Call, { check, name }: SchemasCall): Promise<SchemasResult> {
-  return writing(call, ({ root, model }) => {
-    const { stale, gone } = differing(root, model);
+  return writing(call, (workspace) => {
+    const { root } = workspace;
+    const { stale, gone } = differing(workspace);
     const named = name && !check ? namingSchemas(root) : [];
-    if (!check) changeFiles(root, [...schemaChanges(root, model), ...named]);
+    if (!check) changeFiles(root, [...schemaChanges(workspace), ...named]);
     return {
       lumbrik: resultVersion,
       command: 'schemas',
@@ -51,25 +51,29 @@ export async function schemas(call: Call, { check, name }: SchemasCall): Promise
   });
 }
 
+/** What schemas are made of. */
+type Described = Pick<Workspace, 'root' | 'model' | 'content'>;
+
 /** What brings the schemas on the disk up to date. */
-export function schemaChanges(root: string, model: Model): readonly Wanted[] {
-  const { stale, gone } = differing(root, model);
+export function schemaChanges(workspace: Described): readonly Wanted[] {
+  const { stale, gone } = differing(workspace);
   return [...[...stale].map(([file, text]) => ({ file, text })), ...gone.map((file) => ({ file }))];
 }
 
 /** The same only where the workspace keeps its schemas. */
-export const keptSchemaChanges = (root: string, model: Model): readonly Wanted[] =>
-  fs.existsSync(path.join(root, schemaFolder)) ? schemaChanges(root, model) : [];
+export const keptSchemaChanges = (workspace: Described): readonly Wanted[] =>
+  fs.existsSync(path.join(workspace.root, schemaFolder)) ? schemaChanges(workspace) : [];
 
 /** Schemas that are not on the disk as they should be, and those there that no type has any more. */
-function differing(
-  root: string,
-  model: Model,
-): { readonly stale: ReadonlyMap<string, string>; readonly gone: readonly string[] } {
+function differing({ root, model, content }: Described): {
+  readonly stale: ReadonlyMap<string, string>;
+  readonly gone: readonly string[];
+} {
+  const keys = content.flatMap((store) => ('folder' in store && store.keys ? [store.keys] : []));
   const wanted = new Map<string, string>([
     ...Object.entries(fileSchemas()).map(([kind, schema]) => [`${schemaFolder}/${kind}.json`, textOf(schema)] as const),
     ...[...model.types.values()].map(
-      (type) => [`${schemaFolder}/entries/${type.name}.json`, textOf(entrySchema(type, model))] as const,
+      (type) => [`${schemaFolder}/entries/${type.name}.json`, textOf(entrySchema(type, model, keys))] as const,
     ),
   ]);
   const stale = new Map([...wanted].filter(([file, text]) => readOr(path.join(root, file)) !== text));

@@ -8,13 +8,11 @@ import { keptSchemaChanges } from './schemas.ts';
  * would be first. @throws {Trouble} where that brings a mistake; then nothing is written.
  */
 export function writeModelFile(root: string, file: string, text: string): void {
-  const {
-    model,
-    mistakes: [mistake],
-  } = openWorkspace(root, new Map([[file, text]]));
+  const workspace = openWorkspace(root, new Map([[file, text]]));
+  const [mistake] = workspace.mistakes;
   if (mistake)
     throw new Trouble('model-mistakes', `that would be a mistake: ${mistake.says}`, {
       mend: `${mistake.mend} Nothing was written.`,
     });
-  changeFiles(root, [{ file, text }, ...keptSchemaChanges(root, model)]);
+  changeFiles(root, [{ file, text }, ...keptSchemaChanges(workspace)]);
 }

@@ -41,11 +41,24 @@ const ContentPath = z
   .string()
   .refine(isContent, { error: 'a path in the content folder, such as content/keepers.ndjson' });
 
+const storeKeys = z
+  .strictObject(
+    Object.fromEntries(builtInFacts.map((name) => [name, Sentence.optional()])) as Record<
+      BuiltIn,
+      z.ZodOptional<typeof Sentence>
+    >,
+  )
+  .optional()
+  .describe(
+    'The keys that hold there what every entry has, where they are called otherwise than in the rest of the workspace: { id: number, status: state }.',
+  );
+
 /** What can be said about a folder of entries. */
 const folderOptions = {
   folder: ContentPath.describe(
     'A folder in which each entry is a file: <folder>/<type>/<id>.md, .yaml, .yml or .json.',
   ),
+  keys: storeKeys,
 };
 
 /** What can be said about files of which each line is an entry. */
@@ -56,12 +69,7 @@ const linesOptions = {
       'A file, or several, in which each line is an entry as an object of JSON (NDJSON); compressed with gzip where its name ends in .gz.',
     ),
   type: z.string().optional().describe('The type of entries that do not say their own.'),
-  keys: z
-    .strictObject({ id: Sentence.optional(), type: Sentence.optional(), status: Sentence.optional() })
-    .optional()
-    .describe(
-      'The keys that hold the identifier, the type and the status, where they are called otherwise: { id: number }.',
-    ),
+  keys: storeKeys,
 };
 
 /** Where entries are kept. */

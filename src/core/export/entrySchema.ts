@@ -1,4 +1,4 @@
-import { builtInFacts, builtInKeys, statuses } from '../definition/builtIn.ts';
+import { type BuiltIn, builtInFacts, builtInKeys, statuses } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
@@ -16,11 +16,14 @@ const noneRef: JsonObject = { $ref: '#/$defs/none' };
 /** What counts as no value of a field. */
 const noneOf = ({ common }: Field): JsonObject => (common.mayBeEmpty ? { enum: [null] } : noneRef);
 
+type BuiltInNames = { readonly [K in BuiltIn]?: string | undefined };
+
 /**
  * The entries of a type as JSON Schema (draft 2020-12): their shape, as far as it can be said of one entry alone. Labels
  * become titles, help texts descriptions. What is required once published is required of entries that are.
+ * @param otherKeys what each store calls what every entry has, where it calls it otherwise.
  */
-export function entrySchema(type: Type, model: Model): JsonObject {
+export function entrySchema(type: Type, model: Model, otherKeys: readonly BuiltInNames[] = []): JsonObject {
   const { languages } = model.definition;
   const fields = [...type.fields.values()];
   // A condition over other fields cannot be said here.
@@ -32,12 +35,12 @@ export function entrySchema(type: Type, model: Model): JsonObject {
     ({ common: { required, localized } }) => required === 'published' || (required === true && localized && isLater),
   );
   const keys = builtInKeys();
+  const calledBy = (name: BuiltIn): readonly string[] =>
+    [keys, ...otherKeys].flatMap((names) => names[name] ?? []).filter((key) => !type.fields.has(key));
   const reserved = Object.fromEntries(
-    builtInFacts.flatMap((name): [string, JsonObject][] => {
-      const key = keys[name];
-      return key === undefined ? [] : [[key, reservedSchema(name)]];
-    }),
+    builtInFacts.flatMap((name) => calledBy(name).map((key) => [key, reservedSchema(name)] as const)),
   );
+  const whenPublished = calledBy('status').map((key) => [key, { enum: ['published', null] }] as const);
   const about = wordsIn(type.definition.about, languages);
 
   return {
@@ -54,9 +57,7 @@ export function entrySchema(type: Type, model: Model): JsonObject {
     ...demand(always, model, true),
     ...(published.length > 0
       ? {
-          ...(keys.status === undefined
-            ? {}
-            : { if: { properties: { [keys.status]: { enum: ['published', null] } } } }),
+          ...(whenPublished.length === 0 ? {} : { if: { properties: Object.fromEntries(whenPublished) } }),
           // biome-ignore lint/suspicious/noThenProperty: the keyword of JSON Schema.
           then: demand(published, model, false),
         }

@@ -1,4 +1,4 @@
-import { type BuiltIn, builtInKeys, type Status } from '../definition/builtIn.ts';
+import type { BuiltIn, Status } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { isEmpty } from '../entry/entry.ts';
 import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
@@ -25,6 +25,8 @@ export interface Start {
   readonly status: Status;
   /** When it is made (RFC 3339). */
   readonly created: string;
+  /** The keys of what every entry has where it is kept; undefined of what entries have none of. */
+  readonly keyOf: (fact: BuiltIn) => string | undefined;
   /** Whether another entry has a value in a field that must differ, in a language where it differs by that. */
   readonly isTaken: (field: string, value: string) => boolean;
 }
@@ -34,13 +36,13 @@ export interface Start {
  * comments, with what the model says to authors beside each.
  */
 export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
-  const { status, created } = start;
+  const { status, created, keyOf } = start;
   const { languages } = model.definition;
   const values: Record<string, Json> = {};
   const open: string[] = [];
   const lines = [
     ...(type.definition.guide === undefined ? [] : [writeComment(wordsIn(type.definition.guide, languages))]),
-    writeYaml(builtInValues({ status, created })),
+    writeYaml(builtInValues({ status, created }, keyOf)),
   ];
   let group: string | undefined;
   let prose = '';
@@ -68,12 +70,11 @@ export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
   return { ending: '.md', values, open, text: `---\n${text}---\n${prose === '' ? '' : `\n${prose}\n`}` };
 }
 
-/** What every entry has of itself, under the keys of the workspace. */
-function builtInValues(said: { readonly [K in BuiltIn]?: Json }): JsonObject {
-  const keys = builtInKeys();
+/** What every entry has of itself. */
+function builtInValues(said: { readonly [K in BuiltIn]?: Json }, keyOf: Start['keyOf']): JsonObject {
   return Object.fromEntries(
     Object.entries(said).flatMap(([name, value]) => {
-      const key = keys[name as BuiltIn];
+      const key = keyOf(name as BuiltIn);
       return key === undefined ? [] : [[key, value] as const];
     }),
   );

@@ -142,10 +142,17 @@ function settled(root: Root, losses: Losses): JsonObject {
       return [{ type: 'link', ...titled(definition), url: definition.url, ...inner }];
     if (type === 'imageReference' && definition)
       return [{ type: 'image', ...titled(definition), url: definition.url, alt: node.alt ?? '' }];
-    return [embedded({ ...plainData(node), ...inner })];
+    return [embedded(loosened({ ...plainData(node), ...inner }))];
   };
   const settledChildren = root.children.flatMap((child) => settle(child as unknown as JsonObject));
   return { type: 'root', children: inPlace(settledChildren) };
+}
+
+/** A list that is loose by an item which holds one thing alone, once references are resolved: no Markdown says so but for all. */
+function loosened(node: JsonObject): JsonObject {
+  const items = node.type === 'list' && isList(node.children) ? node.children.filter(isObject) : [];
+  const isLoose = items.some(({ spread, children }) => spread === true && isList(children) && children.length < 2);
+  return isLoose ? { ...node, spread: true } : node;
 }
 
 const titled = ({ title }: Definition): JsonObject => (title ? { title } : {});

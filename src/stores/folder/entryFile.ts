@@ -8,6 +8,7 @@ import type { Edit } from '../../core/source/editOperation.ts';
 import { type FrontMatter, proseOf, splitFrontMatter, withProse } from '../../core/source/frontMatter.ts';
 import { type JsonReading, readJson } from '../../core/source/json.ts';
 import { type Reading, readYaml, type Source, type Span, textStart } from '../../core/source/yaml.ts';
+import { clashing, type KeyNames } from '../keys.ts';
 import type { Problem } from '../store.ts';
 import { idOfFileName } from './fileName.ts';
 
@@ -21,16 +22,19 @@ export interface EntryFile {
   readonly rewrite: (operations: readonly Operation[]) => { readonly file: string; readonly text: string } | undefined;
 }
 
-/** Where a file lies: its path below the workspace, and the folder below which types have folders, both with `/`. */
-interface Lies {
+/**
+ * Where a file lies: its path below the workspace, and the folder below which types have folders, both with `/`; and
+ * what the keys of that folder are called.
+ */
+export interface Lies {
   readonly file: string;
   readonly folder: string;
+  readonly keys: KeyNames;
 }
 
 /** Reads the text of an entry's file. */
-export function readEntryFile(file: string, text: string, folder: string): EntryFile | Problem {
-  return file.endsWith('.md') ? readMarkdown({ file, folder }, text) : readData({ file, folder }, text);
-}
+export const readEntryFile = (lies: Lies, text: string): EntryFile | Problem =>
+  lies.file.endsWith('.md') ? readMarkdown(lies, text) : readData(lies, text);
 
 /* ── Markdown with front matter ──────────────────────────────────────────────────────────────────────────────── */
 
@@ -44,7 +48,7 @@ function readMarkdown(lies: Lies, text: string): EntryFile | Problem {
       column: 1,
     };
   const { opening, yaml, closing, body: below } = parts ?? { opening: '', yaml: '', closing: '', body: text };
-  const read = readValues(yaml, 1);
+  const read = readValues(yaml, lies.keys);
   if ('says' in read) return { ...read, line: read.line + (parts ? 1 : 0) };
   const prose = proseOf(below);
   const entry = entryOf(lies, read.values, prose);
@@ -56,7 +60,7 @@ function readMarkdown(lies: Lies, text: string): EntryFile | Problem {
     locate: (at, body) => {
       const [key] = at;
       if (prose !== undefined && key === body && key !== undefined) return proseSpan(prose, linesAbove + blankLines);
-      const { start, end } = read.source?.span(at) ?? textStart;
+      const { start, end } = read.source?.span(lies.keys.path(at)) ?? textStart;
       return { start: { ...start, line: start.line + 1 }, end: { ...end, line: end.line + 1 } };
     },
     rewrite: (operations) =>
@@ -93,14 +97,14 @@ function readData(lies: Lies, text: string): EntryFile | Problem {
   const plain = text.replace(/^\uFEFF/u, '');
   if (plain.trim() === '')
     return { says: 'is empty', mend: 'Write the entry, or delete the file.', line: 1, column: 1 };
-  const read = readValues(plain, 1, format === 'json' ? readJson : readYaml);
+  const read = readValues(plain, lies.keys, format === 'json' ? readJson : readYaml);
   if ('says' in read) return read;
   if (read.isJson === false) return problemInJson(plain);
   const entry = entryOf(lies, read.values, undefined);
 
   return {
     entry,
-    locate: (at) => read.source?.span(at) ?? textStart,
+    locate: (at) => read.source?.span(lies.keys.path(at)) ?? textStart,
     rewrite: (operations) => rewrite(lies, entry, operations, (edits) => editText(text, edits, format)),
   };
 }
@@ -129,7 +133,7 @@ function offsetOfError(text: string): number {
 
 function readValues(
   text: string,
-  firstLine: number,
+  keys: KeyNames,
   reader: (text: string) => Reading | JsonReading = readYaml,
 ): { readonly values: JsonObject; readonly source?: Source; readonly isJson?: boolean } | Problem {
   const reading = reader(text);
@@ -140,8 +144,10 @@ function readValues(
   const { value: source } = reading;
   if (source.data === null) return { values: {} };
   if (!isObject(source.data))
-    return { says: 'holds no keys', mend: 'Write each value as `field: value`.', line: firstLine, column: 1 };
-  return { values: source.data, source, ...('isJson' in reading ? { isJson: reading.isJson } : {}) };
+    return { says: 'holds no keys', mend: 'Write each value as `field: value`.', line: 1, column: 1 };
+  const clash = keys.clashIn(source.data);
+  if (clash !== undefined) return { ...clashing(clash), ...source.locateKey([clash]) };
+  return { values: keys.usual(source.data), source, ...('isJson' in reading ? { isJson: reading.isJson } : {}) };
 }
 
 /** `content/lighthouse/skerry-point.md` is the entry skerry-point of the type lighthouse, unless it says otherwise. */
@@ -164,7 +170,7 @@ function entryOf({ file, folder: above }: Lies, values: JsonObject, prose: strin
 }
 
 function rewrite(
-  { file, folder }: Lies,
+  { file, folder, keys }: Lies,
   { values }: Entry,
   operations: readonly Operation[],
   write: (edits: readonly Edit[], prose: { readonly is: string | undefined } | undefined) => string,
@@ -184,10 +190,10 @@ function rewrite(
       case 'move':
         place = inFolderOf(operation.type, place, folder);
         if (typeKey !== undefined && Object.hasOwn(values, typeKey))
-          edits.push({ do: 'set', path: [typeKey], value: operation.type });
+          edits.push({ do: 'set', path: keys.path([typeKey]), value: operation.type });
         break;
       default:
-        edits.push(operation);
+        edits.push(keys.operation(operation));
     }
   }
   return { file: place, text: write(edits, prose) };

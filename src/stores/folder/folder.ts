@@ -7,6 +7,7 @@ import { writeYaml } from '../../core/source/write.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { decode, hashBytes, readBytes } from '../../workspace/files.ts';
+import type { KeyNames } from '../keys.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
 import type {
   EntryChange,
@@ -28,6 +29,7 @@ export interface FolderSettings {
   readonly name: string;
   /** Its path below the workspace, without a slash at its end. */
   readonly folder: string;
+  readonly keys: KeyNames;
   /** The files that it reads, in order; asked for each time, since they come and go. */
   readonly files: () => readonly string[];
 }
@@ -82,21 +84,21 @@ export class FolderStore implements EntryStore {
     return {
       change: async ({ of, operations = [], added = [] }) => {
         if (of && operations.length > 0) sink.add(changedFile(this.#readAsKnown(of), of, operations));
-        for (const entry of added) sink.add({ after: newFile(this.#settings.folder, entry), entry: keyOf(entry) });
+        for (const entry of added) sink.add({ after: newFile(this.#settings, entry), entry: keyOf(entry) });
       },
       prepare: async () => undefined,
     };
   }
 
   #readFile(file: string): Read | Item {
-    const { name, folder } = this.#settings;
+    const { name } = this.#settings;
     const place: Place = { store: name, file };
     const bytes = readBytes(path.join(this.#root, file));
     if ('notRead' in bytes) return { place, version: 'unread', problem: problemOf(bytes) };
     const hash = hashBytes(bytes);
     const text = decode(bytes);
     if (typeof text !== 'string') return { place, version: hash, problem: problemOf(text) };
-    const read = readEntryFile(file, text, folder);
+    const read = readEntryFile({ ...this.#settings, file }, text);
     if ('says' in read) return { place, version: hash, problem: read };
 
     this.#last = { file, hash, bytes, read };
@@ -137,7 +139,7 @@ function changedFile(read: Read, { entry }: Stored, operations: readonly Operati
   });
 }
 
-const newFile = (folder: string, { type, id, values }: NewEntry) => ({
+const newFile = ({ folder, keys }: FolderSettings, { type, id, values }: NewEntry) => ({
   path: `${folder}/${type}/${fileNameOf(id)}.yaml`,
-  bytes: Buffer.from(writeYaml(values), 'utf8'),
+  bytes: Buffer.from(writeYaml(keys.stored(values)), 'utf8'),
 });

@@ -1,26 +1,12 @@
-import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
-import { compact, isObject, type JsonObject, own, type Path } from '../../core/plain/json.ts';
+import { isObject, own, type Path } from '../../core/plain/json.ts';
 import { editText } from '../../core/source/edit.ts';
 import { CannotEdit, type Edit } from '../../core/source/editOperation.ts';
 import { readJson } from '../../core/source/json.ts';
 import type { Source, Span } from '../../core/source/yaml.ts';
+import { clashing, type KeyNames } from '../keys.ts';
 import type { NewEntry, Problem } from '../store.ts';
-
-/** Which keys of a line hold what every entry has. */
-export interface LineKeys {
-  readonly id: string;
-  readonly type: string;
-  /** Absent where entries say none. */
-  readonly status?: string;
-}
-
-/** Those of the workspace. */
-export function usualKeys(): LineKeys {
-  const { id = 'id', type = 'type', status } = builtInKeys();
-  return compact({ id, type, status });
-}
 
 /** A line that was read as an entry. */
 export interface EntryLine {
@@ -35,7 +21,7 @@ export interface EntryLine {
  * Reads a line: an object of JSON.
  * @param usualType the type of an entry that does not say its own.
  */
-export function readEntryLine(line: string, keys: LineKeys, usualType: string | undefined): EntryLine | Problem {
+export function readEntryLine(line: string, keys: KeyNames, usualType: string | undefined): EntryLine | Problem {
   // A byte-order mark may stand at the start of a file; it stays where it is.
   const mark = line.startsWith('\uFEFF') ? '\uFEFF' : '';
   const text = line.slice(mark.length);
@@ -47,29 +33,24 @@ export function readEntryLine(line: string, keys: LineKeys, usualType: string | 
   const { value: source, isJson } = reading;
   if (!isJson || !isObject(source.data))
     return { says: 'is no object of JSON', mend: 'Write one entry in each line: { "id": …, … }', line: 1, column: 1 };
-  const clash = clashingKey(source.data, keys);
-  if (clash !== undefined)
-    return {
-      says: `has the key \`${clash}\` beside the one that lumbrik.yaml names for it`,
-      mend: 'Keep one of the two, or give the other key another name.',
-      ...source.locateKey([clash]),
-    };
-  const values = inBuiltInNames(source.data, keys);
-  const usual = usualKeys();
-  const id = own(values, usual.id);
+  const clash = keys.clashIn(source.data);
+  if (clash !== undefined) return { ...clashing(clash), ...source.locateKey([clash]) };
+  const idKey = keys.of('id') ?? 'id';
+  const id = own(source.data, idKey);
   if (typeof id !== 'string' && typeof id !== 'number')
     return {
-      says: `has no identifier: no text and no number stands at \`${keys.id}\``,
+      says: `has no identifier: no text and no number stands at \`${idKey}\``,
       mend: 'Give it one, or say in lumbrik.yaml which key holds it: `keys: { id: … }`',
-      ...source.locate([keys.id]),
+      ...source.locate([idKey]),
     };
 
-  const type = own(values, usual.type);
+  const type = own(source.data, keys.of('type') ?? 'type');
+  const values = keys.usual(source.data);
   const entry: Entry = { type: typeof type === 'string' ? type : (usualType ?? ''), id: String(id), values };
 
   return {
     entry,
-    locate: (path) => source.span(inLineNames(path, keys)),
+    locate: (path) => source.span(keys.path(path)),
     rewrite: (operations) => {
       const rewritten = rewrite(text, source, keys, operations);
       return rewritten === undefined ? undefined : mark + rewritten;
@@ -77,34 +58,7 @@ export function readEntryLine(line: string, keys: LineKeys, usualType: string | 
   };
 }
 
-/** A key that has the name of something which another key holds. */
-const clashingKey = (data: JsonObject, keys: LineKeys): string | undefined =>
-  pairsOf(keys).find(
-    ([usual, key]) => usual !== key && Object.hasOwn(data, usual) && !Object.values(keys).includes(usual),
-  )?.[0];
-
-/** The key that each of these facts has in the workspace, with the one that it has in the line. */
-function pairsOf(keys: LineKeys): readonly (readonly [usual: string, key: string])[] {
-  const usual = usualKeys();
-  return (['id', 'type', 'status'] as const).flatMap((name) => {
-    const [here, there] = [usual[name], keys[name]];
-    return here === undefined || there === undefined ? [] : [[here, there] as const];
-  });
-}
-
-/** The keys of a line under the names that these facts have everywhere. */
-function inBuiltInNames(data: JsonObject, keys: LineKeys): JsonObject {
-  const names = new Map(pairsOf(keys).map(([usual, key]) => [key, usual]));
-  return Object.fromEntries(Object.entries(data).map(([key, value]) => [names.get(key) ?? key, value]));
-}
-
-const inLineNames = ([first, ...rest]: Path, keys: LineKeys): Path =>
-  first === undefined ? [] : [nameInLine(String(first), keys), ...rest];
-
-const nameInLine = (name: string, keys: LineKeys): string =>
-  pairsOf(keys).find(([usual]) => usual === name)?.[1] ?? name;
-
-function rewrite(text: string, { data }: Source, keys: LineKeys, operations: readonly Operation[]): string | undefined {
+function rewrite(text: string, { data }: Source, keys: KeyNames, operations: readonly Operation[]): string | undefined {
   const edits: Edit[] = [];
   for (const operation of operations)
     switch (operation.do) {
@@ -113,15 +67,15 @@ function rewrite(text: string, { data }: Source, keys: LineKeys, operations: rea
       case 'prose':
         break; // A line has none.
       case 'move':
-        edits.push({ do: 'set', path: [keys.type], value: operation.type, after: [keys.id] });
+        edits.push({
+          do: 'set',
+          path: [keys.of('type') ?? 'type'],
+          value: operation.type,
+          after: [keys.of('id') ?? 'id'],
+        });
         break;
-      case 'set':
-        edits.push({ ...operation, path: inLineNames(operation.path, keys) });
-        break;
-      case 'rename':
-      case 'remove':
-        edits.push({ ...operation, inside: inLineNames(operation.inside, keys) });
-        break;
+      default:
+        edits.push(keys.operation(operation));
     }
   const edited = edits.length === 0 || data === null ? text : editText(text, edits, 'json');
   if (/[\r\n]/u.test(edited)) throw new CannotEdit('the entry would not stay on one line');
@@ -129,8 +83,7 @@ function rewrite(text: string, { data }: Source, keys: LineKeys, operations: rea
 }
 
 /** A new entry as a line. */
-export function lineOf({ type, id, values }: NewEntry, keys: LineKeys, usualType: string | undefined): string {
-  const named = Object.entries(values).map(([key, value]) => [nameInLine(key, keys), value] as const);
-  const said = type === usualType ? [] : [[keys.type, type] as const];
-  return JSON.stringify(Object.fromEntries([[keys.id, id] as const, ...said, ...named]));
+export function lineOf({ type, id, values }: NewEntry, keys: KeyNames, usualType: string | undefined): string {
+  const said = type === usualType ? {} : { [keys.of('type') ?? 'type']: type };
+  return JSON.stringify({ [keys.of('id') ?? 'id']: id, ...said, ...keys.stored(values) });
 }

@@ -1,5 +1,6 @@
+import type { KeyNames } from '../keys.ts';
 import type { Place, Problem } from '../store.ts';
-import type { EntryLine, LineKeys } from './entryLine.ts';
+import type { EntryLine } from './entryLine.ts';
 
 /** Files in which each line is an entry, as JSON (NDJSON), plain or compressed with gzip (RFC 1952). */
 export interface LinesSettings {
@@ -8,7 +9,7 @@ export interface LinesSettings {
   readonly files: readonly string[];
   /** The type of entries that do not say their own. */
   readonly type: string | undefined;
-  readonly keys: LineKeys;
+  readonly keys: KeyNames;
 }
 
 /** A line that was read, with what it says. */
