@@ -7,6 +7,8 @@ const folder = () =>
     'model/types/light.yaml': 'type: light\nfields:\n  name: { kind: text }\n  height: { kind: decimal }\n',
     'model/taxonomies/region.yaml':
       'taxonomy: region\nterms:\n  - { term: north, terms: [skerries, { term: holm-bay, label: Holm bay }] }\n  - south\n',
+    'model/types/keeper.yaml': 'type: keeper\nfields: { name: { kind: text } }\n',
+    'content/keeper/ada-rook.yaml': 'name: Ada Rook\n',
     'content/light/a.yaml': 'name: Île\nheight: 38.46\n',
     'content/light/b.yaml': 'name: B\n',
   });

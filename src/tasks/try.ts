@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { byType } from '../core/check/lookedUp.ts';
 import { isPublicAt } from '../core/check/visibility.ts';
 import { parseAddress } from '../core/definition/address.ts';
 import { type Entry, keyOf, statusOf } from '../core/entry/entry.ts';
@@ -8,6 +9,8 @@ import { compact } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { quote } from '../core/plain/words.ts';
 import { type Expression, ExpressionFailed, expressionsOver } from '../core/rules/expression.ts';
+import type { Look } from '../core/rules/lookUp.ts';
+import { readLookUps } from '../passes/lookUps.ts';
 import { entriesOf } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import type { EntryStore } from '../stores/store.ts';
@@ -53,12 +56,17 @@ export async function tryExpression(
   const store = openStore(workspace);
   const rows: TryResult['rows'] = [];
   const more: string[] = [];
-  const alone = { ...bare, taxonomies: workspace.model.taxonomies };
-  if (names.length === 0) rows.push(computed(compiledOver(alone, source), undefined, alone));
+  const alone = { ...bare, taxonomies: workspace.model.taxonomies, types: workspace.model.types };
+  if (names.length === 0) {
+    const expression = compiledOver(alone, source);
+    const look = await readLookUps(store, workspace.model, byType(expression.looksUp, workspace.model));
+    rows.push(computed(expression, undefined, alone, look));
+  }
   for (const name of names) {
     const { type, entries, isPart } = await entriesNamed(workspace, store, name, limit || Number.POSITIVE_INFINITY);
     const expression = compiledOver(type, source);
-    for (const entry of entries) rows.push(computed(expression, entry, type));
+    const look = await readLookUps(store, workspace.model, byType(expression.looksUp, workspace.model));
+    for (const entry of entries) rows.push(computed(expression, entry, type, look));
     if (isPart) more.push(type.name);
   }
   return {
@@ -78,6 +86,7 @@ const bare: Type = {
   label: { one: '', many: '' },
   fields: new Map(),
   taxonomies: new Map(),
+  types: new Map(),
   body: undefined,
 };
 
@@ -116,7 +125,12 @@ async function entriesNamed(
   return { type, entries, isPart: false };
 }
 
-function computed(expression: Expression, entry: Entry | undefined, type: Type): TryResult['rows'][number] {
+function computed(
+  expression: Expression,
+  entry: Entry | undefined,
+  type: Type,
+  look: Look | undefined,
+): TryResult['rows'][number] {
   const named = entry && keyOf(entry);
   const view = entry
     ? {
@@ -125,8 +139,9 @@ function computed(expression: Expression, entry: Entry | undefined, type: Type):
         status: statusOf(entry),
         isPublic: isPublicAt(entry, timestamp()),
         fields: fieldsOf(entry, type),
+        look,
       }
-    : { type: '', id: '', status: '', fields: {} };
+    : { type: '', id: '', status: '', fields: {}, look };
   try {
     return compact({ entry: named, value: expression.evaluate(view) });
   } catch (error) {

@@ -18,6 +18,52 @@ export function renameInExpression(source: string, from: string, to: string, var
   );
 }
 
+/** A text in an expression that a function takes for a name or an address, with the texts beside it. */
+interface Named {
+  readonly call: string;
+  /** Which of the arguments it is, counted from 0; what a function is called on is none. */
+  readonly index: number;
+  readonly text: string;
+  /** The first argument, if that is a text. */
+  readonly first: string | undefined;
+}
+
+/** An expression after some of the texts that its functions take for names are other ones. */
+export function renameInCalls(source: string, functions: readonly string[], change: (named: Named) => string): string {
+  if (!functions.some((name) => source.includes(`${name}(`))) return source;
+  let root: ASTNode;
+  try {
+    root = new Environment({ limits, unlistedVariablesAreDyn: true }).parse(source).ast;
+  } catch {
+    return source;
+  }
+  const texts = callsOf(root, functions).flatMap(({ call, given }) =>
+    given.flatMap((node, index) => {
+      if (!isText(node)) return [];
+      const text = String(node.args);
+      const [head] = given;
+      const named = change({ call, index, text, first: head && isText(head) ? String(head.args) : undefined });
+      return named === text ? [] : [{ range: node.range, named }];
+    }),
+  );
+  return texts
+    .sort((a, b) => b.range.start - a.range.start)
+    .reduce(
+      (text, { range, named }) => text.slice(0, range.start) + JSON.stringify(named) + text.slice(range.end),
+      source,
+    );
+}
+
+function callsOf(
+  node: ASTNode,
+  functions: readonly string[],
+): readonly { readonly call: string; readonly given: readonly ASTNode[] }[] {
+  const below = childrenOf(node.args).flatMap((child) => callsOf(child, functions));
+  if ((node.op !== 'call' && node.op !== 'rcall') || !functions.includes(String(node.args[0]))) return below;
+  const given: unknown = node.args[node.args.length - 1];
+  return [{ call: String(node.args[0]), given: Array.isArray(given) ? given.filter(isNode) : [] }, ...below];
+}
+
 interface NamePlace {
   readonly start: number;
   readonly end: number;

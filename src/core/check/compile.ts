@@ -14,6 +14,7 @@ import { type Facts, type Gather, gatherer, noFacts } from './facts.ts';
 import { type CheckValue, checkField, type ReportAt } from './field.ts';
 import { foundIn } from './foundIn.ts';
 import { checkId, checkReserved, type Find } from './identity.ts';
+import { lookedUpByType, valuesLookedUp } from './lookedUp.ts';
 
 /** Pass one of checking: looks at each entry alone, in any order, on any slice of any store. */
 export interface Checker {
@@ -32,13 +33,15 @@ export interface Circumstances extends Partial<Pick<ModelContext, 'assets' | 're
 export function compile(model: Model, { now, ...beside }: Circumstances = {}): Checker {
   const context = { ...model.context, ...compact(beside) };
   const conditions = conditionsByTarget(model);
+  const lookedUp = lookedUpByType(model);
   // A type is compiled when its first entry comes: most commands never meet most types.
   const compiled = new Map<string, CheckEntry>();
   const checkerOf = (name: string): CheckEntry | undefined => {
     const known = compiled.get(name);
     const type = known ? undefined : model.types.get(name);
     if (!type) return known;
-    const check = compileType(type, { ...model, context }, now, conditions.get(name));
+    const asked = { conditions: conditions.get(name), lookedUp: lookedUp.get(name) };
+    const check = compileType(type, { ...model, context }, now, asked);
     compiled.set(name, check);
     return check;
   };
@@ -85,11 +88,19 @@ interface Slot {
 /** Checks one entry of a type: adds what is wrong to the findings, and gives what the entry says to others. */
 type CheckEntry = (entry: Entry, findings: Finding[], find: Find) => Facts;
 
+/** What others ask of the entries of a type. */
+interface AskedByOthers {
+  /** The fields that put conditions on what they point at. */
+  readonly conditions: readonly Field[] | undefined;
+  /** The names of fields whose values others look up. */
+  readonly lookedUp: ReadonlySet<string> | undefined;
+}
+
 function compileType(
   type: Type,
   model: Model,
   now: string | undefined,
-  conditions: readonly Field[] | undefined,
+  { conditions, lookedUp }: AskedByOthers,
 ): CheckEntry {
   const slots = new Map<string, Slot>();
   for (const field of type.fields.values())
@@ -143,6 +154,7 @@ function compileType(
     for (const slot of asked)
       if (!Object.hasOwn(values, slot.name) && (slot !== body || prose === undefined)) look(slot, undefined);
     checkCrossField?.(entry, facts, findings);
+    if (lookedUp) facts.lookedUp = valuesLookedUp(entry, type, lookedUp);
     return facts;
   };
 }

@@ -6,6 +6,7 @@ import {
   ExpressionFailed,
   ExpressionTooCostly,
   expressionsOver,
+  lookingNowhere,
 } from '../rules/expression.ts';
 import type { ExpressionProblem } from '../rules/judge.ts';
 
@@ -25,7 +26,7 @@ export function conditionalFields(type: Type): ReadonlyMap<string, Conditional> 
   const compile = expressionsOver(type);
   return new Map(
     said.map(({ field, when }) => {
-      const compiled = asCondition(compile(when), 'entry.form == "tower"');
+      const compiled = asCondition(lookingNowhere(compile(when)), 'entry.form == "tower"');
       return [field, { field, when, compiled }];
     }),
   );

@@ -2,8 +2,11 @@ import { type EntryAddress, entryAddressOf, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
-import { compact, type Path } from '../plain/json.ts';
+import { compact, type JsonObject, own, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
+import type { EntryView } from '../rules/expression.ts';
+import type { Look } from '../rules/lookUp.ts';
+import { type Judge, judgements } from './crossField.ts';
 import type { StoredCount, Unmet } from './derived.ts';
 import type { Facts } from './facts.ts';
 import { foundIn } from './foundIn.ts';
@@ -40,6 +43,8 @@ export class CrossEntryCheck<Place> {
   readonly #unique = new Map<string, string>();
   readonly #links: Link[] = [];
   readonly #counts: { readonly entry: string; readonly count: StoredCount }[] = [];
+  readonly #lookedUp = new Map<string, JsonObject>();
+  readonly #postponed: EntryView[] = [];
   readonly #ids = new Map<string, ReadonlyMap<string, true>>();
   readonly #perType = new Map<string, number>();
   readonly #terms = new Map<string, number>();
@@ -75,6 +80,8 @@ export class CrossEntryCheck<Place> {
       return [foundIn(entryAddressOf(entry), 'duplicate-entry', { place: this.#circumstances.sayPlace(first.place) })];
 
     this.#entries.set(entry, { status, window, place, ineligible });
+    if (facts.lookedUp) this.#lookedUp.set(entry, facts.lookedUp);
+    if (facts.postponed) this.#postponed.push(facts.postponed);
     const { type } = entryAddressOf(entry);
     this.#perType.set(type, (this.#perType.get(type) ?? 0) + 1);
     for (const { path, to, field } of links) this.#links.push({ from: entry, path, to: `${to.type}/${to.id}`, field });
@@ -131,7 +138,12 @@ export class CrossEntryCheck<Place> {
       return this.#unseen(from, path, to);
     });
     return {
-      findings: [...findings, ...brokenBounds(this.#bounds, this.#links, this.#entries), ...this.#wrongCounts()],
+      findings: [
+        ...findings,
+        ...brokenBounds(this.#bounds, this.#links, this.#entries),
+        ...this.#wrongCounts(),
+        ...this.#judgedLate(),
+      ],
       entries: this.#perType,
       references,
       terms: this.#terms,
@@ -186,6 +198,20 @@ export class CrossEntryCheck<Place> {
         fix: { set: number },
       });
     }
+  }
+
+  /** What is wrong with entries by what they look up in others. */
+  #judgedLate(): readonly Finding[] {
+    const findings: Finding[] = [];
+    const judges = new Map<string, Judge | undefined>();
+    const look: Look = (entry, field) => own(this.#lookedUp.get(entry) ?? {}, field);
+    for (const view of this.#postponed) {
+      const type = this.#model.types.get(view.type);
+      if (type && !judges.has(view.type))
+        judges.set(view.type, judgements(type, this.#model.definition.languages, 'looking'));
+      judges.get(view.type)?.({ ...view, look }, findings);
+    }
+    return findings;
   }
 
   /** The identifiers of the entries of a type, now that every entry is known. */

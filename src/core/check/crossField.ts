@@ -4,9 +4,18 @@ import type { Finding } from '../entry/findings.ts';
 import type { Field, Type } from '../model/link.ts';
 import type { Path } from '../plain/json.ts';
 import { limits } from '../plain/limits.ts';
-import type { EntryView } from '../rules/expression.ts';
+import type { EntryView, Expression } from '../rules/expression.ts';
+import type { ExpressionProblem } from '../rules/judge.ts';
 import { type CompiledRule, compileRules, judgeRule } from '../rules/rules.ts';
-import { computedFields, countingFields, differing, eligibilitiesOf, storedCounts, unmetBy } from './derived.ts';
+import {
+  type Costly,
+  computedFields,
+  countingFields,
+  differing,
+  eligibilitiesOf,
+  storedCounts,
+  unmetBy,
+} from './derived.ts';
 import type { Gathered } from './facts.ts';
 import { foundIn } from './foundIn.ts';
 import { isPublicAt } from './visibility.ts';
@@ -24,22 +33,40 @@ export function compileCrossField(
   now: string | undefined,
   conditions: readonly Field[] | undefined,
 ): CheckCrossField | undefined {
-  const rules = compileRules(type);
+  const judge = judgements(type, languages, 'alone');
+  const isPostponed = judgements(type, languages, 'looking') !== undefined;
   const eligibilities = eligibilitiesOf(type, conditions);
-  const computed = computedFields(type);
   const counted = countingFields(type);
-  if ([rules, eligibilities, computed, counted].every(({ length }) => length === 0)) return undefined;
+  if (!judge && !isPostponed && eligibilities.length === 0 && counted.length === 0) return undefined;
 
   return (entry, facts, findings) => {
     const view = viewOf(entry, type, facts.status, now);
-    const costly = (path: Path, origin: Path, source: string): void => {
-      findings.push(tooCostly(view, path, origin, source));
-    };
+    judge?.(view, findings);
+    if (isPostponed) facts.postponed = view;
+    facts.ineligible = unmetBy(view, eligibilities, costlyInto(findings, view));
+    facts.counts = storedCounts(view, counted);
+  };
+}
 
-    for (const { field, stored, computed: value } of differing(view, computed, costly))
+/** Looks at an entry by what its rules and its computed fields say: adds what is wrong to the findings. */
+export type Judge = (view: EntryView, findings: Finding[]) => void;
+
+/**
+ * Compiles the rules and the computed fields of a type: those that look at the entry alone, or those that look into
+ * others, which is done once all are known. `undefined` where there are none.
+ */
+export function judgements(type: Type, languages: readonly string[], which: 'alone' | 'looking'): Judge | undefined {
+  const isMeant = ({ compiled }: { readonly compiled: Expression | ExpressionProblem }): boolean =>
+    ('problem' in compiled || compiled.looksUp.length === 0) === (which === 'alone');
+  const rules = [...compileRules(type).entries()].filter(([, rule]) => isMeant(rule));
+  const computed = computedFields(type).filter(isMeant);
+  if (rules.length === 0 && computed.length === 0) return undefined;
+
+  return (view, findings) => {
+    for (const { field, stored, computed: value } of differing(view, computed, costlyInto(findings, view)))
       findings.push(
         foundIn(
-          entry,
+          view,
           'not-computed',
           { stored, computed: value },
           {
@@ -52,10 +79,14 @@ export function compileCrossField(
         ),
       );
     findings.push(...brokenRules(view, rules, languages));
-    facts.ineligible = unmetBy(view, eligibilities, costly);
-    facts.counts = storedCounts(view, counted);
   };
 }
+
+const costlyInto =
+  (findings: Finding[], view: EntryView): Costly =>
+  (path, origin, source) => {
+    findings.push(tooCostly(view, path, origin, source));
+  };
 
 /** An entry as expressions see it. */
 export const viewOf = (entry: Entry, type: Type, status: EntryView['status'], now: string | undefined): EntryView => ({
@@ -68,11 +99,11 @@ export const viewOf = (entry: Entry, type: Type, status: EntryView['status'], no
 
 function brokenRules(
   view: EntryView,
-  rules: readonly CompiledRule[],
+  rules: readonly (readonly [index: number, rule: CompiledRule])[],
   languages: readonly string[],
 ): readonly Finding[] {
   const findings: Finding[] = [];
-  for (const [index, one] of rules.entries()) {
+  for (const [index, one] of rules) {
     const { rule } = one;
     const path = rule.at === undefined ? [] : [rule.at];
     const outcome = judgeRule(one, view);

@@ -9,6 +9,7 @@ import {
   ExpressionFailed,
   ExpressionTooCostly,
   expressionsOver,
+  lookingNowhere,
 } from '../rules/expression.ts';
 import { celTypeOf, conjunctsOf, type ExpressionProblem } from '../rules/judge.ts';
 
@@ -45,7 +46,7 @@ export function eligibilitiesOf(type: Type, fields: readonly Field[] = []): read
   const compile = expressionsOver(type, 'target');
   return fields.map((field) => {
     const condition = field.kind.pointsAt(field.options).eligible ?? '';
-    const compiled = asCondition(compile(condition), 'target.status == "published"');
+    const compiled = asCondition(lookingNowhere(compile(condition)), 'target.status == "published"');
     const parts = conjunctsOf(condition).flatMap((part) => {
       const one = compile(part);
       return 'problem' in one ? [] : [one];

@@ -5,7 +5,8 @@ import { isNone } from '../model/emptiness.ts';
 import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';
 import { eachLeaf, isMade, type Leaf } from '../model/traversal.ts';
-import { isObject, type Json, type Path } from '../plain/json.ts';
+import { isObject, type Json, type JsonObject, type Path } from '../plain/json.ts';
+import type { EntryView } from '../rules/expression.ts';
 import type { StoredCount, Unmet } from './derived.ts';
 import { isUnique } from './uniqueness.ts';
 import { type Window, windowOf } from './visibility.ts';
@@ -24,6 +25,10 @@ export interface Facts {
   readonly counts: readonly StoredCount[];
   /** The files below `assets/` that it names. */
   readonly assets: readonly string[];
+  /** Its values in fields that others look up. */
+  readonly lookedUp?: JsonObject;
+  /** The entry itself, where something can be said of it only once all others are known. */
+  readonly postponed?: EntryView;
 }
 
 /** A value that no other entry of the type may have. */
@@ -52,6 +57,8 @@ export interface Gathered extends Facts {
   readonly assets: string[];
   ineligible: Facts['ineligible'];
   counts: Facts['counts'];
+  lookedUp?: JsonObject;
+  postponed?: EntryView;
 }
 
 /** The facts of an entry of which nothing was looked at yet. */

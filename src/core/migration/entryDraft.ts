@@ -21,6 +21,7 @@ import {
   withoutKey,
 } from '../plain/json.ts';
 import type { EntryView } from '../rules/expression.ts';
+import type { Look } from '../rules/lookUp.ts';
 import { minimalEdits } from './minimalEdits.ts';
 import type { Loss, Operation } from './operation.ts';
 
@@ -35,8 +36,10 @@ export class EntryDraft {
   isDeleted = false;
   /** The field that stands below the front matter, if the entry is a Markdown file that has one. */
   #prose: string | undefined;
+  readonly #look: Look | undefined;
 
-  constructor(entry: Entry, type: Type | undefined) {
+  constructor(entry: Entry, type: Type | undefined, look?: Look) {
+    this.#look = look;
     this.id = entry.id;
     this.type = entry.type;
     this.status = statusOf(entry);
@@ -45,7 +48,7 @@ export class EntryDraft {
   }
 
   view(): EntryView {
-    return { id: this.id, type: this.type, status: this.status, fields: this.fields };
+    return { id: this.id, type: this.type, status: this.status, fields: this.fields, look: this.#look };
   }
 
   /** The value of a field; what counts as empty is not there. */

@@ -1,3 +1,4 @@
+import { byType } from '../check/lookedUp.ts';
 import { asJson, type ModelDoc } from '../definition/model.ts';
 import type { Entry } from '../entry/entry.ts';
 import { link, type Model } from '../model/link.ts';
@@ -5,6 +6,7 @@ import { siblingsOf } from '../model/nestedFields.ts';
 import { equal, isList, isObject, type Json, type JsonObject, own, type Path, pointer } from '../plain/json.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { quote } from '../plain/words.ts';
+import { type Look, type LookedUp, lookUpsInSource, mayLookUp } from '../rules/lookUp.ts';
 import { EntryDraft } from './entryDraft.ts';
 import type { MigrationStep } from './read.ts';
 import { StepRefused } from './step.ts';
@@ -14,6 +16,8 @@ export interface Plan {
   readonly stages: readonly Stage[];
   readonly before: Model;
   readonly after: Model;
+  /** The names of the fields, by type, whose values its expressions look up in other entries, as these are before it. */
+  readonly looksUp: ReadonlyMap<string, ReadonlySet<string>>;
 }
 
 interface Stage {
@@ -42,6 +46,7 @@ export function planMigration(
   const orderOf = (type: string, field: string): readonly string[] =>
     Object.keys(siblingsOf(own(layout.types, type)?.fields ?? {}, field));
   const stages: Stage[] = [];
+  const looksUp: LookedUp[] = [];
   let model = before;
 
   for (const step of steps) {
@@ -51,12 +56,28 @@ export function planMigration(
         step,
         move: step.kind.entries?.(step.data, { before: model, after, orderOf }) ?? (() => undefined),
       });
+      looksUp.push(...lookUpsOf(step, before));
       model = after;
     } catch (error) {
       return { problem: misfitOf(error, step) };
     }
   }
-  return { value: { stages, before, after: model } };
+  return { value: { stages, before, after: model, looksUp: byType(looksUp, before) } };
+}
+
+/** What the expressions of a step look up in other entries. @throws {StepRefused} where these do not have it before. */
+function lookUpsOf({ data }: MigrationStep, { types }: Model): readonly LookedUp[] {
+  return Object.entries(data).flatMap(([key, said]) => {
+    if (typeof said !== 'string' || !mayLookUp(said)) return [];
+    const found = lookUpsInSource(said, types);
+    if (!('problem' in found)) return found;
+    throw new StepRefused(
+      `in the expression ${quote(said, 80)}, at character ${found.offset + 1}: ${found.problem}`,
+      `${found.mend} Other entries are seen as they were before the migration.`,
+      key,
+      found.offset,
+    );
+  });
 }
 
 /** A refused step as data; any other error is a fault and goes on. */
@@ -82,13 +103,15 @@ interface EntryChange {
 
 /**
  * Takes one entry through all steps.
+ * @param look looks into other entries, as they were before.
  * @throws {EntryMisfit} where a step cannot be taken for this entry.
  */
 export function migrateEntry(
   { stages, before, after }: Plan,
   entry: Entry,
+  look?: Look,
 ): { readonly draft: EntryDraft; readonly effects: readonly StepEffect[] } {
-  const draft = new EntryDraft(entry, before.types.get(entry.type));
+  const draft = new EntryDraft(entry, before.types.get(entry.type), look);
   const effects: StepEffect[] = [];
 
   for (const { step, move } of stages) {

@@ -27,6 +27,8 @@ export interface Type {
   readonly fields: ReadonlyMap<string, Field>;
   /** The taxonomies of the model, which expressions over its entries may ask. */
   readonly taxonomies: ReadonlyMap<string, Taxonomy>;
+  /** All types of the model, in whose entries expressions over its own may look things up. */
+  readonly types: ReadonlyMap<string, Type>;
   /** The field that is the text of a Markdown file. */
   readonly body: Field | undefined;
 }
@@ -64,12 +66,9 @@ export function link(
       ]),
     ),
   );
-  const types = new Map(
-    Object.entries(definition.types).map(([name, type]) => [
-      name,
-      { ...linkType(name, type, { model: definition, readingOrder }), taxonomies },
-    ]),
-  );
+  const types = new Map<string, Type>();
+  for (const [name, type] of Object.entries(definition.types))
+    types.set(name, { ...linkType(name, type, { model: definition, readingOrder }), taxonomies, types });
   return { definition, types, taxonomies, context: contextOf(definition, types, taxonomies), readingOrder };
 }
 
@@ -77,7 +76,7 @@ function linkType(
   name: string,
   definition: TypeDoc,
   { model, readingOrder }: { readonly model: ModelDoc; readonly readingOrder: readonly string[] },
-): Omit<Type, 'taxonomies'> {
+): Omit<Type, 'taxonomies' | 'types'> {
   const order = definition.order ?? [];
   const names = [
     ...order.filter((field) => Object.hasOwn(definition.fields, field)),

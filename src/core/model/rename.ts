@@ -1,22 +1,24 @@
-import { renameInExpression } from '../cel/names.ts';
+import { renameInCalls, renameInExpression } from '../cel/names.ts';
 import type { FieldDoc } from '../definition/field.ts';
 import { beside, keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Home, Rename } from '../definition/rename.ts';
+import type { Shared } from '../definition/shared.ts';
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import type { Rule, TypeDoc } from '../definition/type.ts';
-import { equal, isObject, type Json, type JsonObject, mapValues, own, renameKey } from '../plain/json.ts';
+import { compact, equal, isObject, type Json, type JsonObject, mapValues, own, renameKey } from '../plain/json.ts';
 import { link, linkField, type Type } from './link.ts';
 import { formOf, siblingsOf, withSiblings } from './nestedFields.ts';
 import { mapLeaves } from './traversal.ts';
 
 /** A model after something in it got another name: the thing itself and every mention of it. */
-export function renameInModel(model: ModelDoc, rename: Rename): ModelDoc {
-  const all = withBorrowers(rename, model);
+export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
+  const all = withBorrowers(rename, before);
+  const model: ModelDoc = before.shared ? { ...before, shared: renameInShared(before.shared, rename, all) } : before;
   const types = mapValues(
     model.types,
     (type, name): TypeDoc => ({
-      ...renameInType(type, name, rename),
+      ...renameInType(type, name, rename, all),
       fields: mapValues(type.fields, (field, fieldName) =>
         all.reduce((definition, one) => renameInField(definition, { type: name, field: fieldName }, one), field),
       ),
@@ -65,11 +67,33 @@ export function renameInModel(model: ModelDoc, rename: Rename): ModelDoc {
   }
 }
 
-function renameInType(type: TypeDoc, name: string, rename: Rename): TypeDoc {
-  if (rename.what !== 'field' || rename.type !== name) return type;
-  const { titled, rules } = type;
+/** What is kept once, after something that it mentions got another name; a field keeps the name that a kit gives it. */
+function renameInShared({ types, kits, fields, ...others }: Shared, rename: Rename, all: readonly Rename[]): Shared {
+  const inFields = (some: Readonly<Record<string, FieldDoc>>, type: string) =>
+    mapValues(some, (field, name) => all.reduce((one, each) => renameInField(one, { type, field: name }, each), field));
+  const isType = rename.what === 'type';
+  const renamedTypes = mapValues(types ?? {}, (uses) =>
+    isType && uses.extends === rename.from ? { ...uses, extends: rename.to } : uses,
+  );
+
   return {
-    ...type,
+    ...others,
+    ...compact({
+      kits: kits && mapValues(kits, (kit, name) => ({ ...kit, fields: inFields(kit.fields, name) })),
+      fields: fields && inFields(fields, ''),
+      types: types && (isType ? renameKey(renamedTypes, rename.from, rename.to) : renamedTypes),
+    }),
+  };
+}
+
+function renameInType(type: TypeDoc, name: string, rename: Rename, all: readonly Rename[]): TypeDoc {
+  const named = type.rules
+    ? { ...type, rules: type.rules.map((rule) => ({ ...rule, expect: renameNamed(rule.expect, all) })) }
+    : type;
+  if (rename.what !== 'field' || rename.type !== name) return named;
+  const { titled, rules } = named;
+  return {
+    ...named,
     ...(titled === undefined ? {} : { titled: renamedPath(titled, rename.from, rename.to) }),
     ...(rules ? { rules: rules.map((rule) => renameInRule(rule, rename.from, rename.to)) } : {}),
   };
@@ -85,6 +109,42 @@ const renameInRule = (rule: Rule, from: string, to: string): Rule => ({
   ...(rule.at === from ? { at: to } : {}),
 });
 
+/** The functions that take texts for what a model calls something. */
+const naming = ['lookUp', 'under', 'termLabel'];
+
+/** An expression after what its functions name got other names. */
+const renameNamed = (source: string, renames: readonly Rename[]): string =>
+  renames.reduce(
+    (text, rename) =>
+      renameInCalls(text, naming, ({ call, index, text: said, first }) => {
+        if (call === 'lookUp') return index === 1 ? renamedField(said, rename) : said;
+        if (call === 'under') return renamedTerm(said, rename);
+        if (index === 0) return rename.what === 'taxonomy' && said === rename.from ? rename.to : said;
+        return renamedTerm(`${first}:${said}`, rename).replace(/^[^:]*:/u, '');
+      }),
+    source,
+  );
+
+/** The address of a field after a rename. */
+function renamedField(address: string, rename: Rename): string {
+  const [type = '', ...field] = address.split('.');
+  if (rename.what === 'type' && type === rename.from) return [rename.to, ...field].join('.');
+  return rename.what === 'field' && type === rename.type
+    ? `${type}.${renamedPath(field.join('.'), rename.from, rename.to)}`
+    : address;
+}
+
+/** The address of a term after a rename: `region:north/skerries`. */
+function renamedTerm(address: string, rename: Rename): string {
+  const [taxonomy = '', terms = ''] = address.split(/:(.*)/su);
+  if (rename.what === 'taxonomy' && taxonomy === rename.from) return `${rename.to}:${terms}`;
+  if (rename.what !== 'term' || taxonomy !== rename.taxonomy) return address;
+  return `${taxonomy}:${terms
+    .split('/')
+    .map((term) => (term === rename.from ? rename.to : term))
+    .join('/')}`;
+}
+
 function renameInField(definition: FieldDoc, home: Home, rename: Rename): FieldDoc {
   const field = linkField(home, home.field, definition);
   if (!field) return definition;
@@ -92,8 +152,13 @@ function renameInField(definition: FieldDoc, home: Home, rename: Rename): FieldD
   const renamed = mapValues(definition, (value, key): Json => {
     if (key === 'default' || key === 'example') return renameInValue(value, field, rename);
     if (key === 'computed') return renameInComputed(value, home, rename);
-    if (key === 'when' && rename.what === 'field' && rename.type === home.type)
-      return renameInExpression(String(value), rename.from, rename.to);
+    if (key === 'when') {
+      const named = renameNamed(String(value), [rename]);
+      return rename.what === 'field' && rename.type === home.type
+        ? renameInExpression(named, rename.from, rename.to)
+        : named;
+    }
+    if (key === 'eligible') return renameNamed(String(own(options, key) ?? value), [rename]);
     if (key === 'fields' && field.kind.nests) return renameInside(value, home, rename);
     if (field.kind.maps && (key === 'keys' || key === 'value'))
       return renameInField(value as FieldDoc, { ...home, field: `${home.field}.${key}` }, rename);
@@ -110,10 +175,12 @@ const renameInside = (fields: Json, { type, field }: Home, rename: Rename): Json
 /** How a value is computed names fields of its own type, or a field of another type whose references are counted. */
 function renameInComputed(computed: Json, { type }: Home, rename: Rename): Json {
   if (!isObject(computed)) return computed;
-  if (typeof computed.cel === 'string')
-    return rename.what === 'field' && rename.type === type
-      ? { cel: renameInExpression(computed.cel, rename.from, rename.to) }
-      : computed;
+  if (typeof computed.cel === 'string') {
+    const cel = renameNamed(computed.cel, [rename]);
+    return {
+      cel: rename.what === 'field' && rename.type === type ? renameInExpression(cel, rename.from, rename.to) : cel,
+    };
+  }
   const [counted = '', ...field] = String(computed.count).split('.');
   if (rename.what === 'type' && rename.from === counted) return { count: [rename.to, ...field].join('.') };
   if (rename.what !== 'field' || rename.type !== counted) return computed;

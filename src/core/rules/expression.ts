@@ -8,6 +8,7 @@ import { mapSingles } from '../model/traversal.ts';
 import { isObject, type Json, type JsonObject, mapValues, own } from '../plain/json.ts';
 import { limits as bounds } from '../plain/limits.ts';
 import { type ExpressionProblem, everywhere, type ItemFields, judgeOver, summaryOf } from './judge.ts';
+import type { Look, LookedUp } from './lookUp.ts';
 
 /** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */
 export interface Expression {
@@ -18,6 +19,8 @@ export interface Expression {
   readonly lacks: (entry: EntryView) => boolean;
   /** Every field that it names, whether or not it looks at it in the end. */
   readonly names: readonly string[];
+  /** What it looks up in other entries: it can be computed only where the view of an entry can look there. */
+  readonly looksUp: readonly LookedUp[];
   /**
    * Computes the value for one entry, and one value of an object in it where the expression sees one.
    * @throws {ExpressionFailed} where the entry makes that impossible.
@@ -33,6 +36,8 @@ export interface EntryView {
   /** Whether readers can see it now: published, and inside the time that it is public. Absent: if it is published. */
   readonly isPublic?: boolean | undefined;
   readonly fields: JsonObject;
+  /** Looks into other entries, where these are known. */
+  readonly look?: Look | undefined;
 }
 
 /** An expression that is right in itself could not be computed for an entry. */
@@ -57,7 +62,8 @@ export function expressionsOver(
   return (source) => {
     const judged = judge(source);
     if ('problem' in judged) return judged;
-    const { gives, ast, run } = judged;
+    const { gives, ast, looksUp, run } = judged;
+    const fieldsLookedUp = new Map(looksUp.map(({ type: one, field }) => [`${one}.${field.name}`, field]));
     const named = fieldsIn(source, type, variable);
 
     return {
@@ -65,10 +71,17 @@ export function expressionsOver(
       gives,
       lacks: lacking(isStraight(ast) ? namesOf(fieldsNamed(ast, variable), type) : [], type),
       names: namesOf(fieldsNamed(ast, variable), type),
+      looksUp,
       evaluate: (entry, one) => {
         try {
           const beside = item && one ? { item: groupToCel(one, item) } : {};
-          return fromCel(run({ [variable]: toCel(entry, named), ...beside }, bounds().expressionSteps));
+          return fromCel(
+            run(
+              { [variable]: toCel(entry, named), ...beside },
+              bounds().expressionSteps,
+              looker(entry.look, fieldsLookedUp),
+            ),
+          );
         } catch (error) {
           if (error instanceof ExpressionFailed) throw error;
           if (error instanceof TooCostly) throw new ExpressionTooCostly(error.message);
@@ -77,6 +90,18 @@ export function expressionsOver(
       },
     };
   };
+}
+
+/** What is looked up in other entries, as CEL wants it. */
+function looker(look: Look | undefined, fields: ReadonlyMap<string, Field>) {
+  return (
+    look &&
+    ((entry: string, address: string): unknown => {
+      const field = fields.get(address);
+      const value = field && countedValue(field, look(entry, field.name));
+      return field && value !== undefined ? wholeToCel(field, value) : undefined;
+    })
+  );
 }
 
 /** Whether an entry lacks one of some fields; what every entry has of itself is never absent. */
@@ -176,6 +201,16 @@ function fromCel(value: unknown): Json {
   if (typeof value === 'object' && Object.getPrototypeOf(value) === Object.prototype)
     return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, fromCel(inner)]));
   throw new ExpressionFailed('the result is neither a text, a number, true or false, nor a list of these');
+}
+
+/** What was compiled, where it looks at its entry alone. */
+export function lookingNowhere(compiled: Expression | ExpressionProblem): Expression | ExpressionProblem {
+  if ('problem' in compiled || compiled.looksUp.length === 0) return compiled;
+  return {
+    problem: 'other entries cannot be looked at here',
+    offset: compiled.source.indexOf('lookUp('),
+    mend: 'Let a rule say it, or a computed field that this one names.',
+  };
 }
 
 /** What was compiled, where it can be a condition. @param example one that is right, in words. */

@@ -128,9 +128,19 @@ const termFunctions: readonly CelFunction[] = [
   },
 ];
 
+/** The function that asks other entries; what answers it is registered where expressions are judged. */
+const lookUp: CelFunction = {
+  name: 'lookUp',
+  call: 'lookUp(reference, "type.field")',
+  about:
+    'The value of a field of the entry that a reference names; with a third argument what to take where it has none. In rules, computed fields, migrations (the entries as they were before) and try.',
+  example: ["lookUp('ada-rook', 'keeper.name')", 'Ada Rook'],
+};
+
 /** The functions that expressions can call beside what CEL has in its grammar: those of CEL, and ours. */
 export const celFunctions: readonly CelFunction[] = [
   ...termFunctions,
+  lookUp,
   {
     name: 'has',
     call: 'has(entry.field)',

@@ -9,6 +9,7 @@ import { didYouMean } from '../plain/nearest.ts';
 import { onceFor } from '../plain/once.ts';
 import { thereAre } from '../plain/words.ts';
 import { registerFunctions } from './functions.ts';
+import { type LookedUp, LookingUp, lookUpsIn, mayLookUp } from './lookUp.ts';
 
 /** Why an expression cannot be used: what is wrong, and where in it (offsets count from 0, in UTF-16 code units). */
 export interface ExpressionProblem {
@@ -40,7 +41,13 @@ const environmentFor = onceFor(
 );
 
 /** One to register variables in; the functions are the same for all of a model. */
-const newEnvironment = ({ taxonomies }: Type): Environment => environmentFor(taxonomies).clone();
+const newEnvironment = ({ taxonomies }: Type, looking = new LookingUp()): Environment =>
+  environmentFor(taxonomies)
+    .clone()
+    .registerFunction('lookUp(string, string): dyn', (entry: string, field: string) => looking.value(entry, field))
+    .registerFunction('lookUp(string, string, dyn): dyn', (entry: string, field: string, otherwise: unknown) =>
+      looking.orElse(entry, field, otherwise),
+    );
 
 /** What an entry has beside its fields, with their types. */
 export const everywhere = { id: 'string', type: 'string', status: 'string', isPublic: 'bool' } as const;
@@ -58,19 +65,30 @@ export interface Judged {
   /** The type of what it gives, in CEL's words: `string`, `int`, `list<string>`. */
   readonly gives: string;
   readonly ast: ASTNode;
+  /** What it looks up in other entries. */
+  readonly looksUp: readonly LookedUp[];
   /**
    * Computes it.
    * @param most how many steps that may take.
+   * @param look answers what it looks up in other entries, as CEL wants it.
    * @throws {TooCostly} where it takes more.
    */
-  readonly run: (values: Record<string, unknown>, most: number) => unknown;
+  readonly run: (
+    values: Record<string, unknown>,
+    most: number,
+    look: ((entry: string, address: string) => unknown) | undefined,
+  ) => unknown;
 }
 
 /**
  * What runs an expression. One that goes over lists is run in a form that counts its steps; any other takes no more of
  * them than it has parts.
  */
-function runner(judging: Environment, ast: ASTNode, source: string): Judged['run'] {
+function runner(
+  judging: Environment,
+  ast: ASTNode,
+  source: string,
+): (values: Record<string, unknown>, most: number) => unknown {
   const text = meteredText(ast, source);
   if (text === undefined) return judging.parse(source);
   const budget = new Budget();
@@ -90,7 +108,8 @@ export function judgeOver(
   variable: string,
   item: ItemFields,
 ): (source: string) => Judged | ExpressionProblem {
-  const environment = newEnvironment(type);
+  const looking = new LookingUp();
+  const environment = newEnvironment(type, looking);
   const schema = schemaOf(type, (field) => celTypeOf(field));
   const itemSchema = itemSchemaOf(item, (field) => celTypeOf(field));
 
@@ -106,14 +125,18 @@ export function judgeOver(
     const inside = judgeInside(source);
     if (inside && 'problem' in inside) return inside;
     const { ast } = environment.parse(source);
+    const looksUp = mayLookUp(source) ? lookUpsIn(ast, type.types) : [];
+    if ('problem' in looksUp) return looksUp;
+    const harm = harmfulPattern(ast);
+    if (harm) return harm;
 
-    return (
-      harmfulPattern(ast) ?? {
-        gives: inside?.gives ?? checked.type ?? 'dyn',
-        ast,
-        run: runner(environment, ast, source),
-      }
-    );
+    const run = runner(environment, ast, source);
+    return {
+      gives: inside?.gives ?? checked.type ?? 'dyn',
+      ast,
+      looksUp,
+      run: (values, most, look) => looking.within(look, () => run(values, most)),
+    };
   };
 }
 

@@ -7,7 +7,9 @@ import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import { EntryMisfit, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
 import { compact, pointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
+import type { Look } from '../../core/rules/lookUp.ts';
 import { CheckAhead } from '../../passes/check.ts';
+import { readLookUps } from '../../passes/lookUps.ts';
 import { type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore, Stored } from '../../stores/store.ts';
@@ -79,9 +81,10 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
   await refuseOtherStanding(workspace, file);
   const proved = await prove(workspace, file);
   const store = openStore(workspace);
+  const look = await readLookUps(store, proved.plan.before, proved.plan.looksUp);
   const passes = [
     errorsPass(await CheckAhead.against(proved.plan.before)),
-    rehearsalPass({ store, plan: proved.plan, file, ahead: await CheckAhead.against(proved.plan.after) }),
+    rehearsalPass({ store, plan: proved.plan, look, file, ahead: await CheckAhead.against(proved.plan.after) }),
     digestPass(),
   ] as const;
   const [errorsBefore, told, digest] = await walk<[number, Told, string]>(store, passes, call);
@@ -154,16 +157,22 @@ interface Told {
   readonly files: number;
 }
 
-/** What a rehearsal works with. */
-interface Rehearsing {
-  readonly store: EntryStore;
+/** What takes entries through a migration. */
+export interface Migrating {
   readonly plan: Plan;
+  /** Looks into other entries, where the migration does. */
+  readonly look: Look | undefined;
   readonly file: MigrationFile;
+}
+
+/** What a rehearsal works with. */
+interface Rehearsing extends Migrating {
+  readonly store: EntryStore;
   /** Checks the entries as they would be. */
   readonly ahead: CheckAhead;
 }
 
-function rehearsalPass({ store, plan, file, ahead }: Rehearsing): Pass<ReturnType<typeof migrateEntry>, Told> {
+function rehearsalPass({ store, plan, look, file, ahead }: Rehearsing): Pass<ReturnType<typeof migrateEntry>, Told> {
   const perStep = new Map<number, { entries: number; samples: z.output<typeof Sample>[] }>();
   const lost: z.output<typeof Lost>[] = [];
   const files = new Set<string>();
@@ -171,7 +180,7 @@ function rehearsalPass({ store, plan, file, ahead }: Rehearsing): Pass<ReturnTyp
   let changed = 0;
 
   return {
-    map: (stored) => migrateStored(stored, plan, file),
+    map: (stored) => migrateStored(stored, { plan, look, file }),
     fold: ({ draft, effects }, stored) => {
       entries += 1;
       const address = keyOf(stored.entry);
@@ -209,9 +218,9 @@ function errorsPass(check: CheckAhead): Pass<Entry, number> {
 }
 
 /** Takes a stored entry through a plan. @throws {Trouble} where a step cannot be taken for it. */
-export function migrateStored(stored: Stored, plan: Plan, file: MigrationFile): ReturnType<typeof migrateEntry> {
+export function migrateStored(stored: Stored, { plan, look, file }: Migrating): ReturnType<typeof migrateEntry> {
   try {
-    return migrateEntry(plan, stored.entry);
+    return migrateEntry(plan, stored.entry, look);
   } catch (error) {
     if (error instanceof EntryMisfit) throw misfitTrouble(file, error.misfit);
     throw error;

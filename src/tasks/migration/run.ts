@@ -8,6 +8,7 @@ import type { FileChange, RunPlan } from '../../journal/plan.ts';
 import type { Run } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun, refuseInterrupted } from '../../journal/settle.ts';
 import { Staging } from '../../journal/staging.ts';
+import { readLookUps } from '../../passes/lookUps.ts';
 import { type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore, Transaction, WholeFile } from '../../stores/store.ts';
@@ -22,7 +23,7 @@ import { findMigration, isMeant, type MigrationFile } from '../migrationFiles.ts
 import { head, resultVersion } from '../result.ts';
 import { type Proved, prove } from './prove.ts';
 import { digestPass, rehearsedContent } from './rehearsals.ts';
-import { migrateStored, namesOf, refuseOtherStanding } from './rehearse.ts';
+import { type Migrating, migrateStored, namesOf, refuseOtherStanding } from './rehearse.ts';
 
 export const RunResult = z.strictObject({
   ...head('migration run'),
@@ -121,7 +122,9 @@ async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: 
     const store = openStore(workspace);
     refuseStoreWithoutWayBack(store);
     const transaction = store.begin(staging);
-    const passes = [stagingPass(staging, transaction, proved, file), digestPass()] as const;
+    const { plan } = proved;
+    const look = await readLookUps(store, plan.before, plan.looksUp);
+    const passes = [stagingPass(staging, transaction, { plan, look, file }), digestPass()] as const;
     const [, digest] = await walk<[undefined, string]>(store, passes, call);
     if (digest !== rehearsed)
       throw refuse('changed-since-rehearsal', `entries changed since ${file.file} was rehearsed`, {
@@ -142,11 +145,10 @@ async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: 
 function stagingPass(
   staging: Staging,
   transaction: Transaction,
-  { plan }: Proved,
-  file: MigrationFile,
+  migrating: Migrating,
 ): Pass<readonly Operation[], undefined> {
   return {
-    map: (stored) => migrateStored(stored, plan, file).draft.operations,
+    map: (stored) => migrateStored(stored, migrating).draft.operations,
     fold: (operations, stored) => {
       staging.see(stored.place.file);
       return operations.length === 0 ? undefined : transaction.change({ of: stored, operations });

@@ -1,12 +1,13 @@
 import type { Rule } from '../../definition/type.ts';
-import type { Model } from '../../model/link.ts';
+import type { Finding } from '../../entry/findings.ts';
 import { isList, isObject } from '../../plain/json.ts';
 import { count } from '../../plain/words.ts';
 import { compileRules, judgeRule } from '../../rules/rules.ts';
 import { type Counter, countEntries, share } from '../counter.ts';
+import { crossEntryCounter } from '../crossEntryCounter.ts';
 import { detailsOfOption, type OptionDifference, sayOption } from '../optionText.ts';
 import { changeOptions } from './changeOptions.ts';
-import { defineDifference } from './define.ts';
+import { type Compared, defineDifference } from './define.ts';
 
 /** An option of a type is another one. */
 export interface TypeChanged extends OptionDifference {
@@ -23,8 +24,8 @@ export const typeChanged = defineDifference<TypeChanged>({
       return { entries: difference.after === true ? 'migrate' : 'valid', readers: 'break' };
     return { entries: addedRules(difference).length > 0 ? 'migrate' : 'valid', readers: 'unaffected' };
   },
-  count: (difference, { after }) => {
-    if (difference.option !== 'single') return ruleCounter(difference.type, addedRules(difference), after);
+  count: (difference, models) => {
+    if (difference.option !== 'single') return ruleCounter(difference.type, addedRules(difference), models);
     return difference.after === true ? severalCounter(difference.type) : undefined;
   },
   details: detailsOfOption,
@@ -54,14 +55,21 @@ function severalCounter(type: string): Counter {
 }
 
 /** Entries that break rules which are new. */
-function ruleCounter(type: string, rules: readonly Rule[], after: Model): Counter | undefined {
-  const linked = after.types.get(type);
+function ruleCounter(type: string, rules: readonly Rule[], models: Compared): Counter | undefined {
+  const linked = models.after.types.get(type);
   if (rules.length === 0 || !linked) return undefined;
   const compiled = compileRules(linked, rules);
+  const say = (hits: number, of: number, example: string | undefined): string =>
+    `${share(hits, of, ['breaks the new rule', 'break the new rule'])}${rules.length > 1 ? 's' : ''}, for example ${example}`;
+  if (compiled.some((one) => 'looksUp' in one.compiled && one.compiled.looksUp.length > 0)) {
+    const expected = new Set(rules.map(({ expect }) => expect));
+    const concerns = ({ finding, entry, limit }: Finding): boolean =>
+      finding === 'rule-broken' && entry.type === type && expected.has(String(limit));
+    return crossEntryCounter(models, concerns, say, (one) => one === type);
+  }
   return countEntries(
     type,
     (entry) => compiled.some((rule) => judgeRule(rule, entry) !== 'holds'),
-    (hits, of, _worst, [first]) =>
-      `${share(hits, of, ['breaks the new rule', 'break the new rule'])}${rules.length > 1 ? 's' : ''}, for example ${first?.entry}`,
+    (hits, of, _worst, [first]) => say(hits, of, first?.entry),
   );
 }

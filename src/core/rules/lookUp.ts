@@ -1,0 +1,106 @@
+import { type ASTNode, Environment } from '@marcbachmann/cel-js';
+import { childrenOf, isNode, limits } from '../cel/syntax.ts';
+import type { Field, Type } from '../model/link.ts';
+import type { Json } from '../plain/json.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { list } from '../plain/words.ts';
+
+/** A field of other entries that an expression looks up: `lookUp(entry.keeper, "keeper.name")`. */
+export interface LookedUp {
+  readonly type: string;
+  readonly field: Field;
+}
+
+/** Gives the value of a field of an entry; `undefined` where there is no such entry, or it has none. */
+export type Look = (entry: string, field: string) => Json | undefined;
+
+/** The name of the function, as it is called in expressions. */
+const name = 'lookUp';
+
+/** Whether a text may look something up: it is asked of every expression, and most do not. */
+export const mayLookUp = (source: string): boolean => source.includes(`${name}(`);
+
+/** Why what is looked up cannot be, and where in the expression that shows. */
+interface Problem {
+  readonly problem: string;
+  readonly offset: number;
+  readonly mend: string;
+}
+
+/** What an expression looks up, or what is wrong with that. The field has to be written out, so that it is known before. */
+export function lookUpsIn(ast: ASTNode, types: Type['types']): readonly LookedUp[] | Problem {
+  const found: LookedUp[] = [];
+  for (const call of callsIn(ast)) {
+    const one = lookedUp(call, types);
+    if ('problem' in one) return one;
+    found.push(one);
+  }
+  return found;
+}
+
+/** The same of an expression that is not compiled. */
+export function lookUpsInSource(source: string, types: Type['types']): readonly LookedUp[] | Problem {
+  return lookUpsIn(new Environment({ limits, unlistedVariablesAreDyn: true }).parse(source).ast, types);
+}
+
+const callsIn = (node: ASTNode): readonly ASTNode[] => [
+  ...(node.op === 'call' && node.args[0] === name ? [node] : []),
+  ...childrenOf(node.args).flatMap(callsIn),
+];
+
+/** The arguments of a call: what it is called stands before them. */
+const argumentsOf = (call: ASTNode): readonly ASTNode[] =>
+  (Array.isArray(call.args) ? call.args : []).flatMap((one: unknown) => (Array.isArray(one) ? one.filter(isNode) : []));
+
+function lookedUp(call: ASTNode, types: Type['types']): LookedUp | Problem {
+  const [, address] = argumentsOf(call);
+  const offset = address?.range.start ?? call.range.start;
+  if (address?.op !== 'value' || typeof address.args !== 'string')
+    return {
+      problem: 'the field that is looked up is not written out',
+      offset,
+      mend: 'Write it in quotes: lookUp(entry.keeper, "keeper.name").',
+    };
+  const [typeName = '', fieldName = ''] = address.args.split('.');
+  const type = types.get(typeName);
+  const field = type?.fields.get(fieldName);
+  if (field && address.args.split('.').length === 2) return { type: typeName, field };
+  const names = type ? [...type.fields.keys()] : [...types.keys()];
+
+  return {
+    problem: type ? `there is no field \`${address.args}\` to look up` : `there is no type \`${typeName}\` to look in`,
+    offset,
+    mend: didYouMean(type ? fieldName : typeName, names) ?? `There are ${list(names)}.`,
+  };
+}
+
+/** What answers the calls of expressions while they are computed: one at a time. */
+export class LookingUp {
+  #look: ((entry: string, address: string) => unknown) | undefined;
+
+  within<T>(look: ((entry: string, address: string) => unknown) | undefined, compute: () => T): T {
+    const before = this.#look;
+    this.#look = look;
+    try {
+      return compute();
+    } finally {
+      this.#look = before;
+    }
+  }
+
+  /** The value of a field of the entry that a reference names. @throws where there is none. */
+  value(reference: string, address: string): unknown {
+    const value = this.orElse(reference, address, undefined);
+    if (value === undefined) throw new Error(`${entryNamed(reference, address)} has no value in ${address}`);
+    return value;
+  }
+
+  orElse(reference: string, address: string, otherwise: unknown): unknown {
+    if (!this.#look) throw new Error('other entries are not known here');
+    return this.#look(entryNamed(reference, address), address) ?? otherwise;
+  }
+}
+
+/** The address of the entry that a reference names: by its identifier alone it is one of the type that is looked in. */
+const entryNamed = (reference: string, address: string): string =>
+  reference.includes('/') ? reference : `${address.split('.')[0]}/${reference}`;

@@ -1,0 +1,27 @@
+import { valuesLookedUp } from '../core/check/lookedUp.ts';
+import { keyOf } from '../core/entry/entry.ts';
+import type { Model } from '../core/model/link.ts';
+import { type JsonObject, own } from '../core/plain/json.ts';
+import type { Look } from '../core/rules/lookUp.ts';
+import type { EntryStore } from '../stores/store.ts';
+import { entriesPass } from './facts.ts';
+import { walk } from './walk.ts';
+
+/**
+ * Reads what expressions look up in the entries of a store, so that they can be computed while these are read again.
+ * @param names the names of the fields by type; where there are none, nothing is read.
+ */
+export async function readLookUps(
+  store: EntryStore,
+  { types }: Model,
+  names: ReadonlyMap<string, ReadonlySet<string>>,
+): Promise<Look | undefined> {
+  if (names.size === 0) return undefined;
+  const values = new Map<string, JsonObject>();
+  const pass = entriesPass((entry) => {
+    const [type, wanted] = [types.get(entry.type), names.get(entry.type)];
+    if (type && wanted) values.set(keyOf(entry), valuesLookedUp(entry, type, wanted));
+  });
+  await walk(store, [pass]);
+  return (entry, field) => own(values.get(entry) ?? {}, field);
+}
