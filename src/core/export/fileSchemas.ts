@@ -14,8 +14,15 @@ import { isList, isObject, type Json, type JsonObject, mapValues } from '../plai
 const fileKinds = ['workspace', 'type', 'kit', 'field', 'kind', 'taxonomy', 'terms', 'migration'] as const;
 export type FileKind = (typeof fileKinds)[number];
 
-/** The JSON Schema (draft 2020-12) of each kind of file in a workspace, made from the schemas that read them. */
+let made: Readonly<Record<FileKind, JsonObject>> | undefined;
+
+/** The JSON Schema (draft 2020-12) of each kind of file in a workspace, made once from the schemas that read them. */
 export function fileSchemas(): Readonly<Record<FileKind, JsonObject>> {
+  made ??= makeSchemas();
+  return made;
+}
+
+function makeSchemas(): Readonly<Record<FileKind, JsonObject>> {
   const field = { field: fieldSchema(), ...commonSchemas() };
   const term = { term: termSchema() };
   return {
