@@ -60,6 +60,7 @@ describe('every kind [C1]', () => {
     const folder = workspace({
       'lumbrik.yaml': yaml({ workspace: 'A', languages: ['en', whole('workspace').whole] }),
       'model/kits/sharing.yaml': yaml(whole('kit').whole),
+      'model/kits/crediting.yaml': 'kit: crediting\nfields: { credit: { kind: text } }\n',
       'model/kinds/price.yaml': yaml(whole('own kind').whole),
       'model/types/place.yaml': 'type: place\nfields: { name: { kind: text } }\n',
       'model/types/lighthouse.yaml': yaml({

@@ -60,7 +60,7 @@ describe('lumbrik show [J1]', () => {
     expect(taxonomies.map((one: { name: string }) => one.name)).toEqual(['character', 'region', 'topic']);
     expect(revision).toBeUndefined();
     expect(standing).toEqual({ state: 'unrecorded' });
-    expect((await lumbrik(folder, ['show'])).out).toMatch(/lighthouse\s+11\s+18\s+keeper 14/u);
+    expect((await lumbrik(folder, ['show'])).out).toMatch(/lighthouse\s+Lighthouses\s+11\s+18\s+keeper 14/u);
   });
 
   test('what changed since it was sealed', async () => {

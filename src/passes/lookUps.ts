@@ -1,8 +1,8 @@
 import { valuesLookedUp } from '../core/check/lookedUp.ts';
 import { keyOf } from '../core/entry/entry.ts';
 import type { Model } from '../core/model/link.ts';
-import { type JsonObject, own } from '../core/plain/json.ts';
-import type { Look } from '../core/rules/lookUp.ts';
+import type { JsonObject } from '../core/plain/json.ts';
+import { type Look, lookInto } from '../core/rules/lookUp.ts';
 import type { EntryStore } from '../stores/store.ts';
 import { entriesPass } from './facts.ts';
 import { walk } from './walk.ts';
@@ -13,7 +13,7 @@ import { walk } from './walk.ts';
  */
 export async function readLookUps(
   store: EntryStore,
-  { types }: Model,
+  { types, context }: Model,
   names: ReadonlyMap<string, ReadonlySet<string>>,
 ): Promise<Look | undefined> {
   if (names.size === 0) return undefined;
@@ -23,5 +23,5 @@ export async function readLookUps(
     if (type && wanted) values.set(keyOf(entry), valuesLookedUp(entry, type, wanted));
   });
   await walk(store, [pass]);
-  return (entry, field) => own(values.get(entry) ?? {}, field);
+  return lookInto(values, context.acceptedAs);
 }

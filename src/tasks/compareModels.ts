@@ -1,12 +1,14 @@
 import { keyOfField } from '../core/definition/fieldName.ts';
 import { type Comparison, compare } from '../core/diff/compare.ts';
 import type { ImpactOf } from '../core/diff/differences/define.ts';
+import { fieldsInDoubt } from '../core/diff/doubt.ts';
+import { ValueSamples } from '../core/diff/evidence.ts';
 import type { Misstated, StatedRenames } from '../core/diff/statedRenames.ts';
 import { link } from '../core/model/link.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
 import { countPass } from '../passes/countDifferences.ts';
-import { type WalkOptions, walk } from '../passes/walk.ts';
+import { entriesOf, type WalkOptions, walk } from '../passes/walk.ts';
 import type { EntryStore } from '../stores/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { type NamedModel, prepareConversion } from './models.ts';
@@ -29,13 +31,31 @@ export async function compareAndCount(
   { stated, ...options }: CompareOptions = {},
 ): Promise<CountedComparison> {
   await prepareConversion(from.definition, to.definition);
-  const comparison = compare(from.definition, to.definition, stated);
+  const comparison = await compareBySamples(from, to, store, stated);
   const [wrong] = comparison.misstated;
   if (wrong) throw misstatedTrouble(wrong, from, to);
   if (!store || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
   const pass = countPass(link(from.definition), comparison);
   const [impactOf] = await walk(store, [pass], options);
   return { comparison, impactOf };
+}
+
+/** Compares two models; where something seems renamed, the values of some entries are asked as well. */
+async function compareBySamples(
+  from: NamedModel,
+  to: NamedModel,
+  store: EntryStore | undefined,
+  stated: StatedRenames | undefined,
+): Promise<Comparison> {
+  const comparison = compare(from.definition, to.definition, stated);
+  const inDoubt = store ? fieldsInDoubt(comparison) : [];
+  if (!store || inDoubt.length === 0) return comparison;
+  const samples = new ValueSamples(link(from.definition), inDoubt);
+  for await (const { entry } of entriesOf(store)) {
+    samples.see(entry);
+    if (samples.isFull) break;
+  }
+  return compare(from.definition, to.definition, stated, samples.evidence);
 }
 
 /** A rename can only be stated of something that is there before, to something that is there after. */

@@ -47,6 +47,8 @@ const Impact = z.strictObject({
   worst: z.strictObject({ ...Example, size: z.number() }).optional(),
   examples: z.array(z.strictObject(Example)),
   says: z.string(),
+  /** How the values say themselves that they are better carried over: what a step would say, and why. */
+  way: z.strictObject({ data: z.record(z.string(), JsonValue), says: z.string() }).optional(),
 });
 
 /** One change between two models. */

@@ -2,10 +2,10 @@ import { type EntryAddress, entryAddressOf, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
-import { compact, type JsonObject, own, type Path } from '../plain/json.ts';
+import { compact, type JsonObject, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import type { EntryView } from '../rules/expression.ts';
-import type { Look } from '../rules/lookUp.ts';
+import { lookInto } from '../rules/lookUp.ts';
 import { type Judge, judgements } from './crossField.ts';
 import type { StoredCount, Unmet } from './derived.ts';
 import type { Facts } from './facts.ts';
@@ -204,7 +204,7 @@ export class CrossEntryCheck<Place> {
   #judgedLate(): readonly Finding[] {
     const findings: Finding[] = [];
     const judges = new Map<string, Judge | undefined>();
-    const look: Look = (entry, field) => own(this.#lookedUp.get(entry) ?? {}, field);
+    const look = lookInto(this.#lookedUp, this.#model.context.acceptedAs);
     for (const view of this.#postponed) {
       const type = this.#model.types.get(view.type);
       if (type && !judges.has(view.type))

@@ -9,6 +9,7 @@ import { compact, equal, type Json, type JsonObject, own, withoutKey } from '../
 import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
 import type { Difference } from './difference.ts';
 import type { RenameGuess } from './differences/renamed.ts';
+import type { Evidence } from './evidence.ts';
 import { matchRenames } from './match.ts';
 import type { OptionDifference } from './optionText.ts';
 import type { Misstated, StatedRenames } from './statedRenames.ts';
@@ -26,13 +27,17 @@ export interface Comparison {
   readonly misstated: readonly Misstated[];
 }
 
-/** Compares two models. Comments, layout and the order of keys are no part of either. */
+/**
+ * Compares two models. Comments, layout and the order of keys are no part of either.
+ * @param evidence what the values in the entries say of what seems renamed, where these are known.
+ */
 export function compare(
   before: ModelDoc,
   after: ModelDoc,
   stated: StatedRenames = { renames: [], apart: new Set() },
+  evidence?: Evidence,
 ): Comparison {
-  const { renames, renamed, misstated } = matchRenames(before, after, stated);
+  const { renames, renamed, misstated } = matchRenames(before, after, stated, evidence);
   const differences: Difference[] = [
     ...renames.map((guess): Difference => ({ name: 'renamed', ...guess })),
     ...languages(renamed, after),

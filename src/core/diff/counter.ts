@@ -13,6 +13,14 @@ export interface Impact {
   readonly examples: readonly Example[];
   /** All of it in one sentence: "4 of 11 entries are longer; the longest, lighthouse/skerry-point, has 287". */
   readonly says: string;
+  /** How the values say themselves that they are better carried over; what is counted is then that way. */
+  readonly way?: Way;
+}
+
+/** A way in which values are carried over, as a step of a migration says it, and why. */
+export interface Way {
+  readonly data: JsonObject;
+  readonly says: string;
 }
 
 export interface Example {

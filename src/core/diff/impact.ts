@@ -3,9 +3,9 @@ import type { ModelDoc } from '../definition/model.ts';
 import type { Rename } from '../definition/rename.ts';
 import { link, type Model, type Type } from '../model/link.ts';
 import { holderPaths } from '../model/nestedFields.ts';
-import { renameInModel, valueRenamer } from '../model/rename.ts';
-import { changedAt, isObject, type Json, type JsonObject, renameKey, withKey } from '../plain/json.ts';
-import { onceFor } from '../plain/once.ts';
+import { levelsOf, renameLevel, valueRenamer } from '../model/rename.ts';
+import { changedAt, isObject, type Json, type JsonObject, withKey } from '../plain/json.ts';
+import { once, onceFor } from '../plain/once.ts';
 import type { Comparison } from './compare.ts';
 import type { Counter, Impact, SeenEntry } from './counter.ts';
 import { counterOf, type Difference, rateDifference } from './difference.ts';
@@ -56,34 +56,38 @@ export class ImpactCount {
 /** Gives an entry's type, fields and values the names they have after some renames. */
 function viewThrough(before: ModelDoc, renames: readonly Rename[]): (entry: SeenEntry) => SeenEntry {
   let model = before;
-  const stages = renames.map((rename) => {
-    const { types } = link(model);
-    const valuesOf = valueRenamer(model, rename);
-    model = renameInModel(model, rename);
-    return { rename, types, valuesOf };
+  const stages = levelsOf(renames).map((level) => {
+    const here = model;
+    const types = once(() => link(here).types);
+    const valuesOf = level.map((rename) => valueRenamer(here, rename));
+    model = renameLevel(model, level);
+    return { level, types, valuesOf };
   });
   return (entry) =>
-    stages.reduce(
-      (seen, { rename, types, valuesOf }) => renamedView(seen, types.get(seen.type), rename, valuesOf),
-      entry,
-    );
+    stages.reduce((seen, { level, types, valuesOf }) => {
+      const isElsewhere = level.every((rename) => 'type' in rename && rename.type !== seen.type);
+      return isElsewhere ? seen : renamedView(seen, types().get(seen.type), level, valuesOf);
+    }, entry);
 }
 
 function renamedView(
   entry: SeenEntry,
   type: Type | undefined,
-  rename: Rename,
-  valuesOf: ReturnType<typeof valueRenamer>,
+  level: readonly Rename[],
+  valuesOf: readonly ReturnType<typeof valueRenamer>[],
 ): SeenEntry {
   if (!type) return entry;
-  const fields = [...valuesOf(entry.fields, type)].reduce<JsonObject>(
-    (all, [name, value]) => withKey(all, name, value),
-    entry.fields,
-  );
-  if (rename.what === 'type' && rename.from === entry.type) return { ...entry, type: rename.to, fields };
-  if (rename.what !== 'field' || rename.type !== entry.type) return { ...entry, fields };
+  const [first] = level;
+  // The name of a field stands in no value.
+  const renamedValues = first?.what === 'field' ? [] : valuesOf.flatMap((values) => [...values(entry.fields, type)]);
+  const fields = renamedValues.reduce<JsonObject>((all, [name, value]) => withKey(all, name, value), entry.fields);
+  if (first?.what === 'type' && first.from === entry.type) return { ...entry, type: first.to, fields };
+  if (first?.what !== 'field' || first.type !== entry.type) return { ...entry, fields };
+  const names = new Map(level.map(({ from, to }) => [keyOfField(from), to]));
   const renamed = (holder: Json): Json =>
-    isObject(holder) ? renameKey(holder, keyOfField(rename.from), rename.to) : holder;
-  const paths = holderPaths(type, rename.from, fields);
+    isObject(holder)
+      ? Object.fromEntries(Object.entries(holder).map(([key, value]) => [names.get(key) ?? key, value]))
+      : holder;
+  const paths = holderPaths(type, first.from, fields);
   return { ...entry, fields: paths.reduce<Json>((all, path) => changedAt(all, path, renamed), fields) as JsonObject };
 }

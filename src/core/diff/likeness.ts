@@ -1,38 +1,53 @@
 import { distance } from 'fastest-levenshtein';
 import { humanize, list } from '../plain/words.ts';
+import { bestAssignment } from './assign.ts';
 
 /* ── how alike two things are ────────────────────────────────────────────────────────────────────────────────── */
 
 export interface Weight {
   readonly sure: number;
-  readonly reasons: readonly string[];
+  /** What speaks for it, in words; worked out for the few that are said. */
+  readonly reasons: () => readonly string[];
 }
 
+/** That nothing speaks for it. */
+export const unlike: Weight = { sure: 0, reasons: () => [] };
+
 /** A weighted mean of likenesses from 0 to 1; what speaks clearly for it becomes a reason. */
-export function weigh(parts: readonly (readonly [weight: number, likeness: number, reason: string])[]): Weight {
+export function weigh(parts: readonly (readonly [weight: number, likeness: number, reason: () => string])[]): Weight {
   const sure = parts.reduce((sum, [weight, likeness]) => sum + weight * likeness, 0);
   return {
     sure: Math.min(0.99, sure),
-    reasons: parts.filter(([, likeness]) => likeness >= 0.5).map(([, , reason]) => reason),
+    reasons: () => parts.filter(([, likeness]) => likeness >= 0.5).map(([, , reason]) => reason()),
   };
 }
 
-/** Pairs what is gone with what is new, the most alike first; each is used once. */
+/** Two names that are taken for one, how sure that is, and why. */
+interface Pair {
+  readonly from: string;
+  readonly to: string;
+  readonly sure: number;
+  readonly reasons: readonly string[];
+}
+
+/** Pairs what is gone with what is new, so that all pairs together are the most alike; each is used once. */
 export function pair(
   from: readonly string[],
   to: readonly string[],
   like: (from: string, to: string) => Weight,
-): readonly ({ from: string; to: string } & Weight)[] {
-  const candidates = from
-    .flatMap((a) => to.map((b) => ({ from: a, to: b, ...like(a, b) })))
-    .filter(({ sure }) => sure >= worthSaying)
+): readonly Pair[] {
+  const all = from.map((a) => to.map((b) => like(a, b)));
+  const isSaid = ({ sure }: Weight): boolean => sure >= worthSaying;
+  // Where a pair is hardly worth saying, two such pairs are no better than one that is sure: squares keep them apart.
+  const weights = all.map((row) => row.map((one) => (isSaid(one) ? one.sure ** 2 : 0)));
+  return bestAssignment(weights)
+    .flatMap((column, row) => {
+      const [a, b, one] = [from[row], to[column], all[row]?.[column]];
+      return a === undefined || b === undefined || !one
+        ? []
+        : [{ from: a, to: b, sure: one.sure, reasons: one.reasons() }];
+    })
     .sort((a, b) => b.sure - a.sure);
-  const used = new Set<string>();
-  return candidates.filter((candidate) => {
-    if (used.has(`- ${candidate.from}`) || used.has(`+ ${candidate.to}`)) return false;
-    used.add(`- ${candidate.from}`).add(`+ ${candidate.to}`);
-    return true;
-  });
 }
 
 export const gone = (before: object, after: object): readonly string[] =>
@@ -40,24 +55,42 @@ export const gone = (before: object, after: object): readonly string[] =>
 
 /** How much of two lists is the same: Jaccard's index, the shared part of the union. */
 export function shared(a: readonly string[], b: readonly string[]): number {
+  if (a === b || (a.length === b.length && a.every((item, index) => item === b[index]))) return 1;
   const union = new Set([...a, ...b]);
   return union.size === 0 ? 1 : a.filter((item) => b.includes(item)).length / union.size;
 }
 
-const wordsOf = (name: string): readonly string[] => humanize(name).toLowerCase().split(' ');
+/** A name as it is compared. */
+interface Compared {
+  readonly small: string;
+  readonly words: readonly string[];
+}
 
-const sharedWords = (a: string, b: string): readonly string[] => wordsOf(a).filter((word) => wordsOf(b).includes(word));
+const compared = new Map<string, Compared>();
+
+/** Each name is compared with many others, and so taken apart once. */
+function comparedAs(name: string): Compared {
+  const known = compared.get(name);
+  if (known) return known;
+  if (compared.size > 20_000) compared.clear();
+  const one = { small: name.toLowerCase(), words: humanize(name).toLowerCase().split(' ') };
+  compared.set(name, one);
+  return one;
+}
+
+const sharedWords = (a: Compared, b: Compared): readonly string[] => a.words.filter((word) => b.words.includes(word));
 
 /** How alike two names are: by letters (Levenshtein), or by the words that one has of the other. */
 export function likeNames(a: string, b: string): number {
-  const letters = 1 - distance(a.toLowerCase(), b.toLowerCase()) / Math.max(a.length, b.length, 1);
-  const words = sharedWords(a, b).length / Math.min(wordsOf(a).length, wordsOf(b).length);
-  return Math.max(letters, 0.85 * words);
+  const [one, other] = [comparedAs(a), comparedAs(b)];
+  const letters = 1 - distance(one.small, other.small) / Math.max(a.length, b.length, 1);
+  const common = sharedWords(one, other).length / Math.min(one.words.length, other.words.length);
+  return Math.max(letters, 0.85 * common);
 }
 
 export function nameReason(a: string, b: string): string {
-  const words = sharedWords(a, b);
-  return words.length > 0 ? `the names share ${list(words.map((word) => `“${word}”`))}` : 'the names are alike';
+  const common = sharedWords(comparedAs(a), comparedAs(b));
+  return common.length > 0 ? `the names share ${list(common.map((word) => `“${word}”`))}` : 'the names are alike';
 }
 
 /** Guesses below this are not worth saying: two things that merely share a kind reach it. */

@@ -2,16 +2,18 @@ import type { FieldDoc } from '../definition/field.ts';
 import { asJson, type ModelDoc } from '../definition/model.ts';
 import { addressOfRename, type Rename } from '../definition/rename.ts';
 import type { TypeDoc } from '../definition/type.ts';
-import { linkField } from '../model/link.ts';
+import { link, linkField } from '../model/link.ts';
 import { fieldsInside } from '../model/nestedFields.ts';
 import { namesWithin, provenanceOf } from '../model/provenance.ts';
-import { renameInModel } from '../model/rename.ts';
-import { sameShape } from '../model/traversal.ts';
+import { renameAll, renameInModel } from '../model/rename.ts';
 import { equal, own } from '../plain/json.ts';
+import { onceFor } from '../plain/once.ts';
 import { linkTaxonomyOf, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { RenameGuess } from './differences/renamed.ts';
+import type { Evidence, Fit } from './evidence.ts';
+import { likeFields } from './likeFields.ts';
 import type { Weight } from './likeness.ts';
-import { gone, likeNames, nameReason, pair, shared, weigh } from './likeness.ts';
+import { gone, likeNames, nameReason, pair, shared, unlike, weigh } from './likeness.ts';
 import type { Misstated, StatedRenames } from './statedRenames.ts';
 import { inNewNames, inOldNames, misstatedIn } from './statedRenames.ts';
 
@@ -22,12 +24,14 @@ import { inNewNames, inOldNames, misstatedIn } from './statedRenames.ts';
  * What is stated may call outer things by their old names or their new ones: `light.height=focalHeight` where `light`
  * became `lighthouse`.
  *
+ * @param evidence what the values in the entries say, where these are known.
  * @returns the renames, the older model with all of them carried out, and what was stated of things that are not there.
  */
 export function matchRenames(
   before: ModelDoc,
   after: ModelDoc,
   stated: StatedRenames,
+  evidence?: Evidence,
 ): {
   readonly renames: readonly RenameGuess[];
   readonly renamed: ModelDoc;
@@ -60,20 +64,41 @@ export function matchRenames(
     const isApart = (rename: Rename): boolean =>
       [rename, inOldNames(rename, renames)].map(addressOfRename).some((name) => stated.apart.has(name));
     const here = model;
-    const guesses = definedFirst(find(model, after), model);
+    const seen = valuesSeen(evidence, after, renames);
+    const guesses = definedFirst(find(model, after, seen), model);
+    const recognised: RenameGuess[] = [];
     for (const { rename } of guesses) if (isApart(rename)) refused.add(source(rename, here));
     for (const guess of guesses) {
       const made = source(guess.rename, here);
       if (isApart(guess.rename) || refused.has(made)) continue;
       const leader = first.get(made);
       if (!leader) first.set(made, guess.rename);
-      accept({ ...guess, stated: false, ...(leader ? { follows: addressOfRename(leader) } : {}) });
+      recognised.push({ ...guess, stated: false, ...(leader ? { follows: addressOfRename(leader) } : {}) });
     }
+    renames.push(...recognised);
+    model = renameAll(
+      model,
+      recognised.map(({ rename }) => rename),
+    );
   }
   return { renames, renamed: model, misstated };
 }
 
 type Guess = Omit<RenameGuess, 'stated'>;
+
+/** How well the values of a field, in the names of the moment, fit the definition of another. */
+type Seen = (rename: Omit<Rename & { what: 'field' }, 'what'>, definition: FieldDoc, most: number) => Fit | undefined;
+
+const linkOnce = onceFor((model: ModelDoc) => link(model));
+
+function valuesSeen(evidence: Evidence | undefined, after: ModelDoc, renames: readonly RenameGuess[]): Seen {
+  const { context } = linkOnce(after);
+  return (rename, definition, most) => {
+    const old = inOldNames({ what: 'field', ...rename }, renames);
+    const is = evidence && linkField(rename, rename.to, definition);
+    return is && old.what === 'field' ? evidence?.({ type: old.type, field: old.from }, is, context, most) : undefined;
+  };
+}
 
 const isAmong = (done: readonly RenameGuess[], one: Rename): boolean =>
   done.some(({ rename }) => equal(asJson(rename), asJson(one)));
@@ -126,8 +151,8 @@ function taxonomyRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
     const old = Object.keys(own(before.taxonomies, from)?.terms ?? {});
     const terms = shared(old, Object.keys(own(after.taxonomies, to)?.terms ?? {}));
     return weigh([
-      [0.65, terms, `${Math.round(terms * 100)} % of their terms are the same`],
-      [0.35, likeNames(from, to), nameReason(from, to)],
+      [0.65, terms, () => `${Math.round(terms * 100)} % of their terms are the same`],
+      [0.35, likeNames(from, to), () => nameReason(from, to)],
     ]);
   }).map(({ from, to, ...sure }) => ({ rename: { what: 'taxonomy', from, to }, ...sure }));
 }
@@ -136,8 +161,8 @@ function typeRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
   return pair(gone(before.types, after.types), gone(after.types, before.types), (from, to) => {
     const fields = shared(fieldTraits(own(before.types, from)), fieldTraits(own(after.types, to)));
     return weigh([
-      [0.65, fields, `${Math.round(fields * 100)} % of their fields are the same`],
-      [0.35, likeNames(from, to), nameReason(from, to)],
+      [0.65, fields, () => `${Math.round(fields * 100)} % of their fields are the same`],
+      [0.35, likeNames(from, to), () => nameReason(from, to)],
     ]);
   }).map(({ from, to, ...sure }) => ({ rename: { what: 'type', from, to }, ...sure }));
 }
@@ -145,56 +170,56 @@ function typeRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
 const fieldTraits = (type: TypeDoc | undefined): readonly string[] =>
   Object.entries(type?.fields ?? {}).map(([name, { kind }]) => `${name} ${kind}`);
 
-function fieldRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
+function fieldRenames(before: ModelDoc, after: ModelDoc, seen: Seen): readonly Guess[] {
   return Object.entries(before.types).flatMap(([type, { fields }]) => {
     const others = own(after.types, type)?.fields;
-    return others ? renamesAmong(type, '', fields, others) : [];
+    return others ? renamesAmong({ type, above: '', seen }, fields, others) : [];
   });
 }
 
 /** Renames of fields inside objects, once the objects themselves have their new names. */
-function innerRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
+function innerRenames(before: ModelDoc, after: ModelDoc, seen: Seen): readonly Guess[] {
   return Object.entries(before.types).flatMap(([type, { fields }]) =>
-    renamesInside(type, '', fields, own(after.types, type)?.fields ?? {}),
+    renamesInside({ type, above: '', seen }, fields, own(after.types, type)?.fields ?? {}),
   );
 }
 
 type Fields = TypeDoc['fields'];
 
-function renamesInside(type: string, above: string, fields: Fields, others: Fields): readonly Guess[] {
+/** Where fields stand that are compared: in a type, or in the object that a path leads to. */
+interface Level {
+  readonly type: string;
+  /** The path before their names, with a dot behind it. */
+  readonly above: string;
+  readonly seen: Seen;
+}
+
+function renamesInside(level: Level, fields: Fields, others: Fields): readonly Guess[] {
   return Object.entries(fields).flatMap(([key, definition]) => {
     const [was, is] = [fieldsInside(definition), fieldsInside(own(others, key))];
-    const here = `${above}${key}.`;
-    return [...renamesAmong(type, here, was, is), ...renamesInside(type, here, was, is)];
+    const here = { ...level, above: `${level.above}${key}.` };
+    return [...renamesAmong(here, was, is), ...renamesInside(here, was, is)];
   });
 }
 
+/** So many values are asked in all, among fields that stand beside each other: the more pairs, the fewer of each. */
+const mostAsked = 20_000;
+
 /** Renames among fields that stand beside each other. */
-function renamesAmong(type: string, above: string, fields: Fields, others: Fields): readonly Guess[] {
-  return pair(gone(fields, others), gone(others, fields), (from, to) => likeFields([from, fields], [to, others])).map(
-    ({ from, to, ...sure }) => ({ rename: { what: 'field', type, from: above + from, to }, ...sure }),
-  );
+function renamesAmong({ type, above, seen }: Level, fields: Fields, others: Fields): readonly Guess[] {
+  const [old, young] = [gone(fields, others), gone(others, fields)];
+  const most = Math.max(5, Math.ceil(mostAsked / Math.max(1, old.length * young.length)));
+  const like = (from: string, to: string): Weight => {
+    const [a, b] = [own(fields, from), own(others, to)];
+    return a && b
+      ? likeFields([from, a], [to, b], () => seen({ type, from: above + from, to: above + to }, b, most))
+      : unlike;
+  };
+  return pair(old, young, like).map(({ from, to, ...sure }) => ({
+    rename: { what: 'field', type, from: above + from, to },
+    ...sure,
+  }));
 }
-
-type Named<T> = readonly [name: string, all: Readonly<Record<string, T>>];
-
-function likeFields([from, fields]: Named<FieldDoc>, [to, others]: Named<FieldDoc>): Weight {
-  const a = own(fields, from);
-  const b = own(others, to);
-  if (!a || !b || !sameShape(a, b)) return { sure: 0, reasons: [] };
-  const options = shared(optionTraits(a), optionTraits(b));
-
-  return weigh([
-    [0.35, 1, `both are ${a.kind}`],
-    [0.25, options, options === 1 ? 'with the same options' : 'with some options in common'],
-    [0.4, likeNames(from, to), nameReason(from, to)],
-  ]);
-}
-
-const optionTraits = (field: FieldDoc): readonly string[] =>
-  Object.entries(field)
-    .filter(([key]) => key !== 'label' && key !== 'help')
-    .map(([key, value]) => `${key}=${JSON.stringify(value)}`);
 
 function termRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
   return Object.entries(before.taxonomies).flatMap(([taxonomy, definition]) => {
@@ -212,13 +237,13 @@ function termRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
 function likeTerms([from, here]: readonly [string, Taxonomy], [to, there]: readonly [string, Taxonomy]): Weight {
   const a = here.terms.get(from);
   const b = there.terms.get(to);
-  if (!a || !b) return { sure: 0, reasons: [] };
+  if (!a || !b) return unlike;
   const sameParent = a.path.at(-2) === b.path.at(-2);
 
   return weigh([
-    [0.4, likeNames(from, to), nameReason(from, to)],
-    [0.4, likeNames(a.label, b.label), a.label === b.label ? 'the label is the same' : 'the labels are alike'],
-    [0.2, sameParent ? 1 : 0, 'under the same term'],
+    [0.4, likeNames(from, to), () => nameReason(from, to)],
+    [0.4, likeNames(a.label, b.label), () => (a.label === b.label ? 'the label is the same' : 'the labels are alike')],
+    [0.2, sameParent ? 1 : 0, () => 'under the same term'],
   ]);
 }
 
@@ -236,11 +261,11 @@ function choicesRenamed(type: string, above: string, fields: Fields, others: Fie
     const there = membersOf(type, field, own(others, key));
     const guesses = pair(gone(here, there), gone(there, here), (from, to) =>
       weigh([
-        [0.5, likeNames(from, to), nameReason(from, to)],
+        [0.5, likeNames(from, to), () => nameReason(from, to)],
         [
           0.5,
           likeNames(own(here, from) ?? from, own(there, to) ?? to),
-          own(here, from) === own(there, to) ? 'the label is the same' : 'the labels are alike',
+          () => (own(here, from) === own(there, to) ? 'the label is the same' : 'the labels are alike'),
         ],
       ]),
     );

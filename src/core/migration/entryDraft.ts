@@ -36,10 +36,11 @@ export class EntryDraft {
   isDeleted = false;
   /** The field that stands below the front matter, if the entry is a Markdown file that has one. */
   #prose: string | undefined;
-  readonly #look: Look | undefined;
+  /** Looks into other entries, as they were before. */
+  readonly look: Look | undefined;
 
   constructor(entry: Entry, type: Type | undefined, look?: Look) {
-    this.#look = look;
+    this.look = look;
     this.id = entry.id;
     this.type = entry.type;
     this.status = statusOf(entry);
@@ -48,7 +49,7 @@ export class EntryDraft {
   }
 
   view(): EntryView {
-    return { id: this.id, type: this.type, status: this.status, fields: this.fields, look: this.#look };
+    return { id: this.id, type: this.type, status: this.status, fields: this.fields, look: this.look };
   }
 
   /** The value of a field; what counts as empty is not there. */

@@ -67,7 +67,8 @@ export function planMigration(
 
 /** What the expressions of a step look up in other entries. @throws {StepRefused} where these do not have it before. */
 function lookUpsOf({ data }: MigrationStep, { types }: Model): readonly LookedUp[] {
-  return Object.entries(data).flatMap(([key, said]) => {
+  const by = typeof data.by === 'string' ? [fieldLookedUp(data.by, types)] : [];
+  const inExpressions = Object.entries(data).flatMap(([key, said]) => {
     if (typeof said !== 'string' || !mayLookUp(said)) return [];
     const found = lookUpsInSource(said, types);
     if (!('problem' in found)) return found;
@@ -78,6 +79,19 @@ function lookUpsOf({ data }: MigrationStep, { types }: Model): readonly LookedUp
       found.offset,
     );
   });
+  return [...by, ...inExpressions];
+}
+
+/** @throws {StepRefused} where there is no such field before the migration. */
+function fieldLookedUp(address: string, types: Model['types']): LookedUp {
+  const [type = '', name = ''] = address.split('.');
+  const field = types.get(type)?.fields.get(name);
+  if (field) return { type, field };
+  throw new StepRefused(
+    `there is no field \`${address}\` before the migration`,
+    'Name it as it was: other entries are seen as they were before.',
+    'by',
+  );
 }
 
 /** A refused step as data; any other error is a fault and goes on. */

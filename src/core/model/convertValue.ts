@@ -1,9 +1,11 @@
 import type { Status } from '../definition/builtIn.ts';
 import { isRequiredOf } from '../definition/field.ts';
 import type { Converted, ModelContext } from '../kinds/define.ts';
+import { kinds } from '../kinds/index.ts';
 import { isList, isObject, type Json } from '../plain/json.ts';
 import { isNone } from './emptiness.ts';
 import type { Field } from './link.ts';
+import { splitItems } from './separators.ts';
 
 /** What becomes of a whole value on its way to another definition of its field. */
 export interface ConversionOutcome {
@@ -12,12 +14,26 @@ export interface ConversionOutcome {
   readonly lost: readonly { readonly item: Json; readonly why: string }[];
 }
 
+/** What is done on the way of a value from one definition to another. */
+export interface Carrying {
+  /** What stands between the items of a text that becomes a list. */
+  readonly separator?: string | undefined;
+  /** The reference that a text stands for, or why it is none. */
+  readonly find?: ((text: string) => Converted) | undefined;
+}
+
 /**
  * Compiles how values get from one definition of a field to another: by kind, from one to many and back, and from one
  * language to several and back. What does not differ by language becomes the main language's value.
+ * @param by what is done beside what the kinds do.
  */
-export function converter(was: Field, is: Field, context: ModelContext): (value: Json) => ConversionOutcome {
-  const carry = converterInOneLanguage(was, is, context);
+export function converter(
+  was: Field,
+  is: Field,
+  context: ModelContext,
+  by: Carrying = {},
+): (value: Json) => ConversionOutcome {
+  const carry = converterInOneLanguage(was, is, context, by);
   const [main = 'en'] = context.languages;
   return (value) => {
     const versions =
@@ -42,9 +58,14 @@ export function converter(was: Field, is: Field, context: ModelContext): (value:
   };
 }
 
-function converterInOneLanguage(was: Field, is: Field, context: ModelContext): (value: Json) => ConversionOutcome {
+function converterInOneLanguage(
+  was: Field,
+  is: Field,
+  context: ModelContext,
+  { separator, find }: Carrying,
+): (value: Json) => ConversionOutcome {
   const isSameKind = was.kind.name === is.kind.name;
-  const convert = isSameKind ? undefined : is.kind.from[was.kind.name];
+  const convert = isSameKind ? undefined : (is.kind.from[was.kind.name] ?? fromFree(was, is, context));
   if (!isSameKind && !convert)
     return (value) => ({
       value: undefined,
@@ -52,8 +73,10 @@ function converterInOneLanguage(was: Field, is: Field, context: ModelContext): (
     });
   return (value) => {
     const lost: { item: Json; why: string }[] = [];
-    const carried = (isList(value) ? value : [value]).flatMap((item) => {
-      const result: Converted = convert ? convert(item, is.options, context) : { value: item };
+    const carried = splitItems(value, separator).flatMap((item) => {
+      const isFound = find !== undefined && typeof item === 'string';
+      const usual = (): Converted => (convert ? convert(item, is.options, context) : { value: item });
+      const result = isFound ? find(item) : usual();
       if ('value' in result) {
         if (result.partly !== undefined) lost.push({ item, why: result.partly });
         return [result.value];
@@ -68,6 +91,23 @@ function converterInOneLanguage(was: Field, is: Field, context: ModelContext): (
     return { value: carried[0], lost };
   };
 }
+
+/** What was free stays as it is, where that is a value of the other field by itself. */
+function fromFree(was: Field, is: Field, context: ModelContext): ((value: Json) => Converted) | undefined {
+  if (was.kind.name !== 'json') return undefined;
+  const check = is.kind.check(is.options, context);
+  return (value) => {
+    let isFine = true;
+    check(value, () => {
+      isFine = false;
+    });
+    return isFine ? { value } : { lost: `it is no ${is.kind.name}` };
+  };
+}
+
+/** Whether values of one kind can be carried over to another, as far as they fit there. */
+export const canBecome = (from: string, to: string): boolean =>
+  from === to || from === 'json' || kinds.get(to)?.from[from] !== undefined;
 
 /** Whether a field asks an entry of some status for a value, whatever else it holds. */
 export const asks = ({ common }: Field, status: Status): boolean =>

@@ -35,6 +35,7 @@ export const examples = {
   },
   kit: {
     kit: 'sharing',
+    kits: ['crediting'],
     label: 'Sharing',
     about: 'What link previews show of a page.',
     groups: ['Sharing'],

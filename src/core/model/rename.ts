@@ -1,12 +1,24 @@
 import { renameInCalls, renameInExpression } from '../cel/names.ts';
 import type { FieldDoc } from '../definition/field.ts';
-import { beside, keyOfField } from '../definition/fieldName.ts';
+import { beside, celName, keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Home, Rename } from '../definition/rename.ts';
 import type { Shared } from '../definition/shared.ts';
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import type { Rule, TypeDoc } from '../definition/type.ts';
-import { compact, equal, isObject, type Json, type JsonObject, mapValues, own, renameKey } from '../plain/json.ts';
+import { grouped } from '../plain/grouped.ts';
+import {
+  compact,
+  equal,
+  isObject,
+  type Json,
+  type JsonObject,
+  mapValues,
+  own,
+  renameKey,
+  withKey,
+} from '../plain/json.ts';
+import { onceFor } from '../plain/once.ts';
 import { link, linkField, type Type } from './link.ts';
 import { formOf, siblingsOf, withSiblings } from './nestedFields.ts';
 import { mapLeaves } from './traversal.ts';
@@ -15,15 +27,17 @@ import { mapLeaves } from './traversal.ts';
 export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
   const all = withBorrowers(rename, before);
   const model: ModelDoc = before.shared ? { ...before, shared: renameInShared(before.shared, rename, all) } : before;
-  const types = mapValues(
-    model.types,
-    (type, name): TypeDoc => ({
+  const types = mapValues(model.types, (type, name): TypeDoc => {
+    if (!mayMention(type, rename)) return type;
+    return {
       ...renameInType(type, name, rename, all),
       fields: mapValues(type.fields, (field, fieldName) =>
-        all.reduce((definition, one) => renameInField(definition, { type: name, field: fieldName }, one), field),
+        mayMention(field, rename)
+          ? all.reduce((definition, one) => renameInField(definition, { type: name, field: fieldName }, one), field)
+          : field,
       ),
-    }),
-  );
+    };
+  });
   switch (rename.what) {
     case 'type':
       return { ...model, types: renameKey(types, rename.from, rename.to) };
@@ -65,6 +79,54 @@ export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
     case 'choice':
       return { ...model, types };
   }
+}
+
+/**
+ * A model after several things got other names, none of which has the old name of another. Fields that stand beside
+ * each other are renamed in one go: there may be hundreds.
+ */
+export const renameAll = (model: ModelDoc, all: readonly Rename[]): ModelDoc =>
+  levelsOf(all).reduce((one, level) => renameLevel(one, level), model);
+
+/** Renames in their order, those of fields that stand beside each other together. */
+export const levelsOf = (all: readonly Rename[]): readonly (readonly Rename[])[] => [
+  ...grouped(all, (rename) =>
+    rename.what === 'field' ? `${rename.type}.${rename.from.slice(0, rename.from.lastIndexOf('.') + 1)}` : rename,
+  ).values(),
+];
+
+/** The same of one thing, or of fields that stand beside each other. */
+export function renameLevel(model: ModelDoc, [first, ...others]: readonly Rename[]): ModelDoc {
+  if (first?.what !== 'field' || others.length === 0) return first ? renameInModel(model, first) : model;
+  const siblings = [first, ...others] as (Rename & { what: 'field' })[];
+  const mentioned = siblings.filter((rename) => isMentioned(model, rename));
+  const named = mentioned.reduce((one, rename) => renameInModel(one, rename), model);
+  const names = new Map(
+    siblings.flatMap((rename) => (mentioned.includes(rename) ? [] : [[keyOfField(rename.from), rename.to] as const])),
+  );
+  const type = own(named.types, first.type);
+  if (!type || names.size === 0) return named;
+  const fields = withSiblings(type.fields, first.from, (some) =>
+    Object.fromEntries(Object.entries(some).map(([name, field]) => [names.get(name) ?? name, field])),
+  );
+  return { ...named, types: withKey(named.types, first.type, { ...type, fields }) };
+}
+
+/** Whether anything but its own key may name a field: an expression, an option, a title. */
+function isMentioned(model: ModelDoc, rename: Rename & { readonly what: 'field' }): boolean {
+  const inType = (type: TypeDoc): boolean =>
+    mayMention({ ...type, fields: {} }, rename) ||
+    Object.values(type.fields).some((field) => mayMention(field, rename));
+  return Object.values(model.types).some(inType) || (model.shared !== undefined && mayMention(model.shared, rename));
+}
+
+const textOf = onceFor((definition: object): string => JSON.stringify(definition));
+
+/** Whether a definition can mention what gets another name: where the name stands nowhere in it, it does not. */
+function mayMention(definition: object, { from }: Rename): boolean {
+  const name = keyOfField(from);
+  const text = textOf(definition);
+  return text.includes(JSON.stringify(name).slice(1, -1)) || text.includes(celName(name));
 }
 
 /** What is kept once, after something that it mentions got another name; a field keeps the name that a kit gives it. */

@@ -9,3 +9,12 @@ export function onceFor<K extends object, V>(work: (key: K) => V): (key: K) => V
     return value;
   };
 }
+
+/** A function without arguments that works once, when it is first called. */
+export function once<V>(work: () => V): () => V {
+  let done: { readonly value: V } | undefined;
+  return () => {
+    done ??= { value: work() };
+    return done.value;
+  };
+}

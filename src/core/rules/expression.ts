@@ -98,7 +98,7 @@ function looker(look: Look | undefined, fields: ReadonlyMap<string, Field>) {
     look &&
     ((entry: string, address: string): unknown => {
       const field = fields.get(address);
-      const value = field && countedValue(field, look(entry, field.name));
+      const value = field && countedValue(field, look.valueOf(entry, field.name));
       return field && value !== undefined ? wholeToCel(field, value) : undefined;
     })
   );

@@ -1,7 +1,8 @@
 import { type ASTNode, Environment } from '@marcbachmann/cel-js';
 import { childrenOf, isNode, limits } from '../cel/syntax.ts';
 import type { Field, Type } from '../model/link.ts';
-import type { Json } from '../plain/json.ts';
+import { grouped } from '../plain/grouped.ts';
+import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
 
@@ -11,8 +12,44 @@ export interface LookedUp {
   readonly field: Field;
 }
 
-/** Gives the value of a field of an entry; `undefined` where there is no such entry, or it has none. */
-export type Look = (entry: string, field: string) => Json | undefined;
+/** What is known of other entries. */
+export interface Look {
+  /** The value of a field of an entry; `undefined` where there is no such entry, or it has none. */
+  readonly valueOf: (entry: string, field: string) => Json | undefined;
+  /** The entries of a type, and of those that are accepted as it, that have a text as the value of a field. */
+  readonly entriesWith: (type: string, field: string, text: string) => readonly string[];
+}
+
+/** Looks into what is kept of entries, by their addresses. */
+export function lookInto(kept: ReadonlyMap<string, JsonObject>, acceptedAs: (type: string) => readonly string[]): Look {
+  const indexes = new Map<string, ReadonlyMap<string, readonly string[]>>();
+  const indexOf = (type: string, field: string): ReadonlyMap<string, readonly string[]> => {
+    const known = indexes.get(`${type}.${field}`);
+    if (known) return known;
+    const types = acceptedAs(type);
+    const pairs = [...kept].flatMap(([entry, values]) =>
+      types.includes(entry.slice(0, entry.indexOf('/')))
+        ? [...new Set(textsIn(own(values, field)))].map((text) => ({ text, entry }))
+        : [],
+    );
+    const index = new Map(
+      [...grouped(pairs, ({ text }) => text)].map(([text, all]) => [text, all.map(({ entry }) => entry)] as const),
+    );
+    indexes.set(`${type}.${field}`, index);
+    return index;
+  };
+
+  return {
+    valueOf: (entry, field) => own(kept.get(entry) ?? {}, field),
+    entriesWith: (type, field, text) => indexOf(type, field).get(text) ?? [],
+  };
+}
+
+/** The texts of a value, in each language. */
+function textsIn(value: Json | undefined): readonly string[] {
+  if (typeof value === 'string') return [value];
+  return isObject(value) ? Object.values(value).flatMap(textsIn) : [];
+}
 
 /** The name of the function, as it is called in expressions. */
 const name = 'lookUp';

@@ -1,8 +1,11 @@
 import { z } from 'zod';
 import { keyOfField } from '../../definition/fieldName.ts';
+import type { Converted } from '../../kinds/define.ts';
 import { asks, converter } from '../../model/convertValue.ts';
+import type { Field } from '../../model/link.ts';
 import { readField } from '../../model/readField.ts';
 import { withKey } from '../../plain/json.ts';
+import type { Look } from '../../rules/lookUp.ts';
 import {
   addressed,
   compileFill,
@@ -23,6 +26,11 @@ export const convert = defineStep({
   shape: {
     convert: z.string().describe('The address of a field.'),
     field: z.json().describe('The field as it is afterwards.'),
+    split: z.string().min(1).optional().describe('What stands between the items, where a text becomes a list: ", ".'),
+    by: z
+      .string()
+      .optional()
+      .describe('The field by which a text names the entry that a reference leads to: person.name.'),
     ...fillShape,
   },
   model: (step, model) => {
@@ -46,11 +54,14 @@ export const convert = defineStep({
     const is = linkedField(after, address.type, address.field);
     const otherwise = compileFill(step, is.field, was.type, after);
     const key = keyOfField(address.field);
-    const carry = converter(was.field, is.field, after.context);
+    let look: Look | undefined;
+    const find = step.by === undefined ? undefined : finder(step.by, is.field, () => look);
+    const carry = converter(was.field, is.field, after.context, { separator: step.split, find });
     const places = placesBefore(orderOf(address.type, address.field), address.field);
 
     return (draft) => {
       if (draft.type !== address.type) return;
+      look = draft.look;
       for (const holder of draft.holders(was.type, address.field)) {
         const value = holder.valueOf(was.field);
         const carried = value === undefined ? { value: undefined, lost: [] } : carry(value);
@@ -71,3 +82,23 @@ export const convert = defineStep({
     };
   },
 });
+
+/** Finds the entry that a text names, by the value of a field. @param look what is known of other entries, by then. */
+function finder(by: string, field: Field, look: () => Look | undefined): (text: string) => Converted {
+  const { types } = field.kind.pointsAt(field.options);
+  if (types.length === 0)
+    throw new StepRefused(
+      `\`${field.address}\` is no reference`,
+      'Remove `by`: it is for texts that name entries.',
+      'by',
+    );
+  const address = addressed(by, 'by', ['field']);
+  return (text) => {
+    const found = look()?.entriesWith(address.type, address.field, text.trim()) ?? [];
+    const [entry] = found;
+    if (entry === undefined) return { lost: `no ${address.type} has it as ${address.field}` };
+    if (found.length > 1) return { lost: `${found.length} entries have it as ${address.field}` };
+    const [type, id = ''] = entry.split(/\/(.*)/su);
+    return { value: types.length === 1 && types[0] === type ? id : entry };
+  };
+}

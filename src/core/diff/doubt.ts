@@ -1,0 +1,32 @@
+import type { Comparison } from './compare.ts';
+import type { Difference } from './difference.ts';
+import type { FieldPlace } from './fieldValues.ts';
+import { inOldNames } from './statedRenames.ts';
+
+/**
+ * The fields of the older model, by their older names, whose values can tell what became of them: those that are gone or
+ * seem to have another name, in types that have new fields.
+ */
+export function fieldsInDoubt({ differences, renames }: Comparison): readonly FieldPlace[] {
+  const growing = new Set(differences.flatMap(typeWithNew));
+  return differences.flatMap((one) => {
+    const gone = goneField(one);
+    if (!gone || !growing.has(gone.type)) return [];
+    const old = inOldNames({ what: 'field', type: gone.type, from: gone.field, to: '' }, renames);
+    return old.what === 'field' ? [{ type: old.type, field: old.from }] : [];
+  });
+}
+
+/** The type in which something is new, or has a new name that was guessed. */
+function typeWithNew(difference: Difference): readonly string[] {
+  if (difference.name === 'field-added') return [difference.type];
+  const gone = difference.name === 'renamed' ? goneField(difference) : undefined;
+  return gone ? [gone.type] : [];
+}
+
+/** A field that is not where it was, as far as nobody has said what became of it. */
+function goneField(difference: Difference): FieldPlace | undefined {
+  if (difference.name === 'field-removed') return { type: difference.type, field: difference.field };
+  if (difference.name !== 'renamed' || difference.stated || difference.rename.what !== 'field') return undefined;
+  return { type: difference.rename.type, field: difference.rename.from };
+}

@@ -1,0 +1,85 @@
+import type { Status } from '../definition/builtIn.ts';
+import { type Entry, statusOf } from '../entry/entry.ts';
+import { converter } from '../model/convertValue.ts';
+import { countedValue } from '../model/emptiness.ts';
+import type { Field, Model } from '../model/link.ts';
+import { fieldNamed } from '../model/nestedFields.ts';
+import { fieldsOf } from '../model/ownFields.ts';
+import { separatorIn } from '../model/separators.ts';
+import { grouped } from '../plain/grouped.ts';
+import { compact, type Json } from '../plain/json.ts';
+import { type FieldPlace, faults, valuesOf } from './fieldValues.ts';
+
+/** How many of the values of a field fit another definition, once they are carried over as well as they can be. */
+export interface Fit {
+  readonly fits: number;
+  readonly of: number;
+  /** What stands between the items, where the values are lists that are written as texts. */
+  readonly separator?: string;
+}
+
+/**
+ * What the entries say of what became of a field of the older model, by its older name.
+ * @param most how many values are asked.
+ */
+export type Evidence = (was: FieldPlace, is: Field, context: Model['context'], most: number) => Fit | undefined;
+
+/** So many values of a field are looked at, and so long ones: more say nothing more. */
+const mostKept = 500;
+const longest = 10_000;
+
+/** Gathers values of some fields, and tells from them how well they would fit another field. */
+export class ValueSamples {
+  readonly #model: Model;
+  readonly #wanted: ReadonlyMap<string, readonly FieldPlace[]>;
+  readonly #values = new Map<string, { readonly value: Json; readonly status: Status }[]>();
+
+  /** @param model the model that the entries obey. */
+  constructor(model: Model, fields: readonly FieldPlace[]) {
+    this.#model = model;
+    this.#wanted = grouped(fields, ({ type }) => type);
+    for (const { type, field } of fields) this.#values.set(`${type}.${field}`, []);
+  }
+
+  /** Whether more entries could still say anything. */
+  get isFull(): boolean {
+    return [...this.#values.values()].every(({ length }) => length >= mostKept);
+  }
+
+  see(entry: Entry): void {
+    const type = this.#model.types.get(entry.type);
+    if (!type) return;
+    const fields = fieldsOf(entry, type);
+    for (const place of this.#wanted.get(entry.type) ?? []) {
+      const known = this.#values.get(`${place.type}.${place.field}`) ?? [];
+      const field = fieldNamed(type, place.field);
+      for (const one of field ? valuesOf(this.#model, place, fields) : []) {
+        const value = countedValue(field ?? { common: {} }, one);
+        if (value === undefined || known.length >= mostKept || JSON.stringify(value).length > longest) continue;
+        known.push({ value, status: statusOf(entry) });
+      }
+    }
+  }
+
+  /** @see {@link Evidence} */
+  readonly evidence: Evidence = ({ type, field: name }, is, context, most) => {
+    const holder = this.#model.types.get(type);
+    const was = holder && fieldNamed(holder, name);
+    const values = this.#values.get(`${type}.${name}`)?.slice(0, most);
+    if (!was || !values || values.length === 0) return undefined;
+    const separator = separatorOf(was, is, values);
+    const convert = converter(was, is, context, { separator });
+    const breaks = faults(is, context);
+    const fits = values.filter(({ value, status }) => {
+      const { value: carried, lost } = convert(value);
+      return lost.length === 0 && carried !== undefined && breaks(carried, status) === 0;
+    }).length;
+    return compact({ fits, of: values.length, separator });
+  };
+}
+
+/** The separator by which the texts of a field are lists, where it becomes one. */
+function separatorOf(was: Field, is: Field, values: readonly { readonly value: Json }[]): string | undefined {
+  if (was.common.many || !is.common.many) return undefined;
+  return separatorIn(values.flatMap(({ value }) => (typeof value === 'string' ? [value] : [])));
+}

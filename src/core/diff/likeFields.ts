@@ -1,0 +1,93 @@
+import type { FieldDoc } from '../definition/field.ts';
+import { canBecome } from '../model/convertValue.ts';
+import { saySeparator } from '../model/separators.ts';
+import { sameShape, sayShape } from '../model/traversal.ts';
+import { isObject, type JsonObject } from '../plain/json.ts';
+import { onceFor } from '../plain/once.ts';
+import { count } from '../plain/words.ts';
+import type { Fit } from './evidence.ts';
+import { likeNames, nameReason, shared, unlike, type Weight, weigh } from './likeness.ts';
+
+/** A field with its name. */
+type Named = readonly [name: string, definition: FieldDoc];
+
+/**
+ * How sure it is that one field became another: by names, shapes and options, and by the values where they were asked.
+ * @param fitOf how well the values of the one fit the other.
+ */
+export function likeFields(was: Named, is: Named, fitOf: () => Fit | undefined): Weight {
+  const [, a] = was;
+  const [, b] = is;
+  const alike = sameShape(a, b) ? likeInShape(was, is) : likeInNames(was, is);
+  // What no value could make worth saying is not asked of them.
+  const isMade = b.kind === 'object' || b.kind === 'map'; // What stands inside may have other names as well.
+  return isMade || alike.sure < leastToAsk(b) ? alike : withValues(alike, fitOf(), b);
+}
+
+/** Two definitions that store their values alike. */
+function likeInShape([from, a]: Named, [to, b]: Named): Weight {
+  const options = shared(optionTraits(a), optionTraits(b));
+  const names = likeNames(from, to);
+  if (0.35 + 0.25 * options + 0.4 * names < leastToAsk(b)) return unlike;
+  return weigh([
+    [0.35, 1, () => `both are ${sayShape(a)}`],
+    [0.25, options, () => (options === 1 ? 'with the same options' : 'with some options in common')],
+    [0.4, names, () => nameReason(from, to)],
+  ]);
+}
+
+/** Two definitions that store their values otherwise: a rename that is a change as well, as far as one can become the other. */
+function likeInNames([from, a]: Named, [to, b]: Named): Weight {
+  if (!canBecome(a.kind, b.kind)) return unlike;
+  const kinds = a.kind === b.kind ? 0.9 : 0.6;
+  const options = shared(optionTraits(a), optionTraits(b));
+  const names = likeNames(from, to);
+  if (0.3 * kinds + 0.1 * options + 0.6 * names < leastToAsk(b)) return unlike;
+  return weigh([
+    [0.3, kinds, () => `${sayShape(a)} can become ${sayShape(b)}`],
+    [0.1, options, () => 'with options in common'],
+    [0.6, names, () => nameReason(from, to)],
+  ]);
+}
+
+/** A likeness after the values were asked: where few would fit it is hardly one, where all fit a strict field it is more. */
+function withValues({ sure, reasons }: Weight, fit: Fit | undefined, is: FieldDoc): Weight {
+  if (!fit || fit.of === 0) return { sure, reasons };
+  const part = fit.fits / fit.of;
+  if (part < 0.5)
+    return {
+      sure: sure * (0.55 + 0.45 * part),
+      reasons: () => [...reasons(), `but only ${fit.fits} of ${count(fit.of, 'value')} would fit`],
+    };
+  const says = isTelling(is) || fit.separator !== undefined ? 0.5 : 0.35;
+  if (part < 0.95 || fit.of < 2 || !(isStrict(is) || fit.separator !== undefined)) return { sure, reasons };
+  const all = fit.fits === fit.of ? `all ${fit.of} values` : `${fit.fits} of ${fit.of} values`;
+  const how = fit.separator === undefined ? 'fit' : `are lists with ${saySeparator(fit.separator)} between their items`;
+  return { sure: Math.min(0.99, sure + (1 - sure) * says), reasons: () => [...reasons(), `${all} ${how}`] };
+}
+
+/** How sure it has to be without the values, so that these could make it worth saying. */
+const leastToAsk = (is: FieldDoc): number => (isTelling(is) ? 0.2 : 0.35);
+
+/** The kinds whose values look like nothing else. */
+const telling: ReadonlySet<string> = new Set(
+  'date dateTime time duration email webAddress colour point choice term language asset'.split(' '),
+);
+const isTelling = ({ kind, pattern, many }: FieldDoc): boolean =>
+  telling.has(kind) || pattern !== undefined || many !== undefined;
+
+/** Whether a field takes only some of what its kind could hold, so that it says something where values fit. */
+const isStrict = ({ kind, pattern }: FieldDoc): boolean =>
+  pattern !== undefined || !['text', 'longText', 'markdown', 'richText', 'json', 'object', 'boolean'].includes(kind);
+
+/** What the fields inside an object are, each for itself. */
+const fieldTraits = (fields: JsonObject): readonly string[] =>
+  Object.entries(fields).map(([name, one]) => `${name} ${isObject(one) ? String(one.kind) : ''}`);
+
+const optionTraits = onceFor((field: FieldDoc): readonly string[] =>
+  Object.entries(field)
+    .filter(([key]) => key !== 'label' && key !== 'help')
+    .flatMap(([key, value]) =>
+      key === 'fields' && isObject(value) ? fieldTraits(value) : [`${key}=${JSON.stringify(value)}`],
+    ),
+);
