@@ -3,7 +3,8 @@ import { result, workspace, write } from './support/program.ts';
 
 /**
  * Changes as architects make them, written down with what was meant before any of them was run: the fields before and
- * after, some entries, and the fields that only got another name (`old=new`), whatever else happened to them.
+ * after, some entries, and the fields that have another name (`old=new`) or another place (`old>new`), whatever else
+ * happened to them.
  */
 type Meant = readonly [
   what: string,
@@ -235,7 +236,79 @@ const renamesAndChanges: readonly Meant[] = [
   ],
 ];
 
+const moves: readonly Meant[] = [
+  [
+    'into an object that is new',
+    ...one(`street: ${t}, town: ${t}`, `at: { kind: object, fields: { street: ${t}, town: ${t} } }`),
+    ['street: A\ntown: B'],
+    ['street>at.street', 'town>at.town'],
+  ],
+  [
+    'into an object that is there',
+    ...one(
+      `price: { kind: decimal }, terms: { kind: object, fields: { note: ${t} } }`,
+      `terms: { kind: object, fields: { note: ${t}, price: { kind: decimal } } }`,
+    ),
+    ['price: 3.5'],
+    ['price>terms.price'],
+  ],
+  [
+    'out of an object, which goes',
+    ...one(
+      `at: { kind: object, fields: { lat: { kind: decimal }, lng: { kind: decimal } } }`,
+      'lat: { kind: decimal }, lng: { kind: decimal }',
+    ),
+    ['at: { lat: 1.5, lng: 2.5 }'],
+    ['at.lat>lat', 'at.lng>lng'],
+  ],
+  [
+    'from one object to another',
+    ...one(
+      `a: { kind: object, fields: { x: ${t}, opens: { kind: time } } }, b: { kind: object, fields: { y: ${t} } }`,
+      `a: { kind: object, fields: { x: ${t} } }, b: { kind: object, fields: { y: ${t}, opens: { kind: time } } }`,
+    ),
+    ['a: { x: p, opens: "10:00" }'],
+    ['a.opens>b.opens'],
+  ],
+  [
+    'an object as a whole, with all that is in it',
+    ...one(
+      `hours: { kind: object, fields: { opens: { kind: time }, closes: { kind: time } } }, seats: { kind: integer }`,
+      `visit: { kind: object, fields: { hours: { kind: object, fields: { opens: { kind: time }, closes: { kind: time } } }, seats: { kind: integer } } }`,
+    ),
+    ['hours: { opens: "10:00" }'],
+    ['hours>visit.hours', 'seats>visit.seats'],
+  ],
+  [
+    'with a new name and a limit',
+    ...one(`town: { kind: text }`, `at: { kind: object, fields: { townName: { kind: text, max: 60 } } }`),
+    ['town: A'],
+    ['town>at.townName'],
+  ],
+  [
+    'one moved and one renamed',
+    ...one(
+      `street: ${t}, blurb: { kind: longText }`,
+      `at: { kind: object, fields: { street: ${t} } }, summary: { kind: longText }`,
+    ),
+    ['street: A\nblurb: B'],
+    ['blurb=summary', 'street>at.street'],
+  ],
+];
+
 const noRenames: readonly Meant[] = [
+  [
+    'a field of a list of objects is not the field of the entry',
+    ...one(`days: { kind: object, many: true, fields: { walk: ${t} } }`, `walk: ${t}`),
+    ['days: [{ walk: A }, { walk: B }]'],
+    [],
+  ],
+  [
+    'two fields of other kinds in other places',
+    ...one('seats: { kind: integer }', `at: { kind: object, fields: { lamp: { kind: colour } } }`),
+    ['seats: 3'],
+    [],
+  ],
   ['a field that is gone', ...one(`a: ${t}, b: ${t}`, `a: ${t}`), ['a: x\nb: y'], []],
   ['a field that is new', ...one(`a: ${t}`, `a: ${t}, b: ${t}`), ['a: x'], []],
   ['one gone and one new of other kinds', ...one('photo: { kind: asset }', 'price: { kind: decimal }'), [], []],
@@ -295,7 +368,7 @@ const noRenames: readonly Meant[] = [
   ],
 ];
 
-const all = [...renamesAlone, ...renamesAndChanges, ...noRenames];
+const all = [...renamesAlone, ...renamesAndChanges, ...moves, ...noRenames];
 
 /** Every change in a type of its own, so that one comparison sees them all. */
 function trust(side: 1 | 2): Record<string, string> {
@@ -328,8 +401,10 @@ describe('what was meant by a change is recognised [G2, A4]', () => {
     const { changes } = await result(folder, ['diff']);
     const renamesOf = (type: string): string[] =>
       changes
-        .filter(({ change, address }: any) => change === 'renamed' && address.startsWith(`${type}.`))
-        .map(({ address, says }: any) => `${address.slice(type.length + 1)}=${says.replace('renamed to ', '')}`)
+        .filter(({ change, address }: any) => /^(?:renamed|moved)$/u.test(change) && address.startsWith(`${type}.`))
+        .map(({ address, says }: any) =>
+          `${address.slice(type.length + 1)}=${says}`.replace('=renamed to ', '=').replace(`=moved to ${type}.`, '>'),
+        )
         .sort();
     const wrong = all.flatMap(([what, , , , renames], index) => {
       const found = renamesOf(`t${index}`);

@@ -6,14 +6,21 @@ import { textsOf } from './answer.ts';
 export const renameOptions = (yargs: Argv): Argv =>
   yargs
     .option('renamed', { type: 'string', array: true, nargs: 1, describe: 'State a rename: old address = new name' })
+    .option('moved', {
+      type: 'string',
+      array: true,
+      nargs: 1,
+      describe: 'State that a field stands elsewhere in its type: old address = new address',
+    })
     .option('not-renamed', {
       type: 'string',
       array: true,
       nargs: 1,
-      describe: 'State that what was at this address is gone',
+      describe: 'State that what was at this address is gone, neither renamed nor moved',
     });
 
 export const renamesOf = (args: Readonly<Record<string, unknown>>): Renames => ({
   renamed: textsOf(args.renamed),
+  moved: textsOf(args.moved),
   notRenamed: textsOf(args.notRenamed),
 });

@@ -56,6 +56,7 @@ export class KeyNames {
   /** What is done to an entry, said of what is stored. */
   operation<O extends Operation>(operation: O): O {
     if ('path' in operation) return { ...operation, path: this.path(operation.path) };
+    if ('from' in operation) return operation; // What every entry has is no field, and is never carried.
     return 'inside' in operation ? { ...operation, inside: this.path(operation.inside) } : operation;
   }
 }

@@ -34,6 +34,15 @@ export async function compareAndCount(
   const comparison = await compareBySamples(from, to, store, stated);
   const [wrong] = comparison.misstated;
   if (wrong) throw misstatedTrouble(wrong, from, to);
+  const [misplaced] = comparison.misplaced;
+  if (misplaced)
+    throw new Trouble(
+      'malformed-move',
+      `--moved says that \`${misplaced.type}.${misplaced.from}\` stands at \`${misplaced.type}.${misplaced.to}\`, and that cannot be`,
+      {
+        mend: 'The one has to be there before and not after, the other after and not before; and what they stand in is one object, not a list of them.',
+      },
+    );
   if (!store || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
   const pass = countPass(link(from.definition), comparison);
   const [impactOf] = await walk(store, [pass], options);

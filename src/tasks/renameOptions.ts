@@ -1,18 +1,20 @@
 import { type Address, addressForms, nameOfField, parseAddress, unfitName } from '../core/definition/address.ts';
 import type { Rename } from '../core/definition/rename.ts';
 import type { StatedRenames } from '../core/diff/statedRenames.ts';
+import type { Move } from '../core/model/move.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
-/** What the caller says about renames: `lighthouse.height=focalHeight`, and addresses that are no renames. */
+/** What the caller says about renames and moves: `lighthouse.height=focalHeight`, and addresses that are neither. */
 export interface Renames {
   readonly renamed?: readonly string[];
+  readonly moved?: readonly string[];
   readonly notRenamed?: readonly string[];
 }
 
 /** Reads what was said about renames. @throws {Trouble} where a text is none. */
-export function readRenameOptions({ renamed = [], notRenamed = [] }: Renames): StatedRenames {
+export function readRenameOptions({ renamed = [], moved = [], notRenamed = [] }: Renames): StatedRenames {
   for (const text of notRenamed) if (!parseAddress(text)) throw badAddress(text, '--not-renamed');
-  return { renames: renamed.map(readRename), apart: new Set(notRenamed) };
+  return { renames: renamed.map(readRename), moves: moved.map(readMove), apart: new Set(notRenamed) };
 }
 
 /** The new name alone, where its whole address was written. */
@@ -21,6 +23,17 @@ function lastName(what: Address['what'], from: string, to: string): string {
   const before = from.slice(0, from.indexOf(':') + 1);
   const name = to.startsWith(before) ? to.slice(before.length) : to;
   return name.slice(name.lastIndexOf('/') + 1);
+}
+
+function readMove(text: string): Move {
+  const [from, to] = text.split('=').map((one) => parseAddress(one));
+  const isField = (one: Address | undefined): one is Extract<Address, { what: 'field' | 'inner' }> =>
+    one?.what === 'field' || one?.what === 'inner';
+  if (!isField(from) || !isField(to) || from.type !== to.type)
+    throw new Trouble('malformed-move', `--moved ${text} names no field and its new place in the same type`, {
+      mend: 'Write --moved tour.street=tour.at.street',
+    });
+  return { type: from.type, from: nameOfField(from), to: nameOfField(to) };
 }
 
 function readRename(text: string): Rename {

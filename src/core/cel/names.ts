@@ -64,6 +64,27 @@ function callsOf(
   return [{ call: String(node.args[0]), given: Array.isArray(given) ? given.filter(isNode) : [] }, ...below];
 }
 
+/** An expression after a field of `entry` was moved: the way to it is another one, wherever it is named. */
+export function moveInExpression(source: string, from: string, to: string, variable = 'entry'): string {
+  let root: ASTNode;
+  try {
+    root = new Environment({ limits, unlistedVariablesAreDyn: true }).parse(source).ast;
+  } catch {
+    return source;
+  }
+  const way = `${variable}.${to.split('.').map(celName).join('.')}`;
+  const places = wholesOf(root, `.${from.split('.').map(celName).join('.')}`, variable).sort(
+    (a, b) => b.start - a.start,
+  );
+  return places.reduce((text, { start, end }) => text.slice(0, start) + way + text.slice(end), source);
+}
+
+/** Where an expression names a field, with all of the way to it. */
+function wholesOf(node: ASTNode, path: string, variable: string): { readonly start: number; readonly end: number }[] {
+  if (pathOf(node, variable) === path) return [node.range];
+  return childrenOf(node.args).flatMap((child) => wholesOf(child, path, variable));
+}
+
 interface NamePlace {
   readonly start: number;
   readonly end: number;

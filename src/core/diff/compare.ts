@@ -3,6 +3,7 @@ import { asJson, type ModelDoc } from '../definition/model.ts';
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { kinds } from '../kinds/index.ts';
+import type { Move } from '../model/move.ts';
 import { fieldsInside } from '../model/nestedFields.ts';
 import { sameShape } from '../model/traversal.ts';
 import { compact, equal, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
@@ -11,6 +12,7 @@ import type { Difference } from './difference.ts';
 import type { RenameGuess } from './differences/renamed.ts';
 import type { Evidence } from './evidence.ts';
 import { matchRenames } from './match.ts';
+import { type MoveGuess, matchMoves } from './matchMoves.ts';
 import type { OptionDifference } from './optionText.ts';
 import type { Misstated, StatedRenames } from './statedRenames.ts';
 
@@ -19,12 +21,15 @@ export interface Comparison {
   readonly before: ModelDoc;
   readonly after: ModelDoc;
   readonly renames: readonly RenameGuess[];
-  /** The older model with the renames carried out: what the other differences start from. */
+  readonly moves: readonly MoveGuess[];
+  /** The older model with the renames and the moves carried out: what the other differences start from. */
   readonly renamed: ModelDoc;
   /** Everything that differs, renames first, in a stable order. */
   readonly differences: readonly Difference[];
   /** What was stated of renames and is not so. */
   readonly misstated: readonly Misstated[];
+  /** Moves that were stated and cannot be. */
+  readonly misplaced: readonly Move[];
 }
 
 /**
@@ -37,16 +42,20 @@ export function compare(
   stated: StatedRenames = { renames: [], apart: new Set() },
   evidence?: Evidence,
 ): Comparison {
-  const { renames, renamed, misstated } = matchRenames(before, after, stated, evidence);
+  const { moves: said = [], apart } = stated;
+  const elsewhere = new Set([...apart, ...said.map(({ type, from }) => `${type}.${from}`)]);
+  const { renames, renamed: named, misstated } = matchRenames(before, after, { ...stated, apart: elsewhere }, evidence);
+  const { moves, moved: renamed, misplaced } = matchMoves(named, after, { moves: said, apart });
   const differences: Difference[] = [
     ...renames.map((guess): Difference => ({ name: 'renamed', ...guess })),
+    ...moves.map((guess): Difference => ({ name: 'moved', ...guess })),
     ...languages(renamed, after),
     ...languageOptions(renamed, after),
     ...shared(renamed, after),
     ...each(renamed.taxonomies, after.taxonomies).flatMap(([name, was, is]) => taxonomy(name, was, is)),
     ...each(renamed.types, after.types).flatMap(([name, was, is]) => type(name, was, is)),
   ];
-  return { before, after, renames, renamed, differences, misstated };
+  return { before, after, renames, moves, renamed, differences, misstated, misplaced };
 }
 
 function languages({ languages: before }: ModelDoc, { languages: after }: ModelDoc): readonly Difference[] {

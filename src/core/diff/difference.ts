@@ -7,6 +7,7 @@ import type { FieldReshaped } from './differences/fieldReshaped.ts';
 import { differenceKinds } from './differences/index.ts';
 import type { LanguageChanged } from './differences/languageChanged.ts';
 import type { LanguagesChanged } from './differences/languagesChanged.ts';
+import type { Moved } from './differences/moved.ts';
 import type { Renamed } from './differences/renamed.ts';
 import type { SharedChanged } from './differences/sharedChanged.ts';
 import type { TaxonomyAdded } from './differences/taxonomyAdded.ts';
@@ -27,6 +28,7 @@ import type { Rating } from './rating.ts';
  */
 export type Difference =
   | Renamed
+  | Moved
   | LanguagesChanged
   | LanguageChanged
   | TaxonomyAdded

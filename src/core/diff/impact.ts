@@ -2,6 +2,7 @@ import { keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Rename } from '../definition/rename.ts';
 import { link, type Model, type Type } from '../model/link.ts';
+import { type Move, moveValue } from '../model/move.ts';
 import { holderPaths } from '../model/nestedFields.ts';
 import { levelsOf, renameLevel, valueRenamer } from '../model/rename.ts';
 import { changedAt, isObject, type Json, type JsonObject, withKey } from '../plain/json.ts';
@@ -28,12 +29,13 @@ export class ImpactCount {
 
   /** @param before the older model, which the entries obey. */
   constructor(before: Model, comparison: Comparison) {
-    const { differences, renames } = comparison;
+    const { differences, renames, moves } = comparison;
     const models = comparedModels(comparison);
-    this.#view = viewThrough(
+    const named = viewThrough(
       before.definition,
       renames.map(({ rename }) => rename),
     );
+    this.#view = (entry) => moves.reduce((seen, { move }) => movedView(seen, move), named(entry));
     this.#counters = new Map(
       differences.flatMap((difference: Difference) => {
         const counter = counterOf(difference, models);
@@ -69,6 +71,10 @@ function viewThrough(before: ModelDoc, renames: readonly Rename[]): (entry: Seen
       return isElsewhere ? seen : renamedView(seen, types().get(seen.type), level, valuesOf);
     }, entry);
 }
+
+/** An entry after a field of its type was moved. */
+const movedView = (entry: SeenEntry, move: Move): SeenEntry =>
+  entry.type === move.type ? { ...entry, fields: moveValue(entry.fields, move) } : entry;
 
 function renamedView(
   entry: SeenEntry,

@@ -14,6 +14,7 @@ import type { Evidence, Fit } from './evidence.ts';
 import { likeFields } from './likeFields.ts';
 import type { Weight } from './likeness.ts';
 import { gone, likeNames, nameReason, pair, shared, unlike, weigh } from './likeness.ts';
+import { type Elsewhere, elsewhereIn } from './matchMoves.ts';
 import type { Misstated, StatedRenames } from './statedRenames.ts';
 import { inNewNames, inOldNames, misstatedIn } from './statedRenames.ts';
 
@@ -173,14 +174,20 @@ const fieldTraits = (type: TypeDoc | undefined): readonly string[] =>
 function fieldRenames(before: ModelDoc, after: ModelDoc, seen: Seen): readonly Guess[] {
   return Object.entries(before.types).flatMap(([type, { fields }]) => {
     const others = own(after.types, type)?.fields;
-    return others ? renamesAmong({ type, above: '', seen }, fields, others) : [];
+    return others
+      ? renamesAmong({ type, above: '', seen, elsewhere: elsewhereIn(type, before, after) }, fields, others)
+      : [];
   });
 }
 
 /** Renames of fields inside objects, once the objects themselves have their new names. */
 function innerRenames(before: ModelDoc, after: ModelDoc, seen: Seen): readonly Guess[] {
   return Object.entries(before.types).flatMap(([type, { fields }]) =>
-    renamesInside({ type, above: '', seen }, fields, own(after.types, type)?.fields ?? {}),
+    renamesInside(
+      { type, above: '', seen, elsewhere: elsewhereIn(type, before, after) },
+      fields,
+      own(after.types, type)?.fields ?? {},
+    ),
   );
 }
 
@@ -192,6 +199,8 @@ interface Level {
   /** The path before their names, with a dot behind it. */
   readonly above: string;
   readonly seen: Seen;
+  /** What speaks for fields of the type having been moved. */
+  readonly elsewhere: Elsewhere;
 }
 
 function renamesInside(level: Level, fields: Fields, others: Fields): readonly Guess[] {
@@ -206,14 +215,15 @@ function renamesInside(level: Level, fields: Fields, others: Fields): readonly G
 const mostAsked = 20_000;
 
 /** Renames among fields that stand beside each other. */
-function renamesAmong({ type, above, seen }: Level, fields: Fields, others: Fields): readonly Guess[] {
+function renamesAmong({ type, above, seen, elsewhere }: Level, fields: Fields, others: Fields): readonly Guess[] {
   const [old, young] = [gone(fields, others), gone(others, fields)];
   const most = Math.max(5, Math.ceil(mostAsked / Math.max(1, old.length * young.length)));
   const like = (from: string, to: string): Weight => {
     const [a, b] = [own(fields, from), own(others, to)];
-    return a && b
-      ? likeFields([from, a], [to, b], () => seen({ type, from: above + from, to: above + to }, b, most))
-      : unlike;
+    if (!a || !b) return unlike;
+    const one = likeFields([from, a], [to, b], () => seen({ type, from: above + from, to: above + to }, b, most));
+    const rival = Math.max(elsewhere.gone.get(above + from) ?? 0, elsewhere.isNew.get(above + to) ?? 0);
+    return one.sure > rival ? one : unlike;
   };
   return pair(old, young, like).map(({ from, to, ...sure }) => ({
     rename: { what: 'field', type, from: above + from, to },

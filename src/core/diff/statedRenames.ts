@@ -1,6 +1,7 @@
 import { beside, keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Rename } from '../definition/rename.ts';
+import type { Move } from '../model/move.ts';
 import { namesBeside } from '../model/rename.ts';
 import type { RenameGuess } from './differences/renamed.ts';
 
@@ -9,6 +10,8 @@ export interface StatedRenames {
   readonly renames: readonly Rename[];
   /** Addresses of the older model that are no renames, however much they look like it. */
   readonly apart: ReadonlySet<string>;
+  /** Fields that stand elsewhere in their types, in the names of the newer model. */
+  readonly moves?: readonly Move[];
 }
 
 /** A stated rename of something that is not there before, or to something that is not there after. */

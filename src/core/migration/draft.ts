@@ -54,7 +54,8 @@ function withArrangements(drafted: readonly DraftedStep[], renamed: ModelDoc, af
 }
 
 function applied(data: JsonObject, model: ModelDoc): ModelDoc {
-  if (Object.hasOwn(data, 'rename')) return model; // `model` starts after the renames
+  // `model` starts after the renames and the moves
+  if (Object.hasOwn(data, 'rename') || Object.hasOwn(data, 'move')) return model;
   const kind = Object.keys(data).flatMap((key) => steps.get(key) ?? [])[0];
   return kind ? kind.model(data, model) : model;
 }

@@ -20,6 +20,7 @@ import {
   withKey,
   withoutKey,
 } from '../plain/json.ts';
+import { groupOnTheWay, relocated, valueAt } from '../plain/relocate.ts';
 import type { EntryView } from '../rules/expression.ts';
 import type { Look } from '../rules/lookUp.ts';
 import { minimalEdits } from './minimalEdits.ts';
@@ -99,6 +100,26 @@ export class EntryDraft {
   changeInside(path: Path, change: (old: JsonObject) => JsonObject, operations: readonly Operation[]): void {
     this.fields = changedAt(this.fields, path, (old) => (isObject(old) ? change(old) : old)) as JsonObject;
     this.operations.push(...operations);
+  }
+
+  /** Puts what stands at some keys into another place. @param after fields after which a new one is placed. */
+  carry(from: readonly string[], to: readonly string[], after: readonly string[]): void {
+    const value = valueAt(this.fields, from);
+    if (value === undefined) return;
+    const [field = ''] = from;
+    if (from.length === 1 && this.#prose === field) {
+      this.#prose = undefined;
+      this.operations.push({ do: 'prose', value: undefined });
+      const put = groupOnTheWay(this.fields, to).length + 1;
+      const moved = relocated(this.fields, from, to);
+      this.operations.push({
+        do: 'set',
+        path: to.slice(0, put),
+        value: valueAt(moved, to.slice(0, put)) ?? null,
+        after,
+      });
+    } else this.operations.push({ do: 'carry', from, to, after });
+    this.fields = relocated(this.fields, from, to);
   }
 
   moveTo(type: string): void {

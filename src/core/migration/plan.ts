@@ -158,7 +158,34 @@ function changesBetween(
   before: EntryDraft['fields'],
   { fields: after, isDeleted }: EntryDraft,
 ): readonly EntryChange[] {
-  return isDeleted ? [{ path: [] }] : changesIn([], before, after);
+  return isDeleted ? [{ path: [] }] : carriedElsewhere(changesIn([], before, after));
+}
+
+/** Changes in which what is gone from one place and has come into another, deeper or less deep, is one change. */
+function carriedElsewhere(changes: readonly EntryChange[]): readonly EntryChange[] {
+  const added = changes.filter(({ before }) => before === undefined);
+  const arrived = new Set<EntryChange>();
+  const all = changes.map((change): EntryChange => {
+    if (change.before === undefined || change.after !== undefined || change.movedTo) return change;
+    for (const one of added) {
+      const inside = arrived.has(one) ? undefined : pathOf(change.before, one.after);
+      if (!inside) continue;
+      arrived.add(one);
+      return { ...change, movedTo: [...one.path, ...inside] };
+    }
+    return change;
+  });
+  return all.filter((change) => !arrived.has(change));
+}
+
+/** Where a value stands in another one, through groups of keys alone. */
+function pathOf(value: Json, inside: Json | undefined): Path | undefined {
+  if (equal(value, inside)) return [];
+  for (const [key, one] of Object.entries(isObject(inside) ? inside : {})) {
+    const path = pathOf(value, one);
+    if (path) return [key, ...path];
+  }
+  return undefined;
 }
 
 /** What differs between two groups of keys, down to the smallest parts that both sides have. */

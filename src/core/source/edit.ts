@@ -10,6 +10,8 @@ import {
   renameKey,
   withoutKey,
 } from '../plain/json.ts';
+import { groupOnTheWay, loneOnTheWay, relocated, valueAt } from '../plain/relocate.ts';
+import { carriedLines } from './carryYaml.ts';
 import { editJson } from './editJson.ts';
 import type { Edit } from './editOperation.ts';
 import { CannotEdit } from './editOperation.ts';
@@ -31,6 +33,7 @@ export function editText(text: string, edits: readonly Edit[], format: 'yaml' | 
 }
 
 function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
+  if (edit.do === 'carry') return carried(text, edit, format);
   const meant = meaning(dataOf(text, format), edit);
   const eol = text.includes('\r\n') ? '\r\n' : '\n';
   const write = { text, format, eol, oneLine: format === 'json' ? oneLineOf(text) : undefined };
@@ -43,6 +46,27 @@ function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
     if (readsAs(edited, meant, format)) return edited;
   }
   throw new CannotEdit(`the edit of ${inWords(edit)} would not read back as meant`);
+}
+
+/** Moves a part of the text as it stands where it has lines of its own; else it is written anew. */
+function carried(text: string, edit: Extract<Edit, { do: 'carry' }>, format: 'yaml' | 'json'): string {
+  const data = dataOf(text, format);
+  const meant = relocated(data, edit.from, edit.to);
+  const eol = text.includes('\r\n') ? '\r\n' : '\n';
+  const lines = format === 'yaml' ? carriedLines({ text, format, eol, strings: 'plain' }, edit) : undefined;
+  if (lines !== undefined && readsAs(lines, meant, format)) return lines;
+
+  const cut = loneOnTheWay(data, edit.from);
+  const put = [...groupOnTheWay(data, edit.to), edit.to[groupOnTheWay(data, edit.to).length] ?? ''];
+  const fresh: readonly Edit[] = [
+    { do: 'set', path: put, value: valueAt(meant, put) ?? null, ...(edit.after ? { after: edit.after } : {}) },
+    { do: 'remove', inside: cut.slice(0, -1), key: cut.at(-1) ?? '' },
+  ];
+  // What is taken out may stand inside what was written anew, and is gone from there already.
+  return fresh.reduce((current, one) => {
+    const isGone = one.do === 'remove' && valueAt(dataOf(current, format), cut) === undefined;
+    return isGone ? current : editOnce(current, one, format);
+  }, text);
 }
 
 function readsAs(text: string, meant: JsonObject, format: 'yaml' | 'json'): boolean {
@@ -79,6 +103,8 @@ function meaning(data: JsonObject, edit: Edit): JsonObject {
       return setIn(data, edit.path, edit.value) as JsonObject;
     case 'insert':
       return setIn(data, [...edit.path, edit.key], edit.value) as JsonObject;
+    case 'carry':
+      return relocated(data, edit.from, edit.to);
     case 'append': {
       const old = at(data, edit.path);
       return setIn(data, edit.path, [...(isList(old) ? old : []), ...edit.items]) as JsonObject;
@@ -98,5 +124,7 @@ function setIn(data: Json, path: Path, value: Json): Json {
   ]);
 }
 
-const inWords = (edit: Edit): string =>
-  `\`${('path' in edit ? edit.path : [...(edit.inside ?? []), edit.key]).join('/')}\``;
+function inWords(edit: Edit): string {
+  if (edit.do === 'carry') return `\`${edit.from.join('/')}\``;
+  return `\`${('path' in edit ? edit.path : [...(edit.inside ?? []), edit.key]).join('/')}\``;
+}

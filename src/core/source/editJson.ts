@@ -11,7 +11,7 @@ type EntryEdit = Extract<Edit, { do: 'rename' | 'remove' | 'set' }>;
  * @returns the edited text; `undefined` where that is left to the editor of YAML.
  */
 export function editJson(write: Writing, edit: Edit): string | undefined {
-  if (edit.do === 'insert' || edit.do === 'append') return undefined;
+  if (edit.do === 'insert' || edit.do === 'append' || edit.do === 'carry') return undefined;
   const root = parseTree(write.text, [], { disallowComments: true });
   return root?.type === 'object' ? edited(write, root, edit) : undefined;
 }

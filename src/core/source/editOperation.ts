@@ -11,6 +11,16 @@ export type Edit =
       /** Keys after which a new key is placed: the first of them that is there. At the end where none is. */
       readonly after?: readonly string[];
     }
+  /**
+   * Puts what some keys lead to into another place: mappings that are left empty go, and those on the way come.
+   * `after` says where a new key of the outermost mapping is placed.
+   */
+  | {
+      readonly do: 'carry';
+      readonly from: readonly string[];
+      readonly to: readonly string[];
+      readonly after?: readonly string[];
+    }
   /** A new key of a mapping inside; the mapping is made where it is not there. */
   | { readonly do: 'insert'; readonly path: Path; readonly key: string; readonly value: Json }
   /** New items at the end of a list; the list is made where it is not there. */

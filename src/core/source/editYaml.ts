@@ -47,6 +47,8 @@ export function applyEdit(write: Writing, edit: Edit): string {
       return set(write, map, edit);
     case 'insert':
       return insertedDeep(write, map, edit);
+    case 'carry':
+      throw new CannotEdit('lines are not carried one by one');
     case 'append':
       return appended(write, map, edit.path, edit.items);
   }

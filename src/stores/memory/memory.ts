@@ -9,6 +9,7 @@ import {
   withKey,
   withoutKey,
 } from '../../core/plain/json.ts';
+import { relocated } from '../../core/plain/relocate.ts';
 import { textStart } from '../../core/source/yaml.ts';
 import type { EntryChange, EntryStore, Stored } from '../store.ts';
 
@@ -80,6 +81,8 @@ function operated(entry: Entry | undefined, operation: Operation): Entry | undef
         ? change(operation.path.slice(0, -1), (keys) => withKey(keys, last, operation.value))
         : { ...entry, values: changedAt(entry.values, operation.path, () => operation.value) as JsonObject };
     }
+    case 'carry':
+      return { ...entry, values: relocated(entry.values, operation.from, operation.to) };
     case 'move':
       return { ...entry, type: operation.type };
     case 'prose': {

@@ -26,7 +26,8 @@ export function changeText(change: Change, look: Look): string {
   if (impact && impact.of > 0)
     lines.push(`    ${wrap(impact.hits > 0 ? paint.strong(impact.says) : impact.says, width - 4, '    ')}`);
   if (impact?.way) lines.push(`    ${wrap(paint.strong(impact.way.says), width - 4, '    ')}`);
-  if (impact && impact.hits > 0 && change.change !== 'renamed') lines.push(...exampleLines(impact, look));
+  if (impact && impact.hits > 0 && change.change !== 'renamed' && change.change !== 'moved')
+    lines.push(...exampleLines(impact, look));
   return lines.join('\n');
 }
 

@@ -5,6 +5,7 @@ import { fieldRemoved } from './fieldRemoved.ts';
 import { fieldReshaped } from './fieldReshaped.ts';
 import { languageChanged } from './languageChanged.ts';
 import { languagesChanged } from './languagesChanged.ts';
+import { moved } from './moved.ts';
 import { renamed } from './renamed.ts';
 import { sharedChanged } from './sharedChanged.ts';
 import { taxonomyAdded } from './taxonomyAdded.ts';
@@ -24,6 +25,7 @@ import { typeRemoved } from './typeRemoved.ts';
  */
 export const differenceKinds: readonly DifferenceKind[] = [
   renamed,
+  moved,
   languagesChanged,
   languageChanged,
   taxonomyAdded,

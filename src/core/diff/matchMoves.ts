@@ -1,0 +1,118 @@
+import { keyOfField } from '../definition/fieldName.ts';
+import type { ModelDoc } from '../definition/model.ts';
+import type { TypeDoc } from '../definition/type.ts';
+import { kinds } from '../kinds/index.ts';
+import { holdsOne, type Move, moveInModel, pathAbove } from '../model/move.ts';
+import { formOf } from '../model/nestedFields.ts';
+import { namesWithin } from '../model/provenance.ts';
+import { own } from '../plain/json.ts';
+import { likeFields } from './likeFields.ts';
+import { pair, unlike, type Weight } from './likeness.ts';
+
+/** A field that stands elsewhere in its type, which was recognised, or stated by the architect. */
+export interface MoveGuess {
+  readonly move: Move;
+  /** How sure it is, from 0 to 1; 1 where it was stated. */
+  readonly sure: number;
+  readonly reasons: readonly string[];
+  readonly stated: boolean;
+}
+
+/** What goes for moves beside the models. */
+interface Said {
+  /** Moves that the architect stated. */
+  readonly moves: readonly Move[];
+  /** Addresses of what is no move, however much it looks like one. */
+  readonly apart: ReadonlySet<string>;
+}
+
+/** How sure a move has to be: it is said beside a removed field and a new one that are called alike. */
+const worthSaying = 0.7;
+
+/**
+ * Recognises fields that only stand elsewhere in their type: in an object, or in none any more. Outer fields come first,
+ * and each move is carried out before the next is looked for, so that what stood inside goes along.
+ * @returns the moves, the older model with all of them carried out, and what was stated and cannot be.
+ */
+export function matchMoves(
+  before: ModelDoc,
+  after: ModelDoc,
+  said: Said,
+): { readonly moves: readonly MoveGuess[]; readonly moved: ModelDoc; readonly misplaced: readonly Move[] } {
+  const moves: MoveGuess[] = [];
+  let model = before;
+  const accept = (guess: MoveGuess): void => {
+    moves.push(guess);
+    model = moveInModel(model, guess.move);
+  };
+
+  const misplaced: Move[] = [];
+  for (const move of said.moves)
+    if (isPossible(move, model, after)) accept({ move, sure: 1, reasons: ['you said so'], stated: true });
+    else misplaced.push(move);
+  for (const name of Object.keys(before.types)) {
+    for (let depth = 0; depth < deepest; depth += 1)
+      for (const guess of movesIn(name, model, after, depth))
+        if (!said.apart.has(`${name}.${guess.move.from}`)) accept({ ...guess, stated: false });
+  }
+  return { moves, moved: model, misplaced };
+}
+
+/** So deep fields are looked for inside objects. */
+const deepest = 6;
+
+/** Whether a field can stand where it is said to, by the models on both sides. */
+function isPossible({ type, from, to }: Move, before: ModelDoc, after: ModelDoc): boolean {
+  const [was, is] = [own(before.types, type)?.fields, own(after.types, type)?.fields];
+  if (!was || !is || !formOf(was, from) || formOf(was, to) || !formOf(is, to) || formOf(is, from)) return false;
+  return [pathAbove(from), pathAbove(to)].every((path) => holdsOne(was, path)) && holdsOne(is, pathAbove(to));
+}
+
+/** How sure it is at most that a field which is gone, or one that is new, belongs together with one in another place. */
+export interface Elsewhere {
+  readonly gone: ReadonlyMap<string, number>;
+  readonly isNew: ReadonlyMap<string, number>;
+}
+
+/** What speaks for moves in a type, for whoever would take the same fields for something else. */
+export function elsewhereIn(type: string, before: ModelDoc, after: ModelDoc): Elsewhere {
+  const [gone, isNew] = [new Map<string, number>(), new Map<string, number>()];
+  const [was, is] = [own(before.types, type)?.fields, own(after.types, type)?.fields];
+  if (!was || !is) return { gone, isNew };
+  const from = namesWithin(was).filter((name) => !formOf(is, name));
+  const to = from.length > 0 ? namesWithin(is).filter((name) => formOf(is, name) && !formOf(was, name)) : [];
+  // Where all stand in the type itself, nothing can have been moved.
+  if (![...from, ...to].some((name) => name.includes('.'))) return { gone, isNew };
+  for (const a of from)
+    for (const b of to) {
+      const sure = isPossible({ type, from: a, to: b }, before, after) ? likeMoved([a, was], [b, is]).sure : 0;
+      if (sure < worthSaying) continue;
+      gone.set(a, Math.max(sure, gone.get(a) ?? 0));
+      isNew.set(b, Math.max(sure, isNew.get(b) ?? 0));
+    }
+  return { gone, isNew };
+}
+
+/** The moves in a type of fields that stand so many objects deep before. */
+function movesIn(type: string, before: ModelDoc, after: ModelDoc, depth: number): readonly Omit<MoveGuess, 'stated'>[] {
+  const [was, is] = [own(before.types, type)?.fields, own(after.types, type)?.fields];
+  if (!was || !is) return [];
+  const gone = namesWithin(was).filter((name) => depthOf(name) === depth && !formOf(is, name));
+  const isNew = gone.length > 0 ? namesWithin(is).filter((name) => formOf(is, name) && !formOf(was, name)) : [];
+  const like = (from: string, to: string): Weight => likeMoved([from, was], [to, is]);
+  return pair(gone, isNew, (from, to) => (isPossible({ type, from, to }, before, after) ? like(from, to) : unlike))
+    .filter(({ sure }) => sure >= worthSaying)
+    .map(({ from, to, ...guess }) => ({ move: { type, from, to }, ...guess }));
+}
+
+const depthOf = (name: string): number => name.split('.').length - 1;
+
+function likeMoved(
+  [from, was]: readonly [string, TypeDoc['fields']],
+  [to, is]: readonly [string, TypeDoc['fields']],
+): Weight {
+  const [a, b] = [formOf(was, from), formOf(is, to)];
+  const isBody = a !== undefined && kinds.get(a.kind)?.isBody(a) === true;
+  if (!a || !b || isBody || pathAbove(from) === pathAbove(to)) return unlike;
+  return likeFields([keyOfField(from), a], [keyOfField(to), b], () => undefined);
+}

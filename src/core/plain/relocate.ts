@@ -1,0 +1,45 @@
+import { isObject, type Json, type JsonObject, own, withKey, withoutKey } from './json.ts';
+
+/** The keys that lead from outside in to a value: no list is on the way. */
+export type Keys = readonly string[];
+
+/** The value that some keys lead to. */
+export const valueAt = (data: Json | undefined, keys: Keys): Json | undefined =>
+  keys.reduce<Json | undefined>((here, key) => (isObject(here) ? own(here, key) : undefined), data);
+
+/** The data after what stands in one place was put into another; groups of keys that are left empty go, others come. */
+export function relocated(data: JsonObject, from: Keys, to: Keys): JsonObject {
+  const value = valueAt(data, from);
+  return value === undefined ? data : put(taken(data, from), to, value);
+}
+
+function taken(data: JsonObject, [key = '', ...deeper]: Keys): JsonObject {
+  const inside = own(data, key);
+  if (deeper.length === 0 || !isObject(inside)) return withoutKey(data, key);
+  const left = taken(inside, deeper);
+  return Object.keys(left).length === 0 ? withoutKey(data, key) : withKey(data, key, left);
+}
+
+function put(data: JsonObject, [key = '', ...deeper]: Keys, value: Json): JsonObject {
+  if (deeper.length === 0) return withKey(data, key, value);
+  const inside = own(data, key);
+  return withKey(data, key, put(isObject(inside) ? inside : {}, deeper, value));
+}
+
+/** The longest part of a way from outside in that leads to a group of keys already. */
+export function groupOnTheWay(data: JsonObject, keys: Keys): Keys {
+  let length = 0;
+  while (length < keys.length - 1 && isObject(valueAt(data, keys.slice(0, length + 1)))) length += 1;
+  return keys.slice(0, length);
+}
+
+/** The keys of the outermost group that has nothing but what some keys lead to; the keys themselves where none has. */
+export function loneOnTheWay(data: JsonObject, keys: Keys): Keys {
+  let length = keys.length;
+  while (length > 1) {
+    const group = valueAt(data, keys.slice(0, length - 1));
+    if (!isObject(group) || Object.keys(group).length > 1) break;
+    length -= 1;
+  }
+  return keys.slice(0, length);
+}

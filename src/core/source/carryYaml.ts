@@ -1,0 +1,97 @@
+import { isMap } from 'yaml';
+import { isObject, type Json, type JsonObject } from '../plain/json.ts';
+import { groupOnTheWay, loneOnTheWay } from '../plain/relocate.ts';
+import type { Edit } from './editOperation.ts';
+import { columnOf, lineStart, stringifyKey, type Writing } from './writeValue.ts';
+import { parse } from './yaml.ts';
+import { type Entry, endOfPair, findPair, inFlow, type Mapping, mappingAt, rangeOf, splice } from './yamlNodes.ts';
+
+/**
+ * Moves lines of YAML as they stand, with their comments and their quoting, only deeper or less deep.
+ * @returns the text afterwards; `undefined` where keys stand in braces, so that there are no lines of their own.
+ */
+export function carriedLines(
+  write: Writing,
+  { from, to, after = [] }: Extract<Edit, { do: 'carry' }>,
+): string | undefined {
+  const { document } = parse(write.text);
+  const { contents } = document;
+  const data = document.toJS() as Json;
+  if (!isMap(contents) || !isObject(data)) return undefined;
+  const map = contents as Mapping;
+  const moving = linesOf(write, map, from);
+  if (!moving) return undefined;
+  const cut = loneOnTheWay(data, from);
+  const gone = cut.length === from.length ? moving : linesOf(write, map, cut);
+  const place = placeFor(write, map, { data, cut, to, after });
+  if (!gone || !place || (place.at > gone.start && place.at < gone.end)) return undefined;
+
+  const missing = to.slice(place.depth, -1);
+  const heads = missing.map((key, index) => `${' '.repeat(place.column + 2 * index)}${stringifyKey(key)}:${write.eol}`);
+  const column = place.column + 2 * missing.length;
+  const body = renamedKey(indented(moving.lines, column - moving.column), to.at(-1) ?? '', column);
+  const lines = `${heads.join('')}${body}`;
+  const fresh = `${place.needsBreak ? write.eol : ''}${lines}${lines.endsWith('\n') ? '' : write.eol}`;
+  return place.at <= gone.start
+    ? splice(splice(write.text, gone.start, gone.end, ''), place.at, place.at, fresh)
+    : splice(splice(write.text, place.at, place.at, fresh), gone.start, gone.end, '');
+}
+
+interface Lines {
+  readonly start: number;
+  readonly end: number;
+  readonly column: number;
+  readonly lines: string;
+}
+
+/** The lines of a key with its value; nothing where it has no lines of its own. */
+function linesOf({ text }: Writing, map: Mapping, keys: readonly string[]): Lines | undefined {
+  const holder = mappingAt(map, keys.slice(0, -1));
+  const pair = holder && findPair(holder, keys.at(-1) ?? '');
+  if (!holder || !pair || inFlow(text, holder)) return undefined;
+  const [keyStart] = rangeOf(pair.key);
+  const start = lineStart(text, keyStart);
+  const end = endOfPair(text, pair);
+  return { start, end, column: columnOf(text, keyStart), lines: text.slice(start, end) };
+}
+
+interface Placing {
+  readonly data: JsonObject;
+  /** What is taken out: it is no place to stand behind. */
+  readonly cut: readonly string[];
+  readonly to: readonly string[];
+  readonly after: readonly string[];
+}
+
+/** Where the lines come, how far in, and how many of the groups on the way are there already. */
+function placeFor({ text }: Writing, map: Mapping, { data, cut, to, after }: Placing) {
+  const group = groupOnTheWay(data, to);
+  const holder = mappingAt(map, group);
+  if (!holder || inFlow(text, holder)) return undefined;
+  const isCut = (pair: Entry): boolean =>
+    group.length === cut.length - 1 &&
+    group.every((key, index) => key === cut[index]) &&
+    findPair(holder, cut.at(-1) ?? '') === pair;
+  const stay = holder.items.filter((pair) => !isCut(pair as Entry)) as Entry[];
+  const anchors = group.length === 0 ? after.flatMap((name) => findPair(holder, name) ?? []) : [];
+  const anchor = anchors.find((pair) => !isCut(pair)) ?? stay.at(-1);
+  if (!anchor) return undefined;
+  const at = endOfPair(text, anchor);
+  return {
+    at,
+    column: columnOf(text, rangeOf(anchor.key)[0]),
+    depth: group.length,
+    needsBreak: at > 0 && text[at - 1] !== '\n',
+  };
+}
+
+/** Lines that stand deeper by some columns, or less deep; what is blank stays so. */
+const indented = (lines: string, by: number): string =>
+  lines.replace(/^[ \t]*(?=\S)/gmu, (indent) => ' '.repeat(Math.max(0, indent.length + by)));
+
+/** The first line with another key. */
+const renamedKey = (lines: string, key: string, column: number): string =>
+  lines.replace(
+    /^[ \t]*(?:"(?:[^"\\]|\\.)*"|'(?:[^']|'')*'|[^\s:][^:\n]*?)(?=[ \t]*:)/u,
+    () => ' '.repeat(column) + stringifyKey(key),
+  );
