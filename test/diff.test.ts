@@ -222,3 +222,68 @@ describe('the two models', () => {
     for (const line of out.split('\n')) expect(line.length).toBeLessThanOrEqual(100);
   });
 });
+
+describe('a diff for builds and reviews [G1, G5]', () => {
+  const folder = async () => {
+    const made = workspace({
+      'lumbrik.yaml': 'workspace: A\nlanguages: [en, fr]\n',
+      'model/types/light.yaml':
+        'type: light\nabout: { en: A light on the coast., fr: Un phare. }\nfields:\n  name: { kind: text, max: 9, help: Write it as it is on the chart. }\n',
+      'content/light/a.yaml': 'name: Skerry\n',
+    });
+    await lumbrik(made, ['seal', '-m', 'one']);
+    return made;
+  };
+
+  test.each([
+    ['max: 9', 'max: 12', { migrate: 0, lose: 0, notice: 1, break: 0 }, '1.1.0'],
+    ['max: 9', 'max: 3', { migrate: 1, lose: 0, notice: 0, break: 0 }, '1.1.0'],
+    [
+      '  name: { kind: text, max: 9, help: Write it as it is on the chart. }\n',
+      '',
+      { migrate: 1, lose: 1, notice: 1, break: 1 },
+      '2.0.0',
+    ],
+    ['on the chart', 'on the map', { migrate: 0, lose: 0, notice: 0, break: 0 }, '1.0.1'],
+  ])('%j → %j fails where it was said to, and tells the version that follows', async (from, to, codes, version) => {
+    const made = await folder();
+    edit(made, 'model/types/light.yaml', from, to);
+    for (const [what, code] of Object.entries(codes))
+      expect([what, (await lumbrik(made, ['diff', '--fail-on', what])).code]).toEqual([what, code]);
+    expect((await lumbrik(made, ['diff'])).code).toBe(0);
+    expect(await result(made, ['diff'])).toMatchObject({ version });
+    expect((await lumbrik(made, ['diff'])).out).toContain(`the next version is ${version}`);
+  });
+
+  test('texts that changed stand side by side, word by word and in each language', async () => {
+    const made = await folder();
+    edit(made, 'model/types/light.yaml', 'A light on the coast.', 'A light on the whole coast.');
+    edit(made, 'model/types/light.yaml', 'Write it as it is on the chart.', 'Write it as on the chart.');
+    const { out } = await lumbrik(made, ['diff', '--words']);
+    expect(out).toContain('    - en A light on the coast.\n    + en A light on the whole coast.\n');
+    expect(out).toContain('    - Write it as it is on the chart.\n    + Write it as on the chart.\n');
+    expect(out).not.toContain('Un phare');
+    expect((await lumbrik(made, ['diff'])).out).not.toContain('+ en');
+    const coloured = await lumbrik(made, ['diff', '--words', '--color']);
+    // biome-ignore lint/suspicious/noControlCharactersInRegex: colours are made of them
+    expect(coloured.out).toMatch(/\u001b\[32mwhole \u001b\[39mcoast/u);
+  });
+
+  test('as Markdown it is a table that says the same, whatever stands in it', async () => {
+    const made = await folder();
+    edit(
+      made,
+      'model/types/light.yaml',
+      'max: 9, help: Write it as it is on the chart.',
+      'max: 3, pattern: "^(a|b)*`?$"',
+    );
+    const { out } = await lumbrik(made, ['diff', '--markdown']);
+    const rows = out.split('\n').filter((line) => line.startsWith('|'));
+    expect(rows).toHaveLength(2 + 3);
+    for (const row of rows) expect(row.replaceAll(String.raw`\|`, '').split('|')).toHaveLength(6);
+    expect(out).toMatch(/^\*\*3 changes\*\* \(revision 1 → the working files\): entries need a migration/u);
+    expect(out).toContain('`light.name` max 9 → 3');
+    await lumbrik(made, ['seal', '-m', 'two']);
+    expect((await lumbrik(made, ['diff', '--markdown'])).out).toMatch(/^\*\*No change\*\*/u);
+  });
+});

@@ -7,7 +7,7 @@ fields:
   name: { kind: text, required: true }
   street: { kind: text, max: 80 }
   town: { kind: text }
-  hours: { kind: object, fields: { opens: { kind: time }, note: { kind: text } } }
+  hours: { kind: object, fields: { opens: { kind: time }, note: { kind: longText } } }
   seats: { kind: integer }
   stops: { kind: object, many: true, fields: { place: { kind: text } } }
 rules:
@@ -19,7 +19,7 @@ fields:
   name: { kind: text, required: true }
   at: { kind: object, fields: { street: { kind: text, max: 80 }, town: { kind: text } } }
   visit: { kind: object, fields: { hours: { kind: object, fields: { opens: { kind: time } } }, seats: { kind: integer } } }
-  note: { kind: text }
+  note: { kind: longText }
   stops: { kind: object, many: true, fields: { place: { kind: text } } }
 rules:
   - { expect: 'entry.at.street != entry.at.town && entry.at.street != ""', say: Odd., at: at }

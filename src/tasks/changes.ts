@@ -6,6 +6,7 @@ import { addressOf, type Difference, kindOf, rateDifference, sayDifference } fro
 import type { Compared } from '../core/diff/differences/define.ts';
 import { comparedModels } from '../core/diff/impact.ts';
 import { worstOf } from '../core/diff/rating.ts';
+import { readersWhy } from '../core/diff/readersWhy.ts';
 import { formOf } from '../core/model/nestedFields.ts';
 import { type Provenance, provenanceOf } from '../core/model/provenance.ts';
 import { grouped } from '../core/plain/grouped.ts';
@@ -106,14 +107,17 @@ function arriving(
 }
 
 /** A difference as it is shown. */
-const changeOf = (difference: Difference, impact: Impact | undefined, models: Compared): Change =>
-  Change.parse(
+function changeOf(difference: Difference, impact: Impact | undefined, models: Compared): Change {
+  const rating = rateDifference(difference, models);
+  return Change.parse(
     compact({
       change: difference.name,
       address: addressOf(difference),
       says: sayDifference(difference),
-      ...rateDifference(difference, models),
+      ...rating,
+      readersWhy: readersWhy(difference.name, rating.readers),
       ...kindOf(difference).details?.(difference),
       impact,
     }),
   );
+}

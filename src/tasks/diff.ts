@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { ratingOf } from '../core/diff/impact.ts';
 import { compact } from '../core/plain/json.ts';
+import { nextVersion } from '../core/revision/version.ts';
 import { openStore } from '../stores/open.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
@@ -21,6 +22,8 @@ export const DiffResult = z.strictObject({
   counted: z.boolean(),
   /** The worst of all changes for each party. */
   ...Rating,
+  /** The version number that follows, where the model on the left is a recorded revision. */
+  version: z.string().optional(),
   changes: z.array(Change),
 });
 export type DiffResult = z.output<typeof DiffResult>;
@@ -34,6 +37,9 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
     stated: readRenameOptions(renames),
     watch: call.watch,
   });
+  const rating = ratingOf(comparison);
+  const changes = changesBetween(comparison, impactOf);
+  const recorded = workspace.records.revisions.find(({ revision }) => revision === left.revision);
   const side = ({ name, revision, hash }: typeof left) => compact({ name, revision, hash });
 
   return {
@@ -42,7 +48,8 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
     from: side(left),
     to: side(right),
     counted,
-    ...ratingOf(comparison),
-    changes: changesBetween(comparison, impactOf),
+    ...rating,
+    ...compact({ version: recorded && changes.length > 0 ? nextVersion(recorded.version, rating) : undefined }),
+    changes,
   };
 }

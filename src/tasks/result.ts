@@ -57,6 +57,8 @@ export const Change = z.strictObject({
   address: z.string(),
   says: z.string(),
   ...Rating,
+  /** Why readers may notice it, or break. */
+  readersWhy: z.string().optional(),
   option: z.string().optional(),
   before: JsonValue.optional(),
   after: JsonValue.optional(),

@@ -1,8 +1,9 @@
+import { wordDiff } from '../../core/plain/wordDiff.ts';
 import type { Change } from '../../tasks/result.ts';
 import { glyphs, type Look, oneLine, padRight, wrap } from '../look.ts';
 
-const entryWords = { valid: 'stay valid', migrate: 'need a migration', lose: 'lose something' } as const;
-const readerWords = { unaffected: 'unaffected', notice: 'may notice', break: 'break' } as const;
+export const entryWords = { valid: 'stay valid', migrate: 'need a migration', lose: 'lose something' } as const;
+export const readerWords = { unaffected: 'unaffected', notice: 'may notice', break: 'break' } as const;
 
 export const sayEntries = (rating: Change['entries'], { paint }: Look): string =>
   ({ valid: paint.good, migrate: paint.warn, lose: paint.bad })[rating](entryWords[rating]);
@@ -10,13 +11,14 @@ export const sayReaders = (rating: Change['readers'], { paint }: Look): string =
   ({ unaffected: paint.good, notice: paint.warn, break: paint.bad })[rating](readerWords[rating]);
 
 /** One change: where and what, what it means for either party, and what it does to the entries that exist. */
-export function changeText(change: Change, look: Look): string {
+export function changeText(change: Change, look: Look, areWordsShown = false): string {
   const { paint, width } = look;
   const { address, says, impact, sure, reasons, arrives } = change;
   const lines = [
     `${sign(change, look)} ${paint.name(address)}  ${wrap(says, width - address.length - 4, '    ')}`,
-    `    entries ${padRight(sayEntries(change.entries, look), 18)}readers ${sayReaders(change.readers, look)}`,
+    `    entries ${padRight(sayEntries(change.entries, look), 18)}readers ${sayReaders(change.readers, look)}${change.readersWhy === undefined ? '' : paint.soft(`: ${change.readersWhy}`)}`,
   ];
+  if (areWordsShown) lines.push(...wordLines(change, look));
 
   if (arrives) lines.push(`    ${wrap(`arrives at ${arrives.join(', ')}`, width - 4, '    ')}`);
   if (sure !== undefined && reasons)
@@ -29,6 +31,56 @@ export function changeText(change: Change, look: Look): string {
   if (impact && impact.hits > 0 && change.change !== 'renamed' && change.change !== 'moved')
     lines.push(...exampleLines(impact, look));
   return lines.join('\n');
+}
+
+/** A text that changed, before and after: in each language that it is said in. */
+function wordLines({ option, before, after }: Change, { paint, width }: Look): readonly string[] {
+  if (option === undefined) return [];
+  const [was, is] = [textsOf(before), textsOf(after)];
+  const keys = [...new Set([...was.keys(), ...is.keys()])];
+  return keys.flatMap((key) => {
+    const [old, young] = [was.get(key) ?? '', is.get(key) ?? ''];
+    if (old === young) return [];
+    const parts = wordDiff(old, young);
+    const side = (name: 'before' | 'after', brush: (text: string) => string): string =>
+      parts
+        .filter((part) => part.in === 'both' || part.in === name)
+        .map((part) => (part.in === 'both' ? part.text : brush(part.text)))
+        .join('');
+    const head = key === '' ? '' : `${key} `;
+    const indent = ' '.repeat(6 + head.length);
+    return [
+      ...(old === ''
+        ? []
+        : [
+            `    ${paint.bad('-')} ${head}${wrap(
+              side('before', (text) => paint.bad(text)),
+              width - indent.length,
+              indent,
+            )}`,
+          ]),
+      ...(young === ''
+        ? []
+        : [
+            `    ${paint.good('+')} ${head}${wrap(
+              side('after', (text) => paint.good(text)),
+              width - indent.length,
+              indent,
+            )}`,
+          ]),
+    ];
+  });
+}
+
+/** The texts of an option, by language; one alone under no key. */
+function textsOf(value: Change['before']): ReadonlyMap<string, string> {
+  if (typeof value === 'string') return new Map([['', value]]);
+  const isWording = typeof value === 'object' && value !== null && !Array.isArray(value);
+  return new Map(
+    Object.entries(isWording ? value : {}).flatMap(([key, one]) =>
+      typeof one === 'string' ? [[key, one] as const] : [],
+    ),
+  );
 }
 
 /** `+` new, `-` gone, `~` different: the first column can be scanned. */

@@ -1,0 +1,26 @@
+import type { ReaderRating } from '../kinds/compatibility.ts';
+
+/** Why a difference is what it is to readers of the content, by its name. */
+const reasons: Readonly<Record<string, string>> = {
+  renamed: 'they know it by its old name',
+  moved: 'they look for it where it was',
+  'field-added': 'there is something new to read',
+  'field-removed': 'what they read is gone',
+  'field-reshaped': 'its values come in another shape',
+  'type-added': 'there is something new to read',
+  'type-removed': 'what they read is gone',
+  'term-added': 'entries may come with a term that they do not know',
+  'term-removed': 'they know it by a term that is gone',
+  'taxonomy-removed': 'what they read is gone',
+  'languages-changed': 'there are other languages than they know',
+};
+
+const byRating: Readonly<Record<ReaderRating, string | undefined>> = {
+  unaffected: undefined,
+  notice: 'values may come that did not come before',
+  break: 'what they rely on may not come any more',
+};
+
+/** Why readers may notice a difference, or break by it; nothing where they are unaffected. */
+export const readersWhy = (name: string, rating: ReaderRating): string | undefined =>
+  rating === 'unaffected' ? undefined : (reasons[name] ?? byRating[rating]);
