@@ -6,6 +6,7 @@ import { EntryNewResult } from './tasks/entryNew.ts';
 import { EntryRevisionResult } from './tasks/entryRevision.ts';
 import { ExplainResult } from './tasks/explain.ts';
 import { HistoryResult } from './tasks/history.ts';
+import { AnswerResult } from './tasks/migration/answer.ts';
 import { DraftResult } from './tasks/migration/draft.ts';
 import { MigrationListResult } from './tasks/migration/list.ts';
 import { RehearseResult } from './tasks/migration/rehearse.ts';
@@ -31,6 +32,7 @@ const results = {
   explain: ExplainResult,
   try: TryResult,
   history: HistoryResult,
+  'migration-answer': AnswerResult,
   'migration-draft': DraftResult,
   'migration-list': MigrationListResult,
   'migration-rehearse': RehearseResult,

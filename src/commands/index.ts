@@ -47,6 +47,11 @@ const migrationCommands: readonly Command[] = [
     load: () => import('./migration/draft.ts'),
   },
   {
+    usage: 'answer [migration]',
+    about: 'Answer what a migration leaves open',
+    load: () => import('./migration/answer.ts'),
+  },
+  {
     usage: 'rehearse [migration]',
     about: 'Run it on the real entries without writing',
     load: () => import('./migration/rehearse.ts'),
@@ -87,5 +92,5 @@ export interface CommandGroup {
 export const groups: readonly CommandGroup[] = [
   { name: 'add', about: 'Add a type, a field, a kit, a taxonomy or a term', commands: addCommands },
   { name: 'entry', about: 'Write entries, and say which revision they obey', commands: entryCommands },
-  { name: 'migration', about: 'Draft, rehearse, run and take back migrations', commands: migrationCommands },
+  { name: 'migration', about: 'Draft, answer, rehearse, run and take back migrations', commands: migrationCommands },
 ];

@@ -62,6 +62,11 @@ function readMigrationFile(root: string, file: string): MigrationFile {
       mend: text.mend,
       where: { file, line: text.line, column: text.column },
     });
+  return migrationIn(file, text);
+}
+
+/** The text of a migration, read. @throws {Trouble} where it is none. */
+export function migrationIn(file: string, text: string): MigrationFile {
   const reading = readYaml(text.replace(/^\uFEFF/u, ''));
   if ('problem' in reading) {
     const { says, mend, line, column } = reading.problem;

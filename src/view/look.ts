@@ -42,7 +42,7 @@ export function lookFor(stream: Terminal, color: boolean | undefined): Look {
   const colors = picocolors.createColors(!isOff && (wanted ?? (stream.isTTY === true && env.TERM !== 'dumb')));
 
   return {
-    width: Math.min(widest, stream.isTTY ? (stream.columns ?? widest) : widest),
+    width: Math.min(widest, stream.isTTY ? stream.columns || widest : widest),
     paint: {
       strong: colors.bold,
       soft: colors.dim,

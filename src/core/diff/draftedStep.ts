@@ -21,10 +21,14 @@ export function removeStep(
   return { data, why: `It is gone from the model; ${impact.says}.`, open };
 }
 
+/** How a guess is taken or refused. @param option what says that it is none. */
+export const howToRefuse = (option: string): string =>
+  `Yes: delete the line \`open\`. No: lumbrik migration answer, or draft again with ${option}; the rest of the file stays.`;
+
 /** What is asked where something that has values is gone: it may be a rename that was not recognised. */
 export const askWhetherLost = (address: string): NonNullable<DraftedStep['open']> => ({
   question: 'Are these to be lost?',
-  how: `Yes: delete the line \`open\`. No, it is a rename: delete this file and draft again with --renamed ${address}=newName.`,
+  how: `Yes: delete the line \`open\`. No, it has another name: draft again with --renamed ${address}=newName; the rest of the file stays.`,
 });
 
 /** A step that changes options of something. @param said what each change says; @param hurt what those do that hit entries. */

@@ -6,7 +6,7 @@ import { TypeFile } from '../definition/type.ts';
 import { WorkspaceFile } from '../definition/workspace.ts';
 import type { Kind } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
-import { MigrationFile } from '../migration/read.ts';
+import { MigrationFile, questionShape } from '../migration/read.ts';
 import { steps } from '../migration/steps/index.ts';
 import { isList, isObject, type Json, type JsonObject, mapValues } from '../plain/json.ts';
 
@@ -147,4 +147,4 @@ function termSchema(): JsonObject {
 }
 
 const stepSchemas = (): readonly JsonObject[] =>
-  [...steps.values()].map(({ shape }) => inner(z.strictObject({ ...shape, open: z.string().optional() })));
+  [...steps.values()].map(({ shape }) => inner(z.strictObject({ ...shape, ...questionShape })));

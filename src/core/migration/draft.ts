@@ -70,30 +70,39 @@ export interface DraftHead {
   /** How the two models are called by people: `revision 1`, `the working files`. */
   readonly fromName: string;
   readonly toName: string;
+  /** What was said to be neither renamed nor moved. */
+  readonly apart?: readonly string[] | undefined;
 }
 
 /** The text of a drafted migration: readable, with a comment on each step and the open questions marked. */
-export function migrationText(
-  { number, about, from, to, fromName, toName }: DraftHead,
-  drafted: readonly DraftedStep[],
-): string {
+export function migrationText(head: DraftHead, drafted: readonly DraftedStep[]): string {
   const open = drafted.filter((step) => step.open !== undefined).length;
+  return headText(head, open, drafted.length === 0) + drafted.map(stepText).join('\n');
+}
+
+/** What stands above the steps. @param open how many questions are left. */
+export function headText(
+  { number, about, from, to, fromName, toName, apart = [] }: DraftHead,
+  open: number,
+  isEmpty: boolean,
+): string {
   const head = [
     writeComment(`From ${fromName} to ${toName}. Read each step; change what is not meant.`),
     open > 0
       ? writeComment(
-          `${count(open, 'open question')}: each stands in a line \`open:\`. Answer it and delete the line; the migration does not run before.`,
+          `${count(open, 'open question')}: each stands in a line \`open:\`. Answer it there, with \`answer: yes\` or as the comment says, or one by one: lumbrik migration answer ${number}. The migration does not run before.`,
         )
       : '',
     writeYaml({ migration: number, about }),
     writeYaml({ from }).replace(/\n$/u, ` # ${oneLineOf(fromName)}\n`),
     writeYaml({ to }).replace(/\n$/u, ` # ${oneLineOf(toName)}\n`),
-    drafted.length > 0 ? 'steps:\n' : 'steps: []\n',
+    apart.length > 0 ? writeYaml({ apart }) : '',
+    isEmpty ? 'steps: []\n' : 'steps:\n',
   ];
-  return head.join('') + drafted.map(stepText).join('\n');
+  return head.join('');
 }
 
-function stepText({ data, why, open }: DraftedStep): string {
+export function stepText({ data, why, open }: DraftedStep): string {
   const lines = writeYaml({ ...data, ...(open ? { open: open.question } : {}) })
     .trimEnd()
     .split('\n');

@@ -16,6 +16,8 @@ export interface Migration {
   /** The hash of the model that they obey after. */
   readonly to: string;
   readonly steps: readonly MigrationStep[];
+  /** Addresses of what was said to be neither renamed nor moved, however much it looks like it. */
+  readonly apart: readonly string[];
 }
 
 export interface MigrationStep {
@@ -26,9 +28,18 @@ export interface MigrationStep {
   readonly address: string;
   /** What the step says, without its open question. */
   readonly data: JsonObject;
-  /** A question that only a person can answer; the migration does not run while it stands there. */
+  /** A question that only a person can answer, while it is not answered: so long the migration does not run. */
   readonly open?: string;
 }
+
+/** What a step may say beside what it does: a question, and the answer to it. */
+export const questionShape = {
+  open: z.string().optional().describe('A question that only a person can answer; the migration does not run before.'),
+  answer: z
+    .union([z.literal('yes'), z.literal(true)])
+    .optional()
+    .describe('The answer to `open`, where no value is asked for: yes.'),
+};
 
 const Hash = z.string().regex(/^[0-9a-f]{64}$/u, 'the hash of a model, as `lumbrik history` shows it');
 
@@ -38,6 +49,7 @@ export const MigrationFile = z.strictObject({
   about: z.string(),
   from: Hash,
   to: Hash,
+  apart: z.array(z.string()).optional().describe('What is neither renamed nor moved, however much it looks like it.'),
   steps: z.array(z.json()),
 });
 
@@ -45,12 +57,12 @@ export const MigrationFile = z.strictObject({
 export function readMigration(data: Json): Outcome<Migration, readonly Mistake[]> {
   const parsed = parseWith(MigrationFile, data, 'a migration');
   if ('problem' in parsed) return parsed;
-  const { migration: number, about, from, to } = parsed.value;
+  const { migration: number, about, from, to, apart = [] } = parsed.value;
   const read = parsed.value.steps.map((step, index) => readStep(step, ['steps', index]));
   const mistakes = read.flatMap((one) => ('problem' in one ? one.problem : []));
   if (mistakes.length > 0) return { problem: mistakes };
   const all = read.flatMap((one) => ('value' in one ? [one.value] : []));
-  return { value: { number, about, from, to, steps: all } };
+  return { value: { number, about, from, to, steps: all, apart } };
 }
 
 function readStep(data: Json, path: Path): Outcome<MigrationStep, readonly Mistake[]> {
@@ -80,12 +92,13 @@ function readStep(data: Json, path: Path): Outcome<MigrationStep, readonly Mista
       ],
     };
   }
-  const schema = z.strictObject({ ...kind.shape, open: z.string().optional() });
+  const schema = z.strictObject({ ...kind.shape, ...questionShape });
   const parsed = parseWith<Readonly<Record<string, unknown>>>(schema, data, `a step \`${verb}\``);
   if ('problem' in parsed)
     return { problem: parsed.problem.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })) };
-  const { open, ...says } = parsed.value as JsonObject;
+  const { open, answer, ...says } = parsed.value as JsonObject;
+  const isAnswered = answer !== undefined || says.value !== undefined || says.cel !== undefined;
   const address = String(own(says, verb));
   const number = Number(path.at(-1)) + 1;
-  return { value: { number, kind, address, data: says, ...(typeof open === 'string' ? { open } : {}) } };
+  return { value: { number, kind, address, data: says, ...(typeof open === 'string' && !isAnswered ? { open } : {}) } };
 }

@@ -2,19 +2,25 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { isId, parseAddress } from '../../core/definition/address.ts';
+import { compare } from '../../core/diff/compare.ts';
 import type { DraftedStep } from '../../core/diff/draftedStep.ts';
-import { draftSteps, migrationText, nameOf } from '../../core/migration/draft.ts';
+import { draftSteps, headText, migrationText, nameOf } from '../../core/migration/draft.ts';
+import { readMigration } from '../../core/migration/read.ts';
+import { redraftedSteps } from '../../core/migration/redraft.ts';
 import type { Model } from '../../core/model/link.ts';
 import { slugify } from '../../core/plain/slugify.ts';
+import { readYaml } from '../../core/source/yaml.ts';
 import { changeFiles } from '../../journal/change.ts';
 import { openStore } from '../../stores/open.ts';
+import { readTextOrRefuse } from '../../workspace/files.ts';
+import type { Workspace } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { compareAndCount } from '../compareModels.ts';
 import { writing } from '../enter.ts';
-import { migrationFileName, readMigrations } from '../migrationFiles.ts';
-import { findModel } from '../models.ts';
-import { obeyedModel } from '../obeyed.ts';
+import { type MigrationFile, migrationFileName, readMigrations } from '../migrationFiles.ts';
+import { findModel, type NamedModel } from '../models.ts';
+import { modelWith, obeyedModel } from '../obeyed.ts';
 import { type Renames, readRenameOptions } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
 import { proveSteps } from './prove.ts';
@@ -35,6 +41,8 @@ export const DraftResult = z.strictObject({
     }),
   ),
   openQuestions: z.int(),
+  /** How many answers of an earlier draft still hold, where there was one. */
+  kept: z.int().optional(),
 });
 export type DraftResult = z.output<typeof DraftResult>;
 
@@ -61,36 +69,24 @@ export async function draftMigration(
     const same = others.find(
       ({ migration: { from, to: leadsTo } }) => from === left.hash && leadsTo === right.hash && from !== leadsTo,
     );
-    if (same)
+    const isSaid = [renames.renamed, renames.moved, renames.notRenamed].some((said) => said && said.length > 0);
+    if (same && !isSaid)
       throw refuse('drafted-already', `${same.file} already leads from ${left.name} to ${right.name}`, {
-        mend: 'Edit that file, or delete it and draft again.',
+        mend: 'Answer what it asks (lumbrik migration answer), edit that file, or draft again with --renamed, --moved or --not-renamed.',
         where: { file: same.file },
       });
-
-    const { comparison, impactOf } = await compareAndCount(left, right, openStore(workspace), {
-      stated: readRenameOptions(renames),
-      watch: call.watch,
+    const outdated = same ?? others.find((one) => isOutdated(one, left, workspace));
+    const { text, file, drafted, number, kept } = await draftedAnew(call, workspace, {
+      file: outdated,
+      sides: [left, right],
+      renames: outdated ? withSettled(renames, outdated.migration, [left, right]) : renames,
+      name,
+      merging,
     });
-    const drafted = [...draftSteps(comparison, right.definition, impactOf), ...merging];
-    const number = Math.max(0, ...others.map(({ migration }) => migration.number)) + 1;
-    const slug = slugify(name ?? '') || nameOf(drafted);
-    const text = migrationText(
-      {
-        number,
-        about: name ?? slug.replaceAll('-', ' '),
-        from: left.hash,
-        to: right.hash,
-        fromName: left.name,
-        toName: right.name,
-      },
-      drafted,
-    );
-    const file = migrationFileName(number, slug);
-
-    proveSteps(text, file, left, right);
-    if (fs.existsSync(path.join(workspace.root, file)))
+    if (file !== outdated?.file && fs.existsSync(path.join(workspace.root, file)))
       throw refuse('file-exists', `${file} exists already`, { mend: 'Choose another name: --name …', where: { file } });
     changeFiles(workspace.root, [{ file, text }]);
+    const open = questionsIn(text);
     return {
       lumbrik: resultVersion,
       command: 'migration draft',
@@ -98,13 +94,97 @@ export async function draftMigration(
       number,
       from: left.name,
       to: right.name,
-      steps: drafted.map(({ data, why, open }) => {
+      ...(outdated ? { kept } : {}),
+      steps: drafted.map(({ data, why, open: asked }) => {
         const [verb = '', address = ''] = Object.entries(data)[0] ?? [];
-        return { verb, address: String(address), why, ...(open ? { open: open.question, how: open.how } : {}) };
+        const isOpen = asked !== undefined && (outdated === undefined || open.has(`${verb} ${String(address)}`));
+        return {
+          verb,
+          address: String(address),
+          why,
+          ...(isOpen && asked ? { open: asked.question, how: asked.how } : {}),
+        };
       }),
-      openQuestions: drafted.filter(({ open }) => open !== undefined).length,
+      openQuestions: open.count,
     };
   });
+}
+
+/** What the caller says of renames and moves, with what a file has settled already, as far as it still can be. */
+function withSettled(
+  { renamed = [], moved = [], notRenamed = [] }: Renames,
+  { steps }: MigrationFile['migration'],
+  [left, right]: readonly [NamedModel, NamedModel],
+): Renames {
+  const settled = steps.filter(({ open, address }) => open === undefined && !notRenamed.includes(address));
+  const said = (verb: string): readonly string[] =>
+    settled.filter(({ kind }) => kind.verb === verb).map(({ address, data }) => `${address}=${String(data.to)}`);
+  const isPossible = (renames: Renames): boolean => {
+    const { misstated, misplaced } = compare(left.definition, right.definition, readRenameOptions(renames));
+    return misstated.length + misplaced.length === 0;
+  };
+  const isOpen = (one: string): boolean =>
+    ![...renamed, ...moved].some((other) => other.split('=')[0] === one.split('=')[0]);
+  return {
+    renamed: [...said('rename').filter((one) => isOpen(one) && isPossible({ renamed: [one] })), ...renamed],
+    moved: [...said('move').filter((one) => isOpen(one) && isPossible({ moved: [one] })), ...moved],
+    notRenamed,
+  };
+}
+
+/** Whether a migration was drafted from where the entries are to working files that are others by now. */
+function isOutdated({ migration }: MigrationFile, left: NamedModel, workspace: Workspace): boolean {
+  return (
+    migration.from === left.hash && migration.from !== migration.to && modelWith(migration.to, workspace) === undefined
+  );
+}
+
+interface Drafting {
+  /** The file of the migration that is drafted anew; absent where there is none yet. */
+  readonly file: MigrationFile | undefined;
+  readonly sides: readonly [from: NamedModel, to: NamedModel];
+  readonly renames: Renames;
+  readonly name?: string | undefined;
+  readonly merging?: readonly DraftedStep[];
+}
+
+/** Drafts the steps from one model to another, and keeps of a file what still holds. */
+export async function draftedAnew(
+  call: Call,
+  workspace: Workspace,
+  { file: old, sides: [left, right], renames, name, merging = [] }: Drafting,
+) {
+  const apart = [...new Set([...(old?.migration.apart ?? []), ...(renames.notRenamed ?? [])])];
+  const stated = readRenameOptions({ ...renames, notRenamed: apart });
+  const { comparison, impactOf } = await compareAndCount(left, right, openStore(workspace), {
+    stated,
+    watch: call.watch,
+  });
+  const drafted = [...draftSteps(comparison, right.definition, impactOf), ...merging];
+  const numbers = readMigrations(workspace.root).map(({ migration }) => migration.number);
+  const number = old?.migration.number ?? Math.max(0, ...numbers) + 1;
+  const slug = slugify(name ?? '') || nameOf(drafted);
+  const about = name ?? old?.migration.about ?? slug.replaceAll('-', ' ');
+  const heading = { number, about, from: left.hash, to: right.hash, fromName: left.name, toName: right.name, apart };
+  const file = old?.file ?? migrationFileName(number, slug);
+  const steps = old
+    ? redraftedSteps({ ...old, text: readTextOrRefuse(path.join(workspace.root, old.file), old.file) }, drafted)
+    : undefined;
+  const fresh = steps === undefined ? migrationText(heading, drafted) : headText(heading, 0, steps === '') + steps;
+  const text = steps === undefined ? fresh : headText(heading, questionsIn(fresh).count, steps === '') + steps;
+
+  proveSteps(text, file, left, right);
+  const kept = old ? drafted.filter(({ open }) => open !== undefined).length - questionsIn(text).count : 0;
+  return { text, file, drafted, number, kept };
+}
+
+/** The questions that are open in the text of a migration. */
+function questionsIn(text: string): { readonly count: number; readonly has: (step: string) => boolean } {
+  const reading = readYaml(text);
+  const read = 'value' in reading ? readMigration(reading.value.data) : undefined;
+  const asking = read && 'value' in read ? read.value.steps.filter(({ open }) => open !== undefined) : [];
+  const names = new Set(asking.map(({ kind, address }) => `${kind.verb} ${address}`));
+  return { count: asking.length, has: (step) => names.has(step) };
 }
 
 /** A merge of two terms of an open taxonomy, whose terms are content, as a step. @throws {Trouble} */

@@ -5,7 +5,7 @@ import { hashModel } from '../../core/revision/canonical.ts';
 import { readYaml } from '../../core/source/yaml.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
-import { type MigrationFile, misfitTrouble } from '../migrationFiles.ts';
+import { type MigrationFile, migrationIn, misfitTrouble } from '../migrationFiles.ts';
 import { asNamed, type NamedModel, prepareConversion, workingFiles } from '../models.ts';
 
 /** A migration whose steps were proved to lead from the one model to the other. */
@@ -34,7 +34,7 @@ export async function prove(workspace: Workspace, file: MigrationFile): Promise<
       'model-changed',
       `the model changed since ${file.file} was drafted, so the migration leads to a model that is nowhere any more`,
       {
-        mend: `Delete the file and draft again: lumbrik migration draft`,
+        mend: 'Draft again, which keeps the answers that still hold: lumbrik migration draft',
         where: { file: file.file },
       },
     );
@@ -77,4 +77,21 @@ export function proveSteps(text: string, file: string, from: NamedModel, to: Nam
     throw new Error(
       `the drafted migration does not prove itself: ${JSON.stringify(firstDivergence(reached, to.definition))}`,
     );
+}
+
+/**
+ * The text of a migration after an edit, where it still is one that can be taken: its steps read, and lead to the model.
+ * @throws {Trouble} with what is wrong in it.
+ */
+export async function checkedText(
+  workspace: Workspace,
+  { file, migration: { from, to } }: MigrationFile,
+  text: string,
+): Promise<string> {
+  const edited = migrationIn(file, text);
+  const known = [...workspace.records.revisions.map(asNamed), workingFiles(workspace)];
+  const [left, right] = [from, to].map((hash) => known.find((one) => one.hash === hash));
+  if (left && right) await prepareConversion(left.definition, right.definition);
+  if (left && right) provedPlan(edited, left, right, workspace.model.definition);
+  return text;
 }

@@ -101,7 +101,7 @@ function refuseOpenQuestions({ file, migration, source }: MigrationFile): void {
     'open-questions',
     `${file} has ${count(open.length, 'open question')}; the first, at step ${first.number}: ${first.open}`,
     {
-      mend: 'Answer each in the file and delete its line `open:`, then rehearse again: lumbrik migration rehearse',
+      mend: 'Answer them: lumbrik migration answer; then rehearse again: lumbrik migration rehearse',
       where: { file, ...source.locateKey(['steps', first.number - 1, 'open']) },
     },
   );

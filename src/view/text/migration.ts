@@ -7,7 +7,7 @@ import type { UndoResult } from '../../tasks/migration/undo.ts';
 import { clip, fromTo, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wrap } from '../look.ts';
 
 /** A drafted migration: its steps in short, and what is left to decide. */
-export function draftText({ file, from, to, steps, openQuestions, number }: DraftResult, look: Look): string {
+export function draftText({ file, from, to, steps, openQuestions, number, kept }: DraftResult, look: Look): string {
   const { paint, width } = look;
   const lines = steps.map(({ verb, address, why, open, how = '' }, index) => {
     const head = `${paint.soft(String(index + 1).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}`;
@@ -18,10 +18,8 @@ export function draftText({ file, from, to, steps, openQuestions, number }: Draf
     return `${head}\n     ${paint.soft(wrap(why, width - 5, '     '))}${question}`;
   });
   const onward =
-    openQuestions > 0
-      ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}: answer each in the file and delete its line ${paint.name('open:')}\n`
-      : '';
-  return `${paint.good(glyphs.fine)} ${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}, ${count(steps.length, 'step')}, proved\n\n${lines.join('\n')}\n${onward}${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
+    openQuestions > 0 ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n` : '';
+  return `${paint.good(glyphs.fine)} ${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}, ${count(steps.length, 'step')}, proved${kept === undefined || kept === 0 ? '' : `; ${count(kept, 'answer')} kept`}\n\n${lines.join('\n')}\n${onward}${openQuestions > 0 ? next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look) : ''}${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
 }
 
 /** A rehearsal: per step what changes, what is lost, and whether the check is clean afterwards. */
@@ -61,7 +59,7 @@ export function rehearseText(result: RehearseResult, look: Look): string {
       ),
     findingsAfter.length > 8 ? `    ${paint.soft(`and ${groupThousands(errorsAfter - 8)} more`)}\n` : '',
     openQuestions > 0
-      ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}: answer ${openQuestions === 1 ? 'it' : 'each'} in the file and delete its line ${paint.name('open:')}\n`
+      ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n${next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look)}`
       : next(
           `lumbrik migration run ${number}`,
           errorsAfter > 0

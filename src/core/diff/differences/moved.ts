@@ -1,5 +1,5 @@
 import { share } from '../counter.ts';
-import { sentence } from '../draftedStep.ts';
+import { howToRefuse, sentence } from '../draftedStep.ts';
 import { filled } from '../fieldValues.ts';
 import type { MoveGuess } from '../matchMoves.ts';
 import { defineDifference } from './define.ts';
@@ -32,7 +32,7 @@ export const moved = defineDifference<Moved>({
         why: `\`${move.from}\` is gone and \`${move.to}\` is new: ${Math.round(sure * 100)} % sure that this is one field in another place (${reasons.join(', ')}).${reach}`,
         open: {
           question: 'Was it moved?',
-          how: `Yes: delete the line \`open\`. No: delete this file and draft again with --not-renamed ${addressOf(difference)}.`,
+          how: howToRefuse(`--not-renamed ${addressOf(difference)}`),
         },
       };
     },

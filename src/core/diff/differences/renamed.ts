@@ -3,7 +3,7 @@ import { addressOfRename, type Rename } from '../../definition/rename.ts';
 import type { Model } from '../../model/link.ts';
 import { count, list } from '../../plain/words.ts';
 import { type Counter, countEntries, share } from '../counter.ts';
-import { type DraftedStep, sentence } from '../draftedStep.ts';
+import { type DraftedStep, howToRefuse, sentence } from '../draftedStep.ts';
 import { filled, itemsOf, termCounter } from '../fieldValues.ts';
 import { defineDifference } from './define.ts';
 
@@ -51,7 +51,7 @@ const sayGuess = ({ rename, sure, reasons }: RenameGuess): string =>
 
 const askWhetherRenamed = (rename: Rename): NonNullable<DraftedStep['open']> => ({
   question: 'Is this a rename?',
-  how: `Yes: delete the line \`open\`. No: delete this file and draft again with --not-renamed ${addressOfRename(rename)}.`,
+  how: howToRefuse(`--not-renamed ${addressOfRename(rename)}`),
 });
 
 function counterOf(rename: Rename, between: Model): Counter | undefined {

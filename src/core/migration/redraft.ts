@@ -1,0 +1,98 @@
+import type { DraftedStep } from '../diff/draftedStep.ts';
+import { equal, type JsonObject, own } from '../plain/json.ts';
+import type { Source } from '../source/yaml.ts';
+import { stepText } from './draft.ts';
+import type { Migration, MigrationStep } from './read.ts';
+
+/** The keys by which a step says what entries get: what a person decided, beside what the draft knows. */
+const decided = ['value', 'cel', 'where', 'split', 'by'] as const;
+
+/** A migration as it stands in its file. */
+interface Written {
+  readonly text: string;
+  readonly source: Source;
+  readonly migration: Migration;
+}
+
+interface Block {
+  readonly step: MigrationStep;
+  /** Its lines, with the comments above them. */
+  readonly lines: string;
+}
+
+/**
+ * The steps of a migration that was drafted anew, each as its file has it where it still says the same: with its answers
+ * and its comments. What was decided of a step that is another one by now is kept, and asked about again. Steps that
+ * only set values were added by hand, and stay behind those that they stood behind.
+ * @returns the text of all steps.
+ */
+export function redraftedSteps(written: Written, drafted: readonly DraftedStep[]): string {
+  const blocks = blocksOf(written);
+  const used = new Set<Block>();
+  const texts = drafted.flatMap((step) => {
+    const known = blocks.find(
+      (block) => !used.has(block) && nameOf(block.step.kind.verb, block.step.address) === nameOfDrafted(step),
+    );
+    if (!known) return [stepText(step)];
+    used.add(known);
+    // What nobody has to answer any more is not asked any more.
+    const isSettled = step.open === undefined && known.step.open !== undefined;
+    const isSame = equal(undecided(known.step.data), undecided(step.data)) && !isSettled;
+    const own = isSame ? known.lines : stepText(withDecisions(step, known.step));
+    return [own, ...addedBehind(known, blocks, used)];
+  });
+  const left = blocks.filter((block) => block.step.kind.verb === 'set' && !used.has(block));
+  return [...texts, ...left.map(({ lines }) => lines)].join('\n');
+}
+
+/** Steps that only set values, directly behind another one. */
+function addedBehind(block: Block, blocks: readonly Block[], used: Set<Block>): readonly string[] {
+  const texts: string[] = [];
+  for (const next of blocks.slice(blocks.indexOf(block) + 1)) {
+    if (next.step.kind.verb !== 'set') break;
+    used.add(next);
+    texts.push(next.lines);
+  }
+  return texts;
+}
+
+const nameOf = (verb: string, address: string): string => `${verb} ${address}`;
+
+function nameOfDrafted({ data }: DraftedStep): string {
+  const [[verb = '', address] = []] = Object.entries(data);
+  return nameOf(verb, String(address));
+}
+
+const undecided = (data: JsonObject): JsonObject =>
+  Object.fromEntries(Object.entries(data).filter(([key]) => !decided.some((one) => one === key)));
+
+function withDecisions(step: DraftedStep, { data }: MigrationStep): DraftedStep {
+  const kept = decided.flatMap((key) => {
+    const value = own(data, key);
+    return value === undefined ? [] : [[key, value] as const];
+  });
+  return kept.length === 0 ? step : { ...step, data: { ...step.data, ...Object.fromEntries(kept) } };
+}
+
+/** What the comments above each step say, as one text; how it is answered is not repeated. */
+export const commentsIn = (written: Written): readonly string[] =>
+  blocksOf(written).map(({ lines }) =>
+    (lines.match(/^\s*#.*$/gmu) ?? [])
+      .map((line) => line.replace(/^\s*#\s?/u, ''))
+      .join(' ')
+      .replace(/ (?:Yes: delete|Add `).*$/u, ''),
+  );
+
+/** The lines of each step in a file, with the comments directly above it. */
+function blocksOf({ text, source, migration }: Written): readonly Block[] {
+  const lines = text.split('\n');
+  const starts = migration.steps.map(({ number }) => {
+    let start = source.locate(['steps', number - 1]).line - 1;
+    while (start > 0 && /^\s*#/u.test(lines[start - 1] ?? '')) start -= 1;
+    return start;
+  });
+  return migration.steps.map((step, index) => {
+    const block = lines.slice(starts[index], starts[index + 1] ?? lines.length).join('\n');
+    return { step, lines: `${block.trimEnd()}\n` };
+  });
+}

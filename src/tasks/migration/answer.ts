@@ -1,0 +1,211 @@
+import path from 'node:path';
+import { z } from 'zod';
+import { keyOfField } from '../../core/definition/fieldName.ts';
+import type { MigrationStep } from '../../core/migration/read.ts';
+import { commentsIn } from '../../core/migration/redraft.ts';
+import type { Json } from '../../core/plain/json.ts';
+import { JsonValue } from '../../core/plain/jsonValue.ts';
+import type { Edit } from '../../core/source/editOperation.ts';
+import { changeFiles } from '../../journal/change.ts';
+import { editedText } from '../../workspace/edited.ts';
+import { readTextOrRefuse } from '../../workspace/files.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import { refuse, Trouble } from '../../workspace/trouble.ts';
+import { optionValue } from '../add.ts';
+import type { Call } from '../call.ts';
+import { reading, writing } from '../enter.ts';
+import { findMigration, type MigrationFile } from '../migrationFiles.ts';
+import { modelWith } from '../obeyed.ts';
+import type { Renames } from '../renameOptions.ts';
+import { head, resultVersion } from '../result.ts';
+import { draftedAnew } from './draft.ts';
+import { checkedText } from './prove.ts';
+
+const Question = z.strictObject({
+  step: z.int(),
+  verb: z.string(),
+  address: z.string(),
+  open: z.string(),
+  /** What stands above the step: why it is there, and what the entries say. */
+  says: z.string(),
+  /** What the step says already: a way in which the values would be carried over. */
+  suggested: z.record(z.string(), JsonValue),
+  /** How it can be answered. */
+  answers: z.array(z.enum(['yes', 'no', 'value', 'cel'])),
+});
+export type Question = z.output<typeof Question>;
+
+export const AnswerResult = z.strictObject({
+  ...head('migration answer'),
+  file: z.string(),
+  number: z.int(),
+  /** The step that was answered; absent where the questions are only listed. */
+  answered: z.int().optional(),
+  /** Whether the steps were worked out anew, since something was no rename or was not moved. */
+  replanned: z.boolean(),
+  /** The questions that are left. */
+  questions: z.array(Question),
+});
+export type AnswerResult = z.output<typeof AnswerResult>;
+
+/** An answer to the open question of a step. */
+export type Answer =
+  | { readonly says: 'yes' | 'no' }
+  | { readonly says: 'value'; readonly text: string }
+  | { readonly says: 'cel'; readonly text: string };
+
+/** The open questions of a migration. */
+export async function openQuestions(call: Call, meant: string | undefined): Promise<AnswerResult> {
+  const { root } = await reading(call);
+  const file = findMigration(root, meant);
+  return resultOf(root, file, { replanned: false });
+}
+
+/** Answers the open question of one step, in its file: beside the question, so that everything else stays as it is. */
+export async function answerQuestion(
+  call: Call,
+  meant: string | undefined,
+  step: number | undefined,
+  answer: Answer,
+): Promise<AnswerResult> {
+  return writing(call, async (workspace) => {
+    const file = findMigration(workspace.root, meant);
+    const asked = stepAsked(file, step);
+    if (!answersTo(asked).includes(answer.says))
+      throw new Trouble('unusable-answer', `step ${asked.number} asks “${asked.open}”, and that is not answered so`, {
+        mend: `It takes ${answersTo(asked)
+          .map((one) => `--${one}`)
+          .join(', ')}.`,
+        where: { file: file.file },
+      });
+    const isApart = answer.says === 'no' && isGuess(asked);
+    const text = isApart
+      ? await withoutGuess(call, workspace, file, asked)
+      : await answeredText(workspace, file, asked, answer);
+    changeFiles(workspace.root, [{ file: file.file, text }]);
+    return resultOf(workspace.root, findMigration(workspace.root, path.basename(file.file)), {
+      answered: asked.number,
+      replanned: isApart,
+    });
+  });
+}
+
+function resultOf(
+  root: string,
+  { file, migration, source }: MigrationFile,
+  { answered, replanned }: { readonly answered?: number; readonly replanned: boolean },
+): AnswerResult {
+  const comments = commentsIn({ text: readTextOrRefuse(path.join(root, file), file), source, migration });
+  return {
+    lumbrik: resultVersion,
+    command: 'migration answer',
+    file,
+    number: migration.number,
+    ...(answered === undefined ? {} : { answered }),
+    replanned,
+    questions: migration.steps.flatMap((step) => {
+      const { number, kind, address, open, data } = step;
+      if (open === undefined) return [];
+      const suggested = Object.fromEntries(
+        Object.entries(data).filter(
+          ([key]) => ['split', 'by', 'cel', 'value', 'to'].includes(key) && key !== kind.verb,
+        ),
+      );
+      return [
+        {
+          step: number,
+          verb: kind.verb,
+          address,
+          open,
+          says: comments[number - 1] ?? '',
+          suggested,
+          answers: [...answersTo(step)],
+        },
+      ];
+    }),
+  };
+}
+
+/** The step that is answered: the one that is named, or the only one that asks. @throws {Trouble} */
+function stepAsked({ file, migration }: MigrationFile, number: number | undefined): MigrationStep {
+  const asking = migration.steps.filter(({ open }) => open !== undefined);
+  const [first, ...others] = asking;
+  const names = asking.map((one) => one.number).join(', ');
+  if (!first)
+    throw new Trouble('nothing-asked', `${file} asks nothing`, {
+      mend: 'See what it does: lumbrik migration rehearse',
+    });
+  if (number === undefined && others.length > 0)
+    throw new Trouble('unusable-call', `${file} asks several things`, { mend: `Say which: --step ${names}` });
+  const step = number === undefined ? first : asking.find((one) => one.number === number);
+  if (step) return step;
+  throw new Trouble('unusable-call', `step ${number} of ${file} asks nothing`, { mend: `These do: ${names}.` });
+}
+
+/** Whether a step was guessed from what is gone and what is new. */
+const isGuess = ({ kind }: MigrationStep): boolean => kind.verb === 'rename' || kind.verb === 'move';
+
+function answersTo(step: MigrationStep): readonly Answer['says'][] {
+  const { kind, data } = step;
+  if (isGuess(step)) return ['yes', 'no'];
+  if (kind.verb === 'convert' && ('split' in data || 'by' in data)) return ['yes', 'no', 'value', 'cel'];
+  const takesFill = 'value' in kind.shape;
+  return takesFill ? ['yes', 'value', 'cel'] : ['yes'];
+}
+
+/** The file with an answer in it. @throws {Trouble} where the step would not fit any more. */
+async function answeredText(
+  workspace: Workspace,
+  file: MigrationFile,
+  step: MigrationStep,
+  answer: Answer,
+): Promise<string> {
+  const before = readTextOrRefuse(path.join(workspace.root, file.file), file.file);
+  const text = editedText(file.file, before, editsFor(step, answer));
+  return checkedText(workspace, file, text);
+}
+
+function editsFor({ number, data }: MigrationStep, answer: Answer): readonly Edit[] {
+  const here = ['steps', number - 1];
+  const set = (key: string, value: Json): Edit => ({ do: 'set', path: [...here, key], value });
+  if (answer.says === 'value') return [set('value', optionValue(answer.text)), set('answer', 'yes')];
+  if (answer.says === 'cel') return [set('cel', answer.text), set('answer', 'yes')];
+  if (answer.says === 'yes') return [set('answer', 'yes')];
+  const ways = ['split', 'by'].filter((key) => Object.hasOwn(data, key));
+  return [...ways.map((key): Edit => ({ do: 'remove', inside: here, key })), set('answer', 'yes')];
+}
+
+/** The migration drafted anew without one guess; what else was answered stays. */
+async function withoutGuess(
+  call: Call,
+  workspace: Workspace,
+  file: MigrationFile,
+  refused: MigrationStep,
+): Promise<string> {
+  const { migration } = file;
+  const [from, to] = [modelWith(migration.from, workspace), modelWith(migration.to, workspace)];
+  if (!from || !to)
+    throw refuse('model-changed', `the model changed since ${file.file} was drafted`, {
+      mend: 'Draft again, which keeps the answers that still hold: lumbrik migration draft',
+      where: { file: file.file },
+    });
+  const apart = [...migration.apart, refused.address];
+  return (
+    await draftedAnew(call, workspace, {
+      file,
+      sides: [from, to],
+      renames: { ...statedIn(migration.steps, refused), notRenamed: apart },
+    })
+  ).text;
+}
+
+/** What the steps of a file say of renames and moves, but for one and for what comes with it: that much is settled. */
+function statedIn(steps: readonly MigrationStep[], refused: MigrationStep): Renames {
+  const isRefused = ({ kind, address, data }: MigrationStep): boolean =>
+    kind === refused.kind && keyOfField(address) === keyOfField(refused.address) && data.to === refused.data.to;
+  const said = (verb: string): string[] =>
+    steps
+      .filter((step) => step.kind.verb === verb && !isRefused(step))
+      .map(({ address, data }) => `${address}=${String(data.to)}`);
+  return { renamed: said('rename'), moved: said('move') };
+}

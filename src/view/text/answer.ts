@@ -1,0 +1,44 @@
+import { count } from '../../core/plain/words.ts';
+import type { AnswerResult, Question } from '../../tasks/migration/answer.ts';
+import { glyphs, type Look, next, oneLine, padRight, wrap } from '../look.ts';
+
+const ways: Readonly<Record<Question['answers'][number], string>> = {
+  yes: 'yes',
+  no: 'no',
+  value: 'a value for all',
+  cel: 'a value computed for each (CEL)',
+};
+
+/** The questions that are left of a migration, and how they are answered. */
+export function answerText({ file, number, answered, replanned, questions }: AnswerResult, look: Look): string {
+  const { paint } = look;
+  const done =
+    answered === undefined
+      ? ''
+      : `${paint.good(glyphs.fine)} Step ${answered} is answered in ${paint.name(file)}${replanned ? ', and the steps were worked out anew' : ''}\n`;
+  if (questions.length === 0)
+    return `${done}${paint.good(glyphs.fine)} ${paint.strong('No question is open')} in ${file}\n${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
+  const list = questions.map((question) => `\n${oneQuestion(question, look)}`).join('');
+  const [first] = questions;
+  const how = first ? `--step ${first.step} --${first.answers.join(' | --')}` : '';
+  return `${done}${paint.strong(count(questions.length, 'open question'))} in ${paint.name(file)}\n${list}${next(`lumbrik migration answer ${number} ${how}`, 'answers the first', look)}`;
+}
+
+function oneQuestion({ step, verb, address, open, suggested, says }: Question, { paint, width }: Look): string {
+  const hint = Object.entries(suggested).map(([key, value]) => `${key} ${oneLine(value, 40)}`);
+  return [
+    `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}${hint.length > 0 ? `  ${paint.soft(hint.join(', '))}` : ''}\n`,
+    says === '' ? '' : `     ${paint.soft(wrap(says, width - 5, '     '))}\n`,
+    `     ${paint.warn('?')} ${paint.strong(wrap(open, width - 7, '       '))}\n`,
+  ].join('');
+}
+
+/** One question, as it is asked on a terminal. */
+export function questionText(question: Question, left: number, look: Look): string {
+  const { paint } = look;
+  const isLeft = question.answers.includes('value') && !question.answers.includes('no');
+  const wayOf = (one: Question['answers'][number]): string =>
+    one === 'yes' && isLeft ? 'leave it to the authors' : ways[one];
+  const letters = question.answers.map((one) => `[${one.charAt(0)}] ${wayOf(one)}`).join('  ');
+  return `\n${paint.soft(count(left, 'question'))}\n${oneQuestion(question, look)}     ${letters}  [Enter] later: `;
+}
