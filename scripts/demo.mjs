@@ -1,12 +1,12 @@
 #!/usr/bin/env node
 // Plays the whole story on the worked example, in a temporary folder: what is typed, and what comes back.
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { styleText } from 'node:util';
-import { answers, changeOfMind, edit, newestMigration } from './story.mjs';
+import { answers, changeOfMind, edit, newestMigration, seasons, secondThoughts } from './story.mjs';
 
 const program = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
 const start = mkdtempSync(join(tmpdir(), 'lumbrik-demo-'));
@@ -40,18 +40,33 @@ try {
   lumbrik('migration rehearse');
 
   say('Then it runs: all of it or nothing.');
-  const before = readFileSync(join(coast, 'content/lighthouse/holm-head.md'), 'utf8');
   lumbrik('migration run');
   print('content/lighthouse/holm-head.md');
   lumbrik('check');
   lumbrik('seal -m "Focal heights, and how to get there"');
+
+  say('A second one: minutes are a length of time, a departure has several guides, a season is one of a list.');
+  for (const { file, edits } of secondThoughts) show(file, edits);
+  writeFileSync(join(coast, seasons.file), seasons.text);
+  print(seasons.file);
+  lumbrik('diff');
+
+  say('What was meant shows in the names and in the values. The questions are answered one by one.');
+  lumbrik('migration draft');
+  lumbrik('migration answer --step 1 --yes');
+  lumbrik('migration answer --yes');
+  lumbrik('migration rehearse');
+  const tour = 'content/tour/harbour-lights.md';
+  const before = readFileSync(join(coast, tour), 'utf8');
+  lumbrik('migration run');
+  print(tour);
+  lumbrik('seal -m "Lengths, guides and seasons"');
   lumbrik('history');
 
   say('And it can be taken back, byte for byte.');
   lumbrik('migration undo');
   lumbrik('migration list');
-  if (readFileSync(join(coast, 'content/lighthouse/holm-head.md'), 'utf8') !== before)
-    throw new Error('holm-head.md is not what it was');
+  if (readFileSync(join(coast, tour), 'utf8') !== before) throw new Error(`${tour} is not what it was`);
   say('Done. Everything above was real; the folder it played in is removed now.');
 } finally {
   rmSync(start, { recursive: true, force: true });

@@ -27,6 +27,41 @@ export const answers = [
   ['    open: How are the values mended that no longer fit?\n', "    cel: entry.summary.substring(0, 199) + '…'\n"],
 ];
 
+/** The second change of mind: minutes are a length of time, a departure has several guides, a season is one of a list. */
+export const secondThoughts = [
+  {
+    file: 'model/types/tour.yaml',
+    edits: [
+      [
+        'minutes:    { kind: integer, required: true, min: 15, max: 600,',
+        'duration:   { kind: duration, units: [hours, minutes], required: true, min: PT15M, max: PT10H,',
+      ],
+      ['season:     { kind: text, max: 40 }', 'season:     { kind: term, taxonomy: season }'],
+    ],
+  },
+  {
+    file: 'model/types/departure.yaml',
+    edits: [
+      [
+        'guide:  { kind: reference, to: keeper, required: published,',
+        'guides: { kind: reference, to: keeper, required: published, many: { max: 3 },',
+      ],
+    ],
+  },
+];
+
+/** The taxonomy that the second change of mind brings. */
+export const seasons = {
+  file: 'model/taxonomies/season.yaml',
+  text: `taxonomy: season
+about: When a tour is walked; the synonyms are what used to be written.
+terms:
+  - all-year
+  - { term: summer, synonyms: [April to September, May to October, May to August, June to August, June and July] }
+  - { term: winter, synonyms: [November to February] }
+`,
+};
+
 /** The newest migration of a workspace. */
 export const newestMigration = (folder) => `migrations/${readdirSync(join(folder, 'migrations')).sort().at(-1)}`;
 

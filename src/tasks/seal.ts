@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { compare } from '../core/diff/compare.ts';
 import { ratingOf } from '../core/diff/impact.ts';
 import { worstOf } from '../core/diff/rating.ts';
+import type { StatedRenames } from '../core/diff/statedRenames.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { makeRevision } from '../core/revision/chain.ts';
 import { firstVersion, nextVersion } from '../core/revision/version.ts';
@@ -16,7 +17,10 @@ import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
 import { contentStateOf, isCompatible } from './contentState.ts';
 import { writing } from './enter.ts';
+import { saidIn } from './migration/said.ts';
+import { readMigrations } from './migrationFiles.ts';
 import { obeyedModelIfKnown } from './obeyed.ts';
+import { readRenameOptions } from './renameOptions.ts';
 import { Change, ContentState, head, Rating, RevisionGist, resultVersion } from './result.ts';
 
 export const SealResult = z.strictObject({
@@ -46,7 +50,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
         mend: 'Edit the files in model/, then seal again.',
       });
     const { definition } = workspace.model;
-    const comparison = last && compare(last.model, definition);
+    const comparison = last && compare(last.model, definition, statedBetween(workspace, hashModel(last.model)));
     const rating = comparison ? ratingOf(comparison) : worstOf([]);
     const revision = makeRevision({
       revision: (last?.revision ?? 0) + 1,
@@ -73,6 +77,17 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       standing: await contentStateOf({ ...workspace, records: recordsIn(workspace.root) }),
     };
   });
+}
+
+/** What a migration between a model and the working files says of renames and moves: what was meant was said there. */
+function statedBetween({ root, modelHash }: Workspace, from: string): StatedRenames | undefined {
+  try {
+    const leading = readMigrations(root).find(({ migration }) => migration.from === from && migration.to === modelHash);
+    return leading && readRenameOptions({ ...saidIn(leading.migration.steps), notRenamed: leading.migration.apart });
+  } catch (error) {
+    if (error instanceof Trouble) return undefined; // What is wrong with a migration is told where it is used.
+    throw error;
+  }
 }
 
 /**

@@ -174,11 +174,12 @@ function textOf(value: unknown): string | undefined {
 export function fromTo(before: unknown, after: unknown, width: number, arrow: string): string {
   const room = Math.max(10, Math.floor((width - widthOf(arrow)) / 2));
   // A text that looks like the number it was stands in quotes: `3 → "3"`.
-  const isText = typeof before !== typeof after && String(before) === String(after);
-  const show = (value: unknown): string =>
-    value === undefined
-      ? 'nothing'
-      : oneLine(isText && typeof value === 'string' ? JSON.stringify(value) : value, room);
+  const isText = typeof before !== typeof after && !Array.isArray(after) && String(before) === String(after);
+  const show = (value: unknown): string => {
+    if (value === undefined) return 'nothing';
+    if (Array.isArray(value)) return clip(`[${value.map((item) => textOf(item) ?? '').join(', ')}]`, room);
+    return oneLine(isText && typeof value === 'string' ? JSON.stringify(value) : value, room);
+  };
   if (typeof before !== 'string' || typeof after !== 'string' || before.length <= room)
     return show(before) + arrow + show(after);
   let alike = 0;

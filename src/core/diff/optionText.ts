@@ -1,5 +1,5 @@
 import { splitMany } from '../model/optionCompatibility.ts';
-import { compact, isList, isObject, type Json, type JsonObject } from '../plain/json.ts';
+import { compact, equal, isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
 import { quote } from '../plain/words.ts';
 
 /** One option with its two values; a side is absent where the option is not there. */
@@ -11,10 +11,26 @@ export interface OptionDifference {
 
 /** A change of an option in words: `max 300 → 200`. */
 export function sayOption({ option, before, after }: OptionDifference, arrow: string): string {
-  const parts = option === 'many' ? splitMany(before, after) : [{ option, before, after }];
+  const parts = option === 'many' ? splitMany(before, after) : partsThatDiffer({ option, before, after });
   if (isList(before) || isList(after))
     return `${option} ${listChange(isList(before) ? before : [], isList(after) ? after : [])}`;
   return parts.map((part) => `${part.option} ${plain(part.before)} ${arrow} ${plain(part.after)}`).join(', ');
+}
+
+interface Part {
+  readonly option: string;
+  readonly before?: Json | undefined;
+  readonly after?: Json | undefined;
+}
+
+/** An option that is a group of keys on both sides by those that differ: `value fields lat max`. */
+function partsThatDiffer({ option, before, after }: Part): readonly Part[] {
+  if (!isObject(before) || !isObject(after) || typeof after.match === 'string') return [{ option, before, after }];
+  const keys = [...new Set([...Object.keys(before), ...Object.keys(after)])].sort();
+  return keys.flatMap((key) => {
+    const [was, is] = [own(before, key), own(after, key)];
+    return equal(was, is) ? [] : partsThatDiffer({ option: `${option} ${key}`, before: was, after: is });
+  });
 }
 
 /** `+ easy, - hard`, or that the same items stand in another order or are told differently. */

@@ -20,6 +20,7 @@ import type { Renames } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
 import { draftedAnew } from './draft.ts';
 import { checkedText } from './prove.ts';
+import { saidIn } from './said.ts';
 
 const Question = z.strictObject({
   step: z.int(),
@@ -203,9 +204,5 @@ async function withoutGuess(
 function statedIn(steps: readonly MigrationStep[], refused: MigrationStep): Renames {
   const isRefused = ({ kind, address, data }: MigrationStep): boolean =>
     kind === refused.kind && keyOfField(address) === keyOfField(refused.address) && data.to === refused.data.to;
-  const said = (verb: string): string[] =>
-    steps
-      .filter((step) => step.kind.verb === verb && !isRefused(step))
-      .map(({ address, data }) => `${address}=${String(data.to)}`);
-  return { renamed: said('rename'), moved: said('move') };
+  return saidIn(steps.filter((step) => !isRefused(step)));
 }

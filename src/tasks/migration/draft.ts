@@ -24,6 +24,7 @@ import { modelWith, obeyedModel } from '../obeyed.ts';
 import { type Renames, readRenameOptions } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
 import { proveSteps } from './prove.ts';
+import { saidIn } from './said.ts';
 
 export const DraftResult = z.strictObject({
   ...head('migration draft'),
@@ -117,8 +118,7 @@ function withSettled(
   [left, right]: readonly [NamedModel, NamedModel],
 ): Renames {
   const settled = steps.filter(({ open, address }) => open === undefined && !notRenamed.includes(address));
-  const said = (verb: string): readonly string[] =>
-    settled.filter(({ kind }) => kind.verb === verb).map(({ address, data }) => `${address}=${String(data.to)}`);
+  const said = saidIn(settled);
   const isPossible = (renames: Renames): boolean => {
     const { misstated, misplaced } = compare(left.definition, right.definition, readRenameOptions(renames));
     return misstated.length + misplaced.length === 0;
@@ -126,8 +126,8 @@ function withSettled(
   const isOpen = (one: string): boolean =>
     ![...renamed, ...moved].some((other) => other.split('=')[0] === one.split('=')[0]);
   return {
-    renamed: [...said('rename').filter((one) => isOpen(one) && isPossible({ renamed: [one] })), ...renamed],
-    moved: [...said('move').filter((one) => isOpen(one) && isPossible({ moved: [one] })), ...moved],
+    renamed: [...said.renamed.filter((one) => isOpen(one) && isPossible({ renamed: [one] })), ...renamed],
+    moved: [...said.moved.filter((one) => isOpen(one) && isPossible({ moved: [one] })), ...moved],
     notRenamed,
   };
 }
