@@ -2,7 +2,7 @@ import path from 'node:path';
 import { compact } from '../core/plain/json.ts';
 import { count, listSome } from '../core/plain/words.ts';
 import { refuseLinksTo, removeFile, removeLeftover, statOf } from '../workspace/files.ts';
-import { copyInside, hashFile } from '../workspace/largeFiles.ts';
+import { hashFile, replaceInside } from '../workspace/largeFiles.ts';
 import { ownPath } from '../workspace/ownFolder.ts';
 import { refuse } from '../workspace/trouble.ts';
 import { hashOfFile } from './fileState.ts';
@@ -22,7 +22,7 @@ export function finishRun(root: string, run: Run): Run {
   refuseForeign(root, files, run, run.plan.file);
   const lost = missingBytes(root, files, run);
   if (lost.length > 0) throw damaged(lost, run, `Take it back instead: lumbrik migration undo`);
-  for (const change of files) carryOut(root, change, run.folder);
+  carryOut(root, files, run.folder);
   return withState(root, run, 'done');
 }
 
@@ -38,7 +38,11 @@ export function takeBack(root: string, run: Run, partly: boolean): readonly Lost
   if (lost.length > 0 && !partly) throw damaged(lost, run, 'Take back all the others: lumbrik migration undo --partly');
   const stays = new Set(lost.map(({ file }) => file));
   withState(root, run, 'undoing');
-  for (const change of backwards) if (!stays.has(change.after?.path ?? '')) carryOut(root, change, run.folder);
+  carryOut(
+    root,
+    backwards.filter(({ after }) => !stays.has(after?.path ?? '')),
+    run.folder,
+  );
   withState(root, run, 'undone');
   return lost;
 }
@@ -78,12 +82,26 @@ const damaged = (lost: readonly Lost[], run: Run, mend: string) =>
     },
   );
 
-function carryOut(root: string, { before, after }: FileChange, folder: string): void {
-  for (const state of [before, after]) if (state) removeLeftover(path.join(root, state.path));
-  if (after && hashOfFile(root, after.path) !== after.hash) {
-    copyInside(root, after.path, ownPath(root, `${folder}/${after.hash}`), after.mode);
+/** So many files are written before any of them is moved to its place: few enough that a stop leaves little behind. */
+const together = 64;
+
+/** Carries out changes, some together: each file is the old one or the new one at any instant. */
+function carryOut(root: string, changes: readonly FileChange[], folder: string): void {
+  for (let start = 0; start < changes.length; start += together) {
+    const group = changes.slice(start, start + together);
+    for (const { before, after } of group)
+      for (const state of [before, after]) if (state) removeLeftover(path.join(root, state.path));
+    replaceInside(
+      root,
+      group.flatMap(({ after }) =>
+        after && hashOfFile(root, after.path) !== after.hash
+          ? [{ file: after.path, from: ownPath(root, `${folder}/${after.hash}`), mode: after.mode }]
+          : [],
+      ),
+    );
+    for (const { before, after } of group)
+      if (before && before.path !== after?.path) removeFile(path.join(root, before.path), path.join(root, 'content'));
   }
-  if (before && before.path !== after?.path) removeFile(path.join(root, before.path), path.join(root, 'content'));
 }
 
 /** Refuses where a file is neither what it was nor what it will be: someone edited it, and that is not thrown away. */

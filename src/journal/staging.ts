@@ -2,7 +2,7 @@ import path from 'node:path';
 import { compact } from '../core/plain/json.ts';
 import type { FileDraft, FileSink, WholeFile } from '../stores/store.ts';
 import { flushFolder, hashBytes, refuseLinksTo, statOf } from '../workspace/files.ts';
-import { copyFile, NewFile } from '../workspace/largeFiles.ts';
+import { copyFile, flushFile, NewFile } from '../workspace/largeFiles.ts';
 import { moveOwn, ownFolder, ownNames, ownPath, removeOwn, writeOwn } from '../workspace/ownFolder.ts';
 import { modeOf } from './fileState.ts';
 import { type FileChange, planText, type RunPlan } from './plan.ts';
@@ -12,15 +12,17 @@ import { asideRuns, type Run, runsFolder, stateText } from './runs.ts';
 const stagingFolder = `${ownFolder}/staging`;
 
 /**
- * The journal of a run while it is written: originals and new contents, each flushed to the disk as it comes, so that
- * no more than one entry is held in memory. Nothing else is touched, and until {@link Staging.begin} the journal counts
- * for nothing.
+ * The journal of a run while it is written: originals and new contents, so that no more than one entry is held in
+ * memory. Nothing else is touched, and until {@link Staging.begin} the journal counts for nothing: so what it holds is
+ * flushed to the disk then, all of it together.
  */
 export class Staging implements FileSink {
   readonly #root: string;
   readonly #name: string;
   readonly #files: FileChange[] = [];
   readonly #seen = new Set<string>();
+  /** What is written and not flushed yet. */
+  readonly #fresh = new Set<string>();
   #drafts = 0;
 
   /** @param migration its number, for whoever looks into the folder of journals. */
@@ -81,8 +83,11 @@ export class Staging implements FileSink {
   }
 
   #keep(hash: string, content: Buffer): void {
-    const file = `${this.#folder}/${hash}`;
-    if (!statOf(path.join(this.#root, file))) writeOwn(this.#root, file, content);
+    if (this.#fresh.has(hash) || statOf(path.join(this.#root, this.#folder, hash))) return;
+    const file = new NewFile(ownPath(this.#root, `${this.#folder}/${hash}`));
+    file.write(content);
+    file.done(undefined, false);
+    this.#fresh.add(hash);
   }
 
   /** The changes so far, without their bytes. */
@@ -94,6 +99,7 @@ export class Staging implements FileSink {
   begin(parts: Omit<RunPlan, 'files'>): Run {
     const plan: RunPlan = { ...parts, files: this.#files };
     const { text, checksum } = planText(plan);
+    for (const hash of this.#fresh) flushFile(path.join(this.#root, this.#folder, hash));
 
     writeOwn(this.#root, `${this.#folder}/seen`, [...this.#seen].map((file) => `${JSON.stringify(file)}\n`).join(''));
     writeOwn(this.#root, `${this.#folder}/plan.json`, text);

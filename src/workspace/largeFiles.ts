@@ -11,7 +11,7 @@ const pieceSize = 1 << 20;
 function eachPiece(file: string, take: (piece: Buffer) => void): void {
   const handle = fs.openSync(file, fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW);
   try {
-    const buffer = Buffer.allocUnsafe(pieceSize);
+    const buffer = Buffer.allocUnsafe(Math.min(pieceSize, Math.max(1, fs.fstatSync(handle).size)));
     for (let read = fs.readSync(handle, buffer); read > 0; read = fs.readSync(handle, buffer))
       take(buffer.subarray(0, read));
   } finally {
@@ -32,7 +32,7 @@ export function hashFile(file: string): string | undefined {
   }
 }
 
-/** A new file that is written piece by piece; its hash is told once it is whole and flushed to the disk. */
+/** A new file that is written piece by piece; its hash is told once it is whole. */
 export class NewFile {
   readonly #handle: number;
   readonly #hash = createHash('sha256');
@@ -56,11 +56,14 @@ export class NewFile {
     this.#hash.update(bytes);
   }
 
-  /** @returns the SHA-256 of its bytes. @throws {Trouble} where they do not reach the disk. */
-  done(mode?: number): string {
+  /**
+   * @param isFlushed whether the bytes are on the disk when this returns; else whoever wrote it sees to that.
+   * @returns the SHA-256 of its bytes. @throws {Trouble} where they do not reach the disk.
+   */
+  done(mode?: number, isFlushed = true): string {
     this.#orTrouble(() => {
       if (mode !== undefined) fs.fchmodSync(this.#handle, mode);
-      fs.fsyncSync(this.#handle);
+      if (isFlushed) fs.fsyncSync(this.#handle);
     });
     this.#close();
     return this.#hash.digest('hex');
@@ -86,33 +89,62 @@ export class NewFile {
   }
 }
 
-/** Copies a file, however large. @returns the hash of what was copied. @throws {Trouble} */
-export function copyFile(from: string, to: string, mode?: number): string {
+/** Copies a file, however large, and flushes the copy. @returns the hash of what was copied. @throws {Trouble} */
+export const copyFile = (from: string, to: string): string => copied(from, to, undefined, true);
+
+function copied(from: string, to: string, mode: number | undefined, isFlushed: boolean): string {
   const copy = new NewFile(to);
   try {
     eachPiece(from, (piece) => copy.write(piece));
-    return copy.done(mode);
+    return copy.done(mode, isFlushed);
   } catch (error) {
     copy.discard();
     throw systemCode(error) === undefined ? error : systemTrouble(error, from);
   }
 }
 
-/**
- * Puts a copy of a file in the place of another one, so that a stop at any instant leaves the old one or the new one.
- * @param file the path below the root, with `/`. @throws {Trouble} where a link is on the way.
- */
-export function copyInside(root: string, file: string, from: string, mode?: number): void {
-  refuseLinksTo(root, file);
-  const full = path.join(root, file);
-  const beside = besideOf(full);
+/** Makes the bytes of a file durable. @throws {Trouble} */
+export function flushFile(file: string): void {
   try {
-    fs.rmSync(beside, { force: true });
-    copyFile(from, beside, mode);
-    fs.renameSync(beside, full);
-    flushFolder(path.dirname(full));
+    const handle = fs.openSync(file, fs.constants.O_RDONLY | fs.constants.O_NOFOLLOW);
+    try {
+      fs.fsyncSync(handle);
+    } finally {
+      fs.closeSync(handle);
+    }
   } catch (error) {
-    fs.rmSync(beside, { force: true });
-    throw error instanceof Trouble ? error : systemTrouble(error, full);
+    throw systemTrouble(error, file);
+  }
+}
+
+/** A file that takes the place of another one: where, as what, and where its bytes are. */
+export interface Replacement {
+  /** The path below the root, with `/`. */
+  readonly file: string;
+  readonly from: string;
+  readonly mode?: number | undefined;
+}
+
+/**
+ * Puts copies of files in the places of others, so that a stop at any instant leaves of each the old one or the new one:
+ * all are written beside their places and flushed, one after the other, and only then moved there. Flushing many that
+ * are written already takes hardly longer than flushing one.
+ * @throws {Trouble} where a link is on the way.
+ */
+export function replaceInside(root: string, replacements: readonly Replacement[]): void {
+  const files = replacements.map(({ file }) => path.join(root, file));
+  try {
+    for (const { file, from, mode } of replacements) {
+      refuseLinksTo(root, file);
+      const beside = besideOf(path.join(root, file));
+      fs.rmSync(beside, { force: true });
+      copied(from, beside, mode, false);
+    }
+    for (const file of files) flushFile(besideOf(file));
+    for (const file of files) fs.renameSync(besideOf(file), file);
+    for (const folder of new Set(files.map((file) => path.dirname(file)))) flushFolder(folder);
+  } catch (error) {
+    for (const file of files) fs.rmSync(besideOf(file), { force: true });
+    throw error instanceof Trouble ? error : systemTrouble(error, files[0] ?? root);
   }
 }
