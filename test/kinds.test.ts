@@ -78,9 +78,13 @@ describe('every kind [C1]', () => {
     expect((await result(folder, ['check'])).mistakes).toEqual([]);
   });
 
-  test('docs/model.md says what the program says', () => {
-    const ran = spawnSync(process.execPath, [path.join(root, 'scripts/docs.mjs'), '--check'], { encoding: 'utf8' });
-    expect([ran.status, ran.stderr]).toEqual([0, '']);
+  test('docs/model.md says what the program says, and docs/migrating.md what it does', () => {
+    for (const script of ['docs', 'migrating']) {
+      const ran = spawnSync(process.execPath, [path.join(root, `scripts/${script}.mjs`), '--check'], {
+        encoding: 'utf8',
+      });
+      expect([script, ran.status, ran.stderr]).toEqual([script, 0, '']);
+    }
   });
 
   test('a word that is none suggests the nearest', async () => {

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { lightModel } from './support/migrated.ts';
-import { lumbrik, read, result, workspace, write } from './support/program.ts';
+import { edit, lumbrik, read, result, workspace, write } from './support/program.ts';
 
 /** Rehearses a migration that ends with some steps written by hand, on some entries. */
 async function rehearsal(fields: string, entries: Record<string, string>, steps: string, changed = fields) {
@@ -94,6 +94,21 @@ describe('what a step overwrites is counted as lost [H3, H4]', () => {
   ])('null for %s is refused', async (_what, fields, steps, says) => {
     const { rehearsed } = await rehearsal(fields, { [a]: 'h: 2\n' }, steps);
     expect(rehearsed.error.says).toContain(says);
+  });
+
+  test('an entry that loses its last value is an entry all the same', async () => {
+    const folder = workspace({
+      ...lightModel('  old: { kind: text }\n'),
+      [a]: 'old: x\n',
+      'content/light/j.json': '{ "old": "x" }\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, lightModel('  other: { kind: integer }\n'));
+    const { file } = await result(folder, ['migration', 'draft', '--not-renamed', 'light.old']);
+    edit(folder, file, /^ +open: .*\n/mu, '');
+    await lumbrik(folder, ['migration', 'rehearse']);
+    await lumbrik(folder, ['migration', 'run']);
+    expect([read(folder, a), await result(folder, ['check'])]).toMatchObject(['{}\n', { findings: [] }]);
   });
 
   test('a rename onto a key that an entry has already, though its type does not', async () => {

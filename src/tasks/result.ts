@@ -48,7 +48,7 @@ const Impact = z.strictObject({
   examples: z.array(z.strictObject(Example)),
   says: z.string(),
   /** How the values say themselves that they are better carried over: what a step would say, and why. */
-  way: z.strictObject({ data: z.record(z.string(), JsonValue), says: z.string() }).optional(),
+  way: z.strictObject({ data: z.record(z.string(), JsonValue), says: z.string(), asks: z.string() }).optional(),
 });
 
 /** One change between two models. */

@@ -21,6 +21,8 @@ export interface Impact {
 export interface Way {
   readonly data: JsonObject;
   readonly says: string;
+  /** The question whether that is so. */
+  readonly asks: string;
 }
 
 export interface Example {

@@ -89,7 +89,8 @@ function listCounter(linked: Linked): Counter {
       if (!chosen || separator === undefined) return whole.impact();
       const many = texts.filter((text) => text.includes(separator)).length;
       const says = `${many} of ${texts.length} texts are lists with ${saySeparator(separator)} between their items`;
-      return withWay(chosen.counter.impact(), { data: { split: separator }, says });
+      const asks = `Are these texts lists, with ${saySeparator(separator)} between their items?`;
+      return withWay(chosen.counter.impact(), { data: { split: separator }, says, asks });
     },
   };
 }
@@ -140,7 +141,8 @@ function referenceCounter(linked: Linked): Counter {
       if (!best) return usual;
       const { field, impact } = best;
       const says = `the texts are what \`${field.address}\` says`;
-      return withWay(impact, { data: { by: field.address }, says });
+      const asks = `Do these texts name entries, by \`${field.address}\`?`;
+      return withWay(impact, { data: { by: field.address }, says, asks });
     },
   };
 }

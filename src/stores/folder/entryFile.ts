@@ -105,9 +105,12 @@ function readData(lies: Lies, text: string): EntryFile | Problem {
   return {
     entry,
     locate: (at) => read.source?.span(lies.keys.path(at)) ?? textStart,
-    rewrite: (operations) => rewrite(lies, entry, operations, (edits) => editText(text, edits, format)),
+    rewrite: (operations) => rewrite(lies, entry, operations, (edits) => neverBlank(editText(text, edits, format))),
   };
 }
+
+/** An entry without a value is one all the same; a file without a character would be none. */
+const neverBlank = (text: string): string => (text.replace(/^\uFEFF/u, '').trim() === '' ? `${text}{}\n` : text);
 
 /** JSON (RFC 8259) is stricter than YAML, which is what places and edits are worked out with. */
 function problemInJson(text: string): Problem {

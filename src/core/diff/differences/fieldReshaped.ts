@@ -2,6 +2,7 @@ import type { FieldDoc } from '../../definition/field.ts';
 import { canBecome } from '../../model/convertValue.ts';
 import { sayShape } from '../../model/traversal.ts';
 import type { JsonObject } from '../../plain/json.ts';
+import { capital } from '../../plain/words.ts';
 import type { Impact } from '../counter.ts';
 import { celStart, type DraftedStep, sentence } from '../draftedStep.ts';
 import type { FieldPlace } from '../fieldValues.ts';
@@ -33,7 +34,7 @@ function step([one]: readonly [FieldReshaped, ...unknown[]], { impactOf }: Draft
   const { was, is } = one;
   const impact = impactOf(one);
   const data = { convert: addressOf(one), field: is, ...impact?.way?.data };
-  const what = `${sayShape(was)} becomes ${sayShape(is)}`;
+  const what = capital(`${sayShape(was)} becomes ${sayShape(is)}`);
   if (impact?.way) return wayStep(one, data, impact);
   if (!impact || impact.hits === 0) return { data, why: `${what}: every value can be carried over.` };
 
@@ -54,9 +55,9 @@ function wayStep(one: FieldReshaped, data: JsonObject, { way, hits, says }: Impa
   const others = hits === 0 ? '' : ` For what is left: ${howToFill(one)}`;
   return {
     data,
-    why: `${sayShape(one.was)} becomes ${sayShape(one.is)}. ${sentence(way?.says ?? '')} ${sentence(rest)}`,
+    why: `${sentence(`${sayShape(one.was)} becomes ${sayShape(one.is)}`)} ${sentence(way?.says ?? '')} ${sentence(rest)}`,
     open: {
-      question: `Is that so (\`${key}\`)?`,
+      question: way?.asks ?? '',
       how: `Yes: delete the line \`open\`. No: delete the line \`${key}\` as well.${others}`,
     },
   };
