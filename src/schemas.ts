@@ -11,6 +11,7 @@ import { DraftResult } from './tasks/migration/draft.ts';
 import { MigrationListResult } from './tasks/migration/list.ts';
 import { RehearseResult } from './tasks/migration/rehearse.ts';
 import { RunResult } from './tasks/migration/run.ts';
+import { MigrationShowResult } from './tasks/migration/show.ts';
 import { UndoResult } from './tasks/migration/undo.ts';
 import { NewResult } from './tasks/newWorkspace.ts';
 import { ErrorResult } from './tasks/result.ts';
@@ -37,6 +38,7 @@ const results = {
   'migration-list': MigrationListResult,
   'migration-rehearse': RehearseResult,
   'migration-run': RunResult,
+  'migration-show': MigrationShowResult,
   'migration-undo': UndoResult,
   new: NewResult,
   schemas: SchemasResult,

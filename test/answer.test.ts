@@ -197,3 +197,51 @@ describe('what a migration asks is answered [H1, H3]', () => {
     expect(read(folder, file)).toContain('cel: size(entry.name)');
   });
 });
+
+describe('a migration is read aloud [H1]', () => {
+  test('each step in a sentence, with what it asks, and what comes next', async () => {
+    const { folder } = await drafted();
+    const { steps, from, to, state } = await result(folder, ['migration', 'show']);
+    expect([from, to, state]).toEqual(['revision 1', 'the working files', 'open']);
+    expect(steps.map(({ says }: any) => says)).toEqual([
+      '`tour.blurb` is called `summary`, and all that mentions it follows.',
+      '`tour.town` is called `city`, and all that mentions it follows.',
+      '`tour.tags` becomes many text, and its values are carried over. Texts are split at “, ”.',
+      '`tour.level` is new: integer.',
+      'Of `tour.name`, max is 4.',
+    ]);
+    const { out } = await lumbrik(folder, ['migration', 'show', '1']);
+    expect(out).toContain('› lumbrik migration answer 1  to answer what it asks');
+    expect((await lumbrik(folder, ['migration', 'show', '7'])).err).toContain('There is no migration 7');
+  });
+
+  test.each([
+    ['{ drop: topic:a, use: b }', '`topic:a` goes; entries that have it get `b`.'],
+    ['{ drop: tour.a }', '`tour.a` goes, and what entries have of it is lost.'],
+    ['{ move: tour.a, to: tour.b.a }', '`tour.a` stands at `tour.b.a`, and its values go along.'],
+    ['{ set: tour.a, cel: entry.b, where: has(entry.b) }', '`tour.a` gets what entry.b gives, where has(entry.b).'],
+    ['{ set: tour.a, value: null }', '`tour.a` gets no value.'],
+    ['{ arrange: "topic:", tree: [a] }', 'The terms of `topic:` stand in another order or under other terms.'],
+    [
+      '{ add: tour.a, field: { kind: text, many: {} }, value: [x] }',
+      '`tour.a` is new: many text. The entries that exist get ["x"].',
+    ],
+    ['{ add: boat, type: {} }', '`boat` is new.'],
+    [
+      '{ change: tour.a, to: { max: 4, min: null }, cel: "\'x\'" }',
+      "Of `tour.a`, max is 4 and min goes. Values that no longer fit get what 'x' gives.",
+    ],
+    [
+      '{ change: shared, to: { kits: { sharing: {} } } }',
+      'What is kept once and used in many types is as the model says now: sharing.',
+    ],
+    [
+      '{ convert: tour.a, field: { kind: reference, to: [b] }, by: b.name, value: x }',
+      '`tour.a` becomes reference, and its values are carried over. Texts are looked up as `b.name`. What cannot be carried over gets “x”.',
+    ],
+  ])('%s', async (step, says) => {
+    const { folder, file } = await drafted();
+    write(folder, { [file]: read(folder, file).replace(/steps:[\s\S]*$/u, `steps:\n  - ${step}\n`) });
+    expect((await result(folder, ['migration', 'show'])).steps[0].says).toBe(says);
+  });
+});

@@ -46,6 +46,7 @@ const migrationCommands: readonly Command[] = [
     about: 'Write the migration that the changed model asks for',
     load: () => import('./migration/draft.ts'),
   },
+  { usage: 'show [migration]', about: 'Read a migration aloud', load: () => import('./migration/show.ts') },
   {
     usage: 'answer [migration]',
     about: 'Answer what a migration leaves open',

@@ -31,6 +31,12 @@ export interface Fill {
   readonly cel?: string | undefined;
 }
 
+/** A fill in words: what all get, or what each gets. */
+export const sayFill = ({ value, cel }: Fill): string => {
+  if (cel !== undefined) return `what ${cel} gives`;
+  return value === null ? 'no value' : quote(value);
+};
+
 /**
  * Compiles a fill for a field. A constant must obey the field; an expression must give what the field holds. For a field
  * that differs by language, a plain value is that of the main language. null is no value, where one need not be there.

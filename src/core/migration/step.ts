@@ -37,6 +37,8 @@ interface Definition<S extends z.ZodRawShape> {
   /** One line for whoever reads a migration for the first time. */
   readonly about: string;
   readonly shape: S;
+  /** What the step does, in a sentence: a migration is read aloud by it. */
+  readonly say: (step: Written<S>) => string;
   /** What the step does to the model. @throws {StepRefused} where it does not fit it. */
   readonly model: (step: Written<S>, model: ModelDoc) => ModelDoc;
   /**
@@ -52,6 +54,7 @@ export interface StepKind {
   readonly verb: string;
   readonly about: string;
   readonly shape: z.ZodRawShape;
+  readonly say: (step: JsonObject) => string;
   readonly model: (step: JsonObject, model: ModelDoc) => ModelDoc;
   readonly entries: ((step: JsonObject, context: StepContext) => (draft: EntryDraft) => void) | undefined;
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { revisionOf } from '../../core/revision/chain.ts';
 import { listRuns, type Run, standsAt } from '../../journal/runs.ts';
+import type { Workspace } from '../../workspace/open.ts';
 import { asideNames } from '../../workspace/ownFolder.ts';
 import type { Call } from '../call.ts';
 import { readingRuns } from '../enter.ts';
@@ -35,30 +36,33 @@ export type MigrationListResult = z.output<typeof MigrationListResult>;
 
 /** Lists the migrations of a workspace and how far each has come. */
 export async function listMigrations(call: Call): Promise<MigrationListResult> {
-  const { root, modelHash, records } = await readingRuns(call);
+  const workspace = await readingRuns(call);
+  const migrations = readMigrations(workspace.root).map((file) => listedMigration(workspace, file));
+  return { lumbrik: resultVersion, command: 'migration list', migrations, aside: [...asideNames(workspace.root)] };
+}
+
+/** A migration with how far it has come, and the models that it leads from and to by their names. */
+export function listedMigration({ root, modelHash, records }: Workspace, file: MigrationFile): z.output<typeof Listed> {
   const { revisions, contentRevision: obeyedHash } = records;
-  const runs = listRuns(root).filter((run) => stands(root, run, obeyedHash));
   const name = (hash: string): string => {
     const revision = revisionOf(hash, revisions);
     if (revision) return `revision ${revision.revision}`;
     return hash === modelHash ? 'the working files' : `model ${hash.slice(0, 8)}`;
   };
-  const migrations = readMigrations(root).map((file) => {
-    const { number, about, steps, from, to } = file.migration;
-    const run = runs.findLast(({ plan, state }) => plan.migration === number && state !== 'undone');
-    return {
-      number,
-      file: file.file,
-      about,
-      steps: steps.length,
-      state: stateOf(root, file, run, obeyedHash),
-      openQuestions: steps.filter(({ open }) => open !== undefined).length,
-      from: name(from),
-      to: name(to),
-      ...(run?.state === 'done' ? { runAt: run.plan.date } : {}),
-    };
-  });
-  return { lumbrik: resultVersion, command: 'migration list', migrations, aside: [...asideNames(root)] };
+  const { number, about, steps, from, to } = file.migration;
+  const runs = listRuns(root).filter((run) => stands(root, run, obeyedHash));
+  const run = runs.findLast(({ plan, state }) => plan.migration === number && state !== 'undone');
+  return {
+    number,
+    file: file.file,
+    about,
+    steps: steps.length,
+    state: stateOf(root, file, run, obeyedHash),
+    openQuestions: steps.filter(({ open }) => open !== undefined).length,
+    from: name(from),
+    to: name(to),
+    ...(run?.state === 'done' ? { runAt: run.plan.date } : {}),
+  };
 }
 
 /**

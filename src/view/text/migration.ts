@@ -3,6 +3,7 @@ import type { DraftResult } from '../../tasks/migration/draft.ts';
 import type { MigrationListResult } from '../../tasks/migration/list.ts';
 import type { RehearseResult } from '../../tasks/migration/rehearse.ts';
 import type { RunResult } from '../../tasks/migration/run.ts';
+import type { MigrationShowResult } from '../../tasks/migration/show.ts';
 import type { UndoResult } from '../../tasks/migration/undo.ts';
 import { clip, fromTo, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wrap } from '../look.ts';
 
@@ -163,6 +164,24 @@ const stateWords = {
   stopped: 'stopped midway',
   run: 'run',
 } as const;
+
+/** A migration read aloud. */
+export function migrationShowText({ file, from, to, state, steps, number }: MigrationShowResult, look: Look): string {
+  const { paint, width } = look;
+  const lines = steps.map(({ step, says, open }) => {
+    const asked = open === undefined ? '' : `\n     ${paint.warn('?')} ${wrap(open, width - 7, '       ')}`;
+    return `${paint.soft(String(step).padStart(3))}  ${wrap(says, width - 5, '     ')}${asked}`;
+  });
+  const isOpen = steps.some(({ open }) => open !== undefined);
+  const onward: Readonly<Record<string, readonly [command: string, what: string]>> = {
+    drafted: [`lumbrik migration rehearse ${number}`, 'to see what it does, without writing'],
+    rehearsed: [`lumbrik migration run ${number}`, 'to do it: all or nothing, and it can be taken back'],
+    open: [`lumbrik migration answer ${number}`, 'to answer what it asks'],
+  };
+  const [command, what] = onward[isOpen ? 'open' : state] ?? [];
+  const words = state === 'open' ? 'open questions' : stateWords[state as keyof typeof stateWords];
+  return `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft(words)}\n\n${lines.join('\n') || '  No steps: nothing in it changes.'}\n${command === undefined || what === undefined ? '' : next(command, what, look)}`;
+}
 
 /** All migrations and how far each has come. */
 export function listText({ migrations, aside }: MigrationListResult, look: Look): string {

@@ -7,9 +7,19 @@ import type { Mistake } from '../../model/mistakes.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
-import { own, withKey, withoutKey } from '../../plain/json.ts';
+import { sayShape } from '../../model/traversal.ts';
+import { isObject, type JsonObject, own, withKey, withoutKey } from '../../plain/json.ts';
 import type { Outcome } from '../../plain/outcome.ts';
-import { addressed, compileFill, fieldOf, fillShape, linkedField, placesBefore, withFieldsBeside } from '../fill.ts';
+import {
+  addressed,
+  compileFill,
+  fieldOf,
+  fillShape,
+  linkedField,
+  placesBefore,
+  sayFill,
+  withFieldsBeside,
+} from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Adds a type, a field, a taxonomy or a term; a new field can be filled in the entries that exist. */
@@ -23,6 +33,12 @@ export const add = defineStep({
     taxonomy: z.json().optional().describe('A new taxonomy, as its file would say it.'),
     term: z.json().optional().describe('What is said about a new term beside its place.'),
     ...fillShape,
+  },
+  say: ({ add: address, field, ...fill }) => {
+    const kind = isObject(field ?? null) ? sayShape(field as JsonObject) : undefined;
+    const filled =
+      fill.value === undefined && fill.cel === undefined ? '' : ` The entries that exist get ${sayFill(fill)}.`;
+    return `\`${address}\` is new${kind === undefined ? '' : `: ${kind}`}.${filled}`;
   },
   model: (step, model) => {
     const address = addressed(step.add, 'add', ['type', 'field', 'taxonomy', 'term']);

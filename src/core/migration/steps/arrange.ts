@@ -16,6 +16,7 @@ export const arrange = defineStep({
         'All its terms, as [north: [skerries], south]; `also skerries` where one stands too that stands first elsewhere.',
       ),
   },
+  say: ({ arrange: address }) => `The terms of \`${address}\` stand in another order or under other terms.`,
   model: (step, model) => {
     const { taxonomy: name } = addressed(step.arrange, 'arrange', ['taxonomy']);
     const taxonomy = own(model.taxonomies, name);

@@ -11,10 +11,21 @@ import { fieldsWithin } from '../../model/nestedFields.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
-import { compact, isObject, type JsonObject, mapValues, own, withKey, withoutKey } from '../../plain/json.ts';
+import { compact, isList, isObject, type JsonObject, mapValues, own, withKey, withoutKey } from '../../plain/json.ts';
 import type { Outcome } from '../../plain/outcome.ts';
+import { list, quote } from '../../plain/words.ts';
 import type { EntryDraft, Holder } from '../entryDraft.ts';
-import { addressed, compileFill, fieldOf, fillShape, linkedField, obeys, typeOf, withFieldsBeside } from '../fill.ts';
+import {
+  addressed,
+  compileFill,
+  fieldOf,
+  fillShape,
+  linkedField,
+  obeys,
+  sayFill,
+  typeOf,
+  withFieldsBeside,
+} from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Sets options of a type, a field, a taxonomy or a term; `null` takes an option away. */
@@ -30,6 +41,18 @@ export const change = defineStep({
       ),
     to: z.json().describe('The options that are set; null takes one away.'),
     ...fillShape,
+  },
+  say: ({ change: address, to, ...fill }) => {
+    const options = isObject(to) ? Object.entries(to) : [];
+    const said = options.map(([option, value]) => {
+      if (isList(value) && value.some(isObject)) return `${option} are others`;
+      return value === null ? `${option} goes` : `${option} is ${quote(value, 60)}`;
+    });
+    const filled =
+      fill.value === undefined && fill.cel === undefined ? '' : ` Values that no longer fit get ${sayFill(fill)}.`;
+    return address === 'shared'
+      ? `What is kept once and used in many types is as the model says now: ${list(options.flatMap(([, part]) => (isObject(part) ? Object.keys(part) : [])))}.`
+      : `Of \`${address}\`, ${list(said)}.${filled}`;
   },
   model: (step, model) => {
     if (!isObject(step.to))

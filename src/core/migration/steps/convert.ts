@@ -4,6 +4,8 @@ import type { Converted } from '../../kinds/define.ts';
 import { asks, converter } from '../../model/convertValue.ts';
 import type { Field } from '../../model/link.ts';
 import { readField } from '../../model/readField.ts';
+import { saySeparator } from '../../model/separators.ts';
+import { sayShape } from '../../model/traversal.ts';
 import { withKey } from '../../plain/json.ts';
 import type { Look } from '../../rules/lookUp.ts';
 import {
@@ -14,6 +16,7 @@ import {
   linkedField,
   obeys,
   placesBefore,
+  sayFill,
   withFieldsBeside,
 } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
@@ -32,6 +35,14 @@ export const convert = defineStep({
       .optional()
       .describe('The field by which a text names the entry that a reference leads to: person.name.'),
     ...fillShape,
+  },
+  say: ({ convert: address, field, split, by, ...fill }) => {
+    const how = [
+      split === undefined ? '' : ` Texts are split at ${saySeparator(split)}.`,
+      by === undefined ? '' : ` Texts are looked up as \`${by}\`.`,
+      fill.value === undefined && fill.cel === undefined ? '' : ` What cannot be carried over gets ${sayFill(fill)}.`,
+    ];
+    return `\`${address}\` becomes ${sayShape(Object(field))}, and its values are carried over.${how.join('')}`;
   },
   model: (step, model) => {
     const { type: typeName, field } = addressed(step.convert, 'convert', ['field']);

@@ -19,6 +19,10 @@ export const drop = defineStep({
     drop: z.string().describe('The address of what goes.'),
     use: z.string().optional().describe('The term that entries get instead of a dropped one.'),
   },
+  say: ({ drop: address, use }) =>
+    use === undefined
+      ? `\`${address}\` goes, and what entries have of it is lost.`
+      : `\`${address}\` goes; entries that have it get \`${use}\`.`,
   model: (step, model) => {
     const address = addressed(step.drop, 'drop', ['type', 'field', 'taxonomy', 'term']);
     switch (address.what) {

@@ -1,6 +1,15 @@
 import { z } from 'zod';
 import { keyOfField } from '../../definition/fieldName.ts';
-import { addressed, compileCondition, compileFill, fieldOf, fillShape, linkedField, placesBefore } from '../fill.ts';
+import {
+  addressed,
+  compileCondition,
+  compileFill,
+  fieldOf,
+  fillShape,
+  linkedField,
+  placesBefore,
+  sayFill,
+} from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Gives a field a value in the entries that exist: all of them, or those for which a condition holds. */
@@ -16,6 +25,8 @@ export const set = defineStep({
       .optional()
       .describe('Only where this CEL condition holds, over `entry`, and over `item` for a field inside an object.'),
   },
+  say: ({ set: address, where, ...fill }) =>
+    `\`${address}\` gets ${sayFill(fill)}${where === undefined ? '' : `, where ${where}`}.`,
   model: (step, model) => {
     const { type, field } = addressed(step.set, 'set', ['field']);
     fieldOf(model, type, field, 'set');
