@@ -10,7 +10,7 @@ const kinds = [
   () => '{ kind: date, min: 1700-01-01 }',
   () => '{ kind: choice, choices: [easy, moderate, hard], required: published }',
   () => '{ kind: boolean, default: true }',
-  (n, types) => `{ kind: reference, to: place${n % types}, many: { max: 8 }, inverse: places }`,
+  (n, types, type) => `{ kind: reference, to: place${n % types}, many: { max: 8 }, inverse: nearPlace${type} }`,
   () => '{ kind: term, taxonomy: region }',
   () => '{ kind: duration, units: [hours, minutes], max: PT8H }',
 ];
@@ -26,7 +26,7 @@ export function generateModel(folder, types, fields) {
   for (let type = 0; type < types; type += 1) {
     const lines = Array.from(
       { length: fields },
-      (_, n) => `  field${n}: ${kinds[n % kinds.length](type + n, types)}\n`,
+      (_, n) => `  field${n}: ${kinds[n % kinds.length](type + n, types, type)}\n`,
     );
     const rule = 'rules:\n  - { expect: entry.field2 > 0, say: There has to be one at least., at: field2 }\n';
     writeFileSync(

@@ -2,7 +2,7 @@
 // Measures lumbrik beside a peer that does the unavoidable part of the same work, in one run, and prints the ratios.
 // Usage: npm run bench [-- --entries 10000 --rounds 15]
 import { spawnSync } from 'node:child_process';
-import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -17,6 +17,9 @@ const { values } = parseArgs({
 const [entries, rounds] = [Number(values.entries), Number(values.rounds)];
 const program = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
 const parser = fileURLToPath(new URL('./parseOnly.mjs', import.meta.url));
+const [rewriter, deepEqual] = ['rewriteOnly', 'deepEqual'].map((name) =>
+  fileURLToPath(new URL(`./${name}.mjs`, import.meta.url)),
+);
 const folder = join(tmpdir(), `lumbrik-bench-${process.pid}`);
 
 function once(args, cwd) {
@@ -98,6 +101,18 @@ try {
     { times: 3 },
   );
 
+  const running = [];
+  const rewriting = [];
+  for (let round = 0; round < 3; round += 1) {
+    once([program, 'migration', 'rehearse'], folder);
+    running.push(once([program, 'migration', 'run'], folder));
+    once([program, 'migration', 'undo'], folder);
+    const keepers = join(folder, 'content/keeper');
+    rewriting.push(once([rewriter, keepers, 'served', 'onDuty'], folder));
+    once([rewriter, keepers, 'onDuty', 'served'], folder);
+  }
+  line('migration run', median(running), 'rewriting the same files alone', median(rewriting));
+
   const json = join(folder, 'json');
   generateJson(json, entries);
   compare(
@@ -123,6 +138,17 @@ try {
   const before = () => rmSync(join(large, '.lumbrik'), { recursive: true, force: true });
   compare('read, link, check the model', [program, 'check'], yaml, { times: 5, cwd: large, before });
   compare('the same, unchanged since', [program, 'check'], yaml, { times: 5, cwd: large });
+
+  const seal = (message) => once([program, 'seal', '-m', message], large);
+  seal('one');
+  for (const name of readdirSync(join(large, 'model/types')).slice(0, 100)) {
+    const file = join(large, 'model/types', name);
+    writeFileSync(file, readFileSync(file, 'utf8').replace(/^ {2}field1: /mu, '  renamed1: '));
+  }
+  seal('two');
+  const revisions = [1, 2].map((number) => join(large, `revisions/000${number}.json`));
+  const equal = { name: 'JSON.parse and deep equality', args: [deepEqual, ...revisions] };
+  compare('diff of two such models', [program, 'diff', '1', '2'], equal, { times: 5, cwd: large });
 
   console.log('\nlook-alikes in an open taxonomy');
   const [few, many] = [2_000, 50_000].map((terms) => {

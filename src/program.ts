@@ -1,4 +1,4 @@
-import yargs, { type Argv } from 'yargs';
+import type { Argv } from 'yargs';
 import type { Command } from './commands/index.ts';
 import { commands, groups } from './commands/index.ts';
 import { didYouMean } from './core/plain/nearest.ts';
@@ -12,10 +12,22 @@ const widest = 100;
 export async function main(args: readonly string[], version: string): Promise<void> {
   if (!process.stdout.listeners('error').includes(leaveQuietly)) process.stdout.on('error', leaveQuietly);
   try {
+    standSomewhere();
     if (await completed(args)) return;
-    await program(args, version).parseAsync();
+    await (await program(args, version)).parseAsync();
   } catch (error) {
     await fail(error, wishIn(args));
+  }
+}
+
+/** A shell may stand in a folder that somebody removed: yargs cannot even be loaded there. @throws {Trouble} */
+function standSomewhere(): void {
+  try {
+    process.cwd();
+  } catch {
+    throw new Trouble('no-folder', 'the folder that you stand in is gone', {
+      mend: 'Go to one that is there, or to the same one anew: cd',
+    });
   }
 }
 
@@ -44,7 +56,8 @@ async function completed([asked, , ...words]: readonly string[]): Promise<boolea
 const forShell = (word: string): string =>
   /zsh/u.test(`${process.env.SHELL} ${process.env.ZSH_NAME}`) ? word.replaceAll(':', '\\:') : word;
 
-function program(args: readonly string[], version: string): Argv {
+async function program(args: readonly string[], version: string): Promise<Argv> {
+  const { default: yargs } = await import('yargs');
   const root = yargs([...args])
     .scriptName('lumbrik')
     .usage(

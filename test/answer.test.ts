@@ -165,6 +165,30 @@ describe('what a migration asks is answered [H1, H3]', () => {
     expect((await lumbrik(folder, ['migration', 'draft'])).err).toContain('already leads from');
   });
 
+  test('what entries get instead of a term that is gone; a term that is not there is refused', async () => {
+    const taxonomy = 'model/taxonomies/town.yaml';
+    const folder = workspace({
+      [model]: 'type: tour\nfields:\n  name: { kind: text }\n  town: { kind: term, taxonomy: town }\n',
+      [taxonomy]: 'taxonomy: town\nterms: [gannet, harbour, sound]\n',
+      'content/tour/a.yaml': 'name: Sea\ntown: sound\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, { [taxonomy]: 'taxonomy: town\nterms: [gannet, harbour]\n' });
+    const { file, steps } = await result(folder, ['migration', 'draft', '--not-renamed', 'town:sound']);
+    expect(steps[0].how).toBe('Name it (`use: another-term`), or add `answer: yes` to let them lose it.');
+    expect(await asked(folder)).toEqual(['drop town:sound: yes use']);
+    const text = read(folder, file);
+    const wrong = await lumbrik(folder, ['migration', 'answer', '--use', 'gannt']);
+    expect([wrong.err, read(folder, file)]).toEqual([expect.stringContaining('gannt'), text]);
+    expect((await result(folder, ['migration', 'answer', '--use', 'gannet'])).questions).toEqual([]);
+    write(folder, { [file]: text.replace('open: ', 'use: gannet\n    open: ') });
+    expect(await asked(folder)).toEqual([]);
+    await lumbrik(folder, ['seal', '-m', 'two']);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    await lumbrik(folder, ['migration', 'run']);
+    expect(read(folder, 'content/tour/a.yaml')).toBe('name: Sea\ntown: gannet\n');
+  });
+
   test.each([
     [['--step', '1', '--value', '3'], 'is not answered so'],
     [['--step', '99', '--yes'], 'asks nothing'],

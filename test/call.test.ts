@@ -1,5 +1,6 @@
+import { spawnSync } from 'node:child_process';
 import { describe, expect, test } from 'vitest';
-import { coast, lumbrik, read, result, root, started, temporary, workspace } from './support/program.ts';
+import { coast, lumbrik, program, read, result, root, started, temporary, workspace } from './support/program.ts';
 
 describe('calling lumbrik', () => {
   test('says its version and nothing else', async () => {
@@ -71,6 +72,16 @@ describe('calling lumbrik', () => {
     }
     expect((await result(folder, ['show'])).error.code).toBe('no-workspace');
     expect((await result(folder, ['show', '--workspace', 'nowhere'])).error.says).toContain('nowhere is no workspace');
+  });
+
+  test('a folder that was removed under the shell is told, without a stack trace', () => {
+    const script = 'mkdir gone && cd gone && rmdir ../gone && exec "$0" "$1" check "$2" "$3"';
+    const call = (...more: string[]) =>
+      spawnSync('sh', ['-c', script, process.execPath, program, ...more], { cwd: temporary(), encoding: 'utf8' });
+    const { status, stderr } = call();
+    expect([status, stderr]).toEqual([2, expect.stringContaining('The folder that you stand in is gone')]);
+    expect(stderr).not.toMatch(/\bat /u);
+    expect(JSON.parse(call('--format', 'json').stdout).error.code).toBe('no-folder');
   });
 
   test('the workspace is the nearest folder upwards, or the one that is named', async () => {

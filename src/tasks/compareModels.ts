@@ -64,7 +64,7 @@ async function compareBySamples(
     samples.see(entry);
     if (samples.isFull) break;
   }
-  return compare(from.definition, to.definition, stated, samples.evidence);
+  return samples.isEmpty ? comparison : compare(from.definition, to.definition, stated, samples.evidence);
 }
 
 /** A rename can only be stated of something that is there before, to something that is there after. */

@@ -23,13 +23,15 @@ const command: CommandModule = {
       .option('no', { type: 'boolean', describe: 'It is not so: the steps are worked out anew without it' })
       .option('value', { type: 'string', requiresArg: true, describe: 'The value that entries get, as YAML' })
       .option('cel', { type: 'string', requiresArg: true, describe: 'What each entry gets, computed by an expression' })
+      .option('use', { type: 'string', requiresArg: true, describe: 'The term that entries get instead of a dropped one' })
       .option('ask', {
         type: 'boolean',
         describe: 'Ask one question after the other; so it is on a terminal, --no-ask for never',
       })
-      .conflicts('yes', ['no', 'value', 'cel'])
-      .conflicts('no', ['value', 'cel'])
-      .conflicts('value', 'cel')
+      .conflicts('yes', ['no', 'value', 'cel', 'use'])
+      .conflicts('no', ['value', 'cel', 'use'])
+      .conflicts('value', ['cel', 'use'])
+      .conflicts('cel', 'use')
       .example('$0 migration answer', 'Ask what is open, one question after the other')
       .example('$0 migration answer 1 --step 2 --no', 'It was no rename')
       .example('$0 migration answer --step 3 --cel "entry.name.slug()"', 'What the entries get'),
@@ -52,7 +54,7 @@ export default command;
 function answerIn(args: Readonly<Record<string, unknown>>): Answer | undefined {
   if (args.yes === true) return { says: 'yes' };
   if (args.no === true) return { says: 'no' };
-  for (const says of ['value', 'cel'] as const) {
+  for (const says of ['value', 'cel', 'use'] as const) {
     const text = textOf(args[says]);
     if (text !== undefined) return { says, text };
   }
@@ -60,7 +62,10 @@ function answerIn(args: Readonly<Record<string, unknown>>): Answer | undefined {
 }
 
 /** The letters by which a question is answered on a terminal. */
-const letters: Readonly<Record<string, Answer['says']>> = { y: 'yes', n: 'no', v: 'value', c: 'cel' };
+const letters: Readonly<Record<string, Answer['says']>> = { y: 'yes', n: 'no', v: 'value', c: 'cel', u: 'use' };
+
+/** What a person types who answered by a letter that needs more. */
+const asked = { value: 'value', cel: 'expression', use: 'term' };
 
 /** Asks every open question, one after the other; an empty line leaves one for later, the end of the input leaves all. */
 async function askAll(call: Call, meant: string | undefined): Promise<AnswerResult> {
@@ -104,7 +109,7 @@ async function readAnswer({ answers }: Question, lines: AsyncIterator<string>): 
   const says = letters[word.charAt(0)];
   if (says === undefined || !answers.includes(says)) return readAnswerAgain({ answers }, lines);
   if (says === 'yes' || says === 'no') return { says };
-  process.stderr.write(says === 'cel' ? '  The expression: ' : '  The value: ');
+  process.stderr.write(`  The ${asked[says]}: `);
   const text = await lines.next();
   return text.done ? 'end' : { says, text: text.value };
 }

@@ -23,12 +23,12 @@ export function removeStep(
 
 /** How a guess is taken or refused. @param option what says that it is none. */
 export const howToRefuse = (option: string): string =>
-  `Yes: delete the line \`open\`. No: lumbrik migration answer, or draft again with ${option}; the rest of the file stays.`;
+  `Yes: add \`answer: yes\`. No: lumbrik migration answer, or draft again with ${option}; the rest of the file stays.`;
 
 /** What is asked where something that has values is gone: it may be a rename that was not recognised. */
 export const askWhetherLost = (address: string): NonNullable<DraftedStep['open']> => ({
   question: 'Are these to be lost?',
-  how: `Yes: delete the line \`open\`. No, it has another name: draft again with --renamed ${address}=newName; the rest of the file stays.`,
+  how: `Yes: add \`answer: yes\`. No, it has another name: draft again with --renamed ${address}=newName; the rest of the file stays.`,
 });
 
 /** A step that changes options of something. @param said what each change says; @param hurt what those do that hit entries. */
@@ -59,12 +59,12 @@ export const celStart = (address: string): string => `${celVariable(address)}.${
 
 const askForValues = (address: string): NonNullable<DraftedStep['open']> => ({
   question: 'How are the values mended that no longer fit?',
-  how: `Add \`value: …\` or \`cel: ${celStart(address)}…\` for what they get, or leave them to their authors (the check will list them); then delete the line \`open\`.`,
+  how: `Add \`value: …\` or \`cel: ${celStart(address)}…\` for what they get, or \`answer: yes\` to leave them to their authors (the check will list them).`,
 });
 
 export const askForSteps: NonNullable<DraftedStep['open']> = {
   question: 'How are the entries mended that no longer fit?',
-  how: 'Add steps `set` below for what can be computed, or leave them to their authors (the check will list them); then delete the line `open`.',
+  how: 'Add `answer: yes`, and steps `set` below for what can be computed; the rest is left to its authors (the check will list it).',
 };
 
 /** A text as a sentence: a capital at its start, a full stop at its end. */

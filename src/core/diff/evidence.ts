@@ -41,7 +41,12 @@ export class ValueSamples {
     for (const { type, field } of fields) this.#values.set(`${type}.${field}`, []);
   }
 
-  /** Whether more entries could still say anything. */
+  /** Whether no entry has a value of any of the fields. */
+  get isEmpty(): boolean {
+    return [...this.#values.values()].every(({ length }) => length === 0);
+  }
+
+  /** Whether more entries would say nothing more. */
   get isFull(): boolean {
     return [...this.#values.values()].every(({ length }) => length >= mostKept);
   }

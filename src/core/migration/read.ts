@@ -97,7 +97,7 @@ function readStep(data: Json, path: Path): Outcome<MigrationStep, readonly Mista
   if ('problem' in parsed)
     return { problem: parsed.problem.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })) };
   const { open, answer, ...says } = parsed.value as JsonObject;
-  const isAnswered = answer !== undefined || says.value !== undefined || says.cel !== undefined;
+  const isAnswered = [answer, says.value, says.cel, says.use].some((one) => one !== undefined);
   const address = String(own(says, verb));
   const number = Number(path.at(-1)) + 1;
   return { value: { number, kind, address, data: says, ...(typeof open === 'string' && !isAnswered ? { open } : {}) } };

@@ -36,7 +36,7 @@ export const glossary: Readonly<Record<string, string>> = {
   migration: 'The steps from one model to another, in a file that is read, answered, rehearsed, run and taken back.',
   draft:
     'To write the migration that the changed model asks for: lumbrik migration draft. Also: the status of an entry that is not published yet.',
-  open: 'A question in a migration that only a person can answer: answer it and delete the line. Also: a taxonomy that authors add terms to.',
+  open: 'A question in a migration that only a person can answer: it is answered beside it, by `answer: yes` or what the comment above says. Also: a taxonomy that authors add terms to.',
   proved: 'That the steps of a migration, applied to the older model, give exactly the newer one.',
   rehearse:
     'To run a migration on the real entries without writing: what it does, what is lost, what would still be wrong.',

@@ -27,12 +27,13 @@ import { mapLeaves } from './traversal.ts';
 export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
   const all = withBorrowers(rename, before);
   const model: ModelDoc = before.shared ? { ...before, shared: renameInShared(before.shared, rename, all) } : before;
+  const mention = mentionsOf(rename);
   const types = mapValues(model.types, (type, name): TypeDoc => {
-    if (!mayMention(type, rename)) return type;
+    if (!mention.in(wordsOfType(type))) return type;
     return {
       ...renameInType(type, name, rename, all),
       fields: mapValues(type.fields, (field, fieldName) =>
-        mayMention(field, rename)
+        mention.in(wordsOf(field))
           ? all.reduce((definition, one) => renameInField(definition, { type: name, field: fieldName }, one), field)
           : field,
       ),
@@ -113,20 +114,27 @@ export function renameLevel(model: ModelDoc, [first, ...others]: readonly Rename
 }
 
 /** Whether anything but its own key may name a field: an expression, an option, a title. */
-function isMentioned(model: ModelDoc, rename: Rename & { readonly what: 'field' }): boolean {
-  const inType = (type: TypeDoc): boolean =>
-    mayMention({ ...type, fields: {} }, rename) ||
-    Object.values(type.fields).some((field) => mayMention(field, rename));
-  return Object.values(model.types).some(inType) || (model.shared !== undefined && mayMention(model.shared, rename));
+function isMentioned({ types, shared }: ModelDoc, rename: Rename): boolean {
+  const mention = mentionsOf(rename);
+  return (
+    Object.values(types).some((type) => mention.in(wordsOfType(type))) ||
+    (shared !== undefined && mention.in(wordsOf(shared)))
+  );
 }
 
-const textOf = onceFor((definition: object): string => JSON.stringify(definition));
+/** All that a definition says, as one text. */
+const wordsOf = onceFor((definition: object): string => JSON.stringify(definition));
 
-/** Whether a definition can mention what gets another name: where the name stands nowhere in it, it does not. */
-function mayMention(definition: object, { from }: Rename): boolean {
+/** The same of a type, but for what it calls its own fields: many types have a field of the same name. */
+const wordsOfType = onceFor((type: TypeDoc): string =>
+  JSON.stringify({ ...type, fields: Object.values(type.fields) }),
+);
+
+/** Whether a text can mention what gets another name: where the name stands nowhere in it, it does not. */
+function mentionsOf({ from }: Rename): { readonly in: (text: string) => boolean } {
   const name = keyOfField(from);
-  const text = textOf(definition);
-  return text.includes(JSON.stringify(name).slice(1, -1)) || text.includes(celName(name));
+  const spellings = [JSON.stringify(name).slice(1, -1), celName(name)];
+  return { in: (text) => spellings.some((one) => text.includes(one)) };
 }
 
 /** What is kept once, after something that it mentions got another name; a field keeps the name that a kit gives it. */

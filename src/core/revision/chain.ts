@@ -24,7 +24,7 @@ const Shape = z.strictObject({
   date: z.iso.datetime(),
   message: z.string(),
   previous: z.string().nullable(),
-  model: z.json(),
+  model: z.unknown(), // It comes out of JSON, and is read on its own.
   hash: z.string(),
 });
 

@@ -32,7 +32,7 @@ const Question = z.strictObject({
   /** What the step says already: a way in which the values would be carried over. */
   suggested: z.record(z.string(), JsonValue),
   /** How it can be answered. */
-  answers: z.array(z.enum(['yes', 'no', 'value', 'cel'])),
+  answers: z.array(z.enum(['yes', 'no', 'value', 'cel', 'use'])),
 });
 export type Question = z.output<typeof Question>;
 
@@ -52,8 +52,7 @@ export type AnswerResult = z.output<typeof AnswerResult>;
 /** An answer to the open question of a step. */
 export type Answer =
   | { readonly says: 'yes' | 'no' }
-  | { readonly says: 'value'; readonly text: string }
-  | { readonly says: 'cel'; readonly text: string };
+  | { readonly says: 'value' | 'cel' | 'use'; readonly text: string };
 
 /** The open questions of a migration. */
 export async function openQuestions(call: Call, meant: string | undefined): Promise<AnswerResult> {
@@ -147,9 +146,10 @@ function stepAsked({ file, migration }: MigrationFile, number: number | undefine
 const isGuess = ({ kind }: MigrationStep): boolean => kind.verb === 'rename' || kind.verb === 'move';
 
 function answersTo(step: MigrationStep): readonly Answer['says'][] {
-  const { kind, data } = step;
+  const { kind, data, address } = step;
   if (isGuess(step)) return ['yes', 'no'];
   if (kind.verb === 'convert' && ('split' in data || 'by' in data)) return ['yes', 'no', 'value', 'cel'];
+  if (kind.verb === 'drop' && address.includes(':')) return ['yes', 'use'];
   const takesFill = 'value' in kind.shape;
   return takesFill ? ['yes', 'value', 'cel'] : ['yes'];
 }
@@ -170,7 +170,7 @@ function editsFor({ number, data }: MigrationStep, answer: Answer): readonly Edi
   const here = ['steps', number - 1];
   const set = (key: string, value: Json): Edit => ({ do: 'set', path: [...here, key], value });
   if (answer.says === 'value') return [set('value', optionValue(answer.text)), set('answer', 'yes')];
-  if (answer.says === 'cel') return [set('cel', answer.text), set('answer', 'yes')];
+  if (answer.says === 'cel' || answer.says === 'use') return [set(answer.says, answer.text), set('answer', 'yes')];
   if (answer.says === 'yes') return [set('answer', 'yes')];
   const ways = ['split', 'by'].filter((key) => Object.hasOwn(data, key));
   return [...ways.map((key): Edit => ({ do: 'remove', inside: here, key })), set('answer', 'yes')];

@@ -7,6 +7,7 @@ const ways: Readonly<Record<Question['answers'][number], string>> = {
   no: 'no',
   value: 'a value for all',
   cel: 'a value computed for each (CEL)',
+  use: 'another term instead',
 };
 
 /** The questions that are left of a migration, and how they are answered. */
@@ -33,12 +34,16 @@ function oneQuestion({ step, verb, address, open, suggested, says }: Question, {
   ].join('');
 }
 
+/** What a mere yes means. */
+function yesTo({ answers }: Question): string {
+  if (answers.includes('use')) return 'it is lost';
+  return answers.includes('value') && !answers.includes('no') ? 'leave it to the authors' : ways.yes;
+}
+
 /** One question, as it is asked on a terminal. */
 export function questionText(question: Question, left: number, look: Look): string {
   const { paint } = look;
-  const isLeft = question.answers.includes('value') && !question.answers.includes('no');
-  const wayOf = (one: Question['answers'][number]): string =>
-    one === 'yes' && isLeft ? 'leave it to the authors' : ways[one];
+  const wayOf = (one: Question['answers'][number]): string => (one === 'yes' ? yesTo(question) : ways[one]);
   const letters = question.answers.map((one) => `[${one.charAt(0)}] ${wayOf(one)}`).join('  ');
   return `\n${paint.soft(count(left, 'question'))}\n${oneQuestion(question, look)}     ${letters}  [Enter] later: `;
 }

@@ -20,7 +20,15 @@ export function draftText({ file, from, to, steps, openQuestions, number, kept }
   });
   const onward =
     openQuestions > 0 ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n` : '';
-  return `${paint.good(glyphs.fine)} ${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}, ${count(steps.length, 'step')}, proved${kept === undefined || kept === 0 ? '' : `; ${count(kept, 'answer')} kept`}\n\n${lines.join('\n')}\n${onward}${openQuestions > 0 ? next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look) : ''}${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
+  const rehearse = next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look);
+  const onwards =
+    openQuestions > 0
+      ? [
+          next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look),
+          rehearse.trimStart(),
+        ]
+      : [rehearse];
+  return `${paint.good(glyphs.fine)} ${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}, ${count(steps.length, 'step')}, proved${kept === undefined || kept === 0 ? '' : `; ${count(kept, 'answer')} kept`}\n\n${lines.join('\n')}\n${onward}${onwards.join('')}`;
 }
 
 /** A rehearsal: per step what changes, what is lost, and whether the check is clean afterwards. */

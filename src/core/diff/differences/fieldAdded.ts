@@ -84,7 +84,7 @@ function step(address: string, field: FieldDoc, impact: Impact | undefined): Dra
     why,
     open: {
       question: `What ${who} without a value get?`,
-      how: `Add ${fillOf(address, field)}, then delete the line \`open\`.`,
+      how: `Add ${fillOf(address, field)}.`,
     },
   };
 }

@@ -46,7 +46,7 @@ function step([one]: readonly [FieldReshaped, ...unknown[]], { impactOf }: Draft
 }
 
 const howToFill = (one: FieldReshaped): string =>
-  `Add \`value: …\` or \`cel: ${celStart(addressOf(one))}…\` for what they get, or let them be lost; then delete the line \`open\`.`;
+  `Add \`value: …\` or \`cel: ${celStart(addressOf(one))}…\` for what they get, or \`answer: yes\` to let them be lost.`;
 
 /** A step that carries values over as they say themselves; whether they are right in that is for a person to say. */
 function wayStep(one: FieldReshaped, data: JsonObject, { way, hits, says }: Impact): DraftedStep {
@@ -58,7 +58,7 @@ function wayStep(one: FieldReshaped, data: JsonObject, { way, hits, says }: Impa
     why: `${sentence(`${sayShape(one.was)} becomes ${sayShape(one.is)}`)} ${sentence(way?.says ?? '')} ${sentence(rest)}`,
     open: {
       question: way?.asks ?? '',
-      how: `Yes: delete the line \`open\`. No: delete the line \`${key}\` as well.${others}`,
+      how: `Yes: add \`answer: yes\`. No: that as well, without the line \`${key}\`.${others}`,
     },
   };
 }

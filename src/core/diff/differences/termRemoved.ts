@@ -24,7 +24,7 @@ export const termRemoved = defineDifference<TermRemoved>({
     step: ([one], { impactOf }) =>
       removeStep(addressOf(one), impactOf(one), {
         question: 'Which term do they get instead?',
-        how: 'Name it (`use: another-term`), or let them lose it; then delete the line `open`.',
+        how: 'Name it (`use: another-term`), or add `answer: yes` to let them lose it.',
       }),
   },
 });
