@@ -23,7 +23,11 @@ const command: CommandModule = {
       .option('no', { type: 'boolean', describe: 'It is not so: the steps are worked out anew without it' })
       .option('value', { type: 'string', requiresArg: true, describe: 'The value that entries get, as YAML' })
       .option('cel', { type: 'string', requiresArg: true, describe: 'What each entry gets, computed by an expression' })
-      .option('use', { type: 'string', requiresArg: true, describe: 'The term that entries get instead of a dropped one' })
+      .option('use', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'The term that entries get instead of a dropped one',
+      })
       .option('ask', {
         type: 'boolean',
         describe: 'Ask one question after the other; so it is on a terminal, --no-ask for never',

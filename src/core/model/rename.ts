@@ -126,9 +126,7 @@ function isMentioned({ types, shared }: ModelDoc, rename: Rename): boolean {
 const wordsOf = onceFor((definition: object): string => JSON.stringify(definition));
 
 /** The same of a type, but for what it calls its own fields: many types have a field of the same name. */
-const wordsOfType = onceFor((type: TypeDoc): string =>
-  JSON.stringify({ ...type, fields: Object.values(type.fields) }),
-);
+const wordsOfType = onceFor((type: TypeDoc): string => JSON.stringify({ ...type, fields: Object.values(type.fields) }));
 
 /** Whether a text can mention what gets another name: where the name stands nowhere in it, it does not. */
 function mentionsOf({ from }: Rename): { readonly in: (text: string) => boolean } {
