@@ -231,6 +231,39 @@ describe('a mistake in the model names its place and what would be right', () =>
   });
 });
 
+describe('a file that cannot be read', () => {
+  const whole: Record<string, string> = {
+    'model/types/light.yaml':
+      'type: light\nextends: place\ntitled: name\nkits: [story]\nfields:\n  name: { use: name }\n  of: { kind: term, taxonomy: coast }\n',
+    'model/types/place.yaml': 'type: place\nfields:\n  near: { kind: reference, to: [light, place] }\n',
+    'model/types/tour.yaml':
+      'type: tour\nkits: [story]\nfields:\n  lights: { kind: reference, to: light, many: true }\n',
+    'model/kits/story.yaml': 'kit: story\nfields:\n  story: { kind: longText }\n  told: { use: name }\n',
+    'model/fields/name.yaml': 'field: name\nkind: text\n',
+    'model/taxonomies/coast.yaml': 'taxonomy: coast\nterms: [north, south]\n',
+  };
+
+  test('is all that is said: what it defines is not said to be missing', async () => {
+    expect(await mistakesOf(whole)).toEqual([]);
+    for (const [file, text] of Object.entries(whole)) {
+      const mistakes = await mistakesOf({ ...whole, [file]: `${text}more: [\n` });
+      expect(mistakes.map((one: any) => [one.file, one.says])).toEqual([[file, 'a bracket is not closed']]);
+    }
+  });
+
+  test('leaves what is wrong in other files on its own said', async () => {
+    const mistakes = await mistakesOf({
+      ...whole,
+      'model/kits/story.yaml': 'kit: [',
+      'model/types/place.yaml': 'type: place\nfields:\n  near: { kind: referense }\n',
+    });
+    expect(mistakes.map((one: any) => [one.file, one.says])).toEqual([
+      ['model/kits/story.yaml', 'a bracket is not closed'],
+      ['model/types/place.yaml', expect.stringContaining('referense')],
+    ]);
+  });
+});
+
 describe('lumbrik.yaml', () => {
   test.each<[string, string, string]>([
     ['', 'lumbrik.yaml is empty', '1:1'],

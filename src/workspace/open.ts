@@ -149,11 +149,15 @@ function readWorkspace(
   const model = link(read.model, terms);
   let hash: string | undefined;
   const byFile = new Map([...files, ...termsFiles.files].map((file) => [file.file, file]));
+  // What a file that cannot be read defines is missed everywhere: that, and what else does not go together, is said once
+  // all of them can be read.
+  const isWhole = unreadable.length === 0;
+  const inFiles = isWhole ? [...read.mistakes, ...inTerms] : read.mistakes.filter(({ isUndefined }) => !isUndefined);
   const mistakes = withoutRepeats([
     ...unreadable,
     ...termsFiles.mistakes,
-    ...[...read.mistakes, ...inTerms].flatMap((mistake) => placed(byFile.get(mistake.file), mistake.path, mistake)),
-    ...[...verify(model)]
+    ...inFiles.flatMap((mistake) => placed(byFile.get(mistake.file), mistake.path, mistake)),
+    ...(isWhole ? [...verify(model)] : [])
       .filter((mistake) => !follows(mistake, read))
       .flatMap((mistake) => originOf(mistake, read, byFile)),
   ]).sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column);
@@ -195,7 +199,9 @@ export function openSoundWorkspace(named: string | undefined): Workspace {
   const also = others.slice(0, 4).map(({ file, line, column, says }) => `${file}:${line}:${column}  ${says}`);
   throw new Trouble(
     'model-mistakes',
-    `the model has ${count(workspace.mistakes.length, 'mistake')}; the first: ${first.says}`,
+    others.length === 0
+      ? `the model has a mistake: ${first.says}`
+      : `the model has ${count(workspace.mistakes.length, 'mistake')}; the first: ${first.says}`,
     {
       mend: `${first.mend} All of them: lumbrik check`,
       where: first,

@@ -64,12 +64,13 @@ export function sayNoKit(
   kit: string,
   { names }: { readonly names: readonly string[] },
   found?: 'circle',
-): Pick<Mistake, 'says' | 'mend'> {
+): Pick<Mistake, 'says' | 'mend' | 'isUndefined'> {
   if (found === 'circle')
     return { says: `the kit ${kit} is made of itself`, mend: 'Take it out of one of the kits on the way.' };
   return {
     says: `there is no kit ${quote(kit)}`,
     mend: didYouMean(kit, names) ?? thereAre(names) ?? `Define it in model/kits/${kit}.yaml.`,
+    isUndefined: true,
   };
 }
 

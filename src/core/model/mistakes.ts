@@ -15,6 +15,8 @@ export interface Mistake {
   readonly mend: string;
   /** The field that is named and is not there, where that is the mistake. */
   readonly misses?: string;
+  /** Whether it says that something is defined in no file. */
+  readonly isUndefined?: true;
 }
 
 /**

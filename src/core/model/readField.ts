@@ -186,11 +186,16 @@ function readUse(data: JsonObject, name: string, shelf: Shelf): ReadField {
       'Take it out of that kit, or the kit out of it.',
     );
   if (!definition) {
-    return mistake(
-      ['use'],
-      `there is no shared field ${quote(name)}`,
-      didYouMean(name, names) ?? thereAre(names) ?? `Define it in model/fields/${name}.yaml.`,
-    );
+    return {
+      mistakes: [
+        {
+          path: ['use'],
+          says: `there is no shared field ${quote(name)}`,
+          mend: didYouMean(name, names) ?? thereAre(names) ?? `Define it in model/fields/${name}.yaml.`,
+          isUndefined: true,
+        },
+      ],
+    };
   }
   if (Object.hasOwn(data, 'kind'))
     return mistake(['kind'], `the shared field ${name} has its kind already`, 'Remove `kind`, or `use`.', true);

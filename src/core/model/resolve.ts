@@ -206,6 +206,7 @@ export class Resolver {
               path: [],
               says: `there is no type \`${uses.extends}\` to extend`,
               mend: didYouMean(uses.extends, names) ?? `Define it in model/types/${uses.extends}.yaml.`,
+              isUndefined: true,
             },
       ],
     );
