@@ -51,6 +51,21 @@ function isAbout(address: string, type: string, path: Path): boolean {
   return about === type && path[0] === field && inner.every((key) => path.includes(key));
 }
 
+test('a type that would extend itself after a rename that seems to be one goes round no circle', () => {
+  const before: ModelDoc = {
+    languages: ['en'],
+    types: { keeper: { fields: { name: { kind: 'text' } } } },
+    taxonomies: {},
+    shared: { types: { tour: { extends: 'keeper', origins: { name: { kind: 'price' } } } } },
+  };
+  const after: ModelDoc = {
+    languages: ['en'],
+    types: { tour: { fields: { name: { kind: 'text' } } } },
+    taxonomies: {},
+  };
+  expect(compare(before, after).renames.map(({ rename }) => rename.what)).toEqual(['type']);
+});
+
 describe.each([
   ['of models', model],
   ['inside objects', boxed],

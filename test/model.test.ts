@@ -251,6 +251,11 @@ describe('a file that cannot be read', () => {
     }
   });
 
+  test('nor is what was to be defined under a name that cannot be', async () => {
+    const mistakes = await mistakesOf({ ...whole, 'model/types/light.yaml': 'type: Light\n' });
+    expect(mistakes.map((one: any) => one.says)).toEqual(['“Light” is no name']);
+  });
+
   test('leaves what is wrong in other files on its own said', async () => {
     const mistakes = await mistakesOf({
       ...whole,

@@ -70,6 +70,18 @@ const renamesAlone: readonly Meant[] = [
     ['from=starts'],
   ],
   [
+    'a name that is written otherwise, with a limit that no value keeps',
+    ...one(`Title: ${t}`, 'title: { kind: text, max: 3 }'),
+    ['Title: The harbour', 'Title: The pier'],
+    ['Title=title'],
+  ],
+  [
+    'a name without its hyphen, and values of another kind that none is',
+    ...one(`opening-hours: ${t}`, 'openingHours: { kind: duration }'),
+    ['opening-hours: from ten to five', 'opening-hours: never'],
+    ['opening-hours=openingHours'],
+  ],
+  [
     'two that change places in the file',
     ...one(`name: ${t}, code: ${t}`, `code: ${t}, fullName: ${t}`),
     ['name: A\ncode: B'],

@@ -149,9 +149,9 @@ function readWorkspace(
   const model = link(read.model, terms);
   let hash: string | undefined;
   const byFile = new Map([...files, ...termsFiles.files].map((file) => [file.file, file]));
-  // What a file that cannot be read defines is missed everywhere: that, and what else does not go together, is said once
+  // What a file was to define that cannot be read is missed everywhere: that, and what else does not go together, is said once
   // all of them can be read.
-  const isWhole = unreadable.length === 0;
+  const isWhole = unreadable.length === 0 && read.isWhole;
   const inFiles = isWhole ? [...read.mistakes, ...inTerms] : read.mistakes.filter(({ isUndefined }) => !isUndefined);
   const mistakes = withoutRepeats([
     ...unreadable,

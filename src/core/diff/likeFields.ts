@@ -6,7 +6,7 @@ import { isObject, type JsonObject } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
 import { count } from '../plain/words.ts';
 import type { Fit } from './evidence.ts';
-import { likeNames, nameReason, shared, unlike, type Weight, weigh } from './likeness.ts';
+import { isSameName, likeNames, nameReason, shared, unlike, type Weight, weigh } from './likeness.ts';
 
 /** A field with its name. */
 type Named = readonly [name: string, definition: FieldDoc];
@@ -21,7 +21,7 @@ export function likeFields(was: Named, is: Named, fitOf: () => Fit | undefined):
   const alike = sameShape(a, b) ? likeInShape(was, is) : likeInNames(was, is);
   // What no value could make worth saying is not asked of them.
   const isMade = b.kind === 'object' || b.kind === 'map'; // What stands inside may have other names as well.
-  return isMade || alike.sure < leastToAsk(b) ? alike : withValues(alike, fitOf(), b);
+  return isMade || alike.sure < leastToAsk(b) ? alike : withValues(alike, fitOf(), was, is);
 }
 
 /** Two definitions that store their values alike. */
@@ -50,15 +50,23 @@ function likeInNames([from, a]: Named, [to, b]: Named): Weight {
   ]);
 }
 
-/** A likeness after the values were asked: where few would fit it is hardly one, where all fit a strict field it is more. */
-function withValues({ sure, reasons }: Weight, fit: Fit | undefined, is: FieldDoc): Weight {
+/**
+ * A likeness after the values were asked: where few would fit it is hardly one, unless the name is the same but for
+ * how it is written; where all fit a strict field it is more.
+ */
+function withValues({ sure, reasons }: Weight, fit: Fit | undefined, [from]: Named, [to, is]: Named): Weight {
   if (!fit || fit.of === 0) return { sure, reasons };
   const part = fit.fits / fit.of;
-  if (part < 0.5)
+  if (part < 0.5) {
+    const least = isSameName(from, to) ? 0.9 : 0.55;
     return {
-      sure: sure * (0.55 + 0.45 * part),
-      reasons: () => [...reasons(), `but only ${fit.fits} of ${count(fit.of, 'value')} would fit`],
+      sure: sure * (least + (1 - least) * part),
+      reasons: () => [
+        ...reasons(),
+        `but ${fit.fits === 0 ? 'none' : `only ${fit.fits}`} of ${count(fit.of, 'value')} would fit`,
+      ],
     };
+  }
   const says = isTelling(is) || fit.separator !== undefined ? 0.5 : 0.35;
   if (part < 0.95 || fit.of < 2 || !(isStrict(is) || fit.separator !== undefined)) return { sure, reasons };
   const all = fit.fits === fit.of ? `all ${fit.of} values` : `${fit.fits} of ${fit.of} values`;

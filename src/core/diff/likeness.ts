@@ -80,6 +80,10 @@ function comparedAs(name: string): Compared {
 
 const sharedWords = (a: Compared, b: Compared): readonly string[] => a.words.filter((word) => b.words.includes(word));
 
+/** Whether two names are one but for how it is written: `openingHours`, `opening-hours`, `OpeningHours`. */
+export const isSameName = (a: string, b: string): boolean =>
+  comparedAs(a).words.join('') === comparedAs(b).words.join('');
+
 /** How alike two names are: by letters (Levenshtein), or by the words that one has of the other. */
 export function likeNames(a: string, b: string): number {
   const [one, other] = [comparedAs(a), comparedAs(b)];

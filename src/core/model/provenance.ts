@@ -21,14 +21,17 @@ export interface Provenance {
  */
 export function provenanceOf(model: ModelDoc, type: string, field: string): readonly Provenance[] {
   const { types = {} } = model.shared ?? {};
-  const uses = own(types, type);
   const [outer = ''] = field.split('.');
-  const kit = kitWith(model, uses?.kits, outer);
-  if (kit !== undefined) return kitSteps(model, kit, field);
-  const base = uses?.extends;
-  if (base !== undefined && Object.hasOwn(own(model.types, base)?.fields ?? {}, outer))
-    return [{ what: 'type', name: base, field }, ...provenanceOf(model, base, field)];
-  return originStep(model, uses?.origins, field);
+  const hasIt = (base: string): boolean => Object.hasOwn(own(model.types, base)?.fields ?? {}, outer);
+  const way: Provenance[] = [];
+  for (const one of [type, ...basesOf(model.shared, type)]) {
+    if (one !== type && !hasIt(one)) break;
+    if (one !== type) way.push({ what: 'type', name: one, field });
+    const kit = kitWith(model, own(types, one)?.kits, outer);
+    if (kit !== undefined) return [...way, ...kitSteps(model, kit, field)];
+  }
+  const last = way.at(-1)?.name ?? type;
+  return [...way, ...originStep(model, own(types, last)?.origins, field)];
 }
 
 const kitWith = ({ shared }: ModelDoc, names: readonly string[] | undefined, field: string): string | undefined =>
@@ -71,10 +74,13 @@ function originStep(model: ModelDoc, origins: Origins = {}, field: string): read
   return way;
 }
 
-/** The types that one extends, at any distance, the nearest first. */
+/** The types that one extends, at any distance, the nearest first; each once, where they go round in a circle. */
 export function basesOf(shared: Shared | undefined, type: string): readonly string[] {
-  const base = own(shared?.types ?? {}, type)?.extends;
-  return base === undefined ? [] : [base, ...basesOf(shared, base)];
+  const baseOf = (one: string): string | undefined => own(shared?.types ?? {}, one)?.extends;
+  const bases = new Set<string>();
+  for (let base = baseOf(type); base !== undefined && base !== type && !bases.has(base); base = baseOf(base))
+    bases.add(base);
+  return [...bases];
 }
 
 /** The type that defines a field of one: the most general of those that it extends and that have the field, or itself. */
@@ -83,8 +89,14 @@ export const definingType = ({ types, shared }: ModelDoc, type: string, field: s
 
 /** The type and those that extend it, at any distance: whatever stands where the type is accepted. */
 export function typesAcceptedAs(shared: Shared | undefined, type: string): readonly string[] {
-  const direct = Object.entries(shared?.types ?? {}).flatMap(([name, uses]) => (uses.extends === type ? [name] : []));
-  return [type, ...direct.flatMap((name) => typesAcceptedAs(shared, name))];
+  const found = new Set<string>();
+  const accept = (one: string): void => {
+    if (found.has(one)) return;
+    found.add(one);
+    for (const [name, uses] of Object.entries(shared?.types ?? {})) if (uses.extends === one) accept(name);
+  };
+  accept(type);
+  return [...found];
 }
 
 /** The names of fields and of those inside them, with dots. */

@@ -26,6 +26,8 @@ export interface ModelFile {
 export interface ReadModel {
   readonly model: ModelDoc;
   readonly mistakes: readonly MistakeInFile[];
+  /** Whether every file defines something: else what it was to define is missed by others. */
+  readonly isWhole: boolean;
   /** The file that says something about a path of the model document, and the path in that file. */
   readonly origin: (path: Path) => FilePlace | undefined;
 }
@@ -41,11 +43,15 @@ export function readModel(
   const mistakes: MistakeInFile[] = [];
   const found = new Map<string, ParsedDefinition & { readonly file: string }>();
   const folded = new Map<string, string>();
+  let isWhole = true;
 
   for (const { file, source } of files) {
     const read = readFile(source.data);
     mistakes.push(...read.mistakes.map((mistake) => ({ ...mistake, file })));
-    if (!read.found) continue;
+    if (!read.found) {
+      isWhole = false;
+      continue;
+    }
     const { what, name } = read.found;
     const unfit = unfitName(name, found.get(folded.get(name.toLowerCase()) ?? name));
     folded.set(name.toLowerCase(), name);
@@ -72,6 +78,7 @@ export function readModel(
       ...(resolved.shared ? { shared: resolved.shared } : {}),
     },
     mistakes: [...mistakes, ...resolved.mistakes],
+    isWhole,
     origin: ([section, name, ...rest]) => {
       if (section !== 'taxonomies') return resolved.placeOf(String(name), rest);
       const taxonomy = taxonomies.find((one) => one.name === name);

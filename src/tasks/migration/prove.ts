@@ -7,6 +7,7 @@ import type { Workspace } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import { type MigrationFile, migrationIn, misfitTrouble } from '../migrationFiles.ts';
 import { asNamed, type NamedModel, prepareConversion, workingFiles } from '../models.ts';
+import { modelWith } from '../obeyed.ts';
 
 /** A migration whose steps were proved to lead from the one model to the other. */
 export interface Proved {
@@ -20,10 +21,12 @@ export interface Proved {
  * @throws {Trouble} with the first place where they do not.
  */
 export async function prove(workspace: Workspace, file: MigrationFile): Promise<Proved> {
-  const known = [...workspace.records.revisions.map(asNamed), workingFiles(workspace)];
   const { migration } = file;
-  const from = known.find(({ hash }) => hash === migration.from);
-  const to = known.findLast(({ hash }) => hash === migration.to);
+  const from = modelWith(migration.from, workspace);
+  // Where the working files say what is recorded by now, it is called by its number; the newest that says so.
+  const to = [workingFiles(workspace), ...workspace.records.revisions.map(asNamed)].findLast(
+    ({ hash }) => hash === migration.to,
+  );
   if (!from)
     throw new Trouble('unknown-model', `${file.file} starts from a model that no revision records`, {
       mend: 'Bring its file in revisions/ back from version control.',
@@ -89,8 +92,7 @@ export async function checkedText(
   text: string,
 ): Promise<string> {
   const edited = migrationIn(file, text);
-  const known = [...workspace.records.revisions.map(asNamed), workingFiles(workspace)];
-  const [left, right] = [from, to].map((hash) => known.find((one) => one.hash === hash));
+  const [left, right] = [modelWith(from, workspace), modelWith(to, workspace)];
   if (left && right) await prepareConversion(left.definition, right.definition);
   if (left && right) provedPlan(edited, left, right, workspace.model.definition);
   return text;
