@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { result, workspace, write } from './support/program.ts';
+import { lumbrik, result, workspace, write } from './support/program.ts';
 
 /**
  * Changes as architects make them, written down with what was meant before any of them was run: the fields before and
@@ -389,6 +389,19 @@ function trust(side: 1 | 2): Record<string, string> {
   );
   return Object.fromEntries(types);
 }
+
+test('what a value becomes in another kind is said: a number counts the shortest unit', async () => {
+  const folder = workspace({
+    'model/types/work.yaml': 'type: work\nfields:\n  length: { kind: integer }\n',
+    'content/work/a.yaml': 'length: 21\n',
+  });
+  await lumbrik(folder, ['seal', '-m', 'one']);
+  write(folder, {
+    'model/types/work.yaml': 'type: work\nfields:\n  length: { kind: duration, units: [hours, minutes] }\n',
+  });
+  const { steps } = await result(folder, ['migration', 'draft']);
+  expect(steps[0].why).toBe('Integer becomes duration: every value can be carried over, such as 21 as “PT21M”.');
+});
 
 describe('what was meant by a change is recognised [G2, A4]', () => {
   test('of all that is written down here, all but a few, and nothing is taken for a rename that is none', async () => {

@@ -49,6 +49,8 @@ const Impact = z.strictObject({
   says: z.string(),
   /** How the values say themselves that they are better carried over: what a step would say, and why. */
   way: z.strictObject({ data: z.record(z.string(), JsonValue), says: z.string(), asks: z.string() }).optional(),
+  /** A value and what it becomes, where values are carried over into another form. */
+  carried: z.string().optional(),
 });
 
 /** One change between two models. */

@@ -15,6 +15,8 @@ export interface Impact {
   readonly says: string;
   /** How the values say themselves that they are better carried over; what is counted is then that way. */
   readonly way?: Way;
+  /** A value and what it becomes, where values are carried over into another form: “21” as “PT21M”. */
+  readonly carried?: string;
 }
 
 /** A way in which values are carried over, as a step of a migration says it, and why. */

@@ -5,7 +5,7 @@ import { isNone } from '../model/emptiness.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
 import { saySeparator, separatorIn, separators } from '../model/separators.ts';
 import { singleValues } from '../model/traversal.ts';
-import { type Json, own } from '../plain/json.ts';
+import { compact, equal, type Json, own } from '../plain/json.ts';
 import { quote } from '../plain/words.ts';
 import { type Counter, countEntries, type Impact, type SeenEntry, share, type Way } from './counter.ts';
 import type { Compared } from './differences/define.ts';
@@ -45,14 +45,17 @@ const isText = ({ kind }: Field): boolean => kind.name === 'text' || kind.name =
 function carryingCounter({ place, from, to, between, after }: Linked, by: Carrying): Counter {
   const convert = converter(from, to, after.context, by);
   const breaks = faults(to, after.context);
+  let carried: string | undefined;
   const isHit = (value: Json | undefined, { status }: SeenEntry): boolean => {
     const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
+    if (converted.value !== undefined && !equal(value, converted.value))
+      carried ??= `${quote(value)} as ${quote(converted.value)}`;
     if (converted.lost.length > 0) return true;
     if (converted.value === undefined) return asks(to, status) && !asks(from, status);
     return breaks(converted.value, status) > 0;
   };
 
-  return countEntries(
+  const counter = countEntries(
     place.type,
     (entry) => {
       const [hit] = valuesOf(between, place, entry.fields)
@@ -64,6 +67,7 @@ function carryingCounter({ place, from, to, between, after }: Linked, by: Carryi
     (hits, of, _worst, [first]) =>
       `${share(hits, of)} a value that cannot be carried over or does not fit${first?.value === undefined ? '' : `, for example ${first.entry} (${quote(first.value)})`}`,
   );
+  return { see: counter.see, impact: () => compact({ ...counter.impact(), carried }) };
 }
 
 /** So many texts are looked at to see whether they are lists. */

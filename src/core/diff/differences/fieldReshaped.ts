@@ -36,7 +36,10 @@ function step([one]: readonly [FieldReshaped, ...unknown[]], { impactOf }: Draft
   const data = { convert: addressOf(one), field: is, ...impact?.way?.data };
   const what = capital(`${sayShape(was)} becomes ${sayShape(is)}`);
   if (impact?.way) return wayStep(one, data, impact);
-  if (!impact || impact.hits === 0) return { data, why: `${what}: every value can be carried over.` };
+  if (!impact || impact.hits === 0) {
+    const such = impact?.carried === undefined ? '' : `, such as ${impact.carried}`;
+    return { data, why: `${what}: every value can be carried over${such}.` };
+  }
 
   return {
     data,
