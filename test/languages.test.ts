@@ -188,4 +188,21 @@ describe('the languages of a workspace change', () => {
       expect.objectContaining({ entries: 'migrate', impact: expect.objectContaining({ hits: 1 }) }),
     ]);
   });
+
+  test('a field that becomes required, and a language of it at once, ask together for what neither asks for alone', async () => {
+    const languages = (required: string): string =>
+      `workspace: Gannet Sound\nlanguages:\n  - en\n  - { language: fr, required: ${required}, fallback: [en] }\n`;
+    const field = (required: string): string => model(`  name: { kind: text, localized: true${required} }\n`);
+    const folder = workspace({
+      'lumbrik.yaml': languages('false'),
+      [light]: field(''),
+      [a]: 'name: { en: Point }\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, { 'lumbrik.yaml': languages('true'), [light]: field(', required: true') });
+    const { changes } = await result(folder, ['diff']);
+    expect(changes.map(({ impact }: any) => impact?.hits)).toContain(1);
+    const { steps } = await result(folder, ['migration', 'draft']);
+    expect(steps.filter(({ open }: any) => open).map(({ address }: any) => address)).toEqual(['light.name']);
+  });
 });

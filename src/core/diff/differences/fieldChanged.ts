@@ -1,11 +1,10 @@
-import { type FieldDoc, isRequiredOf } from '../../definition/field.ts';
+import type { FieldDoc } from '../../definition/field.ts';
 import type { Finding, FindingName } from '../../entry/findings.ts';
 import { type Direction, type Measure, rate } from '../../kinds/compatibility.ts';
-import { isNone } from '../../model/emptiness.ts';
 import { type Field, linkField, type Model } from '../../model/link.ts';
 import { fieldNamed } from '../../model/nestedFields.ts';
 import { compatibilityOf, splitMany } from '../../model/optionCompatibility.ts';
-import { inMainLanguage, singleValues } from '../../model/traversal.ts';
+import { singleValues } from '../../model/traversal.ts';
 import { type Json, own, type Path, withKey, withoutKey } from '../../plain/json.ts';
 import { quote } from '../../plain/words.ts';
 import { type Counter, countEntries, type Example, type Impact, share } from '../counter.ts';
@@ -74,7 +73,7 @@ function optionCounter(difference: FieldChanged, models: Compared): Counter | un
   const { type, field, option, was, after } = difference;
   const isGate = option === 'when' || option === 'mayBeEmpty' || own(was, 'when') !== undefined;
   if (isGate) return wholeCounter(difference, models);
-  if (option === 'required') return requiredCounter(difference, models.between);
+  if (option === 'required') return requiredCounter(difference, models);
   const part = partsOf(difference).find((one) => mayHit(directionOf(was.kind, one)));
   if (!part) return undefined;
 
@@ -105,18 +104,19 @@ const wholeCounter = ({ type, field }: FieldChanged, models: Compared): Counter 
     (one) => one === type,
   );
 
-function requiredCounter(difference: FieldChanged, between: Model): Counter | undefined {
-  const { type, field, was, before, after } = difference;
-  const linked = linkField({ type }, field, was);
-  const [main = 'en'] = between.context.languages;
-  return missing(
-    type,
-    after,
-    ({ fields, status }) =>
-      !isRequiredOf(before, status) &&
-      valuesOf(between, difference, fields).some((value) =>
-        linked ? isNone(linked, inMainLanguage(linked, value, main)) : value === undefined,
-      ),
+/**
+ * Entries that newly lack a value. Which languages have to have one is asked of the newer model: where a field becomes
+ * required and a language does at once, neither of the two asks for anything alone.
+ */
+function requiredCounter(difference: FieldChanged, { between, after: { context } }: Compared): Counter | undefined {
+  const { type, field, was, after } = difference;
+  if (after === undefined) return undefined;
+  const old = linkField({ type }, field, was);
+  const is = linkField({ type }, field, { ...withKey(was, 'required', after), kind: was.kind });
+  if (!old || !is) return undefined;
+  const [passed, passes] = [faults(old, context), faults(is, context)];
+  return missing(type, after, ({ fields, status }) =>
+    valuesOf(between, difference, fields).some((value) => passes(value, status) > passed(value, status)),
   );
 }
 
