@@ -97,4 +97,4 @@ export function countEntries(
 }
 
 const sayNone = (of: number): string =>
-  of === 0 ? 'there are no entries' : `none of ${count(of, 'entry', 'entries')}`;
+  of === 0 ? 'there are no entries' : `none of ${count(of, 'entry', 'entries')} is affected`;

@@ -27,6 +27,8 @@ export function changeText(change: Change, look: Look, areWordsShown = false): s
     );
   if (impact && impact.of > 0)
     lines.push(`    ${wrap(impact.hits > 0 ? paint.strong(impact.says) : impact.says, width - 4, '    ')}`);
+  if (impact?.carried !== undefined && impact.way === undefined)
+    lines.push(`    ${wrap(`carried over, such as ${impact.carried}`, width - 4, '    ')}`);
   if (impact?.way) lines.push(`    ${wrap(paint.strong(impact.way.says), width - 4, '    ')}`);
   if (impact && impact.hits > 0 && change.change !== 'renamed' && change.change !== 'moved')
     lines.push(...exampleLines(impact, look));
@@ -42,33 +44,16 @@ function wordLines({ option, before, after }: Change, { paint, width }: Look): r
     const [old, young] = [was.get(key) ?? '', is.get(key) ?? ''];
     if (old === young) return [];
     const parts = wordDiff(old, young);
-    const side = (name: 'before' | 'after', brush: (text: string) => string): string =>
-      parts
+    const head = key === '' ? '' : `${key} `;
+    const indent = ' '.repeat(6 + head.length);
+    const side = (name: 'before' | 'after', mark: string, brush: (text: string) => string): readonly string[] => {
+      const said = parts
         .filter((part) => part.in === 'both' || part.in === name)
         .map((part) => (part.in === 'both' ? part.text : brush(part.text)))
         .join('');
-    const head = key === '' ? '' : `${key} `;
-    const indent = ' '.repeat(6 + head.length);
-    return [
-      ...(old === ''
-        ? []
-        : [
-            `    ${paint.bad('-')} ${head}${wrap(
-              side('before', (text) => paint.bad(text)),
-              width - indent.length,
-              indent,
-            )}`,
-          ]),
-      ...(young === ''
-        ? []
-        : [
-            `    ${paint.good('+')} ${head}${wrap(
-              side('after', (text) => paint.good(text)),
-              width - indent.length,
-              indent,
-            )}`,
-          ]),
-    ];
+      return said === '' ? [] : [`    ${brush(mark)} ${head}${wrap(said, width - indent.length, indent)}`];
+    };
+    return [...side('before', '-', (text) => paint.bad(text)), ...side('after', '+', (text) => paint.good(text))];
   });
 }
 
