@@ -29,6 +29,9 @@ interface StepContext {
   readonly orderOf: (type: string, field: string) => readonly string[];
 }
 
+/** How a question is answered: it is so, it is not so, or by what entries get. */
+export type AnswerForm = 'yes' | 'no' | 'value' | 'cel' | 'use';
+
 type Written<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
 
 interface Definition<S extends z.ZodRawShape> {
@@ -39,6 +42,10 @@ interface Definition<S extends z.ZodRawShape> {
   readonly shape: S;
   /** What the step does, in a sentence: a migration is read aloud by it. */
   readonly say: (step: Written<S>) => string;
+  /** Whether it is guessed from what is gone and what is new: where the guess is wrong, the steps are worked out anew. */
+  readonly isGuess?: true;
+  /** How a question of the step is answered; where it does not say, by a yes, or by what it gives to entries. */
+  readonly answers?: (step: Written<S>) => readonly AnswerForm[];
   /** What the step does to the model. @throws {StepRefused} where it does not fit it. */
   readonly model: (step: Written<S>, model: ModelDoc) => ModelDoc;
   /**
@@ -55,6 +62,8 @@ export interface StepKind {
   readonly about: string;
   readonly shape: z.ZodRawShape;
   readonly say: (step: JsonObject) => string;
+  readonly isGuess: boolean;
+  readonly answers: (step: JsonObject) => readonly AnswerForm[];
   readonly model: (step: JsonObject, model: ModelDoc) => ModelDoc;
   readonly entries: ((step: JsonObject, context: StepContext) => (draft: EntryDraft) => void) | undefined;
 }
@@ -64,4 +73,9 @@ export interface StepKind {
  * steps are only handed to the kind whose own shape has parsed them, so the cast is true.
  */
 export const defineStep = <S extends z.ZodRawShape>(definition: Definition<S>): StepKind =>
-  ({ entries: undefined, ...(definition as unknown as Partial<StepKind>) }) as StepKind;
+  ({
+    entries: undefined,
+    isGuess: false,
+    answers: (): readonly AnswerForm[] => ('value' in definition.shape ? ['yes', 'value', 'cel'] : ['yes']),
+    ...(definition as unknown as Partial<StepKind>),
+  }) as StepKind;

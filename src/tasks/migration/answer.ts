@@ -71,14 +71,15 @@ export async function answerQuestion(
   return writing(call, async (workspace) => {
     const file = findMigration(workspace.root, meant);
     const asked = stepAsked(file, step);
-    if (!answersTo(asked).includes(answer.says))
+    if (!asked.kind.answers(asked.data).includes(answer.says))
       throw new Trouble('unusable-answer', `step ${asked.number} asks “${asked.open}”, and that is not answered so`, {
-        mend: `It takes ${answersTo(asked)
+        mend: `It takes ${asked.kind
+          .answers(asked.data)
           .map((one) => `--${one}`)
           .join(', ')}.`,
         where: { file: file.file },
       });
-    const isApart = answer.says === 'no' && isGuess(asked);
+    const isApart = answer.says === 'no' && asked.kind.isGuess;
     const text = isApart
       ? await withoutGuess(call, workspace, file, asked)
       : await answeredText(workspace, file, asked, answer);
@@ -119,7 +120,7 @@ function resultOf(
           open,
           says: comments[number - 1] ?? '',
           suggested,
-          answers: [...answersTo(step)],
+          answers: [...kind.answers(data)],
         },
       ];
     }),
@@ -140,18 +141,6 @@ function stepAsked({ file, migration }: MigrationFile, number: number | undefine
   const step = number === undefined ? first : asking.find((one) => one.number === number);
   if (step) return step;
   throw new Trouble('unusable-call', `step ${number} of ${file} asks nothing`, { mend: `These do: ${names}.` });
-}
-
-/** Whether a step was guessed from what is gone and what is new. */
-const isGuess = ({ kind }: MigrationStep): boolean => kind.verb === 'rename' || kind.verb === 'move';
-
-function answersTo(step: MigrationStep): readonly Answer['says'][] {
-  const { kind, data, address } = step;
-  if (isGuess(step)) return ['yes', 'no'];
-  if (kind.verb === 'convert' && ('split' in data || 'by' in data)) return ['yes', 'no', 'value', 'cel'];
-  if (kind.verb === 'drop' && address.includes(':')) return ['yes', 'use'];
-  const takesFill = 'value' in kind.shape;
-  return takesFill ? ['yes', 'value', 'cel'] : ['yes'];
 }
 
 /** The file with an answer in it. @throws {Trouble} where the step would not fit any more. */

@@ -36,6 +36,8 @@ export const convert = defineStep({
       .describe('The field by which a text names the entry that a reference leads to: person.name.'),
     ...fillShape,
   },
+  answers: ({ split, by }) =>
+    split === undefined && by === undefined ? ['yes', 'value', 'cel'] : ['yes', 'no', 'value', 'cel'],
   say: ({ convert: address, field, split, by, ...fill }) => {
     const how = [
       split === undefined ? '' : ` Texts are split at ${saySeparator(split)}.`,

@@ -23,6 +23,7 @@ export const drop = defineStep({
     use === undefined
       ? `\`${address}\` goes, and what entries have of it is lost.`
       : `\`${address}\` goes; entries that have it get \`${use}\`.`,
+  answers: ({ drop: address }) => (address.includes(':') ? ['yes', 'use'] : ['yes']),
   model: (step, model) => {
     const address = addressed(step.drop, 'drop', ['type', 'field', 'taxonomy', 'term']);
     switch (address.what) {

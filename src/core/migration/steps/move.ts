@@ -15,6 +15,8 @@ export const move = defineStep({
     move: z.string().describe('The address of a field.'),
     to: z.string().describe('The address that it has then: tour.at.street.'),
   },
+  isGuess: true,
+  answers: () => ['yes', 'no'],
   say: ({ move: address, to }) => `\`${address}\` stands at \`${to}\`, and its values go along.`,
   model: (step, model) => {
     const moving = moveOf(step);

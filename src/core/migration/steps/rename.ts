@@ -15,6 +15,8 @@ export const rename = defineStep({
     rename: z.string().describe('The address of what gets another name.'),
     to: z.string().describe('The new name alone.'),
   },
+  isGuess: true,
+  answers: () => ['yes', 'no'],
   say: ({ rename: address, to }) => `\`${address}\` is called \`${to}\`, and all that mentions it follows.`,
   model: (step, model) => {
     const change = renameOf(step);
