@@ -1,4 +1,4 @@
-import { wordDiff } from '../../core/plain/wordDiff.ts';
+import { diffWordsWithSpace } from 'diff';
 import type { Change } from '../../tasks/result.ts';
 import { glyphs, type Look, oneLine, padRight, wrap } from '../look.ts';
 
@@ -43,19 +43,29 @@ function wordLines({ option, before, after }: Change, { paint, width }: Look): r
   return keys.flatMap((key) => {
     const [old, young] = [was.get(key) ?? '', is.get(key) ?? ''];
     if (old === young) return [];
-    const parts = wordDiff(old, young);
+    const parts = wordsOf(old, young);
     const head = key === '' ? '' : `${key} `;
     const indent = ' '.repeat(6 + head.length);
-    const side = (name: 'before' | 'after', mark: string, brush: (text: string) => string): readonly string[] => {
+    const side = (without: 'added' | 'removed', mark: string, brush: (text: string) => string): readonly string[] => {
       const said = parts
-        .filter((part) => part.in === 'both' || part.in === name)
-        .map((part) => (part.in === 'both' ? part.text : brush(part.text)))
+        .filter((part) => !part[without])
+        .map(({ added, removed, value }) => (added || removed ? brush(value) : value))
         .join('');
       return said === '' ? [] : [`    ${brush(mark)} ${head}${wrap(said, width - indent.length, indent)}`];
     };
-    return [...side('before', '-', (text) => paint.bad(text)), ...side('after', '+', (text) => paint.good(text))];
+    return [...side('added', '-', (text) => paint.bad(text)), ...side('removed', '+', (text) => paint.good(text))];
   });
 }
+
+/** So many words may differ; of texts that differ in more, each is shown as a whole. */
+const mostWords = 2000;
+
+/** Two texts by their words: what stays, what goes, what comes. */
+const wordsOf = (before: string, after: string) =>
+  diffWordsWithSpace(before, after, { maxEditLength: mostWords }) ?? [
+    { value: before, removed: true, added: false },
+    { value: after, added: true, removed: false },
+  ];
 
 /** The texts of an option, by language; one alone under no key. */
 function textsOf(value: Change['before']): ReadonlyMap<string, string> {
