@@ -25,6 +25,16 @@ export const commands: readonly Command[] = [
     about: 'Compute an expression, for some entries side by side',
     load: () => import('./try.ts'),
   },
+  {
+    usage: 'rename <address> <name>',
+    about: 'Rename a part of the model, with all that mentions it',
+    load: () => import('./rename.ts'),
+  },
+  {
+    usage: 'move <address> <to>',
+    about: 'Move a field into an object, or out of one',
+    load: () => import('./move.ts'),
+  },
   { usage: 'seal', about: 'Record the model as a revision', load: () => import('./seal.ts') },
   { usage: 'history', about: 'List the revisions', load: () => import('./history.ts') },
   {

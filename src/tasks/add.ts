@@ -19,7 +19,7 @@ import { writing } from './enter.ts';
 import { head, resultVersion } from './result.ts';
 import { schemaFor } from './schemas.ts';
 import { addTermList } from './terms/add.ts';
-import { writeModelFile } from './writeModel.ts';
+import { writeModelFiles } from './writeModel.ts';
 
 export const AddResult = z.strictObject({
   ...head('add'),
@@ -43,7 +43,7 @@ export async function add(call: Call, wanted: Wanted): Promise<AddResult> {
     if (wanted.what === 'term') return addTerm(workspace, wanted);
     const { file, text, address, shown } =
       wanted.what === 'field' ? withField(workspace, wanted) : newFile(workspace, wanted);
-    writeModelFile(workspace.root, file, text);
+    writeModelFiles(workspace.root, [{ file, text }]);
     return { lumbrik: resultVersion, command: 'add', what: wanted.what, address, file, text: shown };
   });
 }

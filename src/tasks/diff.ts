@@ -11,6 +11,7 @@ import { findModel } from './models.ts';
 import { mayObey } from './obeyed.ts';
 import { type Renames, readRenameOptions } from './renameOptions.ts';
 import { Change, head, Rating, resultVersion } from './result.ts';
+import { readStated, withStated } from './stated.ts';
 
 const Side = z.strictObject({ name: z.string(), revision: z.int().optional(), hash: z.string() });
 
@@ -34,7 +35,7 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
   const [left, right] = [findModel(workspace, from), findModel(workspace, to)];
   const counted = await mayObey(workspace, left);
   const { comparison, impactOf } = await compareAndCount(left, right, counted ? openStore(workspace) : undefined, {
-    stated: readRenameOptions(renames),
+    stated: readRenameOptions(withStated(renames, readStated(workspace.root), [left.definition, right.definition])),
     watch: call.watch,
   });
   const rating = ratingOf(comparison);

@@ -7,6 +7,7 @@ import { readYaml, type Source } from '../core/source/yaml.ts';
 import { listRuns, standsAt } from '../journal/runs.ts';
 import { hashBytes, listFiles, readText } from '../workspace/files.ts';
 import { Trouble } from '../workspace/trouble.ts';
+import { statedFile } from './stated.ts';
 
 const folder = 'migrations';
 
@@ -24,7 +25,9 @@ export const migrationFileName = (number: number, name: string): string =>
   `${folder}/${String(number).padStart(4, '0')}-${name}.yaml`;
 
 const listMigrationFiles = (root: string): readonly string[] =>
-  listFiles(root, folder, ['.yaml']).map((name) => `${folder}/${name}`);
+  listFiles(root, folder, ['.yaml'])
+    .map((name) => `${folder}/${name}`)
+    .filter((file) => file !== statedFile);
 
 /** Reads every migration in order of number. @throws {Trouble} at the first that cannot be read. */
 export const readMigrations = (root: string): readonly MigrationFile[] =>

@@ -13,8 +13,12 @@ export interface Renames {
 
 /** Reads what was said about renames. @throws {Trouble} where a text is none. */
 export function readRenameOptions({ renamed = [], moved = [], notRenamed = [] }: Renames): StatedRenames {
-  for (const text of notRenamed) if (!parseAddress(text)) throw badAddress(text, '--not-renamed');
-  return { renames: renamed.map(readRename), moves: moved.map(readMove), apart: new Set(notRenamed) };
+  for (const text of notRenamed) if (!parseAddress(text)) throw badAddress(`--not-renamed ${text}`);
+  return {
+    renames: renamed.map((text) => readRename(text)),
+    moves: moved.map((text) => readMove(text)),
+    apart: new Set(notRenamed),
+  };
 }
 
 /** The new name alone, where its whole address was written. */
@@ -25,26 +29,28 @@ function lastName(what: Address['what'], from: string, to: string): string {
   return name.slice(name.lastIndexOf('/') + 1);
 }
 
-function readMove(text: string): Move {
+/** Reads a field's old address and its new one, `tour.street=tour.at.street`. @param said what was typed. @throws {Trouble} */
+export function readMove(text: string, said = `--moved ${text}`): Move {
   const [from, to] = text.split('=').map((one) => parseAddress(one));
   const isField = (one: Address | undefined): one is Extract<Address, { what: 'field' | 'inner' }> =>
     one?.what === 'field' || one?.what === 'inner';
   if (!isField(from) || !isField(to) || from.type !== to.type)
-    throw new Trouble('malformed-move', `--moved ${text} names no field and its new place in the same type`, {
-      mend: 'Write --moved tour.street=tour.at.street',
+    throw new Trouble('malformed-move', `${said} names no field and its new place in the same type`, {
+      mend: `Write ${said.startsWith('--') ? '--moved tour.street=tour.at.street' : 'lumbrik move tour.street tour.at.street'}`,
     });
   return { type: from.type, from: nameOfField(from), to: nameOfField(to) };
 }
 
-function readRename(text: string): Rename {
+/** Reads an old address and a new name, `lighthouse.height=focalHeight`. @param said what was typed. @throws {Trouble} */
+export function readRename(text: string, said = `--renamed ${text}`): Rename {
   const [from = '', to = '', ...more] = text.split('=');
   const address = parseAddress(from);
-  if (!address || address.what === 'entry' || to === '' || more.length > 0) throw badAddress(text, '--renamed');
+  if (!address || address.what === 'entry' || to === '' || more.length > 0) throw badAddress(said);
   const name = lastName(address.what, from, to);
   const unfit = unfitName(address.what === 'inner' ? 'field' : address.what, name);
   if (unfit)
     throw new Trouble('malformed-rename', `\`${to}\` cannot be a name: ${unfit.rule}`, {
-      mend: 'Write --renamed lighthouse.height=focalHeight',
+      mend: wayToSay(said),
     });
   switch (address.what) {
     case 'type':
@@ -62,7 +68,12 @@ function readRename(text: string): Rename {
   }
 }
 
-const badAddress = (text: string, option: string): Trouble =>
-  new Trouble('malformed-rename', `${option} ${text} names nothing that can be renamed`, {
-    mend: `${option === '--renamed' ? 'Write --renamed lighthouse.height=focalHeight. ' : ''}${addressForms}`,
+const wayToSay = (said: string): string =>
+  said.startsWith('--renamed')
+    ? 'Write --renamed lighthouse.height=focalHeight.'
+    : 'Write lumbrik rename lighthouse.height focalHeight.';
+
+const badAddress = (said: string): Trouble =>
+  new Trouble('malformed-rename', `${said} names nothing that can be renamed`, {
+    mend: `${said.startsWith('--not-renamed') ? '' : `${wayToSay(said)} `}${addressForms}`,
   });

@@ -4,6 +4,7 @@ import type { z } from 'zod';
 import { verify } from '../core/check/verifyModel.ts';
 import { type BuiltInKeys, setBuiltInKeys } from '../core/definition/builtIn.ts';
 import { contentFolder, type StoreOptions, WorkspaceFile } from '../core/definition/workspace.ts';
+import type { WrittenModel } from '../core/model/inFiles.ts';
 import { type Languages, readingOrder, readLanguages } from '../core/model/languages.ts';
 import { link, type Model } from '../core/model/link.ts';
 import { type Mistake, parseWith } from '../core/model/mistakes.ts';
@@ -41,6 +42,8 @@ export interface Workspace {
   readonly fileOf: (path: Path) => string | undefined;
   /** Where in that file it does. */
   readonly placeOf: (path: Path) => Place | undefined;
+  /** The files of its model: what they hold, and every place that says something about a path of the model document. */
+  readonly written: () => WrittenModel;
 }
 
 /** A mistake in a model file, with its place and the line that it stands in. */
@@ -73,8 +76,8 @@ export function findWorkspace(named: string | undefined): string {
   }
 }
 
-/** Texts that are read instead of files, or beside them: what a model would be after a change. */
-export type Instead = ReadonlyMap<string, string>;
+/** Texts that are read instead of files, or beside them: what a model would be after a change. Without a text, the file is gone. */
+export type Instead = ReadonlyMap<string, string | undefined>;
 
 /** Reads a workspace with all mistakes in its model. @throws {Trouble} where `lumbrik.yaml` itself cannot be used. */
 export function openWorkspace(named: string | undefined, instead: Instead = new Map()): Workspace {
@@ -118,6 +121,7 @@ function remembered(
     content,
     fileOf: (at) => readWorkspace(root, new Map()).fileOf(at),
     placeOf: (at) => readWorkspace(root, new Map()).placeOf(at),
+    written: () => readWorkspace(root, new Map()).written(),
   };
 }
 
@@ -134,17 +138,14 @@ function readWorkspace(
   setBuiltInKeys(builtIn);
   const { files, mistakes: unreadable } = readFiles(
     root,
-    withInstead(
-      modelFiles(root),
-      [...instead.keys()].filter((file) => !isTermsFile(file)),
-    ),
+    withInstead(modelFiles(root), instead, (file) => !isTermsFile(file)),
     instead,
   );
   const read = readModel(
     files.map(({ file, source }) => ({ file, source })),
     { languages, ...(languageOptions ? { languageOptions } : {}) },
   );
-  const termsFiles = readFiles(root, withInstead(termsFilesIn(root), [...instead.keys()].filter(isTermsFile)), instead);
+  const termsFiles = readFiles(root, withInstead(termsFilesIn(root), instead, isTermsFile), instead);
   const { terms, mistakes: inTerms } = contentTermsIn(termsFiles.files, read.model);
   const model = link(read.model, terms);
   let hash: string | undefined;
@@ -184,6 +185,7 @@ function readWorkspace(
       const file = origin && byFile.get(origin.file);
       return origin && file ? { file: origin.file, ...file.source.locate(origin.path) } : undefined;
     },
+    written: () => ({ placesOf: read.origins, dataOf: (file) => byFile.get(file)?.source.data ?? null }),
   };
 }
 
@@ -272,8 +274,14 @@ function readSettings(root: string): Settings {
   });
 }
 
-const withInstead = (files: readonly string[], others: readonly string[]): readonly string[] =>
-  [...new Set([...files, ...others])].sort();
+const withInstead = (
+  files: readonly string[],
+  instead: Instead,
+  concerns: (file: string) => boolean,
+): readonly string[] =>
+  [...new Set([...files, ...[...instead.keys()].filter(concerns)])]
+    .filter((file) => !instead.has(file) || instead.get(file) !== undefined)
+    .sort();
 
 const modelFiles = (root: string): readonly string[] =>
   listFiles(root, 'model', ['.yaml', '.yml', '.json']).map((name) => `model/${name}`);

@@ -128,14 +128,20 @@ const definedFirst = (guesses: readonly Guess[], model: ModelDoc): readonly Gues
   ...guesses.filter(({ rename }) => !isOwn(rename, model)),
 ];
 
-/** The same rename wherever else the field arrives: in types that inherit it, or that have it by the same kit. */
-function heirsOf(rename: Rename, model: ModelDoc, after: ModelDoc): readonly Guess[] {
+/** A rename, and the same wherever else the field arrives: in types that inherit it, or that have it by the same kit. */
+export const renamesEverywhere = (rename: Rename, model: ModelDoc): readonly Rename[] => [
+  rename,
+  ...heirsOf(rename, model).map((heir) => heir.rename),
+];
+
+/** @param after the newer model, where it is known already; then only where it has the new name. */
+function heirsOf(rename: Rename, model: ModelDoc, after?: ModelDoc): readonly Guess[] {
   if (!('type' in rename)) return [];
   const made = source(rename, model);
   return Object.entries(model.types)
     .flatMap(([type, { fields }]) => alike(rename, type, namesWithin(fields)))
     .filter((other) => addressOfRename(other) !== addressOfRename(rename) && source(other, model) === made)
-    .filter((heir) => misstatedIn(heir, model, after) === undefined)
+    .filter((heir) => !after || misstatedIn(heir, model, after) === undefined)
     .map((heir) => ({ rename: heir, sure: 1, reasons: ['it is inherited'], follows: addressOfRename(rename) }));
 }
 

@@ -1,6 +1,6 @@
 import { beside, keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
-import type { Rename } from '../definition/rename.ts';
+import { addressOfRename, type Rename } from '../definition/rename.ts';
 import type { Move } from '../model/move.ts';
 import { namesBeside } from '../model/rename.ts';
 import type { RenameGuess } from './differences/renamed.ts';
@@ -56,3 +56,55 @@ function renameAround(rename: Rename, outer: Rename): Rename {
     ? { ...rename, from: renamed(rename.from) }
     : rename;
 }
+
+/** A rename in the names that all had before some others. */
+const undone = (rename: Rename, done: readonly Rename[]): Rename =>
+  done.toReversed().reduce((one, outer) => {
+    const from = outer.what === 'field' ? beside(outer.from, outer.to) : outer.to;
+    return renameAround(one, { ...outer, from, to: keyOfField(outer.from) });
+  }, rename);
+
+interface Stated {
+  readonly renames: readonly Rename[];
+  readonly moves: readonly Move[];
+}
+
+/**
+ * What was stated of renames and moves, with a rename that was made after them. Renames are told in the names of before,
+ * moves in those of after.
+ */
+export function withRename({ renames, moves }: Stated, next: Rename): Stated {
+  const first = undone(next, renames);
+  const known = renames.find((one) => addressOfRename({ ...one, from: nowCalled(one) }) === addressOfRename(first));
+  const last = known ? { ...known, to: next.to } : first;
+  const isBack = (last.what === 'field' ? keyOfField(last.from) : last.from) === last.to;
+  // A field that was moved is told by its move alone.
+  const isMoved = moves.some(({ type, to }) => next.what === 'field' && type === next.type && to === next.from);
+  const others = renames.filter((one) => one !== known);
+  return {
+    renames: isMoved || isBack ? others : [...others, last],
+    moves: moves
+      .map((one) => ({
+        ...(renameAround({ what: 'field', ...one }, next) as Rename & { what: 'field' }),
+        from: fieldAfter(one.type, one.from, next),
+        to: fieldAfter(one.type, one.to, next),
+      }))
+      .map(({ type, from, to }) => ({ type, from, to })),
+  };
+}
+
+/** The same with a move that was made after them. */
+export function withMove({ renames, moves }: Stated, next: Move): Stated {
+  const known = moves.find(({ type, to }) => type === next.type && to === next.from);
+  const others = moves.filter((one) => one !== known);
+  const last = known ? { ...known, to: next.to } : next;
+  return { renames, moves: last.from === last.to ? others : [...others, last] };
+}
+
+/** Where a renamed thing stands by now, in the names that what is around it had before. */
+const nowCalled = ({ what, from, to }: Rename): string => (what === 'field' ? beside(from, to) : to);
+
+const fieldAfter = (type: string, path: string, { what, ...next }: Rename): string =>
+  what === 'field' && 'type' in next && next.type === type && (path === next.from || path.startsWith(`${next.from}.`))
+    ? beside(next.from, next.to) + path.slice(next.from.length)
+    : path;

@@ -19,7 +19,7 @@ type Fields = TypeDoc['fields'];
 export const pathAbove = (name: string): string => name.slice(0, Math.max(0, name.lastIndexOf('.')));
 
 /** The objects on the way to a field, the outermost first, `a` and `a.b` of `a.b.c`. */
-const objectsAbove = (name: string): readonly string[] =>
+export const objectsAbove = (name: string): readonly string[] =>
   name
     .split('.')
     .slice(0, -1)
@@ -63,12 +63,13 @@ export function moveInModel(model: ModelDoc, { type: name, from, to }: Move): Mo
   };
 }
 
-/** A definition where it stands now: what only means something in a type itself is left behind. */
-function fitting(definition: FieldDoc, to: string): FieldDoc {
-  if (!to.includes('.')) return definition;
-  const { group: _, when: __, computed: ___, ...others } = definition;
-  return others as FieldDoc;
-}
+/** What only means something of a field in a type itself, and is left behind where it is moved into an object. */
+export const outsideOnly: readonly string[] = ['group', 'when', 'computed'];
+
+const fitting = (definition: FieldDoc, to: string): FieldDoc =>
+  to.includes('.')
+    ? outsideOnly.reduce<FieldDoc>((all, option) => withoutKey(all, option) as FieldDoc, definition)
+    : definition;
 
 /** What a field computes and when it applies, after another one was moved. */
 function inField(definition: FieldDoc, named: (expression: string) => string): FieldDoc {

@@ -35,6 +35,10 @@ export function previewMistake(
   return undefined;
 }
 
+/** A preview address whose fields go through a function of their names. */
+export const renamedInAddress = (address: string, renamed: (field: string) => string): string =>
+  address.replace(place, (all, name: string) => (always.some((one) => one === name) ? all : `{${renamed(name)}}`));
+
 /** The addresses where an entry can be previewed; those that name an empty field are left out. */
 export function previewsOf(
   entry: Entry,

@@ -30,6 +30,8 @@ export interface ReadModel {
   readonly isWhole: boolean;
   /** The file that says something about a path of the model document, and the path in that file. */
   readonly origin: (path: Path) => FilePlace | undefined;
+  /** All places in files that say something about it. */
+  readonly origins: (path: Path) => readonly FilePlace[];
 }
 
 /**
@@ -69,6 +71,11 @@ export function readModel(
   const all = [...found.values()];
   const resolved = new Resolver(all).result();
   const taxonomies = all.filter((one) => one.what === 'taxonomy');
+  const origin: ReadModel['origin'] = ([section, name, ...rest]) => {
+    if (section !== 'taxonomies') return resolved.placeOf(String(name), rest);
+    const taxonomy = taxonomies.find((one) => one.name === name);
+    return taxonomy && { file: taxonomy.file, path: taxonomy.inFile(rest) };
+  };
   return {
     model: {
       languages,
@@ -79,10 +86,11 @@ export function readModel(
     },
     mistakes: [...mistakes, ...resolved.mistakes],
     isWhole,
-    origin: ([section, name, ...rest]) => {
-      if (section !== 'taxonomies') return resolved.placeOf(String(name), rest);
-      const taxonomy = taxonomies.find((one) => one.name === name);
-      return taxonomy && { file: taxonomy.file, path: taxonomy.inFile(rest) };
+    origin,
+    origins: ([section, name, ...rest]) => {
+      if (section !== 'taxonomies') return resolved.placesOf(String(name), rest);
+      const place = origin([section, name ?? '', ...rest]);
+      return place ? [place] : [];
     },
   };
 }

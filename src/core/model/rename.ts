@@ -21,6 +21,7 @@ import {
 import { onceFor } from '../plain/once.ts';
 import { link, linkField, type Type } from './link.ts';
 import { formOf, siblingsOf, withSiblings } from './nestedFields.ts';
+import { renamedInAddress } from './previews.ts';
 import { mapLeaves } from './traversal.ts';
 
 /** A model after something in it got another name: the thing itself and every mention of it. */
@@ -159,12 +160,17 @@ function renameInType(type: TypeDoc, name: string, rename: Rename, all: readonly
     ? { ...type, rules: type.rules.map((rule) => ({ ...rule, expect: renameNamed(rule.expect, all) })) }
     : type;
   if (rename.what !== 'field' || rename.type !== name) return named;
-  const { titled, rules } = named;
+  const { titled, rules, order, previews } = named;
+  const renamed = (path: string): string => renamedPath(path, rename.from, rename.to);
   return {
     ...named,
-    ...(titled === undefined ? {} : { titled: renamedPath(titled, rename.from, rename.to) }),
-    ...(rules ? { rules: rules.map((rule) => renameInRule(rule, rename.from, rename.to)) } : {}),
-  };
+    ...compact({
+      titled: titled === undefined ? undefined : renamed(titled),
+      rules: rules?.map((rule) => renameInRule(rule, rename.from, rename.to)),
+      order: order?.map(renamed),
+      previews: previews && mapValues(previews, (address) => renamedInAddress(address, renamed)),
+    }),
+  } as TypeDoc;
 }
 
 /** The name of a field, or of one inside it, after the field got another name. */

@@ -1,7 +1,7 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { KitDoc, Origin, Shared, Uses } from '../definition/shared.ts';
 import type { TypeDoc } from '../definition/type.ts';
-import { at, type Path } from '../plain/json.ts';
+import { at, equal, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import {
   type Arriving,
@@ -42,6 +42,8 @@ export interface Resolved {
   readonly mistakes: readonly MistakeInFile[];
   /** Where a path of a type or a kit is written. */
   readonly placeOf: (name: string, path: Path) => FilePlace | undefined;
+  /** All places that say something about it: a field that is defined in a kit may be narrowed in a type. */
+  readonly placesOf: (name: string, path: Path) => readonly FilePlace[];
 }
 
 /** Makes types and kits whole: gives every field its kind, its shared definition, and what arrives by kits and base types. */
@@ -108,6 +110,10 @@ export class Resolver {
       placeOf: (name, path) => {
         const whole = this.#types.get(name) ?? this.#kits.get(name);
         return isMade(whole) ? this.#placeIn(whole, path) : undefined;
+      },
+      placesOf: (name, path) => {
+        const whole = this.#types.get(name) ?? this.#kits.get(name);
+        return isMade(whole) ? this.#placesIn(whole, path) : [];
       },
     };
   }
@@ -269,6 +275,17 @@ export class Resolver {
     const saying =
       said ?? made.places.findLast(({ data }) => at(data, rest.slice(0, 1)) !== undefined) ?? made.places.at(-1);
     return saying ? { file: saying.file, path: [...saying.path, ...rest] } : { file, path };
+  }
+
+  #placesIn(whole: Whole<unknown>, path: Path): readonly FilePlace[] {
+    const [part, name, ...rest] = path;
+    const made = part === 'fields' ? whole.fields.get(String(name)) : undefined;
+    const place = this.#placeIn(whole, path);
+    if (!made) return [place];
+    const said = made.places
+      .filter(({ data }) => at(data, rest) !== undefined)
+      .map((one) => ({ file: one.file, path: [...one.path, ...rest] }));
+    return said.some(({ file, path: one }) => file === place.file && equal(one, place.path)) ? said : [...said, place];
   }
 
   #report(file: string, path: Path, mistakes: readonly Mistake[]): void {

@@ -23,6 +23,7 @@ import { findModel, type NamedModel } from '../models.ts';
 import { modelWith, obeyedModel } from '../obeyed.ts';
 import { type Renames, readRenameOptions } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
+import { readStated, statedFile, withStated } from '../stated.ts';
 import { proveSteps } from './prove.ts';
 import { saidIn } from './said.ts';
 
@@ -80,13 +81,20 @@ export async function draftMigration(
     const { text, file, drafted, number, kept } = await draftedAnew(call, workspace, {
       file: outdated,
       sides: [left, right],
-      renames: outdated ? withSettled(renames, outdated.migration, [left, right]) : renames,
+      renames: withStated(
+        outdated ? withSettled(renames, outdated.migration, [left, right]) : renames,
+        readStated(workspace.root),
+        [left.definition, right.definition],
+      ),
       name,
       merging,
     });
     if (file !== outdated?.file && fs.existsSync(path.join(workspace.root, file)))
       throw refuse('file-exists', `${file} exists already`, { mend: 'Choose another name: --name …', where: { file } });
-    changeFiles(workspace.root, [{ file, text }]);
+    changeFiles(workspace.root, [
+      { file, text },
+      ...(fs.existsSync(path.join(workspace.root, statedFile)) ? [{ file: statedFile }] : []),
+    ]);
     const open = questionsIn(text);
     return {
       lumbrik: resultVersion,

@@ -15,7 +15,7 @@ import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { writing } from '../enter.ts';
-import { writeModelFile } from '../writeModel.ts';
+import { writeModelFiles } from '../writeModel.ts';
 import { taxonomyNamed } from './count.ts';
 import { command, type TermsResult } from './result.ts';
 
@@ -140,7 +140,7 @@ function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words 
     }))
     .sort((a, b) => b.path.length - a.path.length)
     .flatMap(({ path: place, terms }) => editsAt(place, terms, before));
-  writeModelFile(root, file, editedText(file, before, edits));
+  writeModelFiles(root, [{ file, text: editedText(file, before, edits) }]);
 }
 
 function editsAt(place: readonly (string | number)[], items: readonly Json[], text: string): readonly Edit[] {

@@ -1,0 +1,13 @@
+import { move } from '../tasks/rename.ts';
+import { renameText } from '../view/text/rename.ts';
+import { answer, type CommandModule } from './answer.ts';
+
+const command: CommandModule = {
+  builder: (yargs) =>
+    yargs
+      .positional('address', { type: 'string', demandOption: true, describe: 'A field of a type' })
+      .positional('to', { type: 'string', demandOption: true, describe: 'The address that it has then' })
+      .example('$0 move tour.street tour.at.street', 'Into an object, which is made where there is none'),
+  handler: (args) => answer(args, (call) => move(call, String(args.address), String(args.to)), renameText),
+};
+export default command;

@@ -1,0 +1,15 @@
+import { rename } from '../tasks/rename.ts';
+import { renameText } from '../view/text/rename.ts';
+import { answer, type CommandModule } from './answer.ts';
+
+const command: CommandModule = {
+  builder: (yargs) =>
+    yargs
+      .positional('address', { type: 'string', demandOption: true, describe: 'What gets another name' })
+      .positional('name', { type: 'string', demandOption: true, describe: 'The new name alone' })
+      .example('$0 rename lighthouse.height focalHeight', 'A field, and all that mentions it')
+      .example('$0 rename region:north northern', 'A term')
+      .example('$0 rename tour.difficulty:hard steep', 'A choice'),
+  handler: (args) => answer(args, (call) => rename(call, String(args.address), String(args.name)), renameText),
+};
+export default command;

@@ -1,0 +1,187 @@
+import { keyOfField } from '../definition/fieldName.ts';
+import { asJson, type ModelDoc } from '../definition/model.ts';
+import type { Rename } from '../definition/rename.ts';
+import {
+  at,
+  equal,
+  isList,
+  isObject,
+  type Json,
+  type JsonObject,
+  mapValues,
+  own,
+  type Path,
+  withoutKey,
+} from '../plain/json.ts';
+import type { Edit } from '../source/editOperation.ts';
+import type { FilePlace } from './arriving.ts';
+import { type Move, objectsAbove, outsideOnly } from './move.ts';
+import { formOf } from './nestedFields.ts';
+import { renameAll } from './rename.ts';
+
+/** The files of a model as they are written. */
+export interface WrittenModel {
+  /** All places that say something about a path of the model document. */
+  readonly placesOf: (path: Path) => readonly FilePlace[];
+  /** What a file holds. */
+  readonly dataOf: (file: string) => Json;
+}
+
+/** A difference between two model documents: a key that is another one, or a value. */
+type Change =
+  | { readonly path: Path; readonly to: string }
+  | { readonly path: Path; readonly was: Json; readonly is: Json };
+
+type Edits = ReadonlyMap<string, readonly Edit[]>;
+
+/**
+ * The edits by which the files of a model call something by another name, and mention it so. What a file does not say in
+ * a way that is understood here is left as it is: read the files again, and see whether they say what was meant.
+ * @param all the rename, and the same wherever else the field arrives.
+ * @returns by file, in the order in which they are made.
+ */
+export function editsOfRename(before: ModelDoc, all: readonly Rename[], written: WrittenModel): Edits {
+  const edits = new Map(editsBetween(before, renameAll(before, all), written));
+  const add = (file: string | undefined, some: readonly Edit[]): void => {
+    if (file !== undefined && some.length > 0) edits.set(file, [...(edits.get(file) ?? []), ...some]);
+  };
+  for (const { what, ...rename } of all) {
+    const [file] = 'taxonomy' in rename ? filesOf(['taxonomies', rename.taxonomy], written) : [];
+    if (file !== undefined) add(file, editsOfTerm(written.dataOf(file), rename.from, rename.to));
+    if (what === 'type' || what === 'taxonomy')
+      for (const one of filesOf([what === 'type' ? 'types' : 'taxonomies', rename.from], written))
+        add(one, [{ do: 'set', path: [what], value: rename.to }]);
+  }
+  return edits;
+}
+
+const filesOf = (path: Path, { placesOf }: WrittenModel): readonly string[] => [
+  ...new Set(placesOf(path).map(({ file }) => file)),
+];
+
+/**
+ * The edits by which a field stands elsewhere in the file of its type, and is mentioned so.
+ * @param after the model after the move.
+ */
+export function editsOfMove(before: ModelDoc, after: ModelDoc, { type, from, to }: Move, written: WrittenModel): Edits {
+  const [file = ''] = filesOf(['types', type], written);
+  const [source, target] = [inRaw(from), inRaw(to)];
+  const data = written.dataOf(file);
+  const edits: Edit[] = [];
+  for (const key of outsideOnly)
+    if (to.includes('.') && at(data, [...source, key]) !== undefined) edits.push({ do: 'remove', inside: source, key });
+  for (const object of objectsAbove(to))
+    if (at(data, inRaw(object)) === undefined)
+      edits.push({ do: 'set', path: inRaw(object), value: { kind: 'object' }, after: [keyOfField(from)] });
+  edits.push({ do: 'carry', from: source, to: target });
+  const fields = own(after.types, type)?.fields ?? {};
+  for (const object of objectsAbove(from).toReversed())
+    if (formOf(fields, object) === undefined)
+      edits.push({ do: 'remove', inside: inRaw(object).slice(0, -1), key: keyOfField(object) });
+  const mentions = editsBetween(before, after, written);
+  return new Map(mentions).set(file, [...(mentions.get(file) ?? []), ...edits]);
+}
+
+const inRaw = (name: string): readonly string[] => name.split('.').flatMap((key) => ['fields', key]);
+
+/** The edits by which the files of a model say what another document says of what both have under the same names or in the same places. */
+function editsBetween(before: ModelDoc, after: ModelDoc, { placesOf, dataOf }: WrittenModel): Edits {
+  const kits = (model: ModelDoc): Json => asJson(model.shared?.kits ?? {});
+  const bases = (model: ModelDoc): Json => mapValues(model.shared?.types ?? {}, ({ extends: base }) => base ?? null);
+  const changes = [
+    ...changesIn(['types'], asJson(before.types), asJson(after.types)),
+    ...changesIn(['taxonomies'], withoutTrees(before), withoutTrees(after)),
+    ...changesIn(['kits'], kits(before), kits(after)),
+    ...[...changesIn(['types'], bases(before), bases(after))].flatMap((change) =>
+      'was' in change ? [{ ...change, path: [...change.path, 'extends'] }] : [],
+    ),
+  ];
+  // What is said is changed first, and keys from the inside out: until then each stands where it stood.
+  const ordered = [
+    ...changes.filter((change) => 'was' in change),
+    ...changes.filter((change) => 'to' in change).toSorted((a, b) => b.path.length - a.path.length),
+  ];
+  const edits = new Map<string, Map<string, Edit>>();
+  for (const change of ordered)
+    for (const { file, path } of placesOf(change.path))
+      for (const edit of editsAt(dataOf(file), path, change)) {
+        const inFile = edits.get(file) ?? new Map<string, Edit>();
+        inFile.set(JSON.stringify(edit), edit); // The same place is reached from each type that has a part.
+        edits.set(file, inFile);
+      }
+  return new Map([...edits].map(([file, all]) => [file, [...all.values()]]));
+}
+
+/** How terms stand below each other is said where they are. */
+const withoutTrees = ({ taxonomies }: ModelDoc): Json =>
+  mapValues(taxonomies, (one) => withoutKey(asJson(one), 'tree'));
+
+function* changesIn(path: Path, was: Json, is: Json): Iterable<Change> {
+  if (equal(was, is)) return;
+  if (isObject(was) && isObject(is)) {
+    const names = Object.keys(is);
+    const isSameSize = Object.keys(was).length === names.length;
+    for (const [index, [name, value]] of Object.entries(was).entries()) {
+      const other = Object.hasOwn(is, name) || !isSameSize ? name : (names[index] ?? name);
+      if (other !== name && (Object.hasOwn(was, other) || !isAlike(value, is[other]))) continue;
+      if (other !== name) yield { path: [...path, name], to: other };
+      if (Object.hasOwn(is, other)) yield* changesIn([...path, name], value, is[other] ?? null);
+    }
+  } else if (path.at(-1) === 'rules' && isList(was) && isList(is) && was.length === is.length) {
+    // Each rule of a type may stand in another file.
+    for (const [index, rule] of was.entries()) yield* changesIn([...path, index], rule, is[index] ?? null);
+  } else yield { path, was, is };
+}
+
+/** Whether one thing may be another under another name: a definition stays one of the same kind. */
+const isAlike = (was: Json, is: Json | undefined): boolean =>
+  !isObject(was) || (isObject(is) && own(was, 'kind') === own(is, 'kind'));
+
+function* editsAt(data: Json, path: Path, change: Change): Iterable<Edit> {
+  const said = at(data, path);
+  if ('to' in change) {
+    const key = path.at(-1);
+    if (said !== undefined && key === change.path.at(-1))
+      yield { do: 'rename', inside: path.slice(0, -1), key: String(key), to: change.to };
+  } else if (said !== undefined) yield* rewritten(path, said, change.was, change.is);
+}
+
+/** Edits of what is written somewhere, shorter perhaps than in the normal form: `to: keeper` for `to: [keeper]`. */
+function* rewritten(path: Path, said: Json, was: Json, is: Json): Iterable<Edit> {
+  if (equal(was, is)) return;
+  if (isList(was) && isList(is) && was.length === is.length) {
+    if (isList(said) && said.length === was.length)
+      for (const [index, item] of said.entries())
+        yield* rewritten([...path, index], item, was[index] ?? null, is[index] ?? null);
+    else if (!isList(said) && was.length === 1) yield* rewritten(path, said, was[0] ?? null, is[0] ?? null);
+  } else if (isObject(was) && isObject(is)) yield* rewrittenKeys(path, said, was, is);
+  else if (equal(said, was)) yield { do: 'set', path, value: is };
+}
+
+function* rewrittenKeys(path: Path, said: Json, was: JsonObject, is: JsonObject): Iterable<Edit> {
+  for (const [key, value] of Object.entries(was)) {
+    const other = own(is, key);
+    if (other === undefined || equal(value, other)) continue;
+    if (!isObject(said)) yield* rewritten(path, said, value, other);
+    else if (Object.hasOwn(said, key)) yield* rewritten([...path, key], said[key] ?? null, value, other);
+  }
+}
+
+/** The edits by which a file of terms calls one of them by another name, wherever it mentions it. */
+function editsOfTerm(data: Json, from: string, to: string): readonly Edit[] {
+  const edits: Edit[] = [];
+  const set = (path: Path): number => edits.push({ do: 'set', path, value: to });
+  const walk = (terms: Json | undefined, path: Path): void => {
+    for (const [index, term] of (isList(terms) ? terms : []).entries()) {
+      const here = [...path, index];
+      if (term === from) set(here);
+      if (!isObject(term)) continue;
+      for (const key of ['term', 'also']) if (own(term, key) === from) set([...here, key]);
+      const retired = own(term, 'retired');
+      if (isObject(retired) && own(retired, 'use') === from) set([...here, 'retired', 'use']);
+      walk(own(term, 'terms'), [...here, 'terms']);
+    }
+  };
+  walk(isObject(data) ? own(data, 'terms') : undefined, ['terms']);
+  return edits;
+}

@@ -1,0 +1,262 @@
+import path from 'node:path';
+import { z } from 'zod';
+import { unfitName } from '../core/definition/address.ts';
+import { keyOfField } from '../core/definition/fieldName.ts';
+import type { ModelDoc } from '../core/definition/model.ts';
+import { addressOfRename, type Rename } from '../core/definition/rename.ts';
+import { compare } from '../core/diff/compare.ts';
+import { sayDifference } from '../core/diff/difference.ts';
+import { renamesEverywhere } from '../core/diff/match.ts';
+import { type StatedRenames, withMove, withRename } from '../core/diff/statedRenames.ts';
+import { editsOfMove, editsOfRename } from '../core/model/inFiles.ts';
+import { holdsOne, type Move, moveInModel, outsideOnly, pathAbove } from '../core/model/move.ts';
+import { formOf } from '../core/model/nestedFields.ts';
+import { provenanceOf } from '../core/model/provenance.ts';
+import { namesBeside } from '../core/model/rename.ts';
+import { own } from '../core/plain/json.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
+import { thereAre } from '../core/plain/words.ts';
+import type { Edit } from '../core/source/editOperation.ts';
+import type { Wanted } from '../journal/change.ts';
+import { termsFileOf } from '../workspace/contentTerms.ts';
+import { editedText } from '../workspace/edited.ts';
+import { readTextOrRefuse, statOf } from '../workspace/files.ts';
+import type { Workspace } from '../workspace/open.ts';
+import { refuse, Trouble } from '../workspace/trouble.ts';
+import type { Call } from './call.ts';
+import { writing } from './enter.ts';
+import { obeyedModel } from './obeyed.ts';
+import { readMove, readRename, readRenameOptions } from './renameOptions.ts';
+import { head, resultVersion } from './result.ts';
+import { readStated, sayMove, sayRename, statedChange, withStated } from './stated.ts';
+import { modelWritten, writeModelRead } from './writeModel.ts';
+
+export const RenameResult = z.strictObject({
+  ...head('rename'),
+  /** What got another name, or stands elsewhere: its address before and after. */
+  from: z.string(),
+  to: z.string(),
+  /** The files that were written; one that is called otherwise now, with its old name. */
+  files: z.array(z.strictObject({ file: z.string(), was: z.string().optional() })),
+  /** Where else the field arrives, and is called so too. */
+  arrives: z.array(z.string()),
+  /** What the definition no longer says, since it means nothing where the field stands now. */
+  left: z.array(z.string()),
+  /** What is stated by now for the next draft, as `--renamed` and `--moved` would say it. */
+  stated: z.array(z.string()),
+});
+export type RenameResult = z.output<typeof RenameResult>;
+
+/** Gives something in the model's files another name, with all that mentions it, and states that for the next draft. */
+export async function rename(call: Call, address: string, name: string): Promise<RenameResult> {
+  return writing(call, async (workspace) => {
+    const { definition } = workspace.model;
+    const wanted = readRename(`${address}=${name}`, `“${address} ${name}”`);
+    refuseUnfitRename(wanted, workspace);
+    const all = renamesEverywhere(wanted, definition);
+    const edits = editsOfRename(definition, all, workspace.written());
+    const files = renamedFiles(workspace, edits, wanted);
+    const to = `${addressOfRename(wanted).slice(0, -lastOf(wanted).length)}${wanted.to}${wanted.what === 'taxonomy' ? ':' : ''}`;
+    return write(workspace, {
+      said: { renames: [wanted], moves: [], apart: new Set() },
+      files,
+      from: addressOfRename(wanted),
+      to,
+      arrives: all.slice(1).map(addressOfRename),
+      left: [],
+      state: (stated) => withRename(stated, wanted),
+    });
+  });
+}
+
+/** Puts a field into another place of its type in the model's files, and states that for the next draft. */
+export async function move(call: Call, address: string, to: string): Promise<RenameResult> {
+  return writing(call, async (workspace) => {
+    const { definition } = workspace.model;
+    const wanted = readMove(`${address}=${to}`, `“${address} ${to}”`);
+    refuseUnfitMove(wanted, workspace);
+    const after = moveInModel(definition, wanted);
+    const edits = editsOfMove(definition, after, wanted, workspace.written());
+    return write(workspace, {
+      said: { renames: [], moves: [wanted], apart: new Set() },
+      files: renamedFiles(workspace, edits),
+      from: address,
+      to,
+      arrives: [],
+      left: leftBehind(definition, wanted),
+      state: (stated) => withMove(stated, wanted),
+    });
+  });
+}
+
+/** The options of a field that it loses inside an object. */
+function leftBehind({ types }: ModelDoc, { type, from, to }: Move): readonly string[] {
+  const definition = formOf(own(types, type)?.fields ?? {}, from);
+  return to.includes('.') && definition ? outsideOnly.filter((option) => Object.hasOwn(definition, option)) : [];
+}
+
+interface Writing {
+  readonly said: StatedRenames;
+  readonly files: readonly (Wanted & { readonly was?: string })[];
+  readonly from: string;
+  readonly to: string;
+  readonly arrives: readonly string[];
+  readonly left: readonly string[];
+  /** What is stated with this beside what was stated before. */
+  readonly state: (stated: Stated) => Stated;
+}
+interface Stated {
+  readonly renames: readonly Rename[];
+  readonly moves: readonly Move[];
+}
+
+/** Writes the files, once they are known to say what was meant and nothing else. @throws {Trouble} */
+async function write(
+  workspace: Workspace,
+  { said, files, from, to, arrives, left, state }: Writing,
+): Promise<RenameResult> {
+  const { root, model } = workspace;
+  const wanted = files.flatMap(({ file, was, text }): readonly Wanted[] => [
+    { file, ...(text === undefined ? {} : { text }) },
+    ...(was === undefined ? [] : [{ file: was }]),
+  ]);
+  const after = modelWritten(root, wanted);
+  const { differences, misstated, misplaced } = compare(model.definition, after.model.definition, said);
+  const others = differences.filter(({ name }) => !['renamed', 'moved', 'shared-changed'].includes(name));
+  if (misstated.length + misplaced.length + others.length > 0)
+    throw refuse(
+      'cannot-edit',
+      `the files of the model are written in a way in which \`${from}\` cannot be changed by itself`,
+      {
+        mend: `Nothing was written. Change the files by hand, and say when you draft: lumbrik migration draft ${said.renames.map((one) => `--renamed ${sayRename(one)}`).join('')}${said.moves?.map((one) => `--moved ${sayMove(one)}`).join('')}`,
+        also: others.slice(0, 5).map((difference) => sayDifference(difference, 'to')),
+      },
+    );
+
+  const before = await obeyedModel(workspace).then(
+    ({ definition }) => definition,
+    () => model.definition,
+  );
+  const known = readRenameOptions(withStated({}, readStated(root), [before, model.definition]));
+  const stated = state({ renames: known.renames, moves: known.moves ?? [] });
+  const texts = { renamed: stated.renames.map(sayRename), moved: stated.moves.map(sayMove) };
+  writeModelRead(root, [...wanted, statedChange(texts)], after);
+  return {
+    lumbrik: resultVersion,
+    command: 'rename',
+    from,
+    to,
+    files: files.map(({ file, was }) => ({ file, ...(was === undefined ? {} : { was }) })),
+    arrives: [...arrives],
+    left: [...left],
+    stated: [...texts.renamed, ...texts.moved],
+  };
+}
+
+/** Files after some edits; what defines a type or a taxonomy is called after it, where it was. */
+function renamedFiles(
+  { root, model }: Workspace,
+  edits: ReadonlyMap<string, readonly Edit[]>,
+  rename?: Rename,
+): readonly (Wanted & { readonly was?: string })[] {
+  const files = [...edits].map(([file, some]) => ({
+    file,
+    text: editedText(file, readTextOrRefuse(path.join(root, file), file), some),
+  }));
+  if (rename?.what !== 'type' && rename?.what !== 'taxonomy') return files;
+  const terms = termsFileOf(rename.from);
+  const isOpen =
+    rename.what === 'taxonomy' && model.taxonomies.get(rename.from)?.isOpen && statOf(path.join(root, terms));
+  const all = isOpen
+    ? [
+        ...files,
+        {
+          file: terms,
+          text: editedText(terms, readTextOrRefuse(path.join(root, terms), terms), [
+            { do: 'set', path: ['taxonomy'], value: rename.to },
+          ]),
+        },
+      ]
+    : files;
+  return all.map((one) => {
+    const [, folder = '', ending = ''] = new RegExp(`^(.*/)${rename.from}(\\.[^/]+)$`, 'u').exec(one.file) ?? [];
+    if (ending === '') return one;
+    const file = `${folder}${rename.to}${ending}`;
+    if (statOf(path.join(root, file)))
+      throw refuse('file-exists', `${file} is there already, and ${one.file} would be called so`, {
+        mend: 'Give one of the two another name; nothing was written.',
+        where: { file },
+      });
+    return { ...one, file, was: one.file };
+  });
+}
+
+/** What stands last in the address of what is renamed. */
+function lastOf({ what, from }: Rename): string {
+  if (what === 'taxonomy') return `${from}:`;
+  return what === 'field' ? keyOfField(from) : from;
+}
+
+function refuseUnfitRename(wanted: Rename, { model }: Workspace): void {
+  const { definition } = model;
+  const unfit = unfitName(wanted.what, wanted.to);
+  if (unfit) throw new Trouble('malformed-name', `\`${wanted.to}\` cannot be its name`, { mend: `${unfit.rule}.` });
+  const names = namesBeside(definition, wanted);
+  const from = wanted.what === 'field' ? keyOfField(wanted.from) : wanted.from;
+  if (wanted.what === 'term' && model.taxonomies.get(wanted.taxonomy)?.isOpen)
+    throw refuse(
+      'open-taxonomy',
+      `the terms of \`${wanted.taxonomy}\` are content: authors add them while they write`,
+      {
+        mend: `Carry the entries over: lumbrik migration draft --merge ${wanted.taxonomy}:${quoted(wanted.from)}=${wanted.to}`,
+      },
+    );
+  if (!names.includes(from)) {
+    const kit = Object.keys(definition.shared?.kits ?? {}).includes(from);
+    throw new Trouble(
+      'not-found',
+      kit ? `\`${from}\` is a kit: no entry knows its name` : `there is no ${wanted.what} \`${from}\``,
+      {
+        mend: kit
+          ? 'Call it otherwise in the files of the model.'
+          : (didYouMean(from, names) ?? thereAre(names) ?? 'Look at the model: lumbrik show'),
+      },
+    );
+  }
+  if (names.includes(wanted.to))
+    throw refuse('name-taken', `there is a ${wanted.what} \`${wanted.to}\` already`, {
+      mend: 'Choose another name; nothing was written.',
+    });
+}
+
+const quoted = (id: string): string => (/\s/u.test(id) ? `"${id}"` : id);
+
+function refuseUnfitMove({ type, from, to }: Move, { model }: Workspace): void {
+  const { definition } = model;
+  const fields = own(definition.types, type)?.fields;
+  if (!fields || !formOf(fields, from)) {
+    const names = fields ? Object.keys(fields) : Object.keys(definition.types);
+    const name = fields ? from : type;
+    throw new Trouble('not-found', `there is no ${fields ? `field \`${type}.${from}\`` : `type \`${type}\``}`, {
+      mend: didYouMean(name, names) ?? thereAre(names) ?? 'Look at the model: lumbrik show',
+    });
+  }
+  if (formOf(fields, to))
+    throw refuse('name-taken', `there is a field \`${type}.${to}\` already`, {
+      mend: 'Choose another place; nothing was written.',
+    });
+  const [made] = provenanceOf(definition, type, from);
+  if (made)
+    throw refuse('arrives', `\`${type}.${from}\` arrives from the ${made.what} ${made.name}`, {
+      mend: `Move it in the file of that ${made.what}, then state it: lumbrik migration draft --moved ${type}.${from}=${type}.${to}`,
+    });
+  const unfit = [pathAbove(from), pathAbove(to)].find((one) => !holdsOne(fields, one));
+  if (unfit !== undefined || to.startsWith(`${from}.`))
+    throw refuse(
+      'cannot-move',
+      unfit === undefined ? 'a field cannot stand inside itself' : `\`${type}.${unfit}\` is not one object alone`,
+      {
+        mend: 'Move it into one object, or out of one.',
+      },
+    );
+}

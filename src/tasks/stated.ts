@@ -1,0 +1,100 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { z } from 'zod';
+import { quotedId } from '../core/definition/address.ts';
+import type { ModelDoc } from '../core/definition/model.ts';
+import { addressOfRename, type Rename } from '../core/definition/rename.ts';
+import { compare } from '../core/diff/compare.ts';
+import type { Move } from '../core/model/move.ts';
+import { writeComment, writeYaml } from '../core/source/write.ts';
+import { readYaml } from '../core/source/yaml.ts';
+import type { Wanted } from '../journal/change.ts';
+import { readTextOrRefuse } from '../workspace/files.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import { type Renames, readRenameOptions } from './renameOptions.ts';
+
+/**
+ * What was renamed and moved by commands since the last migration was drafted. It is kept beside the migrations, so that
+ * it goes along with the branch on which it was done, and is no guess for whoever compares and drafts there.
+ */
+export const statedFile = 'migrations/stated.yaml';
+
+const Stated = z.strictObject({ renamed: z.array(z.string()).default([]), moved: z.array(z.string()).default([]) });
+
+type Settled = Required<Omit<Renames, 'notRenamed'>>;
+
+/** What was stated; nothing where nothing was. @throws {Trouble} where the file cannot be read. */
+export function readStated(root: string): Settled {
+  if (!fs.existsSync(path.join(root, statedFile))) return { renamed: [], moved: [] };
+  const reading = readYaml(readTextOrRefuse(path.join(root, statedFile), statedFile));
+  const read = 'value' in reading ? Stated.safeParse(reading.value.data ?? {}) : undefined;
+  if (read?.success) return read.data;
+  throw new Trouble('unusable-file', `${statedFile} does not say what was renamed and moved`, {
+    mend: 'Write `renamed: [lighthouse.height=focalHeight]` and `moved: [tour.street=tour.at.street]`, or delete the file.',
+    where: { file: statedFile },
+  });
+}
+
+/** The file that states renames and moves; gone where there are none. */
+export const statedChange = ({ renamed, moved }: Settled): Wanted => ({
+  file: statedFile,
+  ...(renamed.length + moved.length === 0 ? {} : { text: textOf({ renamed, moved }) }),
+});
+
+const textOf = ({ renamed, moved }: Settled): string =>
+  writeComment(
+    'What was renamed and moved, for the next `lumbrik migration draft`: the old address and the new name, and for fields that stand elsewhere both addresses.',
+  ) + writeYaml({ ...(renamed.length > 0 ? { renamed } : {}), ...(moved.length > 0 ? { moved } : {}) });
+
+export const sayRename = (rename: Rename): string => `${addressText(rename)}=${rename.to}`;
+export const sayMove = ({ type, from, to }: Move): string => `${type}.${from}=${type}.${to}`;
+
+/** The address of what a rename concerns as it can be typed. */
+function addressText(rename: Rename): string {
+  const address = addressOfRename(rename);
+  const [before, name] = [address.slice(0, address.length - rename.from.length), rename.from];
+  return rename.what === 'term' || rename.what === 'choice' ? before + quotedId(name) : address;
+}
+
+/** What was stated and can be between two models, beside what a person says of the same things. */
+export function withStated(
+  said: Renames,
+  { renamed, moved }: Settled,
+  [before, after]: readonly [ModelDoc, ModelDoc],
+): Renames {
+  const isOpen = (one: string): boolean => {
+    const [address = ''] = one.split('=');
+    return (
+      !said.notRenamed?.includes(address) &&
+      ![...(said.renamed ?? []), ...(said.moved ?? [])].some((other) => other.split('=')[0] === address)
+    );
+  };
+  const kept = possible({ renamed: renamed.filter(isOpen), moved: moved.filter(isOpen) }, [before, after]);
+  return {
+    ...said,
+    renamed: [...kept.renamed, ...(said.renamed ?? [])],
+    moved: [...kept.moved, ...(said.moved ?? [])],
+  };
+}
+
+/** Those of some statements that can be between two models. */
+function possible({ renamed, moved }: Settled, [before, after]: readonly [ModelDoc, ModelDoc]): Settled {
+  if (renamed.length + moved.length === 0) return { renamed, moved };
+  const { renames, moves = [] } = readRenameOptions({ renamed, moved });
+  const { misstated, misplaced } = compare(before, after, { renames, moves, apart: new Set() });
+  if (misstated.length + misplaced.length === 0) return { renamed, moved };
+  // What one says may hang on another, so the first that cannot be is left out and the rest asked again.
+  const [wrong] = misstated;
+  const [misplacedFirst] = misplaced;
+  const at = wrong ? renamed.findIndex((_, index) => sameName(renames[index], wrong.rename)) : -1;
+  const movedAt = misplacedFirst ? moves.findIndex((one) => sayMove(one) === sayMove(misplacedFirst)) : -1;
+  return possible(
+    wrong
+      ? { renamed: renamed.toSpliced(Math.max(0, at), 1), moved }
+      : { renamed, moved: moved.toSpliced(Math.max(0, movedAt), 1) },
+    [before, after],
+  );
+}
+
+const sameName = (a: Rename | undefined, b: Rename): boolean =>
+  a?.what === b.what && a.from === b.from && a.to === b.to;

@@ -1,0 +1,24 @@
+import { list, listSome } from '../../core/plain/words.ts';
+import type { RenameResult } from '../../tasks/rename.ts';
+import { glyphs, type Look, next, wrap } from '../look.ts';
+
+/** What was renamed or moved in the model's files, and what follows for the entries. */
+export function renameText({ from, to, files, arrives, left, stated }: RenameResult, look: Look): string {
+  const { paint, width } = look;
+  const written = files.map(({ file, was }) =>
+    was === undefined ? `  ${paint.soft(file)}\n` : `  ${paint.soft(`${was} ${glyphs.arrow} ${file}`)}\n`,
+  );
+  const also =
+    arrives.length === 0 ? '' : `  ${wrap(`So are ${listSome(arrives, 5)}, where it arrives.`, width - 2, '  ')}\n`;
+  return [
+    `${paint.good(glyphs.fine)} ${paint.strong(from)} is ${paint.strong(to)} in the model\n`,
+    ...written,
+    also,
+    left.length === 0
+      ? ''
+      : `  ${paint.warn(glyphs.warn)} ${wrap(`It no longer says ${list(left.map((one) => `\`${one}\``))}: that means nothing inside an object.`, width - 4, '    ')}\n`,
+    stated.length === 0
+      ? `  ${paint.soft('It is back where it was: nothing is stated any more.')}\n`
+      : next('lumbrik diff', 'what that does to the entries, which lumbrik migration draft carries over', look),
+  ].join('');
+}
