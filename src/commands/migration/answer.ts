@@ -28,14 +28,16 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'The term that entries get instead of a dropped one',
       })
+      .option('where', { type: 'string', requiresArg: true, describe: 'Which entries it is about, by a condition' })
       .option('ask', {
         type: 'boolean',
         describe: 'Ask one question after the other; so it is on a terminal, --no-ask for never',
       })
-      .conflicts('yes', ['no', 'value', 'cel', 'use'])
-      .conflicts('no', ['value', 'cel', 'use'])
-      .conflicts('value', ['cel', 'use'])
-      .conflicts('cel', 'use')
+      .conflicts('yes', ['no', 'value', 'cel', 'use', 'where'])
+      .conflicts('no', ['value', 'cel', 'use', 'where'])
+      .conflicts('value', ['cel', 'use', 'where'])
+      .conflicts('cel', ['use', 'where'])
+      .conflicts('use', 'where')
       .example('$0 migration answer', 'Ask what is open, one question after the other')
       .example('$0 migration answer 1 --step 2 --no', 'It was no rename')
       .example('$0 migration answer --step 3 --cel "entry.name.slug()"', 'What the entries get'),
@@ -58,7 +60,7 @@ export default command;
 function answerIn(args: Readonly<Record<string, unknown>>): Answer | undefined {
   if (args.yes === true) return { says: 'yes' };
   if (args.no === true) return { says: 'no' };
-  for (const says of ['value', 'cel', 'use'] as const) {
+  for (const says of ['value', 'cel', 'use', 'where'] as const) {
     const text = textOf(args[says]);
     if (text !== undefined) return { says, text };
   }
@@ -66,10 +68,17 @@ function answerIn(args: Readonly<Record<string, unknown>>): Answer | undefined {
 }
 
 /** The letters by which a question is answered on a terminal. */
-const letters: Readonly<Record<string, Answer['says']>> = { y: 'yes', n: 'no', v: 'value', c: 'cel', u: 'use' };
+const letters: Readonly<Record<string, Answer['says']>> = {
+  y: 'yes',
+  n: 'no',
+  v: 'value',
+  c: 'cel',
+  u: 'use',
+  w: 'where',
+};
 
 /** What a person types who answered by a letter that needs more. */
-const asked = { value: 'value', cel: 'expression', use: 'term' };
+const asked = { value: 'value', cel: 'expression', use: 'term', where: 'condition' };
 
 /** Asks every open question, one after the other; an empty line leaves one for later, the end of the input leaves all. */
 async function askAll(call: Call, meant: string | undefined): Promise<AnswerResult> {

@@ -111,6 +111,9 @@ type CelType = 'string' | 'int' | 'double' | 'bool' | 'dyn';
 
 type Options<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
 
+/** The address that an entry has by now; its own where it is the same. */
+export type Elsewhere = (entry: EntryLink) => EntryLink;
+
 /**
  * Everything that is known about one kind of field. `S` is the shape of its options; parsing them gives their normal
  * form, and parsing a normal form again changes nothing.
@@ -141,6 +144,8 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
     readonly of: (value: Json, options: O, context: ModelContext) => readonly FoundLink[];
     /** The types that values may point at, and what goes for the other side. */
     readonly to: (options: O) => PointsAt;
+    /** A value after entries that it points at have other addresses; nothing else in it changes. */
+    readonly relocated: (value: Json, elsewhere: Elsewhere, options: O) => Json;
   };
   /** For kinds whose values name files below `assets/`. */
   readonly files?: {
@@ -209,6 +214,7 @@ export interface Kind {
   readonly assetLimits: (options: JsonObject) => AssetLimits;
   readonly term: ((value: Json, options: JsonObject) => { taxonomy: string; term: string } | undefined) | undefined;
   readonly pointsAt: (options: JsonObject) => PointsAt;
+  readonly relocated: ((value: Json, elsewhere: Elsewhere, options: JsonObject) => Json) | undefined;
   readonly taxonomy: (options: JsonObject) => string | undefined;
   readonly renameInOptions: (options: JsonObject, rename: Rename, home: Home) => JsonObject;
   readonly renameInValue: ((value: Json, options: JsonObject, rename: Rename, home: Home) => Json) | undefined;
@@ -247,6 +253,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     members: members ?? (() => []),
     links: references?.of,
     pointsAt: references?.to ?? (() => ({ types: [] })),
+    relocated: references?.relocated,
     assets: files?.of,
     assetLimits: files?.limits ?? (() => ({})),
     term: terms?.of,

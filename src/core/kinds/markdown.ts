@@ -6,9 +6,18 @@ import { type TextLink, usualSchemes } from '../text/links.ts';
 import { entryScheme, isText } from '../text/tree.ts';
 import { condition, presentation } from './compatibility.ts';
 import { textConversions } from './conversions.ts';
-import { defineKind, type ModelContext, wrongShape } from './define.ts';
+import { defineKind, type Elsewhere, type ModelContext, wrongShape } from './define.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthShape } from './length.ts';
-import { checkLink, entryLinkOf, fileOf, linkOptions, renamedType, unknownTypes } from './textLinks.ts';
+import {
+  checkLink,
+  entryLinkOf,
+  fileOf,
+  linkOptions,
+  ofOtherType,
+  relocatedLink,
+  renamedType,
+  unknownTypes,
+} from './textLinks.ts';
 
 /** Running text in Markdown (CommonMark 0.31). With `body`, it is what follows the front matter of a Markdown file. */
 export const markdown = defineKind({
@@ -48,6 +57,7 @@ export const markdown = defineKind({
         return entry ? [{ to: entry, inside: [], isWithin: true }] : [];
       }),
     to: ({ links }) => ({ types: links?.entries ?? [] }),
+    relocated: (value, elsewhere) => (typeof value === 'string' ? relocatedLinks(value, elsewhere) : value),
   },
   files: {
     of: (value, { readLinks }) => linksIn(value, readLinks).flatMap((link) => fileOf(link, [])),
@@ -57,7 +67,7 @@ export const markdown = defineKind({
     options: (options, rename) =>
       rename.what === 'type' && options.links ? { ...options, links: renamedType(options.links, rename) } : options,
     value: (value, _options, rename) =>
-      rename.what === 'type' && typeof value === 'string' ? renamedInLinks(value, rename.from, rename.to) : value,
+      rename.what === 'type' && typeof value === 'string' ? relocatedLinks(value, ofOtherType(rename)) : value,
   },
 
   isMarkdown: true,
@@ -70,11 +80,14 @@ export const markdown = defineKind({
 const linksIn = (value: Json, readLinks: ModelContext['readLinks']): readonly TextLink[] =>
   typeof value === 'string' ? (readLinks?.(value) ?? []) : [];
 
-/** A Markdown text whose links to entries of a type name it otherwise; nothing else in it changes. */
-const renamedInLinks = (text: string, from: string, to: string): string =>
+/** A Markdown text whose links to entries lead to where these are now; nothing else in it changes. */
+const relocatedLinks = (text: string, elsewhere: Elsewhere): string =>
   text.replace(
-    new RegExp(`((?:\\]\\(|\\]:|<|\\bhref\\s*=)["'\\s<]*${entryScheme})${from}/`, 'gu'),
-    (_, before: string) => `${before}${to}/`,
+    new RegExp(
+      `((?:\\]\\(|\\]:|<|\\bhref\\s*=)["'\\s<]*)((?<=<)${entryScheme}[^>\\n]+|${entryScheme}[^)\\s>"']+)`,
+      'gu',
+    ),
+    (_, before: string, url: string) => before + relocatedLink(url, elsewhere),
   );
 
 function fromTree(value: Json) {

@@ -120,6 +120,11 @@ export const reference = defineKind({
       const link = linkOf(value, to);
       return link ? [{ to: link, inside: [] }] : [];
     },
+    relocated: (value, elsewhere, { to }) => {
+      const link = linkOf(value, to);
+      const now = link && elsewhere(link);
+      return now && now !== link ? `${now.type}/${now.id}` : value;
+    },
   },
 
   renamed: {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { isId, isSlug } from '../definition/address.ts';
-import { isObject, type Json, type JsonObject } from '../plain/json.ts';
+import { isList, isObject, type Json, type JsonObject, mapValues } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
 import { conversion } from '../text/conversion.ts';
@@ -9,8 +9,17 @@ import { toPlain } from '../text/plain.ts';
 import { allowance, type TextLimits, withinLimits } from '../text/restrict.ts';
 import { type BlockName, entryOf, entryScheme, isText, type MarkName, markNames, walkText } from '../text/tree.ts';
 import { allowed, type Compatibility, condition, lowerBound, upperBound } from './compatibility.ts';
-import { type Converted, defineKind, type EntryLink, type FoundFile, type Report } from './define.ts';
-import { checkAlt, checkLink, fileOf, linkOptions, renamedType, unknownTypes } from './textLinks.ts';
+import { type Converted, defineKind, type Elsewhere, type EntryLink, type FoundFile, type Report } from './define.ts';
+import {
+  checkAlt,
+  checkLink,
+  fileOf,
+  linkOptions,
+  ofOtherType,
+  relocatedLink,
+  renamedType,
+  unknownTypes,
+} from './textLinks.ts';
 
 const blocks = ['heading', 'list', 'quote', 'code', 'table', 'divider'] as const satisfies readonly BlockName[];
 const marks = ['emphasis', 'strong', 'delete', 'code', 'link', 'break', 'image'] as const satisfies readonly MarkName[];
@@ -155,6 +164,7 @@ export const richText = defineKind({
       );
       return found;
     },
+    relocated: relocatedIn,
     to: ({ embeds = [], links = {} }) => ({ types: [...new Set([...embeds, ...(links.entries ?? [])])] }),
   },
   files: {
@@ -184,8 +194,7 @@ export const richText = defineKind({
         ...(links ? { links: renamedType(links, rename) } : {}),
       };
     },
-    value: (value, _options, rename) =>
-      rename.what === 'type' ? renamedEntries(value, rename.from, rename.to) : value,
+    value: (value, _options, rename) => (rename.what === 'type' ? relocatedIn(value, ofOtherType(rename)) : value),
   },
 
   stores: () => ({
@@ -279,16 +288,14 @@ function converted(
     : { value: fitted.tree, partly: `not all of it can be kept: ${list([...new Set(all)])}` };
 }
 
-function renamedEntries(value: Json, from: string, to: string): Json {
-  const renamed = (text: string, start: string): string =>
-    text.startsWith(`${start}${from}/`) ? `${start}${to}/${text.slice(start.length + from.length + 1)}` : text;
-  if (Array.isArray(value)) return value.map((one: Json) => renamedEntries(one, from, to));
+/** A text whose links, embedded entries and the like lead to where these are now. */
+function relocatedIn(value: Json, elsewhere: Elsewhere): Json {
+  if (isList(value)) return value.map((one) => relocatedIn(one, elsewhere));
   if (!isObject(value)) return value;
-  return Object.fromEntries(
-    Object.entries(value).map(([key, inner]) => {
-      if (key === 'entry' && typeof inner === 'string') return [key, renamed(inner, '')];
-      if (key === 'url' && typeof inner === 'string') return [key, renamed(inner, entryScheme)];
-      return [key, renamedEntries(inner, from, to)];
-    }),
-  );
+  return mapValues(value, (inner, key): Json => {
+    if (key === 'url' && typeof inner === 'string') return relocatedLink(inner, elsewhere);
+    if (key === 'entry' && typeof inner === 'string')
+      return relocatedLink(entryScheme + inner, elsewhere).slice(entryScheme.length);
+    return relocatedIn(inner, elsewhere);
+  });
 }

@@ -3,7 +3,8 @@ import type { Rename } from '../definition/rename.ts';
 import type { Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { forbiddenScheme, type TextLink, targetOf, usualSchemes } from '../text/links.ts';
-import type { EntryLink, FoundFile, ModelContext, OptionMistake, Report } from './define.ts';
+import { entryScheme } from '../text/tree.ts';
+import type { Elsewhere, EntryLink, FoundFile, ModelContext, OptionMistake, Report } from './define.ts';
 
 /** Where the links of a text may lead. */
 export const linkOptions = z
@@ -74,3 +75,16 @@ export function fileOf(link: TextLink, inside: Path): readonly FoundFile[] {
   const target = targetOf(link);
   return target.to === 'asset' ? [{ file: target.file, inside }] : [];
 }
+
+/** A link to an entry as it leads to where that is now. */
+export function relocatedLink(url: string, elsewhere: Elsewhere): string {
+  const link = entryLinkOf({ url, isPicture: false });
+  const now = link && elsewhere(link);
+  return now && now !== link ? `${entryScheme}${now.type}/${now.id}` : url;
+}
+
+/** Entries of a type that has another name by now. */
+export const ofOtherType =
+  ({ from, to }: { readonly from: string; readonly to: string }): Elsewhere =>
+  (entry) =>
+    entry.type === from ? { ...entry, type: to } : entry;

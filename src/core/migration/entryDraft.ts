@@ -39,6 +39,7 @@ export class EntryDraft {
   #prose: string | undefined;
   /** Looks into other entries, as they were before. */
   readonly look: Look | undefined;
+  #made: EntryDraft[] = [];
 
   constructor(entry: Entry, type: Type | undefined, look?: Look) {
     this.look = look;
@@ -125,6 +126,18 @@ export class EntryDraft {
   moveTo(type: string): void {
     this.type = type;
     this.operations.push({ do: 'move', type });
+  }
+
+  /** Makes an entry out of this one, as a draft entry until it is told otherwise. */
+  make(entry: Entry, type: Type | undefined): void {
+    this.#made.push(new EntryDraft(entry, type, this.look));
+  }
+
+  /** The entries that were made out of this one since they were last asked for. */
+  takeMade(): readonly EntryDraft[] {
+    const made = this.#made;
+    if (made.length > 0) this.#made = [];
+    return made;
   }
 
   delete(why: string): void {

@@ -3,13 +3,23 @@ import { asJson, type ModelDoc } from '../definition/model.ts';
 import type { Entry } from '../entry/entry.ts';
 import { link, type Model } from '../model/link.ts';
 import { siblingsOf } from '../model/nestedFields.ts';
-import { equal, isList, isObject, type Json, type JsonObject, own, type Path, pointer } from '../plain/json.ts';
+import {
+  compact,
+  equal,
+  isList,
+  isObject,
+  type Json,
+  type JsonObject,
+  own,
+  type Path,
+  pointer,
+} from '../plain/json.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { quote } from '../plain/words.ts';
 import { type Look, type LookedUp, lookUpsInSource, mayLookUp } from '../rules/lookUp.ts';
 import { EntryDraft } from './entryDraft.ts';
 import type { MigrationStep } from './read.ts';
-import { StepRefused } from './step.ts';
+import { StepRefused, type Taking, type TakingAll } from './step.ts';
 
 /** A migration laid over the model it starts from: every step with the model on both its sides. */
 export interface Plan {
@@ -22,7 +32,11 @@ export interface Plan {
 
 interface Stage {
   readonly step: MigrationStep;
-  readonly move: (draft: EntryDraft) => void;
+  readonly take: Taking;
+  /** What has to be shown all entries before it is taken for the first, if it has to. */
+  readonly all: TakingAll | undefined;
+  /** The model before it. */
+  readonly before: Model;
 }
 
 /** A step that does not fit where it stands. */
@@ -52,10 +66,9 @@ export function planMigration(
   for (const step of steps) {
     try {
       const after = link(step.kind.model(step.data, model.definition));
-      stages.push({
-        step,
-        move: step.kind.entries?.(step.data, { before: model, after, orderOf }) ?? (() => undefined),
-      });
+      const taking = step.kind.entries?.(step.data, { before: model, after, orderOf }) ?? (() => undefined);
+      const all = typeof taking === 'function' ? undefined : taking;
+      stages.push({ step, all, take: typeof taking === 'function' ? taking : taking.take, before: model });
       looksUp.push(...lookUpsOf(step, before));
       model = after;
     } catch (error) {
@@ -104,6 +117,10 @@ function misfitOf(error: unknown, step: MigrationStep): Misfit {
 export interface StepEffect {
   readonly step: number;
   readonly changes: readonly EntryChange[];
+  /** The address that the entry has then, where it is another one. */
+  readonly becomes?: string;
+  /** The entries that came out of it. */
+  readonly made?: readonly EntryDraft[];
 }
 
 /** One value before and after; a side is absent where there is none. */
@@ -115,33 +132,66 @@ interface EntryChange {
   readonly movedTo?: Path;
 }
 
+/** An entry taken through all steps. */
+export interface Migrated {
+  readonly draft: EntryDraft;
+  readonly effects: readonly StepEffect[];
+  /** The entries that came out of it, taken through the steps that were left. */
+  readonly made: readonly EntryDraft[];
+}
+
 /**
  * Takes one entry through all steps.
  * @param look looks into other entries, as they were before.
  * @throws {EntryMisfit} where a step cannot be taken for this entry.
  */
-export function migrateEntry(
-  { stages, before, after }: Plan,
-  entry: Entry,
-  look?: Look,
-): { readonly draft: EntryDraft; readonly effects: readonly StepEffect[] } {
+export function migrateEntry({ stages, before, after }: Plan, entry: Entry, look?: Look): Migrated {
   const draft = new EntryDraft(entry, before.types.get(entry.type), look);
   const effects: StepEffect[] = [];
-
-  for (const { step, move } of stages) {
-    if (draft.isDeleted) break;
-    const { fields, type } = draft;
-    try {
-      move(draft);
-    } catch (error) {
-      throw new EntryMisfit(misfitOf(error, step));
-    }
-    const changes = changesBetween(fields, draft);
-    if (changes.length > 0 || draft.type !== type) effects.push({ step: step.number, changes });
-  }
-  draft.settle(after.types.get(draft.type));
-  return { draft, effects };
+  const made = takeThrough(draft, stages, effects);
+  for (const one of [draft, ...made]) one.settle(after.types.get(one.type));
+  return { draft, effects, made };
 }
+
+/** Takes an entry through steps, and those that come out of it through the steps behind. @returns these. */
+function takeThrough(draft: EntryDraft, stages: readonly Stage[], effects: StepEffect[]): readonly EntryDraft[] {
+  const all: EntryDraft[] = [];
+  for (const [index, stage] of stages.entries()) {
+    if (draft.isDeleted) break;
+    const made = takeOnce(draft, stage, effects);
+    for (const one of made) all.push(one, ...takeThrough(one, stages.slice(index + 1), effects));
+  }
+  return all;
+}
+
+function takeOnce(draft: EntryDraft, { step, take }: Stage, effects: StepEffect[]): readonly EntryDraft[] {
+  const { fields, type } = draft;
+  try {
+    take(draft);
+  } catch (error) {
+    throw new EntryMisfit(misfitOf(error, step));
+  }
+  const made = draft.takeMade();
+  const changes = changesBetween(fields, draft);
+  const becomes = draft.type === type ? undefined : `${draft.type}/${draft.id}`;
+  if (changes.length > 0 || becomes !== undefined || made.length > 0)
+    effects.push({ step: step.number, changes, ...compact({ becomes, made: made.length > 0 ? made : undefined }) });
+  return made;
+}
+
+/** The stages of a plan that have to be shown all entries before, in their order: each once those before it were. */
+export const stagesThatSeeAll = ({ stages }: Plan): readonly number[] =>
+  stages.flatMap(({ all }, index) => (all ? [index] : []));
+
+/** Shows an entry to a stage of a plan, as it is before that. @throws {EntryMisfit} */
+export function showEntry({ stages, before }: Plan, index: number, entry: Entry, look?: Look): void {
+  const draft = new EntryDraft(entry, before.types.get(entry.type), look);
+  const made = takeThrough(draft, stages.slice(0, index), []);
+  for (const one of [draft, ...made]) if (!one.isDeleted) stages[index]?.all?.see(one);
+}
+
+/** All entries were shown to a stage. */
+export const allShown = ({ stages }: Plan, index: number): void => stages[index]?.all?.seen();
 
 /** A step cannot be taken for an entry, for example because its expression cannot be computed there. */
 export class EntryMisfit extends Error {

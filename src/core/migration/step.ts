@@ -22,15 +22,28 @@ export class StepRefused extends Error {
 }
 
 /** The model on both sides of a step. */
-interface StepContext {
+export interface StepContext {
   readonly before: Model;
   readonly after: Model;
   /** The order in which a field and those beside it are meant to be met, by the model that the migration leads to. */
   readonly orderOf: (type: string, field: string) => readonly string[];
 }
 
-/** How a question is answered: it is so, it is not so, or by what entries get. */
-export type AnswerForm = 'yes' | 'no' | 'value' | 'cel' | 'use';
+/** How a question is answered: it is so, it is not so, by what entries get, or by which entries it is about. */
+export const answerForms = ['yes', 'no', 'value', 'cel', 'use', 'where'] as const;
+export type AnswerForm = (typeof answerForms)[number];
+
+/** What a step does to entries. */
+export type Taking = (draft: EntryDraft) => void;
+
+/** The same of a step that has to know all entries, as they are before it, before it is taken for the first. */
+export interface TakingAll {
+  /** Shows an entry; called once for each, in a stable order. */
+  readonly see: Taking;
+  /** All were shown. */
+  readonly seen: () => void;
+  readonly take: Taking;
+}
 
 type Written<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
 
@@ -53,7 +66,7 @@ interface Definition<S extends z.ZodRawShape> {
    * expressions are compiled and checked before the first entry is read.
    * @throws {StepRefused} where it cannot be done to any entry.
    */
-  readonly entries?: (step: Written<S>, context: StepContext) => (draft: EntryDraft) => void;
+  readonly entries?: (step: Written<S>, context: StepContext) => Taking | TakingAll;
 }
 
 /** A step of some kind as the rest of the core sees it. */
@@ -65,7 +78,7 @@ export interface StepKind {
   readonly isGuess: boolean;
   readonly answers: (step: JsonObject) => readonly AnswerForm[];
   readonly model: (step: JsonObject, model: ModelDoc) => ModelDoc;
-  readonly entries: ((step: JsonObject, context: StepContext) => (draft: EntryDraft) => void) | undefined;
+  readonly entries: ((step: JsonObject, context: StepContext) => Taking | TakingAll) | undefined;
 }
 
 /**

@@ -6,6 +6,7 @@ import type { Home, Rename } from '../definition/rename.ts';
 import type { Shared } from '../definition/shared.ts';
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import type { Rule, TypeDoc } from '../definition/type.ts';
+import type { Elsewhere } from '../kinds/define.ts';
 import { grouped } from '../plain/grouped.ts';
 import {
   compact,
@@ -334,6 +335,22 @@ function renamedValues(fields: JsonObject, type: Type, all: readonly Rename[]): 
     const value = own(fields, field.name);
     if (value === undefined || value === null) continue;
     const after = all.reduce<Json>((one, rename) => renameInValue(one, field, rename), value);
+    if (!equal(after, value)) changed.set(field.name, after);
+  }
+  return changed;
+}
+
+/** The values of an entry that point at entries which have other addresses by now, as they are then. */
+export function relocatedValues(fields: JsonObject, type: Type, elsewhere: Elsewhere): ReadonlyMap<string, Json> {
+  const changed = new Map<string, Json>();
+  for (const field of type.fields.values()) {
+    const value = own(fields, field.name);
+    if (value === undefined || value === null) continue;
+    const after = mapLeaves(
+      field,
+      value,
+      (item, { kind, options }) => kind.relocated?.(item, elsewhere, options) ?? item,
+    );
     if (!equal(after, value)) changed.set(field.name, after);
   }
   return changed;

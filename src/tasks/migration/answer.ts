@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { keyOfField } from '../../core/definition/fieldName.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
 import { commentsIn } from '../../core/migration/redraft.ts';
+import { answerForms } from '../../core/migration/step.ts';
 import type { Json } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
@@ -32,7 +33,7 @@ const Question = z.strictObject({
   /** What the step says already: a way in which the values would be carried over. */
   suggested: z.record(z.string(), JsonValue),
   /** How it can be answered. */
-  answers: z.array(z.enum(['yes', 'no', 'value', 'cel', 'use'])),
+  answers: z.array(z.enum(answerForms)),
 });
 export type Question = z.output<typeof Question>;
 
@@ -52,7 +53,7 @@ export type AnswerResult = z.output<typeof AnswerResult>;
 /** An answer to the open question of a step. */
 export type Answer =
   | { readonly says: 'yes' | 'no' }
-  | { readonly says: 'value' | 'cel' | 'use'; readonly text: string };
+  | { readonly says: 'value' | 'cel' | 'use' | 'where'; readonly text: string };
 
 /** The open questions of a migration. */
 export async function openQuestions(call: Call, meant: string | undefined): Promise<AnswerResult> {
@@ -109,7 +110,9 @@ function resultOf(
       if (open === undefined) return [];
       const suggested = Object.fromEntries(
         Object.entries(data).filter(
-          ([key]) => ['split', 'by', 'cel', 'value', 'to'].includes(key) && key !== kind.verb,
+          ([key]) =>
+            ['split', 'by', 'cel', 'value', 'to', 'where', 'at', 'as', 'and', 'with'].includes(key) &&
+            key !== kind.verb,
         ),
       );
       return [
@@ -159,7 +162,8 @@ function editsFor({ number, data }: MigrationStep, answer: Answer): readonly Edi
   const here = ['steps', number - 1];
   const set = (key: string, value: Json): Edit => ({ do: 'set', path: [...here, key], value });
   if (answer.says === 'value') return [set('value', optionValue(answer.text)), set('answer', 'yes')];
-  if (answer.says === 'cel' || answer.says === 'use') return [set(answer.says, answer.text), set('answer', 'yes')];
+  if (answer.says === 'cel' || answer.says === 'use' || answer.says === 'where')
+    return [set(answer.says, answer.text), set('answer', 'yes')];
   if (answer.says === 'yes') return [set('answer', 'yes')];
   const ways = ['split', 'by'].filter((key) => Object.hasOwn(data, key));
   return [...ways.map((key): Edit => ({ do: 'remove', inside: here, key })), set('answer', 'yes')];

@@ -4,15 +4,16 @@ import type { Entry } from '../../core/entry/entry.ts';
 import { keyOf } from '../../core/entry/entry.ts';
 import { wordsOf } from '../../core/messages/words.ts';
 import type { EntryDraft } from '../../core/migration/entryDraft.ts';
-import { EntryMisfit, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
+import { EntryMisfit, type Migrated, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
 import { compact, pointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import type { Look } from '../../core/rules/lookUp.ts';
 import { CheckAhead } from '../../passes/check.ts';
+import { showAll } from '../../passes/gather.ts';
 import { readLookUps } from '../../passes/lookUps.ts';
-import { type Pass, walk } from '../../passes/walk.ts';
+import { type Pass, type WalkOptions, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
-import type { EntryStore, Stored } from '../../stores/store.ts';
+import type { EntryStore, NewEntry, Stored } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
@@ -29,6 +30,8 @@ const Sample = z.strictObject({
   before: JsonValue.optional(),
   after: JsonValue.optional(),
   movedTo: z.string().optional(),
+  /** The address that the entry has then, where it becomes one of another type. */
+  becomes: z.string().optional(),
 });
 const Lost = z.strictObject({
   entry: z.string(),
@@ -44,6 +47,8 @@ const StepResult = z.strictObject({
   address: z.string(),
   /** How many entries it changes. */
   entries: z.int(),
+  /** The entries that it makes. */
+  made: z.array(z.string()),
   samples: z.array(Sample),
   open: z.string().optional(),
 });
@@ -61,6 +66,8 @@ export const RehearseResult = z.strictObject({
   /** How many entries there are, how many of them would change, and how many files would be written. */
   entries: z.int(),
   changed: z.int(),
+  /** How many entries would come that are new. */
+  made: z.int(),
   files: z.int(),
   /** Values that are gone afterwards, or that something else stands for (`becomes`). */
   lost: z.array(Lost),
@@ -81,10 +88,10 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
   await refuseOtherStanding(workspace, file);
   const proved = await prove(workspace, file);
   const store = openStore(workspace);
-  const look = await readLookUps(store, proved.plan.before, proved.plan.looksUp);
+  const migrating = await prepared(store, proved.plan, file, call);
   const passes = [
     errorsPass(await CheckAhead.against(proved.plan.before)),
-    rehearsalPass({ store, plan: proved.plan, look, file, ahead: await CheckAhead.against(proved.plan.after) }),
+    rehearsalPass({ ...migrating, store, ahead: await CheckAhead.against(proved.plan.after) }),
     digestPass(),
   ] as const;
   const [errorsBefore, told, digest] = await walk<[number, Told, string]>(store, passes, call);
@@ -102,6 +109,7 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
         verb: kind.verb,
         address,
         entries: told.perStep.get(number)?.entries ?? 0,
+        made: [...(told.perStep.get(number)?.made ?? [])],
         samples: [...(told.perStep.get(number)?.samples ?? [])],
         open,
       }),
@@ -109,6 +117,7 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
     openQuestions,
     entries: told.entries,
     changed: told.changed,
+    made: told.made,
     files: told.files,
     lost: [...told.lost],
     errorsBefore,
@@ -148,12 +157,19 @@ export async function refuseOtherStanding(workspace: Workspace, migrationFile: M
 
 /* ── over the entries ────────────────────────────────────────────────────────────────────────────────────────── */
 
+interface ToldOfStep {
+  entries: number;
+  readonly made: string[];
+  readonly samples: z.output<typeof Sample>[];
+}
+
 interface Told {
-  readonly perStep: ReadonlyMap<number, { entries: number; samples: z.output<typeof Sample>[] }>;
+  readonly perStep: ReadonlyMap<number, ToldOfStep>;
   readonly lost: readonly z.output<typeof Lost>[];
   readonly errors: ReturnType<CheckAhead['findings']>;
   readonly entries: number;
   readonly changed: number;
+  readonly made: number;
   readonly files: number;
 }
 
@@ -172,26 +188,54 @@ interface Rehearsing extends Migrating {
   readonly ahead: CheckAhead;
 }
 
-function rehearsalPass({ store, plan, look, file, ahead }: Rehearsing): Pass<ReturnType<typeof migrateEntry>, Told> {
-  const perStep = new Map<number, { entries: number; samples: z.output<typeof Sample>[] }>();
+/** What takes the entries of a store through a plan, once it knows what it has to know of all of them. @throws {Trouble} */
+export async function prepared(
+  store: EntryStore,
+  plan: Plan,
+  file: MigrationFile,
+  options: WalkOptions,
+): Promise<Migrating> {
+  const look = await readLookUps(store, plan.before, plan.looksUp);
+  try {
+    await showAll(store, plan, look, options);
+  } catch (error) {
+    throw asTrouble(error, file);
+  }
+  return { plan, look, file };
+}
+
+/** The entries that come out of another one, for a store. */
+export const newEntries = ({ made }: Migrated): readonly NewEntry[] =>
+  made.filter(({ isDeleted }) => !isDeleted).map(({ type, id, fields }) => ({ type, id, values: fields }));
+
+function rehearsalPass({ store, ahead, ...migrating }: Rehearsing): Pass<Migrated, Told> {
+  const perStep = new Map<number, ToldOfStep>();
   const lost: z.output<typeof Lost>[] = [];
   const files = new Set<string>();
   let entries = 0;
   let changed = 0;
+  let made = 0;
 
   return {
-    map: (stored) => migrateStored(stored, { plan, look, file }),
-    fold: ({ draft, effects }, stored) => {
+    map: (stored) => migrateStored(stored, migrating),
+    fold: (migrated, stored) => {
+      const { draft, effects } = migrated;
       entries += 1;
       const address = keyOf(stored.entry);
       for (const effect of effects) note(perStep, effect, address);
-      lost.push(...draft.losses.map(({ path, ...loss }) => ({ entry: address, pointer: pointer(path), ...loss })));
+      for (const one of [draft, ...migrated.made])
+        lost.push(...one.losses.map(({ path, ...loss }) => ({ entry: keyOf(one), pointer: pointer(path), ...loss })));
       if (!draft.isDeleted) ahead.see(entryAfter(stored.entry, draft), stored.place);
-      if (draft.operations.length === 0) return undefined;
-      changed += 1;
-      files.add(stored.place.file);
+      const added = newEntries(migrated);
+      for (const entry of added) ahead.see(entry, stored.place);
+      made += added.length;
+      if (draft.operations.length === 0 && added.length === 0) return undefined;
+      if (draft.operations.length > 0) {
+        changed += 1;
+        files.add(stored.place.file);
+      }
       // What is new is worked out although nothing is written: what cannot be edited is found out now.
-      return store.attempt({ of: stored, operations: draft.operations });
+      return store.attempt({ of: stored, operations: draft.operations, added });
     },
     finish: () => ({
       perStep,
@@ -199,6 +243,7 @@ function rehearsalPass({ store, plan, look, file, ahead }: Rehearsing): Pass<Ret
       errors: ahead.findings().filter(({ severity }) => severity === 'error'),
       entries,
       changed,
+      made,
       files: files.size,
     }),
   };
@@ -218,24 +263,31 @@ function errorsPass(check: CheckAhead): Pass<Entry, number> {
 }
 
 /** Takes a stored entry through a plan. @throws {Trouble} where a step cannot be taken for it. */
-export function migrateStored(stored: Stored, { plan, look, file }: Migrating): ReturnType<typeof migrateEntry> {
+export function migrateStored(stored: Stored, { plan, look, file }: Migrating): Migrated {
   try {
     return migrateEntry(plan, stored.entry, look);
   } catch (error) {
-    if (error instanceof EntryMisfit) throw misfitTrouble(file, error.misfit);
-    throw error;
+    throw asTrouble(error, file);
   }
 }
+
+/** A step that cannot be taken for an entry, as an error with its place; any other error as it is. */
+const asTrouble = (error: unknown, file: MigrationFile): unknown =>
+  error instanceof EntryMisfit ? misfitTrouble(file, error.misfit) : error;
 
 const samplesPerStep = 3;
 
 function note(
-  perStep: Map<number, { entries: number; samples: z.output<typeof Sample>[] }>,
-  { step, changes }: StepEffect,
+  perStep: Map<number, ToldOfStep>,
+  { step, changes, becomes, made = [] }: StepEffect,
   entry: string,
 ): void {
-  const told = perStep.get(step) ?? { entries: 0, samples: [] };
-  told.entries += 1;
+  const told = perStep.get(step) ?? { entries: 0, made: [], samples: [] };
+  told.entries += changes.length > 0 || becomes !== undefined ? 1 : 0;
+  told.made.push(...made.map(keyOf));
+  if (becomes !== undefined && told.samples.length < samplesPerStep) told.samples.push({ entry, pointer: '', becomes });
+  perStep.set(step, told);
+  if (becomes !== undefined) return;
   const [change] = changes;
   if (change && told.samples.length < samplesPerStep)
     told.samples.push({
@@ -245,7 +297,6 @@ function note(
       ...(change.after === undefined ? {} : { after: change.after }),
       ...(change.movedTo ? { movedTo: pointer(change.movedTo) } : {}),
     });
-  perStep.set(step, told);
 }
 
 /** The entry as it would be read after the run. */

@@ -1,14 +1,13 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import type { Operation } from '../../core/migration/operation.ts';
+import type { Migrated } from '../../core/migration/plan.ts';
 import { count } from '../../core/plain/words.ts';
 import { finishRun } from '../../journal/carryOut.ts';
 import type { FileChange, RunPlan } from '../../journal/plan.ts';
 import type { Run } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun, refuseInterrupted } from '../../journal/settle.ts';
 import { Staging } from '../../journal/staging.ts';
-import { readLookUps } from '../../passes/lookUps.ts';
 import { type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore, Transaction, WholeFile } from '../../stores/store.ts';
@@ -23,7 +22,7 @@ import { findMigration, isMeant, type MigrationFile } from '../migrationFiles.ts
 import { head, resultVersion } from '../result.ts';
 import { type Proved, prove } from './prove.ts';
 import { digestPass, rehearsedContent } from './rehearsals.ts';
-import { type Migrating, migrateStored, namesOf, refuseOtherStanding } from './rehearse.ts';
+import { type Migrating, migrateStored, namesOf, newEntries, prepared, refuseOtherStanding } from './rehearse.ts';
 
 export const RunResult = z.strictObject({
   ...head('migration run'),
@@ -122,9 +121,8 @@ async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: 
     const store = openStore(workspace);
     refuseStoreWithoutWayBack(store);
     const transaction = store.begin(staging);
-    const { plan } = proved;
-    const look = await readLookUps(store, plan.before, plan.looksUp);
-    const passes = [stagingPass(staging, transaction, { plan, look, file }), digestPass()] as const;
+    const migrating = await prepared(store, proved.plan, file, call);
+    const passes = [stagingPass(staging, transaction, migrating), digestPass()] as const;
     const [, digest] = await walk<[undefined, string]>(store, passes, call);
     if (digest !== rehearsed)
       throw refuse('changed-since-rehearsal', `entries changed since ${file.file} was rehearsed`, {
@@ -142,16 +140,14 @@ async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: 
 }
 
 /** Hands what becomes of each entry to the journal. */
-function stagingPass(
-  staging: Staging,
-  transaction: Transaction,
-  migrating: Migrating,
-): Pass<readonly Operation[], undefined> {
+function stagingPass(staging: Staging, transaction: Transaction, migrating: Migrating): Pass<Migrated, undefined> {
   return {
-    map: (stored) => migrateStored(stored, migrating).draft.operations,
-    fold: (operations, stored) => {
+    map: (stored) => migrateStored(stored, migrating),
+    fold: (migrated, stored) => {
+      const { operations } = migrated.draft;
+      const added = newEntries(migrated);
       staging.see(stored.place.file);
-      return operations.length === 0 ? undefined : transaction.change({ of: stored, operations });
+      return operations.length + added.length === 0 ? undefined : transaction.change({ of: stored, operations, added });
     },
     unreadable: ({ place }) => staging.see(place.file),
     finish: () => undefined,
@@ -166,8 +162,20 @@ function refuseStoreWithoutWayBack({ can }: EntryStore): void {
   });
 }
 
-/** A file that would be moved onto another one. */
+/** A file that would be moved onto another one, or two onto each other. */
 function refuseTaken(root: string, changes: readonly FileChange[]): void {
+  const comers = new Map<string, FileChange>();
+  for (const change of changes) {
+    const file = change.after?.path ?? '';
+    const other = change.after && comers.get(file);
+    if (other)
+      throw refuse(
+        'file-exists',
+        `${[other, change].map(({ before, entry }) => before?.path ?? `${entry}, which is new,`).join(' and ')} would both become ${file}`,
+        { mend: 'Give one of the two another identifier, then rehearse again.', where: { file } },
+      );
+    comers.set(file, change);
+  }
   const taken = changes.find(
     ({ before, after }) => after && before?.path !== after.path && fs.existsSync(path.join(root, after.path)),
   );

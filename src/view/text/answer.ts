@@ -8,6 +8,7 @@ const ways: Readonly<Record<Question['answers'][number], string>> = {
   value: 'a value for all',
   cel: 'a value computed for each (CEL)',
   use: 'another term instead',
+  where: 'those for which a condition holds',
 };
 
 /** The questions that are left of a migration, and how they are answered. */

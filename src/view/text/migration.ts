@@ -1,4 +1,4 @@
-import { count, groupThousands } from '../../core/plain/words.ts';
+import { count, groupThousands, listSome } from '../../core/plain/words.ts';
 import type { DraftResult } from '../../tasks/migration/draft.ts';
 import type { MigrationListResult } from '../../tasks/migration/list.ts';
 import type { RehearseResult } from '../../tasks/migration/rehearse.ts';
@@ -45,21 +45,28 @@ export function rehearseText(result: RehearseResult, look: Look): string {
     findingsAfter,
     openQuestions,
     changed,
+    made,
     entries,
     number,
   } = result;
-  const stepLines = steps.map(({ step, verb, address, entries: touched, samples, open }) => {
-    const head = `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}  ${touched > 0 ? paint.strong(count(touched, 'entry changes', 'entries change')) : paint.soft('no entry changes')}`;
+  const stepLines = steps.map(({ step, verb, address, entries: touched, made: come, samples, open }) => {
+    const said = [
+      ...(touched > 0 ? [count(touched, 'entry changes', 'entries change')] : []),
+      ...(come.length > 0 ? [count(come.length, 'entry is new', 'entries are new')] : []),
+    ];
+    const head = `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}  ${said.length > 0 ? paint.strong(said.join(', ')) : paint.soft('no entry changes')}`;
     const room = Math.max(0, ...samples.map(({ entry }) => entry.length));
     const examples = samples.map((sample) => `       ${sampleText(sample, room, look)}`);
     const question = open === undefined ? [] : [`     ${paint.warn('?')} ${wrap(open, width - 7, '       ')}`];
-    return [head, ...examples, ...question].join('\n');
+    const newOnes =
+      come.length > 0 ? [`       ${paint.soft('new')}  ${wrap(listSome(come, 4), width - 12, '            ')}`] : [];
+    return [head, ...examples, ...newOnes, ...question].join('\n');
   });
   return [
     `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n`,
     `\n${stepLines.join('\n')}\n`,
     lostText(lost, look),
-    `\n${errorsAfter === 0 ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong)} ${paint.strong(errorsAfter === 0 ? 'Clean afterwards' : `${count(errorsAfter, 'error')} afterwards`)}, ${count(errorsBefore, 'error')} before; ${groupThousands(changed)} of ${count(entries, 'entry', 'entries')} would be written\n`,
+    `\n${errorsAfter === 0 ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong)} ${paint.strong(errorsAfter === 0 ? 'Clean afterwards' : `${count(errorsAfter, 'error')} afterwards`)}, ${count(errorsBefore, 'error')} before; ${groupThousands(changed)} of ${count(entries, 'entry', 'entries')} would be written${made > 0 ? `, ${groupThousands(made)} would be new` : ''}\n`,
     ...findingsAfter
       .slice(0, 8)
       .map(
@@ -82,7 +89,7 @@ export function rehearseText(result: RehearseResult, look: Look): string {
 type Sample = RehearseResult['steps'][number]['samples'][number];
 
 function sampleText(
-  { entry: address, pointer, before, after, movedTo }: Sample,
+  { entry: address, pointer, before, after, movedTo, becomes }: Sample,
   entryRoom: number,
   { paint, width }: Look,
 ): string {
@@ -91,6 +98,7 @@ function sampleText(
   const room = width - entryRoom - field.length - 12;
   if (movedTo !== undefined)
     return `${paint.soft(entry)}  ${field} ${paint.soft(glyphs.arrow)} ${sayPointer(movedTo)}  ${paint.soft(oneLine(before, room))}`;
+  if (becomes !== undefined) return `${paint.soft(entry)} ${paint.soft(glyphs.arrow)} ${becomes}`;
   if (pointer === '') return `${entry}  ${paint.bad('is removed')}`;
   return `${paint.soft(entry)}  ${field}  ${fromTo(before, after, room, paint.soft(` ${glyphs.arrow} `))}`;
 }

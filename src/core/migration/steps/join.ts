@@ -1,0 +1,80 @@
+import { z } from 'zod';
+import { beside, keyOfField } from '../../definition/fieldName.ts';
+import { converter } from '../../model/convertValue.ts';
+import { saySeparator } from '../../model/separators.ts';
+import { type Json, own } from '../../plain/json.ts';
+import { list } from '../../plain/words.ts';
+import type { Holder } from '../entryDraft.ts';
+import { addressed, fieldOf, linkedField, withFieldsBeside } from '../fill.ts';
+import { defineStep, StepRefused } from '../step.ts';
+import { definitionsOf } from './split.ts';
+
+/** Joins the texts of several fields into one. */
+export const join = defineStep({
+  verb: 'join',
+  about: 'Joins the values of several fields into one text, with something between them.',
+  shape: {
+    join: z.string().describe('The address of the first field.'),
+    and: z.array(z.string()).min(1).describe('The names of the others, in order.'),
+    with: z.string().describe('What stands between the parts: " ".'),
+    into: z.record(z.string(), z.json()).describe('The one field that they become: { name: { kind: text } }.'),
+  },
+  isGuess: true,
+  answers: () => ['yes', 'no'],
+  say: ({ join: address, and, with: between, into }) =>
+    `\`${address}\` and ${list(and.map((name) => `\`${name}\``))} are joined with ${saySeparator(between)} into ${list(Object.keys(into).map((name) => `\`${name}\``))}.`,
+  model: (step, model) => {
+    const { type, field } = addressed(step.join, 'join', ['field']);
+    const [into, ...others] = definitionsOf(step.into, 'into');
+    if (!into || others.length > 0) throw new StepRefused('fields are joined into one', 'Name one field.', 'into');
+    const gone = [keyOfField(field), ...step.and];
+    for (const name of gone) {
+      const was = fieldOf(model, type, beside(field, name), name === keyOfField(field) ? 'join' : 'and');
+      if (was.many !== undefined || was.localized !== undefined)
+        throw new StepRefused(`\`${name}\` is not one value alone`, 'Write a step `add` with `cel` for it.', 'join');
+    }
+    return withFieldsBeside(model, { type, field }, 'join', (siblings, key) => {
+      if (!gone.includes(into[0]) && own(siblings, into[0]))
+        throw new StepRefused(`there is a field \`${into[0]}\` already at this step`, 'Choose another name.', 'into');
+      return Object.fromEntries(
+        Object.entries(siblings).flatMap(([name, definition]) => {
+          if (name === key) return [into];
+          return gone.includes(name) ? [] : [[name, definition]];
+        }),
+      );
+    });
+  },
+  entries: (step, { before, after }) => {
+    const { type: typeName, field: name } = addressed(step.join, 'join', ['field']);
+    const { type } = linkedField(before, typeName, name);
+    const [key = ''] = Object.keys(step.into);
+    const is = linkedField(after, typeName, beside(name, key)).field;
+    const ways = [keyOfField(name), ...step.and].map((one) => {
+      const { field } = linkedField(before, typeName, beside(name, one));
+      return { key: one, field, convert: converter(field, is, after.context) };
+    });
+    const textOf = (holder: Holder): string | undefined => {
+      const parts = ways.flatMap(({ key: one, field, convert }): readonly string[] => {
+        const value = holder.valueOf(field);
+        if (value === undefined) return [];
+        const { value: carried, lost } = convert(value);
+        for (const { item, why } of lost) holder.note([one], item, why);
+        return carried === undefined ? [] : [asText(carried)];
+      });
+      return parts.length === 0 ? undefined : parts.join(step.with);
+    };
+
+    return (draft) => {
+      if (draft.type !== typeName) return;
+      for (const holder of draft.holders(type, name)) {
+        const text = textOf(holder);
+        const [first] = ways.filter((way) => Object.hasOwn(holder.keys(), way.key));
+        if (text !== undefined && first && first.key !== key) holder.rename(first.key, key);
+        if (text !== undefined) holder.set(key, text);
+        for (const way of ways) if (way.key !== key) holder.remove(way.key);
+      }
+    };
+  },
+});
+
+const asText = (value: Json): string => (typeof value === 'string' ? value : JSON.stringify(value));

@@ -1,0 +1,198 @@
+import canonicalize from 'canonicalize';
+import { z } from 'zod';
+import { keyOfField } from '../../definition/fieldName.ts';
+import { keyOf } from '../../entry/entry.ts';
+import { converter } from '../../model/convertValue.ts';
+import type { Field, Type } from '../../model/link.ts';
+import { readField } from '../../model/readField.ts';
+import { mapSingles, singleValues } from '../../model/traversal.ts';
+import { isList, isObject, type Json, type JsonObject, withKey } from '../../plain/json.ts';
+import { slugify } from '../../plain/slugify.ts';
+import type { EntryDraft } from '../entryDraft.ts';
+import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from '../fill.ts';
+import { defineStep, type StepContext, StepRefused } from '../step.ts';
+
+/** Makes an entry of each value of a field, once, and lets the field point at it. */
+export const pull = defineStep({
+  verb: 'pull',
+  about:
+    'Makes each value of a field, once, an entry of another type, and lets the field point there; an entry that is there already is taken.',
+  shape: {
+    pull: z.string().describe('The address of a field.'),
+    field: z.json().describe('The reference that it is afterwards.'),
+    as: z.string().optional().describe('The field of the other type that gets a value that is no object.'),
+  },
+  isGuess: true,
+  answers: () => ['yes', 'no'],
+  say: ({ pull: address, field, as }) =>
+    `Each value of \`${address}\` becomes an entry of \`${String(Object(field).to)}\`${as === undefined ? '' : `, as its \`${as}\``}, and \`${address}\` points there.`,
+  model: (step, model) => {
+    const { type, field } = addressed(step.pull, 'pull', ['field']);
+    fieldOf(model, type, field, 'pull');
+    const read = readField(step.field);
+    if (read.field?.kind !== 'reference')
+      throw new StepRefused(
+        read.mistakes[0]?.says ?? '`field` is no reference',
+        read.mistakes[0]?.mend ?? 'Write `field: { kind: reference, to: person }`.',
+        'field',
+      );
+    const definition = read.field;
+    return withFieldsBeside(model, { type, field }, 'pull', (siblings, key) => withKey(siblings, key, definition));
+  },
+  entries: (step, context) => {
+    const { before, after, orderOf } = context;
+    const address = addressed(step.pull, 'pull', ['field']);
+    const was = linkedField(before, address.type, address.field);
+    const is = linkedField(after, address.type, address.field);
+    const { target, keys, valuesOf } = targetOf(step, was.field, is.field, context);
+    const key = keyOfField(address.field);
+    const places = placesBefore(orderOf(address.type, address.field), address.field);
+    const made = new Entries(target, keys);
+
+    return {
+      see: (draft) => {
+        if (draft.type === target.name) made.there(draft.id, draft.fields);
+        if (draft.type !== address.type) return;
+        for (const holder of draft.holders(was.type, address.field))
+          for (const { item } of singleValues(was.field, holder.valueOf(was.field))) made.wanted(valuesOf(item), draft);
+      },
+      seen: () => made.name(),
+      take: (draft) => {
+        if (draft.type !== address.type) return;
+        for (const entry of made.madeBy(draft))
+          draft.make({ ...entry, type: target.name }, after.types.get(target.name));
+        for (const holder of draft.holders(was.type, address.field)) {
+          const value = holder.valueOf(was.field);
+          if (value === undefined) continue;
+          const pointing = mapSingles(was.field, value, (item): Json => made.idOf(valuesOf(item)) ?? null);
+          const [only, ...others] = isList(pointing) ? pointing : [pointing];
+          for (const left of is.field.common.many ? [] : others)
+            if (left !== null) holder.note([key], left, 'the field points at one entry alone');
+          holder.set(key, (is.field.common.many ? distinct(pointing) : only) ?? null, places);
+        }
+      },
+    };
+  },
+});
+
+const distinct = (value: unknown): Json => [...new Set(Array.isArray(value) ? value : [value])] as Json;
+
+/** The type that values become entries of, and what each of them is there. @throws {StepRefused} where that cannot be. */
+function targetOf(
+  step: { readonly as?: string | undefined },
+  was: Field,
+  is: Field,
+  { after }: StepContext,
+): { readonly target: Type; readonly keys: readonly string[]; readonly valuesOf: (item: Json) => JsonObject } {
+  const [name = '', ...others] = is.kind.pointsAt(is.options).types;
+  const target = after.types.get(name);
+  if (!target || others.length > 0)
+    throw new StepRefused('the reference does not point at one type alone', 'Write `to:` with one type.', 'field');
+  if (was.common.localized || is.common.localized)
+    throw new StepRefused(
+      `\`${was.address}\` differs by language, and an entry is one in all languages`,
+      'Write steps `add` and `set` for it.',
+      'pull',
+    );
+  if (was.kind.nests) {
+    const ways = [...target.fields.values()].flatMap((field) => {
+      const inner = was.fields.get(field.name);
+      return inner ? [{ field, convert: converter(inner, field, after.context) }] : [];
+    });
+    return {
+      target,
+      keys: ways.map(({ field }) => field.name),
+      valuesOf: (item) =>
+        Object.fromEntries(
+          ways.flatMap(({ field, convert }) => {
+            const value = isObject(item) ? item[field.name] : undefined;
+            const carried = value === undefined ? undefined : convert(value).value;
+            return carried === undefined ? [] : [[field.name, carried]];
+          }),
+        ),
+    };
+  }
+  const as = step.as ?? target.definition.titled;
+  const named = as === undefined ? undefined : target.fields.get(as);
+  if (as === undefined || !named)
+    throw new StepRefused(
+      as === undefined ? `nothing says which field of ${name} gets the value` : `there is no field \`${name}.${as}\``,
+      'Write `as:` with a field of that type.',
+      'as',
+    );
+  const convert = converter(was, named, after.context);
+  return {
+    target,
+    keys: [as],
+    valuesOf: (item) => {
+      const { value } = convert(item);
+      return value === undefined ? {} : { [as]: value };
+    },
+  };
+}
+
+/** The entries that values become: one for each that is not like another. */
+class Entries {
+  readonly #target: Type;
+  readonly #keys: readonly string[];
+  readonly #ids = new Set<string>();
+  /** Entries that are there, by what they say in the fields that are asked for. */
+  readonly #there = new Map<string, string>();
+  readonly #wanted = new Map<string, { readonly values: JsonObject; readonly by: string }>();
+  readonly #named = new Map<string, string>();
+  readonly #byMaker = new Map<string, { readonly id: string; readonly values: JsonObject }[]>();
+
+  constructor(target: Type, keys: readonly string[]) {
+    this.#target = target;
+    this.#keys = keys;
+  }
+
+  there(id: string, fields: JsonObject): void {
+    this.#ids.add(id);
+    const text = said(
+      Object.fromEntries(this.#keys.flatMap((key) => (key in fields ? [[key, fields[key] ?? null]] : []))),
+    );
+    if (!this.#there.has(text)) this.#there.set(text, id);
+  }
+
+  wanted(values: JsonObject, by: EntryDraft): void {
+    if (Object.keys(values).length > 0 && !this.#wanted.has(said(values)))
+      this.#wanted.set(said(values), { values, by: keyOf(by) });
+  }
+
+  /** Gives each an identifier: that of an entry which says the same, or one of its own. */
+  name(): void {
+    for (const [text, { values, by }] of this.#wanted) {
+      const known = this.#there.get(text);
+      const id = known ?? this.#freeId(values);
+      this.#named.set(text, id);
+      if (known === undefined) this.#byMaker.set(by, [...(this.#byMaker.get(by) ?? []), { id, values }]);
+    }
+    this.#wanted.clear();
+  }
+
+  #freeId(values: JsonObject): string {
+    const { titled } = this.#target.definition;
+    const title = (titled === undefined ? undefined : values[titled]) ?? Object.values(values)[0] ?? '';
+    const words = String(isObject(title) ? Object.values(title)[0] : title);
+    const base = slugify(words).slice(0, longestId).replace(/-$/u, '') || this.#target.name.toLowerCase();
+    let id = base;
+    for (let number = 2; this.#ids.has(id); number += 1) id = `${base}-${number}`;
+    this.#ids.add(id);
+    return id;
+  }
+
+  idOf(values: JsonObject): string | undefined {
+    return this.#named.get(said(values));
+  }
+
+  /** The entries that come out of one: of the first that has the value. */
+  madeBy(draft: EntryDraft): readonly { readonly id: string; readonly values: JsonObject }[] {
+    return this.#byMaker.get(keyOf(draft)) ?? [];
+  }
+}
+
+const longestId = 100;
+
+/** What values say, as a text that is the same for the same values. */
+const said = (values: JsonObject): string => canonicalize(values) ?? '';

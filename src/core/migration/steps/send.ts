@@ -1,0 +1,111 @@
+import { z } from 'zod';
+import type { EntryLink } from '../../kinds/define.ts';
+import { converter } from '../../model/convertValue.ts';
+import type { Type } from '../../model/link.ts';
+import { relocatedValues } from '../../model/rename.ts';
+import { list } from '../../plain/words.ts';
+import { type EntryDraft, Holder } from '../entryDraft.ts';
+import { addressed, compileCondition, typeOf } from '../fill.ts';
+import { defineStep, type StepContext, StepRefused } from '../step.ts';
+
+/** Sends entries of one type into another one; all that points at them follows. */
+export const send = defineStep({
+  verb: 'send',
+  about:
+    'Makes entries of one type, all or those for which `where` holds, entries of another; what points at them follows.',
+  shape: {
+    send: z.string().describe('The type that entries leave.'),
+    to: z.string().describe('The type that they come into; fields of the same name go along.'),
+    where: z.string().optional().describe('Only where this CEL condition holds, over `entry`.'),
+    as: z
+      .record(z.string(), z.string())
+      .optional()
+      .describe('Fields that are called otherwise there: { title: name }.'),
+  },
+  isGuess: true,
+  answers: () => ['yes', 'no', 'where'],
+  say: ({ send: from, to, where, as = {} }) => {
+    const named = Object.entries(as).map(([was, is]) => `\`${was}\` as \`${is}\``);
+    return `Entries of \`${from}\`${where === undefined ? '' : ` where ${where}`} become entries of \`${to}\`${named.length > 0 ? `, ${list(named)}` : ''}; what points at them follows.`;
+  },
+  model: (step, model) => {
+    const { from, to } = typesOf(step);
+    typeOf(model, from, 'send');
+    typeOf(model, to, 'to');
+    if (from === to) throw new StepRefused('the entries are of that type already', 'Name another type.', 'to');
+    return model;
+  },
+  entries: (step, context) => {
+    const { before } = context;
+    const { from, to } = typesOf(step);
+    const [was, is] = [before.types.get(from), before.types.get(to)];
+    if (!was || !is) throw new StepRefused('there is no such type at this step', 'Look at the steps before.', 'send');
+    const concerns = compileCondition(step.where, '', was);
+    const carry = carrier(was, is, step.as ?? {}, context);
+    const sent = new Set<string>();
+    const elsewhere = (entry: EntryLink): EntryLink =>
+      entry.type === from && sent.has(entry.id) ? { type: to, id: entry.id } : entry;
+
+    return {
+      see: (draft) => {
+        if (draft.type === from && concerns(draft, new Holder(draft))) sent.add(draft.id);
+      },
+      seen: () => undefined,
+      take: (draft) => {
+        const type = before.types.get(draft.type);
+        if (!type) return;
+        for (const [field, value] of relocatedValues(draft.fields, type, elsewhere)) draft.set(field, value);
+        if (draft.type !== from || !sent.has(draft.id)) return;
+        carry(draft);
+        draft.moveTo(to);
+      },
+    };
+  },
+});
+
+const typesOf = (step: { readonly send: string; readonly to: string }) => ({
+  from: addressed(step.send, 'send', ['type']).type,
+  to: addressed(step.to, 'to', ['type']).type,
+});
+
+/** Compiles what becomes of the values of an entry in another type. @throws {StepRefused} where a name is none. */
+function carrier(
+  was: Type,
+  is: Type,
+  names: Readonly<Record<string, string>>,
+  { before }: StepContext,
+): (draft: EntryDraft) => void {
+  for (const [old, name] of Object.entries(names)) {
+    const [type, missing] = was.fields.has(old) ? [is.name, name] : [was.name, old];
+    if (!was.fields.has(old) || !is.fields.has(name))
+      throw new StepRefused(
+        `there is no field \`${type}.${missing}\` at this step`,
+        'Name fields of both types.',
+        'as',
+      );
+  }
+  const ways = [...was.fields.values()].map((field) => {
+    const name = names[field.name] ?? field.name;
+    const target =
+      Object.values(names).includes(name) && names[field.name] === undefined ? undefined : is.fields.get(name);
+    return { field, target, convert: target && converter(field, target, before.context) };
+  });
+  return (draft) => {
+    const holder = new Holder(draft);
+    for (const { field, target } of ways) {
+      const value = target ? undefined : draft.get(field.name);
+      if (value !== undefined) holder.note([field.name], value, `${is.name} has no field ${field.name}`);
+      if (!target) draft.remove(field.name);
+    }
+    for (const { field, target, convert } of ways) {
+      const value = draft.get(field.name);
+      if (!target || !convert) continue;
+      draft.rename(field.name, target.name);
+      if (value === undefined) continue;
+      const carried = convert(value);
+      for (const { item, why } of carried.lost) holder.note([field.name], item, why);
+      if (carried.value === undefined) draft.remove(target.name);
+      else draft.set(target.name, carried.value);
+    }
+  };
+}

@@ -1,0 +1,88 @@
+import { z } from 'zod';
+import type { FieldDoc } from '../../definition/field.ts';
+import { beside, keyOfField } from '../../definition/fieldName.ts';
+import { converter } from '../../model/convertValue.ts';
+import { readField } from '../../model/readField.ts';
+import { saySeparator } from '../../model/separators.ts';
+import { type Json, own } from '../../plain/json.ts';
+import { list } from '../../plain/words.ts';
+import { addressed, fieldOf, linkedField, withFieldsBeside } from '../fill.ts';
+import { defineStep, StepRefused } from '../step.ts';
+
+/** Splits a text into several fields; the last gets what is left. */
+export const split = defineStep({
+  verb: 'split',
+  about: 'Splits the texts of a field into several fields, at what stands between their parts; the last gets the rest.',
+  shape: {
+    split: z.string().describe('The address of a text field.'),
+    at: z.string().min(1).describe('What stands between the parts: " ".'),
+    into: z.record(z.string(), z.json()).describe('The fields that it becomes, in order: { first: { kind: text } }.'),
+  },
+  isGuess: true,
+  answers: () => ['yes', 'no'],
+  say: ({ split: address, at, into }) =>
+    `\`${address}\` is split at ${saySeparator(at)} into ${list(Object.keys(into).map((name) => `\`${name}\``))}.`,
+  model: (step, model) => {
+    const { type, field } = addressed(step.split, 'split', ['field']);
+    const was = fieldOf(model, type, field, 'split');
+    const into = definitionsOf(step.into, 'into');
+    if (was.many !== undefined || was.localized !== undefined)
+      throw new StepRefused(`\`${step.split}\` is not one text alone`, 'Write steps `add` with `cel` for it.', 'split');
+    if (into.length < 2) throw new StepRefused('a field is split into two at least', 'Name the fields.', 'into');
+    return withFieldsBeside(model, { type, field }, 'split', (siblings, key) => {
+      for (const [name] of into)
+        if (name !== key && own(siblings, name))
+          throw new StepRefused(`there is a field \`${name}\` already at this step`, 'Choose another name.', 'into');
+      return Object.fromEntries(
+        Object.entries(siblings).flatMap(([name, definition]) => (name === key ? into : [[name, definition]])),
+      );
+    });
+  },
+  entries: (step, { before, after }) => {
+    const { type: typeName, field: name } = addressed(step.split, 'split', ['field']);
+    const { type, field } = linkedField(before, typeName, name);
+    const ways = Object.keys(step.into).map((key) => {
+      const is = linkedField(after, typeName, beside(name, key)).field;
+      return { key, convert: converter(field, is, after.context) };
+    });
+    const key = keyOfField(name);
+
+    return (draft) => {
+      if (draft.type !== typeName) return;
+      for (const holder of draft.holders(type, name)) {
+        const value = holder.valueOf(field);
+        if (value === undefined) {
+          holder.remove(key);
+          continue;
+        }
+        const parts = partsOf(String(value), step.at, ways.length);
+        let last = key;
+        const [first] = ways;
+        if (first && first.key !== key) holder.rename(key, first.key);
+        for (const [index, way] of ways.entries()) {
+          const part: Json | undefined = parts[index];
+          const { value: carried, lost } = part === undefined ? { value: undefined, lost: [] } : way.convert(part);
+          for (const { item, why } of lost) holder.note([key], item, why);
+          if (carried !== undefined) holder.set(way.key, carried, [last]);
+          else if (index === 0) holder.remove(way.key);
+          last = way.key;
+        }
+      }
+    };
+  },
+});
+
+/** The parts of a text; the last has all that is left. */
+function partsOf(text: string, at: string, most: number): readonly string[] {
+  const all = text.split(at);
+  const parts = all.length > most ? [...all.slice(0, most - 1), all.slice(most - 1).join(at)] : all;
+  return parts.map((part) => part.trim());
+}
+
+/** Fields as they stand in a type. @throws {StepRefused} where one is none. */
+export const definitionsOf = (fields: Readonly<Record<string, Json>>, key: string): readonly [string, FieldDoc][] =>
+  Object.entries(fields).map(([name, data]) => {
+    const { field, mistakes } = readField(data);
+    if (field) return [name, field];
+    throw new StepRefused(mistakes[0]?.says ?? 'the field cannot be read', mistakes[0]?.mend ?? 'Correct it.', key);
+  });
