@@ -1,5 +1,6 @@
 import type { FieldDoc } from '../definition/field.ts';
 import { asJson, type ModelDoc } from '../definition/model.ts';
+import { addressOfRename } from '../definition/rename.ts';
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { kinds } from '../kinds/index.ts';
@@ -8,6 +9,7 @@ import { fieldsInside } from '../model/nestedFields.ts';
 import { sameShape } from '../model/traversal.ts';
 import { compact, equal, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
 import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
+import { combined, partingsIn, partsOf, pulledParts } from './combine.ts';
 import type { Difference } from './difference.ts';
 import type { RenameGuess } from './differences/renamed.ts';
 import type { Evidence } from './evidence.ts';
@@ -43,18 +45,34 @@ export function compare(
   evidence?: Evidence,
 ): Comparison {
   const { moves: said = [], apart } = stated;
-  const elsewhere = new Set([...apart, ...said.map(({ type, from }) => `${type}.${from}`)]);
-  const { renames, renamed: named, misstated } = matchRenames(before, after, { ...stated, apart: elsewhere }, evidence);
-  const { moves, moved: renamed, misplaced } = matchMoves(named, after, { moves: said, apart });
-  const differences: Difference[] = [
-    ...renames.map((guess): Difference => ({ name: 'renamed', ...guess })),
-    ...moves.map((guess): Difference => ({ name: 'moved', ...guess })),
-    ...languages(renamed, after),
-    ...languageOptions(renamed, after),
-    ...shared(renamed, after),
-    ...each(renamed.taxonomies, after.taxonomies).flatMap(([name, was, is]) => taxonomy(name, was, is)),
-    ...each(renamed.types, after.types).flatMap(([name, was, is]) => type(name, was, is)),
+  const partings = partingsIn(before, after, new Set([...apart, ...stated.renames.map(addressOfRename)]), evidence);
+  const parted = [
+    ...partings.flatMap((one) => partsOf(one).map((field) => `${one.type}.${field}`)),
+    ...pulledParts(before, after),
   ];
+  const elsewhere = new Set([...apart, ...parted, ...said.map(({ type, from }) => `${type}.${from}`)]);
+  const { renames, renamed: named, misstated } = matchRenames(before, after, { ...stated, apart: elsewhere }, evidence);
+  const {
+    moves,
+    moved: renamed,
+    misplaced,
+  } = matchMoves(named, after, {
+    moves: said,
+    apart: new Set([...apart, ...parted]),
+  });
+  const differences = combined(
+    [
+      ...renames.map((guess): Difference => ({ name: 'renamed', ...guess })),
+      ...moves.map((guess): Difference => ({ name: 'moved', ...guess })),
+      ...languages(renamed, after),
+      ...languageOptions(renamed, after),
+      ...shared(renamed, after),
+      ...each(renamed.taxonomies, after.taxonomies).flatMap(([name, was, is]) => taxonomy(name, was, is)),
+      ...each(renamed.types, after.types).flatMap(([name, was, is]) => type(name, was, is)),
+    ],
+    partings,
+    { before: renamed, after, apart },
+  );
   return { before, after, renames, moves, renamed, differences, misstated, misplaced };
 }
 

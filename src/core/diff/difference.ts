@@ -1,13 +1,17 @@
 import type { Counter } from './counter.ts';
 import type { Compared, DifferenceKind, Named } from './differences/define.ts';
+import type { EntriesSent } from './differences/entriesSent.ts';
 import type { FieldAdded } from './differences/fieldAdded.ts';
 import type { FieldChanged } from './differences/fieldChanged.ts';
 import type { FieldRemoved } from './differences/fieldRemoved.ts';
 import type { FieldReshaped } from './differences/fieldReshaped.ts';
+import type { FieldSplit } from './differences/fieldSplit.ts';
+import type { FieldsJoined } from './differences/fieldsJoined.ts';
 import { differenceKinds } from './differences/index.ts';
 import type { LanguageChanged } from './differences/languageChanged.ts';
 import type { LanguagesChanged } from './differences/languagesChanged.ts';
 import type { Moved } from './differences/moved.ts';
+import type { ReferenceTurned } from './differences/referenceTurned.ts';
 import type { Renamed } from './differences/renamed.ts';
 import type { SharedChanged } from './differences/sharedChanged.ts';
 import type { TaxonomyAdded } from './differences/taxonomyAdded.ts';
@@ -20,6 +24,7 @@ import type { TermsRearranged } from './differences/termsRearranged.ts';
 import type { TypeAdded } from './differences/typeAdded.ts';
 import type { TypeChanged } from './differences/typeChanged.ts';
 import type { TypeRemoved } from './differences/typeRemoved.ts';
+import type { ValuesPulled } from './differences/valuesPulled.ts';
 import type { Rating } from './rating.ts';
 
 /**
@@ -36,10 +41,15 @@ export type Difference =
   | TermChanged
   | TaxonomyChanged
   | TypeAdded
+  | ValuesPulled
   | FieldReshaped
+  | FieldSplit
+  | FieldsJoined
+  | ReferenceTurned
   | FieldAdded
   | FieldChanged
   | TypeChanged
+  | EntriesSent
   | TermRemoved
   | FieldRemoved
   | TypeRemoved

@@ -18,11 +18,13 @@ export interface Fit {
   readonly separator?: string;
 }
 
-/**
- * What the entries say of what became of a field of the older model, by its older name.
- * @param most how many values are asked.
- */
-export type Evidence = (was: FieldPlace, is: Field, context: Model['context'], most: number) => Fit | undefined;
+/** What the entries say of what became of a field of the older model, by its older name. */
+export interface Evidence {
+  /** How well its values would fit another field. @param most how many are asked. */
+  readonly fit: (was: FieldPlace, is: Field, context: Model['context'], most: number) => Fit | undefined;
+  /** Some of its values that are texts. */
+  readonly texts: (was: FieldPlace) => readonly string[];
+}
 
 /** So many values of a field are looked at, and so long ones: more say nothing more. */
 const mostKept = 500;
@@ -66,8 +68,14 @@ export class ValueSamples {
     }
   }
 
-  /** @see {@link Evidence} */
-  readonly evidence: Evidence = ({ type, field: name }, is, context, most) => {
+  get evidence(): Evidence {
+    return { fit: this.#fit, texts: this.#texts };
+  }
+
+  readonly #texts: Evidence['texts'] = ({ type, field }) =>
+    (this.#values.get(`${type}.${field}`) ?? []).flatMap(({ value }) => (typeof value === 'string' ? [value] : []));
+
+  readonly #fit: Evidence['fit'] = ({ type, field: name }, is, context, most) => {
     const holder = this.#model.types.get(type);
     const was = holder && fieldNamed(holder, name);
     const values = this.#values.get(`${type}.${name}`)?.slice(0, most);

@@ -33,15 +33,20 @@ export function itemsOf(model: Model, place: FieldPlace, fields: JsonObject): re
   return valuesOf(model, place, fields).flatMap((value) => leaves(field, value).map(({ item }) => item));
 }
 
-/** Counts entries that have a value in a field. */
-export function filled(model: Model, place: FieldPlace, say: (hits: number, of: number) => string): Counter {
+/** Counts entries that have a value in a field. @param except entries that do not count. */
+export function filled(
+  model: Model,
+  place: FieldPlace,
+  say: (hits: number, of: number) => string,
+  except: (entry: SeenEntry) => boolean = () => false,
+): Counter {
   const type = model.types.get(place.type);
   const field = (type && fieldNamed(type, place.field)) ?? { common: {} };
   return countEntries(
     place.type,
-    ({ fields }) => {
-      const value = valuesOf(model, place, fields).find((one) => countedValue(field, one) !== undefined);
-      return value === undefined ? false : { value };
+    (entry) => {
+      const value = valuesOf(model, place, entry.fields).find((one) => countedValue(field, one) !== undefined);
+      return value === undefined || except(entry) ? false : { value };
     },
     say,
   );

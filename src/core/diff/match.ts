@@ -97,7 +97,9 @@ function valuesSeen(evidence: Evidence | undefined, after: ModelDoc, renames: re
   return (rename, definition, most) => {
     const old = inOldNames({ what: 'field', ...rename }, renames);
     const is = evidence && linkField(rename, rename.to, definition);
-    return is && old.what === 'field' ? evidence?.({ type: old.type, field: old.from }, is, context, most) : undefined;
+    return is && old.what === 'field'
+      ? evidence?.fit({ type: old.type, field: old.from }, is, context, most)
+      : undefined;
   };
 }
 

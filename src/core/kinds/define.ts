@@ -131,6 +131,8 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly check: (options: O, context: ModelContext) => (value: Json, report: Report) => void;
   /** What it means that an option changes: for the entries that exist and for readers of the content. */
   readonly changed: { readonly [K in keyof S]-?: Compatibility };
+  /** A value as it says the same once the options are others, where it is written otherwise then. */
+  readonly rewritten?: (value: Json, was: O, is: O) => Json;
   /** How a value of another kind is carried into this one, by the other kind's name. */
   readonly from: Readonly<Record<string, (value: Json, to: O, context: ModelContext) => Converted>>;
   /** Values that the options name one by one, with their labels: renames among them can be recognised. */
@@ -204,6 +206,7 @@ export interface Kind {
   readonly mistakes: (options: JsonObject, context: ModelContext, home: Home) => Iterable<OptionMistake>;
   readonly check: (options: JsonObject, context: ModelContext) => (value: Json, report: Report) => void;
   readonly changed: Readonly<Record<string, Compatibility>>;
+  readonly rewritten: ((value: Json, was: JsonObject, is: JsonObject) => Json) | undefined;
   readonly from: Readonly<Record<string, (value: Json, to: JsonObject, context: ModelContext) => Converted>>;
   readonly members: (
     options: JsonObject,
@@ -249,6 +252,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     mistakes: mistakes ?? (() => []),
     check: forgotten.check,
     changed: definition.changed,
+    rewritten: forgotten.rewritten,
     from: forgotten.from,
     members: members ?? (() => []),
     links: references?.of,

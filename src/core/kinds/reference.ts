@@ -107,6 +107,12 @@ export const reference = defineKind({
     inverse: inverseMeaning,
     eligible: condition,
   },
+  // An identifier alone does not say which of several types is meant.
+  rewritten: (value, was, is) => {
+    const link =
+      is.to.length > 1 && typeof value === 'string' && !value.includes('/') ? linkOf(value, was.to) : undefined;
+    return link && is.to.includes(link.type) ? `${link.type}/${link.id}` : value;
+  },
   from: {
     text: (value, { to }) => named(value, to),
     slug: (value, { to }) => named(value, to),

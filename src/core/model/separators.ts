@@ -33,3 +33,19 @@ export function separatorIn(texts: readonly string[]): string | undefined {
     return having.every((text) => itemsOfText(text, separator).every((item) => [...item].length <= longestItem));
   });
 }
+
+/** What stands between the parts of a text that becomes several fields, the surest first. */
+const partSeparators = ['\n', ' | ', '; ', ', ', ' / ', ' - ', ' – ', ' x ', ' × ', '|', ';', ',', '/', ' '] as const;
+
+/** The separator by which most of some texts have exactly so many parts, and how many have. */
+export function partsIn(
+  texts: readonly string[],
+  parts: number,
+): { readonly at: string; readonly fits: number } | undefined {
+  const counted = partSeparators.map((at) => ({
+    at,
+    fits: texts.filter((text) => text.split(at).length === parts).length,
+  }));
+  const [best] = counted.toSorted((a, b) => b.fits - a.fits);
+  return best && best.fits > 0 ? best : undefined;
+}

@@ -5,7 +5,7 @@ import { type Field, linkField, type Model } from '../../model/link.ts';
 import { fieldNamed } from '../../model/nestedFields.ts';
 import { compatibilityOf, splitMany } from '../../model/optionCompatibility.ts';
 import { singleValues } from '../../model/traversal.ts';
-import { type Json, own, type Path, withKey, withoutKey } from '../../plain/json.ts';
+import { isList, type Json, own, type Path, withKey, withoutKey } from '../../plain/json.ts';
 import { quote } from '../../plain/words.ts';
 import { type Counter, countEntries, type Example, type Impact, share } from '../counter.ts';
 import { crossEntryCounter } from '../crossEntryCounter.ts';
@@ -176,7 +176,9 @@ const crossEntryOptions: Readonly<Record<string, readonly FindingName[]>> = {
 function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compared): Counter | undefined {
   const { type, field, option, was } = difference;
   if (!mayHit(directionOf(was.kind, difference)) && !asksNewTargets(difference, { between, after })) return undefined;
-  const names = own(crossEntryOptions, option) ?? [];
+  // An identifier that no longer says which type is meant is written out by the step.
+  const isWritten = option === 'to' && staysAmong(own(was, 'to'), difference.after);
+  const names = (own(crossEntryOptions, option) ?? []).filter((one) => !isWritten || one !== 'malformed-reference');
   const isHere = (finding: Finding): boolean =>
     finding.finding === 'too-few-pointing'
       ? finding.by === `${type}.${field}`
@@ -191,6 +193,10 @@ function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compa
         : `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
   );
 }
+
+/** Whether the only type that a reference could lead to is one of several by now. */
+const staysAmong = (was: Json | undefined, is: Json | undefined): boolean =>
+  isList(was) && isList(is) && was.length === 1 && is.includes(was[0] ?? null);
 
 /** Whether a path into an entry leads to a field, through whatever languages and lists. */
 function isInField(path: Path, field: string): boolean {

@@ -1,11 +1,15 @@
 import type { DifferenceKind } from './define.ts';
+import { entriesSent } from './entriesSent.ts';
 import { fieldAdded } from './fieldAdded.ts';
 import { fieldChanged } from './fieldChanged.ts';
 import { fieldRemoved } from './fieldRemoved.ts';
 import { fieldReshaped } from './fieldReshaped.ts';
+import { fieldSplit } from './fieldSplit.ts';
+import { fieldsJoined } from './fieldsJoined.ts';
 import { languageChanged } from './languageChanged.ts';
 import { languagesChanged } from './languagesChanged.ts';
 import { moved } from './moved.ts';
+import { referenceTurned } from './referenceTurned.ts';
 import { renamed } from './renamed.ts';
 import { sharedChanged } from './sharedChanged.ts';
 import { taxonomyAdded } from './taxonomyAdded.ts';
@@ -18,6 +22,7 @@ import { termsRearranged } from './termsRearranged.ts';
 import { typeAdded } from './typeAdded.ts';
 import { typeChanged } from './typeChanged.ts';
 import { typeRemoved } from './typeRemoved.ts';
+import { valuesPulled } from './valuesPulled.ts';
 
 /**
  * Every way in which two models can differ, in the order in which the steps of a migration are taken: what others need
@@ -33,10 +38,15 @@ export const differenceKinds: readonly DifferenceKind[] = [
   termChanged,
   taxonomyChanged,
   typeAdded,
+  valuesPulled,
   fieldReshaped,
+  fieldSplit,
+  fieldsJoined,
+  referenceTurned,
   fieldAdded,
   fieldChanged,
   typeChanged,
+  entriesSent,
   termRemoved,
   fieldRemoved,
   typeRemoved,

@@ -2,6 +2,7 @@ import type { TypeDoc } from '../../definition/type.ts';
 import { count } from '../../plain/words.ts';
 import { countEntries } from '../counter.ts';
 import { askWhetherLost, removeStep } from '../draftedStep.ts';
+import { conditionOn } from '../entryCondition.ts';
 import { defineDifference } from './define.ts';
 
 /** A type is gone, and its entries with it. */
@@ -9,6 +10,8 @@ export interface TypeRemoved {
   readonly name: 'type-removed';
   readonly type: string;
   readonly definition: TypeDoc;
+  /** Entries that go into another type, by a condition: they are not removed. */
+  readonly unless?: string;
 }
 
 export const typeRemoved = defineDifference<TypeRemoved>({
@@ -16,11 +19,13 @@ export const typeRemoved = defineDifference<TypeRemoved>({
   address: ({ type }) => type,
   say: () => 'type removed',
   rate: () => ({ entries: 'lose', readers: 'break' }),
-  count: ({ type }) =>
-    countEntries(
+  count: ({ type, unless }, { between }) => {
+    const goesAway = unless === undefined ? () => false : conditionOn(unless, type, between);
+    return countEntries(
       type,
-      () => true,
+      (entry) => !goesAway(entry),
       (hits) => `${count(hits, 'entry', 'entries')} would be removed`,
-    ),
+    );
+  },
   draft: { step: ([one], { impactOf }) => removeStep(one.type, impactOf(one), askWhetherLost(one.type)) },
 });

@@ -5,13 +5,24 @@ import { asJson, type ModelDoc } from '../../definition/model.ts';
 import type { Shared } from '../../definition/shared.ts';
 import { SharedForm } from '../../definition/shared.ts';
 import { asks } from '../../model/convertValue.ts';
-import type { Model } from '../../model/link.ts';
+import type { Field, Model } from '../../model/link.ts';
 import type { Mistake } from '../../model/mistakes.ts';
 import { fieldsWithin } from '../../model/nestedFields.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
-import { compact, isList, isObject, type JsonObject, mapValues, own, withKey, withoutKey } from '../../plain/json.ts';
+import { mapSingles } from '../../model/traversal.ts';
+import {
+  compact,
+  isList,
+  isObject,
+  type Json,
+  type JsonObject,
+  mapValues,
+  own,
+  withKey,
+  withoutKey,
+} from '../../plain/json.ts';
 import type { Outcome } from '../../plain/outcome.ts';
 import { list, quote } from '../../plain/words.ts';
 import type { EntryDraft, Holder } from '../entryDraft.ts';
@@ -77,17 +88,22 @@ export const change = defineStep({
     if (step.change === 'languages') return dropLanguages(before, after);
     if (step.change === 'shared') return () => undefined;
     const hasFill = step.value !== undefined || step.cel !== undefined;
-    if (!hasFill) return () => undefined;
-    const address = addressed(step.change, 'change', ['field']);
+    const address = addressed(step.change, 'change', hasFill ? ['field'] : ['type', 'field', 'taxonomy', 'term']);
+    if (address.what !== 'field') return () => undefined;
     const was = linkedField(before, address.type, address.field);
     const { field } = linkedField(after, address.type, address.field);
     const fill = compileFill(step, field, was.type, after);
+    const rewritten = rewriter(was.field, field);
+    if (!fill && !rewritten) return () => undefined;
 
     return (draft) => {
-      if (draft.type !== address.type || !fill) return;
+      if (draft.type !== address.type) return;
       const key = keyOfField(address.field);
       for (const holder of draft.holders(was.type, address.field)) {
-        const value = holder.valueOf(was.field);
+        const said = holder.valueOf(was.field);
+        if (said !== undefined && rewritten) holder.set(key, rewritten(said));
+        if (!fill) continue;
+        const value = holder.valueOf(field);
         const fits =
           value === undefined
             ? !asks(field, draft.status) || asks(was.field, draft.status)
@@ -97,6 +113,12 @@ export const change = defineStep({
     };
   },
 });
+
+/** How values say the same by the options of after, where a kind writes them otherwise then. */
+function rewriter(was: Field, is: Field): ((value: Json) => Json) | undefined {
+  const { rewritten } = is.kind;
+  return rewritten && ((value) => mapSingles(was, value, (item) => rewritten(item, was.options, is.options)));
+}
 
 /** Takes out the values in languages that are gone. */
 function dropLanguages(before: Model, after: Model): (draft: EntryDraft) => void {

@@ -1,0 +1,287 @@
+import type { FieldDoc } from '../definition/field.ts';
+import { keyOfField } from '../definition/fieldName.ts';
+import type { ModelDoc } from '../definition/model.ts';
+import type { TypeDoc } from '../definition/type.ts';
+import { partsIn } from '../model/separators.ts';
+import { sameShape } from '../model/traversal.ts';
+import { isList, isObject, type Json, own } from '../plain/json.ts';
+import { humanize } from '../plain/words.ts';
+import type { Difference } from './difference.ts';
+import type { EntriesSent } from './differences/entriesSent.ts';
+import type { FieldAdded } from './differences/fieldAdded.ts';
+import type { FieldRemoved } from './differences/fieldRemoved.ts';
+import type { FieldSplit } from './differences/fieldSplit.ts';
+import type { FieldsJoined } from './differences/fieldsJoined.ts';
+import type { ReferenceTurned } from './differences/referenceTurned.ts';
+import type { Evidence } from './evidence.ts';
+import { gone, likeNames } from './likeness.ts';
+
+/**
+ * What several differences are together: a field that became two, two that became one, a reference that was turned
+ * round, values that are entries of their own now, entries that belong to another type. Each is a guess that is asked
+ * about; where somebody said that it is none, it is told in its parts.
+ */
+
+type Fields = TypeDoc['fields'];
+type Parting = FieldSplit | FieldsJoined;
+
+/**
+ * Fields that became several, or one, by their names or by what their values look like. They are looked for before
+ * renames are, since each part of one looks like a rename.
+ */
+export function partingsIn(
+  before: ModelDoc,
+  after: ModelDoc,
+  apart: ReadonlySet<string>,
+  evidence: Evidence | undefined,
+): readonly Parting[] {
+  return Object.entries(before.types).flatMap(([type, { fields }]) => {
+    const others = own(after.types, type)?.fields;
+    return others
+      ? partingsAmong({ type, evidence }, fields, others).filter((one) =>
+          partsOf(one).every((field) => !apart.has(`${type}.${field}`)),
+        )
+      : [];
+  });
+}
+
+/** The fields that are gone in a parting. */
+export const partsOf = (one: Parting): readonly string[] => (one.name === 'field-split' ? [one.field] : one.fields);
+
+function partingsAmong(
+  { type, evidence }: { readonly type: string; readonly evidence: Evidence | undefined },
+  before: Fields,
+  after: Fields,
+): readonly Parting[] {
+  const removed = gone(before, after).filter((name) => isPlain(own(before, name)));
+  const added = gone(after, before).filter((name) => isPlain(own(after, name)));
+  const splits = removed.flatMap((field): readonly FieldSplit[] => {
+    const named = added.filter((name) => isPartOf(name, field));
+    const into = named.length < 2 && isWrittenIn(evidence?.texts({ type, field }), added.length) ? added : named;
+    const was = own(before, field);
+    return into.length < 2 || !was || !isText(was)
+      ? []
+      : [
+          {
+            name: 'field-split',
+            type,
+            field,
+            was,
+            into: Object.fromEntries(into.map((name) => [name, after[name] as FieldDoc])),
+          },
+        ];
+  });
+  const joins = added.flatMap((field): readonly FieldsJoined[] => {
+    const fields = removed.filter((name) => isPartOf(name, field));
+    const is = own(after, field);
+    return fields.length < 2 || !is || !isText(is) ? [] : [{ name: 'fields-joined', type, fields, field, is }];
+  });
+  return [...splits, ...joins];
+}
+
+const isText = ({ kind }: FieldDoc): boolean => kind === 'text' || kind === 'longText';
+
+/** One text or one number alone, in no language. */
+const isPlain = (field: FieldDoc | undefined): boolean =>
+  field !== undefined &&
+  ['text', 'longText', 'integer', 'decimal', 'date', 'time'].includes(field.kind) &&
+  field.many === undefined &&
+  field.localized === undefined;
+
+/** Whether nearly all of some texts have so many parts, with more than a blank between them. */
+function isWrittenIn(texts: readonly string[] = [], parts: number): boolean {
+  const found = parts < 2 ? undefined : partsIn(texts, parts);
+  return found !== undefined && found.at !== ' ' && texts.length >= 2 && found.fits >= 0.8 * texts.length;
+}
+
+/** Whether a name says another one more closely: `firstName` and `nameOfBirth` of `name`. */
+function isPartOf(name: string, whole: string): boolean {
+  const [words, of] = [name, whole].map((one) => humanize(one).toLowerCase().split(' '));
+  if (!words || !of || words.length <= of.length) return false;
+  const isAt = (start: number): boolean => of.every((word, index) => words[start + index] === word);
+  return isAt(0) || isAt(words.length - of.length);
+}
+
+/** Differences with those that belong together told as what they are together. */
+export function combined(
+  differences: readonly Difference[],
+  partings: readonly Parting[],
+  {
+    before,
+    after,
+    apart,
+  }: { readonly before: ModelDoc; readonly after: ModelDoc; readonly apart: ReadonlySet<string> },
+): readonly Difference[] {
+  const parted = partings.reduce<readonly Difference[]>(withParting, differences);
+  const pulled = parted.map((one) => asPulled(one, before, after, apart));
+  const turned = turnedIn(pulled).filter(({ type, field }) => !apart.has(`${type}.${field}`));
+  const rest = turned.reduce<readonly Difference[]>(withTurned, pulled);
+  const sent = sentIn(rest, before, after).filter(({ from, to }) => !apart.has(from) && !apart.has(to));
+  return [...rest.map((one) => besideSent(one, sent, after)), ...sent];
+}
+
+function withParting(all: readonly Difference[], parting: Parting): readonly Difference[] {
+  const isSplit = parting.name === 'field-split';
+  const [removed, added] = isSplit ? [[parting.field], Object.keys(parting.into)] : [parting.fields, [parting.field]];
+  const isPart = (one: Difference): boolean =>
+    (one.name === 'field-removed' && one.type === parting.type && removed.includes(one.field)) ||
+    (one.name === 'field-added' && one.type === parting.type && added.includes(one.field));
+  const parts = all.filter(isPart);
+  // Where one of them was taken for something else after all, they are told as that.
+  if (parts.length !== removed.length + added.length) return all;
+  return all.flatMap((one) => {
+    if (one === parts[0]) return [parting];
+    return isPart(one) ? [] : [one];
+  });
+}
+
+/** A field whose values become entries of a type that is new. */
+function asPulled(one: Difference, before: ModelDoc, after: ModelDoc, apart: ReadonlySet<string>): Difference {
+  if (one.name !== 'field-reshaped' || apart.has(`${one.type}.${one.field}`)) return one;
+  const { was, is } = one;
+  const to = is.kind === 'reference' ? own(is, 'to') : undefined;
+  const [target, ...others] = isList(to) ? to : [];
+  const type = typeof target === 'string' && others.length === 0 ? own(after.types, target) : undefined;
+  const isNew = typeof target === 'string' && !Object.hasOwn(before.types, target);
+  if (!type || !isNew || was.localized !== undefined || is.localized !== undefined) return one;
+  if (was.kind === 'object') return { ...one, name: 'values-pulled', as: undefined };
+  const as = type.titled ?? Object.entries(type.fields).find(([, { kind }]) => kind === 'text')?.[0];
+  const isNaming = as !== undefined && ['text', 'longText', 'slug', 'choice', 'term'].includes(was.kind);
+  return isNaming && !as.includes('.') ? { ...one, name: 'values-pulled', as } : one;
+}
+
+/** References that are gone on one side and new on the other. */
+function turnedIn(differences: readonly Difference[]): readonly ReferenceTurned[] {
+  const removed = differences.filter(
+    (one): one is FieldRemoved => one.name === 'field-removed' && isOuterReference(one),
+  );
+  const added = differences.filter((one): one is FieldAdded => one.name === 'field-added' && isOuterReference(one));
+  const matches = removed.flatMap((was) =>
+    added
+      .filter((is) => typesOf(was.definition).includes(is.type) && typesOf(is.definition).includes(was.type))
+      .map((is) => ({ was, is, sure: isSaidByName(was, is) })),
+  );
+  const isAlone = ({ was, is }: (typeof matches)[number]): boolean =>
+    matches.filter((other) => other.was === was || other.is === is).length === 1;
+  return matches
+    .filter((one) => one.sure || isAlone(one))
+    .map(({ was, is }) => ({
+      name: 'reference-turned',
+      type: was.type,
+      field: was.field,
+      was: was.definition,
+      toType: is.type,
+      toField: is.field,
+      is: is.definition,
+    }));
+}
+
+const isOuterReference = ({ field, definition }: FieldRemoved | FieldAdded): boolean =>
+  definition.kind === 'reference' && !field.includes('.');
+const typesOf = ({ to }: FieldDoc): readonly Json[] => (isList(to) ? to : []);
+const inverseOf = ({ inverse }: FieldDoc): Json | undefined => (isObject(inverse) ? own(inverse, 'name') : inverse);
+
+/** Whether each is called as the other calls its other side. */
+const isSaidByName = (was: FieldRemoved, is: FieldAdded): boolean =>
+  inverseOf(was.definition) === is.field || inverseOf(is.definition) === was.field;
+
+const withTurned = (all: readonly Difference[], turned: ReferenceTurned): readonly Difference[] =>
+  all.flatMap((one) => {
+    if (one.name === 'field-removed' && one.type === turned.type && one.field === turned.field) return [turned];
+    return one.name === 'field-added' && one.type === turned.toType && one.field === turned.toField ? [] : [one];
+  });
+
+/** Fields inside objects that become entries of another type: they stand there, and nowhere else. */
+export function pulledParts(before: ModelDoc, after: ModelDoc): readonly string[] {
+  return Object.entries(before.types).flatMap(([type, { fields }]) =>
+    Object.entries(fields).flatMap(([field, was]) => {
+      const is = own(own(after.types, type)?.fields ?? {}, field);
+      const [target] = is?.kind === 'reference' ? typesOf(is) : [];
+      const inside = isObject(was.fields) ? was.fields : {};
+      const there = typeof target === 'string' ? (own(after.types, target)?.fields ?? {}) : {};
+      return Object.keys(inside).flatMap((name) => (Object.hasOwn(there, name) ? [`${type}.${field}.${name}`] : []));
+    }),
+  );
+}
+
+/* ── entries that belong to another type ─────────────────────────────────────────────────────────────────────── */
+
+/** How much of a type the other one has to have. */
+const enough = 0.5;
+
+/** Types of which entries seem to belong to another: to a new one that took fields from it, or to one that took it in. */
+function sentIn(differences: readonly Difference[], before: ModelDoc, after: ModelDoc): readonly EntriesSent[] {
+  return differences.flatMap((one): readonly EntriesSent[] => {
+    if (one.name === 'type-added') return sentTo(one.type, one.definition, before, after);
+    return one.name === 'type-removed' ? sentFrom(one.type, one.definition, before, after) : [];
+  });
+}
+
+function sentTo(to: string, { fields }: TypeDoc, before: ModelDoc, after: ModelDoc): readonly EntriesSent[] {
+  const found = Object.entries(before.types).flatMap(([from, was]) => {
+    const is = own(after.types, from);
+    const both = namesInBoth(was.fields, fields);
+    if (!is || both.length < 2 || both.length < enough * Object.keys(fields).length) return [];
+    const where = saidByValue(to, was.fields, is.fields) ?? saidByField(was.fields, is.fields, fields);
+    return where === undefined ? [] : [{ sent: { name: 'entries-sent' as const, from, to, where }, both: both.length }];
+  });
+  const [best] = found.toSorted((a, b) => b.both - a.both);
+  return best ? [best.sent] : [];
+}
+
+function sentFrom(from: string, { fields }: TypeDoc, before: ModelDoc, after: ModelDoc): readonly EntriesSent[] {
+  const found = Object.entries(after.types).flatMap(([to, is]) => {
+    const was = own(before.types, to);
+    const both = namesInBoth(fields, is.fields);
+    const took = was ? both.filter((name) => !Object.hasOwn(was.fields, name)).length : 0;
+    const share = both.length / Math.max(1, Object.keys(fields).length);
+    if (!was || both.length < 2 || share < (took > 0 ? enough : 0.8)) return [];
+    return [{ sent: { name: 'entries-sent' as const, from, to, where: undefined }, both: both.length + took }];
+  });
+  const [best] = found.toSorted((a, b) => b.both - a.both);
+  return best ? [best.sent] : [];
+}
+
+const namesInBoth = (a: Fields, b: Fields): readonly string[] =>
+  Object.keys(a).filter((name) => {
+    const [one, other] = [own(a, name), own(b, name)];
+    return one !== undefined && other !== undefined && (sameShape(one, other) || one.kind === other.kind);
+  });
+
+/** A choice that named the new type, and does no more: `entry.kind == "event"`. */
+function saidByValue(to: string, was: Fields, is: Fields): string | undefined {
+  for (const [name, field] of Object.entries(was)) {
+    const named = membersOf(field).filter((member) => likeNames(member.replaceAll('-', ' '), humanize(to)) >= 0.8);
+    const left = new Set(membersOf(own(is, name)));
+    const [member] = named.filter((one) => !left.has(one));
+    if (member !== undefined && field.many === undefined) return `entry.${name} == ${JSON.stringify(member)}`;
+  }
+  return undefined;
+}
+
+const membersOf = (field: FieldDoc | undefined): readonly string[] =>
+  (isList(field?.choices) ? field.choices : []).flatMap((one) => {
+    const name = isObject(one) ? own(one, 'choice') : one;
+    return typeof name === 'string' ? [name] : [];
+  });
+
+/** A field that went along: whoever has it belongs there. */
+function saidByField(was: Fields, is: Fields, other: Fields): string | undefined {
+  const names = gone(was, is).filter((name) => Object.hasOwn(other, name));
+  const asked = names.filter((name) => own(other, name)?.required !== undefined);
+  const [name] = asked.length > 0 ? asked : names;
+  return name === undefined ? undefined : `has(entry.${keyOfField(name)})`;
+}
+
+/** What is lost of a type whose entries go elsewhere is only what stays behind. */
+function besideSent(one: Difference, sent: readonly EntriesSent[], after: ModelDoc): Difference {
+  if (one.name === 'type-removed') {
+    const away = sent.find(({ from }) => from === one.type);
+    return away ? { ...one, unless: away.where ?? 'true' } : one;
+  }
+  if (one.name !== 'field-removed') return one;
+  const away = sent.find(
+    ({ from, to }) => from === one.type && Object.hasOwn(own(after.types, to)?.fields ?? {}, one.field),
+  );
+  return away?.where === undefined ? one : { ...one, unless: away.where };
+}
