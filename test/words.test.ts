@@ -22,7 +22,8 @@ import {
 import { nearest } from '../src/core/plain/nearest.ts';
 import { slugify } from '../src/core/plain/slugify.ts';
 import { count, groupThousands, humanize, list, pluralize, quote, range } from '../src/core/plain/words.ts';
-import { clip, fromTo, sayPointer, table, wrap } from '../src/view/look.ts';
+import { fromTo } from '../src/view/difference.ts';
+import { clip, lookFor, sayPointer, table, wrap } from '../src/view/look.ts';
 
 const look = {
   width: 100,
@@ -317,7 +318,11 @@ describe('setting text', () => {
 
   test('shows of two long texts what differs', () => {
     const start = 'The outermost light of the Skerries, built on a rock';
-    expect(fromTo(`${start} in the sea`, `${start} on land`, 40, ' → ')).toBe('…a rock in the sea → …a rock on land');
-    expect(fromTo(undefined, 3, 40, ' → ')).toBe('nothing → 3');
+    const look = lookFor({}, false);
+    expect(fromTo(`${start} in the sea`, `${start} on land`, 60, look)).toBe(
+      '… built on a rock [in the sea → on land]',
+    );
+    expect(fromTo(undefined, 3, 40, look)).toBe('nothing → 3');
+    expect(fromTo('', ['a', 'b'], 40, look)).toBe('"" → [a, b]');
   });
 });

@@ -105,7 +105,7 @@ export function isAsciiOnly({ LC_ALL, LC_CTYPE, LANG, TERM }: NodeJS.ProcessEnv)
 const measuredAtOnce = 256;
 
 /** How wide a text is, in columns. Long ones are measured in pieces, which may count a letter that is cut apart twice. */
-function widthOf(text: string): number {
+export function widthOf(text: string): number {
   if (text.length <= measuredAtOnce) return stringWidth(text);
   let width = 0;
   for (let from = 0; from < text.length; from += measuredAtOnce)
@@ -165,30 +165,6 @@ function textOf(value: unknown): string | undefined {
   if (typeof value === 'string' && value !== '') return value.replace(/\s+/gu, ' ');
   const isTexts = Array.isArray(value) && value.length > 0 && value.every((item) => typeof item === 'string');
   return isTexts ? value.join(', ') : JSON.stringify(value);
-}
-
-/**
- * An old and a new value side by side. Where two long texts begin alike, their beginning is left out, so that what
- * differs is seen.
- */
-export function fromTo(before: unknown, after: unknown, width: number, arrow: string): string {
-  const room = Math.max(10, Math.floor((width - widthOf(arrow)) / 2));
-  // A text that looks like the number it was stands in quotes: `3 → "3"`.
-  const isText = typeof before !== typeof after && !Array.isArray(after) && String(before) === String(after);
-  const show = (value: unknown): string => {
-    if (value === undefined) return 'nothing';
-    if (Array.isArray(value)) return clip(`[${value.map((item) => textOf(item) ?? '').join(', ')}]`, room);
-    return oneLine(isText && typeof value === 'string' ? JSON.stringify(value) : value, room);
-  };
-  if (typeof before !== 'string' || typeof after !== 'string' || before.length <= room)
-    return show(before) + arrow + show(after);
-  let alike = 0;
-
-  while (alike < before.length && before[alike] === after[alike]) alike += 1;
-  // A few words of what is alike stay, from the start of a word on.
-  const start = before.indexOf(' ', Math.max(0, alike - Math.floor(room / 2))) + 1;
-  const rest = (text: string): string => oneLine(`${start > 0 ? '…' : ''}${text.slice(start)}`, room);
-  return rest(before) + arrow + rest(after);
 }
 
 export interface Column {

@@ -1,5 +1,6 @@
 import { rehearse } from '../../tasks/migration/rehearse.ts';
-import { rehearseText } from '../../view/text/migration.ts';
+import { rehearseMarkdown } from '../../view/markdown/rehearsal.ts';
+import { rehearseText } from '../../view/text/rehearsal.ts';
 import { answer, type CommandModule, textOf } from '../answer.ts';
 
 const command: CommandModule = {
@@ -9,12 +10,13 @@ const command: CommandModule = {
         type: 'string',
         describe: 'Its number or the name of its file; the newest if none is named',
       })
+      .option('markdown', { type: 'boolean', describe: 'Print it as Markdown, for the comment of a review' })
       .example('$0 migration rehearse', 'What would change, what would be lost, and whether the check is clean then'),
   handler: (args) =>
     answer(
       args,
       (call) => rehearse(call, textOf(args.migration)),
-      rehearseText,
+      args.markdown === true ? rehearseMarkdown : rehearseText,
       ({ ok }) => ok,
     ),
 };

@@ -55,22 +55,26 @@ function partingsAmong(
 ): readonly Parting[] {
   const removed = gone(before, after).filter((name) => isPlain(own(before, name)));
   const added = gone(after, before).filter((name) => isPlain(own(after, name)));
-  const splits = removed.flatMap((field): readonly FieldSplit[] => {
-    const named = added.filter((name) => isPartOf(name, field));
-    const into = named.length < 2 && isWrittenIn(evidence?.texts({ type, field }), added.length) ? added : named;
+  const splitInto = (field: string, into: readonly string[]): readonly FieldSplit[] => {
     const was = own(before, field);
+    const fields = into.map((name) => [name, after[name] as FieldDoc] as const);
     return into.length < 2 || !was || !isText(was)
       ? []
-      : [
-          {
-            name: 'field-split',
-            type,
-            field,
-            was,
-            into: Object.fromEntries(into.map((name) => [name, after[name] as FieldDoc])),
-          },
-        ];
-  });
+      : [{ name: 'field-split', type, field, was, into: Object.fromEntries(fields) }];
+  };
+  const named = removed.flatMap((field) =>
+    splitInto(
+      field,
+      added.filter((name) => isPartOf(name, field)),
+    ),
+  );
+  const left = added.filter((name) => !named.some(({ into }) => Object.hasOwn(into, name)));
+  const written = removed
+    .filter((field) => !named.some((one) => one.field === field))
+    .filter((field) => isWrittenIn(evidence?.texts({ type, field }), left.length))
+    .slice(0, 1)
+    .flatMap((field) => splitInto(field, left));
+  const splits = [...named, ...written];
   const joins = added.flatMap((field): readonly FieldsJoined[] => {
     const fields = removed.filter((name) => isPartOf(name, field));
     const is = own(after, field);
@@ -254,7 +258,10 @@ function saidByValue(to: string, was: Fields, is: Fields): string | undefined {
     const named = membersOf(field).filter((member) => likeNames(member.replaceAll('-', ' '), humanize(to)) >= 0.8);
     const left = new Set(membersOf(own(is, name)));
     const [member] = named.filter((one) => !left.has(one));
-    if (member !== undefined && field.many === undefined) return `entry.${name} == ${JSON.stringify(member)}`;
+    if (member !== undefined && field.many === undefined) {
+      const isThere = field.required === true ? '' : `has(entry.${name}) && `;
+      return `${isThere}entry.${name} == ${JSON.stringify(member)}`;
+    }
   }
   return undefined;
 }

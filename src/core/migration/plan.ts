@@ -117,6 +117,8 @@ function misfitOf(error: unknown, step: MigrationStep): Misfit {
 export interface StepEffect {
   readonly step: number;
   readonly changes: readonly EntryChange[];
+  /** How many values it could not carry on. */
+  readonly losses: number;
   /** The address that the entry has then, where it is another one. */
   readonly becomes?: string;
   /** The entries that came out of it. */
@@ -166,6 +168,7 @@ function takeThrough(draft: EntryDraft, stages: readonly Stage[], effects: StepE
 
 function takeOnce(draft: EntryDraft, { step, take }: Stage, effects: StepEffect[]): readonly EntryDraft[] {
   const { fields, type } = draft;
+  const lost = draft.losses.length;
   try {
     take(draft);
   } catch (error) {
@@ -175,7 +178,12 @@ function takeOnce(draft: EntryDraft, { step, take }: Stage, effects: StepEffect[
   const changes = changesBetween(fields, draft);
   const becomes = draft.type === type ? undefined : `${draft.type}/${draft.id}`;
   if (changes.length > 0 || becomes !== undefined || made.length > 0)
-    effects.push({ step: step.number, changes, ...compact({ becomes, made: made.length > 0 ? made : undefined }) });
+    effects.push({
+      step: step.number,
+      changes,
+      losses: draft.losses.length - lost,
+      ...compact({ becomes, made: made.length > 0 ? made : undefined }),
+    });
   return made;
 }
 
@@ -187,7 +195,13 @@ export const stagesThatSeeAll = ({ stages }: Plan): readonly number[] =>
 export function showEntry({ stages, before }: Plan, index: number, entry: Entry, look?: Look): void {
   const draft = new EntryDraft(entry, before.types.get(entry.type), look);
   const made = takeThrough(draft, stages.slice(0, index), []);
-  for (const one of [draft, ...made]) if (!one.isDeleted) stages[index]?.all?.see(one);
+  const stage = stages[index];
+  if (!stage?.all) return;
+  try {
+    for (const one of [draft, ...made]) if (!one.isDeleted) stage.all.see(one);
+  } catch (error) {
+    throw new EntryMisfit(misfitOf(error, stage.step));
+  }
 }
 
 /** All entries were shown to a stage. */

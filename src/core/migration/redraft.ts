@@ -80,7 +80,7 @@ export const commentsIn = (written: Written): readonly string[] =>
     (lines.match(/^\s*#.*$/gmu) ?? [])
       .map((line) => line.replace(/^\s*#\s?/u, ''))
       .join(' ')
-      .replace(/ (?:Yes: delete|Add `).*$/u, ''),
+      .replace(/ (?:Yes: |As `|Add `).*$/u, ''),
   );
 
 /** The lines of each step in a file, with the comments directly above it. */

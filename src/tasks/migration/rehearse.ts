@@ -5,7 +5,8 @@ import { keyOf } from '../../core/entry/entry.ts';
 import { wordsOf } from '../../core/messages/words.ts';
 import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import { EntryMisfit, type Migrated, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
-import { compact, pointer } from '../../core/plain/json.ts';
+import type { MigrationStep } from '../../core/migration/read.ts';
+import { compact, type Path, pointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import type { Look } from '../../core/rules/lookUp.ts';
 import { CheckAhead } from '../../passes/check.ts';
@@ -23,16 +24,8 @@ import { obeyedModel } from '../obeyed.ts';
 import { head, resultVersion } from '../result.ts';
 import { type Proved, prove } from './prove.ts';
 import { digestPass, recordRehearsal } from './rehearsals.ts';
+import { Sample, Samples } from './samples.ts';
 
-const Sample = z.strictObject({
-  entry: z.string(),
-  pointer: z.string(),
-  before: JsonValue.optional(),
-  after: JsonValue.optional(),
-  movedTo: z.string().optional(),
-  /** The address that the entry has then, where it becomes one of another type. */
-  becomes: z.string().optional(),
-});
 const Lost = z.strictObject({
   entry: z.string(),
   pointer: z.string(),
@@ -74,8 +67,18 @@ export const RehearseResult = z.strictObject({
   /** Findings of severity error before, by the model that the entries obey, and after, by the new one. */
   errorsBefore: z.int(),
   errorsAfter: z.int(),
+  /** How many errors would be there that are not now, how many are there now too, and how many would be gone. */
+  findings: z.strictObject({ new: z.int(), left: z.int(), gone: z.int() }),
+  /** The first of the errors afterwards, those that are new before the others; with the step that is about the same field. */
   findingsAfter: z.array(
-    z.strictObject({ finding: z.string(), entry: z.string(), pointer: z.string(), says: z.string() }),
+    z.strictObject({
+      finding: z.string(),
+      entry: z.string(),
+      pointer: z.string(),
+      says: z.string(),
+      isNew: z.boolean(),
+      step: z.int().optional(),
+    }),
   ),
 });
 export type RehearseResult = z.output<typeof RehearseResult>;
@@ -94,7 +97,8 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
     rehearsalPass({ ...migrating, store, ahead: await CheckAhead.against(proved.plan.after) }),
     digestPass(),
   ] as const;
-  const [errorsBefore, told, digest] = await walk<[number, Told, string]>(store, passes, call);
+  const [errorsBefore, told, digest] = await walk<[Errors, Told, string]>(store, passes, call);
+  const compared = compareErrors(errorsBefore, told.errors);
   const { steps: ofSteps } = file.migration;
   const openQuestions = ofSteps.filter(({ open }) => open !== undefined).length;
   if (openQuestions === 0) recordRehearsal(workspace.root, { migration: file.hash, content: digest });
@@ -110,7 +114,7 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
         address,
         entries: told.perStep.get(number)?.entries ?? 0,
         made: [...(told.perStep.get(number)?.made ?? [])],
-        samples: [...(told.perStep.get(number)?.samples ?? [])],
+        samples: [...(told.perStep.get(number)?.samples.all() ?? [])],
         open,
       }),
     ),
@@ -120,14 +124,19 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
     made: told.made,
     files: told.files,
     lost: [...told.lost],
-    errorsBefore,
+    errorsBefore: errorsBefore.count,
     errorsAfter: told.errors.length,
-    findingsAfter: told.errors.slice(0, 50).map(({ entry, path, ...finding }) => ({
-      finding: finding.finding,
-      entry: keyOf(entry),
-      pointer: pointer(path),
-      says: wordsOf(finding).says,
-    })),
+    findings: compared.counts,
+    findingsAfter: compared.ordered.slice(0, 50).map(({ error: { entry, path, ...finding }, isNew }) =>
+      compact({
+        finding: finding.finding,
+        entry: keyOf(entry),
+        pointer: pointer(path),
+        says: wordsOf(finding).says,
+        isNew,
+        step: isNew ? stepAbout(ofSteps, entry.type, path) : undefined,
+      }),
+    ),
   };
 }
 
@@ -157,16 +166,56 @@ export async function refuseOtherStanding(workspace: Workspace, migrationFile: M
 
 /* ── over the entries ────────────────────────────────────────────────────────────────────────────────────────── */
 
+/** What is wrong with entries before: how often a finding is made of one, by its address. */
+interface Errors {
+  readonly count: number;
+  readonly all: ReadonlyMap<string, number>;
+}
+
+type ErrorAfter = Told['errors'][number] & { readonly was?: string };
+
+/** Tells errors that are new from those that were there, by the entry that each was and what is found. */
+function compareErrors({ all }: Errors, after: readonly ErrorAfter[]) {
+  const left = new Map(all);
+  const told = after.map((error) => {
+    const name = `${error.was ?? keyOf(error.entry)} ${error.finding}`;
+    const times = left.get(name) ?? 0;
+    left.set(name, times - 1);
+    return { error, isNew: times <= 0 };
+  });
+  const isNew = told.filter((one) => one.isNew);
+  const before = [...all.values()].reduce((sum, times) => sum + times, 0);
+  const stayed = told.length - isNew.length;
+  return {
+    counts: { new: isNew.length, left: stayed, gone: before - stayed },
+    ordered: [...isNew, ...told.filter((one) => !one.isNew)],
+  };
+}
+
+/** The last step that is about the field in which something is found, or about the type. */
+function stepAbout(steps: readonly MigrationStep[], type: string, [field]: Path): number | undefined {
+  const places = (step: MigrationStep): readonly string[] =>
+    [step.address, step.data.to].flatMap((one) => {
+      if (typeof one !== 'string') return [];
+      const [owner = '', name = ''] = one.split('.');
+      return step.kind.verb === 'rename' && step.address.includes('.') && !one.includes('.')
+        ? [`${type}.${one}`]
+        : [name === '' ? owner : `${owner}.${name}`];
+    });
+  const about = (name: string) => steps.findLast((step) => places(step).includes(name))?.number;
+  return about(`${type}.${String(field)}`) ?? about(type);
+}
+
 interface ToldOfStep {
   entries: number;
   readonly made: string[];
-  readonly samples: z.output<typeof Sample>[];
+  readonly samples: Samples;
 }
 
 interface Told {
   readonly perStep: ReadonlyMap<number, ToldOfStep>;
   readonly lost: readonly z.output<typeof Lost>[];
-  readonly errors: ReturnType<CheckAhead['findings']>;
+  readonly errors: readonly (ReturnType<CheckAhead['findings']>[number] & { readonly was?: string })[];
   readonly entries: number;
   readonly changed: number;
   readonly made: number;
@@ -212,6 +261,8 @@ function rehearsalPass({ store, ahead, ...migrating }: Rehearsing): Pass<Migrate
   const perStep = new Map<number, ToldOfStep>();
   const lost: z.output<typeof Lost>[] = [];
   const files = new Set<string>();
+  /** The addresses that entries have now, of those that have others then. */
+  const renamed = new Map<string, string>();
   let entries = 0;
   let changed = 0;
   let made = 0;
@@ -226,6 +277,7 @@ function rehearsalPass({ store, ahead, ...migrating }: Rehearsing): Pass<Migrate
       for (const one of [draft, ...migrated.made])
         lost.push(...one.losses.map(({ path, ...loss }) => ({ entry: keyOf(one), pointer: pointer(path), ...loss })));
       if (!draft.isDeleted) ahead.see(entryAfter(stored.entry, draft), stored.place);
+      if (keyOf(draft) !== address) renamed.set(keyOf(draft), address);
       const added = newEntries(migrated);
       for (const entry of added) ahead.see(entry, stored.place);
       made += added.length;
@@ -240,7 +292,10 @@ function rehearsalPass({ store, ahead, ...migrating }: Rehearsing): Pass<Migrate
     finish: () => ({
       perStep,
       lost,
-      errors: ahead.findings().filter(({ severity }) => severity === 'error'),
+      errors: ahead
+        .findings()
+        .filter(({ severity }) => severity === 'error')
+        .map((finding) => compact({ ...finding, was: renamed.get(keyOf(finding.entry)) })),
       entries,
       changed,
       made,
@@ -249,8 +304,8 @@ function rehearsalPass({ store, ahead, ...migrating }: Rehearsing): Pass<Migrate
   };
 }
 
-/** Counts what is wrong with entries as they are. */
-function errorsPass(check: CheckAhead): Pass<Entry, number> {
+/** Gathers what is wrong with entries as they are. */
+function errorsPass(check: CheckAhead): Pass<Entry, Errors> {
   let unreadable = 0;
   return {
     map: ({ entry }) => entry,
@@ -258,7 +313,15 @@ function errorsPass(check: CheckAhead): Pass<Entry, number> {
     unreadable: () => {
       unreadable += 1;
     },
-    finish: () => unreadable + check.findings().filter(({ severity }) => severity === 'error').length,
+    finish: () => {
+      const errors = check.findings().filter(({ severity }) => severity === 'error');
+      const all = new Map<string, number>();
+      for (const { entry, finding } of errors) {
+        const name = `${keyOf(entry)} ${finding}`;
+        all.set(name, (all.get(name) ?? 0) + 1);
+      }
+      return { count: unreadable + errors.length, all };
+    },
   };
 }
 
@@ -275,28 +338,13 @@ export function migrateStored(stored: Stored, { plan, look, file }: Migrating): 
 const asTrouble = (error: unknown, file: MigrationFile): unknown =>
   error instanceof EntryMisfit ? misfitTrouble(file, error.misfit) : error;
 
-const samplesPerStep = 3;
-
-function note(
-  perStep: Map<number, ToldOfStep>,
-  { step, changes, becomes, made = [] }: StepEffect,
-  entry: string,
-): void {
-  const told = perStep.get(step) ?? { entries: 0, made: [], samples: [] };
+function note(perStep: Map<number, ToldOfStep>, effect: StepEffect, entry: string): void {
+  const { step, changes, becomes, made = [] } = effect;
+  const told = perStep.get(step) ?? { entries: 0, made: [], samples: new Samples() };
   told.entries += changes.length > 0 || becomes !== undefined ? 1 : 0;
   told.made.push(...made.map(keyOf));
-  if (becomes !== undefined && told.samples.length < samplesPerStep) told.samples.push({ entry, pointer: '', becomes });
+  told.samples.see(effect, entry);
   perStep.set(step, told);
-  if (becomes !== undefined) return;
-  const [change] = changes;
-  if (change && told.samples.length < samplesPerStep)
-    told.samples.push({
-      entry,
-      pointer: pointer(change.path),
-      ...(change.before === undefined ? {} : { before: change.before }),
-      ...(change.after === undefined ? {} : { after: change.after }),
-      ...(change.movedTo ? { movedTo: pointer(change.movedTo) } : {}),
-    });
 }
 
 /** The entry as it would be read after the run. */

@@ -2,6 +2,7 @@ import { count } from '../../core/plain/words.ts';
 import type { DiffResult } from '../../tasks/diff.ts';
 import type { Change } from '../../tasks/result.ts';
 import { entryWords, readerWords } from '../text/change.ts';
+import { code, escaped } from './markdown.ts';
 
 /** Two models compared, as Markdown (with tables) that fits into the comment of a review. */
 export function diffMarkdown(result: DiffResult): string {
@@ -36,9 +37,3 @@ function reachOf({ impact }: Change): string {
   const examples = impact.hits > 0 ? impact.examples.map(({ entry }) => code(entry)).join(', ') : '';
   return [escaped(impact.says), impact.way ? escaped(impact.way.says) : '', examples].filter(Boolean).join('<br>');
 }
-
-const code = (text: string): string => `\`${text.replaceAll('`', "'").replaceAll('|', '\\|')}\``;
-
-/** A text that means itself in a cell of a table. */
-const escaped = (text: string): string =>
-  text.replace(/[\\`*_{}[\]<>|#]/gu, (sign) => `\\${sign}`).replace(/\s+/gu, ' ');

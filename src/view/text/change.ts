@@ -1,5 +1,5 @@
-import { diffWordsWithSpace } from 'diff';
 import type { Change } from '../../tasks/result.ts';
+import { wordsOf } from '../difference.ts';
 import { glyphs, type Look, oneLine, padRight, wrap } from '../look.ts';
 
 export const entryWords = { valid: 'stay valid', migrate: 'need a migration', lose: 'lose something' } as const;
@@ -56,16 +56,6 @@ function wordLines({ option, before, after }: Change, { paint, width }: Look): r
     return [...side('added', '-', (text) => paint.bad(text)), ...side('removed', '+', (text) => paint.good(text))];
   });
 }
-
-/** So many words may differ; of texts that differ in more, each is shown as a whole. */
-const mostWords = 2000;
-
-/** Two texts by their words: what stays, what goes, what comes. */
-const wordsOf = (before: string, after: string) =>
-  diffWordsWithSpace(before, after, { maxEditLength: mostWords }) ?? [
-    { value: before, removed: true, added: false },
-    { value: after, added: true, removed: false },
-  ];
 
 /** The texts of an option, by language; one alone under no key. */
 function textsOf(value: Change['before']): ReadonlyMap<string, string> {

@@ -1,11 +1,10 @@
-import { count, groupThousands, listSome } from '../../core/plain/words.ts';
+import { count, groupThousands } from '../../core/plain/words.ts';
 import type { DraftResult } from '../../tasks/migration/draft.ts';
 import type { MigrationListResult } from '../../tasks/migration/list.ts';
-import type { RehearseResult } from '../../tasks/migration/rehearse.ts';
 import type { RunResult } from '../../tasks/migration/run.ts';
 import type { MigrationShowResult } from '../../tasks/migration/show.ts';
 import type { UndoResult } from '../../tasks/migration/undo.ts';
-import { clip, fromTo, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wrap } from '../look.ts';
+import { clip, glyphs, type Look, next, padRight, table, wrap } from '../look.ts';
 
 /** A drafted migration: its steps in short, and what is left to decide. */
 export function draftText({ file, from, to, steps, openQuestions, number, kept }: DraftResult, look: Look): string {
@@ -29,112 +28,6 @@ export function draftText({ file, from, to, steps, openQuestions, number, kept }
         ]
       : [rehearse];
   return `${paint.good(glyphs.fine)} ${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}, ${count(steps.length, 'step')}, proved${kept === undefined || kept === 0 ? '' : `; ${count(kept, 'answer')} kept`}\n\n${lines.join('\n')}\n${onward}${onwards.join('')}`;
-}
-
-/** A rehearsal: per step what changes, what is lost, and whether the check is clean afterwards. */
-export function rehearseText(result: RehearseResult, look: Look): string {
-  const { paint, width } = look;
-  const {
-    file,
-    from,
-    to,
-    steps,
-    lost,
-    errorsBefore,
-    errorsAfter,
-    findingsAfter,
-    openQuestions,
-    changed,
-    made,
-    entries,
-    number,
-  } = result;
-  const stepLines = steps.map(({ step, verb, address, entries: touched, made: come, samples, open }) => {
-    const said = [
-      ...(touched > 0 ? [count(touched, 'entry changes', 'entries change')] : []),
-      ...(come.length > 0 ? [count(come.length, 'entry is new', 'entries are new')] : []),
-    ];
-    const head = `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}  ${said.length > 0 ? paint.strong(said.join(', ')) : paint.soft('no entry changes')}`;
-    const room = Math.max(0, ...samples.map(({ entry }) => entry.length));
-    const examples = samples.map((sample) => `       ${sampleText(sample, room, look)}`);
-    const question = open === undefined ? [] : [`     ${paint.warn('?')} ${wrap(open, width - 7, '       ')}`];
-    const newOnes =
-      come.length > 0 ? [`       ${paint.soft('new')}  ${wrap(listSome(come, 4), width - 12, '            ')}`] : [];
-    return [head, ...examples, ...newOnes, ...question].join('\n');
-  });
-  return [
-    `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n`,
-    `\n${stepLines.join('\n')}\n`,
-    lostText(lost, look),
-    `\n${errorsAfter === 0 ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong)} ${paint.strong(errorsAfter === 0 ? 'Clean afterwards' : `${count(errorsAfter, 'error')} afterwards`)}, ${count(errorsBefore, 'error')} before; ${groupThousands(changed)} of ${count(entries, 'entry', 'entries')} would be written${made > 0 ? `, ${groupThousands(made)} would be new` : ''}\n`,
-    ...findingsAfter
-      .slice(0, 8)
-      .map(
-        ({ entry, pointer, says }) =>
-          `    ${paint.name(entry)} ${wrap(`${sayPointer(pointer)} ${says}`, width - entry.length - 5, '      ')}\n`,
-      ),
-    findingsAfter.length > 8 ? `    ${paint.soft(`and ${groupThousands(errorsAfter - 8)} more`)}\n` : '',
-    openQuestions > 0
-      ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n${next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look)}`
-      : next(
-          `lumbrik migration run ${number}`,
-          errorsAfter > 0
-            ? 'to do it all the same: all or nothing, and it can be taken back'
-            : 'to do it: all or nothing, and it can be taken back',
-          look,
-        ),
-  ].join('');
-}
-
-type Sample = RehearseResult['steps'][number]['samples'][number];
-
-function sampleText(
-  { entry: address, pointer, before, after, movedTo, becomes }: Sample,
-  entryRoom: number,
-  { paint, width }: Look,
-): string {
-  const field = sayPointer(pointer);
-  const entry = padRight(address, entryRoom);
-  const room = width - entryRoom - field.length - 12;
-  if (movedTo !== undefined)
-    return `${paint.soft(entry)}  ${field} ${paint.soft(glyphs.arrow)} ${sayPointer(movedTo)}  ${paint.soft(oneLine(before, room))}`;
-  if (becomes !== undefined) return `${paint.soft(entry)} ${paint.soft(glyphs.arrow)} ${becomes}`;
-  if (pointer === '') return `${entry}  ${paint.bad('is removed')}`;
-  return `${paint.soft(entry)}  ${field}  ${fromTo(before, after, room, paint.soft(` ${glyphs.arrow} `))}`;
-}
-
-const lossesShown = 8;
-
-type Lost = RehearseResult['lost'];
-
-function lostText(all: Lost, look: Look): string {
-  const { paint } = look;
-  const gone = all.filter(({ becomes }) => becomes === undefined);
-  const replaced = all.filter(({ becomes }) => becomes !== undefined);
-  return [
-    all.length === 0 ? `\n${paint.good(glyphs.fine)} Nothing is lost\n` : '',
-    gone.length === 0
-      ? ''
-      : `\n${paint.bad(glyphs.wrong)} ${paint.strong(`${count(gone.length, 'value')} would be lost`)}, kept in the journal alone\n${lostLines(gone, look)}`,
-    replaced.length === 0
-      ? ''
-      : `\n${paint.warn(glyphs.warn)} ${paint.strong(`${count(replaced.length, 'value')} would be replaced`)}, the old kept in the journal alone ${paint.soft('(--format json lists them)')}\n`,
-  ].join('');
-}
-
-function lostLines(lost: Lost, { paint, width }: Look): string {
-  const rows = lost.slice(0, lossesShown).map(({ entry, pointer, value, why }) => {
-    const field = sayPointer(pointer);
-    const room = width - entry.length - field.length - 8;
-    const shown = `${oneLine(value, Math.max(16, room - why.length - 2))}  ${paint.soft(why)}`;
-    return `    ${paint.name(entry)}  ${field}  ${shown}\n`;
-  });
-  return (
-    rows.join('') +
-    (lost.length > lossesShown
-      ? `    ${paint.soft(`and ${groupThousands(lost.length - lossesShown)} more (--format json lists all)`)}\n`
-      : '')
-  );
 }
 
 /** A migration that was run. */

@@ -65,17 +65,17 @@ export const pull = defineStep({
           const value = holder.valueOf(was.field);
           if (value === undefined) continue;
           const pointing = mapSingles(was.field, value, (item): Json => made.idOf(valuesOf(item)) ?? null);
-          const [only, ...others] = isList(pointing) ? pointing : [pointing];
+          const all = [...new Set(isList(pointing) ? pointing : [pointing])].filter((one) => one !== null) as string[];
+          const [only, ...others] = all;
           for (const left of is.field.common.many ? [] : others)
-            if (left !== null) holder.note([key], left, 'the field points at one entry alone');
-          holder.set(key, (is.field.common.many ? distinct(pointing) : only) ?? null, places);
+            holder.note([key], left, 'the field points at one entry alone');
+          if (only === undefined) holder.lose(key, 'it says nothing that an entry could be made of');
+          else holder.set(key, is.field.common.many ? all : only, places);
         }
       },
     };
   },
 });
-
-const distinct = (value: unknown): Json => [...new Set(Array.isArray(value) ? value : [value])] as Json;
 
 /** The type that values become entries of, and what each of them is there. @throws {StepRefused} where that cannot be. */
 function targetOf(

@@ -1,0 +1,98 @@
+import { diffWordsWithSpace } from 'diff';
+import { clip, glyphs, type Look, oneLine, widthOf } from './look.ts';
+
+/** A piece of two texts laid over each other: what both have, what goes, what comes. */
+interface Piece {
+  readonly value: string;
+  readonly removed: boolean;
+  readonly added: boolean;
+}
+
+/** So many words may differ; of texts that differ in more, each is shown as a whole. */
+const mostWords = 2000;
+
+/** Two texts by their words: what stays, what goes, what comes. */
+export const wordsOf = (before: string, after: string): readonly Piece[] =>
+  diffWordsWithSpace(before, after, { maxEditLength: mostWords }) ?? [
+    { value: before, removed: true, added: false },
+    { value: after, added: true, removed: false },
+  ];
+
+/**
+ * An old and a new value on one line, side by side: `3 → 4`. Of long texts that have most in common, one is shown, with
+ * what differs in brackets inside: `…on a rock [in the sea → on land], since…`.
+ */
+export function fromTo(before: unknown, after: unknown, width: number, look: Pick<Look, 'paint'>): string {
+  const arrow = look.paint.soft(` ${glyphs.arrow} `);
+  const room = Math.max(10, Math.floor((width - 3) / 2));
+  if (typeof before === 'string' && typeof after === 'string' && widthOf(before) + widthOf(after) + 3 > width) {
+    const pieces = wordsOf(plain(before), plain(after));
+    const common = pieces.reduce((sum, { value, added, removed }) => sum + (added || removed ? 0 : value.length), 0);
+    if (common * 2 >= Math.min(before.length, after.length)) return insideText(pieces, width, look);
+  }
+  // A text that looks like the number it was stands in quotes: `3 → "3"`.
+  const isText = typeof before !== typeof after && !Array.isArray(after) && String(before) === String(after);
+  const show = (value: unknown): string => {
+    if (value === undefined) return 'nothing';
+    if (Array.isArray(value)) return clip(`[${value.map((item) => oneLine(item, room)).join(', ')}]`, room);
+    return oneLine(isText && typeof value === 'string' ? JSON.stringify(value) : value, room);
+  };
+  return show(before) + arrow + show(after);
+}
+
+const plain = (text: string): string => text.replace(/\s+/gu, ' ');
+
+/** So much of what both texts have is shown beside what differs. */
+const around = 20;
+
+/** A stretch of two texts: the same in both, or what goes and what comes in its place. */
+type Stretch = { readonly same: string } | { readonly goes: string; readonly comes: string };
+
+/** Pieces as stretches; what differs on both sides of a mere blank differs as one. */
+function stretchesOf(pieces: readonly Piece[]): readonly Stretch[] {
+  const all: Stretch[] = [];
+  for (const [index, { value, added, removed }] of pieces.entries()) {
+    const last = all.at(-1);
+    const isChange = added || removed;
+    const isGap = !isChange && value.trim() === '' && last !== undefined && 'goes' in last && index < pieces.length - 1;
+    if (!isChange && !isGap) {
+      all.push({ same: value });
+      continue;
+    }
+    const before = last && 'goes' in last ? last : { goes: '', comes: '' };
+    const grown = { goes: before.goes + (added ? '' : value), comes: before.comes + (removed ? '' : value) };
+    all.splice(last && 'goes' in last ? -1 : all.length, 1, grown);
+  }
+  return all;
+}
+
+/** One text with what differs in brackets; what does not differ is left out but for a few words. */
+function insideText(pieces: readonly Piece[], width: number, { paint }: Pick<Look, 'paint'>): string {
+  const stretches = stretchesOf(pieces);
+  let left = width - 1;
+  let line = '';
+  for (const [index, stretch] of stretches.entries()) {
+    const [goes, comes] = 'goes' in stretch ? [said(stretch.goes), said(stretch.comes)] : [];
+    const text =
+      'same' in stretch
+        ? middleOf(stretch.same, index > 0, index < stretches.length - 1)
+        : `[${goes} ${glyphs.arrow} ${comes}]`;
+    if (widthOf(text) > left) return line + clip(text, Math.max(2, left));
+    left -= widthOf(text);
+    line +=
+      'same' in stretch
+        ? text
+        : `${paint.soft('[')}${paint.bad(goes ?? '')} ${paint.soft(glyphs.arrow)} ${paint.good(comes ?? '')}${paint.soft(']')}${/ $/u.test(stretch.comes) ? ' ' : ''}`;
+  }
+  return line;
+}
+
+const said = (text: string): string => text.trim() || 'nothing';
+
+/** What both texts have, without its middle, or without the end that is far from what differs. */
+function middleOf(text: string, hasBefore: boolean, hasAfter: boolean): string {
+  if (text.length <= 2 * around + 3) return text;
+  const start = text.slice(0, around).replace(/\S*$/u, '').trimEnd();
+  const end = text.slice(-around).replace(/^\S*/u, '').trimStart();
+  return `${hasBefore ? `${start} ` : ''}…${hasAfter ? ` ${end}` : ''}`;
+}

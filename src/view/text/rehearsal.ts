@@ -1,0 +1,122 @@
+import { count, groupThousands, listSome } from '../../core/plain/words.ts';
+import type { RehearseResult } from '../../tasks/migration/rehearse.ts';
+import { fromTo } from '../difference.ts';
+import { glyphs, type Look, next, oneLine, padRight, sayPointer, wrap } from '../look.ts';
+
+/** A rehearsal: per step what changes, what is lost, and whether the check is clean afterwards. */
+export function rehearseText(result: RehearseResult, look: Look): string {
+  const { paint } = look;
+  const { file, from, to, steps, lost, errorsAfter, openQuestions, number } = result;
+  const onward =
+    errorsAfter > 0
+      ? 'to do it all the same: all or nothing, and it can be taken back'
+      : 'to do it: all or nothing, and it can be taken back';
+  return [
+    `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n`,
+    `\n${steps.map((step) => stepText(step, look)).join('\n')}\n`,
+    lostText(lost, look),
+    afterwardsText(result, look),
+    openQuestions > 0
+      ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n${next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look)}`
+      : next(`lumbrik migration run ${number}`, onward, look),
+  ].join('');
+}
+
+type Step = RehearseResult['steps'][number];
+
+function stepText({ step, verb, address, entries: touched, made, samples, open }: Step, look: Look): string {
+  const { paint, width } = look;
+  const said = [
+    ...(touched > 0 ? [count(touched, 'entry changes', 'entries change')] : []),
+    ...(made.length > 0 ? [count(made.length, 'entry is new', 'entries are new')] : []),
+  ];
+  const effect = said.length > 0 ? paint.strong(said.join(', ')) : paint.soft('no entry changes');
+  const room = Math.max(0, ...samples.map(({ entry }) => entry.length));
+  const examples = samples.map(
+    (sample, index) => `       ${sampleText(sample, room, look, samples[index - 1]?.entry === sample.entry)}`,
+  );
+  const newOnes =
+    made.length > 0 ? [`       ${paint.soft('new')}  ${wrap(listSome(made, 4), width - 12, '            ')}`] : [];
+  const question = open === undefined ? [] : [`     ${paint.warn('?')} ${wrap(open, width - 7, '       ')}`];
+  const head = `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}  ${effect}`;
+  return [head, ...examples, ...newOnes, ...question].join('\n');
+}
+
+const findingsShown = 8;
+
+/** What the check would say then: what is new of it first. */
+function afterwardsText(result: RehearseResult, look: Look): string {
+  const { paint, width } = look;
+  const { errorsBefore, errorsAfter, findings, findingsAfter, changed, entries, made } = result;
+  const isClean = errorsAfter === 0;
+  const parts = [
+    ...(findings.new > 0 ? [`${groupThousands(findings.new)} new`] : []),
+    ...(findings.left > 0 ? [`${groupThousands(findings.left)} as before`] : []),
+  ];
+  const verdict = isClean ? 'Clean afterwards' : `${count(errorsAfter, 'error')} afterwards`;
+  const gone = findings.gone > 0 ? `, of which ${groupThousands(findings.gone)} would be gone` : '';
+  const lines = findingsAfter.slice(0, findingsShown).map(({ entry, pointer, says, isNew, step }) => {
+    const by = step === undefined ? '' : `, by step ${step}`;
+    const where = isNew ? ` (new${by})` : '';
+    return `    ${paint.name(entry)} ${wrap(`${sayPointer(pointer)} ${says}${where}`, width - entry.length - 5, '      ')}\n`;
+  });
+  return [
+    `\n${isClean ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong)} ${paint.strong(verdict)}${parts.length > 0 ? ` (${parts.join(', ')})` : ''}; ${count(errorsBefore, 'error')} before${gone}\n`,
+    `  ${groupThousands(changed)} of ${count(entries, 'entry', 'entries')} would be written${made > 0 ? `, ${groupThousands(made)} would be new` : ''}\n`,
+    ...lines,
+    errorsAfter > findingsShown ? `    ${paint.soft(`and ${groupThousands(errorsAfter - findingsShown)} more`)}\n` : '',
+  ].join('');
+}
+
+type Sample = RehearseResult['steps'][number]['samples'][number];
+
+function sampleText(
+  { entry: address, pointer, before, after, movedTo, becomes }: Sample,
+  entryRoom: number,
+  look: Look,
+  isSame: boolean,
+): string {
+  const { paint, width } = look;
+  const field = sayPointer(pointer);
+  const entry = padRight(isSame ? '' : address, entryRoom);
+  const room = width - entryRoom - field.length - 12;
+  if (movedTo !== undefined)
+    return `${paint.soft(entry)}  ${field} ${paint.soft(glyphs.arrow)} ${sayPointer(movedTo)}  ${paint.soft(oneLine(before, room))}`;
+  if (becomes !== undefined) return `${paint.soft(entry)} ${paint.soft(glyphs.arrow)} ${becomes}`;
+  if (pointer === '') return `${entry}  ${paint.bad('is removed')}`;
+  return `${paint.soft(entry)}  ${field}  ${fromTo(before, after, room, look)}`;
+}
+
+const lossesShown = 8;
+
+type Lost = RehearseResult['lost'];
+
+function lostText(all: Lost, look: Look): string {
+  const { paint } = look;
+  const gone = all.filter(({ becomes }) => becomes === undefined);
+  const replaced = all.filter(({ becomes }) => becomes !== undefined);
+  return [
+    all.length === 0 ? `\n${paint.good(glyphs.fine)} Nothing is lost\n` : '',
+    gone.length === 0
+      ? ''
+      : `\n${paint.bad(glyphs.wrong)} ${paint.strong(`${count(gone.length, 'value')} would be lost`)}, kept in the journal alone\n${lostLines(gone, look)}`,
+    replaced.length === 0
+      ? ''
+      : `\n${paint.warn(glyphs.warn)} ${paint.strong(`${count(replaced.length, 'value')} would be replaced`)}, the old kept in the journal alone ${paint.soft('(--format json lists them)')}\n`,
+  ].join('');
+}
+
+function lostLines(lost: Lost, { paint, width }: Look): string {
+  const rows = lost.slice(0, lossesShown).map(({ entry, pointer, value, why }) => {
+    const field = sayPointer(pointer);
+    const room = width - entry.length - field.length - 8;
+    const shown = `${oneLine(value, Math.max(16, room - why.length - 2))}  ${paint.soft(why)}`;
+    return `    ${paint.name(entry)}  ${field}  ${shown}\n`;
+  });
+  return (
+    rows.join('') +
+    (lost.length > lossesShown
+      ? `    ${paint.soft(`and ${groupThousands(lost.length - lossesShown)} more (--format json lists all)`)}\n`
+      : '')
+  );
+}
