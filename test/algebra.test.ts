@@ -6,8 +6,17 @@ import { compare } from '../src/core/diff/compare.ts';
 import { ImpactCount } from '../src/core/diff/impact.ts';
 import { type Entry, keyOf, statusOf } from '../src/core/entry/entry.ts';
 import { draftSteps, migrationText } from '../src/core/migration/draft.ts';
-import { firstDivergence, migrateEntry, planMigration } from '../src/core/migration/plan.ts';
+import {
+  allShown,
+  firstDivergence,
+  migrateEntry,
+  type Plan,
+  planMigration,
+  showEntry,
+  stagesThatSeeAll,
+} from '../src/core/migration/plan.ts';
 import { type MigrationStep, readMigration } from '../src/core/migration/read.ts';
+import { WayBack } from '../src/core/migration/wayBack.ts';
 import { link } from '../src/core/model/link.ts';
 import { fieldsOf } from '../src/core/model/ownFields.ts';
 import type { Path } from '../src/core/plain/json.ts';
@@ -43,6 +52,14 @@ function drafted(before: ModelDoc, after: ModelDoc, entries: readonly Entry[]): 
   const read = readMigration(reading.value.data);
   if (!('value' in read)) throw new Error(JSON.stringify(read));
   return read.value.steps;
+}
+
+/** Shows entries to the steps that have to know all of them. */
+function showAll(plan: Plan, entries: readonly Entry[]): void {
+  for (const index of stagesThatSeeAll(plan)) {
+    for (const entry of entries) showEntry(plan, index, entry);
+    allShown(plan, index);
+  }
 }
 
 /** Whether a path into an entry leads to what an address names, or into it, through whatever languages and lists. */
@@ -83,6 +100,35 @@ describe.each([
     );
   });
 
+  test('has an inverse: the steps back lead to the older model, and entries are what they were but for what is named', () => {
+    const pair = fc
+      .tuple(model, model)
+      .chain(([before, after]) => fc.tuple(fc.constant(before), fc.constant(after), entriesOf(before)));
+    fc.assert(
+      fc.property(pair, ([before, after, all]) => {
+        const old = compile(link(before));
+        const entries = all.filter((entry) => old.check(entry).findings.length === 0);
+        const steps = drafted(before, after, entries);
+        const planned = planMigration(steps, before);
+        if ('problem' in planned) throw new Error(JSON.stringify(planned.problem));
+        showAll(planned.value, entries);
+        const wayBack = new WayBack(steps, planned.value);
+        const migrated = entries.map((entry) => ({ entry, is: migrateEntry(planned.value, entry) }));
+        for (const { is } of migrated) wayBack.see(is);
+        for (const round of wayBack.seen()) {
+          for (const { is } of migrated) wayBack.show(round, is);
+          wayBack.shown(round);
+        }
+        expect(firstDivergence(wayBack.plan.after.definition, before)).toBeUndefined();
+        for (const { entry, is } of migrated) {
+          const { wrong } = wayBack.takeBack(entry, is);
+          expect(wrong, `${keyOf(entry)} ${JSON.stringify(entry.values)}`).toEqual([]);
+        }
+      }),
+      runs,
+    );
+  });
+
   test('leaves entries that obeyed the old model obeying the new one, or asks', () => {
     const pair = fc
       .tuple(model, model)
@@ -96,6 +142,7 @@ describe.each([
         if ('problem' in planned) throw new Error(JSON.stringify(planned.problem));
         const checker = compile(link(after));
         const asked = steps.filter(({ open }) => open !== undefined).map(({ address }) => address);
+        showAll(planned.value, entries);
         for (const entry of entries) {
           const { draft } = migrateEntry(planned.value, entry);
           if (draft.isDeleted) continue;

@@ -10,12 +10,16 @@ const command: CommandModule = {
         type: 'string',
         describe: 'Its number or the name of its file; the newest if none is named',
       })
+      .option('prove', {
+        type: 'boolean',
+        describe: 'Take every entry there and back again, and tell what is not as it was',
+      })
       .option('markdown', { type: 'boolean', describe: 'Print it as Markdown, for the comment of a review' })
       .example('$0 migration rehearse', 'What would change, what would be lost, and whether the check is clean then'),
   handler: (args) =>
     answer(
       args,
-      (call) => rehearse(call, textOf(args.migration)),
+      (call) => rehearse(call, textOf(args.migration), { prove: args.prove === true }),
       args.markdown === true ? rehearseMarkdown : rehearseText,
       ({ ok }) => ok,
     ),

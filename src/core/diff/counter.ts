@@ -13,6 +13,8 @@ export interface Impact {
   readonly examples: readonly Example[];
   /** All of it in one sentence: "4 of 11 entries are longer; the longest, lighthouse/skerry-point, has 287". */
   readonly says: string;
+  /** Whether the step does by itself what has to be done to them: nothing is asked. */
+  readonly isSettled?: true;
   /** How the values say themselves that they are better carried over; what is counted is then that way. */
   readonly way?: Way;
   /** A value and what it becomes, where values are carried over into another form: “21” as “PT21M”. */

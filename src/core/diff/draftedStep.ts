@@ -31,16 +31,20 @@ export const askWhetherLost = (address: string): NonNullable<DraftedStep['open']
   how: `Yes: add \`answer: yes\`. No, it has another name: draft again with --renamed ${address}=newName; the rest of the file stays.`,
 });
 
-/** A step that changes options of something. @param said what each change says; @param hurt what those do that hit entries. */
+/**
+ * A step that changes options of something.
+ * @param says what each change says, and what the step does to entries by itself.
+ * @param hurt what the changes do that hit entries.
+ */
 export function changeStep(
   address: string,
   to: JsonObject,
-  said: readonly string[],
+  { said, settled }: { readonly said: readonly string[]; readonly settled: readonly string[] },
   hurt: readonly Impact[],
 ): DraftedStep {
   const data = { change: address, to };
-  const why = `Changed: ${said.join('; ')}.`;
-  if (hurt.length === 0) return { data, why: `${why} No entry has to change.` };
+  const why = [`Changed: ${said.join('; ')}.`, ...settled.map(sentence)].join(' ');
+  if (hurt.length === 0) return { data, why: settled.length > 0 ? why : `${why} No entry has to change.` };
   return {
     data,
     why: `${why} ${hurt.map(({ says }) => sentence(says)).join(' ')}`,

@@ -65,7 +65,8 @@ export function readMigration(data: Json): Outcome<Migration, readonly Mistake[]
   return { value: { number, about, from, to, steps: all, apart } };
 }
 
-function readStep(data: Json, path: Path): Outcome<MigrationStep, readonly Mistake[]> {
+/** Reads one step. @param path where it stands: its number is the last of it, from 0. */
+export function readStep(data: Json, path: Path): Outcome<MigrationStep, readonly Mistake[]> {
   const verbs = [...steps.keys()];
   if (!isObject(data))
     return {

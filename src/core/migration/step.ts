@@ -36,6 +36,19 @@ export type AnswerForm = (typeof answerForms)[number];
 /** What a step does to entries. */
 export type Taking = (draft: EntryDraft) => void;
 
+/** What an inverse may know of entries beside the models. */
+export interface Known {
+  /** The identifiers of entries that a step sent from one type into another, in the names of after. */
+  readonly sent: (from: string, to: string) => readonly string[];
+}
+
+/** The model on both sides of a step, for its inverse. */
+interface Sides {
+  readonly before: ModelDoc;
+  readonly after: ModelDoc;
+  readonly known: Known;
+}
+
 /** The same of a step that has to know all entries, as they are before it, before it is taken for the first. */
 export interface TakingAll {
   /** Shows an entry; called once for each, in a stable order. */
@@ -67,6 +80,11 @@ interface Definition<S extends z.ZodRawShape> {
    * @throws {StepRefused} where it cannot be done to any entry.
    */
   readonly entries?: (step: Written<S>, context: StepContext) => Taking | TakingAll;
+  /**
+   * The steps that take it back, in their order: on the model what is left open may be restated behind them, on entries
+   * all that it did not lose is as it was.
+   */
+  readonly inverse: (step: Written<S>, sides: Sides) => readonly JsonObject[];
 }
 
 /** A step of some kind as the rest of the core sees it. */
@@ -79,6 +97,7 @@ export interface StepKind {
   readonly answers: (step: JsonObject) => readonly AnswerForm[];
   readonly model: (step: JsonObject, model: ModelDoc) => ModelDoc;
   readonly entries: ((step: JsonObject, context: StepContext) => Taking | TakingAll) | undefined;
+  readonly inverse: (step: JsonObject, sides: Sides) => readonly JsonObject[];
 }
 
 /**

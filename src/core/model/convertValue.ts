@@ -18,7 +18,9 @@ export interface ConversionOutcome {
 export interface Carrying {
   /** What stands between the items of a text that becomes a list. */
   readonly separator?: string | undefined;
-  /** The reference that a text stands for, or why it is none. */
+  /** What is put between the items of a list that becomes one text. */
+  readonly joint?: string | undefined;
+  /** The reference that a text stands for, or the text that a reference stands for; or why it is none. */
   readonly find?: ((text: string) => Converted) | undefined;
 }
 
@@ -62,11 +64,11 @@ function converterInOneLanguage(
   was: Field,
   is: Field,
   context: ModelContext,
-  { separator, find }: Carrying,
+  { separator, joint, find }: Carrying,
 ): (value: Json) => ConversionOutcome {
   const isSameKind = was.kind.name === is.kind.name;
   const convert = isSameKind ? undefined : (is.kind.from[was.kind.name] ?? fromFree(was, is, context));
-  if (!isSameKind && !convert)
+  if (!isSameKind && !convert && !find)
     return (value) => ({
       value: undefined,
       lost: [{ item: value, why: `${was.kind.name} cannot become ${is.kind.name}` }],
@@ -87,6 +89,7 @@ function converterInOneLanguage(
     if (is.common.many?.orOne && !isList(value)) return { value: carried[0], lost };
     if (is.common.many) return { value: carried.length > 0 ? carried : undefined, lost };
 
+    if (joint !== undefined && carried.length > 1) return { value: carried.map(String).join(joint), lost };
     for (const item of carried.slice(1)) lost.push({ item, why: 'the field holds one value, and the first is kept' });
     return { value: carried[0], lost };
   };

@@ -269,6 +269,7 @@ function renameInComputed(computed: Json, { type }: Home, rename: Rename): Json 
 
 function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDoc {
   const inBranch = (branch: Branch): Branch => ({
+    ...branch,
     ...(branch.terms ? { terms: branch.terms.map(inBranch) } : {}),
     term: branch.term === from ? to : branch.term,
   });

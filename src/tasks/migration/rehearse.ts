@@ -2,29 +2,27 @@ import { z } from 'zod';
 import { builtInUnder } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import { keyOf } from '../../core/entry/entry.ts';
-import { wordsOf } from '../../core/messages/words.ts';
 import type { EntryDraft } from '../../core/migration/entryDraft.ts';
-import { EntryMisfit, type Migrated, migrateEntry, type Plan, type StepEffect } from '../../core/migration/plan.ts';
-import type { MigrationStep } from '../../core/migration/read.ts';
-import { compact, type Path, pointer } from '../../core/plain/json.ts';
+import type { Migrated, StepEffect } from '../../core/migration/plan.ts';
+import { compact, pointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
-import type { Look } from '../../core/rules/lookUp.ts';
 import { CheckAhead } from '../../passes/check.ts';
-import { showAll } from '../../passes/gather.ts';
-import { readLookUps } from '../../passes/lookUps.ts';
-import { type Pass, type WalkOptions, walk } from '../../passes/walk.ts';
+import { type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
-import type { EntryStore, NewEntry, Stored } from '../../stores/store.ts';
+import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { reading } from '../enter.ts';
-import { findMigration, type MigrationFile, misfitTrouble, wasRun } from '../migrationFiles.ts';
+import { findMigration, type MigrationFile, wasRun } from '../migrationFiles.ts';
 import { obeyedModel } from '../obeyed.ts';
 import { head, resultVersion } from '../result.ts';
+import { compareErrors, type ErrorAfter, type Errors, ErrorsAfter, errorsPass } from './errorsAhead.ts';
+import { type Migrating, migrateStored, newEntries, prepared } from './migrating.ts';
 import { type Proved, prove } from './prove.ts';
 import { digestPass, recordRehearsal } from './rehearsals.ts';
 import { Sample, Samples } from './samples.ts';
+import { ThereAndBack, thereAndBack } from './thereAndBack.ts';
 
 const Lost = z.strictObject({
   entry: z.string(),
@@ -67,24 +65,23 @@ export const RehearseResult = z.strictObject({
   /** Findings of severity error before, by the model that the entries obey, and after, by the new one. */
   errorsBefore: z.int(),
   errorsAfter: z.int(),
-  /** How many errors would be there that are not now, how many are there now too, and how many would be gone. */
-  findings: z.strictObject({ new: z.int(), left: z.int(), gone: z.int() }),
-  /** The first of the errors afterwards, those that are new before the others; with the step that is about the same field. */
-  findingsAfter: z.array(
-    z.strictObject({
-      finding: z.string(),
-      entry: z.string(),
-      pointer: z.string(),
-      says: z.string(),
-      isNew: z.boolean(),
-      step: z.int().optional(),
-    }),
-  ),
+  /** What entries are once they were taken there and back; absent where that was not asked for. */
+  back: ThereAndBack.optional(),
+  ...ErrorsAfter,
 });
 export type RehearseResult = z.output<typeof RehearseResult>;
 
+export interface RehearseCall {
+  /** Whether every entry is taken there and back as well. */
+  readonly prove?: boolean;
+}
+
 /** Runs a migration on the real entries without writing a byte of them. */
-export async function rehearse(call: Call, meant: string | undefined): Promise<RehearseResult> {
+export async function rehearse(
+  call: Call,
+  meant: string | undefined,
+  { prove: isProved = false }: RehearseCall = {},
+): Promise<RehearseResult> {
   const workspace = await reading(call);
   const file = findMigration(workspace.root, meant);
 
@@ -98,14 +95,15 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
     digestPass(),
   ] as const;
   const [errorsBefore, told, digest] = await walk<[Errors, Told, string]>(store, passes, call);
-  const compared = compareErrors(errorsBefore, told.errors);
+  const compared = compareErrors(errorsBefore, told.errors, file.migration.steps);
+  const back = isProved ? await thereAndBack(store, migrating, call) : undefined;
   const { steps: ofSteps } = file.migration;
   const openQuestions = ofSteps.filter(({ open }) => open !== undefined).length;
   if (openQuestions === 0) recordRehearsal(workspace.root, { migration: file.hash, content: digest });
   return {
     lumbrik: resultVersion,
     command: 'migration rehearse',
-    ok: openQuestions === 0 && told.errors.length === 0,
+    ok: openQuestions === 0 && told.errors.length === 0 && (back?.wrong.length ?? 0) === 0,
     ...namesOf(file, proved),
     steps: ofSteps.map(({ number, kind, address, open }) =>
       compact({
@@ -126,17 +124,8 @@ export async function rehearse(call: Call, meant: string | undefined): Promise<R
     lost: [...told.lost],
     errorsBefore: errorsBefore.count,
     errorsAfter: told.errors.length,
-    findings: compared.counts,
-    findingsAfter: compared.ordered.slice(0, 50).map(({ error: { entry, path, ...finding }, isNew }) =>
-      compact({
-        finding: finding.finding,
-        entry: keyOf(entry),
-        pointer: pointer(path),
-        says: wordsOf(finding).says,
-        isNew,
-        step: isNew ? stepAbout(ofSteps, entry.type, path) : undefined,
-      }),
-    ),
+    ...(back ? { back } : {}),
+    ...compared,
   };
 }
 
@@ -166,46 +155,6 @@ export async function refuseOtherStanding(workspace: Workspace, migrationFile: M
 
 /* ── over the entries ────────────────────────────────────────────────────────────────────────────────────────── */
 
-/** What is wrong with entries before: how often a finding is made of one, by its address. */
-interface Errors {
-  readonly count: number;
-  readonly all: ReadonlyMap<string, number>;
-}
-
-type ErrorAfter = Told['errors'][number] & { readonly was?: string };
-
-/** Tells errors that are new from those that were there, by the entry that each was and what is found. */
-function compareErrors({ all }: Errors, after: readonly ErrorAfter[]) {
-  const left = new Map(all);
-  const told = after.map((error) => {
-    const name = `${error.was ?? keyOf(error.entry)} ${error.finding}`;
-    const times = left.get(name) ?? 0;
-    left.set(name, times - 1);
-    return { error, isNew: times <= 0 };
-  });
-  const isNew = told.filter((one) => one.isNew);
-  const before = [...all.values()].reduce((sum, times) => sum + times, 0);
-  const stayed = told.length - isNew.length;
-  return {
-    counts: { new: isNew.length, left: stayed, gone: before - stayed },
-    ordered: [...isNew, ...told.filter((one) => !one.isNew)],
-  };
-}
-
-/** The last step that is about the field in which something is found, or about the type. */
-function stepAbout(steps: readonly MigrationStep[], type: string, [field]: Path): number | undefined {
-  const places = (step: MigrationStep): readonly string[] =>
-    [step.address, step.data.to].flatMap((one) => {
-      if (typeof one !== 'string') return [];
-      const [owner = '', name = ''] = one.split('.');
-      return step.kind.verb === 'rename' && step.address.includes('.') && !one.includes('.')
-        ? [`${type}.${one}`]
-        : [name === '' ? owner : `${owner}.${name}`];
-    });
-  const about = (name: string) => steps.findLast((step) => places(step).includes(name))?.number;
-  return about(`${type}.${String(field)}`) ?? about(type);
-}
-
 interface ToldOfStep {
   entries: number;
   readonly made: string[];
@@ -215,19 +164,11 @@ interface ToldOfStep {
 interface Told {
   readonly perStep: ReadonlyMap<number, ToldOfStep>;
   readonly lost: readonly z.output<typeof Lost>[];
-  readonly errors: readonly (ReturnType<CheckAhead['findings']>[number] & { readonly was?: string })[];
+  readonly errors: readonly ErrorAfter[];
   readonly entries: number;
   readonly changed: number;
   readonly made: number;
   readonly files: number;
-}
-
-/** What takes entries through a migration. */
-export interface Migrating {
-  readonly plan: Plan;
-  /** Looks into other entries, where the migration does. */
-  readonly look: Look | undefined;
-  readonly file: MigrationFile;
 }
 
 /** What a rehearsal works with. */
@@ -236,26 +177,6 @@ interface Rehearsing extends Migrating {
   /** Checks the entries as they would be. */
   readonly ahead: CheckAhead;
 }
-
-/** What takes the entries of a store through a plan, once it knows what it has to know of all of them. @throws {Trouble} */
-export async function prepared(
-  store: EntryStore,
-  plan: Plan,
-  file: MigrationFile,
-  options: WalkOptions,
-): Promise<Migrating> {
-  const look = await readLookUps(store, plan.before, plan.looksUp);
-  try {
-    await showAll(store, plan, look, options);
-  } catch (error) {
-    throw asTrouble(error, file);
-  }
-  return { plan, look, file };
-}
-
-/** The entries that come out of another one, for a store. */
-export const newEntries = ({ made }: Migrated): readonly NewEntry[] =>
-  made.filter(({ isDeleted }) => !isDeleted).map(({ type, id, fields }) => ({ type, id, values: fields }));
 
 function rehearsalPass({ store, ahead, ...migrating }: Rehearsing): Pass<Migrated, Told> {
   const perStep = new Map<number, ToldOfStep>();
@@ -303,40 +224,6 @@ function rehearsalPass({ store, ahead, ...migrating }: Rehearsing): Pass<Migrate
     }),
   };
 }
-
-/** Gathers what is wrong with entries as they are. */
-function errorsPass(check: CheckAhead): Pass<Entry, Errors> {
-  let unreadable = 0;
-  return {
-    map: ({ entry }) => entry,
-    fold: (entry, { place }) => check.see(entry, place),
-    unreadable: () => {
-      unreadable += 1;
-    },
-    finish: () => {
-      const errors = check.findings().filter(({ severity }) => severity === 'error');
-      const all = new Map<string, number>();
-      for (const { entry, finding } of errors) {
-        const name = `${keyOf(entry)} ${finding}`;
-        all.set(name, (all.get(name) ?? 0) + 1);
-      }
-      return { count: unreadable + errors.length, all };
-    },
-  };
-}
-
-/** Takes a stored entry through a plan. @throws {Trouble} where a step cannot be taken for it. */
-export function migrateStored(stored: Stored, { plan, look, file }: Migrating): Migrated {
-  try {
-    return migrateEntry(plan, stored.entry, look);
-  } catch (error) {
-    throw asTrouble(error, file);
-  }
-}
-
-/** A step that cannot be taken for an entry, as an error with its place; any other error as it is. */
-const asTrouble = (error: unknown, file: MigrationFile): unknown =>
-  error instanceof EntryMisfit ? misfitTrouble(file, error.misfit) : error;
 
 function note(perStep: Map<number, ToldOfStep>, effect: StepEffect, entry: string): void {
   const { step, changes, becomes, made = [] } = effect;

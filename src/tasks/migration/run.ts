@@ -20,9 +20,10 @@ import type { Call } from '../call.ts';
 import { settledAlone } from '../enter.ts';
 import { findMigration, isMeant, type MigrationFile } from '../migrationFiles.ts';
 import { head, resultVersion } from '../result.ts';
+import { type Migrating, migrateStored, newEntries, prepared } from './migrating.ts';
 import { type Proved, prove } from './prove.ts';
 import { digestPass, rehearsedContent } from './rehearsals.ts';
-import { type Migrating, migrateStored, namesOf, newEntries, prepared, refuseOtherStanding } from './rehearse.ts';
+import { namesOf, refuseOtherStanding } from './rehearse.ts';
 
 export const RunResult = z.strictObject({
   ...head('migration run'),

@@ -15,6 +15,7 @@ export function rehearseText(result: RehearseResult, look: Look): string {
     `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n`,
     `\n${steps.map((step) => stepText(step, look)).join('\n')}\n`,
     lostText(lost, look),
+    backText(result.back, look),
     afterwardsText(result, look),
     openQuestions > 0
       ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n${next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look)}`
@@ -40,6 +41,28 @@ function stepText({ step, verb, address, entries: touched, made, samples, open }
   const question = open === undefined ? [] : [`     ${paint.warn('?')} ${wrap(open, width - 7, '       ')}`];
   const head = `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}  ${effect}`;
   return [head, ...examples, ...newOnes, ...question].join('\n');
+}
+
+/** What entries are once they were taken there and back. */
+function backText(back: RehearseResult['back'], { paint, width }: Look): string {
+  if (!back) return '';
+  const { same, named, otherwise, wrong } = back;
+  const parts = [
+    `${count(same, 'entry is', 'entries are')} as before`,
+    ...(named > 0 ? [`${groupThousands(named)} but for what is named here as lost or given`] : []),
+    ...(otherwise > 0
+      ? [`${groupThousands(otherwise)} but for values that were converted and are written otherwise`]
+      : []),
+  ];
+  const lines = wrong.slice(0, findingsShown).map(({ entry, field, before, back: now }) => {
+    const room = width - entry.length - field.length - 10;
+    return `    ${paint.name(entry)}  ${field}  ${oneLine(before ?? '', Math.floor(room / 2))} ${glyphs.arrow} ${oneLine(now ?? '', Math.floor(room / 2))}\n`;
+  });
+  const head =
+    wrong.length === 0
+      ? `${paint.good(glyphs.fine)} ${paint.strong('Proved there and back')}`
+      : `${paint.bad(glyphs.wrong)} ${paint.strong(`${count(wrong.length, 'value is', 'values are')} not as before, there and back`)}`;
+  return `\n${head}\n  ${wrap(`${parts.join('; ')}.`, width - 2, '  ')}\n${lines.join('')}`;
 }
 
 const findingsShown = 8;

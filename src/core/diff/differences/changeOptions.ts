@@ -11,6 +11,8 @@ export function changeOptions(
   { impactOf, say }: DraftContext,
 ): DraftedStep {
   const to = group.reduce<JsonObject>((all, { option, after }) => withKey(all, option, after ?? null), {});
-  const hurt = group.flatMap((one) => impactOf(one) ?? []).filter(({ hits }) => hits > 0);
-  return changeStep(address, to, group.map(say), hurt);
+  const hits = group.flatMap((one) => impactOf(one) ?? []).filter((one) => one.hits > 0);
+  const hurt = hits.filter(({ isSettled }) => !isSettled);
+  const settled = hits.filter(({ isSettled }) => isSettled).map(({ says }) => says);
+  return changeStep(address, to, { said: group.map(say), settled }, hurt);
 }

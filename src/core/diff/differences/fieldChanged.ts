@@ -9,7 +9,7 @@ import { isList, type Json, own, type Path, withKey, withoutKey } from '../../pl
 import { quote } from '../../plain/words.ts';
 import { type Counter, countEntries, type Example, type Impact, share } from '../counter.ts';
 import { crossEntryCounter } from '../crossEntryCounter.ts';
-import { type FieldPlace, faults, missing, valuesOf } from '../fieldValues.ts';
+import { type FieldPlace, faults, itemsOf, missing, valuesOf } from '../fieldValues.ts';
 import { detailsOfOption, type OptionDifference, sayOption } from '../optionText.ts';
 import { worstOf } from '../rating.ts';
 import { changeOptions } from './changeOptions.ts';
@@ -175,10 +175,11 @@ const crossEntryOptions: Readonly<Record<string, readonly FindingName[]>> = {
 
 function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compared): Counter | undefined {
   const { type, field, option, was } = difference;
-  if (!mayHit(directionOf(was.kind, difference)) && !asksNewTargets(difference, { between, after })) return undefined;
-  // An identifier that no longer says which type is meant is written out by the step.
-  const isWritten = option === 'to' && staysAmong(own(was, 'to'), difference.after);
-  const names = (own(crossEntryOptions, option) ?? []).filter((one) => !isWritten || one !== 'malformed-reference');
+  const isAsked = asksNewTargets(difference, { between, after });
+  if (!mayHit(directionOf(was.kind, difference)) && !isAsked) return undefined;
+  if (option === 'to' && !isAsked && staysAmong(own(was, 'to'), difference.after))
+    return writtenOut(difference, between);
+  const names = own(crossEntryOptions, option) ?? [];
   const isHere = (finding: Finding): boolean =>
     finding.finding === 'too-few-pointing'
       ? finding.by === `${type}.${field}`
@@ -197,6 +198,24 @@ function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compa
 /** Whether the only type that a reference could lead to is one of several by now. */
 const staysAmong = (was: Json | undefined, is: Json | undefined): boolean =>
   isList(was) && isList(is) && was.length === 1 && is.includes(was[0] ?? null);
+
+/** Entries in which an identifier alone no longer says which type is meant: the step writes the type before it. */
+function writtenOut(difference: FieldChanged, between: Model): Counter {
+  const { type, field, was } = difference;
+  const linked = linkField({ type }, field, was);
+  const [target] = linked?.kind.pointsAt(linked.options).types ?? [];
+  const isAlone = (item: Json): boolean => typeof item === 'string' && item !== '' && !item.includes('/');
+  const counter = countEntries(
+    type,
+    ({ fields }) => {
+      const value = itemsOf(between, difference, fields).find(isAlone);
+      return value === undefined ? false : { value };
+    },
+    (hits, of, _worst, [first]) =>
+      `${share(hits, of, ['says', 'say'])} an identifier alone, which gets its type: “${String(first?.value)}” becomes “${target}/${String(first?.value)}”`,
+  );
+  return { see: counter.see, impact: () => ({ ...counter.impact(), isSettled: true }) };
+}
 
 /** Whether a path into an entry leads to a field, through whatever languages and lists. */
 function isInField(path: Path, field: string): boolean {

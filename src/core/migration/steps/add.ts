@@ -65,6 +65,7 @@ export const add = defineStep({
         return withTerm(model, address, step);
     }
   },
+  inverse: ({ add: address }) => [{ drop: address }],
   entries: (step, { before, after, orderOf }) => {
     const address = addressed(step.add, 'add', ['type', 'field', 'taxonomy', 'term']);
     if (address.what !== 'field') {

@@ -31,6 +31,10 @@ export const arrange = defineStep({
       );
     return { ...model, taxonomies: withKey(model.taxonomies, name, { ...taxonomy, tree }) };
   },
+  inverse: ({ arrange: text }, { before }) => {
+    const { taxonomy } = addressed(text, 'arrange', ['taxonomy']);
+    return [{ arrange: text, tree: writeTree(own(before.taxonomies, taxonomy)?.tree ?? []) }];
+  },
 });
 
 /** What stands before a term that stands here too, and first elsewhere. */

@@ -84,6 +84,7 @@ export const change = defineStep({
         return withTaxonomy(model, address, step.to);
     }
   },
+  inverse: ({ change: text, to }, { before }) => [{ change: text, to: optionsBefore(text, Object(to), before) }],
   entries: (step, { before, after }) => {
     if (step.change === 'languages') return dropLanguages(before, after);
     if (step.change === 'shared') return () => undefined;
@@ -113,6 +114,32 @@ export const change = defineStep({
     };
   },
 });
+
+/** What options that a step sets were before it; null for those that were not there. */
+function optionsBefore(text: string, to: JsonObject, model: ModelDoc): JsonObject {
+  const was = (options: Json, keys: JsonObject): JsonObject =>
+    mapValues(keys, (_, key) => (isObject(options) ? (own(options, key) ?? null) : null));
+  const { languages, languageOptions } = model;
+  if (text === 'languages') return asJson(compact({ languages, languageOptions }));
+  if (text === 'shared')
+    return mapValues(to, (part, name) => was(own(asJson(model.shared ?? {}), name) ?? {}, Object(part)));
+  return was(definitionAt(text, model), to);
+}
+
+/** What a type, a field, a taxonomy or a term says of itself. */
+function definitionAt(text: string, model: ModelDoc): Json {
+  const address = addressed(text, 'change', ['type', 'field', 'taxonomy', 'term']);
+  switch (address.what) {
+    case 'type':
+      return asJson(typeOf(model, address.type, 'change'));
+    case 'field':
+      return asJson(fieldOf(model, address.type, address.field, 'change'));
+    case 'taxonomy':
+      return asJson(own(model.taxonomies, address.taxonomy) ?? {});
+    case 'term':
+      return asJson(own(own(model.taxonomies, address.taxonomy)?.terms ?? {}, address.term) ?? {});
+  }
+}
 
 /** How values say the same by the options of after, where a kind writes them otherwise then. */
 function rewriter(was: Field, is: Field): ((value: Json) => Json) | undefined {

@@ -6,7 +6,7 @@ import type { Field } from '../../model/link.ts';
 import { readField } from '../../model/readField.ts';
 import { saySeparator } from '../../model/separators.ts';
 import { sayShape } from '../../model/traversal.ts';
-import { withKey } from '../../plain/json.ts';
+import { compact, withKey } from '../../plain/json.ts';
 import type { Look } from '../../rules/lookUp.ts';
 import {
   addressed,
@@ -30,10 +30,11 @@ export const convert = defineStep({
     convert: z.string().describe('The address of a field.'),
     field: z.json().describe('The field as it is afterwards.'),
     split: z.string().min(1).optional().describe('What stands between the items, where a text becomes a list: ", ".'),
+    with: z.string().optional().describe('What stands between the items, where a list becomes one text: ", ".'),
     by: z
       .string()
       .optional()
-      .describe('The field by which a text names the entry that a reference leads to: person.name.'),
+      .describe('The field by which a text names the entry that a reference leads to, or the other way: person.name.'),
     ...fillShape,
   },
   answers: ({ split, by }) =>
@@ -61,6 +62,10 @@ export const convert = defineStep({
       withKey(siblings, key, definition),
     );
   },
+  inverse: ({ convert: text, split, by }, { before }) => {
+    const { type, field } = addressed(text, 'convert', ['field']);
+    return [compact({ convert: text, field: fieldOf(before, type, field, 'convert'), with: split, by })];
+  },
   entries: (step, { before, after, orderOf }) => {
     const address = addressed(step.convert, 'convert', ['field']);
     const was = linkedField(before, address.type, address.field);
@@ -68,8 +73,8 @@ export const convert = defineStep({
     const otherwise = compileFill(step, is.field, was.type, after);
     const key = keyOfField(address.field);
     let look: Look | undefined;
-    const find = step.by === undefined ? undefined : finder(step.by, is.field, () => look);
-    const carry = converter(was.field, is.field, after.context, { separator: step.split, find });
+    const find = step.by === undefined ? undefined : finder(step.by, was.field, is.field, () => look);
+    const carry = converter(was.field, is.field, after.context, { separator: step.split, joint: step.with, find });
     const places = placesBefore(orderOf(address.type, address.field), address.field);
 
     return (draft) => {
@@ -96,22 +101,27 @@ export const convert = defineStep({
   },
 });
 
-/** Finds the entry that a text names, by the value of a field. @param look what is known of other entries, by then. */
-function finder(by: string, field: Field, look: () => Look | undefined): (text: string) => Converted {
-  const { types } = field.kind.pointsAt(field.options);
-  if (types.length === 0)
-    throw new StepRefused(
-      `\`${field.address}\` is no reference`,
-      'Remove `by`: it is for texts that name entries.',
-      'by',
-    );
+/**
+ * Finds the entry that a text names, by the value of a field; or of a reference that becomes a text, that value.
+ * @param look what is known of other entries, by then.
+ */
+function finder(by: string, was: Field, is: Field, look: () => Look | undefined): (text: string) => Converted {
   const address = addressed(by, 'by', ['field']);
+  const { types } = is.kind.pointsAt(is.options);
+  if (types.length > 0)
+    return (text) => {
+      const found = look()?.entriesWith(address.type, address.field, text.trim()) ?? [];
+      const [entry] = found;
+      if (entry === undefined) return { lost: `no ${address.type} has it as ${address.field}` };
+      if (found.length > 1) return { lost: `${found.length} entries have it as ${address.field}` };
+      const [type, id = ''] = entry.split(/\/(.*)/su);
+      return { value: types.length === 1 && types[0] === type ? id : entry };
+    };
+  if (was.kind.pointsAt(was.options).types.length === 0)
+    throw new StepRefused(`\`${is.address}\` is no reference`, 'Remove `by`: it is for texts that name entries.', 'by');
   return (text) => {
-    const found = look()?.entriesWith(address.type, address.field, text.trim()) ?? [];
-    const [entry] = found;
-    if (entry === undefined) return { lost: `no ${address.type} has it as ${address.field}` };
-    if (found.length > 1) return { lost: `${found.length} entries have it as ${address.field}` };
-    const [type, id = ''] = entry.split(/\/(.*)/su);
-    return { value: types.length === 1 && types[0] === type ? id : entry };
+    const entry = text.includes('/') ? text : `${address.type}/${text}`;
+    const value = look()?.valueOf(entry, address.field);
+    return value === undefined ? { lost: `it has no ${address.field}` } : { value };
   };
 }

@@ -1,14 +1,17 @@
 import { z } from 'zod';
-import { isId } from '../../definition/address.ts';
+import { isId, quotedId } from '../../definition/address.ts';
 import { keyOfField } from '../../definition/fieldName.ts';
+import { asJson } from '../../definition/model.ts';
 import type { Branch, TaxonomyDoc } from '../../definition/taxonomy.ts';
 import type { Field } from '../../model/link.ts';
 import { fieldsWithin } from '../../model/nestedFields.ts';
+import { taxonomyAsWritten } from '../../model/taxonomyAsWritten.ts';
 import { singleValues } from '../../model/traversal.ts';
 import { isList, type Json, own, withKey, withoutKey } from '../../plain/json.ts';
 import type { Holder } from '../entryDraft.ts';
 import { addressed, fieldOf, typeOf, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { writeTree } from './arrange.ts';
 
 /** Removes a type with its entries, a field with its values, a taxonomy, or a term. What is lost is listed first. */
 export const drop = defineStep({
@@ -51,6 +54,33 @@ export const drop = defineStep({
           ...model,
           taxonomies: withKey(model.taxonomies, address.taxonomy, withoutTerm(taxonomy, address.term)),
         };
+      }
+    }
+  },
+  inverse: ({ drop: text }, { before }) => {
+    const address = addressed(text, 'drop', ['type', 'field', 'taxonomy', 'term']);
+    switch (address.what) {
+      case 'type':
+        return [{ add: text, type: asJson(typeOf(before, address.type, 'drop')) }];
+      case 'field':
+        return [{ add: text, field: fieldOf(before, address.type, address.field, 'drop') }];
+      case 'taxonomy':
+        return [
+          {
+            add: text,
+            taxonomy: taxonomyAsWritten(own(before.taxonomies, address.taxonomy) ?? { terms: {}, tree: [] }),
+          },
+        ];
+      case 'term': {
+        const taxonomy = own(before.taxonomies, address.taxonomy);
+        const term = own(taxonomy?.terms ?? {}, address.term);
+        // Of an open taxonomy the model knows no term.
+        return taxonomy && term
+          ? [
+              { add: `${address.taxonomy}:${quotedId(address.term)}`, term: asJson(term) },
+              { arrange: `${address.taxonomy}:`, tree: writeTree(taxonomy.tree) },
+            ]
+          : [];
       }
     }
   },
@@ -109,7 +139,9 @@ function exchangeTerm(
   const value = holder.get(key);
   if (value === undefined || !singleValues(field, value).some(({ item }) => isDropped(item))) return;
 
-  if (use === undefined) holder.note([key], term, `the term ${taxonomy}:${term} is dropped`);
+  const why = `the term ${taxonomy}:${term} is dropped`;
+  if (use === undefined) holder.note([key], term, why);
+  else holder.note([key], term, why, use);
   const kept = (isList(value) ? value : [value]).flatMap((item) => (isDropped(item) ? (use ?? []) : item));
   const [first] = kept;
   if (first === undefined) holder.remove(key);

@@ -44,6 +44,18 @@ export const join = defineStep({
       );
     });
   },
+  inverse: ({ join: text, and, with: between, into }, { before }) => {
+    const { type, field } = addressed(text, 'join', ['field']);
+    const [name = ''] = Object.keys(into);
+    const parts = [keyOfField(field), ...and].map(
+      (one) => [one, fieldOf(before, type, beside(field, one), 'join')] as const,
+    );
+    const joined = `${type}.${beside(field, name)}`;
+    // Where nothing stood between, nobody knows where the one ended.
+    return between === ''
+      ? [{ drop: joined }, ...parts.map(([one, was]) => ({ add: `${type}.${beside(field, one)}`, field: was }))]
+      : [{ split: joined, at: between, into: Object.fromEntries(parts) }];
+  },
   entries: (step, { before, after }) => {
     const { type: typeName, field: name } = addressed(step.join, 'join', ['field']);
     const { type } = linkedField(before, typeName, name);

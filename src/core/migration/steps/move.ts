@@ -23,6 +23,7 @@ export const move = defineStep({
     refuseUnfit(moving, model);
     return moveInModel(model, moving);
   },
+  inverse: ({ move: address, to }) => [{ move: to, to: address }],
   entries: (step, { before, orderOf }) => {
     const moving = moveOf(step);
     const type = before.types.get(moving.type);

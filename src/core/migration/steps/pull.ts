@@ -6,7 +6,7 @@ import { converter } from '../../model/convertValue.ts';
 import type { Field, Type } from '../../model/link.ts';
 import { readField } from '../../model/readField.ts';
 import { mapSingles, singleValues } from '../../model/traversal.ts';
-import { isList, isObject, type Json, type JsonObject, withKey } from '../../plain/json.ts';
+import { compact, isList, isObject, type Json, type JsonObject, own, withKey } from '../../plain/json.ts';
 import { slugify } from '../../plain/slugify.ts';
 import type { EntryDraft } from '../entryDraft.ts';
 import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from '../fill.ts';
@@ -38,6 +38,13 @@ export const pull = defineStep({
       );
     const definition = read.field;
     return withFieldsBeside(model, { type, field }, 'pull', (siblings, key) => withKey(siblings, key, definition));
+  },
+  inverse: ({ pull: text, field, as }, { before, after }) => {
+    const address = addressed(text, 'pull', ['field']);
+    const was = fieldOf(before, address.type, address.field, 'pull');
+    const [target = ''] = [own(Object(field) as JsonObject, 'to')].flat();
+    const named = as ?? own(after.types, String(target))?.titled;
+    return [compact({ convert: text, field: was, by: named === undefined ? undefined : `${String(target)}.${named}` })];
   },
   entries: (step, context) => {
     const { before, after, orderOf } = context;

@@ -23,6 +23,11 @@ export const rename = defineStep({
     refuseUnfit(change, model);
     return renameInModel(model, change);
   },
+  inverse: ({ rename: address, to }) => {
+    const [, above = '', name = ''] = /^(.*[.:/])?([^.:/]+:?)$/u.exec(address) ?? [];
+    const isTaxonomy = name.endsWith(':');
+    return [{ rename: `${above}${to}${isTaxonomy ? ':' : ''}`, to: isTaxonomy ? name.slice(0, -1) : name }];
+  },
   entries: (step, { before }) => {
     const change = renameOf(step);
     const valuesOf = valueRenamer(before.definition, change);

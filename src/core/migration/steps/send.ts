@@ -17,6 +17,7 @@ export const send = defineStep({
     send: z.string().describe('The type that entries leave.'),
     to: z.string().describe('The type that they come into; fields of the same name go along.'),
     where: z.string().optional().describe('Only where this CEL condition holds, over `entry`.'),
+    only: z.array(z.string()).optional().describe('Only entries with these identifiers.'),
     as: z
       .record(z.string(), z.string())
       .optional()
@@ -35,6 +36,14 @@ export const send = defineStep({
     if (from === to) throw new StepRefused('the entries are of that type already', 'Name another type.', 'to');
     return model;
   },
+  inverse: ({ send: from, to, as = {} }, { known }) => [
+    {
+      send: to,
+      to: from,
+      only: known.sent(from, to),
+      as: Object.fromEntries(Object.entries(as).map(([was, is]) => [is, was])),
+    },
+  ],
   entries: (step, context) => {
     const { before } = context;
     const { from, to } = typesOf(step);
@@ -42,13 +51,15 @@ export const send = defineStep({
     if (!was || !is) throw new StepRefused('there is no such type at this step', 'Look at the steps before.', 'send');
     const concerns = compileCondition(step.where, '', was);
     const carry = carrier(was, is, step.as ?? {}, context);
+    const only = step.only && new Set(step.only);
     const sent = new Set<string>();
     const elsewhere = (entry: EntryLink): EntryLink =>
       entry.type === from && sent.has(entry.id) ? { type: to, id: entry.id } : entry;
 
     return {
       see: (draft) => {
-        if (draft.type === from && concerns(draft, new Holder(draft))) sent.add(draft.id);
+        const isMeant = draft.type === from && (only === undefined || only.has(draft.id));
+        if (isMeant && concerns(draft, new Holder(draft))) sent.add(draft.id);
       },
       seen: () => undefined,
       take: (draft) => {

@@ -32,6 +32,8 @@ export const set = defineStep({
     fieldOf(model, type, field, 'set');
     return model;
   },
+  // What was there before is not known: it is named where it is replaced.
+  inverse: () => [],
   entries: (step, { after, orderOf }) => {
     const address = addressed(step.set, 'set', ['field']);
     const { type, field } = linkedField(after, address.type, address.field);

@@ -38,6 +38,12 @@ export const split = defineStep({
       );
     });
   },
+  inverse: ({ split: text, at, into }, { before }) => {
+    const { type, field } = addressed(text, 'split', ['field']);
+    const [first = '', ...others] = Object.keys(into);
+    const was = fieldOf(before, type, field, 'split');
+    return [{ join: `${type}.${beside(field, first)}`, and: others, with: at, into: { [keyOfField(field)]: was } }];
+  },
   entries: (step, { before, after }) => {
     const { type: typeName, field: name } = addressed(step.split, 'split', ['field']);
     const { type, field } = linkedField(before, typeName, name);

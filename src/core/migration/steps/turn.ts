@@ -46,6 +46,10 @@ export const turn = defineStep({
       return withKey(siblings, key, is);
     });
   },
+  inverse: ({ turn: text, to }, { before }) => {
+    const { type, field } = addressed(text, 'turn', ['field']);
+    return [{ turn: to, to: text, field: fieldOf(before, type, field, 'turn') }];
+  },
   entries: (step, { before, after, orderOf }) => {
     const from = addressed(step.turn, 'turn', ['field']);
     const to = addressed(step.to, 'to', ['field']);

@@ -1,0 +1,189 @@
+import { valuesLookedUp } from '../check/lookedUp.ts';
+import { type Entry, isEmpty, keyOf } from '../entry/entry.ts';
+import { countedValue } from '../model/emptiness.ts';
+import type { Field } from '../model/link.ts';
+import { fieldsOf } from '../model/ownFields.ts';
+import { compact, equal, isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { type Look, lookInto } from '../rules/lookUp.ts';
+import type { EntryDraft } from './entryDraft.ts';
+import { inverseSteps } from './inverse.ts';
+import {
+  allShown,
+  type Migrated,
+  migrateEntry,
+  type Plan,
+  planMigration,
+  showEntry,
+  stagesThatSeeAll,
+} from './plan.ts';
+import type { MigrationStep } from './read.ts';
+import type { Known } from './step.ts';
+
+/** A value that is another one once an entry was taken there and back. */
+interface Unlike {
+  readonly field: string;
+  readonly before?: Json;
+  readonly back?: Json;
+}
+
+/** What an entry is once it was taken there and back. */
+export interface TakenBack {
+  /** Fields that differ although no step said that it could not carry them. */
+  readonly wrong: readonly Unlike[];
+  /** Fields of which a step said that they cannot be carried, or that it gives them a value. */
+  readonly named: readonly string[];
+  /** Fields that were converted, and are written otherwise on the way back: `007` as `7`. */
+  readonly otherwise: readonly string[];
+}
+
+/**
+ * The way back of a migration, over all entries: first each is shown as it becomes, then the steps that have to know all
+ * are shown them, then each is taken back.
+ */
+export class WayBack {
+  readonly #steps: readonly MigrationStep[];
+  readonly #plan: Plan;
+  readonly #sent = new Map<string, string[]>();
+  readonly #values = new Map<string, JsonObject>();
+  readonly #wanted: Plan['looksUp'];
+  #back: Plan | undefined;
+  #look: Look | undefined;
+
+  /** @param plan the steps as they were planned: the way there. */
+  constructor(steps: readonly MigrationStep[], plan: Plan) {
+    this.#steps = steps;
+    this.#plan = plan;
+    this.#wanted = this.#planned({ sent: () => [] }).looksUp;
+  }
+
+  #planned(known: Known): Plan {
+    const { before, after } = this.#plan;
+    const planned = planMigration(
+      inverseSteps(this.#steps, before.definition, known),
+      after.definition,
+      before.definition,
+    );
+    if ('value' in planned) return planned.value;
+    throw new Error(`the inverse does not fit: ${JSON.stringify(planned.problem)}`);
+  }
+
+  /** Shows what becomes of an entry. */
+  see({ draft, effects, made }: Migrated): void {
+    for (const { step, becomes } of effects) {
+      const { kind, data } = this.#steps[step - 1] ?? {};
+      if (becomes === undefined || kind?.verb !== 'send') continue;
+      const way = `${String(data?.send)} ${String(data?.to)}`;
+      this.#sent.set(way, [...(this.#sent.get(way) ?? []), draft.id]);
+    }
+    for (const entry of afterwards({ draft, made })) {
+      const [type, wanted] = [this.#plan.after.types.get(entry.type), this.#wanted.get(entry.type)];
+      if (type && wanted) this.#values.set(keyOf(entry), valuesLookedUp(entry, type, wanted));
+    }
+  }
+
+  /** All were shown. @returns what has to be shown once more: each number stands for one round of all entries. */
+  seen(): readonly number[] {
+    this.#back = this.#planned({ sent: (from, to) => this.#sent.get(`${from} ${to}`) ?? [] });
+    this.#look = lookInto(this.#values, this.#plan.after.context.acceptedAs);
+    return stagesThatSeeAll(this.#back);
+  }
+
+  /** Shows what becomes of an entry, in a round. */
+  show(round: number, migrated: Migrated): void {
+    for (const entry of afterwards(migrated)) showEntry(this.plan, round, entry, this.#look);
+  }
+
+  shown(round: number): void {
+    allShown(this.plan, round);
+  }
+
+  /** The steps back, planned. */
+  get plan(): Plan {
+    if (!this.#back) throw new Error('the entries were not shown yet');
+    return this.#back;
+  }
+
+  /** Takes an entry back from what it became, and compares. */
+  takeBack(entry: Entry, { draft, made: _ }: Migrated): TakenBack {
+    const type = this.#plan.before.types.get(entry.type);
+    const was = fieldsOf(entry, type);
+    const [after] = afterwards({ draft, made: [] });
+    const back = after ? migrateEntry(this.plan, after, this.#look).draft : undefined;
+    const wrong: Unlike[] = [];
+    const named: string[] = [];
+    const otherwise: string[] = [];
+    for (const field of new Set([...Object.keys(was), ...Object.keys(back?.fields ?? {})])) {
+      const counted = (value: Json | undefined) =>
+        countedValue(type?.fields.get(field) ?? { common: {} }, withoutEmpty(value));
+      const [before, now] = [counted(own(was, field)), counted(back && own(back.fields, field))];
+      if (equal(before, now)) continue;
+      const way = this.#wayOf(entry.type, field);
+      if (this.#isNamed(way, draft, before)) named.push(field);
+      else if (isRewritten(way, type?.fields.get(field))) otherwise.push(field);
+      else wrong.push(compact({ field, before, back: now }));
+    }
+    if (back && keyOf(back) !== keyOf(entry)) wrong.push({ field: 'type', before: entry.type, back: back.type });
+    return { wrong, named, otherwise };
+  }
+
+  #isNamed(way: Way, { losses }: EntryDraft, before: Json | undefined): boolean {
+    const isLost = losses.some(({ path: [key] }) => way.names.has(String(key)));
+    return isLost || (before === undefined && way.isGiven);
+  }
+
+  /** The names that a field has on the way, and what is done to it. */
+  #wayOf(type: string, field: string): Way {
+    const types = new Set([type]);
+    const names = new Set([field]);
+    const verbs = new Set<string>();
+    let isGiven = false;
+    for (const { kind, address, data } of this.#steps) {
+      const [owner = '', name = ''] = address.split('.');
+      const to = String(data.to);
+      const others = [Object.keys(Object(data.into)), [data.and].flat().map(String)].flat();
+      if (kind.verb === 'send' && types.has(address)) {
+        types.add(to);
+        for (const [was, is] of Object.entries(Object(data.as))) if (names.has(was)) names.add(String(is));
+      } else if (kind.verb === 'rename' && name === '') {
+        if (types.has(address)) types.add(to);
+      } else if (types.has(owner) && (names.has(name) || others.some((one) => names.has(one)))) {
+        verbs.add(kind.verb);
+        isGiven ||= data.value !== undefined || data.cel !== undefined;
+        if (kind.verb === 'rename' && !address.slice(owner.length + 1).includes('.')) names.add(to);
+        if (kind.verb === 'move') names.add(to.split('.')[1] ?? '');
+        for (const one of others) names.add(one);
+        names.add(name);
+      }
+    }
+    return { names, verbs, isGiven };
+  }
+}
+
+/** Whether a value was converted on its way, or written otherwise by options that say so: it may come back in other words. */
+const isRewritten = ({ verbs }: Way, field: Field | undefined): boolean =>
+  verbs.has('convert') || verbs.has('pull') || (verbs.has('change') && field?.kind.rewritten !== undefined);
+
+/** A value without what counts as none inside it. */
+function withoutEmpty(value: Json | undefined): Json | undefined {
+  if (isList(value)) return value.map((item) => withoutEmpty(item) ?? null);
+  if (!isObject(value)) return value;
+  const kept = Object.entries(value).flatMap(([key, one]) => {
+    const inner = withoutEmpty(one);
+    return isEmpty(inner) ? [] : [[key, inner] as const];
+  });
+  return Object.fromEntries(kept) as JsonObject;
+}
+
+interface Way {
+  readonly names: ReadonlySet<string>;
+  readonly verbs: ReadonlySet<string>;
+  /** Whether a step gives it a value where it had none. */
+  readonly isGiven: boolean;
+}
+
+/** The entries that one becomes, as they would be read. */
+function afterwards({ draft, made }: Pick<Migrated, 'draft' | 'made'>): readonly Entry[] {
+  return [draft, ...made]
+    .filter(({ isDeleted }) => !isDeleted)
+    .map(({ type, id, fields }) => ({ type, id, values: fields }));
+}

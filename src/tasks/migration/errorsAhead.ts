@@ -1,0 +1,100 @@
+import { z } from 'zod';
+import type { Entry } from '../../core/entry/entry.ts';
+import { keyOf } from '../../core/entry/entry.ts';
+import { wordsOf } from '../../core/messages/words.ts';
+import type { MigrationStep } from '../../core/migration/read.ts';
+import { compact, type Path, pointer } from '../../core/plain/json.ts';
+import type { CheckAhead } from '../../passes/check.ts';
+import type { Pass } from '../../passes/walk.ts';
+
+/** What a rehearsal tells of errors afterwards. */
+export const ErrorsAfter = {
+  /** How many errors would be there that are not now, how many are there now too, and how many would be gone. */
+  findings: z.strictObject({ new: z.int(), left: z.int(), gone: z.int() }),
+  /** The first of the errors afterwards, those that are new before the others; with the step that is about the same field. */
+  findingsAfter: z.array(
+    z.strictObject({
+      finding: z.string(),
+      entry: z.string(),
+      pointer: z.string(),
+      says: z.string(),
+      isNew: z.boolean(),
+      step: z.int().optional(),
+    }),
+  ),
+};
+
+/** What is wrong with entries before: how often a finding is made of one, by its address. */
+export interface Errors {
+  readonly count: number;
+  readonly all: ReadonlyMap<string, number>;
+}
+
+/** An error afterwards, with the address that its entry has now, where that is another one. */
+export type ErrorAfter = ReturnType<CheckAhead['findings']>[number] & { readonly was?: string };
+
+/** Tells errors that are new from those that were there, by the entry that each was and what is found. */
+export function compareErrors({ all }: Errors, after: readonly ErrorAfter[], steps: readonly MigrationStep[]) {
+  const left = new Map(all);
+  const told = after.map((error) => {
+    const name = `${error.was ?? keyOf(error.entry)} ${error.finding}`;
+    const times = left.get(name) ?? 0;
+    left.set(name, times - 1);
+    return { error, isNew: times <= 0 };
+  });
+  const isNew = told.filter((one) => one.isNew);
+  const before = [...all.values()].reduce((sum, times) => sum + times, 0);
+  const stayed = told.length - isNew.length;
+  return {
+    findings: { new: isNew.length, left: stayed, gone: before - stayed },
+    findingsAfter: [...isNew, ...told.filter((one) => !one.isNew)]
+      .slice(0, mostTold)
+      .map(({ error: { entry, path, ...finding }, isNew: comes }) =>
+        compact({
+          finding: finding.finding,
+          entry: keyOf(entry),
+          pointer: pointer(path),
+          says: wordsOf(finding).says,
+          isNew: comes,
+          step: comes ? stepAbout(steps, entry.type, path) : undefined,
+        }),
+      ),
+  };
+}
+
+const mostTold = 50;
+
+/** The last step that is about the field in which something is found, or about the type. */
+function stepAbout(steps: readonly MigrationStep[], type: string, [field]: Path): number | undefined {
+  const places = (step: MigrationStep): readonly string[] =>
+    [step.address, step.data.to].flatMap((one) => {
+      if (typeof one !== 'string') return [];
+      const [owner = '', name = ''] = one.split('.');
+      return step.kind.verb === 'rename' && step.address.includes('.') && !one.includes('.')
+        ? [`${type}.${one}`]
+        : [name === '' ? owner : `${owner}.${name}`];
+    });
+  const about = (name: string) => steps.findLast((step) => places(step).includes(name))?.number;
+  return about(`${type}.${String(field)}`) ?? about(type);
+}
+
+/** Gathers what is wrong with entries as they are. */
+export function errorsPass(check: CheckAhead): Pass<Entry, Errors> {
+  let unreadable = 0;
+  return {
+    map: ({ entry }) => entry,
+    fold: (entry, { place }) => check.see(entry, place),
+    unreadable: () => {
+      unreadable += 1;
+    },
+    finish: () => {
+      const errors = check.findings().filter(({ severity }) => severity === 'error');
+      const all = new Map<string, number>();
+      for (const { entry, finding } of errors) {
+        const name = `${keyOf(entry)} ${finding}`;
+        all.set(name, (all.get(name) ?? 0) + 1);
+      }
+      return { count: unreadable + errors.length, all };
+    },
+  };
+}

@@ -1,0 +1,48 @@
+import { EntryMisfit, type Migrated, migrateEntry, type Plan } from '../../core/migration/plan.ts';
+import type { Look } from '../../core/rules/lookUp.ts';
+import { showAll } from '../../passes/gather.ts';
+import { readLookUps } from '../../passes/lookUps.ts';
+import type { WalkOptions } from '../../passes/walk.ts';
+import type { EntryStore, NewEntry, Stored } from '../../stores/store.ts';
+import { type MigrationFile, misfitTrouble } from '../migrationFiles.ts';
+
+/** What takes entries through a migration. */
+export interface Migrating {
+  readonly plan: Plan;
+  /** Looks into other entries, where the migration does. */
+  readonly look: Look | undefined;
+  readonly file: MigrationFile;
+}
+
+/** What takes the entries of a store through a plan, once it knows what it has to know of all of them. @throws {Trouble} */
+export async function prepared(
+  store: EntryStore,
+  plan: Plan,
+  file: MigrationFile,
+  options: WalkOptions,
+): Promise<Migrating> {
+  const look = await readLookUps(store, plan.before, plan.looksUp);
+  try {
+    await showAll(store, plan, look, options);
+  } catch (error) {
+    throw asTrouble(error, file);
+  }
+  return { plan, look, file };
+}
+
+/** The entries that come out of another one, for a store. */
+export const newEntries = ({ made }: Migrated): readonly NewEntry[] =>
+  made.filter(({ isDeleted }) => !isDeleted).map(({ type, id, fields }) => ({ type, id, values: fields }));
+
+/** Takes a stored entry through a plan. @throws {Trouble} where a step cannot be taken for it. */
+export function migrateStored(stored: Stored, { plan, look, file }: Migrating): Migrated {
+  try {
+    return migrateEntry(plan, stored.entry, look);
+  } catch (error) {
+    throw asTrouble(error, file);
+  }
+}
+
+/** A step that cannot be taken for an entry, as an error with its place; any other error as it is. */
+const asTrouble = (error: unknown, file: MigrationFile): unknown =>
+  error instanceof EntryMisfit ? misfitTrouble(file, error.misfit) : error;

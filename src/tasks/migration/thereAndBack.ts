@@ -1,0 +1,64 @@
+import { z } from 'zod';
+import type { Entry } from '../../core/entry/entry.ts';
+import { keyOf } from '../../core/entry/entry.ts';
+import type { Migrated } from '../../core/migration/plan.ts';
+import { WayBack } from '../../core/migration/wayBack.ts';
+import { JsonValue } from '../../core/plain/jsonValue.ts';
+import { type Pass, type WalkOptions, walk } from '../../passes/walk.ts';
+import type { EntryStore } from '../../stores/store.ts';
+import { type Migrating, migrateStored } from './migrating.ts';
+
+/** What entries are once they were taken there and back, step by step. */
+export const ThereAndBack = z.strictObject({
+  /** How many entries are what they were. */
+  same: z.int(),
+  /** How many are but for what the steps lose or give, which is named. */
+  named: z.int(),
+  /** How many are but for values that were converted, and are written otherwise on the way back. */
+  otherwise: z.int(),
+  /** Values that differ and that no step named: the first of them. */
+  wrong: z.array(
+    z.strictObject({
+      entry: z.string(),
+      field: z.string(),
+      before: JsonValue.optional(),
+      back: JsonValue.optional(),
+    }),
+  ),
+});
+export type ThereAndBack = z.output<typeof ThereAndBack>;
+
+const mostTold = 50;
+
+/** Takes every entry through the steps, and back through the inverse of each; tells what is not what it was. */
+export async function thereAndBack(
+  store: EntryStore,
+  migrating: Migrating,
+  options: WalkOptions,
+): Promise<ThereAndBack> {
+  const way = new WayBack(migrating.file.migration.steps, migrating.plan);
+  const round = (see: (migrated: Migrated, entry: Entry) => void) => {
+    const pass: Pass<Migrated, void> = {
+      map: (stored) => migrateStored(stored, migrating),
+      fold: (migrated, { entry }) => see(migrated, entry),
+      finish: () => undefined,
+    };
+    return walk(store, [pass], options);
+  };
+
+  await round((migrated) => way.see(migrated));
+  for (const number of way.seen()) {
+    await round((migrated) => way.show(number, migrated));
+    way.shown(number);
+  }
+  const told: ThereAndBack = { same: 0, named: 0, otherwise: 0, wrong: [] };
+  await round((migrated, entry) => {
+    const { wrong, named, otherwise } = way.takeBack(entry, migrated);
+    if (wrong.length > 0) told.wrong.push(...wrong.map((one) => ({ entry: keyOf(entry), ...one })));
+    else if (named.length > 0) told.named += 1;
+    else if (otherwise.length > 0) told.otherwise += 1;
+    else told.same += 1;
+    told.wrong.length = Math.min(told.wrong.length, mostTold);
+  });
+  return told;
+}
