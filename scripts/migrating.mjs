@@ -102,6 +102,48 @@ const changes = [
     draft: ['--merge', 'topic:lamp=lamps'],
     answers: {},
   },
+  {
+    title: 'A text becomes several fields',
+    before: 'start: { kind: text }',
+    after: 'startPlace: { kind: text }\nstartTime: { kind: time }',
+    entry: 'start: the old pier, 09:30 # by the kiosk',
+    more: 'start: Holm Bay, 14:00',
+    answers: { 'split tour.start': ['--yes'] },
+  },
+  {
+    title: 'Values become entries of their own',
+    before: 'shop: { kind: text }',
+    after: 'shop: { kind: reference, to: shop }',
+    beside: { 'model/types/shop.yaml': 'type: shop\ntitled: name\nfields:\n  name: { kind: text }\n' },
+    entry: 'shop: The Lamp Room',
+    more: 'shop: The Lamp Room',
+    answers: { 'pull tour.shop': ['--yes'] },
+    comes: ['content/shop/the-lamp-room.yaml'],
+  },
+  {
+    title: 'One type becomes two',
+    before: 'name: { kind: text }\nkind: { kind: choice, choices: [walk, cruise] }\nboat: { kind: text }',
+    after: 'name: { kind: text }',
+    beside: {
+      'model/types/cruise.yaml': 'type: cruise\nfields:\n  name: { kind: text }\n  boat: { kind: text }\n',
+    },
+    entry: 'name: Round the Skerries\nkind: cruise\nboat: The Gannet',
+    more: 'name: Harbour Lights\nkind: walk',
+    answers: { 'send tour': ['--yes'], 'drop tour.kind': ['--yes'] },
+    becomes: 'content/cruise/a.yaml',
+  },
+  {
+    title: 'A reference is kept on its other side',
+    before: 'name: { kind: text }\nguide: { kind: reference, to: keeper, inverse: tours }',
+    after: 'name: { kind: text }',
+    beside: {
+      'model/types/keeper.yaml':
+        'type: keeper\ntitled: name\nfields:\n  name: { kind: text, unique: true }\n  tours: { kind: reference, to: tour, many: true, inverse: guide }\n',
+    },
+    entry: 'name: Harbour Lights\nguide: ada-rook',
+    answers: { 'turn tour.guide': ['--yes'] },
+    comes: ['content/keeper/ada-rook.yaml'],
+  },
 ];
 
 const base = {
@@ -145,13 +187,14 @@ const write = (folder, files) => {
 };
 
 /** Plays a change and tells it as a section of the page. */
-async function section({ title, before, after, entry, more, draft = [], answers }, number) {
+async function section({ before, after, entry, more, beside = {}, draft = [], answers, ...said }, number) {
+  const { title, becomes = 'content/tour/a.yaml', comes = [] } = said;
   const folder = mkdtempSync(join(tmpdir(), 'lumbrik-migrating-'));
   try {
     write(folder, { ...base, [typeFile]: typeOf(before), 'content/tour/a.yaml': `${entry}\n` });
     if (more) write(folder, { 'content/tour/b.yaml': `${more}\n` });
     await lumbrik(folder, ['seal', '-m', 'one']);
-    write(folder, { [typeFile]: typeOf(after) });
+    write(folder, { [typeFile]: typeOf(after), ...beside });
     await lumbrik(folder, ['migration', 'draft', ...draft]);
     const asked = await answerAll(folder, answers);
     const [file] = readdirSync(join(folder, 'migrations'));
@@ -160,11 +203,11 @@ async function section({ title, before, after, entry, more, draft = [], answers 
     await lumbrik(folder, ['migration', 'run']);
     const checked = JSON.parse(await lumbrik(folder, ['check', '--format', 'json']));
     if (!checked.ok) throw new Error(`${title}: the entries are not right afterwards`);
-    const now = readFileSync(join(folder, 'content/tour/a.yaml'), 'utf8');
+    const now = [becomes, ...comes].map((name) => ({ name, text: readFileSync(join(folder, name), 'utf8') }));
     await lumbrik(folder, ['migration', 'undo']);
     if (readFileSync(join(folder, 'content/tour/a.yaml'), 'utf8') !== `${entry}\n`)
       throw new Error(`${title}: not undone`);
-    return told({ title, number, before, after, entry, draft, asked, steps, now });
+    return told({ title, number, before, after, beside, entry, draft, asked, steps, now });
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
@@ -191,7 +234,13 @@ const quoted = (word) =>
   /[\s"'|>*?()]/u.test(word) && word !== 'migration answer' ? `"${word.replaceAll('"', '\\"')}"` : word;
 const block = (language, text) => `\`\`\`${language}\n${text.trimEnd()}\n\`\`\`\n`;
 
-function told({ title, number, before, after, entry, draft, asked, steps, now }) {
+/** What became of the entry, and of others where there are such; a file is named where it is not the one of before. */
+const afterwards = ([first, ...others]) =>
+  [first, ...others]
+    .map(({ name, text }) => (name === 'content/tour/a.yaml' ? '' : `\`${name}\`:\n\n`) + block('yaml', text))
+    .join('\n');
+
+function told({ title, number, before, after, beside, entry, draft, asked, steps, now }) {
   const isModel = before !== after;
   const questions = asked.map(
     ({ open, said }) =>
@@ -204,10 +253,11 @@ function told({ title, number, before, after, entry, draft, asked, steps, now })
     isModel
       ? `The fields of the type, before and after:\n\n${block('yaml', before)}\n${block('yaml', after)}`
       : 'The model stays as it is: the terms of an open taxonomy are content.\n',
+    ...Object.entries(beside).map(([name, text]) => `Beside it, \`${name}\`:\n\n${block('yaml', text)}`),
     draft.length > 0 ? `It is drafted with \`lumbrik migration draft ${draft.join(' ')}\`.\n` : '',
     asked.length > 0 ? `What Lumbrik asks, and an answer:\n\n${questions.join('\n\n')}\n` : 'Lumbrik asks nothing.\n',
     `What it writes:\n\n${block('yaml', steps.replace(/^ {2}/gmu, ''))}`,
-    `An entry, before and after:\n\n${block('yaml', entry)}\n${block('yaml', now)}`,
+    `An entry, before and after:\n\n${block('yaml', entry)}\n${afterwards(now)}`,
   ]
     .filter(Boolean)
     .join('\n');

@@ -26,6 +26,22 @@ export function finishRun(root: string, run: Run): Run {
   return withState(root, run, 'done');
 }
 
+/** Refuses where the journal does not hold what every file was. @throws {Trouble} */
+export function refuseDamaged(root: string, run: Run): void {
+  const lost = missingBytes(root, run.plan.files.map(reversed), run);
+  if (lost.length > 0) throw damaged(lost, run, 'Take back all the others: lumbrik migration undo --partly');
+}
+
+/** How a file stands that a run left: as it left it, as it was before, or as somebody made it since. */
+export function stateOf(root: string, { before, after }: FileChange): 'as-left' | 'as-before' | 'edited' | 'deleted' {
+  const now = (side: FileChange['before']): string | undefined => side && hashOfFile(root, side.path);
+  const isElsewhere = after !== undefined && after.path !== before?.path;
+  if (now(before) === before?.hash && (!isElsewhere || now(after) === undefined)) return 'as-before';
+  if (!after) return now(before) === undefined ? 'as-left' : 'edited';
+  if (now(after) === after.hash) return 'as-left';
+  return now(after) === undefined ? 'deleted' : 'edited';
+}
+
 /**
  * Puts every file back as it was, byte for byte. May be called again after a stop.
  * @param partly whether files whose bytes are damaged or gone may stay as the run left them.

@@ -29,6 +29,8 @@ const RunPlan = z.strictObject({
   from: z.string(),
   to: z.string(),
   date: z.string(),
+  /** The folder of the journal of another run that this one takes back, with what was edited since kept. */
+  undoes: z.string().optional(),
   files: z.array(FileChange),
 });
 

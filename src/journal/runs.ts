@@ -42,7 +42,14 @@ export function readRuns(root: string): Runs {
     return { ...run, state };
   });
 
-  return { sound, damaged };
+  return { sound: withoutUndone(sound), damaged };
+}
+
+/** Runs that were taken back by another one are undone by that alone, and the other one is no run that stands. */
+function withoutUndone(runs: readonly Run[]): readonly Run[] {
+  const done = runs.filter(({ plan, state }) => plan.undoes !== undefined && state === 'done');
+  const undone = new Set(done.flatMap(({ folder, plan }) => [folder, plan.undoes]));
+  return undone.size === 0 ? runs : runs.map((run) => (undone.has(run.folder) ? { ...run, state: 'undone' } : run));
 }
 
 export const listRuns = (root: string): readonly Run[] => readRuns(root).sound;

@@ -64,7 +64,7 @@ export const interruptedRun = (root: string): Run | undefined =>
 export function refuseInterrupted(root: string): void {
   const run = interruptedRun(root);
   if (!run) return;
-  const isUndo = run.state === 'undoing';
+  const isUndo = run.state === 'undoing' || run.plan.undoes !== undefined;
   throw refuse(
     'interrupted-run',
     `${run.plan.file} was stopped while it was being ${isUndo ? 'taken back' : 'run'}: some entries are changed and some are not`,

@@ -50,6 +50,19 @@ export class Staging implements FileSink {
     );
   }
 
+  /** Takes a change whose bytes another journal keeps, however large they are. @param from the folder of that journal. */
+  addKept(change: FileChange, from: string): void {
+    for (const state of [change.before, change.after]) {
+      if (!state) continue;
+      refuseLinksTo(this.#root, state.path);
+      const kept = `${this.#folder}/${state.hash}`;
+      if (this.#fresh.has(state.hash) || statOf(path.join(this.#root, kept))) continue;
+      copyFile(ownPath(this.#root, `${from}/${state.hash}`), ownPath(this.#root, kept));
+      this.#fresh.add(state.hash);
+    }
+    this.#files.push(change);
+  }
+
   keep(file: string): { readonly copy: string; readonly hash: string } {
     const draft = `${this.#folder}/draft`;
     refuseLinksTo(this.#root, file);

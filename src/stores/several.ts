@@ -32,6 +32,13 @@ export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
     attempt: async (change) => {
       if (change.of) await storeOf(change.of.place).attempt(change);
     },
+    wholeFile: (file, bytes) => {
+      for (const store of all) {
+        const found = store.wholeFile(file, bytes);
+        if (found) return found;
+      }
+      return undefined;
+    },
     begin: (sink) => {
       const begun = new Map([...stores].map(([name, store]) => [name, store.begin(sink)]));
       const [first] = begun.values();

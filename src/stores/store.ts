@@ -29,6 +29,11 @@ export interface EntryStore {
   readonly locate: (place: Place, path: Path, body?: string) => Promise<Span>;
   /** Works a change out and keeps nothing of it. @throws {Trouble} where it cannot be made. */
   readonly attempt: (change: EntryChange) => Promise<void>;
+  /**
+   * What a file that holds one entry would be with other bytes; `undefined` where the store keeps no entry alone in it.
+   * So what was, and what somebody made of it since, can be looked at beside what is there.
+   */
+  readonly wholeFile: (file: string, bytes: Buffer) => FileOfEntry | Problem | undefined;
   /** Begins to change entries. @param sink takes what becomes of files, of a store that keeps entries in files. */
   readonly begin: (sink: FileSink) => Transaction;
 }
@@ -121,6 +126,13 @@ export interface FileSink {
   readonly keep: (file: string) => { readonly copy: string; readonly hash: string };
   /** Begins to write what a kept file becomes, piece by piece. */
   readonly rewrite: (file: string, hash: string) => FileDraft;
+}
+
+/** A file that holds one entry. */
+export interface FileOfEntry {
+  readonly entry: Entry;
+  /** The file after some operations; `undefined` where nothing is left of it. @throws {Trouble} where it cannot be edited. */
+  readonly rewrite: (operations: readonly Operation[]) => { readonly path: string; readonly bytes: Buffer } | undefined;
 }
 
 /** A file on its way from what it was to what it will be. */

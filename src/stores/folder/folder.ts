@@ -12,11 +12,13 @@ import { changedMeanwhile, problemOf } from '../problem.ts';
 import type {
   EntryChange,
   EntryStore,
+  FileOfEntry,
   FileSink,
   Item,
   NewEntry,
   Part,
   Place,
+  Problem,
   Stored,
   Transaction,
   WholeFile,
@@ -78,6 +80,23 @@ export class FolderStore implements EntryStore {
 
   async attempt({ of, operations = [] }: EntryChange): Promise<void> {
     if (of) rewritten(this.#readAsKnown(of), operations);
+  }
+
+  wholeFile(file: string, bytes: Buffer): FileOfEntry | Problem | undefined {
+    const { folder, files } = this.#settings;
+    const isHere = file.startsWith(`${folder}/`) && endings.some((ending) => file.endsWith(ending));
+    if (!isHere || (fs.existsSync(path.join(this.#root, file)) && !files().includes(file))) return undefined;
+    const text = decode(bytes);
+    if (typeof text !== 'string') return problemOf(text);
+    const read = readEntryFile({ ...this.#settings, file }, text);
+    if ('says' in read) return read;
+    return {
+      entry: read.entry,
+      rewrite: (operations) => {
+        const become = refusingEdits(file, () => read.rewrite(operations));
+        return become && { path: become.file, bytes: Buffer.from(become.text, 'utf8') };
+      },
+    };
   }
 
   begin(sink: FileSink): Transaction {

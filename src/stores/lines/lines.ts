@@ -68,6 +68,10 @@ export class LinesStore implements EntryStore {
     refusingEdits(of.place.file, () => read.rewrite(operations));
   }
 
+  wholeFile(): undefined {
+    return undefined;
+  }
+
   begin(sink: FileSink): Transaction {
     return new LinesTransaction(sink, this.#settings, (of) => this.#readAsKnown(of));
   }

@@ -34,6 +34,7 @@ export function memoryStore(entries: readonly Entry[]): EntryStore {
     attempt: async (change) => {
       changed(kept, change);
     },
+    wholeFile: () => undefined,
     begin: () => {
       const before = kept;
       let after = kept;

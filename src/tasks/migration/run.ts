@@ -46,7 +46,11 @@ export type RunResult = z.output<typeof RunResult>;
 export async function run(call: Call, meant: string | undefined, fromElsewhere = false): Promise<RunResult> {
   return settledAlone(call, async (root) => {
     const stopped = interruptedRun(root);
-    if (stopped?.state === 'running' && (meant === undefined || isMeant(stopped.plan.file, meant))) {
+    if (
+      stopped?.state === 'running' &&
+      stopped.plan.undoes === undefined &&
+      (meant === undefined || isMeant(stopped.plan.file, meant))
+    ) {
       refuseForeignRun(stopped, fromElsewhere, `lumbrik migration run ${stopped.plan.migration}`);
       finishRun(root, stopped);
       const names = {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { type Lost, takeBack } from '../../journal/carryOut.ts';
+import { finishRun, type Lost, takeBack } from '../../journal/carryOut.ts';
 import { listRuns, type Run, seenFiles, standsAt } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun } from '../../journal/settle.ts';
 import { contentFiles } from '../../stores/open.ts';
@@ -10,6 +10,7 @@ import { settledAlone } from '../enter.ts';
 import { isMeant } from '../migrationFiles.ts';
 import { head, resultVersion } from '../result.ts';
 import { countFiles } from './run.ts';
+import { editedSince, type Undone, undoEdited } from './undoEdited.ts';
 
 export const UndoResult = z.strictObject({
   ...head('migration undo'),
@@ -21,6 +22,17 @@ export const UndoResult = z.strictObject({
   files: z.int(),
   /** Files that stay as the run left them, since what they were before is not in the journal any more. */
   left: z.array(z.strictObject({ file: z.string(), entry: z.string().optional(), why: z.string() })),
+  /** Entries that were edited since: what of the edits is kept. */
+  kept: z.array(
+    z.strictObject({
+      entry: z.string(),
+      file: z.string(),
+      fields: z.array(z.string()),
+      state: z.enum(['edited', 'deleted', 'new']),
+    }),
+  ),
+  /** Edits since that could not be kept. */
+  lostEdits: z.array(z.strictObject({ entry: z.string(), file: z.string(), why: z.string() })),
   /** Files that came after the run: they are still there, written for the newer model. */
   added: z.array(z.string()),
 });
@@ -43,22 +55,59 @@ export async function undo(
   call: Call,
   { meant, partly = false, fromElsewhere = false }: UndoCall = {},
 ): Promise<UndoResult> {
-  return settledAlone(call, (root) => {
+  return settledAlone(call, async (root) => {
     const run = lastRun(root, meant);
     refuseForeignRun(run, fromElsewhere, 'lumbrik migration undo');
     const added = filesAddedSince(root, run);
-    const left = takeBack(root, run, partly);
+    const edited = run.state === 'done' ? editedSince(root, run) : [];
+    const done = await beside(root, run, { partly, edited: edited.length, added });
+    const { kept, lost } = done ?? { kept: [], lost: [] };
+    const left = done ? [] : takenBack(root, run, partly);
+    const carried = new Set(kept.filter(({ state }) => state === 'new').map(({ was }) => was));
     return {
       lumbrik: resultVersion,
       command: 'migration undo',
       ok: left.length === 0,
       file: run.plan.file,
       number: run.plan.migration,
-      files: countFiles(run.plan) - left.length,
+      files: countFiles(run.plan) - left.length - edited.length,
+      kept: kept.map(({ fields, was: _, ...one }) => ({ ...one, fields: [...fields] })),
+      lostEdits: lost.map((one) => ({ ...one })),
       left: left.map((one: Lost) => ({ ...one })),
-      added: [...added],
+      added: added.filter((file) => !carried.has(file)),
     };
   });
+}
+
+/** What a run is taken back beside: edits since, and entries that came since. */
+interface Beside {
+  readonly partly: boolean;
+  readonly edited: number;
+  readonly added: readonly string[];
+}
+
+/** Takes back a run beside edits and entries that came since; nothing is done where there are none, or none that can be. */
+async function beside(root: string, run: Run, { partly, edited, added }: Beside): Promise<Undone | undefined> {
+  if (run.state !== 'done' || edited + added.length === 0) return undefined;
+  try {
+    return await undoEdited(root, run, { partly, added });
+  } catch (error) {
+    // Entries that came since stay as they are where nothing tells how they were before.
+    if (
+      edited === 0 &&
+      error instanceof Trouble &&
+      ['no-way-back', 'no-migration', 'model-mistakes', 'damaged-originals'].includes(error.code)
+    )
+      return undefined;
+    throw error;
+  }
+}
+
+/** Takes back a run after which nothing was edited; of one that took another back and was stopped, finishes that. */
+function takenBack(root: string, run: Run, partly: boolean): readonly Lost[] {
+  if (run.plan.undoes === undefined) return takeBack(root, run, partly);
+  finishRun(root, run);
+  return [];
 }
 
 /** The newest run that stands, by the bytes of its files: one that version control took back is not taken back again. */

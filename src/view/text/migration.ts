@@ -1,4 +1,4 @@
-import { count, groupThousands } from '../../core/plain/words.ts';
+import { count, groupThousands, list } from '../../core/plain/words.ts';
 import type { DraftResult } from '../../tasks/migration/draft.ts';
 import type { MigrationListResult } from '../../tasks/migration/list.ts';
 import type { RunResult } from '../../tasks/migration/run.ts';
@@ -37,7 +37,8 @@ export function runText({ file, from, to, files, resumed }: RunResult, look: Loo
 }
 
 /** A migration that was taken back. */
-export function undoText({ file, files, number, left, added }: UndoResult, look: Look): string {
+export function undoText(result: UndoResult, look: Look): string {
+  const { file, files, number, left, added } = result;
   const { paint, width } = look;
   const verdict =
     left.length === 0
@@ -50,6 +51,7 @@ export function undoText({ file, files, number, left, added }: UndoResult, look:
 
   return [
     `${verdict}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n  ${wrap('The entries obey the older model again; the files in model/ still say the newer one.', width - 2, '  ')}\n`,
+    editsText(result, look),
     left.length === 0
       ? ''
       : `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(left.length, 'entry stays', 'entries stay'))} as the run left ${left.length === 1 ? 'it' : 'them'}\n${stays.join('')}`,
@@ -60,6 +62,25 @@ export function undoText({ file, files, number, left, added }: UndoResult, look:
     left.length + added.length > 0
       ? next('lumbrik check', 'to see what the older model says of them', look)
       : next(`lumbrik migration rehearse ${number}`, 'to try again', look),
+  ].join('');
+}
+
+/** What was edited since the run: what of it is kept, and what is not. */
+function editsText({ kept, lostEdits }: UndoResult, { paint, width }: Look): string {
+  if (kept.length + lostEdits.length === 0) return '';
+  const lines = kept.slice(0, listed).map(({ entry, fields, state }) => {
+    const named = fields.length > 0 ? list(fields.map((field) => `\`${field}\``)) : 'as it stands';
+    const what = { edited: named, deleted: 'stays deleted', new: `came since: ${named}` }[state];
+    return `    ${paint.name(entry)}  ${paint.soft(wrap(what, width - entry.length - 8, '      '))}\n`;
+  });
+  const gone = lostEdits.slice(0, listed).map(({ entry, why }) => `    ${paint.name(entry)}  ${paint.soft(why)}\n`);
+  return [
+    kept.length === 0
+      ? ''
+      : `\n${paint.good(glyphs.fine)} ${paint.strong(count(kept.length, 'entry was', 'entries were'))} edited since, and ${kept.length === 1 ? 'keeps' : 'keep'} that\n${lines.join('')}`,
+    lostEdits.length === 0
+      ? ''
+      : `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(lostEdits.length, 'edit is', 'edits are'))} lost\n${gone.join('')}`,
   ].join('');
 }
 

@@ -1,0 +1,248 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { keyOf } from '../../core/entry/entry.ts';
+import { editsKept } from '../../core/migration/editsKept.ts';
+import { inverseSteps } from '../../core/migration/inverse.ts';
+import { migrateEntry, type Plan, planMigration } from '../../core/migration/plan.ts';
+import type { MigrationStep } from '../../core/migration/read.ts';
+import type { Known } from '../../core/migration/step.ts';
+import { pointer } from '../../core/plain/json.ts';
+import { count } from '../../core/plain/words.ts';
+import type { Look } from '../../core/rules/lookUp.ts';
+import { finishRun, refuseDamaged, stateOf } from '../../journal/carryOut.ts';
+import type { FileChange } from '../../journal/plan.ts';
+import type { Run } from '../../journal/runs.ts';
+import { Staging } from '../../journal/staging.ts';
+import { showAll } from '../../passes/gather.ts';
+import { readLookUps } from '../../passes/lookUps.ts';
+import { openStore } from '../../stores/open.ts';
+import type { EntryStore, FileOfEntry } from '../../stores/store.ts';
+import { timestamp } from '../../workspace/clock.ts';
+import { hashBytes } from '../../workspace/files.ts';
+import { openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
+import { ownPath } from '../../workspace/ownFolder.ts';
+import { refuse, type Trouble } from '../../workspace/trouble.ts';
+import { findMigration } from '../migrationFiles.ts';
+import { prepareConversion } from '../models.ts';
+import { modelWith } from '../obeyed.ts';
+
+/** An entry that was edited since a run, and what becomes of the edits. */
+interface KeptEntry {
+  readonly entry: string;
+  readonly file: string;
+  /** The fields that are kept as they were edited, by their older names. */
+  readonly fields: readonly string[];
+  readonly state: 'edited' | 'deleted' | 'new';
+  /** The file that it was, of one that came since. */
+  readonly was?: string;
+}
+
+/** What of an edit cannot be kept. */
+interface LostEdit {
+  readonly entry: string;
+  readonly file: string;
+  readonly why: string;
+}
+
+/** Files that a run left and somebody edited or deleted since. */
+export const editedSince = (root: string, { plan }: Run): readonly FileChange[] =>
+  plan.files.filter((change) => ['edited', 'deleted'].includes(stateOf(root, change)));
+
+export interface Undone {
+  readonly kept: readonly KeptEntry[];
+  readonly lost: readonly LostEdit[];
+}
+
+/**
+ * Takes back a run after which entries were edited: all that nobody touched is what it was, byte for byte; the edits
+ * are taken back by the inverse steps and done to the entries as they were. Entries that came since are taken back too,
+ * where all of them can be.
+ * @param partly whether edits that cannot be kept may be lost.
+ * @throws {Trouble} where some cannot and that was not said, or where nothing tells the way back.
+ */
+export async function undoEdited(
+  root: string,
+  run: Run,
+  { partly, added }: { readonly partly: boolean; readonly added: readonly string[] },
+): Promise<Undone> {
+  refuseDamaged(root, run);
+  const way = await wayBack(root, run);
+  const outcomes = [
+    ...run.plan.files.map((change) => outcomeOf(change, way)),
+    ...added.flatMap((file) => addedOutcome(file, way)),
+  ];
+  const lost = outcomes.flatMap((one) => one.lost);
+  if (lost.length > 0 && !partly) throw cannotKeep(lost);
+
+  const staging = new Staging(root, run.plan.migration);
+  try {
+    for (const { change, target } of outcomes) {
+      if (target === 'as-before' && change) staging.addKept(reversed(change), run.folder);
+      else if (target && target !== 'as-before') staging.add(target);
+    }
+    const { migration, file, from, to } = run.plan;
+    finishRun(root, staging.begin({ migration, file, from: to, to: from, date: timestamp(), undoes: run.folder }));
+  } catch (error) {
+    staging.discard();
+    throw error;
+  }
+  return { kept: outcomes.flatMap((one) => one.kept), lost };
+}
+
+function cannotKeep(lost: readonly LostEdit[]): Trouble {
+  return refuse('edits-would-be-lost', `${count(lost.length, 'edit', 'edits')} since the run cannot be kept`, {
+    mend: 'Nothing was changed. Write them down elsewhere, then take back all the same: lumbrik migration undo --partly',
+    also: lost.slice(0, 20).map(({ entry, file, why }) => `${entry} (${file}): ${why}`),
+  });
+}
+
+const reversed = ({ before, after, ...rest }: FileChange): FileChange => ({
+  ...rest,
+  ...(after ? { before: after } : {}),
+  ...(before ? { after: before } : {}),
+});
+
+/* ── the way back ────────────────────────────────────────────────────────────────────────────────────────────── */
+
+interface Way {
+  readonly root: string;
+  readonly run: Run;
+  readonly store: EntryStore;
+  readonly back: Plan;
+  readonly look: Look | undefined;
+}
+
+/** @throws {Trouble} where the migration, or a model that it leads from or to, is not there any more. */
+async function wayBack(root: string, run: Run): Promise<Way> {
+  const workspace = openSoundWorkspace(root);
+  const { migration } = findMigration(root, run.plan.file);
+  const [from, to] = [modelWith(run.plan.from, workspace), modelWith(run.plan.to, workspace)];
+  const isSame = migration.from === run.plan.from && migration.to === run.plan.to;
+  if (!from || !to || !isSame)
+    throw refuse('no-way-back', `${run.plan.file} does not say any more how its run is taken back beside later edits`, {
+      mend: `Bring it and the files in revisions/ back as they were. Or put the edited files back as the run left them, then try again.`,
+      where: { file: run.plan.file },
+    });
+  await prepareConversion(to.definition, from.definition);
+  const store = openStore(workspace);
+  const steps = inverseSteps(
+    migration.steps,
+    from.definition,
+    sentBy(run, migration.steps, { root, store, workspace }),
+  );
+  const planned = planMigration(steps, to.definition, from.definition);
+  if ('problem' in planned) throw new Error(`the inverse of ${run.plan.file} does not fit: ${planned.problem.says}`);
+  const back = planned.value;
+  const look = await readLookUps(store, back.before, back.looksUp);
+  await showAll(store, back, look);
+  return { root, run, store, back, look };
+}
+
+interface Reading {
+  readonly root: string;
+  readonly store: EntryStore;
+  readonly workspace: Workspace;
+}
+
+/** The entries that a run sent into other types, as its journal tells. */
+function sentBy(run: Run, steps: readonly MigrationStep[], { root, store }: Reading): Known {
+  const moved = run.plan.files.flatMap((change) => {
+    const [was, is] = [change.before, change.after].map((side) => side && keptFile(root, run, store, side));
+    return was && is && was.entry.type !== is.entry.type
+      ? [{ from: was.entry.type, to: is.entry.type, id: is.entry.id }]
+      : [];
+  });
+  const renames = steps.filter(({ kind, address }) => kind.verb === 'rename' && !/[.:]/u.test(address));
+  const called = (type: string, isAfter: boolean): ReadonlySet<string> =>
+    new Set([type, ...renames.flatMap(({ address, data }) => linked(type, address, String(data.to), isAfter))]);
+  return {
+    sent: (from, to) => {
+      const [before, after] = [called(from, false), called(to, true)];
+      return moved.filter((one) => before.has(one.from) && after.has(one.to)).map(({ id }) => id);
+    },
+  };
+}
+
+/** What a type is called beside a rename: before it, or after it. */
+function linked(type: string, old: string, now: string, isAfter: boolean): readonly string[] {
+  if (isAfter) return type === old ? [now] : [];
+  return type === now ? [old] : [];
+}
+
+/** A file as the journal of a run keeps it, where it holds one entry. */
+function keptFile(root: string, run: Run, store: EntryStore, side: NonNullable<FileChange['before']>) {
+  const bytes = fs.readFileSync(ownPath(root, `${run.folder}/${side.hash}`));
+  const file = store.wholeFile(side.path, bytes);
+  return file && 'entry' in file ? file : undefined;
+}
+
+/* ── each file ───────────────────────────────────────────────────────────────────────────────────────────────── */
+
+interface Outcome extends Undone {
+  /** Absent of a file that came since. */
+  readonly change?: FileChange;
+  /** What the file is to be; nothing where it is so already, or stays deleted. */
+  readonly target?: Parameters<Staging['add']>[0] | 'as-before';
+}
+
+function outcomeOf(change: FileChange, way: Way): Outcome {
+  const none = { change, kept: [], lost: [] };
+  const state = stateOf(way.root, change);
+  if (state === 'as-left') return { ...none, target: 'as-before' };
+  if (state === 'as-before') return none;
+  return state === 'deleted' ? deletedOutcome(change) : editedOutcome(change, way);
+}
+
+/** What somebody deleted stays deleted: that is an edit as well. */
+function deletedOutcome(change: FileChange): Outcome {
+  const file = change.after?.path ?? '';
+  return { change, kept: [{ entry: change.entry ?? file, file, fields: [], state: 'deleted' }], lost: [] };
+}
+
+function editedOutcome(change: FileChange, { root, run, store, back, look }: Way): Outcome {
+  const { before, after } = change;
+  const file = after?.path ?? before?.path ?? '';
+  const bytes = fs.readFileSync(path.join(root, file));
+  const now = store.wholeFile(file, bytes);
+  const [was, left] = [before, after].map((side) => side && keptFile(root, run, store, side));
+  const entry = change.entry ?? file;
+  const here = { path: file, hash: hashBytes(bytes), bytes };
+  const targetWithout = (original: FileOfEntry | undefined): Pick<Outcome, 'target'> => {
+    const whole = original?.rewrite([]);
+    return { target: whole ? { before: here, after: whole, entry } : { before: here, entry } };
+  };
+  const gone = (why: string): Outcome => ({ change, kept: [], lost: [{ entry, file, why }], ...targetWithout(was) });
+  if (!now || !('entry' in now))
+    return gone(now ? 'it cannot be read as an entry any more' : 'the file holds several entries');
+  if (!left) return gone('the run had removed it, and it is there again');
+  if (!was) return gone('the run made it, and it goes');
+
+  const { operations, fields, lost } = editsKept({ before: was.entry, after: left.entry, now: now.entry }, back, look);
+  const target = was.rewrite(operations);
+  return {
+    change,
+    kept: [{ entry: keyOf(was.entry), file: target?.path ?? file, fields, state: 'edited' }],
+    lost: lost.map((one) => ({ entry, file, why: `${pointer(one.path).slice(1)} cannot be taken back: ${one.why}` })),
+    target: target ? { before: here, after: target, entry } : { before: here, entry },
+  };
+}
+
+/** An entry that came since, as the older model has it; where something of it would be lost, it stays as it is. */
+function addedOutcome(file: string, { root, store, back, look }: Way): readonly Outcome[] {
+  const bytes = fs.readFileSync(path.join(root, file));
+  const now = store.wholeFile(file, bytes);
+  if (!now || !('entry' in now)) return [];
+  const { draft } = migrateEntry(back, now.entry, look);
+  if (draft.isDeleted || draft.losses.length > 0 || draft.operations.length === 0) return [];
+  const target = now.rewrite(draft.operations);
+  if (!target || (target.path !== file && fs.existsSync(path.join(root, target.path)))) return [];
+  const entry = keyOf(draft);
+  const fields = [...new Set(draft.operations.flatMap((one) => ('path' in one ? [String(one.path[0])] : [])))];
+  return [
+    {
+      kept: [{ entry, file: target.path, fields, state: 'new', was: file }],
+      lost: [],
+      target: { before: { path: file, hash: hashBytes(bytes), bytes }, after: target, entry },
+    },
+  ];
+}
