@@ -6,7 +6,18 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { styleText } from 'node:util';
-import { answers, changeOfMind, edit, newestMigration, seasons, secondThoughts } from './story.mjs';
+import {
+  answers,
+  changeOfMind,
+  edit,
+  fourthThoughts,
+  guide,
+  newestMigration,
+  seasons,
+  secondThoughts,
+  thirdThoughts,
+  visiting,
+} from './story.mjs';
 
 const program = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
 const start = mkdtempSync(join(tmpdir(), 'lumbrik-demo-'));
@@ -19,7 +30,6 @@ try {
   lumbrik('new coast --starter lighthouses', start);
   lumbrik('show');
   lumbrik('show lighthouse');
-  lumbrik('show region:');
 
   say('Every entry is checked against the model; then the model is recorded.');
   lumbrik('check');
@@ -56,17 +66,39 @@ try {
   lumbrik('migration answer --step 1 --yes');
   lumbrik('migration answer --yes');
   lumbrik('migration rehearse');
-  const tour = 'content/tour/harbour-lights.md';
-  const before = readFileSync(join(coast, tour), 'utf8');
   lumbrik('migration run');
-  print(tour);
+  print('content/tour/harbour-lights.md');
   lumbrik('seal -m "Lengths, guides and seasons"');
+
+  say('The third: what visitors need is kept once, a life is structured text, and misspelt topics are merged.');
+  for (const { file, edits } of thirdThoughts) change(file, edits);
+  writeFileSync(join(coast, visiting.file), visiting.text);
+  print(visiting.file);
+  lumbrik('migration draft --merge topic:bird=birds --merge topic:strom-damage=storm-damage');
+  lumbrik('migration rehearse');
+  lumbrik('migration run');
+  lumbrik('seal -m "What visitors need, and lives with headings"');
+
+  say('The fourth: whoever leads tours today is a guide and no keeper. One type becomes two, and references follow.');
+  for (const { file, edits } of fourthThoughts) change(file, edits);
+  writeFileSync(join(coast, guide.file), guide.text);
+  lumbrik('migration draft');
+  lumbrik('migration answer --step 6 --yes');
+  lumbrik('migration answer --yes');
+  lumbrik('migration rehearse --prove');
+  lumbrik('migration run');
+  lumbrik('check');
+  lumbrik('seal -m "Keepers and guides"');
   lumbrik('history');
 
-  say('And it can be taken back, byte for byte.');
+  say('And it can be taken back, byte for byte; what was corrected in the meantime stays corrected.');
+  const [moved, kept] = ['content/guide/ida-fell.yaml', 'content/keeper/ida-fell.yaml'];
+  show(moved, [['name: Ida Fell', 'name: Ida Fell-Moor']]);
   lumbrik('migration undo');
+  print(kept);
   lumbrik('migration list');
-  if (readFileSync(join(coast, tour), 'utf8') !== before) throw new Error(`${tour} is not what it was`);
+  if (!readFileSync(join(coast, kept), 'utf8').includes('Fell-Moor'))
+    throw new Error(`${kept} lost what was corrected`);
   say('Done. Everything above was real; the folder it played in is removed now.');
 } finally {
   rmSync(start, { recursive: true, force: true });
@@ -86,6 +118,12 @@ function lumbrik(line, folder = coast, expected = 0) {
   });
   console.log(stdout + stderr);
   if (status !== expected) throw new Error(`lumbrik ${line} ended with ${status}, not ${expected}`);
+}
+
+/** Makes edits without showing them: there are many. */
+function change(file, edits) {
+  edit(coast, file, edits);
+  console.log(paint('cyan', `# edit ${file}`));
 }
 
 function show(file, edits) {

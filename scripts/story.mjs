@@ -62,6 +62,79 @@ terms:
 `,
 };
 
+/** The third: what visitors need is kept once, a life is structured text. Misspelt topics are merged on the way. */
+export const thirdThoughts = [
+  {
+    file: 'model/types/lighthouse.yaml',
+    edits: [
+      ['kits: [sharing]', 'kits: [sharing, visiting]'],
+      [/ {2}steps: {5}\{.*\n/u, ''],
+      [/ {2}visitable: \{.*\n/u, ''],
+      [/ {2}access: {4}\{.*\n/u, ''],
+      ['groups: [Story, Technical, Visit]', 'groups: [Story, Technical]'],
+    ],
+  },
+  {
+    file: 'model/types/keeper.yaml',
+    edits: [
+      [
+        'life:   { kind: longText, required: published, max: 600 }',
+        'life:   { kind: richText, required: published, max: 600 }',
+      ],
+    ],
+  },
+];
+
+/** The kit that the third change of mind pulls out. */
+export const visiting = {
+  file: 'model/kits/visiting.yaml',
+  text: `kit: visiting
+about: What visitors need to know before they come.
+groups: [Visit]
+fields:
+  steps:     { kind: integer, min: 1, max: 500, group: Visit }
+  visitable: { kind: boolean, default: true, group: Visit }
+  access:    { kind: choice, choices: [path, boat, bridge], required: published, group: Visit }
+`,
+};
+
+/** The fourth: whoever leads tours today is a guide, no keeper. One type becomes two. */
+export const fourthThoughts = [
+  { file: 'model/types/keeper.yaml', edits: [[/ {2}guides: \{.*\n/u, '']] },
+  {
+    file: 'model/types/departure.yaml',
+    edits: [['guides: { kind: reference, to: keeper,', 'guides: { kind: reference, to: guide,']],
+  },
+  {
+    file: 'model/types/lighthouse.yaml',
+    edits: [['kind: reference, to: keeper,', 'kind: reference, to: [keeper, guide],']],
+  },
+  {
+    file: 'model/types/page.yaml',
+    edits: [
+      ['entries: [lighthouse, keeper, tour]', 'entries: [lighthouse, keeper, guide, tour]'],
+      ['embeds: [lighthouse, keeper, tour]', 'embeds: [lighthouse, keeper, guide, tour]'],
+      ['by:      { kind: reference, to: keeper,', 'by:      { kind: reference, to: [keeper, guide],'],
+    ],
+  },
+];
+
+/** The type that the fourth change of mind brings. */
+export const guide = {
+  file: 'model/types/guide.yaml',
+  text: `type: guide
+label: { one: Guide, many: Guides }
+about: Someone who leads tours today.
+titled: name
+fields:
+  name:   { kind: text, required: true, max: 80 }
+  slug:   { kind: slug, from: name }
+  born:   { kind: date, min: 1700-01-01 }
+  served: { kind: text, max: 40 }
+  life:   { kind: richText, required: published, max: 600 }
+`,
+};
+
 /** The newest migration of a workspace. */
 export const newestMigration = (folder) => `migrations/${readdirSync(join(folder, 'migrations')).sort().at(-1)}`;
 

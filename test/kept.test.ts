@@ -181,25 +181,29 @@ describe('which run is the last [H6]', () => {
     expect(read(folder, 'content/light/a.yaml')).toBe(originalA);
   });
 
-  test('entries that came after it are named, one that was deleted is called deleted', async () => {
+  test('entries that came after it come along or are named, one that was deleted stays deleted', async () => {
     const folder = await done();
-    write(folder, { 'content/light/z.yaml': 'name: Z\nnew: z\n' });
+    write(folder, { 'content/light/z.yaml': 'name: Z\nnew: z\n', 'content/light/y.yaml': 'name: [' });
     const text = await lumbrik(folder, ['migration', 'undo']);
     expect(text.out).toContain('1 file came after the run');
-    expect(text.out).toContain('content/light/z.yaml');
+    expect(text.out).toContain('content/light/y.yaml');
+    expect(read(folder, 'content/light/z.yaml')).toBe('name: Z\nold: z\n');
     const other = await done();
     fs.rmSync(path.join(other, 'content/light/a.yaml'));
-    const { code, error } = await result(other, ['migration', 'undo']);
-    expect([code, error.code]).toEqual([3, 'edited-since']);
-    expect(error.says).toContain('1 file was deleted since');
-    expect(error.also).toEqual(['content/light/a.yaml was deleted']);
+    const { code, kept } = await result(other, ['migration', 'undo']);
+    expect([code, kept]).toMatchObject([0, [{ entry: 'light/a', state: 'deleted' }]]);
+    expect(fs.existsSync(path.join(other, 'content/light/a.yaml'))).toBe(false);
     // A file that is moved by the run, and deleted since.
     const moved = await ready();
     await lumbrik(moved, ['migration', 'run']);
     fs.rmSync(path.join(moved, 'content/lighthouse/a.yaml'));
     edit(moved, 'content/lighthouse/c.json', 'C', 'D');
     const both = await result(moved, ['migration', 'undo']);
-    expect(both.error.says).toContain('1 file was edited and 1 file was deleted since');
+    expect(both.kept).toMatchObject([
+      { entry: 'light/a', state: 'deleted' },
+      { entry: 'light/c', state: 'edited', fields: ['name'] },
+    ]);
+    expect(read(moved, 'content/light/c.json')).toBe('{ "name": "D", "old": "y" }\n');
   });
 });
 

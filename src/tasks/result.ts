@@ -47,6 +47,8 @@ const Impact = z.strictObject({
   worst: z.strictObject({ ...Example, size: z.number() }).optional(),
   examples: z.array(z.strictObject(Example)),
   says: z.string(),
+  /** Whether the step does by itself what has to be done to them. */
+  isSettled: z.literal(true).optional(),
   /** How the values say themselves that they are better carried over: what a step would say, and why. */
   way: z.strictObject({ data: z.record(z.string(), JsonValue), says: z.string(), asks: z.string() }).optional(),
   /** A value and what it becomes, where values are carried over into another form. */

@@ -1,6 +1,8 @@
 import picocolors from 'picocolors';
 import stringWidth from 'string-width';
-import { parsePointer } from '../core/plain/json.ts';
+import { type JsonObject, parsePointer } from '../core/plain/json.ts';
+import { toPlain } from '../core/text/plain.ts';
+import { isText } from '../core/text/tree.ts';
 
 /** How results are set for a person: a few colours with one meaning each, and a width. See docs/looks.md. */
 export interface Look {
@@ -88,11 +90,12 @@ const plainForms: Readonly<Record<string, string>> = {
   '≤': '<=',
   '≥': '>=',
   '×': 'x',
+  '¶': '|',
 };
 
 /** A text in letters that every terminal has, for those that say they have no others. */
 export const toAscii = (text: string): string =>
-  text.replace(/[✓✗▲→›·├─└│⇄⇢“”–—…≤≥×]/gu, (glyph) => plainForms[glyph] ?? glyph);
+  text.replace(/[✓✗▲→›·├─└│⇄⇢“”–—…≤≥×¶]/gu, (glyph) => plainForms[glyph] ?? glyph);
 
 /** Whether the terminal's language settings rule out anything but ASCII. */
 export function isAsciiOnly({ LC_ALL, LC_CTYPE, LANG, TERM }: NodeJS.ProcessEnv): boolean {
@@ -156,13 +159,18 @@ export const sayPointer = (pointer: string): string =>
     )
     .join('');
 
-/** A value on one line: texts as they are, empty ones and the rest as JSON. */
+/** A value on one line: texts as they are, structured text by what it says after a `¶`, empty ones and the rest as JSON. */
 export function oneLine(value: unknown, width: number): string {
   return clip(textOf(value) ?? '', width);
 }
 
+/** Whether a value is structured text, which is shown by what it says. */
+const isTree = (value: unknown): value is JsonObject =>
+  typeof value === 'object' && value !== null && !Array.isArray(value) && isText(value as JsonObject);
+
 function textOf(value: unknown): string | undefined {
   if (typeof value === 'string' && value !== '') return value.replace(/\s+/gu, ' ');
+  if (isTree(value)) return `¶ ${toPlain(value).replace(/\s+/gu, ' ')}`;
   const isTexts = Array.isArray(value) && value.length > 0 && value.every((item) => typeof item === 'string');
   return isTexts ? value.join(', ') : JSON.stringify(value);
 }
@@ -193,32 +201,27 @@ export function table(
       Math.min(widths[flexAt] ?? 0, width - indent.length - others - 2 * (columns.length - 1)),
     );
   }
-  const before = (index: number): number =>
-    indent.length + widths.slice(0, index).reduce((sum, one) => sum + one + 2, 0);
-  const set = (cells: readonly string[]): string =>
-    (
-      indent +
-      cells
-        .map((cell, index) => {
-          const room = widths[index] ?? 0;
-          const text = index === flexAt ? wrap(cell, room).replaceAll('\n', `\n${' '.repeat(before(index))}`) : cell;
-          if (columns[index]?.align === 'right') return padLeft(text, room);
-          return index === cells.length - 1 ? text : padLast(text, room);
-        })
-        .join('  ')
-    ).trimEnd();
+  const set = (cells: readonly string[]): string => {
+    const lines = cells.map((cell, index) => (index === flexAt ? wrap(cell, widths[index] ?? 0).split('\n') : [cell]));
+    const height = Math.max(...lines.map(({ length }) => length));
+    return Array.from({ length: height }, (_, line) =>
+      (
+        indent +
+        cells
+          .map((_cell, index) => {
+            const text = lines[index]?.[line] ?? '';
+            const room = widths[index] ?? 0;
+            return columns[index]?.align === 'right' ? padLeft(text, room) : padRight(text, room);
+          })
+          .join('  ')
+      ).trimEnd(),
+    ).join('\n');
+  };
   const titles = columns.map(({ title }, index) =>
     paint.soft(columns[index]?.align === 'right' ? padLeft(title, widths[index] ?? 0) : title),
   );
 
   return [set(titles), ...rows.map(set)].join('\n');
-}
-
-/** Pads the last line of a text that may have several. */
-function padLast(text: string, width: number): string {
-  const lines = text.split('\n');
-  const last = lines.pop() ?? '';
-  return [...lines, padRight(last, width)].join('\n');
 }
 
 /** The next useful command, offered below a result. */

@@ -252,16 +252,16 @@ const namesInBoth = (a: Fields, b: Fields): readonly string[] =>
     return one !== undefined && other !== undefined && (sameShape(one, other) || one.kind === other.kind);
   });
 
-/** A choice that named the new type, and does no more: `entry.kind == "event"`. */
+/** A choice that named the new type and does no more, or a yes or no that was called so: `entry.kind == "event"`. */
 function saidByValue(to: string, was: Fields, is: Fields): string | undefined {
   for (const [name, field] of Object.entries(was)) {
+    const isThere = field.required === true ? '' : `has(entry.${name}) && `;
+    if (field.kind === 'boolean' && !Object.hasOwn(is, name) && likeNames(name, to) >= 0.8)
+      return `${isThere}entry.${name}`;
     const named = membersOf(field).filter((member) => likeNames(member.replaceAll('-', ' '), humanize(to)) >= 0.8);
     const left = new Set(membersOf(own(is, name)));
     const [member] = named.filter((one) => !left.has(one));
-    if (member !== undefined && field.many === undefined) {
-      const isThere = field.required === true ? '' : `has(entry.${name}) && `;
-      return `${isThere}entry.${name} == ${JSON.stringify(member)}`;
-    }
+    if (member !== undefined && field.many === undefined) return `${isThere}entry.${name} == ${JSON.stringify(member)}`;
   }
   return undefined;
 }

@@ -14,8 +14,13 @@ export function sayOption({ option, before, after }: OptionDifference, arrow: st
   const parts = option === 'many' ? splitMany(before, after) : partsThatDiffer({ option, before, after });
   if (isList(before) || isList(after))
     return `${option} ${listChange(isList(before) ? before : [], isList(after) ? after : [])}`;
-  return parts.map((part) => `${part.option} ${plain(part.before)} ${arrow} ${plain(part.after)}`).join(', ');
+  return parts.map((part) => sayPart(part, arrow)).join(', ');
 }
+
+const sayPart = ({ option, before, after }: Part, arrow: string): string =>
+  isList(before) && isList(after)
+    ? `${option} ${listChange(before, after)}`
+    : `${option} ${plain(before)} ${arrow} ${plain(after)}`;
 
 interface Part {
   readonly option: string;

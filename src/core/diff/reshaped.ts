@@ -5,8 +5,10 @@ import { isNone } from '../model/emptiness.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
 import { saySeparator, separatorIn, separators } from '../model/separators.ts';
 import { singleValues } from '../model/traversal.ts';
-import { compact, equal, type Json, own } from '../plain/json.ts';
+import { compact, equal, isObject, type Json, own } from '../plain/json.ts';
 import { quote } from '../plain/words.ts';
+import { toPlain } from '../text/plain.ts';
+import { isText as isTree } from '../text/tree.ts';
 import { type Counter, countEntries, type Impact, type SeenEntry, share, type Way } from './counter.ts';
 import type { Compared } from './differences/define.ts';
 import { type FieldPlace, faults, valuesOf } from './fieldValues.ts';
@@ -40,6 +42,10 @@ export function reshapedCounter(
   return isText(from) && !from.common.many && to.common.many ? listCounter(linked) : carryingCounter(linked, {});
 }
 
+/** A value in few words: structured text by what it says. */
+const sayValue = (value: Json | undefined): string =>
+  isObject(value) && isTree(value) ? `structured text ${quote(toPlain(value), 24)}` : quote(value);
+
 const isText = ({ kind }: Field): boolean => kind.name === 'text' || kind.name === 'longText';
 
 function carryingCounter({ place, from, to, between, after }: Linked, by: Carrying): Counter {
@@ -49,7 +55,7 @@ function carryingCounter({ place, from, to, between, after }: Linked, by: Carryi
   const isHit = (value: Json | undefined, { status }: SeenEntry): boolean => {
     const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
     if (converted.value !== undefined && !equal(value, converted.value))
-      carried ??= `${quote(value)} as ${quote(converted.value)}`;
+      carried ??= `${sayValue(value)} as ${sayValue(converted.value)}`;
     if (converted.lost.length > 0) return true;
     if (converted.value === undefined) return asks(to, status) && !asks(from, status);
     return breaks(converted.value, status) > 0;

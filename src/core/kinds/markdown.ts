@@ -4,7 +4,7 @@ import { list } from '../plain/words.ts';
 import { conversion } from '../text/conversion.ts';
 import { type TextLink, usualSchemes } from '../text/links.ts';
 import { entryScheme, isText } from '../text/tree.ts';
-import { condition, presentation } from './compatibility.ts';
+import { presentation } from './compatibility.ts';
 import { textConversions } from './conversions.ts';
 import { defineKind, type Elsewhere, type ModelContext, wrongShape } from './define.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthShape } from './length.ts';
@@ -12,6 +12,7 @@ import {
   checkLink,
   entryLinkOf,
   fileOf,
+  linkMeaning,
   linkOptions,
   ofOtherType,
   relocatedLink,
@@ -48,7 +49,7 @@ export const markdown = defineKind({
       for (const link of context.readLinks?.(value) ?? []) checkLink(link, limits, report);
     };
   },
-  changed: { ...lengthMeanings, links: condition, body: presentation },
+  changed: { ...lengthMeanings, links: linkMeaning, body: presentation },
   from: { ...textConversions, richText: fromTree },
   references: {
     of: (value, _options, { readLinks }) =>

@@ -8,12 +8,13 @@ import { type TextLink, usualSchemes } from '../text/links.ts';
 import { toPlain } from '../text/plain.ts';
 import { allowance, type TextLimits, withinLimits } from '../text/restrict.ts';
 import { type BlockName, entryOf, entryScheme, isText, type MarkName, markNames, walkText } from '../text/tree.ts';
-import { allowed, type Compatibility, condition, lowerBound, upperBound } from './compatibility.ts';
+import { allowed, type Compatibility, lowerBound, upperBound } from './compatibility.ts';
 import { type Converted, defineKind, type Elsewhere, type EntryLink, type FoundFile, type Report } from './define.ts';
 import {
   checkAlt,
   checkLink,
   fileOf,
+  linkMeaning,
   linkOptions,
   ofOtherType,
   relocatedLink,
@@ -133,7 +134,7 @@ export const richText = defineKind({
         return said.every((one) => one === said[0]) ? (said[0] ?? 'presentation') : 'different';
       },
     },
-    links: condition,
+    links: linkMeaning,
     styles: allowed(String),
     embeds: allowed(String),
     media: allowed(String),

@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import type { Rename } from '../definition/rename.ts';
-import type { Path } from '../plain/json.ts';
+import { equal, isList, isObject, own, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { forbiddenScheme, type TextLink, targetOf, usualSchemes } from '../text/links.ts';
 import { entryScheme } from '../text/tree.ts';
+import { allowed, type Compatibility, condition } from './compatibility.ts';
 import type { Elsewhere, EntryLink, FoundFile, ModelContext, OptionMistake, Report } from './define.ts';
 
 /** Where the links of a text may lead. */
@@ -12,6 +13,20 @@ export const linkOptions = z
   .optional();
 
 type Links = NonNullable<z.output<typeof linkOptions>>;
+
+/** More schemes and more types let more pass; where one of the lists comes or goes, it depends on what is usual. */
+export const linkMeaning: Compatibility = {
+  direction: (before, after) => {
+    if (!isObject(before) || !isObject(after)) return condition.direction(before, after);
+    const parts = ['schemes', 'entries'].flatMap((key) => {
+      const [was, is] = [own(before, key), own(after, key)];
+      if (equal(was, is)) return [];
+      return isList(was) && isList(is) ? [allowed(String).direction(was, is)] : ['different' as const];
+    });
+    const [first = 'presentation', ...others] = parts.filter((one) => one !== 'presentation');
+    return others.every((one) => one === first) ? first : 'different';
+  },
+};
 
 /** The types that an option names and that are not there. */
 export function* unknownTypes(

@@ -161,7 +161,10 @@ export class WayBack {
 
 /** Whether a value was converted on its way, or written otherwise by options that say so: it may come back in other words. */
 const isRewritten = ({ verbs }: Way, field: Field | undefined): boolean =>
-  verbs.has('convert') || verbs.has('pull') || (verbs.has('change') && field?.kind.rewritten !== undefined);
+  verbs.has('convert') || verbs.has('pull') || (verbs.has('change') && mayBeRewritten(field));
+
+const mayBeRewritten = (field: Field | undefined): boolean =>
+  field !== undefined && (field.kind.rewritten !== undefined || [...field.fields.values()].some(mayBeRewritten));
 
 /** A value without what counts as none inside it. */
 function withoutEmpty(value: Json | undefined): Json | undefined {

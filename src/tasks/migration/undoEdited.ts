@@ -18,7 +18,7 @@ import { readLookUps } from '../../passes/lookUps.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore, FileOfEntry } from '../../stores/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
-import { hashBytes } from '../../workspace/files.ts';
+import { hashBytes, refuseLinksTo } from '../../workspace/files.ts';
 import { openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
 import { ownPath } from '../../workspace/ownFolder.ts';
 import { refuse, type Trouble } from '../../workspace/trouble.ts';
@@ -44,9 +44,12 @@ interface LostEdit {
   readonly why: string;
 }
 
-/** Files that a run left and somebody edited or deleted since. */
-export const editedSince = (root: string, { plan }: Run): readonly FileChange[] =>
-  plan.files.filter((change) => ['edited', 'deleted'].includes(stateOf(root, change)));
+/** Files that a run left and somebody edited or deleted since. @throws {Trouble} where a link stands in their place. */
+export function editedSince(root: string, { plan }: Run): readonly FileChange[] {
+  for (const { before, after } of plan.files)
+    for (const side of [before, after]) if (side) refuseLinksTo(root, side.path);
+  return plan.files.filter((change) => ['edited', 'deleted'].includes(stateOf(root, change)));
+}
 
 export interface Undone {
   readonly kept: readonly KeptEntry[];
