@@ -74,6 +74,11 @@ const migrationCommands: readonly Command[] = [
     load: () => import('./migration/undo.ts'),
   },
   { usage: 'list', about: 'List the migrations, and where each stands', load: () => import('./migration/list.ts') },
+  {
+    usage: 'journals',
+    about: 'List the journals of runs with their sizes, and empty old ones',
+    load: () => import('./migration/journals.ts'),
+  },
 ];
 
 const addCommands: readonly Command[] = [

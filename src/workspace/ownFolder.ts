@@ -72,6 +72,17 @@ export function removeOwn(root: string, place: string): void {
   }
 }
 
+/** How many bytes a file of the tool's own has, or all files in a folder of it; of a link nothing. */
+export function ownSize(root: string, place: string): number {
+  refuseOther(root, path.posix.dirname(place));
+  const sizeOf = (full: string): number => {
+    const stat = statOf(full);
+    if (!stat?.isDirectory()) return stat?.isFile() ? stat.size : 0;
+    return fs.readdirSync(full).reduce((sum, name) => sum + sizeOf(path.join(full, name)), 0);
+  };
+  return sizeOf(path.join(root, place));
+}
+
 /** Moves something of the tool's own, in one instant. */
 export function moveOwn(root: string, from: string, to: string): void {
   for (const place of [from, to]) refuseOther(root, path.posix.dirname(place));

@@ -69,7 +69,7 @@ export function readRevisions(root: string): readonly Revision[] {
   return listRevisions(root).map((one) => {
     if ('sound' in one) return one.sound;
     throw new Trouble('altered-revision', `${one.file} was altered: ${one.altered}`, {
-      mend: 'Bring the recorded file back from version control; revisions are never edited. See lumbrik history.',
+      mend: 'Bring the recorded file back from version control; revisions are never edited. See lumbrik history. Where git merged two branches that both recorded one: lumbrik history --merge',
       where: { file: one.file },
     });
   });

@@ -10,15 +10,18 @@ const command: CommandModule = {
         type: 'string',
         describe: 'Its number or the name of its file; refused if another was run after it',
       })
+      .option('model', { type: 'boolean', describe: 'Take the files of the model back as well, as git has them' })
       .option('partly', {
         type: 'boolean',
-        describe: 'Take back all but the files whose originals are damaged or gone',
+        describe:
+          'Take back all but what cannot be: files whose originals are damaged, edits that have no place before',
       })
       .option('from-elsewhere', {
         type: 'boolean',
         describe: 'Act on a journal that came along with the folder and was not made here',
       })
-      .example('$0 migration undo', 'Every file as it was before the last run, byte for byte'),
+      .example('$0 migration undo', 'Every file as it was before the last run, byte for byte')
+      .example('$0 migration undo --model', 'The model as well, so that both are in step again'),
   handler: (args) =>
     answer(
       args,
@@ -26,6 +29,7 @@ const command: CommandModule = {
         undo(call, {
           meant: textOf(args.migration),
           partly: args.partly === true,
+          model: args.model === true,
           fromElsewhere: args.fromElsewhere === true,
         }),
       undoText,

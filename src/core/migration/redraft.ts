@@ -1,6 +1,8 @@
 import type { DraftedStep } from '../diff/draftedStep.ts';
 import { equal, type JsonObject, own } from '../plain/json.ts';
-import type { Source } from '../source/yaml.ts';
+import { editText } from '../source/edit.ts';
+import type { Edit } from '../source/editOperation.ts';
+import { readYaml, type Source } from '../source/yaml.ts';
 import { stepText } from './draft.ts';
 import type { Migration, MigrationStep } from './read.ts';
 
@@ -72,6 +74,37 @@ function withDecisions(step: DraftedStep, { data }: MigrationStep): DraftedStep 
     return value === undefined ? [] : [[key, value] as const];
   });
   return kept.length === 0 ? step : { ...step, data: { ...step.data, ...Object.fromEntries(kept) } };
+}
+
+/**
+ * A migration's text with some of its steps alone, in the same order: each as it stands, or as it says now.
+ * @param kept the numbers of the steps that stay, and what they say.
+ */
+export function keptSteps(
+  written: Written,
+  kept: readonly { readonly number: number; readonly data: JsonObject }[],
+): string {
+  const blocks = blocksOf(written);
+  const { text } = written;
+  const [first] = blocks;
+  const start = first ? text.indexOf(first.lines.trimEnd()) : text.length;
+  const head = (first ? text.slice(0, start) : text).replace(
+    /^steps:.*\n/mu,
+    kept.length === 0 ? 'steps: []\n' : 'steps:\n',
+  );
+  const texts = kept.flatMap(({ number, data }) => {
+    const block = blocks[number - 1];
+    if (!block) return [];
+    if (equal(block.step.data, data)) return [block.lines];
+    const edits = Object.entries(data)
+      .filter(([key, value]) => !equal(own(block.step.data, key), value))
+      .map(([key, value]): Edit => ({ do: 'set', path: ['steps', number - 1, key], value }));
+    const edited = editText(text, edits, 'yaml');
+    const reading = readYaml(edited);
+    const lines = 'value' in reading ? blocksOf({ ...written, text: edited, source: reading.value }) : blocks;
+    return [lines[number - 1]?.lines ?? block.lines];
+  });
+  return head + texts.join('\n');
 }
 
 /** What the comments above each step say, as one text; how it is answered is not repeated. */

@@ -235,7 +235,7 @@ function note(perStep: Map<number, ToldOfStep>, effect: StepEffect, entry: strin
 }
 
 /** The entry as it would be read after the run. */
-function entryAfter(before: Entry, draft: EntryDraft): Entry {
+export function entryAfter(before: Entry, draft: EntryDraft): Entry {
   const reserved = Object.entries(before.values).filter(([key]) => {
     const name = builtInUnder(key);
     return name !== undefined && name !== 'id' && name !== 'type' && !Object.hasOwn(draft.fields, key);

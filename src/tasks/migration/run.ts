@@ -192,7 +192,8 @@ function refuseTaken(root: string, changes: readonly FileChange[]): void {
     );
 }
 
-function contentRevisionChange(root: string, modelHash: string): WholeFile {
+/** The file that says which model the entries obey, as it is to be. */
+export function contentRevisionChange(root: string, modelHash: string): WholeFile {
   const after = { path: contentRevisionFile, bytes: Buffer.from(contentRevisionText(modelHash), 'utf8') };
   const full = path.join(root, contentRevisionFile);
   if (!fs.existsSync(full)) return { after };

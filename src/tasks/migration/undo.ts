@@ -9,6 +9,7 @@ import type { Call } from '../call.ts';
 import { settledAlone } from '../enter.ts';
 import { isMeant } from '../migrationFiles.ts';
 import { head, resultVersion } from '../result.ts';
+import { modelBack } from './modelBack.ts';
 import { countFiles } from './run.ts';
 import { editedSince, type Undone, undoEdited } from './undoEdited.ts';
 
@@ -35,6 +36,8 @@ export const UndoResult = z.strictObject({
   lostEdits: z.array(z.strictObject({ entry: z.string(), file: z.string(), why: z.string() })),
   /** Files that came after the run: they are still there, written for the newer model. */
   added: z.array(z.string()),
+  /** The commit from which the model's files were taken back as well, where that was asked for. */
+  modelFrom: z.string().optional(),
 });
 export type UndoResult = z.output<typeof UndoResult>;
 
@@ -45,6 +48,8 @@ export interface UndoCall {
   readonly partly?: boolean;
   /** Act on a journal that was not made here. */
   readonly fromElsewhere?: boolean;
+  /** Take the model's files back as well, as git has them. */
+  readonly model?: boolean;
 }
 
 /**
@@ -53,16 +58,20 @@ export interface UndoCall {
  */
 export async function undo(
   call: Call,
-  { meant, partly = false, fromElsewhere = false }: UndoCall = {},
+  { meant, partly = false, fromElsewhere = false, model = false }: UndoCall = {},
 ): Promise<UndoResult> {
   return settledAlone(call, async (root) => {
     const run = lastRun(root, meant);
     refuseForeignRun(run, fromElsewhere, 'lumbrik migration undo');
+    const takeModelBack = model
+      ? modelBack(root, run.plan.undoes === undefined ? run.plan.from : run.plan.to)
+      : undefined;
     const added = filesAddedSince(root, run);
     const edited = run.state === 'done' ? editedSince(root, run) : [];
     const done = await beside(root, run, { partly, edited: edited.length, added });
     const { kept, lost } = done ?? { kept: [], lost: [] };
     const left = done ? [] : takenBack(root, run, partly);
+    const back = takeModelBack?.();
     const carried = new Set(kept.filter(({ state }) => state === 'new').map(({ was }) => was));
     return {
       lumbrik: resultVersion,
@@ -75,6 +84,7 @@ export async function undo(
       lostEdits: lost.map((one) => ({ ...one })),
       left: left.map((one: Lost) => ({ ...one })),
       added: added.filter((file) => !carried.has(file)),
+      ...(back ? { modelFrom: back.commit } : {}),
     };
   });
 }

@@ -1,5 +1,7 @@
+import { count } from '../../core/plain/words.ts';
+import type { MergeResult } from '../../tasks/history/merge.ts';
 import type { HistoryResult } from '../../tasks/history.ts';
-import { glyphs, type Look, next, table } from '../look.ts';
+import { glyphs, type Look, next, table, wrap } from '../look.ts';
 
 /** The recorded revisions as a table, newest first; altered ones stand out. */
 export function historyText({ revisions, changedSince }: HistoryResult, look: Look): string {
@@ -30,10 +32,48 @@ export function historyText({ revisions, changedSince }: HistoryResult, look: Lo
     altered === undefined ? [] : [`${paint.bad(glyphs.wrong)} ${paint.strong(file)} was altered: ${altered}.\n`],
   );
   const advice =
-    altered.length > 0 ? `  Bring the recorded file back from version control; revisions are never edited.\n` : '';
+    altered.length > 0
+      ? `  Bring the recorded file back from version control; revisions are never edited.\n${next('lumbrik history --merge', 'where git merged two branches that both recorded one', look)}`
+      : '';
   const onward =
     altered.length === 0 && changedSince
       ? next('lumbrik diff', 'the working files say something else by now', look)
       : '';
   return `${table(columns, rows, look, '')}\n${altered.length > 0 ? '\n' : ''}${altered.join('')}${advice}${onward}`;
+}
+
+/** Two histories put into one order: what is called otherwise now, what was taken out, and what is left to do. */
+export function mergeText(result: MergeResult, look: Look): string {
+  const { paint, width } = look;
+  const { revisions, migrations, entries, left, changedSince } = result;
+  const renumbered = revisions.map(({ was, is, message }) =>
+    was === is
+      ? `  revision ${is} stays  ${paint.soft(message)}\n`
+      : `  revision ${was} of the other branch is ${paint.strong(String(is))}  ${paint.soft(message)}\n`,
+  );
+  const files = migrations.flatMap(({ was, file, same, refused }) => [
+    `  ${paint.soft(was)} ${glyphs.arrow} ${paint.name(file)}\n`,
+    same > 0
+      ? `    ${count(same, 'step was', 'steps were')} taken on both branches, and stand${same === 1 ? 's' : ''} once\n`
+      : '',
+    ...refused.map(
+      ({ step, address, says }) =>
+        `    ${paint.bad(glyphs.wrong)} ${wrap(`step ${step}, ${address}, does not go together with this branch and was taken out: ${says}`, width - 6, '      ')}\n`,
+    ),
+  ]);
+  const lines = left.slice(0, 8).map((entry) => `    ${paint.name(entry)}\n`);
+  return [
+    `${paint.good(glyphs.fine)} ${paint.strong('One order')}\n`,
+    ...renumbered,
+    ...files,
+    entries > 0
+      ? `  ${count(entries, 'entry was', 'entries were')} brought forward by the steps of the other branch\n`
+      : '',
+    left.length > 0
+      ? `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(left.length, 'entry does', 'entries do'))} not come forward by the steps of either branch\n${lines.join('')}`
+      : '',
+    left.length > 0 ? next('lumbrik check', 'to see what is wrong with them', look) : '',
+    changedSince ? next('lumbrik diff', 'the working files say something else than the last revision', look) : '',
+    left.length === 0 && !changedSince ? next('git add -A && git commit', 'to complete the merge', look) : '',
+  ].join('');
 }

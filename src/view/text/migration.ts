@@ -50,7 +50,7 @@ export function undoText(result: UndoResult, look: Look): string {
   const newer = added.slice(0, listed).map((one) => `    ${paint.name(one)}\n`);
 
   return [
-    `${verdict}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n  ${wrap('The entries obey the older model again; the files in model/ still say the newer one.', width - 2, '  ')}\n`,
+    `${verdict}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n  ${wrap(modelWords(result), width - 2, '  ')}\n`,
     editsText(result, look),
     left.length === 0
       ? ''
@@ -64,6 +64,11 @@ export function undoText(result: UndoResult, look: Look): string {
       : next(`lumbrik migration rehearse ${number}`, 'to try again', look),
   ].join('');
 }
+
+const modelWords = ({ modelFrom }: UndoResult): string =>
+  modelFrom === undefined
+    ? 'The entries obey the older model again; the files in model/ still say the newer one (--model takes them back too).'
+    : `The entries obey the older model again, and so do the files in model/: as they were at commit ${modelFrom.slice(0, 12)}.`;
 
 /** What was edited since the run: what of it is kept, and what is not. */
 function editsText({ kept, lostEdits }: UndoResult, { paint, width }: Look): string {

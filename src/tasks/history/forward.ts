@@ -1,0 +1,135 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { compile } from '../../core/check/compile.ts';
+import { type Entry, keyOf } from '../../core/entry/entry.ts';
+import { EntryMisfit, type Migrated, migrateEntry, type Plan } from '../../core/migration/plan.ts';
+import { link, type Model } from '../../core/model/link.ts';
+import { equal } from '../../core/plain/json.ts';
+import { hashModel } from '../../core/revision/canonical.ts';
+import { finishRun } from '../../journal/carryOut.ts';
+import { Staging } from '../../journal/staging.ts';
+import type { Pass } from '../../passes/walk.ts';
+import { walk } from '../../passes/walk.ts';
+import { openStore } from '../../stores/open.ts';
+import type { EntryStore, FileOfEntry, WholeFile } from '../../stores/store.ts';
+import { timestamp } from '../../workspace/clock.ts';
+import { contentRevisionFile } from '../../workspace/contentRevision.ts';
+import { hashBytes } from '../../workspace/files.ts';
+import { filesAt, type MergeSides } from '../../workspace/git.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import type { Call } from '../call.ts';
+import { entryAfter } from '../migration/rehearse.ts';
+import { contentRevisionChange } from '../migration/run.ts';
+import type { Order, WaysForward } from './order.ts';
+
+/** Brings every entry forward that does not obey the last model, by the first way that makes it right. */
+export async function bringForward(
+  call: Call,
+  workspace: Workspace,
+  { last, ways, migrations }: Order,
+  sides: MergeSides,
+) {
+  const { root } = workspace;
+  const tries = [ways.fromOurs, ways.fromTheirs, ways.fromBase].filter((way) => way !== undefined);
+  const isRight = rightIn(link(last));
+  const staging = new Staging(root, numberOf(migrations));
+  const left: string[] = [];
+  const conflicted: string[] = [];
+  let entries = 0;
+  try {
+    const store = openStore(workspace);
+    const transaction = store.begin(staging);
+    const pass: Pass<Migrated | 'right' | 'wrong', undefined> = {
+      map: ({ entry }) => (isRight(entry) ? 'right' : (forward(entry, tries, isRight) ?? 'wrong')),
+      fold: (found, stored) => {
+        staging.see(stored.place.file);
+        if (found === 'wrong') left.push(keyOf(stored.entry));
+        if (typeof found === 'string' || found.draft.operations.length === 0) return undefined;
+        entries += 1;
+        return transaction.change({ of: stored, operations: found.draft.operations });
+      },
+      unreadable: ({ place }) => {
+        staging.see(place.file);
+        conflicted.push(place.file);
+      },
+      finish: () => undefined,
+    };
+    await walk(store, [pass], call);
+    await transaction.prepare();
+    for (const file of new Set(conflicted)) {
+      const become = settled({ root, store, sides, ways, isRight }, file);
+      if (become) staging.add(become);
+      else left.push(file);
+      if (become) entries += 1;
+    }
+    if (left.length === 0) staging.add(contentRevisionChange(root, hashModel(last)));
+    const [hash, file] = [hashModel(last), migrations.at(-1)?.is.file ?? contentRevisionFile];
+    finishRun(root, staging.begin({ migration: numberOf(migrations), file, from: hash, to: hash, date: timestamp() }));
+  } catch (error) {
+    staging.discard();
+    throw error;
+  }
+  return { entries, left };
+}
+
+/** The number of the last of some migrations; nought where there is none. */
+const numberOf = (migrations: Order['migrations']): number =>
+  Number.parseInt(path.posix.basename(migrations.at(-1)?.is.file ?? '0'), 10);
+
+/** Whether an entry obeys a model, as far as it says so alone. */
+function rightIn(model: Model): (entry: Entry) => boolean {
+  const checker = compile(model);
+  return (entry) =>
+    model.types.has(entry.type) && checker.check(entry).findings.every(({ severity }) => severity !== 'error');
+}
+
+interface Settling {
+  readonly root: string;
+  readonly store: EntryStore;
+  readonly sides: MergeSides;
+  readonly ways: WaysForward;
+  readonly isRight: (entry: Entry) => boolean;
+}
+
+/**
+ * A file that git could not merge, where one of the branches did nothing to it but migrate it: then the other one's
+ * version comes forward. `undefined` where both edited it, which is for a person.
+ */
+function settled({ root, store, sides, ways, isRight }: Settling, file: string): WholeFile | undefined {
+  const versions = (['base', 'ours', 'theirs'] as const).map((side) => {
+    const bytes = filesAt(root, sides[side], [file]).get(file);
+    const read = bytes && store.wholeFile(file, bytes);
+    return read && 'entry' in read ? read : undefined;
+  });
+  const [base, ours, theirs] = versions;
+  if (!base || !ours || !theirs) return undefined;
+  const onlyMigrated = (version: FileOfEntry, way: Plan | undefined): boolean =>
+    way !== undefined &&
+    equal(entryAfter(base.entry, migrateEntry(way, base.entry).draft).values, version.entry.values);
+  const tries = [
+    onlyMigrated(theirs, ways.theirs) && ways.fromOurs ? ([ours, ways.fromOurs] as const) : undefined,
+    onlyMigrated(ours, ways.ours) && ways.fromTheirs ? ([theirs, ways.fromTheirs] as const) : undefined,
+  ];
+  for (const one of tries) {
+    if (!one) continue;
+    const [version, way] = one;
+    const migrated = forward(version.entry, [way], isRight);
+    const after = migrated && version.rewrite(migrated.draft.operations);
+    const bytes = fs.readFileSync(path.join(root, file));
+    if (after?.path === file)
+      return { before: { path: file, hash: hashBytes(bytes), bytes }, after, entry: keyOf(version.entry) };
+  }
+  return undefined;
+}
+
+function forward(entry: Entry, ways: readonly Plan[], isRight: (entry: Entry) => boolean): Migrated | undefined {
+  for (const way of ways) {
+    try {
+      const migrated = migrateEntry(way, entry);
+      if (!migrated.draft.isDeleted && isRight(entryAfter(entry, migrated.draft))) return migrated;
+    } catch (error) {
+      if (!(error instanceof EntryMisfit)) throw error;
+    }
+  }
+  return undefined;
+}

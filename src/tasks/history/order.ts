@@ -1,0 +1,201 @@
+import path from 'node:path';
+import type { ModelDoc } from '../../core/definition/model.ts';
+import { compare } from '../../core/diff/compare.ts';
+import { ratingOf } from '../../core/diff/impact.ts';
+import { draftSteps } from '../../core/migration/draft.ts';
+import { type LaidOver, layOver } from '../../core/migration/layOver.ts';
+import { type Plan, planMigration, stagesThatSeeAll } from '../../core/migration/plan.ts';
+import { type MigrationStep, readStep } from '../../core/migration/read.ts';
+import { keptSteps } from '../../core/migration/redraft.ts';
+import { hashModel } from '../../core/revision/canonical.ts';
+import { makeRevision, type Revision } from '../../core/revision/chain.ts';
+import { nextVersion } from '../../core/revision/version.ts';
+import type { Wanted } from '../../journal/change.ts';
+import { revisionFile } from '../../workspace/revisions.ts';
+import { type MigrationFile, migrationFileName } from '../migrationFiles.ts';
+import { prepareConversion } from '../models.ts';
+import type { Side } from './sides.ts';
+
+export interface Parted {
+  readonly ours: Side;
+  readonly theirs: Side;
+  /** The last revision that both have. */
+  readonly base: Revision | undefined;
+  readonly own: readonly Revision[];
+  readonly other: readonly Revision[];
+}
+
+export interface Order {
+  readonly revisions: readonly { readonly was: Revision; readonly is: Revision }[];
+  readonly migrations: readonly {
+    readonly was: MigrationFile;
+    readonly is: { readonly file: string; readonly text: string };
+    readonly laid: LaidOver;
+  }[];
+  /** The model that all lead to, and the ways to it from the last revision of either side, and from where they parted. */
+  readonly last: ModelDoc;
+  readonly ways: WaysForward;
+}
+
+/** Plans, as far as they lead where they should. */
+export interface WaysForward {
+  readonly fromOurs: Plan | undefined;
+  readonly fromTheirs: Plan | undefined;
+  readonly fromBase: Plan | undefined;
+  /** What each branch did to the entries that both had. */
+  readonly ours: Plan | undefined;
+  readonly theirs: Plan | undefined;
+}
+
+export async function ordered({ ours, theirs, base, own, other }: Parted): Promise<Order> {
+  const known = new Set(ours.migrations.map(({ file, hash }) => `${file} ${hash}`));
+  const foreign = theirs.migrations.filter(({ file, hash }) => !known.has(`${file} ${hash}`));
+  const ownSteps = stepsBetween(base, own, ours.migrations);
+  const revisions: { was: Revision; is: Revision }[] = [];
+  const migrations: Order['migrations'][number][] = [];
+  const laidSteps: MigrationStep[] = [];
+  let [number, newest] = [
+    Math.max(0, ...ours.migrations.map(({ migration }) => migration.number)),
+    own.at(-1) as Revision,
+  ];
+  let before = base;
+  for (const was of other) {
+    const file = leading(foreign, before, was);
+    await prepareConversion(newest.model, was.model);
+    const laid = layOver(file?.migration.steps ?? drafted(before, was), ownSteps, newest.model);
+    const comparison = compare(newest.model, laid.model);
+    const from = newest;
+    if (hashModel(laid.model) !== hashModel(newest.model)) {
+      newest = makeRevision({
+        revision: newest.revision + 1,
+        version: nextVersion(newest.version, ratingOf(comparison)),
+        date: was.date,
+        message: was.message,
+        previous: newest.hash,
+        model: laid.model,
+      });
+      revisions.push({ was, is: newest });
+    }
+    laidSteps.push(...laid.steps.map(({ step }) => step));
+    if (file) {
+      number += 1;
+      migrations.push({
+        was: file,
+        is: rewritten(file, theirs.texts.get(file.file) ?? '', { number, from, to: newest, laid }),
+        laid,
+      });
+    }
+    before = was;
+  }
+  const otherSteps = stepsBetween(base, other, theirs.migrations);
+  const ways = waysTo(newest.model, { base, own, other, ownSteps, otherSteps, laidSteps });
+  return { revisions, migrations, last: newest.model, ways };
+}
+
+/** The migration that leads from one revision to another, if there is one. */
+const leading = (
+  files: readonly MigrationFile[],
+  from: Revision | undefined,
+  to: Revision,
+): MigrationFile | undefined =>
+  files.find(
+    ({ migration }) => from && migration.from === hashModel(from.model) && migration.to === hashModel(to.model),
+  );
+
+/** The steps between two revisions that no migration says, since no entry had to change. */
+const drafted = (from: Revision | undefined, to: Revision): readonly MigrationStep[] =>
+  from ? numbered(draftSteps(compare(from.model, to.model), to.model, () => undefined).map(({ data }) => data)) : [];
+
+const numbered = (all: readonly Parameters<typeof readStep>[0][]): readonly MigrationStep[] =>
+  all.flatMap((data, index) => {
+    const read = readStep(data, ['steps', index]);
+    return 'value' in read ? [read.value] : [];
+  });
+
+function stepsBetween(
+  base: Revision | undefined,
+  tail: readonly Revision[],
+  files: readonly MigrationFile[],
+): readonly MigrationStep[] {
+  let before = base;
+  return tail.flatMap((revision) => {
+    const steps = leading(files, before, revision)?.migration.steps ?? drafted(before, revision);
+    before = revision;
+    return steps;
+  });
+}
+
+interface Renumbered {
+  readonly number: number;
+  readonly from: Revision;
+  readonly to: Revision;
+  readonly laid: LaidOver;
+}
+
+/** A migration of the other side as it stands behind this one: its number, where it leads from and to, and the steps that are left. */
+function rewritten({ file, migration, source }: MigrationFile, text: string, { number, from, to, laid }: Renumbered) {
+  const name = path.posix.basename(file, '.yaml').replace(/^\d+-/u, '');
+  const line = (key: string, revision: Revision): string =>
+    `${key}: ${hashModel(revision.model)} # revision ${revision.revision}`;
+  const kept = keptSteps(
+    { text, source, migration },
+    laid.steps.map(({ of, step }) => ({ number: of, data: step.data })),
+  );
+  return {
+    file: migrationFileName(number, name),
+    text: kept
+      .replace(/^migration: .*$/mu, () => `migration: ${number}`)
+      .replace(/^from: .*$/mu, () => line('from', from))
+      .replace(/^to: .*$/mu, () => line('to', to)),
+  };
+}
+
+/** What becomes of the files of revisions and migrations. */
+export function changesOf(
+  { revisions, migrations }: Order,
+  { ours, theirs }: { readonly ours: Side; readonly theirs: Side },
+): readonly Wanted[] {
+  const texts = new Map<string, string | undefined>();
+  for (const file of theirs.texts.keys()) if (!ours.texts.has(file)) texts.set(file, undefined);
+  for (const revision of theirs.revisions) texts.set(revisionFile(revision).file, undefined);
+  for (const revision of [...ours.revisions, ...revisions.map(({ is }) => is)]) {
+    const { file, text } = revisionFile(revision);
+    texts.set(file, text);
+  }
+  for (const [file, text] of ours.texts) texts.set(file, text);
+  for (const { is } of migrations) texts.set(is.file, is.text);
+  return [...texts].map(([file, text]) => ({ file, ...(text === undefined ? {} : { text }) }));
+}
+
+interface Ways extends Pick<Parted, 'base' | 'own' | 'other'> {
+  readonly ownSteps: readonly MigrationStep[];
+  readonly otherSteps: readonly MigrationStep[];
+  readonly laidSteps: readonly MigrationStep[];
+}
+
+/** The ways to the last model, from this side's, from the other's, and from where they parted. */
+function waysTo(last: ModelDoc, { base, own, other, ownSteps, otherSteps, laidSteps }: Ways): WaysForward {
+  const [here, there] = [own.at(-1), other.at(-1)];
+  const over = there && layOver(ownSteps, laidSteps, there.model).steps.map(({ step }) => step);
+  const plan = (
+    from: Revision | undefined,
+    steps: readonly MigrationStep[],
+    to: ModelDoc | undefined,
+  ): Plan | undefined => {
+    const planned = from && to && planMigration(steps, from.model, last);
+    // What has to know all entries would see those of both branches.
+    return planned &&
+      'value' in planned &&
+      hashModel(planned.value.after.definition) === hashModel(to) &&
+      stagesThatSeeAll(planned.value).length === 0
+      ? planned.value
+      : undefined;
+  };
+  return {
+    fromOurs: plan(here, laidSteps, last),
+    fromTheirs: plan(there, over ?? [], last),
+    fromBase: plan(base, [...ownSteps, ...laidSteps], last),
+    ours: plan(base, ownSteps, here?.model),
+    theirs: plan(base, otherSteps, there?.model),
+  };
+}

@@ -1,0 +1,63 @@
+import { changeFiles, type Wanted } from '../../journal/change.ts';
+import { workspaceAt } from '../../workspace/commit.ts';
+import { listFiles } from '../../workspace/files.ts';
+import { filesAt, git } from '../../workspace/git.ts';
+import { openWorkspace, workspaceFile } from '../../workspace/open.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+
+/** So many commits are looked into that touched the model, the newest first. */
+const mostCommits = 60;
+
+/** The model's files as they were taken back. */
+export interface ModelBack {
+  /** The commit that they come from. */
+  readonly commit: string;
+}
+
+/**
+ * Finds the files of a model of before, byte for byte as the newest commit had them that says it.
+ * @param modelHash the hash of that model.
+ * @returns what takes the working files back to it. @throws {Trouble} where no commit has it.
+ */
+export function modelBack(root: string, modelHash: string): () => ModelBack {
+  const commit = commitWith(root, modelHash);
+  if (commit === undefined)
+    throw new Trouble(
+      'no-commit',
+      'no commit of this repository has the files of the model that the entries go back to',
+      {
+        mend: 'Nothing was changed. Undo without --model, and bring the files in model/ back by hand.',
+      },
+    );
+  const there = filesAt(root, commit, ['model', workspaceFile]);
+  const changes = (isWhole: boolean): readonly Wanted[] => {
+    const wanted = new Map<string, string | undefined>(
+      listFiles(root, 'model', ['']).map((file) => [`model/${file}`, undefined]),
+    );
+    for (const [file, bytes] of there) if (isWhole || file !== workspaceFile) wanted.set(file, bytes.toString('utf8'));
+    return [...wanted].map(([file, text]) => ({ file, ...(text === undefined ? {} : { text }) }));
+  };
+  return () => {
+    // The languages stand in lumbrik.yaml, which says other things beside: it is taken back only where that is needed.
+    const some = changes(false);
+    const isEnough = openWorkspace(root, new Map(some.map(({ file, text }) => [file, text]))).modelHash === modelHash;
+    changeFiles(root, isEnough ? some : changes(true));
+    return { commit };
+  };
+}
+
+function commitWith(root: string, modelHash: string): string | undefined {
+  const listed = git(root, ['log', '--format=%H', '-n', String(mostCommits), '--', 'model', workspaceFile]);
+  return (listed ?? '')
+    .toString()
+    .split('\n')
+    .filter(Boolean)
+    .find((commit) => {
+      try {
+        return workspaceAt(root, commit).modelHash === modelHash;
+      } catch (error) {
+        if (error instanceof Trouble) return false; // A commit whose model has mistakes is none to go back to.
+        throw error;
+      }
+    });
+}

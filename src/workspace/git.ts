@@ -1,0 +1,79 @@
+import { spawnSync } from 'node:child_process';
+import { compact } from '../core/plain/json.ts';
+import { Trouble } from './trouble.ts';
+
+const mostBytes = 1 << 30;
+
+/** What git prints; `undefined` where it ends with an error. @throws {Trouble} where there is no git or no repository. */
+export function git(root: string, args: readonly string[], input?: string): Buffer | undefined {
+  const ran = spawnSync(
+    'git',
+    ['-C', root, ...args],
+    compact({ maxBuffer: mostBytes, env: { ...process.env, GIT_OPTIONAL_LOCKS: '0', LC_ALL: 'C' }, input }),
+  );
+  if (ran.error)
+    throw new Trouble('no-git', 'git cannot be started', {
+      mend: 'Install git, or name a revision instead.',
+      cause: ran.error,
+    });
+  if (/not a git repository/u.test(ran.stderr.toString()))
+    throw new Trouble('no-repository', 'this workspace lies in no git repository', {
+      mend: 'Name a revision instead: lumbrik history lists them.',
+    });
+  return ran.status === 0 ? ran.stdout : undefined;
+}
+
+/** A commit by any name that git knows; `undefined` where it knows none. */
+export const commitNamed = (root: string, name: string): string | undefined =>
+  git(root, ['rev-parse', '--verify', '--quiet', '--end-of-options', `${name}^{commit}`])
+    ?.toString()
+    .trim() || undefined;
+
+/** Files of a workspace as they were at a commit, below some paths of it, by their paths below the workspace. */
+export function filesAt(root: string, commit: string, paths: readonly string[]): ReadonlyMap<string, Buffer> {
+  const prefix = (git(root, ['rev-parse', '--show-prefix']) ?? '').toString().trim();
+  const listed = git(root, ['ls-tree', '-r', '-z', '--full-tree', commit, '--', ...paths.map((one) => prefix + one)]);
+  const found = (listed ?? '')
+    .toString()
+    .split('\0')
+    .flatMap((line) => {
+      const [, blob = '', file = ''] = /^100\d{3} blob ([0-9a-f]+)\t(.+)$/su.exec(line) ?? [];
+      return blob === '' ? [] : [{ blob, file: file.slice(prefix.length) }];
+    });
+  const contents = contentsOf(
+    root,
+    found.map(({ blob }) => blob),
+  );
+  return new Map(found.map(({ file }, index) => [file, contents[index] ?? Buffer.alloc(0)]));
+}
+
+/** The contents of git objects, all from one process: each is a line with its size, then so many bytes. */
+function contentsOf(root: string, blobs: readonly string[]): readonly Buffer[] {
+  const all = git(root, ['cat-file', '--batch'], `${blobs.join('\n')}\n`) ?? Buffer.alloc(0);
+  let at = 0;
+  return blobs.map(() => {
+    const end = all.indexOf('\n', at);
+    const size = Number(all.subarray(at, end).toString().split(' ')[2]);
+    const content = all.subarray(end + 1, end + 1 + size);
+    at = end + 1 + size + 1;
+    return content;
+  });
+}
+
+/** The two sides of a merge that is under way, or of the last commit where that is one. */
+export interface MergeSides {
+  readonly ours: string;
+  readonly theirs: string;
+  /** Where they parted. */
+  readonly base: string;
+}
+
+/** The sides of the merge that a workspace is in, or was made by; `undefined` where it is in none. */
+export function mergeSides(root: string): MergeSides | undefined {
+  const merging = commitNamed(root, 'MERGE_HEAD');
+  const [ours, theirs] = merging
+    ? [commitNamed(root, 'HEAD'), merging]
+    : [commitNamed(root, 'HEAD^1'), commitNamed(root, 'HEAD^2')];
+  const base = ours && theirs ? git(root, ['merge-base', ours, theirs])?.toString().trim() : undefined;
+  return ours && theirs && base ? { ours, theirs, base } : undefined;
+}
