@@ -196,3 +196,31 @@ describe('what cannot be renamed or moved is refused, and nothing is written', (
     expect((await result(folder, ['diff'])).error.where.file).toBe('migrations/stated.yaml');
   });
 });
+
+describe('migrations that wait for each other [H4]', () => {
+  const fields = (...names: string[]): Files => ({
+    'model/types/a.yaml': `type: a\nfields:\n${names.map((name) => `  ${name}: { kind: text }\n`).join('')}`,
+  });
+
+  test('a draft starts where those end that were not run yet, and is rehearsed on the entries as they will be', async () => {
+    const folder = workspace({ ...fields('x', 'y'), 'content/a/e.yaml': 'x: one\ny: two\n' });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['rename', 'a.x', 'first']);
+    await lumbrik(folder, ['migration', 'draft']);
+    await lumbrik(folder, ['seal', '-m', 'two']);
+    await lumbrik(folder, ['rename', 'a.y', 'second']);
+    const second = await result(folder, ['migration', 'draft']);
+    expect([second.number, second.from, second.steps.length, second.openQuestions]).toEqual([2, 'revision 2', 1, 0]);
+    const ahead = await result(folder, ['migration', 'rehearse', '2']);
+    expect(ahead).toMatchObject({ ok: true, changed: 1, ahead: ['migrations/0001-rename-x.yaml'] });
+    expect(ahead.steps[0].samples).toEqual([{ entry: 'a/e', pointer: '/y', before: 'two', movedTo: '/second' }]);
+    // That it was rehearsed ahead does not let it run.
+    expect((await result(folder, ['migration', 'run', '2'])).error.code).toBe('other-standing');
+    for (const number of ['1', '2']) {
+      await lumbrik(folder, ['migration', 'rehearse', number]);
+      expect((await result(folder, ['migration', 'run', number])).error).toBeUndefined();
+    }
+    expect(read(folder, 'content/a/e.yaml')).toBe('first: one\nsecond: two\n');
+    expect((await result(folder, ['migration', 'draft'])).error.code).toBe('nothing-to-migrate');
+  });
+});

@@ -10,7 +10,7 @@ import { redraftedSteps } from '../../core/migration/redraft.ts';
 import type { Model } from '../../core/model/link.ts';
 import { slugify } from '../../core/plain/slugify.ts';
 import { readYaml } from '../../core/source/yaml.ts';
-import { changeFiles } from '../../journal/change.ts';
+import { changeFiles, type Wanted } from '../../journal/change.ts';
 import { openStore } from '../../stores/open.ts';
 import { readTextOrRefuse } from '../../workspace/files.ts';
 import type { Workspace } from '../../workspace/open.ts';
@@ -24,6 +24,7 @@ import { modelWith, obeyedModel } from '../obeyed.ts';
 import { type Renames, readRenameOptions } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
 import { readStated, statedFile, withStated } from '../stated.ts';
+import { afterAll, waiting } from './ahead.ts';
 import { proveSteps } from './prove.ts';
 import { saidIn } from './said.ts';
 
@@ -61,7 +62,8 @@ export async function draftMigration(
   { to = 'working', name, merges = [], ...renames }: DraftCall,
 ): Promise<DraftResult> {
   return writing(call, async (workspace) => {
-    const [left, right] = [await obeyedModel(workspace), findModel(workspace, to)];
+    const right = findModel(workspace, to);
+    const { chain, left } = await startOf(right, workspace);
     const merging = merges.map((text) => mergeStep(text, workspace.model));
     if (left.hash === right.hash && merging.length === 0)
       throw new Trouble('nothing-to-migrate', `the entries obey ${right.name} already: ${left.name} says the same`, {
@@ -88,13 +90,11 @@ export async function draftMigration(
       ),
       name,
       merging,
+      chain,
     });
     if (file !== outdated?.file && fs.existsSync(path.join(workspace.root, file)))
       throw refuse('file-exists', `${file} exists already`, { mend: 'Choose another name: --name …', where: { file } });
-    changeFiles(workspace.root, [
-      { file, text },
-      ...(fs.existsSync(path.join(workspace.root, statedFile)) ? [{ file: statedFile }] : []),
-    ]);
+    changeFiles(workspace.root, [{ file, text }, ...takenOver(workspace.root)]);
     const open = questionsIn(text);
     return {
       lumbrik: resultVersion,
@@ -140,6 +140,19 @@ function withSettled(
   };
 }
 
+/** What was stated of renames and moves is said by the steps now. */
+const takenOver = (root: string): readonly Wanted[] =>
+  fs.existsSync(path.join(root, statedFile)) ? [{ file: statedFile }] : [];
+
+/** Where a migration starts: where the entries stand, or where those end that wait to be run. */
+async function startOf(to: NamedModel, workspace: Workspace) {
+  const obeyed = await obeyedModel(workspace);
+  const all = waiting(readMigrations(workspace.root), obeyed.hash, workspace);
+  const end = all.findIndex(({ migration }) => migration.to === to.hash);
+  const chain = end < 0 ? all : all.slice(0, end);
+  return { chain, left: modelWith(chain.at(-1)?.migration.to ?? obeyed.hash, workspace) ?? obeyed };
+}
+
 /** Whether a migration was drafted from where the entries are to working files that are others by now. */
 function isOutdated({ migration }: MigrationFile, left: NamedModel, workspace: Workspace): boolean {
   return (
@@ -154,20 +167,27 @@ interface Drafting {
   readonly renames: Renames;
   readonly name?: string | undefined;
   readonly merging?: readonly DraftedStep[];
+  /** Migrations that are run before it: entries are looked at as they are then. */
+  readonly chain?: readonly MigrationFile[];
 }
 
 /** Drafts the steps from one model to another, and keeps of a file what still holds. */
 export async function draftedAnew(
   call: Call,
   workspace: Workspace,
-  { file: old, sides: [left, right], renames, name, merging = [] }: Drafting,
+  { file: old, sides: [left, right], renames, name, merging = [], chain = [] }: Drafting,
 ) {
   const apart = [...new Set([...(old?.migration.apart ?? []), ...(renames.notRenamed ?? [])])];
   const stated = readRenameOptions({ ...renames, notRenamed: apart });
-  const { comparison, impactOf } = await compareAndCount(left, right, openStore(workspace), {
-    stated,
-    watch: call.watch,
-  });
+  const { comparison, impactOf } = await compareAndCount(
+    left,
+    right,
+    await afterAll(openStore(workspace), chain, workspace),
+    {
+      stated,
+      watch: call.watch,
+    },
+  );
   const drafted = [...draftSteps(comparison, right.definition, impactOf), ...merging];
   const numbers = readMigrations(workspace.root).map(({ migration }) => migration.number);
   const number = old?.migration.number ?? Math.max(0, ...numbers) + 1;

@@ -1,3 +1,6 @@
+import { builtInUnder } from '../../core/definition/builtIn.ts';
+import type { Entry } from '../../core/entry/entry.ts';
+import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import { EntryMisfit, type Migrated, migrateEntry, type Plan } from '../../core/migration/plan.ts';
 import type { Look } from '../../core/rules/lookUp.ts';
 import { showAll } from '../../passes/gather.ts';
@@ -46,3 +49,12 @@ export function migrateStored(stored: Stored, { plan, look, file }: Migrating): 
 /** A step that cannot be taken for an entry, as an error with its place; any other error as it is. */
 const asTrouble = (error: unknown, file: MigrationFile): unknown =>
   error instanceof EntryMisfit ? misfitTrouble(file, error.misfit) : error;
+
+/** The entry as it would be read after the run. */
+export function entryAfter(before: Entry, draft: EntryDraft): Entry {
+  const reserved = Object.entries(before.values).filter(([key]) => {
+    const name = builtInUnder(key);
+    return name !== undefined && name !== 'id' && name !== 'type' && !Object.hasOwn(draft.fields, key);
+  });
+  return { type: draft.type, id: draft.id, values: Object.fromEntries([...reserved, ...Object.entries(draft.fields)]) };
+}

@@ -1,8 +1,5 @@
 import { z } from 'zod';
-import { builtInUnder } from '../../core/definition/builtIn.ts';
-import type { Entry } from '../../core/entry/entry.ts';
 import { keyOf } from '../../core/entry/entry.ts';
-import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import type { Migrated, StepEffect } from '../../core/migration/plan.ts';
 import { compact, pointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
@@ -14,11 +11,12 @@ import type { Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { reading } from '../enter.ts';
-import { findMigration, type MigrationFile, wasRun } from '../migrationFiles.ts';
+import { findMigration, type MigrationFile, readMigrations, wasRun } from '../migrationFiles.ts';
 import { obeyedModel } from '../obeyed.ts';
 import { head, resultVersion } from '../result.ts';
+import { afterAll, waiting } from './ahead.ts';
 import { compareErrors, type ErrorAfter, type Errors, ErrorsAfter, errorsPass } from './errorsAhead.ts';
-import { type Migrating, migrateStored, newEntries, prepared } from './migrating.ts';
+import { entryAfter, type Migrating, migrateStored, newEntries, prepared } from './migrating.ts';
 import { type Proved, prove } from './prove.ts';
 import { digestPass, recordRehearsal } from './rehearsals.ts';
 import { Sample, Samples } from './samples.ts';
@@ -52,6 +50,8 @@ export const RehearseResult = z.strictObject({
   number: z.int(),
   from: z.string(),
   to: z.string(),
+  /** Migrations that have to be run before: it was rehearsed on the entries as they will be then. */
+  ahead: z.array(z.string()),
   steps: z.array(StepResult),
   openQuestions: z.int(),
   /** How many entries there are, how many of them would change, and how many files would be written. */
@@ -85,9 +85,10 @@ export async function rehearse(
   const workspace = await reading(call);
   const file = findMigration(workspace.root, meant);
 
-  await refuseOtherStanding(workspace, file);
+  const chain = await chainBefore(workspace, file);
+  if (chain.length === 0) await refuseOtherStanding(workspace, file);
   const proved = await prove(workspace, file);
-  const store = openStore(workspace);
+  const store = await afterAll(openStore(workspace), chain, workspace);
   const migrating = await prepared(store, proved.plan, file, call);
   const passes = [
     errorsPass(await CheckAhead.against(proved.plan.before)),
@@ -99,12 +100,14 @@ export async function rehearse(
   const back = isProved ? await thereAndBack(store, migrating, call) : undefined;
   const { steps: ofSteps } = file.migration;
   const openQuestions = ofSteps.filter(({ open }) => open !== undefined).length;
-  if (openQuestions === 0) recordRehearsal(workspace.root, { migration: file.hash, content: digest });
+  if (openQuestions === 0 && chain.length === 0)
+    recordRehearsal(workspace.root, { migration: file.hash, content: digest });
   return {
     lumbrik: resultVersion,
     command: 'migration rehearse',
     ok: openQuestions === 0 && told.errors.length === 0 && (back?.wrong.length ?? 0) === 0,
     ...namesOf(file, proved),
+    ahead: chain.map((one) => one.file),
     steps: ofSteps.map(({ number, kind, address, open }) =>
       compact({
         step: number,
@@ -127,6 +130,13 @@ export async function rehearse(
     ...(back ? { back } : {}),
     ...compared,
   };
+}
+
+/** The migrations that have to be run before one, where they lead from where the entries are to where it starts. */
+async function chainBefore(workspace: Workspace, { migration }: MigrationFile): Promise<readonly MigrationFile[]> {
+  const obeyed = await obeyedModel(workspace);
+  const chain = waiting(readMigrations(workspace.root), obeyed.hash, workspace);
+  return chain.slice(0, chain.findIndex((one) => one.migration.to === migration.from) + 1);
 }
 
 export const namesOf = (file: MigrationFile, { from, to }: Proved) => ({
@@ -232,13 +242,4 @@ function note(perStep: Map<number, ToldOfStep>, effect: StepEffect, entry: strin
   told.made.push(...made.map(keyOf));
   told.samples.see(effect, entry);
   perStep.set(step, told);
-}
-
-/** The entry as it would be read after the run. */
-export function entryAfter(before: Entry, draft: EntryDraft): Entry {
-  const reserved = Object.entries(before.values).filter(([key]) => {
-    const name = builtInUnder(key);
-    return name !== undefined && name !== 'id' && name !== 'type' && !Object.hasOwn(draft.fields, key);
-  });
-  return { type: draft.type, id: draft.id, values: Object.fromEntries([...reserved, ...Object.entries(draft.fields)]) };
 }

@@ -1,4 +1,4 @@
-import { count, groupThousands, listSome } from '../../core/plain/words.ts';
+import { count, groupThousands, list, listSome } from '../../core/plain/words.ts';
 import type { RehearseResult } from '../../tasks/migration/rehearse.ts';
 import { fromTo } from '../difference.ts';
 import { glyphs, type Look, next, oneLine, padRight, sayPointer, wrap } from '../look.ts';
@@ -6,21 +6,32 @@ import { glyphs, type Look, next, oneLine, padRight, sayPointer, wrap } from '..
 /** A rehearsal: per step what changes, what is lost, and whether the check is clean afterwards. */
 export function rehearseText(result: RehearseResult, look: Look): string {
   const { paint } = look;
-  const { file, from, to, steps, lost, errorsAfter, openQuestions, number } = result;
+  const { file, from, to, ahead, steps, lost, errorsAfter, openQuestions, number } = result;
   const onward =
     errorsAfter > 0
       ? 'to do it all the same: all or nothing, and it can be taken back'
       : 'to do it: all or nothing, and it can be taken back';
   return [
-    `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n`,
+    `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n${ahead.length > 0 ? `  ${wrap(`on the entries as they will be after ${list(ahead)}`, look.width - 2, '  ')}\n` : ''}`,
     `\n${steps.map((step) => stepText(step, look)).join('\n')}\n`,
     lostText(lost, look),
     backText(result.back, look),
     afterwardsText(result, look),
     openQuestions > 0
       ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n${next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look)}`
-      : next(`lumbrik migration run ${number}`, onward, look),
+      : nextRun(result, onward, look),
   ].join('');
+}
+
+/** What is run next: this one, or the first of those that come before it. */
+function nextRun({ ahead: [first], number }: RehearseResult, onward: string, look: Look): string {
+  return first === undefined
+    ? next(`lumbrik migration run ${number}`, onward, look)
+    : next(
+        `lumbrik migration rehearse ${Number.parseInt(first.replace(/^.*\//u, ''), 10)}`,
+        'what has to be run before',
+        look,
+      );
 }
 
 type Step = RehearseResult['steps'][number];

@@ -1,0 +1,60 @@
+import type { EntryStore } from '../../stores/store.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import type { MigrationFile } from '../migrationFiles.ts';
+import { modelWith } from '../obeyed.ts';
+import { entryAfter, type Migrating, migrateStored, newEntries, prepared } from './migrating.ts';
+import { prove } from './prove.ts';
+
+/**
+ * The migrations that wait to be run one after the other, from where the entries stand: each leads from where the one
+ * before it ends, to a model that is known.
+ */
+export function waiting(files: readonly MigrationFile[], from: string, workspace: Workspace): readonly MigrationFile[] {
+  const chain: MigrationFile[] = [];
+  for (let hash = from; ; ) {
+    const next = files.find(
+      (one) =>
+        one.migration.from === hash &&
+        one.migration.to !== hash &&
+        !chain.includes(one) &&
+        modelWith(one.migration.to, workspace),
+    );
+    if (!next) return chain;
+    chain.push(next);
+    hash = next.migration.to;
+  }
+}
+
+/** The entries as they will be once some migrations have run, one after the other: to be read, not to be changed. */
+export async function afterAll(
+  store: EntryStore,
+  chain: readonly MigrationFile[],
+  workspace: Workspace,
+): Promise<EntryStore> {
+  let ahead = store;
+  for (const file of chain) ahead = after(ahead, await prepared(ahead, (await prove(workspace, file)).plan, file, {}));
+  return ahead;
+}
+
+const after = (store: EntryStore, migrating: Migrating): EntryStore => ({
+  can: store.can,
+  parts: (atMost) => store.parts(atMost),
+  locate: (place, path, body) => store.locate(place, path, body),
+  get: async () => undefined,
+  attempt: async () => undefined,
+  wholeFile: () => undefined,
+  begin: () => {
+    throw new Error('entries that are looked at ahead are not changed');
+  },
+  read: async function* (part) {
+    for await (const item of store.read(part)) {
+      if (!('entry' in item)) {
+        yield item;
+        continue;
+      }
+      const migrated = migrateStored(item, migrating);
+      if (!migrated.draft.isDeleted) yield { ...item, entry: entryAfter(item.entry, migrated.draft) };
+      for (const entry of newEntries(migrated)) yield { ...item, entry };
+    }
+  },
+});
