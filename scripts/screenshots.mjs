@@ -2,22 +2,21 @@
 // Makes every picture in docs/screenshots/ anew: real terminal windows of the built program on the demo.
 // Needs Xvfb, xterm and ImageMagick (Debian: apt-get install xvfb xterm imagemagick fonts-dejavu-core).
 import { spawn, spawnSync } from 'node:child_process';
-import {
-  chmodSync,
-  cpSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  renameSync,
-  rmSync,
-  writeFileSync,
-} from 'node:fs';
+import { chmodSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
-import { answers, changeOfMind, edit, newestMigration } from './story.mjs';
+import {
+  answers,
+  changeOfMind,
+  edit,
+  fourthThoughts,
+  guide,
+  newestMigration,
+  secondThoughts,
+  thirdThoughts,
+} from './story.mjs';
 
 const root = fileURLToPath(new URL('../', import.meta.url));
 const pictures = join(root, 'docs/screenshots');
@@ -60,7 +59,6 @@ try {
     'lumbrik trace lighthouse/skerry-point',
     'lumbrik trace departure/light-and-lens-10-10 --publishing',
   );
-  await shoot('show-kit', 'lumbrik show sharing', 'lumbrik show page');
   await shoot('terms', 'lumbrik terms', 'lumbrik terms topic', 'lumbrik terms topic --alike');
   await shoot(
     'add',
@@ -108,12 +106,28 @@ try {
     'lumbrik migration list',
     'lumbrik history',
   );
-  cpSync(coast, join(work, 'kept'), { recursive: true });
-  spoilOriginal();
-  await shoot('undo-damaged', 'lumbrik migration undo', 'lumbrik migration undo --partly', 'lumbrik entry revision');
+  edit(coast, 'content/lighthouse/holm-head.md', [[/^range: .*$/mu, 'range: 24']]);
+  await shoot(
+    'migration-undo',
+    'lumbrik migration undo',
+    'grep -n "range\\|height" content/lighthouse/holm-head.md',
+    'lumbrik migration journals',
+    'lumbrik migration list',
+  );
   rmSync(coast, { recursive: true });
-  renameSync(join(work, 'kept'), coast);
-  await shoot('migration-undo', 'lumbrik migration undo', 'lumbrik check --color | tail -12');
+  lumbrik(['new', 'coast', '--starter', 'lighthouses'], work);
+  lumbrik(['seal', '-m', 'The first model']);
+  await shoot(
+    'rename',
+    'lumbrik rename lighthouse.height focalHeight',
+    'lumbrik move tour.season tour.when.season',
+    'tail -7 model/types/tour.yaml',
+    'lumbrik diff',
+  );
+  rmSync(coast, { recursive: true });
+  lumbrik(['new', 'coast', '--starter', 'lighthouses'], work);
+  twoTypes();
+  await shoot('two-types', 'lumbrik migration rehearse --prove');
   rmSync(coast, { recursive: true });
   lumbrik(['new', 'coast', '--starter', 'lighthouses'], work);
   addSightings();
@@ -128,13 +142,26 @@ function lumbrik(args, folder = coast) {
   if (status !== 0) throw new Error(`lumbrik ${args.join(' ')} ended with ${status}: ${stderr}`);
 }
 
-/** Damages what the journal of the last run keeps of one entry. */
-function spoilOriginal() {
-  const runs = join(coast, '.lumbrik/runs');
-  const run = join(runs, readdirSync(runs).sort().at(-1));
-  const { plan } = JSON.parse(readFileSync(join(run, 'plan.json'), 'utf8'));
-  const { before } = plan.files.find(({ entry }) => entry === 'lighthouse/gull-stack');
-  writeFileSync(join(run, before.hash), 'name: nothing that was there\n');
+/** Lets guides be no keepers any more, and drafts that: one type becomes two. */
+function twoTypes() {
+  lumbrik(['seal', '-m', 'The first model']);
+  for (const changes of [secondThoughts, thirdThoughts])
+    for (const { file, edits } of changes.filter(({ file: one }) => /departure|keeper/u.test(one)))
+      edit(coast, file, edits);
+  draftAsGuessed();
+  lumbrik(['migration', 'rehearse']);
+  lumbrik(['migration', 'run']);
+  lumbrik(['seal', '-m', 'Several guides']);
+  for (const { file, edits } of fourthThoughts) edit(coast, file, edits);
+  writeFileSync(join(coast, guide.file), guide.text);
+  draftAsGuessed();
+}
+
+/** Drafts, and takes everything as it is guessed. */
+function draftAsGuessed() {
+  lumbrik(['migration', 'draft']);
+  const file = join(coast, newestMigration(coast));
+  writeFileSync(file, readFileSync(file, 'utf8').replace(/^ {4}open: .*\n/gmu, ''));
 }
 
 /** Puts entries into the workspace that are lines of a file, two of them wrong. */

@@ -59,6 +59,10 @@ describe('the journal of a run', () => {
     expect(await result(folder, ['migration', 'undo'])).toMatchObject({ code: 0, number: 1 });
     expect(read(folder, 'content/light/a.yaml')).toBe('name: A\nold: x\n');
     expect(await result(folder, ['migration', 'rehearse', '2'])).toMatchObject({
+      code: 0,
+      ahead: ['migrations/0001-rename-old.yaml'],
+    });
+    expect(await result(folder, ['migration', 'run', '2'])).toMatchObject({
       code: 3,
       error: { code: 'other-standing' },
     });

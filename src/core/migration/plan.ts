@@ -3,20 +3,11 @@ import { asJson, type ModelDoc } from '../definition/model.ts';
 import type { Entry } from '../entry/entry.ts';
 import { link, type Model } from '../model/link.ts';
 import { siblingsOf } from '../model/nestedFields.ts';
-import {
-  compact,
-  equal,
-  isList,
-  isObject,
-  type Json,
-  type JsonObject,
-  own,
-  type Path,
-  pointer,
-} from '../plain/json.ts';
+import { compact, equal, isObject, type Json, own, type Path, pointer } from '../plain/json.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { quote } from '../plain/words.ts';
 import { type Look, type LookedUp, lookUpsInSource, mayLookUp } from '../rules/lookUp.ts';
+import { changesBetween, type EntryChange } from './entryChanges.ts';
 import { EntryDraft } from './entryDraft.ts';
 import type { MigrationStep } from './read.ts';
 import { StepRefused, type Taking, type TakingAll } from './step.ts';
@@ -125,15 +116,6 @@ export interface StepEffect {
   readonly made?: readonly EntryDraft[];
 }
 
-/** One value before and after; a side is absent where there is none. */
-interface EntryChange {
-  readonly path: Path;
-  readonly before?: Json;
-  readonly after?: Json;
-  /** Where the same value stands afterwards, if it only moved. */
-  readonly movedTo?: Path;
-}
-
 /** An entry taken through all steps. */
 export interface Migrated {
   readonly draft: EntryDraft;
@@ -216,78 +198,6 @@ export class EntryMisfit extends Error {
     super(misfit.says);
     this.misfit = misfit;
   }
-}
-
-function changesBetween(
-  before: EntryDraft['fields'],
-  { fields: after, isDeleted }: EntryDraft,
-): readonly EntryChange[] {
-  return isDeleted ? [{ path: [] }] : carriedElsewhere(changesIn([], before, after));
-}
-
-/** Changes in which what is gone from one place and has come into another, deeper or less deep, is one change. */
-function carriedElsewhere(changes: readonly EntryChange[]): readonly EntryChange[] {
-  const added = changes.filter(({ before }) => before === undefined);
-  const arrived = new Set<EntryChange>();
-  const all = changes.map((change): EntryChange => {
-    if (change.before === undefined || change.after !== undefined || change.movedTo) return change;
-    for (const one of added) {
-      const inside = arrived.has(one) ? undefined : pathOf(change.before, one.after);
-      if (!inside) continue;
-      arrived.add(one);
-      return { ...change, movedTo: [...one.path, ...inside] };
-    }
-    return change;
-  });
-  return all.filter((change) => !arrived.has(change));
-}
-
-/** Where a value stands in another one, through groups of keys alone. */
-function pathOf(value: Json, inside: Json | undefined): Path | undefined {
-  if (equal(value, inside)) return [];
-  for (const [key, one] of Object.entries(isObject(inside) ? inside : {})) {
-    const path = pathOf(value, one);
-    if (path) return [key, ...path];
-  }
-  return undefined;
-}
-
-/** What differs between two groups of keys, down to the smallest parts that both sides have. */
-function changesIn(above: Path, before: JsonObject, after: JsonObject): readonly EntryChange[] {
-  const come = Object.keys(after).filter((name) => !Object.hasOwn(before, name));
-  const moved = new Map<string, string>();
-  const changes = Object.entries(before).flatMap(([name, was]): readonly EntryChange[] => {
-    const is = own(after, name);
-    if (equal(was, is)) return [];
-    const inside = is === undefined ? undefined : changesInside([...above, name], was, is);
-    if (inside) return inside;
-    const to = is === undefined ? come.find((other) => !moved.has(other) && equal(own(after, other), was)) : undefined;
-
-    if (to !== undefined) moved.set(to, name);
-    return [
-      {
-        path: [...above, name],
-        before: was,
-        ...(is === undefined ? {} : { after: is }),
-        ...(to === undefined ? {} : { movedTo: [...above, to] }),
-      },
-    ];
-  });
-  const added = come
-    .filter((name) => !moved.has(name))
-    .map((name): EntryChange => ({ path: [...above, name], after: after[name] ?? null }));
-  return [...changes, ...added];
-}
-
-/** The same for two values that are both groups of keys, or lists of as many of them; `undefined` for others. */
-function changesInside(path: Path, was: Json, is: Json): readonly EntryChange[] | undefined {
-  if (isObject(was) && isObject(is)) return changesIn(path, was, is);
-  if (!isList(was) || !isList(is) || was.length !== is.length) return undefined;
-  const perItem = was.map((item, index) => {
-    const other = is[index] ?? null;
-    return equal(item, other) ? [] : changesInside([...path, index], item, other);
-  });
-  return perItem.every((changes) => changes !== undefined) ? perItem.flat() : undefined;
 }
 
 /** Where two models that should be the same differ first, in words. `undefined` where they are the same. */

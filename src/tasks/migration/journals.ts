@@ -16,6 +16,8 @@ export const JournalsResult = z.strictObject({
       file: z.string(),
       number: z.int(),
       state: z.enum(['running', 'done', 'undoing', 'undone']),
+      /** Whether it took another run back, beside what was edited since. */
+      isUndo: z.boolean(),
       /** When it was run: RFC 3339, in UTC. */
       date: z.string(),
       /** How many bytes of entries it keeps: what they were, and what they became. */
@@ -62,6 +64,7 @@ function told(root: string, emptied: ReadonlySet<string>): JournalsResult {
       file: run.plan.file,
       number: run.plan.migration,
       state: run.state,
+      isUndo: run.plan.undoes !== undefined,
       date: run.plan.date,
       bytes: bytesIn(root, run),
       emptied: emptied.has(run.folder),

@@ -8,9 +8,9 @@ const states = { running: 'stopped midway', done: 'run', undoing: 'stopped midwa
 export function journalsText({ journals, aside }: JournalsResult, look: Look): string {
   const { paint } = look;
   if (journals.length + aside.length === 0) return 'No run has left a journal.\n';
-  const rows = journals.map(({ number, file, state, date, bytes, emptied }) => [
+  const rows = journals.map(({ number, file, state, isUndo, date, bytes, emptied }) => [
     String(number),
-    states[state],
+    isUndo ? 'the way back' : states[state],
     date.slice(0, 16).replace('T', ' '),
     sizeText(bytes),
     emptied ? paint.warn('emptied') : '',

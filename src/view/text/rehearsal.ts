@@ -141,11 +141,16 @@ function lostText(all: Lost, look: Look): string {
 }
 
 function lostLines(lost: Lost, { paint, width }: Look): string {
-  const rows = lost.slice(0, lossesShown).map(({ entry, pointer, value, why }) => {
-    const field = sayPointer(pointer);
-    const room = width - entry.length - field.length - 8;
-    const shown = `${oneLine(value, Math.max(16, room - why.length - 2))}  ${paint.soft(why)}`;
-    return `    ${paint.name(entry)}  ${field}  ${shown}\n`;
+  const shown = lost.slice(0, lossesShown);
+  const [entryRoom, fieldRoom] = [
+    Math.max(0, ...shown.map(({ entry }) => entry.length)),
+    Math.min(30, Math.max(0, ...shown.map(({ pointer }) => sayPointer(pointer).length))),
+  ];
+  const rows = shown.map(({ entry, pointer, value, why }) => {
+    const field = padRight(sayPointer(pointer), fieldRoom);
+    const room = width - entryRoom - field.length - 8;
+    const said = `${oneLine(value, Math.max(16, room - why.length - 2))}  ${paint.soft(why)}`;
+    return `    ${paint.name(padRight(entry, entryRoom))}  ${field}  ${said}\n`;
   });
   return (
     rows.join('') +
