@@ -143,7 +143,21 @@ describe('a change that makes entries out of entries [G6, H2]', () => {
       { id: 'ann-ost', type: 'person', name: 'Ann Ost' },
       { id: 'ben', type: 'person', name: 'Ben' },
     ]);
-    await lumbrik(folder, ['migration', 'undo']);
+    // An edit since is kept, beside every other byte; a line that came since comes along.
+    const file = path.join(folder, 'content/all.ndjson');
+    const left = fs.readFileSync(file, 'utf8');
+    fs.writeFileSync(
+      file,
+      `${left.replace('"title":"B"', '"title":"Bee"')}${JSON.stringify({ id: 'z', type: 'map', title: 'Z' })}\n`,
+    );
+    const { kept, lostEdits, error } = await result(folder, ['migration', 'undo', '--partly']);
+    expect(error).toBeUndefined();
+    expect(kept).toMatchObject([{ entry: 'book/b', fields: ['title'], state: 'edited' }]);
+    expect(lostEdits).toMatchObject([{ entry: 'map/z' }]);
+    const undone = fs.readFileSync(file, 'utf8').split('\n');
+    const original = lines.map((line) => JSON.stringify(line).replace('"title":"B"', '"title":"Bee"'));
+    expect(undone).toEqual([...original, JSON.stringify({ id: 'z', type: 'map', title: 'Z' }), '']);
+    fs.writeFileSync(file, Buffer.from([...bytes.values()].find((one) => one.length > 200) ?? '', 'hex'));
     expect(snapshot(folder, 'content')).toEqual(bytes);
   });
 

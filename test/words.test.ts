@@ -322,6 +322,10 @@ describe('setting text', () => {
     expect(fromTo(`${start} in the sea`, `${start} on land`, 60, look)).toBe(
       '… built on a rock [in the sea → on land]',
     );
+    const long = (end: string): string => `${start}. ${end}`;
+    expect(fromTo(long('a '.repeat(60).trim()), long('b'), 60, look)).toBe(
+      '… built on a rock. [a a a a a a a a a a a a a a a a a… → b]',
+    );
     expect(fromTo(undefined, 3, 40, look)).toBe('nothing → 3');
     expect(fromTo('', ['a', 'b'], 40, look)).toBe('"" → [a, b]');
   });

@@ -32,13 +32,8 @@ export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
     attempt: async (change) => {
       if (change.of) await storeOf(change.of.place).attempt(change);
     },
-    wholeFile: (file, bytes) => {
-      for (const store of all) {
-        const found = store.wholeFile(file, bytes);
-        if (found) return found;
-      }
-      return undefined;
-    },
+    wholeFile: (file, bytes) => firstOf(all, (store) => store.wholeFile(file, bytes)),
+    linesOf: (file, bytes) => firstOf(all, (store) => store.linesOf(file, bytes)),
     begin: (sink) => {
       const begun = new Map([...stores].map(([name, store]) => [name, store.begin(sink)]));
       const [first] = begun.values();
@@ -52,4 +47,12 @@ export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
       };
     },
   };
+}
+
+function firstOf<T>(stores: readonly EntryStore[], ask: (store: EntryStore) => T | undefined): T | undefined {
+  for (const store of stores) {
+    const found = ask(store);
+    if (found !== undefined) return found;
+  }
+  return undefined;
 }

@@ -34,6 +34,8 @@ export interface EntryStore {
    * So what was, and what somebody made of it since, can be looked at beside what is there.
    */
   readonly wholeFile: (file: string, bytes: Buffer) => FileOfEntry | Problem | undefined;
+  /** The same of a file in which each line is an entry. */
+  readonly linesOf: (file: string, bytes: Buffer) => FileOfLines | undefined;
   /** Begins to change entries. @param sink takes what becomes of files, of a store that keeps entries in files. */
   readonly begin: (sink: FileSink) => Transaction;
 }
@@ -133,6 +135,22 @@ export interface FileOfEntry {
   readonly entry: Entry;
   /** The file after some operations; `undefined` where nothing is left of it. @throws {Trouble} where it cannot be edited. */
   readonly rewrite: (operations: readonly Operation[]) => { readonly path: string; readonly bytes: Buffer } | undefined;
+}
+
+/** A file in which each line is an entry. */
+export interface FileOfLines {
+  readonly lines: readonly LineOfEntry[];
+  /** The bytes of a file with some lines. */
+  readonly join: (lines: readonly Buffer[]) => Buffer;
+}
+
+/** A line with what ends it. */
+export interface LineOfEntry {
+  readonly bytes: Buffer;
+  /** Absent where it holds none. */
+  readonly entry?: Entry;
+  /** The line after some operations; `undefined` where nothing is left of it. @throws {Trouble} where it cannot be edited. */
+  readonly rewrite: (operations: readonly Operation[]) => Buffer | undefined;
 }
 
 /** A file on its way from what it was to what it will be. */

@@ -72,19 +72,30 @@ function insideText(pieces: readonly Piece[], width: number, { paint }: Pick<Loo
   let left = width - 1;
   let line = '';
   for (const [index, stretch] of stretches.entries()) {
-    const [goes, comes] = 'goes' in stretch ? [said(stretch.goes), said(stretch.comes)] : [];
-    const text =
-      'same' in stretch
-        ? middleOf(stretch.same, index > 0, index < stretches.length - 1)
-        : `[${goes} ${glyphs.arrow} ${comes}]`;
-    if (widthOf(text) > left) return line + clip(text, Math.max(2, left));
-    left -= widthOf(text);
-    line +=
-      'same' in stretch
-        ? text
-        : `${paint.soft('[')}${paint.bad(goes ?? '')} ${paint.soft(glyphs.arrow)} ${paint.good(comes ?? '')}${paint.soft(']')}${/ $/u.test(stretch.comes) ? ' ' : ''}`;
+    if ('same' in stretch) {
+      const text = middleOf(stretch.same, index > 0, index < stretches.length - 1);
+      if (widthOf(text) > left) return line + clip(text, Math.max(2, left));
+      left -= widthOf(text);
+      line += text;
+      continue;
+    }
+    if (left < leastForChange) return `${line}…`;
+    const [goes, comes] = inRoom(said(stretch.goes), said(stretch.comes), left - '[ → ]'.length);
+    const gap = stretch.comes.endsWith(' ') ? ' ' : '';
+    left -= widthOf(goes) + widthOf(comes) + '[ → ]'.length + gap.length;
+    line += `${paint.soft('[')}${paint.bad(goes)} ${paint.soft(glyphs.arrow)} ${paint.good(comes)}${paint.soft(']')}${gap}`;
   }
   return line;
+}
+
+/** So many columns what differs needs at least to be told. */
+const leastForChange = 16;
+
+/** Two texts cut so that both fit into a room together: a short one leaves more to the other. */
+function inRoom(goes: string, comes: string, room: number): readonly [string, string] {
+  const half = Math.floor(room / 2);
+  const second = Math.max(Math.min(widthOf(comes), half), room - widthOf(goes));
+  return [clip(goes, room - Math.min(second, widthOf(comes))), clip(comes, second)];
 }
 
 const said = (text: string): string => text.trim() || 'nothing';

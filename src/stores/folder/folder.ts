@@ -99,6 +99,10 @@ export class FolderStore implements EntryStore {
     };
   }
 
+  linesOf(): undefined {
+    return undefined;
+  }
+
   begin(sink: FileSink): Transaction {
     return {
       change: async ({ of, operations = [], added = [] }) => {

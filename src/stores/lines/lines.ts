@@ -1,4 +1,5 @@
 import path from 'node:path';
+import { gunzipSync, gzipSync } from 'node:zlib';
 import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import type { Path } from '../../core/plain/json.ts';
 import { limits } from '../../core/plain/limits.ts';
@@ -6,7 +7,19 @@ import type { Span } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { decode, hashBytes, unreadableBecause, whyNotOpened } from '../../workspace/files.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
-import type { EntryChange, EntryStore, FileSink, Item, Part, Place, Problem, Stored, Transaction } from '../store.ts';
+import type {
+  EntryChange,
+  EntryStore,
+  FileOfLines,
+  FileSink,
+  Item,
+  LineOfEntry,
+  Part,
+  Place,
+  Problem,
+  Stored,
+  Transaction,
+} from '../store.ts';
 import { type EntryLine, readEntryLine } from './entryLine.ts';
 import { bytesOf, isCompressed, type Line, linesIn } from './lineReader.ts';
 import type { LinesSettings, ReadLine } from './readLine.ts';
@@ -70,6 +83,32 @@ export class LinesStore implements EntryStore {
 
   wholeFile(): undefined {
     return undefined;
+  }
+
+  linesOf(file: string, bytes: Buffer): FileOfLines | undefined {
+    if (!this.#settings.files.includes(file)) return undefined;
+    const isZipped = isCompressed(file);
+    const whole = isZipped ? gunzipSync(bytes, { maxOutputLength: mostAtOnce }) : bytes;
+    return {
+      lines: cut(whole).map((line) => this.#lineOf(file, line)),
+      join: (lines) => (isZipped ? gzipSync(Buffer.concat(lines)) : Buffer.concat(lines)),
+    };
+  }
+
+  /** @param line with what ends it: `\n`, `\r\n`, or nothing. */
+  #lineOf(file: string, line: Buffer): LineOfEntry {
+    const whole = line.toString('utf8');
+    const text = whole.replace(/\r?\n$/u, '');
+    const ending = whole.slice(text.length);
+    const read = this.#readBytes(Buffer.from(text, 'utf8'));
+    return {
+      bytes: line,
+      ...('entry' in read ? { entry: read.entry } : {}),
+      rewrite: (operations) => {
+        const become = 'entry' in read ? refusingEdits(file, () => read.rewrite(operations)) : text;
+        return become === undefined ? undefined : Buffer.from(become + ending, 'utf8');
+      },
+    };
   }
 
   begin(sink: FileSink): Transaction {
@@ -162,4 +201,19 @@ class Cursor {
       if (value.offset > offset) return undefined;
     }
   }
+}
+
+/** So many bytes are looked at together, where a file has to be taken as a whole. */
+const mostAtOnce = 1 << 30;
+
+/** The lines of some bytes, each with what ends it. */
+function cut(bytes: Buffer): readonly Buffer[] {
+  const lines: Buffer[] = [];
+  let start = 0;
+  for (let end = bytes.indexOf(0x0a); end >= 0; end = bytes.indexOf(0x0a, start)) {
+    lines.push(bytes.subarray(start, end + 1));
+    start = end + 1;
+  }
+  if (start < bytes.length) lines.push(bytes.subarray(start));
+  return lines;
 }

@@ -35,6 +35,7 @@ export function memoryStore(entries: readonly Entry[]): EntryStore {
       changed(kept, change);
     },
     wholeFile: () => undefined,
+    linesOf: () => undefined,
     begin: () => {
       const before = kept;
       let after = kept;

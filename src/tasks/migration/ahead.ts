@@ -43,6 +43,7 @@ const after = (store: EntryStore, migrating: Migrating): EntryStore => ({
   get: async () => undefined,
   attempt: async () => undefined,
   wholeFile: () => undefined,
+  linesOf: () => undefined,
   begin: () => {
     throw new Error('entries that are looked at ahead are not changed');
   },

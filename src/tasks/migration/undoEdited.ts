@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { keyOf } from '../../core/entry/entry.ts';
+import { type Entry, keyOf } from '../../core/entry/entry.ts';
 import { editsKept } from '../../core/migration/editsKept.ts';
 import { inverseSteps } from '../../core/migration/inverse.ts';
 import { migrateEntry, type Plan, planMigration } from '../../core/migration/plan.ts';
@@ -25,6 +25,7 @@ import { refuse, type Trouble } from '../../workspace/trouble.ts';
 import { findMigration } from '../migrationFiles.ts';
 import { prepareConversion } from '../models.ts';
 import { modelWith } from '../obeyed.ts';
+import { linesWithEdits, pairsOf } from './undoLines.ts';
 
 /** An entry that was edited since a run, and what becomes of the edits. */
 interface KeptEntry {
@@ -149,11 +150,12 @@ interface Reading {
 
 /** The entries that a run sent into other types, as its journal tells. */
 function sentBy(run: Run, steps: readonly MigrationStep[], { root, store }: Reading): Known {
-  const moved = run.plan.files.flatMap((change) => {
-    const [was, is] = [change.before, change.after].map((side) => side && keptFile(root, run, store, side));
-    return was && is && was.entry.type !== is.entry.type
-      ? [{ from: was.entry.type, to: is.entry.type, id: is.entry.id }]
-      : [];
+  const isAsked = steps.some(({ kind }) => kind.verb === 'send');
+  const moved = (isAsked ? run.plan.files : []).flatMap(({ before, after }) => {
+    const [was, is] = [before, after].map((side) => (side ? keptEntries(root, run, store, side) : []));
+    return pairsOf(was ?? [], is ?? []).flatMap(([one, other]) =>
+      other && one.type !== other.type ? [{ from: one.type, to: other.type, id: other.id }] : [],
+    );
   });
   const renames = steps.filter(({ kind, address }) => kind.verb === 'rename' && !/[.:]/u.test(address));
   const called = (type: string, isAfter: boolean): ReadonlySet<string> =>
@@ -174,9 +176,24 @@ function linked(type: string, old: string, now: string, isAfter: boolean): reado
 
 /** A file as the journal of a run keeps it, where it holds one entry. */
 function keptFile(root: string, run: Run, store: EntryStore, side: NonNullable<FileChange['before']>) {
-  const bytes = fs.readFileSync(ownPath(root, `${run.folder}/${side.hash}`));
-  const file = store.wholeFile(side.path, bytes);
+  const file = store.wholeFile(side.path, keptBytes(root, run, side));
   return file && 'entry' in file ? file : undefined;
+}
+
+const keptBytes = (root: string, run: Run, { hash }: NonNullable<FileChange['before']>): Buffer =>
+  fs.readFileSync(ownPath(root, `${run.folder}/${hash}`));
+
+/** The entries of a file as the journal of a run keeps it. */
+function keptEntries(
+  root: string,
+  run: Run,
+  store: EntryStore,
+  side: NonNullable<FileChange['before']>,
+): readonly Entry[] {
+  const file = keptFile(root, run, store, side);
+  if (file) return [file.entry];
+  const lines = store.linesOf(side.path, keptBytes(root, run, side))?.lines ?? [];
+  return lines.flatMap(({ entry }) => entry ?? []);
 }
 
 /* ── each file ───────────────────────────────────────────────────────────────────────────────────────────────── */
@@ -206,6 +223,9 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
   const { before, after } = change;
   const file = after?.path ?? before?.path ?? '';
   const bytes = fs.readFileSync(path.join(root, file));
+  const lines =
+    before && after ? linesOutcome({ change, before, after, bytes }, { root, run, store, back, look }) : undefined;
+  if (lines) return lines;
   const now = store.wholeFile(file, bytes);
   const [was, left] = [before, after].map((side) => side && keptFile(root, run, store, side));
   const entry = change.entry ?? file;
@@ -248,4 +268,32 @@ function addedOutcome(file: string, { root, store, back, look }: Way): readonly 
       target: { before: { path: file, hash: hashBytes(bytes), bytes }, after: target, entry },
     },
   ];
+}
+
+interface EditedLines {
+  readonly change: FileChange;
+  readonly before: NonNullable<FileChange['before']>;
+  readonly after: NonNullable<FileChange['after']>;
+  readonly bytes: Buffer;
+}
+
+/** A file of lines of which some were edited; `undefined` where it is none. */
+function linesOutcome(
+  { change, before, after, bytes }: EditedLines,
+  { root, run, store, back, look }: Way,
+): Outcome | undefined {
+  const [was, left] = [before, after].map((side) => store.linesOf(side.path, keptBytes(root, run, side)));
+  const now = store.linesOf(after.path, bytes);
+  if (!was || !left || !now) return undefined;
+  const { lines, kept, lost } = linesWithEdits({ was: was.lines, left: left.lines, now: now.lines }, back, look);
+  const file = after.path;
+  return {
+    change,
+    kept: kept.map((one) => ({ ...one, file })),
+    lost: lost.map((one) => ({ ...one, file })),
+    target: {
+      before: { path: file, hash: hashBytes(bytes), bytes },
+      after: { path: before.path, bytes: was.join(lines) },
+    },
+  };
 }
