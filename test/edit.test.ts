@@ -1,9 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { stringify } from 'yaml';
-import { editText } from '../src/core/source/edit.ts';
+import type { Json } from '../src/core/plain/json.ts';
+import { editByPieces, editText } from '../src/core/source/edit.ts';
+import { editOneLine } from '../src/core/source/editOneLine.ts';
 import type { Edit } from '../src/core/source/editOperation.ts';
 import { proseOf, splitFrontMatter, withProse } from '../src/core/source/frontMatter.ts';
+import { inOneLine } from '../src/core/source/writeValue.ts';
 
 const yaml = (text: string, ...edits: readonly Edit[]): string => editText(text, edits, 'yaml');
 const json = (text: string, ...edits: readonly Edit[]): string => editText(text, edits, 'json');
@@ -263,6 +266,48 @@ describe('any edit of any text reads back as it was meant', () => {
       { numRuns: 1500 },
     );
   });
+});
+
+test('JSON on one line is edited at once as it is edited piece by piece', () => {
+  const key = fc.constantFrom('a', 'b', 'c', 'd', '1', 'é "x"');
+  const value: fc.Arbitrary<Json> = fc.letrec<{ value: Json }>((tie) => ({
+    value: fc.oneof(
+      { maxDepth: 3 },
+      fc.constantFrom<Json>('x', 'ü "q" \\ \n', '', 0, 1.5, -2, true, null, []),
+      fc.array(tie('value'), { maxLength: 3 }),
+      fc.dictionary(key, tie('value'), { maxKeys: 4, noNullPrototype: true }),
+    ),
+  })).value;
+  const path = fc.array(fc.oneof(key, fc.nat({ max: 2 })), { minLength: 1, maxLength: 3 });
+  const edit: fc.Arbitrary<Edit> = fc.oneof(
+    fc.record({ do: fc.constant('set' as const), path, value, after: fc.array(key, { maxLength: 2 }) }),
+    fc.record({ do: fc.constant('remove' as const), inside: fc.array(key, { maxLength: 2 }), key }),
+    fc.record({ do: fc.constant('rename' as const), inside: fc.array(key, { maxLength: 2 }), key, to: key }),
+  );
+  const data = fc.dictionary(key, value, { maxKeys: 5, noNullPrototype: true });
+  const styles = [
+    (one: Json) => JSON.stringify(one),
+    (one: Json) => inOneLine(one, { gap: ' ', padding: '' }),
+    (one: Json) => inOneLine(one, { gap: ' ', padding: ' ' }),
+    (one: Json) => `${JSON.stringify(one)}\n`,
+  ];
+  let atOnce = 0;
+  fc.assert(
+    fc.property(
+      data,
+      fc.array(edit, { minLength: 1, maxLength: 4 }),
+      fc.constantFrom(...styles),
+      (before, edits, style) => {
+        const text = style(before);
+        const edited = editOneLine(text, edits);
+        if (edited === undefined) return;
+        atOnce += 1;
+        expect(edited).toBe(editByPieces(text, edits, 'json'));
+      },
+    ),
+    { numRuns: Number(process.env.RUNS ?? 2000) },
+  );
+  expect(atOnce).toBeGreaterThan(200);
 });
 
 describe('an addition to a file of the model keeps what stands there [A1]', () => {

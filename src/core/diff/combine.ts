@@ -224,10 +224,10 @@ function sentIn(differences: readonly Difference[], before: ModelDoc, after: Mod
 function sentTo(to: string, { fields }: TypeDoc, before: ModelDoc, after: ModelDoc): readonly EntriesSent[] {
   const found = Object.entries(before.types).flatMap(([from, was]) => {
     const is = own(after.types, from);
-    const both = namesInBoth(was.fields, fields);
-    if (!is || both.length < 2 || both.length < enough * Object.keys(fields).length) return [];
+    const both = new Set([...namesInBoth(was.fields, fields), ...namesInBoth(is?.fields ?? {}, fields)]);
+    if (!is || both.size < 2 || both.size < enough * Object.keys(fields).length) return [];
     const where = saidByValue(to, was.fields, is.fields) ?? saidByField(was.fields, is.fields, fields);
-    return where === undefined ? [] : [{ sent: { name: 'entries-sent' as const, from, to, where }, both: both.length }];
+    return where === undefined ? [] : [{ sent: { name: 'entries-sent' as const, from, to, where }, both: both.size }];
   });
   const [best] = found.toSorted((a, b) => b.both - a.both);
   return best ? [best.sent] : [];

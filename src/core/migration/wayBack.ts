@@ -73,7 +73,9 @@ export class WayBack {
       const { kind, data } = this.#steps[step - 1] ?? {};
       if (becomes === undefined || kind?.verb !== 'send') continue;
       const way = `${String(data?.send)} ${String(data?.to)}`;
-      this.#sent.set(way, [...(this.#sent.get(way) ?? []), draft.id]);
+      const sent = this.#sent.get(way) ?? [];
+      sent.push(draft.id);
+      this.#sent.set(way, sent);
     }
     for (const entry of afterwards({ draft, made })) {
       const [type, wanted] = [this.#plan.after.types.get(entry.type), this.#wanted.get(entry.type)];

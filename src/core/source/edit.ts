@@ -13,6 +13,7 @@ import {
 import { groupOnTheWay, loneOnTheWay, relocated, valueAt } from '../plain/relocate.ts';
 import { carriedLines } from './carryYaml.ts';
 import { editJson } from './editJson.ts';
+import { editOneLine } from './editOneLine.ts';
 import type { Edit } from './editOperation.ts';
 import { CannotEdit } from './editOperation.ts';
 import { applyEdit } from './editYaml.ts';
@@ -29,8 +30,13 @@ import { readYaml } from './yaml.ts';
  */
 export function editText(text: string, edits: readonly Edit[], format: 'yaml' | 'json'): string {
   const mark = text.startsWith('\uFEFF') ? '\uFEFF' : '';
-  return mark + edits.reduce((current, edit) => editOnce(current, edit, format), text.slice(mark.length));
+  const atOnce = format === 'json' ? editOneLine(text.slice(mark.length), edits) : undefined;
+  return mark + (atOnce ?? editByPieces(text.slice(mark.length), edits, format));
 }
+
+/** The same, edit after edit, whatever the text looks like. */
+export const editByPieces = (text: string, edits: readonly Edit[], format: 'yaml' | 'json'): string =>
+  edits.reduce((current, edit) => editOnce(current, edit, format), text);
 
 function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
   if (edit.do === 'carry') return carried(text, edit, format);

@@ -39,7 +39,8 @@ export function jsonObject(key: string, value: Json, write: Writing): string {
   return `{${before}${jsonPair(key, value, write, '  ')}${after}}`;
 }
 
-function inOneLine(value: Json, look: OneLine): string {
+/** A value on one line. */
+export function inOneLine(value: Json, look: OneLine): string {
   const { gap, padding } = look;
   if (isList(value)) return `[${value.map((item) => inOneLine(item, look)).join(`,${gap}`)}]`;
   if (!isObject(value) || Object.keys(value).length === 0) return JSON.stringify(value);

@@ -1,6 +1,6 @@
 import type { FieldDoc } from '../../definition/field.ts';
 import { partsIn, saySeparator } from '../../model/separators.ts';
-import { list } from '../../plain/words.ts';
+import { groupThousands, list } from '../../plain/words.ts';
 import { countEntries, share } from '../counter.ts';
 import { howToRefuse, sentence } from '../draftedStep.ts';
 import { type FieldPlace, valuesOf } from '../fieldValues.ts';
@@ -40,7 +40,8 @@ export const fieldSplit = defineDifference<FieldSplit>({
         const found = partsIn(texts, parts);
         if (!found) return impact;
         const { at, fits } = found;
-        const says = `${fits} of ${texts.length} have exactly ${parts} parts, with ${saySeparator(at)} between`;
+        const asked = texts.length < mostAsked ? '' : 'the first ';
+        const says = `${groupThousands(fits)} of ${asked}${groupThousands(texts.length)} have exactly ${parts} parts, with ${saySeparator(at)} between`;
         return { ...impact, way: { data: { at }, says, asks: '' } };
       },
     };

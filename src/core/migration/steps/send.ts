@@ -111,7 +111,7 @@ function carrier(
     for (const { field, target, convert } of ways) {
       const value = draft.get(field.name);
       if (!target || !convert) continue;
-      draft.rename(field.name, target.name);
+      if (field.name !== target.name) draft.rename(field.name, target.name);
       if (value === undefined) continue;
       const carried = convert(value);
       for (const { item, why } of carried.lost) holder.note([field.name], item, why);

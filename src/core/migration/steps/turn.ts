@@ -57,7 +57,7 @@ export const turn = defineStep({
     const { field: is } = linkedField(after, to.type, to.field);
     const [only, ...others] = is.kind.pointsAt(is.options).types;
     const places = placesBefore(orderOf(to.type, to.field), to.field);
-    const pointing = new Map<string, string[]>();
+    const pointing = new Map<string, Set<string>>();
     const there = new Set<string>();
     const linksOf = (item: Json): readonly EntryLink[] =>
       (was.kind.links?.(item, was.options, before.context) ?? []).map((link) => link.to);
@@ -70,9 +70,7 @@ export const turn = defineStep({
         for (const { item } of singleValues(was, draft.get(was.name)))
           for (const { type, id } of linksOf(item)) {
             if (type !== to.type) continue;
-            const all = pointing.get(id) ?? [];
-            if (!all.includes(self)) all.push(self);
-            pointing.set(id, all);
+            pointing.set(id, (pointing.get(id) ?? new Set<string>()).add(self));
           }
       },
       seen: () => undefined,
@@ -85,9 +83,9 @@ export const turn = defineStep({
               holder.note([was.name], item, `it does not lead to an entry of ${to.type}`);
           draft.remove(was.name);
         }
-        const found = draft.type === to.type ? pointing.get(draft.id) : undefined;
-        const [first = '', ...more] = found ?? [];
-        if (!found) return;
+        const found = draft.type === to.type ? [...(pointing.get(draft.id) ?? [])] : [];
+        const [first, ...more] = found;
+        if (first === undefined) return;
         const holder = new Holder(draft);
         for (const left of is.common.many ? [] : more)
           holder.note([keyOfField(to.field)], left, 'the reference leads to one entry alone');

@@ -1,0 +1,90 @@
+import { at, changedAt, isObject, type Json, type JsonObject, renameKey, withKey, withoutKey } from '../plain/json.ts';
+import type { Edit } from './editOperation.ts';
+import { inOneLine, oneLineOf } from './writeValue.ts';
+
+/**
+ * Edits JSON that stands on one line and is written the way a program writes it: the same blanks everywhere, nothing said
+ * in two ways. Then the text follows from the data, so that all edits are made on these and the text is written once.
+ * @returns `undefined` where it is written otherwise, or an edit is not that plain: it is edited piece by piece then.
+ */
+export function editOneLine(text: string, edits: readonly Edit[]): string | undefined {
+  const look = oneLineOf(text);
+  const line = text.trimEnd();
+  const data = look && parsed(line);
+  if (!look || !data || inOneLine(data, look) !== line) return undefined;
+  let edited: JsonObject | undefined = data;
+  for (const edit of edits) {
+    edited = edited && plainly(edited, edit);
+    // Nothing tells how a text without a key is set.
+    if (edited && Object.keys(edited).length === 0) return undefined;
+  }
+  if (!edited || (look.padding !== '' && hasEmpty(edited))) return undefined;
+  return inOneLine(edited, look) + text.slice(line.length);
+}
+
+function parsed(text: string): JsonObject | undefined {
+  try {
+    const data = JSON.parse(text) as Json;
+    return isObject(data) ? data : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+function plainly(data: JsonObject, edit: Edit): JsonObject | undefined {
+  switch (edit.do) {
+    case 'rename': {
+      const holder = at(data, edit.inside ?? []);
+      if (!isObject(holder) || !Object.hasOwn(holder, edit.key) || !isFree(holder, edit.to)) return undefined;
+      return changed(data, edit.inside ?? [], (keys) => renameKey(keys, edit.key, edit.to));
+    }
+    case 'remove': {
+      const holder = at(data, edit.inside ?? []);
+      if (!isObject(holder) || !Object.hasOwn(holder, edit.key)) return undefined;
+      return changed(data, edit.inside ?? [], (keys) => withoutKey(keys, edit.key));
+    }
+    case 'set':
+      return set(data, edit);
+    default:
+      return undefined;
+  }
+}
+
+function set(data: JsonObject, { path, value, after = [] }: Extract<Edit, { do: 'set' }>): JsonObject | undefined {
+  const key = path.at(-1);
+  if (at(data, path) !== undefined) return changedAt(data, path, () => value) as JsonObject;
+  const holder = at(data, path.slice(0, -1));
+  if (typeof key !== 'string' || !isObject(holder) || !isFree(holder, key)) return undefined;
+  const anchor = after.find((one) => Object.hasOwn(holder, one));
+  return changed(data, path.slice(0, -1), (keys) =>
+    anchor === undefined
+      ? withKey(keys, key, value)
+      : Object.fromEntries(
+          Object.entries(keys).flatMap(([name, one]) =>
+            name === anchor
+              ? [
+                  [name, one],
+                  [key, value],
+                ]
+              : [[name, one]],
+          ),
+        ),
+  );
+}
+
+/** Whether a new key can be put where it is wanted: one that looks like a number always comes first. */
+const isFree = (holder: JsonObject, key: string): boolean =>
+  !Object.hasOwn(holder, key) && !/^\d+$/u.test(key) && key !== '__proto__';
+
+const changed = (
+  data: JsonObject,
+  path: readonly (string | number)[],
+  change: (keys: JsonObject) => JsonObject,
+): JsonObject => changedAt(data, path, (keys) => (isObject(keys) ? change(keys) : keys)) as JsonObject;
+
+const hasEmpty = (value: Json): boolean =>
+  typeof value === 'object' &&
+  value !== null &&
+  (Array.isArray(value)
+    ? value.some(hasEmpty)
+    : Object.keys(value).length === 0 || Object.values(value).some(hasEmpty));
