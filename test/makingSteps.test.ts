@@ -446,3 +446,83 @@ describe('turn', () => {
     expect(rehearsed.error.says).toContain(says);
   });
 });
+
+describe('move along a reference', () => {
+  const model = (tour: string, keeper: string): Files => ({
+    'model/types/tour.yaml': `type: tour\nfields:\n  name: { kind: text }\n${tour}  guide: { kind: reference, to: keeper }\n`,
+    'model/types/keeper.yaml': `type: keeper\nfields:\n  name: { kind: text }\n${keeper}`,
+  });
+  const phone = '  phone: { kind: text }\n';
+  const entries: Files = {
+    'content/keeper/k.yaml': 'name: K # one\n',
+    'content/keeper/l.yaml': 'name: L\n',
+    'content/tour/a.yaml': 'name: A\nphone: "+1" # at night\nguide: k\n',
+    'content/tour/b.yaml': 'name: B\nphone: "+1"\nguide: k\n',
+    'content/tour/c.yaml': 'name: C\nphone: "+3"\nguide: k\n',
+    'content/tour/d.yaml': 'name: D\nphone: "+4"\n',
+  };
+
+  test('values go to what is pointed at; what another took the place of, or nobody has, is named', async () => {
+    const { folder, steps: found } = await drafted({ ...model(phone, ''), ...entries }, model('', phone));
+    expect(found).toEqual(['move tour.phone']);
+    const { rehearsed, ran } = await run(folder);
+    expect(ran.error).toBeUndefined();
+    expect(rehearsed.lost.map(({ entry, why }: Record<string, string>) => `${entry}: ${why}`)).toEqual([
+      'tour/c: another value came to keeper.phone',
+      'tour/d: no entry is at the other end to have it as keeper.phone',
+    ]);
+    expect(read(folder, 'content/keeper/k.yaml')).toBe('name: K # one\nphone: "+1"\n');
+    expect(read(folder, 'content/tour/a.yaml')).toBe('name: A\nguide: k\n');
+    expect((await result(folder, ['migration', 'undo'])).error).toBeUndefined();
+    expect(read(folder, 'content/tour/a.yaml')).toBe(entries['content/tour/a.yaml']);
+  });
+
+  test('and the other way: to all that point there', async () => {
+    const { folder, steps: found } = await drafted(
+      {
+        ...model('', phone),
+        'content/keeper/k.yaml': 'name: K\nphone: "+1"\n',
+        'content/keeper/l.yaml': 'name: L\nphone: "+2"\n',
+        'content/tour/a.yaml': 'name: A\nguide: k\n',
+        'content/tour/b.yaml': 'guide: k # the same\n',
+      },
+      model(phone, ''),
+    );
+    expect(found).toEqual(['move keeper.phone']);
+    const proved = await result(folder, ['migration', 'rehearse', '--prove']);
+    expect(proved.back).toMatchObject({ same: 3, named: 1, wrong: [] });
+    const { rehearsed } = await run(folder);
+    expect(rehearsed.lost).toMatchObject([{ entry: 'keeper/l', value: '+2' }]);
+    expect(read(folder, 'content/tour/b.yaml')).toBe('guide: k # the same\nphone: "+1"\n');
+  });
+
+  test('what points at several takes the first value; the others are named', async () => {
+    const several = (tour: string, keeper: string): Files => ({
+      ...model(tour, keeper),
+      'model/types/tour.yaml': `type: tour\nfields:\n${tour}  guide: { kind: reference, to: keeper, many: true }\n`,
+    });
+    const { folder } = await drafted(
+      {
+        ...several('', phone),
+        'content/keeper/k.yaml': 'name: K\n',
+        'content/keeper/l.yaml': 'name: L\nphone: "+2"\n',
+        'content/keeper/m.yaml': 'name: M\nphone: "+3"\n',
+        'content/tour/a.yaml': 'guide: [k, l, m]\n',
+      },
+      several(phone, ''),
+    );
+    const { rehearsed } = await run(folder);
+    expect(rehearsed.lost).toMatchObject([{ entry: 'keeper/m', why: 'another value came to tour.phone' }]);
+    expect(read(folder, 'content/tour/a.yaml')).toContain('phone: "+2"');
+  });
+
+  test.each([
+    ['  - move: tour.phone\n    to: keeper.phone\n', 'within its type, or along a reference'],
+    ['  - move: tour.phone\n    to: keeper.phone\n    along: tour.name\n', 'does not lead to keeper'],
+    ['  - move: tour.phone\n    to: keeper.name\n    along: tour.guide\n', 'already'],
+    ['  - move: tour.phone\n    to: keeper.phone\n    along: other.guide\n', 'field of neither type'],
+  ])('what cannot be is refused: %s', async (own, says) => {
+    const { rehearsed } = await steps({ ...model(phone, ''), ...entries }, model('', phone), own);
+    expect(rehearsed.error.says).toContain(says);
+  });
+});

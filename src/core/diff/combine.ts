@@ -1,5 +1,4 @@
 import type { FieldDoc } from '../definition/field.ts';
-import { keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { partsIn } from '../model/separators.ts';
@@ -7,14 +6,15 @@ import { sameShape } from '../model/traversal.ts';
 import { isList, isObject, type Json, own } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
 import type { Difference } from './difference.ts';
-import type { EntriesSent } from './differences/entriesSent.ts';
 import type { FieldAdded } from './differences/fieldAdded.ts';
+import type { FieldMovedAlong } from './differences/fieldMovedAlong.ts';
 import type { FieldRemoved } from './differences/fieldRemoved.ts';
 import type { FieldSplit } from './differences/fieldSplit.ts';
 import type { FieldsJoined } from './differences/fieldsJoined.ts';
 import type { ReferenceTurned } from './differences/referenceTurned.ts';
 import type { Evidence } from './evidence.ts';
-import { gone, likeNames } from './likeness.ts';
+import { gone } from './likeness.ts';
+import { besideSent, sentIn } from './sent.ts';
 
 /**
  * What several differences are together: a field that became two, two that became one, a reference that was turned
@@ -119,7 +119,9 @@ export function combined(
   const parted = partings.reduce<readonly Difference[]>(withParting, differences);
   const pulled = parted.map((one) => asPulled(one, before, after, apart));
   const turned = turnedIn(pulled).filter(({ type, field }) => !apart.has(`${type}.${field}`));
-  const rest = turned.reduce<readonly Difference[]>(withTurned, pulled);
+  const afterTurns = turned.reduce<readonly Difference[]>(withTurned, pulled);
+  const along = alongIn(afterTurns, before, after).filter(({ type, field }) => !apart.has(`${type}.${field}`));
+  const rest = along.reduce<readonly Difference[]>(withTurned, afterTurns);
   const sent = sentIn(rest, before, after).filter(({ from, to }) => !apart.has(from) && !apart.has(to));
   return [...rest.map((one) => besideSent(one, sent, after)), ...sent];
 }
@@ -189,7 +191,40 @@ const inverseOf = ({ inverse }: FieldDoc): Json | undefined => (isObject(inverse
 const isSaidByName = (was: FieldRemoved, is: FieldAdded): boolean =>
   inverseOf(was.definition) === is.field || inverseOf(is.definition) === was.field;
 
-const withTurned = (all: readonly Difference[], turned: ReferenceTurned): readonly Difference[] =>
+/** Fields that are gone in one type and new under the same name in another, to or from which a reference leads. */
+function alongIn(differences: readonly Difference[], before: ModelDoc, after: ModelDoc): readonly FieldMovedAlong[] {
+  const removed = differences.filter(
+    (one): one is FieldRemoved => one.name === 'field-removed' && !one.field.includes('.'),
+  );
+  const added = differences.filter((one): one is FieldAdded => one.name === 'field-added' && !one.field.includes('.'));
+  const found = removed.flatMap((was) =>
+    added
+      .filter((is) => is.field === was.field && is.type !== was.type && sameShape(was.definition, is.definition))
+      .flatMap((is) => referencesBetween(was.type, is.type, before, after).map((along) => ({ was, is, along }))),
+  );
+  return found
+    .filter(({ was, is }) => found.filter((other) => other.was === was || other.is === is).length === 1)
+    .map(({ was, is, along }) => ({
+      name: 'field-moved-along',
+      type: was.type,
+      field: was.field,
+      was: was.definition,
+      toType: is.type,
+      toField: is.field,
+      along,
+    }));
+}
+
+/** The addresses of references that lead from one type to another, or back, before and after. */
+const referencesBetween = (a: string, b: string, before: ModelDoc, after: ModelDoc): readonly string[] =>
+  [[a, b] as const, [b, a] as const].flatMap(([from, to]) =>
+    Object.entries(own(before.types, from)?.fields ?? {}).flatMap(([name, field]) => {
+      const isStill = own(own(after.types, from)?.fields ?? {}, name)?.kind === 'reference';
+      return field.kind === 'reference' && isStill && typesOf(field).includes(to) ? [`${from}.${name}`] : [];
+    }),
+  );
+
+const withTurned = (all: readonly Difference[], turned: ReferenceTurned | FieldMovedAlong): readonly Difference[] =>
   all.flatMap((one) => {
     if (one.name === 'field-removed' && one.type === turned.type && one.field === turned.field) return [turned];
     return one.name === 'field-added' && one.type === turned.toType && one.field === turned.toField ? [] : [one];
@@ -206,89 +241,4 @@ export function pulledParts(before: ModelDoc, after: ModelDoc): readonly string[
       return Object.keys(inside).flatMap((name) => (Object.hasOwn(there, name) ? [`${type}.${field}.${name}`] : []));
     }),
   );
-}
-
-/* ── entries that belong to another type ─────────────────────────────────────────────────────────────────────── */
-
-/** How much of a type the other one has to have. */
-const enough = 0.5;
-
-/** Types of which entries seem to belong to another: to a new one that took fields from it, or to one that took it in. */
-function sentIn(differences: readonly Difference[], before: ModelDoc, after: ModelDoc): readonly EntriesSent[] {
-  return differences.flatMap((one): readonly EntriesSent[] => {
-    if (one.name === 'type-added') return sentTo(one.type, one.definition, before, after);
-    return one.name === 'type-removed' ? sentFrom(one.type, one.definition, before, after) : [];
-  });
-}
-
-function sentTo(to: string, { fields }: TypeDoc, before: ModelDoc, after: ModelDoc): readonly EntriesSent[] {
-  const found = Object.entries(before.types).flatMap(([from, was]) => {
-    const is = own(after.types, from);
-    const both = new Set([...namesInBoth(was.fields, fields), ...namesInBoth(is?.fields ?? {}, fields)]);
-    if (!is || both.size < 2 || both.size < enough * Object.keys(fields).length) return [];
-    const where = saidByValue(to, was.fields, is.fields) ?? saidByField(was.fields, is.fields, fields);
-    return where === undefined ? [] : [{ sent: { name: 'entries-sent' as const, from, to, where }, both: both.size }];
-  });
-  const [best] = found.toSorted((a, b) => b.both - a.both);
-  return best ? [best.sent] : [];
-}
-
-function sentFrom(from: string, { fields }: TypeDoc, before: ModelDoc, after: ModelDoc): readonly EntriesSent[] {
-  const found = Object.entries(after.types).flatMap(([to, is]) => {
-    const was = own(before.types, to);
-    const both = namesInBoth(fields, is.fields);
-    const took = was ? both.filter((name) => !Object.hasOwn(was.fields, name)).length : 0;
-    const share = both.length / Math.max(1, Object.keys(fields).length);
-    if (!was || both.length < 2 || share < (took > 0 ? enough : 0.8)) return [];
-    return [{ sent: { name: 'entries-sent' as const, from, to, where: undefined }, both: both.length + took }];
-  });
-  const [best] = found.toSorted((a, b) => b.both - a.both);
-  return best ? [best.sent] : [];
-}
-
-const namesInBoth = (a: Fields, b: Fields): readonly string[] =>
-  Object.keys(a).filter((name) => {
-    const [one, other] = [own(a, name), own(b, name)];
-    return one !== undefined && other !== undefined && (sameShape(one, other) || one.kind === other.kind);
-  });
-
-/** A choice that named the new type and does no more, or a yes or no that was called so: `entry.kind == "event"`. */
-function saidByValue(to: string, was: Fields, is: Fields): string | undefined {
-  for (const [name, field] of Object.entries(was)) {
-    const isThere = field.required === true ? '' : `has(entry.${name}) && `;
-    if (field.kind === 'boolean' && !Object.hasOwn(is, name) && likeNames(name, to) >= 0.8)
-      return `${isThere}entry.${name}`;
-    const named = membersOf(field).filter((member) => likeNames(member.replaceAll('-', ' '), humanize(to)) >= 0.8);
-    const left = new Set(membersOf(own(is, name)));
-    const [member] = named.filter((one) => !left.has(one));
-    if (member !== undefined && field.many === undefined) return `${isThere}entry.${name} == ${JSON.stringify(member)}`;
-  }
-  return undefined;
-}
-
-const membersOf = (field: FieldDoc | undefined): readonly string[] =>
-  (isList(field?.choices) ? field.choices : []).flatMap((one) => {
-    const name = isObject(one) ? own(one, 'choice') : one;
-    return typeof name === 'string' ? [name] : [];
-  });
-
-/** A field that went along: whoever has it belongs there. */
-function saidByField(was: Fields, is: Fields, other: Fields): string | undefined {
-  const names = gone(was, is).filter((name) => Object.hasOwn(other, name));
-  const asked = names.filter((name) => own(other, name)?.required !== undefined);
-  const [name] = asked.length > 0 ? asked : names;
-  return name === undefined ? undefined : `has(entry.${keyOfField(name)})`;
-}
-
-/** What is lost of a type whose entries go elsewhere is only what stays behind. */
-function besideSent(one: Difference, sent: readonly EntriesSent[], after: ModelDoc): Difference {
-  if (one.name === 'type-removed') {
-    const away = sent.find(({ from }) => from === one.type);
-    return away ? { ...one, unless: away.where ?? 'true' } : one;
-  }
-  if (one.name !== 'field-removed') return one;
-  const away = sent.find(
-    ({ from, to }) => from === one.type && Object.hasOwn(own(after.types, to)?.fields ?? {}, one.field),
-  );
-  return away?.where === undefined ? one : { ...one, unless: away.where };
 }

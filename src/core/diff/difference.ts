@@ -3,6 +3,7 @@ import type { Compared, DifferenceKind, Named } from './differences/define.ts';
 import type { EntriesSent } from './differences/entriesSent.ts';
 import type { FieldAdded } from './differences/fieldAdded.ts';
 import type { FieldChanged } from './differences/fieldChanged.ts';
+import type { FieldMovedAlong } from './differences/fieldMovedAlong.ts';
 import type { FieldRemoved } from './differences/fieldRemoved.ts';
 import type { FieldReshaped } from './differences/fieldReshaped.ts';
 import type { FieldSplit } from './differences/fieldSplit.ts';
@@ -45,6 +46,7 @@ export type Difference =
   | FieldReshaped
   | FieldSplit
   | FieldsJoined
+  | FieldMovedAlong
   | ReferenceTurned
   | FieldAdded
   | FieldChanged

@@ -8,6 +8,7 @@ const reasons: Readonly<Record<string, string>> = {
   'field-removed': 'what they read is gone',
   'field-split': 'what they read is gone, and comes in parts',
   'fields-joined': 'what they read is gone, and comes in one piece',
+  'field-moved-along': 'they look for it where it was',
   'reference-turned': 'they find it on the other side',
   'values-pulled': 'its values come in another shape',
   'entries-sent': 'they look for them under their old type',

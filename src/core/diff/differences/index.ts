@@ -2,6 +2,7 @@ import type { DifferenceKind } from './define.ts';
 import { entriesSent } from './entriesSent.ts';
 import { fieldAdded } from './fieldAdded.ts';
 import { fieldChanged } from './fieldChanged.ts';
+import { fieldMovedAlong } from './fieldMovedAlong.ts';
 import { fieldRemoved } from './fieldRemoved.ts';
 import { fieldReshaped } from './fieldReshaped.ts';
 import { fieldSplit } from './fieldSplit.ts';
@@ -42,6 +43,7 @@ export const differenceKinds: readonly DifferenceKind[] = [
   fieldReshaped,
   fieldSplit,
   fieldsJoined,
+  fieldMovedAlong,
   referenceTurned,
   fieldAdded,
   fieldChanged,

@@ -2,29 +2,39 @@ import { z } from 'zod';
 import type { ModelDoc } from '../../definition/model.ts';
 import { holdsOne, type Move, moveInModel, pathAbove } from '../../model/move.ts';
 import { formOf } from '../../model/nestedFields.ts';
-import { own } from '../../plain/json.ts';
+import { compact, own } from '../../plain/json.ts';
 import { valueAt } from '../../plain/relocate.ts';
 import { addressed, fieldOf, placesBefore } from '../fill.ts';
+import { type MoveAlong, movedAlong, takeAlong } from '../moveAlong.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Moves a field into an object, out of one, or from one to another; its values go along. */
 export const move = defineStep({
   verb: 'move',
-  about: 'Moves a field of a type into an object, out of one, or from one to another; the values go along.',
+  about:
+    'Moves a field of a type into an object, out of one, or from one to another; or along a reference to another type. The values go along.',
   shape: {
     move: z.string().describe('The address of a field.'),
     to: z.string().describe('The address that it has then: tour.at.street.'),
+    along: z
+      .string()
+      .optional()
+      .describe('Of a field that goes to another type: the reference between the two, tour.guide.'),
   },
   isGuess: true,
   answers: () => ['yes', 'no'],
-  say: ({ move: address, to }) => `\`${address}\` stands at \`${to}\`, and its values go along.`,
+  say: ({ move: address, to, along }) =>
+    `\`${address}\` stands at \`${to}\`, and its values go ${along === undefined ? 'along' : `there along \`${along}\``}.`,
   model: (step, model) => {
+    if (isAlong(step)) return movedAlong(model, step);
     const moving = moveOf(step);
     refuseUnfit(moving, model);
     return moveInModel(model, moving);
   },
-  inverse: ({ move: address, to }) => [{ move: to, to: address }],
-  entries: (step, { before, orderOf }) => {
+  inverse: ({ move: address, to, along }) => [compact({ move: to, to: address, along })],
+  entries: (step, context) => {
+    if (isAlong(step)) return takeAlong(step, context);
+    const { before, orderOf } = context;
     const moving = moveOf(step);
     const type = before.types.get(moving.type);
     const [outer = ''] = moving.to.split('.');
@@ -41,11 +51,21 @@ export const move = defineStep({
   },
 });
 
+const isAlong = (step: {
+  readonly move: string;
+  readonly to: string;
+  readonly along?: string | undefined;
+}): step is MoveAlong => step.along !== undefined;
+
 function moveOf({ move: text, to }: { readonly move: string; readonly to: string }): Move {
   const from = addressed(text, 'move', ['field']);
   const target = addressed(to, 'to', ['field']);
   if (from.type !== target.type)
-    throw new StepRefused('a field is moved within its type', `Write \`to: ${from.type}.…\`.`, 'to');
+    throw new StepRefused(
+      'a field is moved within its type, or along a reference',
+      `Write \`to: ${from.type}.…\`, or name the reference between the two: \`along: ${from.type}.…\`.`,
+      'to',
+    );
   return { type: from.type, from: from.field, to: target.field };
 }
 

@@ -1,0 +1,125 @@
+import type { ModelDoc } from '../definition/model.ts';
+import { converter } from '../model/convertValue.ts';
+import type { Field } from '../model/link.ts';
+import { outsideOnly } from '../model/move.ts';
+import { singleValues } from '../model/traversal.ts';
+import { equal, type Json, withKey, withoutKey } from '../plain/json.ts';
+import { Holder } from './entryDraft.ts';
+import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from './fill.ts';
+import { type StepContext, StepRefused, type TakingAll } from './step.ts';
+
+/** A field that goes to another type: to what its entries point at, or to what points at them. */
+export interface MoveAlong {
+  readonly move: string;
+  readonly to: string;
+  /** The reference that leads from the one type to the other, whichever of the two has it. */
+  readonly along: string;
+}
+
+function placesOf({ move, to, along }: MoveAlong) {
+  const from = addressed(move, 'move', ['field']);
+  const target = addressed(to, 'to', ['field']);
+  const by = addressed(along, 'along', ['field']);
+  if ([from, target, by].some(({ field }) => field.includes('.')))
+    throw new StepRefused(
+      'fields inside objects do not go to another type',
+      'Move it out of the object first.',
+      'move',
+    );
+  if (by.type !== from.type && by.type !== target.type)
+    throw new StepRefused(
+      `\`${along}\` is a field of neither type`,
+      `Name a reference of ${from.type} or of ${target.type}.`,
+      'along',
+    );
+  return { from, target, by, isForward: by.type === from.type };
+}
+
+/** The model after the field went. @throws {StepRefused} where it cannot. */
+export function movedAlong(model: ModelDoc, step: MoveAlong): ModelDoc {
+  const { from, target, by, isForward } = placesOf(step);
+  const definition = fieldOf(model, from.type, from.field, 'move');
+  const reference = fieldOf(model, by.type, by.field, 'along');
+  const leadsTo = isForward ? target.type : from.type;
+  if (reference.kind !== 'reference' || ![reference.to].flat().includes(leadsTo))
+    throw new StepRefused(`\`${step.along}\` does not lead to ${leadsTo}`, 'Name a reference that does.', 'along');
+  const fitting = outsideOnly.reduce<typeof definition>(
+    (all, option) => withoutKey(all, option) as typeof definition,
+    definition,
+  );
+  const removed = withFieldsBeside(model, from, 'move', withoutKey);
+  return withFieldsBeside(removed, target, 'to', (siblings, key) => {
+    if (Object.hasOwn(siblings, key))
+      throw new StepRefused(`there is a field \`${step.to}\` already at this step`, 'Choose another name.', 'to');
+    return withKey(siblings, key, fitting);
+  });
+}
+
+/** What becomes of the entries: each value goes to the entries at the other end, the first where several come to one. */
+export function takeAlong(step: MoveAlong, { before, after, orderOf }: StepContext): TakingAll {
+  const { from, target, by, isForward } = placesOf(step);
+  const { field: was } = linkedField(before, from.type, from.field);
+  const { field: is } = linkedField(after, target.type, target.field);
+  const { field: reference } = linkedField(before, by.type, by.field);
+  const convert = converter(was, is, after.context);
+  const places = placesBefore(orderOf(target.type, target.field), target.field);
+  /** The value that comes to each entry of the other type, or of each entry that is pointed at. */
+  const coming = new Map<string, Json>();
+  /** The entries of the other type, where the value goes to what is pointed at. */
+  const there = new Set<string>();
+  /** What the entries of the other type point at, where the value goes to what points. */
+  const pointing: (readonly string[])[] = [];
+  const pointedAt = new Set<string>();
+  /** The entries whose value has been taken on by one that points at them. */
+  const taken = new Set<string>();
+  const firstOf = (ids: readonly string[]): string | undefined => ids.find((id) => coming.has(id));
+  const ends = (fields: Json | undefined): readonly string[] => {
+    const leadsTo = isForward ? target.type : from.type;
+    return singleValues(reference, fields).flatMap(({ item }) =>
+      (reference.kind.links?.(item, reference.options, before.context) ?? []).flatMap(({ to }) =>
+        to.type === leadsTo ? [to.id] : [],
+      ),
+    );
+  };
+
+  return {
+    see: (draft) => {
+      if (draft.type === target.type && isForward) there.add(draft.id);
+      if (draft.type === target.type && !isForward) pointing.push(ends(draft.get(reference.name)));
+      if (draft.type === from.type) {
+        const value = draft.get(was.name);
+        const ids = isForward ? ends(draft.get(reference.name)) : [draft.id];
+        if (value !== undefined) for (const id of ids) if (!coming.has(id)) coming.set(id, value);
+      }
+    },
+    seen: () => {
+      for (const ids of pointing.splice(0)) {
+        for (const one of ids) pointedAt.add(one);
+        const id = firstOf(ids);
+        if (id !== undefined) taken.add(id);
+      }
+    },
+    take: (draft) => {
+      const holder = new Holder(draft);
+      if (draft.type === from.type) leave(holder, isForward ? ends(draft.get(reference.name)) : [draft.id]);
+      if (draft.type !== target.type) return;
+      const id = isForward ? draft.id : firstOf(ends(draft.get(reference.name)));
+      const value = id === undefined ? undefined : coming.get(id);
+      const carried = value === undefined ? undefined : convert(value).value;
+      if (carried !== undefined) holder.set(is.name, carried, places);
+    },
+  };
+
+  function leave(holder: Holder, ids: readonly string[]): void {
+    const value = holder.get(was.name);
+    const isHeld = isForward
+      ? ids.length > 0 && ids.every((id) => there.has(id) && equal(coming.get(id), value))
+      : ids.every((id) => taken.has(id));
+    const isOutdone = ids.some((id) => (isForward ? there : pointedAt).has(id));
+    if (value !== undefined && !isHeld) holder.note([was.name], value, whyLost(is, isOutdone));
+    holder.remove(was.name);
+  }
+}
+
+const whyLost = ({ address }: Field, isTaken: boolean): string =>
+  isTaken ? `another value came to ${address}` : `no entry is at the other end to have it as ${address}`;
