@@ -141,7 +141,10 @@ describe.each([
         const planned = planMigration(steps, before);
         if ('problem' in planned) throw new Error(JSON.stringify(planned.problem));
         const checker = compile(link(after));
-        const asked = steps.filter(({ open }) => open !== undefined).map(({ address }) => address);
+        // What comes from elsewhere is asked about where it comes from.
+        const asked = steps.flatMap(({ open, address, data }) =>
+          open === undefined ? [] : [address, ...(typeof data.to === 'string' ? [data.to] : [])],
+        );
         showAll(planned.value, entries);
         for (const entry of entries) {
           const { draft } = migrateEntry(planned.value, entry);

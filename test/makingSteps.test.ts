@@ -437,6 +437,24 @@ describe('turn', () => {
     expect(read(folder, 'content/keeper/k.yaml')).toBe('name: K\ntour: a\n');
   });
 
+  test('within one type a reference is turned only where the two sides name each other', async () => {
+    const own = (field: string): Files => ({ 'model/types/tour.yaml': `type: tour\nfields:\n${field}` });
+    const after = (option: string): Files =>
+      own(`  summary: { kind: reference, to: [tour, keeper], required: true${option} }\n`);
+    const before: Files = {
+      ...own('  name: { kind: reference, to: tour, many: true }\n'),
+      'model/types/keeper.yaml': 'type: keeper\nfields: {}\n',
+      'content/tour/a.yaml': 'name: [b]\n',
+      'content/tour/b.yaml': '{}\n',
+    };
+    expect((await drafted(before, after(''))).steps).not.toContain('turn tour.name');
+    const { folder, steps: found } = await drafted(before, after(', inverse: name'));
+    expect(found).toEqual(['turn tour.name']);
+    expect(read(folder, 'migrations/0001-turn-name.yaml').replaceAll(/\n {2}# /gu, ' ')).toContain(
+      '`tour.summary` is required: give entries to which none comes one in a `set` step after this one.',
+    );
+  });
+
   test.each([
     ['  - turn: tour.name\n    to: keeper.tour\n    field: { kind: reference, to: tour }\n', 'is no reference'],
     ['  - turn: tour.guide\n    to: keeper.name\n    field: { kind: reference, to: tour }\n', 'already'],
@@ -465,6 +483,9 @@ describe('move along a reference', () => {
   test('values go to what is pointed at; what another took the place of, or nobody has, is named', async () => {
     const { folder, steps: found } = await drafted({ ...model(phone, ''), ...entries }, model('', phone));
     expect(found).toEqual(['move tour.phone']);
+    expect(read(folder, 'migrations/0001-move-phone.yaml')).toContain(
+      '4 of 4 entries have a value, 1 with no entry of keeper to go to, 1 where another\n  # value comes first.',
+    );
     const { rehearsed, ran } = await run(folder);
     expect(ran.error).toBeUndefined();
     expect(rehearsed.lost.map(({ entry, why }: Record<string, string>) => `${entry}: ${why}`)).toEqual([
@@ -496,6 +517,18 @@ describe('move along a reference', () => {
     expect(read(folder, 'content/tour/b.yaml')).toBe('guide: k # the same\nphone: "+1"\n');
   });
 
+  test('what it says there may be something else', async () => {
+    const there = '  phone: { kind: text, max: 3, help: Call before noon. }\n';
+    const { folder, steps: found } = await drafted({ ...model(phone, ''), ...entries }, model('', there));
+    expect(found).toEqual(['move tour.phone']);
+    expect(read(folder, 'migrations/0001-move-phone.yaml')).toContain(
+      'field: { kind: text, help: Call before noon., max: 3 }',
+    );
+    expect((await result(folder, ['migration', 'rehearse', '--prove'])).back).toMatchObject({ wrong: [] });
+    expect((await run(folder)).ran.error).toBeUndefined();
+    expect((await result(folder, ['check'])).findings).toEqual([]);
+  });
+
   test('what points at several takes the first value; the others are named', async () => {
     const several = (tour: string, keeper: string): Files => ({
       ...model(tour, keeper),
@@ -517,10 +550,12 @@ describe('move along a reference', () => {
   });
 
   test.each([
+    ['  - move: tour.phone\n    to: tour.telephone\n    field: { kind: text }\n', 'stays what it is'],
     ['  - move: tour.phone\n    to: keeper.phone\n', 'within its type, or along a reference'],
     ['  - move: tour.phone\n    to: keeper.phone\n    along: tour.name\n', 'does not lead to keeper'],
     ['  - move: tour.phone\n    to: keeper.name\n    along: tour.guide\n', 'already'],
     ['  - move: tour.phone\n    to: keeper.phone\n    along: other.guide\n', 'field of neither type'],
+    ['  - move: tour.phone\n    to: keeper.phone\n    along: tour.guide\n    field: { kind: txt }\n', 'txt'],
   ])('what cannot be is refused: %s', async (own, says) => {
     const { rehearsed } = await steps({ ...model(phone, ''), ...entries }, model('', phone), own);
     expect(rehearsed.error.says).toContain(says);

@@ -38,6 +38,10 @@ export const asNamed = onceFor(
   }),
 );
 
+/** A model by the number of the newest revision that says the same; as it was named where none does. */
+export const asRecorded = (model: NamedModel, { records }: Workspace): NamedModel =>
+  records.revisions.map(asNamed).findLast(({ hash }) => hash === model.hash) ?? model;
+
 /** Loads what carrying values from or to structured text needs, where one of some models has such. */
 export async function prepareConversion(...forms: readonly ModelDoc[]): Promise<void> {
   const texts = [...kinds.values()].filter(({ textLimits }) => textLimits).map(({ name }) => `"kind":"${name}"`);

@@ -34,7 +34,11 @@ export function readMove(text: string, said = `--moved ${text}`): Move {
   const [from, to] = text.split('=').map((one) => parseAddress(one));
   const isField = (one: Address | undefined): one is Extract<Address, { what: 'field' | 'inner' }> =>
     one?.what === 'field' || one?.what === 'inner';
-  if (!isField(from) || !isField(to) || from.type !== to.type)
+  if (isField(from) && isField(to) && from.type !== to.type)
+    throw new Trouble('malformed-move', `a field is moved within its type: ${to.type} is another`, {
+      mend: `Where a reference leads from one to the other, move its definition by hand, under the same name: lumbrik migration draft sees that its values go along. By hand in a migration: \`move\` with \`along\` (lumbrik explain move).`,
+    });
+  if (!isField(from) || !isField(to))
     throw new Trouble('malformed-move', `${said} names no field and its new place in the same type`, {
       mend: `Write ${said.startsWith('--') ? '--moved tour.street=tour.at.street' : 'lumbrik move tour.street tour.at.street'}`,
     });

@@ -165,7 +165,9 @@ function turnedIn(differences: readonly Difference[]): readonly ReferenceTurned[
   const matches = removed.flatMap((was) =>
     added
       .filter((is) => typesOf(was.definition).includes(is.type) && typesOf(is.definition).includes(was.type))
-      .map((is) => ({ was, is, sure: isSaidByName(was, is) })),
+      .map((is) => ({ was, is, sure: isSaidByName(was, is) }))
+      // Within one type a reference may as well be called otherwise, or another one.
+      .filter(({ is, sure }) => sure || was.type !== is.type),
   );
   const isAlone = ({ was, is }: (typeof matches)[number]): boolean =>
     matches.filter((other) => other.was === was || other.is === is).length === 1;
@@ -200,6 +202,7 @@ function alongIn(differences: readonly Difference[], before: ModelDoc, after: Mo
   const found = removed.flatMap((was) =>
     added
       .filter((is) => is.field === was.field && is.type !== was.type && sameShape(was.definition, is.definition))
+      .filter((is) => was.definition.computed === undefined && is.definition.computed === undefined)
       .flatMap((is) => referencesBetween(was.type, is.type, before, after).map((along) => ({ was, is, along }))),
   );
   return found
@@ -211,6 +214,7 @@ function alongIn(differences: readonly Difference[], before: ModelDoc, after: Mo
       was: was.definition,
       toType: is.type,
       toField: is.field,
+      is: is.definition,
       along,
     }));
 }

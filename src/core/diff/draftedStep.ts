@@ -1,5 +1,5 @@
 import { celName, keyOfField } from '../definition/fieldName.ts';
-import type { JsonObject } from '../plain/json.ts';
+import type { Json, JsonObject } from '../plain/json.ts';
 import type { Impact } from './counter.ts';
 
 /** A step as it is drafted: what it says, why it is there, and what it leaves open. */
@@ -24,6 +24,12 @@ export function removeStep(
 /** How a guess is taken or refused. @param option what says that it is none. */
 export const howToRefuse = (option: string): string =>
   `Yes: add \`answer: yes\`. No: lumbrik migration answer, or draft again with ${option}; the rest of the file stays.`;
+
+/** A sentence on a field that has to have a value where none may come; nothing where it need not. */
+export const askedOf = (address: string, { required }: Readonly<Record<string, Json>>): string =>
+  required === undefined
+    ? ''
+    : ` \`${address}\` is required${required === 'published' ? ' once published' : ''}: give entries to which none comes one in a \`set\` step after this one.`;
 
 /** What is asked where something that has values is gone: it may be a rename that was not recognised. */
 export const askWhetherLost = (address: string): NonNullable<DraftedStep['open']> => ({

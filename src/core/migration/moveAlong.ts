@@ -1,7 +1,8 @@
 import type { ModelDoc } from '../definition/model.ts';
 import { converter } from '../model/convertValue.ts';
 import type { Field } from '../model/link.ts';
-import { outsideOnly } from '../model/move.ts';
+import { asInAnother } from '../model/move.ts';
+import { readField } from '../model/readField.ts';
 import { singleValues } from '../model/traversal.ts';
 import { equal, type Json, withKey, withoutKey } from '../plain/json.ts';
 import { Holder } from './entryDraft.ts';
@@ -14,6 +15,8 @@ export interface MoveAlong {
   readonly to: string;
   /** The reference that leads from the one type to the other, whichever of the two has it. */
   readonly along: string;
+  /** What it says there, where that is something else. */
+  readonly field?: Json | undefined;
 }
 
 function placesOf({ move, to, along }: MoveAlong) {
@@ -43,15 +46,14 @@ export function movedAlong(model: ModelDoc, step: MoveAlong): ModelDoc {
   const leadsTo = isForward ? target.type : from.type;
   if (reference.kind !== 'reference' || ![reference.to].flat().includes(leadsTo))
     throw new StepRefused(`\`${step.along}\` does not lead to ${leadsTo}`, 'Name a reference that does.', 'along');
-  const fitting = outsideOnly.reduce<typeof definition>(
-    (all, option) => withoutKey(all, option) as typeof definition,
-    definition,
-  );
+  const { field: is, mistakes } =
+    step.field === undefined ? { field: asInAnother(definition), mistakes: [] } : readField(step.field);
+  if (!is) throw new StepRefused(mistakes[0]?.says ?? '`field` is none', 'Correct it.', 'field');
   const removed = withFieldsBeside(model, from, 'move', withoutKey);
   return withFieldsBeside(removed, target, 'to', (siblings, key) => {
     if (Object.hasOwn(siblings, key))
       throw new StepRefused(`there is a field \`${step.to}\` already at this step`, 'Choose another name.', 'to');
-    return withKey(siblings, key, fitting);
+    return withKey(siblings, key, is);
   });
 }
 

@@ -66,10 +66,12 @@ export function moveInModel(model: ModelDoc, { type: name, from, to }: Move): Mo
 /** What only means something of a field in a type itself, and is left behind where it is moved into an object. */
 export const outsideOnly: readonly string[] = ['group', 'when', 'computed'];
 
+/** A field without what is about the fields beside it, as it can stand beside others. */
+export const asInAnother = (definition: FieldDoc): FieldDoc =>
+  outsideOnly.reduce<FieldDoc>((all, option) => withoutKey(all, option) as FieldDoc, definition);
+
 const fitting = (definition: FieldDoc, to: string): FieldDoc =>
-  to.includes('.')
-    ? outsideOnly.reduce<FieldDoc>((all, option) => withoutKey(all, option) as FieldDoc, definition)
-    : definition;
+  to.includes('.') ? asInAnother(definition) : definition;
 
 /** What a field computes and when it applies, after another one was moved. */
 function inField(definition: FieldDoc, named: (expression: string) => string): FieldDoc {

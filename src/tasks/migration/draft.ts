@@ -19,7 +19,7 @@ import type { Call } from '../call.ts';
 import { compareAndCount } from '../compareModels.ts';
 import { writing } from '../enter.ts';
 import { type MigrationFile, migrationFileName, readMigrations } from '../migrationFiles.ts';
-import { findModel, type NamedModel } from '../models.ts';
+import { asRecorded, findModel, type NamedModel } from '../models.ts';
 import { modelWith, obeyedModel } from '../obeyed.ts';
 import { type Renames, readRenameOptions } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
@@ -62,7 +62,7 @@ export async function draftMigration(
   { to = 'working', name, merges = [], ...renames }: DraftCall,
 ): Promise<DraftResult> {
   return writing(call, async (workspace) => {
-    const right = findModel(workspace, to);
+    const right = asRecorded(findModel(workspace, to), workspace);
     const { chain, left } = await startOf(right, workspace);
     const merging = merges.map((text) => mergeStep(text, workspace.model));
     if (left.hash === right.hash && merging.length === 0)

@@ -1,6 +1,12 @@
 import type { FieldDoc } from '../../definition/field.ts';
-import { share } from '../counter.ts';
-import { howToRefuse, sentence } from '../draftedStep.ts';
+import type { ModelContext } from '../../kinds/define.ts';
+import type { Field } from '../../model/link.ts';
+import { asInAnother } from '../../model/move.ts';
+import { singleValues } from '../../model/traversal.ts';
+import { equal, type Json, type JsonObject, own } from '../../plain/json.ts';
+import { groupThousands } from '../../plain/words.ts';
+import { type SeenEntry, share } from '../counter.ts';
+import { askedOf, howToRefuse, sentence } from '../draftedStep.ts';
 import { type FieldPlace, filled } from '../fieldValues.ts';
 import { defineDifference } from './define.ts';
 
@@ -10,26 +16,89 @@ export interface FieldMovedAlong extends FieldPlace {
   readonly was: FieldDoc;
   readonly toType: string;
   readonly toField: string;
+  readonly is: FieldDoc;
   /** The reference between the two, by its address. */
   readonly along: string;
 }
 
 const addressOf = ({ type, field }: FieldMovedAlong): string => `${type}.${field}`;
 
+/**
+ * Tells which values have nobody to go to, and which find another value there.
+ * @param reference the field that leads from one type to the other, whichever of the two has it.
+ */
+function going({ type, field, toType }: FieldMovedAlong, reference: Field, context: ModelContext) {
+  /** By the entry that a value comes to, or comes from where that one is pointed at. */
+  const values = new Map<string, Json>();
+  const pointedAt = new Set<string>();
+  let [homeless, outdone] = [0, 0];
+  const isForward = reference.address.startsWith(`${type}.`);
+  const leadsTo = isForward ? toType : type;
+  const ends = (fields: JsonObject): readonly string[] =>
+    singleValues(reference, own(fields, reference.name)).flatMap(({ item }) =>
+      (reference.kind.links?.(item, reference.options, context) ?? []).flatMap(({ to }) =>
+        to.type === leadsTo ? [to.id] : [],
+      ),
+    );
+  return {
+    see: (entry: SeenEntry): void => {
+      const value = entry.type === type ? own(entry.fields, field) : undefined;
+      if (!isForward && entry.type === toType) for (const id of ends(entry.fields)) pointedAt.add(id);
+      if (value === undefined) return;
+      if (!isForward) values.set(entry.id, value);
+      else {
+        const ids = ends(entry.fields);
+        if (ids.length === 0) homeless += 1;
+        if (ids.some((id) => values.has(id) && !equal(values.get(id), value))) outdone += 1;
+        for (const id of ids) if (!values.has(id)) values.set(id, value);
+      }
+    },
+    says: (): string => {
+      const lost = isForward ? homeless : [...values.keys()].filter((id) => !pointedAt.has(id)).length;
+      const reasons = [
+        ...(lost === 0 ? [] : [`${groupThousands(lost)} with no entry of ${toType} to go to`]),
+        ...(outdone === 0 ? [] : [`${groupThousands(outdone)} where another value comes first`]),
+      ];
+      return reasons.length === 0 ? 'which goes there' : reasons.join(', ');
+    },
+  };
+}
+
 export const fieldMovedAlong = defineDifference<FieldMovedAlong>({
   name: 'field-moved-along',
   address: addressOf,
   say: ({ toType, toField, along }) => `moved to ${toType}.${toField}, along ${along}`,
   rate: () => ({ entries: 'migrate', readers: 'break' }),
-  count: (one, { between }) => filled(between, one, (hits, of) => `${share(hits, of)} a value, which goes there`),
+  count: (one, { between }) => {
+    const [by = '', reference = ''] = one.along.split('.');
+    const field = between.types.get(by)?.fields.get(reference);
+    const goes = field ? going(one, field, between.context) : undefined;
+    const counter = filled(
+      between,
+      one,
+      (hits, of) => `${share(hits, of)} a value, ${goes?.says() ?? 'which goes there'}`,
+    );
+    return {
+      see: (entry) => {
+        goes?.see(entry);
+        counter.see(entry);
+      },
+      impact: counter.impact,
+    };
+  },
   field: ({ type, field }) => ({ type, field, side: 'before' }),
   draft: {
     step: ([one], { impactOf }) => {
       const impact = impactOf(one);
       const to = `${one.toType}.${one.toField}`;
       return {
-        data: { move: addressOf(one), to, along: one.along },
-        why: `\`${addressOf(one)}\` is gone, \`${to}\` is new and called so too, and \`${one.along}\` leads from one to the other.${impact ? ` ${sentence(impact.says)}` : ''}`,
+        data: {
+          move: addressOf(one),
+          to,
+          along: one.along,
+          ...(equal(asInAnother(one.was), one.is) ? {} : { field: one.is }),
+        },
+        why: `\`${addressOf(one)}\` is gone, \`${to}\` is new and called so too, and \`${one.along}\` leads from one to the other.${impact ? ` ${sentence(impact.says)}` : ''}${askedOf(to, one.is)}`,
         open: { question: `Did it move to \`${one.toType}\`?`, how: howToRefuse(`--not-renamed ${addressOf(one)}`) },
       };
     },

@@ -1,6 +1,6 @@
 import type { FieldDoc } from '../../definition/field.ts';
 import { share } from '../counter.ts';
-import { howToRefuse, sentence } from '../draftedStep.ts';
+import { askedOf, howToRefuse, sentence } from '../draftedStep.ts';
 import { type FieldPlace, filled } from '../fieldValues.ts';
 import { defineDifference } from './define.ts';
 
@@ -28,7 +28,7 @@ export const referenceTurned = defineDifference<ReferenceTurned>({
       const impact = impactOf(one);
       return {
         data: { turn: addressOf(one), to: `${one.toType}.${one.toField}`, field: one.is },
-        why: `\`${addressOf(one)}\` is gone, and \`${one.toType}.${one.toField}\` is new and leads the other way.${impact ? ` ${sentence(impact.says)}` : ''}`,
+        why: `\`${addressOf(one)}\` is gone, and \`${one.toType}.${one.toField}\` is new and leads the other way.${impact ? ` ${sentence(impact.says)}` : ''}${askedOf(`${one.toType}.${one.toField}`, one.is)}`,
         open: { question: 'Was it turned round?', how: howToRefuse(`--not-renamed ${addressOf(one)}`) },
       };
     },

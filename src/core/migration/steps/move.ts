@@ -20,6 +20,10 @@ export const move = defineStep({
       .string()
       .optional()
       .describe('Of a field that goes to another type: the reference between the two, tour.guide.'),
+    field: z
+      .json()
+      .optional()
+      .describe('Of a field that goes to another type: what it says there, where that is something else.'),
   },
   isGuess: true,
   answers: () => ['yes', 'no'],
@@ -27,11 +31,21 @@ export const move = defineStep({
     `\`${address}\` stands at \`${to}\`, and its values go ${along === undefined ? 'along' : `there along \`${along}\``}.`,
   model: (step, model) => {
     if (isAlong(step)) return movedAlong(model, step);
+    if (step.field !== undefined)
+      throw new StepRefused(
+        'within its type a field stays what it is',
+        'Leave `field` out, and add a `change` step.',
+        'field',
+      );
     const moving = moveOf(step);
     refuseUnfit(moving, model);
     return moveInModel(model, moving);
   },
-  inverse: ({ move: address, to, along }) => [compact({ move: to, to: address, along })],
+  inverse: ({ move: address, to, along }, { before }) => {
+    const { type, field } = addressed(address, 'move', ['field']);
+    const was = along === undefined ? undefined : fieldOf(before, type, field, 'move');
+    return [compact({ move: to, to: address, along, field: was })];
+  },
   entries: (step, context) => {
     if (isAlong(step)) return takeAlong(step, context);
     const { before, orderOf } = context;
