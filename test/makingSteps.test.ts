@@ -439,7 +439,7 @@ describe('turn', () => {
 
   test('within one type a reference is turned only where the two sides name each other', async () => {
     const own = (field: string): Files => ({ 'model/types/tour.yaml': `type: tour\nfields:\n${field}` });
-    const isThen = (option: string): Files =>
+    const changed = (option: string): Files =>
       own(`  summary: { kind: reference, to: [tour, keeper], required: true${option} }\n`);
     const before: Files = {
       ...own('  name: { kind: reference, to: tour, many: true }\n'),
@@ -447,8 +447,8 @@ describe('turn', () => {
       'content/tour/a.yaml': 'name: [b]\n',
       'content/tour/b.yaml': '{}\n',
     };
-    expect((await drafted(before, isThen(''))).steps).not.toContain('turn tour.name');
-    const { folder, steps: found } = await drafted(before, isThen(', inverse: name'));
+    expect((await drafted(before, changed(''))).steps).not.toContain('turn tour.name');
+    const { folder, steps: found } = await drafted(before, changed(', inverse: name'));
     expect(found).toEqual(['turn tour.name']);
     expect(read(folder, 'migrations/0001-turn-name.yaml').replaceAll(/\n {2}# /gu, ' ')).toContain(
       '`tour.summary` is required: give entries to which none comes one in a `set` step after this one.',
