@@ -73,6 +73,22 @@ describe('one meaning of empty [C3, D2, H2]', () => {
     expect(read(folder, 'content/light/b.yaml')).toBe('t: 1\nu:\n  - "2"\n');
   });
 
+  test('a language that said nothing goes where its field no longer differs by language', async () => {
+    const folder = workspace({
+      ...lightModel(
+        '  s: { kind: object, localized: true, many: true, fields: { n: { kind: text } } }\n  t: { kind: text, localized: true }\n  u: { kind: text, localized: true }\n',
+      ),
+      [a]: 's: { en: [] }\nt: { en: "" }\nu: { en: "" } # as it was\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, lightModel('  s: { kind: decimal }\n  t: { kind: text }\n  u: { kind: integer, localized: true }\n'));
+    await lumbrik(folder, ['migration', 'draft']);
+    expect((await result(folder, ['migration', 'rehearse'])).lost).toEqual([]);
+    await lumbrik(folder, ['migration', 'run']);
+    expect(read(folder, a)).toBe('u: { en: "" } # as it was\n');
+    expect(await findings(folder)).toEqual([]);
+  });
+
   test('a change of it is rated and counted like any other option', async () => {
     const folder = workspace({
       ...lightModel('  t: { kind: text, required: true, mayBeEmpty: true }\n'),

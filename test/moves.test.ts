@@ -117,7 +117,7 @@ describe('fields that stand elsewhere in their type [G2, H2]', () => {
 
   test.each([
     ['--moved tour.street', 'names no field and its new place'],
-    ['--moved tour.street=other.street', 'names no field and its new place'],
+    ['--moved tour.street=other.street', 'A field is moved within its type: other is another'],
     ['--moved tour.name=tour.at.street', 'and that cannot be'],
     ['--moved tour.street=tour.at.gone', 'and that cannot be'],
     ['--moved tour.street=tour.stops.place', 'and that cannot be'],

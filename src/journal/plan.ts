@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { hash } from 'node:crypto';
 import { z } from 'zod';
 import { compact } from '../core/plain/json.ts';
 import { isOurs, markOf } from '../workspace/localKey.ts';
@@ -98,4 +98,4 @@ function parse(text: string): unknown {
   }
 }
 
-export const hashOfText = (text: string): string => createHash('sha256').update(text).digest('hex');
+export const hashOfText = (text: string): string => hash('sha256', text, 'hex');

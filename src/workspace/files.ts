@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { hash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import { limits } from '../core/plain/limits.ts';
@@ -189,7 +189,7 @@ function readFolder(folder: string): readonly fs.Dirent[] {
   }
 }
 
-export const hashBytes = (bytes: Buffer | string): string => createHash('sha256').update(bytes).digest('hex');
+export const hashBytes = (bytes: Buffer | string): string => hash('sha256', bytes, 'hex');
 
 /**
  * Writes a file so that a stop at any instant leaves the old one or the new one: beside its place, flushed to the disk,

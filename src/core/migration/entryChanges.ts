@@ -48,28 +48,24 @@ function pathOf(value: Json, inside: Json | undefined): Path | undefined {
 /** What differs between two groups of keys, down to the smallest parts that both sides have. */
 function changesIn(above: Path, before: JsonObject, after: JsonObject): readonly EntryChange[] {
   const come = Object.keys(after).filter((name) => !Object.hasOwn(before, name));
-  const moved = new Map<string, string>();
-  const changes = Object.entries(before).flatMap(([name, was]): readonly EntryChange[] => {
+  const moved = new Set<string>();
+  const changes: EntryChange[] = [];
+  for (const name of Object.keys(before)) {
+    const was = before[name] ?? null;
     const is = own(after, name);
-    if (equal(was, is)) return [];
-    const inside = is === undefined ? undefined : changesInside([...above, name], was, is);
-    if (inside) return inside;
-    const to = is === undefined ? come.find((other) => !moved.has(other) && equal(own(after, other), was)) : undefined;
-
-    if (to !== undefined) moved.set(to, name);
-    return [
-      {
-        path: [...above, name],
-        before: was,
-        ...(is === undefined ? {} : { after: is }),
-        ...(to === undefined ? {} : { movedTo: [...above, to] }),
-      },
-    ];
-  });
-  const added = come
-    .filter((name) => !moved.has(name))
-    .map((name): EntryChange => ({ path: [...above, name], after: after[name] ?? null }));
-  return [...changes, ...added];
+    if (equal(was, is)) continue;
+    const path = [...above, name];
+    const inside = is === undefined ? undefined : changesInside(path, was, is);
+    if (inside) changes.push(...inside);
+    else if (is !== undefined) changes.push({ path, before: was, after: is });
+    else {
+      const to = come.find((other) => !moved.has(other) && equal(after[other], was));
+      if (to !== undefined) moved.add(to);
+      changes.push(to === undefined ? { path, before: was } : { path, before: was, movedTo: [...above, to] });
+    }
+  }
+  for (const name of come) if (!moved.has(name)) changes.push({ path: [...above, name], after: after[name] ?? null });
+  return changes;
 }
 
 /** The same for two values that are both groups of keys, or lists of as many of them; `undefined` for others. */

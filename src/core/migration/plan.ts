@@ -157,7 +157,7 @@ function takeOnce(draft: EntryDraft, { step, take }: Stage, effects: StepEffect[
     throw new EntryMisfit(misfitOf(error, step));
   }
   const made = draft.takeMade();
-  const changes = changesBetween(fields, draft);
+  const changes = draft.fields === fields && !draft.isDeleted ? [] : changesBetween(fields, draft);
   const becomes = draft.type === type ? undefined : `${draft.type}/${draft.id}`;
   if (changes.length > 0 || becomes !== undefined || made.length > 0)
     effects.push({

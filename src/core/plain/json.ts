@@ -49,17 +49,18 @@ export function equal(a: Json | undefined, b: Json | undefined): boolean {
 }
 
 /**
- * A copy with one key set; a key that is there keeps its place. Built from entries, never by assignment, so that a
- * key called `__proto__` is a key like any other.
+ * A copy with one key set; a key that is there keeps its place. Never by assignment, so that a key called `__proto__` is a
+ * key like any other.
  */
 export function withKey<T>(object: Readonly<Record<string, T>>, key: string, value: T): Readonly<Record<string, T>> {
-  if (!Object.hasOwn(object, key)) return Object.fromEntries([...Object.entries(object), [key, value]]);
-  return Object.fromEntries(Object.entries(object).map(([name, old]) => [name, name === key ? value : old]));
+  return { ...object, [key]: value };
 }
 
 /** A copy without one key. */
-export const withoutKey = <T>(object: Readonly<Record<string, T>>, key: string): Readonly<Record<string, T>> =>
-  Object.fromEntries(Object.entries(object).filter(([name]) => name !== key));
+export function withoutKey<T>(object: Readonly<Record<string, T>>, key: string): Readonly<Record<string, T>> {
+  const { [key]: _, ...others } = object;
+  return others;
+}
 
 /** A copy in which one key has another name, in the same place. */
 export const renameKey = <T>(

@@ -10,7 +10,8 @@ import {
   renameKey,
   withoutKey,
 } from '../plain/json.ts';
-import { groupOnTheWay, loneOnTheWay, relocated, valueAt } from '../plain/relocate.ts';
+import { relocated } from '../plain/relocate.ts';
+import { carriedAnew } from './carryAnew.ts';
 import { carriedLines } from './carryYaml.ts';
 import { editJson } from './editJson.ts';
 import { editOneLine } from './editOneLine.ts';
@@ -62,15 +63,9 @@ function carried(text: string, edit: Extract<Edit, { do: 'carry' }>, format: 'ya
   const lines = format === 'yaml' ? carriedLines({ text, format, eol, strings: 'plain' }, edit) : undefined;
   if (lines !== undefined && readsAs(lines, meant, format)) return lines;
 
-  const cut = loneOnTheWay(data, edit.from);
-  const put = [...groupOnTheWay(data, edit.to), edit.to[groupOnTheWay(data, edit.to).length] ?? ''];
-  const fresh: readonly Edit[] = [
-    { do: 'set', path: put, value: valueAt(meant, put) ?? null, ...(edit.after ? { after: edit.after } : {}) },
-    { do: 'remove', inside: cut.slice(0, -1), key: cut.at(-1) ?? '' },
-  ];
-  // What is taken out may stand inside what was written anew, and is gone from there already.
-  return fresh.reduce((current, one) => {
-    const isGone = one.do === 'remove' && valueAt(dataOf(current, format), cut) === undefined;
+  return carriedAnew(data, edit).reduce((current, one) => {
+    // What is taken out may stand inside what was written anew, and is gone from there already.
+    const isGone = one.do === 'remove' && at(dataOf(current, format), [...(one.inside ?? []), one.key]) === undefined;
     return isGone ? current : editOnce(current, one, format);
   }, text);
 }

@@ -1,4 +1,6 @@
 import { at, changedAt, isObject, type Json, type JsonObject, renameKey, withKey, withoutKey } from '../plain/json.ts';
+import { valueAt } from '../plain/relocate.ts';
+import { carriedAnew } from './carryAnew.ts';
 import type { Edit } from './editOperation.ts';
 import { inOneLine, oneLineOf } from './writeValue.ts';
 
@@ -45,9 +47,20 @@ function plainly(data: JsonObject, edit: Edit): JsonObject | undefined {
     }
     case 'set':
       return set(data, edit);
+    case 'carry':
+      return carried(data, edit);
     default:
       return undefined;
   }
+}
+
+function carried(data: JsonObject, edit: Extract<Edit, { do: 'carry' }>): JsonObject | undefined {
+  if (valueAt(data, edit.from) === undefined) return undefined;
+  const [put, cut] = carriedAnew(data, edit);
+  const there = put && plainly(data, put);
+  if (!there || !cut || cut.do !== 'remove') return undefined;
+  // What is taken out may stand inside what was written anew, and is gone from there already.
+  return at(there, [...(cut.inside ?? []), cut.key]) === undefined ? there : plainly(there, cut);
 }
 
 function set(data: JsonObject, { path, value, after = [] }: Extract<Edit, { do: 'set' }>): JsonObject | undefined {
@@ -56,20 +69,12 @@ function set(data: JsonObject, { path, value, after = [] }: Extract<Edit, { do: 
   const holder = at(data, path.slice(0, -1));
   if (typeof key !== 'string' || !isObject(holder) || !isFree(holder, key)) return undefined;
   const anchor = after.find((one) => Object.hasOwn(holder, one));
-  return changed(data, path.slice(0, -1), (keys) =>
-    anchor === undefined
-      ? withKey(keys, key, value)
-      : Object.fromEntries(
-          Object.entries(keys).flatMap(([name, one]) =>
-            name === anchor
-              ? [
-                  [name, one],
-                  [key, value],
-                ]
-              : [[name, one]],
-          ),
-        ),
-  );
+  return changed(data, path.slice(0, -1), (keys) => {
+    if (anchor === undefined) return withKey(keys, key, value);
+    const pairs = Object.entries(keys);
+    const index = pairs.findIndex(([name]) => name === anchor);
+    return Object.fromEntries(pairs.toSpliced(index + 1, 0, [key, value]));
+  });
 }
 
 /** Whether a new key can be put where it is wanted: one that looks like a number always comes first. */

@@ -42,6 +42,7 @@ export function jsonObject(key: string, value: Json, write: Writing): string {
 /** A value on one line. */
 export function inOneLine(value: Json, look: OneLine): string {
   const { gap, padding } = look;
+  if (gap === '' && padding === '') return JSON.stringify(value);
   if (isList(value)) return `[${value.map((item) => inOneLine(item, look)).join(`,${gap}`)}]`;
   if (!isObject(value) || Object.keys(value).length === 0) return JSON.stringify(value);
   const pairs = Object.entries(value).map(([key, item]) => `${JSON.stringify(key)}:${gap}${inOneLine(item, look)}`);

@@ -93,7 +93,7 @@ export const convert = defineStep({
         }
         for (const { item, why } of carried.lost) holder.note([key], item, why);
         // What counts as none before and after stays as it stands.
-        if (value === undefined && carried.value === undefined) continue;
+        if (value === undefined && carried.value === undefined && holder.valueOf(is.field) === undefined) continue;
         if (carried.value === undefined) holder.remove(key);
         else holder.set(key, carried.value, places);
       }
