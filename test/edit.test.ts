@@ -311,7 +311,7 @@ test('JSON on one line is edited at once as it is edited piece by piece', () => 
         expect(edited).toBe(editByPieces(text, edits, 'json'));
       },
     ),
-    { numRuns: Number(process.env.RUNS ?? 2000) },
+    { numRuns: Number(process.env.RUNS ?? 5000) },
   );
   expect(atOnce).toBeGreaterThan(100);
 });

@@ -275,8 +275,10 @@ function choiceRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
 function choicesRenamed(type: string, above: string, fields: Fields, others: Fields): readonly Guess[] {
   return Object.entries(fields).flatMap(([key, definition]) => {
     const field = above + key;
+    const other = own(others, key);
+    if (equal(definition, other)) return [];
     const here = membersOf(type, field, definition);
-    const there = membersOf(type, field, own(others, key));
+    const there = membersOf(type, field, other);
     const guesses = pair(gone(here, there), gone(there, here), (from, to) =>
       weigh([
         [0.5, likeNames(from, to), () => nameReason(from, to)],
@@ -292,7 +294,7 @@ function choicesRenamed(type: string, above: string, fields: Fields, others: Fie
       ...guesses.map(
         ({ from, to, ...sure }): Guess => ({ rename: { what: 'choice', type, field, from, to }, ...sure }),
       ),
-      ...choicesRenamed(type, `${field}.`, fieldsInside(definition), fieldsInside(own(others, key))),
+      ...choicesRenamed(type, `${field}.`, fieldsInside(definition), fieldsInside(other)),
     ];
   });
 }

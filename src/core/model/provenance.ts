@@ -2,6 +2,7 @@ import type { FieldDoc } from '../definition/field.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Origins, Shared } from '../definition/shared.ts';
 import { compact, isObject, own } from '../plain/json.ts';
+import { onceFor } from '../plain/once.ts';
 
 /** The names of everything that a model defines at its top, which it may use once each. */
 export const namesIn = ({ types, taxonomies, shared: { kits = {}, fields = {}, kinds = {} } = {} }: ModelDoc) =>
@@ -100,11 +101,13 @@ export function typesAcceptedAs(shared: Shared | undefined, type: string): reado
 }
 
 /** The names of fields and of those inside them, with dots. */
-export const namesWithin = (fields: Readonly<Record<string, FieldDoc>>): readonly string[] =>
-  Object.entries(fields).flatMap(([name, { fields: inside = {}, keys, value }]) => {
+export const namesWithin: (fields: Readonly<Record<string, FieldDoc>>) => readonly string[] = onceFor((fields) =>
+  Object.entries(fields).flatMap(([name, { fields: inside, keys, value }]) => {
+    if (inside === undefined && keys === undefined && value === undefined) return [name];
     const inner = { ...(isObject(inside) ? inside : {}), ...compact({ keys, value }) } as Record<string, FieldDoc>;
     return [name, ...namesWithin(inner).map((deeper) => `${name}.${deeper}`)];
-  });
+  }),
+);
 
 export const isMadeOf = (provenance: readonly Provenance[], part: Provenance): boolean =>
   provenance.some(({ what, name }) => what === part.what && name === part.name);

@@ -156,10 +156,23 @@ export function readNormalForm(data: Json): ModelDoc | undefined {
   const shape = NormalForm.safeParse(data);
   if (!shape.success) return undefined;
   const { types } = shape.data;
-  const fields = Object.values(types).flatMap((type) => Object.values(type.fields));
-  const isSound = fields.every((field) => readField(field).mistakes.length === 0);
+  const isSound = Object.values(types).every(({ fields }) => Object.values(fields).every(isSoundField));
   return isSound ? (asJson(shape.data) as unknown as ModelDoc) : undefined;
 }
+
+/** Definitions of fields without mistakes, as texts: revisions of one model share nearly all. */
+const soundFields = new Set<string>();
+
+function isSoundField(definition: Json): boolean {
+  const text = JSON.stringify(definition);
+  if (soundFields.has(text)) return true;
+  const isSound = readField(definition).mistakes.length === 0;
+  if (isSound) soundFields.add(text);
+  return isSound;
+}
+
+/** What comes out of JSON, and is read on its own. */
+const unread = z.custom<Json>();
 
 const BranchSchema: z.ZodType<Branch> = z.lazy(() =>
   z.strictObject({
@@ -175,14 +188,14 @@ const NormalForm = z.strictObject({
     z.string(),
     z.strictObject({
       ...TypeFile.omit({ $schema: true, type: true, extends: true, kits: true }).shape,
-      fields: z.record(z.string(), z.json()),
+      fields: z.record(z.string(), unread),
     }),
   ),
   taxonomies: z.record(
     z.string(),
     z.strictObject({
       ...TaxonomyFile.omit({ $schema: true, taxonomy: true }).shape,
-      terms: z.record(z.string(), z.json()),
+      terms: z.record(z.string(), unread),
       tree: z.array(BranchSchema),
     }),
   ),

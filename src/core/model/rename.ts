@@ -100,7 +100,7 @@ export const levelsOf = (all: readonly Rename[]): readonly (readonly Rename[])[]
 
 /** The same of one thing, or of fields that stand beside each other. */
 export function renameLevel(model: ModelDoc, [first, ...others]: readonly Rename[]): ModelDoc {
-  if (first?.what !== 'field' || others.length === 0) return first ? renameInModel(model, first) : model;
+  if (first?.what !== 'field') return first ? renameInModel(model, first) : model;
   const siblings = [first, ...others] as (Rename & { what: 'field' })[];
   const mentioned = siblings.filter((rename) => isMentioned(model, rename));
   const named = mentioned.reduce((one, rename) => renameInModel(one, rename), model);

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { asJson, type ModelDoc } from '../definition/model.ts';
 import { readNormalForm } from '../model/read.ts';
-import { isObject, type Json, withoutKey } from '../plain/json.ts';
+import { isObject, type Json } from '../plain/json.ts';
 import { canonical, hashModel, hashText } from './canonical.ts';
 
 /** A recorded state of the model: immutable, numbered, and chained to the one before it by that one's hash. */
@@ -41,9 +41,15 @@ export function readRevision(text: string): Revision | undefined {
   const data = parse(text);
   const shape = Shape.safeParse(data);
   if (!shape.success || !isObject(data)) return undefined;
-  const isWhole = `${canonical(data)}\n` === text && hashText(canonical(withoutKey(data, 'hash'))) === shape.data.hash;
-  const model = readNormalForm(shape.data.model as Json);
-  return isWhole && model ? { ...shape.data, model } : undefined;
+  const model = isWhole(text, shape.data) ? readNormalForm(shape.data.model as Json) : undefined;
+  return model && { ...shape.data, model };
+}
+
+/** Whether a text is the one that was hashed, with its hash put where the order of keys wants it: after the date. */
+function isWhole(text: string, { date, hash }: Pick<Revision, 'date' | 'hash'>): boolean {
+  const start = `{"date":"${date}",`;
+  const head = `${start}"hash":"${hash}",`;
+  return text.startsWith(head) && text.endsWith('}\n') && hashText(start + text.slice(head.length, -1)) === hash;
 }
 
 function parse(text: string): Json | undefined {
