@@ -100,10 +100,11 @@ describe.each([
     );
   });
 
+  const pair = fc
+    .tuple(model, model)
+    .chain(([before, after]) => fc.tuple(fc.constant(before), fc.constant(after), entriesOf(before)));
+
   test('has an inverse: the steps back lead to the older model, and entries are what they were but for what is named', () => {
-    const pair = fc
-      .tuple(model, model)
-      .chain(([before, after]) => fc.tuple(fc.constant(before), fc.constant(after), entriesOf(before)));
     fc.assert(
       fc.property(pair, ([before, after, all]) => {
         const old = compile(link(before));
@@ -130,9 +131,6 @@ describe.each([
   });
 
   test('leaves entries that obeyed the old model obeying the new one, or asks', () => {
-    const pair = fc
-      .tuple(model, model)
-      .chain(([before, after]) => fc.tuple(fc.constant(before), fc.constant(after), entriesOf(before)));
     fc.assert(
       fc.property(pair, ([before, after, all]) => {
         const old = compile(link(before));

@@ -158,10 +158,8 @@ function asPulled(one: Difference, before: ModelDoc, after: ModelDoc, apart: Rea
 
 /** References that are gone on one side and new on the other. */
 function turnedIn(differences: readonly Difference[]): readonly ReferenceTurned[] {
-  const removed = differences.filter(
-    (one): one is FieldRemoved => one.name === 'field-removed' && isOuterReference(one),
-  );
-  const added = differences.filter((one): one is FieldAdded => one.name === 'field-added' && isOuterReference(one));
+  const removed = outerRemoved(differences).filter(isReference);
+  const added = outerAdded(differences).filter(isReference);
   const matches = removed.flatMap((was) =>
     added
       .filter((is) => typesOf(was.definition).includes(is.type) && typesOf(is.definition).includes(was.type))
@@ -184,8 +182,13 @@ function turnedIn(differences: readonly Difference[]): readonly ReferenceTurned[
     }));
 }
 
-const isOuterReference = ({ field, definition }: FieldRemoved | FieldAdded): boolean =>
-  definition.kind === 'reference' && !field.includes('.');
+/** The fields that are gone, and those that are new, that stand in no object. */
+const outerRemoved = (differences: readonly Difference[]): readonly FieldRemoved[] =>
+  differences.filter((one): one is FieldRemoved => one.name === 'field-removed' && !one.field.includes('.'));
+const outerAdded = (differences: readonly Difference[]): readonly FieldAdded[] =>
+  differences.filter((one): one is FieldAdded => one.name === 'field-added' && !one.field.includes('.'));
+
+const isReference = ({ definition }: FieldRemoved | FieldAdded): boolean => definition.kind === 'reference';
 const typesOf = ({ to }: FieldDoc): readonly Json[] => (isList(to) ? to : []);
 const inverseOf = ({ inverse }: FieldDoc): Json | undefined => (isObject(inverse) ? own(inverse, 'name') : inverse);
 
@@ -195,11 +198,8 @@ const isSaidByName = (was: FieldRemoved, is: FieldAdded): boolean =>
 
 /** Fields that are gone in one type and new under the same name in another, to or from which a reference leads. */
 function alongIn(differences: readonly Difference[], before: ModelDoc, after: ModelDoc): readonly FieldMovedAlong[] {
-  const removed = differences.filter(
-    (one): one is FieldRemoved => one.name === 'field-removed' && !one.field.includes('.'),
-  );
-  const added = differences.filter((one): one is FieldAdded => one.name === 'field-added' && !one.field.includes('.'));
-  const found = removed.flatMap((was) =>
+  const added = outerAdded(differences);
+  const found = outerRemoved(differences).flatMap((was) =>
     added
       .filter((is) => is.field === was.field && is.type !== was.type && sameShape(was.definition, is.definition))
       .filter((is) => was.definition.computed === undefined && is.definition.computed === undefined)

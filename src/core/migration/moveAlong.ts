@@ -3,7 +3,7 @@ import { converter } from '../model/convertValue.ts';
 import type { Field } from '../model/link.ts';
 import { asInAnother } from '../model/move.ts';
 import { readField } from '../model/readField.ts';
-import { singleValues } from '../model/traversal.ts';
+import { pointedAt } from '../model/traversal.ts';
 import { equal, type Json, withKey, withoutKey } from '../plain/json.ts';
 import { Holder } from './entryDraft.ts';
 import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from './fill.ts';
@@ -71,18 +71,12 @@ export function takeAlong(step: MoveAlong, { before, after, orderOf }: StepConte
   const there = new Set<string>();
   /** What the entries of the other type point at, where the value goes to what points. */
   const pointing: (readonly string[])[] = [];
-  const pointedAt = new Set<string>();
+  const isPointedAt = new Set<string>();
   /** The entries whose value has been taken on by one that points at them. */
   const taken = new Set<string>();
   const firstOf = (ids: readonly string[]): string | undefined => ids.find((id) => coming.has(id));
-  const ends = (fields: Json | undefined): readonly string[] => {
-    const leadsTo = isForward ? target.type : from.type;
-    return singleValues(reference, fields).flatMap(({ item }) =>
-      (reference.kind.links?.(item, reference.options, before.context) ?? []).flatMap(({ to }) =>
-        to.type === leadsTo ? [to.id] : [],
-      ),
-    );
-  };
+  const ends = (value: Json | undefined): readonly string[] =>
+    pointedAt(reference, value, isForward ? target.type : from.type, before.context);
 
   return {
     see: (draft) => {
@@ -96,7 +90,7 @@ export function takeAlong(step: MoveAlong, { before, after, orderOf }: StepConte
     },
     seen: () => {
       for (const ids of pointing.splice(0)) {
-        for (const one of ids) pointedAt.add(one);
+        for (const one of ids) isPointedAt.add(one);
         const id = firstOf(ids);
         if (id !== undefined) taken.add(id);
       }
@@ -117,7 +111,7 @@ export function takeAlong(step: MoveAlong, { before, after, orderOf }: StepConte
     const isHeld = isForward
       ? ids.length > 0 && ids.every((id) => there.has(id) && equal(coming.get(id), value))
       : ids.every((id) => taken.has(id));
-    const isOutdone = ids.some((id) => (isForward ? there : pointedAt).has(id));
+    const isOutdone = ids.some((id) => (isForward ? there : isPointedAt).has(id));
     if (value !== undefined && !isHeld) holder.note([was.name], value, whyLost(is, isOutdone));
     holder.remove(was.name);
   }

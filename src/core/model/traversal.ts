@@ -1,4 +1,5 @@
 import type { Entry } from '../entry/entry.ts';
+import type { ModelContext } from '../kinds/define.ts';
 import { isList, isObject, type Json, type JsonObject, mapValues, own, type Path } from '../plain/json.ts';
 import type { Field, Type } from './link.ts';
 
@@ -101,6 +102,19 @@ export function mapLeaves(field: Field, value: Json, change: (item: Json, field:
     });
   });
 }
+
+/** The identifiers of the entries of one type that a reference points at, in their order. @param value of the reference. */
+export const pointedAt = (
+  reference: Field,
+  value: Json | undefined,
+  type: string,
+  context: ModelContext,
+): readonly string[] =>
+  singleValues(reference, value).flatMap(({ item }) =>
+    (reference.kind.links?.(item, reference.options, context) ?? []).flatMap(({ to }) =>
+      to.type === type ? to.id : [],
+    ),
+  );
 
 /** A value in layers whose single values are of another type. */
 type InOneLanguage<T> = T | null | readonly T[];

@@ -2,7 +2,7 @@ import type { FieldDoc } from '../../definition/field.ts';
 import type { ModelContext } from '../../kinds/define.ts';
 import type { Field } from '../../model/link.ts';
 import { asInAnother } from '../../model/move.ts';
-import { singleValues } from '../../model/traversal.ts';
+import { pointedAt } from '../../model/traversal.ts';
 import { equal, type Json, type JsonObject, own } from '../../plain/json.ts';
 import { groupThousands } from '../../plain/words.ts';
 import { type SeenEntry, share } from '../counter.ts';
@@ -30,20 +30,16 @@ const addressOf = ({ type, field }: FieldMovedAlong): string => `${type}.${field
 function going({ type, field, toType }: FieldMovedAlong, reference: Field, context: ModelContext) {
   /** By the entry that a value comes to, or comes from where that one is pointed at. */
   const values = new Map<string, Json>();
-  const pointedAt = new Set<string>();
+  const isPointedAt = new Set<string>();
   let [homeless, outdone] = [0, 0];
   const isForward = reference.address.startsWith(`${type}.`);
-  const leadsTo = isForward ? toType : type;
   const ends = (fields: JsonObject): readonly string[] =>
-    singleValues(reference, own(fields, reference.name)).flatMap(({ item }) =>
-      (reference.kind.links?.(item, reference.options, context) ?? []).flatMap(({ to }) =>
-        to.type === leadsTo ? [to.id] : [],
-      ),
-    );
+    pointedAt(reference, own(fields, reference.name), isForward ? toType : type, context);
+
   return {
     see: (entry: SeenEntry): void => {
       const value = entry.type === type ? own(entry.fields, field) : undefined;
-      if (!isForward && entry.type === toType) for (const id of ends(entry.fields)) pointedAt.add(id);
+      if (!isForward && entry.type === toType) for (const id of ends(entry.fields)) isPointedAt.add(id);
       if (value === undefined) return;
       if (!isForward) values.set(entry.id, value);
       else {
@@ -54,7 +50,7 @@ function going({ type, field, toType }: FieldMovedAlong, reference: Field, conte
       }
     },
     says: (): string => {
-      const lost = isForward ? homeless : [...values.keys()].filter((id) => !pointedAt.has(id)).length;
+      const lost = isForward ? homeless : [...values.keys()].filter((id) => !isPointedAt.has(id)).length;
       const reasons = [
         ...(lost === 0 ? [] : [`${groupThousands(lost)} with no entry of ${toType} to go to`]),
         ...(outdone === 0 ? [] : [`${groupThousands(outdone)} where another value comes first`]),
