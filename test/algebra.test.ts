@@ -65,6 +65,8 @@ function showAll(plan: Plan, entries: readonly Entry[]): void {
 /** Whether a path into an entry leads to what an address names, or into it, through whatever languages and lists. */
 function isAbout(address: string, type: string, path: Path): boolean {
   const [about, field, ...inner] = address.split('.');
+  // A language that is new, and required, is asked for once, whatever fields lack it.
+  if (address === 'languages') return path.length > 1 && /^(en|fr)$/u.test(String(path.at(-1)));
   return about === type && path[0] === field && inner.every((key) => path.includes(key));
 }
 

@@ -205,4 +205,22 @@ describe('the languages of a workspace change', () => {
     const { steps } = await result(folder, ['migration', 'draft']);
     expect(steps.filter(({ open }: any) => open).map(({ address }: any) => address)).toEqual(['light.name']);
   });
+
+  test('a language that is new and required is asked for by its own step, also in a field with another name', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': settings('en'),
+      [light]: model('  name: { kind: text, localized: true, required: true }\n'),
+      [a]: 'name: { en: Point }\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, {
+      'lumbrik.yaml': settings('en, { language: fr, required: true }'),
+      [light]: model('  title: { kind: text, localized: true, required: true }\n').replace('name', 'title'),
+    });
+    const { steps } = await result(folder, ['migration', 'draft', '--renamed', 'light.name=title']);
+    expect(steps.filter(({ open }: any) => open).map(({ address }: any) => address)).toEqual(['languages']);
+    const { findingsAfter } = await result(folder, ['migration', 'rehearse']);
+    const asking = steps.findIndex(({ address }: any) => address === 'languages') + 1;
+    expect(findingsAfter).toMatchObject([{ finding: 'required-missing', pointer: '/title/fr', step: asking }]);
+  });
 });

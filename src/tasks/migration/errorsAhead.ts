@@ -3,7 +3,7 @@ import type { Entry } from '../../core/entry/entry.ts';
 import { keyOf } from '../../core/entry/entry.ts';
 import { wordsOf } from '../../core/messages/words.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
-import { compact, type Path, pointer } from '../../core/plain/json.ts';
+import { at, compact, type Path, pointer } from '../../core/plain/json.ts';
 import type { CheckAhead } from '../../passes/check.ts';
 import type { Pass } from '../../passes/walk.ts';
 
@@ -64,8 +64,9 @@ export function compareErrors({ all }: Errors, after: readonly ErrorAfter[], ste
 
 const mostTold = 50;
 
-/** The last step that is about the field in which something is found, or about the type. */
-function stepAbout(steps: readonly MigrationStep[], type: string, [field]: Path): number | undefined {
+/** The step that asks for a language which is missing; else the last about the field, or about the type. */
+function stepAbout(steps: readonly MigrationStep[], type: string, path: Path): number | undefined {
+  const [field] = path;
   const places = (step: MigrationStep): readonly string[] =>
     [step.address, step.data.to].flatMap((one) => {
       if (typeof one !== 'string') return [];
@@ -75,7 +76,11 @@ function stepAbout(steps: readonly MigrationStep[], type: string, [field]: Path)
         : [name === '' ? owner : `${owner}.${name}`];
     });
   const about = (name: string) => steps.findLast((step) => places(step).includes(name))?.number;
-  return about(`${type}.${String(field)}`) ?? about(type);
+  const asking = steps.findLast(
+    ({ address, data }) =>
+      address === 'languages' && at(data, ['to', 'languageOptions', String(path.at(-1)), 'required']) !== undefined,
+  );
+  return asking?.number ?? about(`${type}.${String(field)}`) ?? about(type);
 }
 
 /** Gathers what is wrong with entries as they are. */
