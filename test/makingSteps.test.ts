@@ -517,6 +517,17 @@ describe('move along a reference', () => {
     expect(read(folder, 'content/tour/b.yaml')).toBe('guide: k # the same\nphone: "+1"\n');
   });
 
+  test('a draft again keeps what was answered', async () => {
+    const { folder } = await drafted({ ...model(phone, ''), ...entries }, model('', phone));
+    await lumbrik(folder, ['migration', 'answer', '--step', '1', '--yes']);
+    write(folder, model('', `${phone}  more: { kind: text }\n`));
+    const again = await result(folder, ['migration', 'draft']);
+    expect(again.steps.map(({ verb, open }: any) => [verb, open])).toEqual([
+      ['move', undefined],
+      ['add', undefined],
+    ]);
+  });
+
   test('what it says there may be something else', async () => {
     const there = '  phone: { kind: text, max: 3, help: Call before noon. }\n';
     const { folder, steps: found } = await drafted({ ...model(phone, ''), ...entries }, model('', there));

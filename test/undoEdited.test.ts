@@ -90,7 +90,7 @@ describe('taking back a run after which entries were edited [H6]', () => {
   test('keeps the edits, and every other byte is what it was', async () => {
     const { folder, before } = await ran();
     edit(folder, 'content/light/a.md', 'height: 12', 'height: 13');
-    edit(folder, 'content/light/a.md', 'street: S', 'street: Quay # new');
+    edit(folder, 'content/light/a.md', 'street: S', 'street: Quay');
     edit(folder, 'content/light/a.md', 'A text.', 'Another text.');
     edit(folder, 'content/buoy/b.md', 'title: B', 'title: Bee\nstatus: draft');
     const { error, kept, lostEdits, ok } = await result(folder, ['migration', 'undo']);
@@ -130,6 +130,77 @@ describe('taking back a run after which entries were edited [H6]', () => {
     expect([kept, added]).toEqual([[], ['content/person/eve.yaml']]);
     fs.rmSync(path.join(folder, 'content/person/eve.yaml'));
     expect([...snapshot(folder, 'content')].filter(([, bytes]) => bytes !== '')).toEqual([...before]);
+  });
+
+  test('a comment that came since is named before anything is written', async () => {
+    const { folder } = await ran();
+    edit(folder, 'content/light/a.md', 'street: S', 'street: "# S" # new');
+    const { error } = await result(folder, ['migration', 'undo']);
+    expect(error).toMatchObject({
+      code: 'edits-would-be-lost',
+      also: ['light/a (content/light/a.md): the comment “# new” is not kept'],
+    });
+    expect(read(folder, 'content/light/a.md')).toContain('# new');
+    const { kept, lostEdits } = await result(folder, ['migration', 'undo', '--partly']);
+    expect([kept, lostEdits]).toMatchObject([[{ fields: ['street'] }], [{ entry: 'light/a' }]]);
+    expect(read(folder, 'content/light/a.md')).toBe(
+      String(entries['content/light/a.md']).replace('street: S', 'street: "# S"'),
+    );
+  });
+
+  test('other quotes and another order are no edit', async () => {
+    const { folder, before } = await ran();
+    edit(folder, 'content/light/a.md', 'street: S', "street: 'S'");
+    expect(await result(folder, ['migration', 'undo'])).toMatchObject({ ok: true, kept: [], lostEdits: [] });
+    expect([...snapshot(folder, 'content')].filter(([, bytes]) => bytes !== '')).toEqual([...before]);
+  });
+
+  /** Two types, one of which a reference leads from, after a run that put what the one said into the other. */
+  async function ranAcross(tour: string, keeper: string, found: string): Promise<string> {
+    const types = (ofTour: string, ofKeeper: string): Files => ({
+      'model/types/tour.yaml': `type: tour\nfields:\n  name: { kind: text }\n${ofTour}`,
+      'model/types/keeper.yaml': `type: keeper\nfields:\n  name: { kind: text }\n${ofKeeper}`,
+    });
+    const folder = workspace({
+      ...types('  phone: { kind: text }\n  guide: { kind: reference, to: keeper }\n', ''),
+      'content/tour/a.yaml': 'name: A\nphone: "1"\nguide: k\n',
+      'content/tour/c.yaml': 'name: C\n',
+      'content/keeper/k.yaml': 'name: K\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, types(tour, keeper));
+    const { steps } = await result(folder, ['migration', 'draft']);
+    expect(steps.map(({ verb }: any) => verb)).toEqual([found]);
+    await lumbrik(folder, ['migration', 'answer', '--step', '1', '--yes']);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    expect((await result(folder, ['migration', 'run'])).error).toBeUndefined();
+    return folder;
+  }
+
+  test.each([
+    ['move', '  guide: { kind: reference, to: keeper }\n', '  phone: { kind: text }\n', 'phone: "1"', 'phone: "2"'],
+    ['turn', '  phone: { kind: text }\n', '  tours: { kind: reference, to: tour, many: true }\n', '- a', '- c'],
+  ])('an edit that would go into other entries is named: %s', async (verb, tour, keeper, was, is) => {
+    const folder = await ranAcross(tour, keeper, verb);
+    edit(folder, 'content/keeper/k.yaml', was, is);
+    const { error } = await result(folder, ['migration', 'undo']);
+    expect(error.code).toBe('edits-would-be-lost');
+    expect(error.also).toMatchObject([expect.stringContaining('it goes into other entries on the way back')]);
+    expect(read(folder, 'content/keeper/k.yaml')).toContain(is);
+    expect((await result(folder, ['migration', 'undo', '--partly'])).error).toBeUndefined();
+    expect(read(folder, 'content/keeper/k.yaml')).toBe('name: K\n');
+    expect(read(folder, 'content/tour/a.yaml')).toBe('name: A\nphone: "1"\nguide: k\n');
+  });
+
+  test('so does an entry that came since, which stays as it is', async () => {
+    const folder = await ranAcross(
+      '  phone: { kind: text }\n',
+      '  tours: { kind: reference, to: tour, many: true }\n',
+      'turn',
+    );
+    write(folder, { 'content/keeper/m.yaml': 'name: M\ntours: [c]\n' });
+    expect((await result(folder, ['migration', 'undo'])).added).toEqual(['content/keeper/m.yaml']);
+    expect(read(folder, 'content/keeper/m.yaml')).toBe('name: M\ntours: [c]\n');
   });
 
   test('what was deleted stays deleted', async () => {

@@ -1,10 +1,17 @@
 import { builtInUnder } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
-import { equal, own } from '../plain/json.ts';
+import { equal, own, withKey, withoutKey } from '../plain/json.ts';
 import type { Look } from '../rules/lookUp.ts';
 import { EntryDraft } from './entryDraft.ts';
 import type { Loss, Operation } from './operation.ts';
 import { migrateEntry, type Plan } from './plan.ts';
+
+/** An entry that came since a run, on its way back: `undefined` where something of it would be lost or go unsaid. */
+export function addedTakenBack(now: Entry, back: Plan, look?: Look): EntryDraft | undefined {
+  const { draft } = migrateEntry(back, now, look);
+  const isWhole = !draft.isDeleted && draft.losses.length === 0;
+  return isWhole && unsaidIn(now, { values: {} }, back, look).length === 0 ? draft : undefined;
+}
 
 /** An entry before a migration, after it, and as somebody edited it since. */
 export interface Edited {
@@ -32,7 +39,10 @@ export function editsKept({ before, after, now }: Edited, back: Plan, look?: Loo
   const left = migrateEntry(back, after, look).draft;
   const edited = migrateEntry(back, now, look).draft;
   const known = new Set(left.losses.map((loss) => JSON.stringify([loss.path, loss.value])));
-  const lost = edited.losses.filter((loss) => !known.has(JSON.stringify([loss.path, loss.value])));
+  const lost = [
+    ...edited.losses.filter((loss) => !known.has(JSON.stringify([loss.path, loss.value]))),
+    ...unsaidIn(now, after, back, look),
+  ];
   const draft = new EntryDraft(before, back.after.types.get(before.type));
   const fields: string[] = [];
   for (const field of new Set([...Object.keys(left.fields), ...Object.keys(edited.fields)])) {
@@ -49,6 +59,39 @@ export function editsKept({ before, after, now }: Edited, back: Plan, look?: Loo
     fields: [...fields, ...builtIn.map(({ key }) => key)],
     lost,
   };
+}
+
+/**
+ * What an entry says and the way back does not: values that make no difference to what it becomes, and of which no step
+ * says that it loses them. Steps that see all entries put them into others, and these are what they were.
+ * @param beside the entry without what is asked about: as a run left it, or without any value where it came since.
+ */
+export function unsaidIn(
+  now: Entry,
+  beside: Pick<Entry, 'values' | 'prose'>,
+  back: Plan,
+  look?: Look,
+): readonly Loss[] {
+  const taken = (entry: Entry): string => {
+    const { type, fields, losses } = migrateEntry(back, entry, look).draft;
+    return JSON.stringify([type, fields, losses]);
+  };
+  const all = taken(now);
+  const isUnsaid = (values: Entry['values'], prose: string | undefined): boolean =>
+    taken({ type: now.type, id: now.id, values, ...(prose === undefined ? {} : { prose }) }) === all;
+  const keys = [...new Set([...Object.keys(beside.values), ...Object.keys(now.values)])];
+  const why = 'it goes into other entries on the way back, and these are what they were';
+  return [
+    ...keys.flatMap((key): readonly Loss[] => {
+      const [was, is] = [own(beside.values, key), own(now.values, key)];
+      if (builtInUnder(key) !== undefined || equal(was, is)) return [];
+      const values = was === undefined ? withoutKey(now.values, key) : withKey(now.values, key, was);
+      return isUnsaid(values, now.prose) ? [{ path: [key], value: is ?? null, why }] : [];
+    }),
+    ...(now.prose !== beside.prose && isUnsaid(now.values, beside.prose)
+      ? [{ path: [], value: now.prose ?? null, why }]
+      : []),
+  ];
 }
 
 /** What was edited of what every entry has: its status, its dates. */

@@ -1,14 +1,14 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { type Entry, keyOf } from '../../core/entry/entry.ts';
-import { editsKept } from '../../core/migration/editsKept.ts';
+import { addedTakenBack, editsKept } from '../../core/migration/editsKept.ts';
 import { inverseSteps } from '../../core/migration/inverse.ts';
-import { migrateEntry, type Plan, planMigration } from '../../core/migration/plan.ts';
+import { type Plan, planMigration } from '../../core/migration/plan.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
 import type { Known } from '../../core/migration/step.ts';
-import { pointer } from '../../core/plain/json.ts';
-import { count } from '../../core/plain/words.ts';
+import { count, quote } from '../../core/plain/words.ts';
 import type { Look } from '../../core/rules/lookUp.ts';
+import { commentsIn } from '../../core/source/comments.ts';
 import { finishRun, refuseDamaged, stateOf } from '../../journal/carryOut.ts';
 import type { FileChange } from '../../journal/plan.ts';
 import type { Run } from '../../journal/runs.ts';
@@ -25,7 +25,7 @@ import { refuse, type Trouble } from '../../workspace/trouble.ts';
 import { findMigration } from '../migrationFiles.ts';
 import { prepareConversion } from '../models.ts';
 import { modelWith } from '../obeyed.ts';
-import { linesWithEdits, pairsOf } from './undoLines.ts';
+import { cannotTakeBack, linesWithEdits, pairsOf } from './undoLines.ts';
 
 /** An entry that was edited since a run, and what becomes of the edits. */
 interface KeptEntry {
@@ -242,12 +242,25 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
 
   const { operations, fields, lost } = editsKept({ before: was.entry, after: left.entry, now: now.entry }, back, look);
   const target = was.rewrite(operations);
+  const kept: KeptEntry = { entry: keyOf(was.entry), file: target?.path ?? file, fields, state: 'edited' };
+  const comments = after ? newComments(file, keptBytes(root, run, after), bytes) : [];
   return {
     change,
-    kept: [{ entry: keyOf(was.entry), file: target?.path ?? file, fields, state: 'edited' }],
-    lost: lost.map((one) => ({ entry, file, why: `${pointer(one.path).slice(1)} cannot be taken back: ${one.why}` })),
+    // Where no value was edited, nothing of it is left in the entry as it was.
+    kept: fields.length > 0 ? [kept] : [],
+    lost: [
+      ...lost.map((one) => ({ entry, file, why: cannotTakeBack(one) })),
+      ...comments.map((one) => ({ entry, file, why: `the comment ${quote(one, 60)} is not kept` })),
+    ],
     target: target ? { before: here, after: target, entry } : { before: here, entry },
   };
+}
+
+/** The comments that somebody wrote into a file since a run. */
+function newComments(file: string, left: Buffer, now: Buffer): readonly string[] {
+  if (file.endsWith('.json')) return [];
+  const known = new Set(commentsIn(left.toString('utf8')));
+  return commentsIn(now.toString('utf8')).filter((one) => !known.has(one));
 }
 
 /** An entry that came since, as the older model has it; where something of it would be lost, it stays as it is. */
@@ -255,8 +268,8 @@ function addedOutcome(file: string, { root, store, back, look }: Way): readonly 
   const bytes = fs.readFileSync(path.join(root, file));
   const now = store.wholeFile(file, bytes);
   if (!now || !('entry' in now)) return [];
-  const { draft } = migrateEntry(back, now.entry, look);
-  if (draft.isDeleted || draft.losses.length > 0 || draft.operations.length === 0) return [];
+  const draft = addedTakenBack(now.entry, back, look);
+  if (!draft || draft.operations.length === 0) return [];
   const target = now.rewrite(draft.operations);
   if (!target || (target.path !== file && fs.existsSync(path.join(root, target.path)))) return [];
   const entry = keyOf(draft);

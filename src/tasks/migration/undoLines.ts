@@ -1,6 +1,7 @@
 import { type Entry, keyOf } from '../../core/entry/entry.ts';
-import { editsKept } from '../../core/migration/editsKept.ts';
-import { migrateEntry, type Plan } from '../../core/migration/plan.ts';
+import { addedTakenBack, editsKept } from '../../core/migration/editsKept.ts';
+import type { Loss } from '../../core/migration/operation.ts';
+import type { Plan } from '../../core/migration/plan.ts';
 import { pointer } from '../../core/plain/json.ts';
 import type { Look } from '../../core/rules/lookUp.ts';
 import type { LineOfEntry } from '../../stores/store.ts';
@@ -36,13 +37,8 @@ export function linesWithEdits({ was, left, now }: Lines, back: Plan, look: Look
       const entry = keyOf(one.entry);
       const outcome = editsKept({ before: one.entry, after: after.entry, now: edited.entry }, back, look);
       lines.push(one.rewrite(outcome.operations) ?? one.bytes);
-      kept.push({ entry, fields: outcome.fields, state: 'edited' });
-      lost.push(
-        ...outcome.lost.map(({ path, why }) => ({
-          entry,
-          why: `${pointer(path).slice(1)} cannot be taken back: ${why}`,
-        })),
-      );
+      if (outcome.fields.length > 0) kept.push({ entry, fields: outcome.fields, state: 'edited' });
+      lost.push(...outcome.lost.map((one) => ({ entry, why: cannotTakeBack(one) })));
     }
   }
   for (const line of made) {
@@ -56,15 +52,18 @@ export function linesWithEdits({ was, left, now }: Lines, back: Plan, look: Look
       !line.entry && line.bytes.toString().trim() !== '' && !left.some((one) => one.bytes.equals(line.bytes));
     if (isBroken) lost.push({ entry: 'a line', why: 'it cannot be read as an entry any more' });
     if (met.has(line) || !line.entry) continue;
-    const { draft } = migrateEntry(back, line.entry, look);
-    const isCarried = !draft.isDeleted && draft.losses.length === 0;
-    const become = isCarried ? line.rewrite(draft.operations) : undefined;
+    const draft = addedTakenBack(line.entry, back, look);
+    const become = draft && line.rewrite(draft.operations);
     lines.push(become ?? line.bytes);
-    if (become) kept.push({ entry: keyOf(draft), fields: [], state: 'new' });
+    if (draft && become) kept.push({ entry: keyOf(draft), fields: [], state: 'new' });
     else lost.push({ entry: keyOf(line.entry), why: 'it came since, and stays as the newer model has it' });
   }
   return { lines: withLineEnds(lines), kept, lost };
 }
+
+/** Why an edit is lost, in words: `at/street cannot be taken back: …`. */
+export const cannotTakeBack = ({ path, why }: Loss): string =>
+  `${pointer(path).slice(1) || 'its text'} cannot be taken back: ${why}`;
 
 /** Every line but the last ends; one that stood last and does not any more is ended. */
 const withLineEnds = (lines: readonly Buffer[]): readonly Buffer[] =>
