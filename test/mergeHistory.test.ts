@@ -2,6 +2,9 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
+import type { ModelDoc } from '../src/core/definition/model.ts';
+import { layOver } from '../src/core/migration/layOver.ts';
+import { readStep } from '../src/core/migration/read.ts';
 import { type Files, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
 
 const type = (fields: string): Files => ({
@@ -249,6 +252,47 @@ describe('two branches that each recorded a revision [A5, H5]', () => {
     const bytes = snapshot(folder, 'revisions');
     expect((await result(folder, ['history', '--merge'])).error.code).toBe('nothing-to-order');
     expect(snapshot(folder, 'revisions')).toEqual(bytes);
+  });
+
+  test.each([
+    [
+      { move: 'tour.phone', to: 'keeper.phone', along: 'tour.guide' },
+      { rename: 'tour.guide', to: 'leader' },
+      { move: 'tour.phone', to: 'keeper.phone', along: 'tour.leader' },
+    ],
+    [
+      { move: 'tour.phone', to: 'keeper.phone', along: 'tour.guide' },
+      { rename: 'keeper', to: 'warden' },
+      { move: 'tour.phone', to: 'warden.phone', along: 'tour.guide' },
+    ],
+    [
+      { change: 'tour.phone', to: { max: 9 } },
+      { move: 'tour.phone', to: 'keeper.phone', along: 'tour.guide' },
+      { change: 'keeper.phone', to: { max: 9 } },
+    ],
+    [
+      { turn: 'tour.guide', to: 'keeper.tours', field: { kind: 'reference', to: ['tour'] } },
+      { rename: 'keeper', to: 'warden' },
+      { turn: 'tour.guide', to: 'warden.tours', field: { kind: 'reference', to: ['tour'] } },
+    ],
+  ])('a step that leads to another type is laid over what it meets: %j over %j', (ours, theirs, laid) => {
+    const before: ModelDoc = {
+      languages: ['en'],
+      types: {
+        tour: { fields: { phone: { kind: 'text' }, guide: { kind: 'reference', to: ['keeper'] } } },
+        keeper: { fields: {} },
+      },
+      taxonomies: {},
+    };
+    const [step, taken] = [ours, theirs].map((data) => {
+      const read = readStep(data, []);
+      if ('problem' in read) throw new Error(read.problem[0]?.says);
+      return read.value;
+    });
+    if (!step || !taken) throw new Error('there are two');
+    const over = layOver([step], [taken], taken.kind.model(taken.data, before));
+    expect(over.refused).toEqual([]);
+    expect(over.steps.map(({ step: { data } }) => data)).toEqual([laid]);
   });
 
   test('outside of a repository it says so', async () => {

@@ -66,12 +66,7 @@ export function editsKept({ before, after, now }: Edited, back: Plan, look?: Loo
  * says that it loses them. Steps that see all entries put them into others, and these are what they were.
  * @param beside the entry without what is asked about: as a run left it, or without any value where it came since.
  */
-export function unsaidIn(
-  now: Entry,
-  beside: Pick<Entry, 'values' | 'prose'>,
-  back: Plan,
-  look?: Look,
-): readonly Loss[] {
+function unsaidIn(now: Entry, beside: Pick<Entry, 'values' | 'prose'>, back: Plan, look?: Look): readonly Loss[] {
   const taken = (entry: Entry): string => {
     const { type, fields, losses } = migrateEntry(back, entry, look).draft;
     return JSON.stringify([type, fields, losses]);

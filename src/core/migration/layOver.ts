@@ -1,6 +1,6 @@
 import { renameInExpression } from '../cel/names.ts';
 import type { ModelDoc } from '../definition/model.ts';
-import { equal, type Json, type JsonObject, own } from '../plain/json.ts';
+import { equal, type Json, type JsonObject } from '../plain/json.ts';
 import { type MigrationStep, readStep } from './read.ts';
 import { StepRefused } from './step.ts';
 
@@ -32,12 +32,13 @@ export function layOver(steps: readonly MigrationStep[], taken: readonly Migrati
   const same: number[] = [];
   const refused: LaidOver['refused'][number][] = [];
   let model = onto;
-  for (const { number, data, address } of steps) {
-    if (taken.some((one) => equal(one.data, data))) {
+  for (const one of steps) {
+    const { number, data, address } = one;
+    if (taken.some((other) => equal(other.data, data))) {
       same.push(number);
       continue;
     }
-    const read = readStep(inNewNames(data, taken), ['steps', laid.length]);
+    const read = readStep(inNewNames(one, taken), ['steps', laid.length]);
     if ('problem' in read) {
       refused.push({ number, address, says: read.problem[0]?.says ?? 'it cannot be read' });
       continue;
@@ -54,30 +55,13 @@ export function layOver(steps: readonly MigrationStep[], taken: readonly Migrati
   return { steps: laid, same, refused, model };
 }
 
-/** What of a step is an address, or an expression over an entry of the type that it is about. */
-const addresses = [
-  'add',
-  'drop',
-  'rename',
-  'move',
-  'convert',
-  'change',
-  'arrange',
-  'set',
-  'split',
-  'join',
-  'send',
-  'pull',
-  'turn',
-];
+/** The keys of a step that hold expressions over an entry of the type that it is about. */
 const expressions = ['cel', 'where'];
 
 /** A step with what others renamed or moved called as it is after them. */
-function inNewNames(data: JsonObject, taken: readonly MigrationStep[]): JsonObject {
-  const verb = Object.keys(data).find((key) => addresses.includes(key)) ?? '';
-  const type = String(own(data, verb)).split(/[.:]/u)[0] ?? '';
-  const isAddressed = (key: string): boolean =>
-    key === verb || (key === 'to' && ['move', 'turn', 'send'].includes(verb)) || key === 'by';
+function inNewNames({ kind, data, address }: MigrationStep, taken: readonly MigrationStep[]): JsonObject {
+  const type = address.split(/[.:]/u)[0] ?? '';
+  const isAddressed = (key: string): boolean => key === kind.verb || kind.addresses.includes(key);
   return Object.fromEntries(
     Object.entries(data).map(([key, value]): [string, Json] => {
       if (typeof value !== 'string') return [key, value];
@@ -92,15 +76,11 @@ function inNewNames(data: JsonObject, taken: readonly MigrationStep[]): JsonObje
 
 /** An address after a step that renamed or moved something. */
 function addressAfter(address: string, { kind, address: from, data }: MigrationStep): string {
-  const to = String(data.to);
-  if (kind.verb === 'move')
-    return address === from || address.startsWith(`${from}.`) ? to + address.slice(from.length) : address;
-  if (kind.verb !== 'rename') return address;
-  const isTaxonomy = from.endsWith(':');
-  const now = isTaxonomy ? `${to}:` : from.replace(/[^.:/]+$/u, () => to);
-  if (isTaxonomy) return address.startsWith(from) ? now + address.slice(from.length) : address;
+  const now = kind.leadsTo?.(data);
+  if (now === undefined) return address;
   const rest = address.slice(from.length);
-  return address === from || (address.startsWith(from) && /^[.:]/u.test(rest)) ? now + rest : address;
+  const isInside = address.startsWith(from) && (from.endsWith(':') || /^[.:]/u.test(rest));
+  return address === from || isInside ? now + rest : address;
 }
 
 /** An expression over an entry of a type, after a field of that was renamed. */

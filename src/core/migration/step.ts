@@ -68,6 +68,10 @@ interface Definition<S extends z.ZodRawShape> {
   readonly shape: S;
   /** What the step does, in a sentence: a migration is read aloud by it. */
   readonly say: (step: Written<S>) => string;
+  /** The address that what it is about has afterwards, where that is another one. */
+  readonly leadsTo?: (step: Written<S>) => string;
+  /** The keys beside the verb that hold addresses, too. */
+  readonly addresses?: readonly (keyof S & string)[];
   /** Whether it is guessed from what is gone and what is new: where the guess is wrong, the steps are worked out anew. */
   readonly isGuess?: true;
   /** How a question of the step is answered; where it does not say, by a yes, or by what it gives to entries. */
@@ -93,6 +97,8 @@ export interface StepKind {
   readonly about: string;
   readonly shape: z.ZodRawShape;
   readonly say: (step: JsonObject) => string;
+  readonly leadsTo: ((step: JsonObject) => string) | undefined;
+  readonly addresses: readonly string[];
   readonly isGuess: boolean;
   readonly answers: (step: JsonObject) => readonly AnswerForm[];
   readonly model: (step: JsonObject, model: ModelDoc) => ModelDoc;
@@ -107,6 +113,8 @@ export interface StepKind {
 export const defineStep = <S extends z.ZodRawShape>(definition: Definition<S>): StepKind =>
   ({
     entries: undefined,
+    leadsTo: undefined,
+    addresses: [],
     isGuess: false,
     answers: (): readonly AnswerForm[] => ('value' in definition.shape ? ['yes', 'value', 'cel'] : ['yes']),
     ...(definition as unknown as Partial<StepKind>),

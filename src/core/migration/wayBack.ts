@@ -141,18 +141,17 @@ export class WayBack {
     let isGiven = false;
     for (const { kind, address, data } of this.#steps) {
       const [owner = '', name = ''] = address.split('.');
-      const to = String(data.to);
+      const now = kind.leadsTo?.(data);
       const others = [Object.keys(Object(data.into)), [data.and].flat().map(String)].flat();
       if (kind.verb === 'send' && types.has(address)) {
-        types.add(to);
+        types.add(String(data.to));
         for (const [was, is] of Object.entries(Object(data.as))) if (names.has(was)) names.add(String(is));
-      } else if (kind.verb === 'rename' && name === '') {
-        if (types.has(address)) types.add(to);
+      } else if (name === '') {
+        if (types.has(address) && now !== undefined) types.add(now);
       } else if (types.has(owner) && (names.has(name) || others.some((one) => names.has(one)))) {
         verbs.add(kind.verb);
         isGiven ||= data.value !== undefined || data.cel !== undefined;
-        if (kind.verb === 'rename' && !address.slice(owner.length + 1).includes('.')) names.add(to);
-        if (kind.verb === 'move') names.add(to.split('.')[1] ?? '');
+        if (now !== undefined) names.add(now.split('.')[1] ?? '');
         for (const one of others) names.add(one);
         names.add(name);
       }

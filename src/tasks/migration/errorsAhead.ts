@@ -67,14 +67,10 @@ const mostTold = 50;
 /** The step that asks for a language which is missing; else the last about the field, or about the type. */
 function stepAbout(steps: readonly MigrationStep[], type: string, path: Path): number | undefined {
   const [field] = path;
-  const places = (step: MigrationStep): readonly string[] =>
-    [step.address, step.data.to].flatMap((one) => {
-      if (typeof one !== 'string') return [];
-      const [owner = '', name = ''] = one.split('.');
-      return step.kind.verb === 'rename' && step.address.includes('.') && !one.includes('.')
-        ? [`${type}.${one}`]
-        : [name === '' ? owner : `${owner}.${name}`];
-    });
+  const places = ({ kind, address, data }: MigrationStep): readonly string[] =>
+    [address, kind.leadsTo?.(data), ...kind.addresses.map((key) => data[key])].flatMap((one) =>
+      typeof one === 'string' ? one.split('.').slice(0, 2).join('.') : [],
+    );
   const about = (name: string) => steps.findLast((step) => places(step).includes(name))?.number;
   const asking = steps.findLast(
     ({ address, data }) =>

@@ -157,9 +157,12 @@ function sentBy(run: Run, steps: readonly MigrationStep[], { root, store }: Read
       other && one.type !== other.type ? [{ from: one.type, to: other.type, id: other.id }] : [],
     );
   });
-  const renames = steps.filter(({ kind, address }) => kind.verb === 'rename' && !/[.:]/u.test(address));
+  const ofTypes = steps.filter(({ address }) => !/[.:]/u.test(address));
   const called = (type: string, isAfter: boolean): ReadonlySet<string> =>
-    new Set([type, ...renames.flatMap(({ address, data }) => linked(type, address, String(data.to), isAfter))]);
+    new Set([
+      type,
+      ...ofTypes.flatMap(({ address, kind, data }) => linked(type, address, kind.leadsTo?.(data), isAfter)),
+    ]);
   return {
     sent: (from, to) => {
       const [before, after] = [called(from, false), called(to, true)];
@@ -169,7 +172,8 @@ function sentBy(run: Run, steps: readonly MigrationStep[], { root, store }: Read
 }
 
 /** What a type is called beside a rename: before it, or after it. */
-function linked(type: string, old: string, now: string, isAfter: boolean): readonly string[] {
+function linked(type: string, old: string, now: string | undefined, isAfter: boolean): readonly string[] {
+  if (now === undefined) return [];
   if (isAfter) return type === old ? [now] : [];
   return type === now ? [old] : [];
 }

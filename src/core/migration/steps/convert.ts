@@ -37,6 +37,7 @@ export const convert = defineStep({
       .describe('The field by which a text names the entry that a reference leads to, or the other way: person.name.'),
     ...fillShape,
   },
+  addresses: ['by'],
   answers: ({ split, by }) =>
     split === undefined && by === undefined ? ['yes', 'value', 'cel'] : ['yes', 'no', 'value', 'cel'],
   say: ({ convert: address, field, split, by, ...fill }) => {

@@ -25,6 +25,8 @@ export const move = defineStep({
       .optional()
       .describe('Of a field that goes to another type: what it says there, where that is something else.'),
   },
+  leadsTo: ({ to }) => to,
+  addresses: ['to', 'along'],
   isGuess: true,
   answers: () => ['yes', 'no'],
   say: ({ move: address, to, along }) =>

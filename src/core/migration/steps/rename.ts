@@ -15,6 +15,10 @@ export const rename = defineStep({
     rename: z.string().describe('The address of what gets another name.'),
     to: z.string().describe('The new name alone.'),
   },
+  leadsTo: ({ rename: address, to }) => {
+    const { above, isTaxonomy } = partsOf(address);
+    return `${above}${to}${isTaxonomy ? ':' : ''}`;
+  },
   isGuess: true,
   answers: () => ['yes', 'no'],
   say: ({ rename: address, to }) => `\`${address}\` is called \`${to}\`, and all that mentions it follows.`,
@@ -24,9 +28,8 @@ export const rename = defineStep({
     return renameInModel(model, change);
   },
   inverse: ({ rename: address, to }) => {
-    const [, above = '', name = ''] = /^(.*[.:/])?([^.:/]+:?)$/u.exec(address) ?? [];
-    const isTaxonomy = name.endsWith(':');
-    return [{ rename: `${above}${to}${isTaxonomy ? ':' : ''}`, to: isTaxonomy ? name.slice(0, -1) : name }];
+    const { above, name, isTaxonomy } = partsOf(address);
+    return [{ rename: `${above}${to}${isTaxonomy ? ':' : ''}`, to: name }];
   },
   entries: (step, { before }) => {
     const change = renameOf(step);
@@ -41,6 +44,12 @@ export const rename = defineStep({
     };
   },
 });
+
+/** An address in what stands above its last name, with the sign between them, and that name. */
+function partsOf(address: string): { readonly above: string; readonly name: string; readonly isTaxonomy: boolean } {
+  const [, above = '', name = '', colon] = /^(.*[.:/])?([^.:/]+)(:?)$/u.exec(address) ?? [];
+  return { above, name, isTaxonomy: colon === ':' };
+}
 
 function renameOf({ rename: text, to }: { readonly rename: string; readonly to: string }): Rename {
   const address = addressed(text, 'rename', ['type', 'field', 'taxonomy', 'term', 'choice']);

@@ -23,6 +23,7 @@ export const send = defineStep({
       .optional()
       .describe('Fields that are called otherwise there: { title: name }.'),
   },
+  addresses: ['to'],
   isGuess: true,
   answers: () => ['yes', 'no', 'where'],
   say: ({ send: from, to, where, as = {} }) => {

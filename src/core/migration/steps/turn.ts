@@ -17,6 +17,7 @@ export const turn = defineStep({
     to: z.string().describe('The address of the reference on the other side, which is new.'),
     field: z.json().describe('That reference, as it stands in its type.'),
   },
+  addresses: ['to'],
   isGuess: true,
   answers: () => ['yes', 'no'],
   say: ({ turn: address, to }) => `\`${address}\` is turned round: \`${to}\` points at what pointed there.`,
