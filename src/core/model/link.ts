@@ -6,6 +6,7 @@ import { type Wording, wordsIn } from '../definition/wording.ts';
 import type { Kind, ModelContext } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
 import { compact, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { LazyMap } from '../plain/lazyMap.ts';
 import { humanize, pluralize } from '../plain/words.ts';
 import { type ContentTerms, linkTaxonomyOf, type Taxonomy, withBorrowed } from '../taxonomy/linkTaxonomy.ts';
 import { definingType, typesAcceptedAs } from './provenance.ts';
@@ -66,9 +67,12 @@ export function link(
       ]),
     ),
   );
-  const types = new Map<string, Type>();
-  for (const [name, type] of Object.entries(definition.types))
-    types.set(name, { ...linkType(name, type, { model: definition, readingOrder }), taxonomies, types });
+  // Most commands meet few of the types of a large model.
+  const types: ReadonlyMap<string, Type> = new LazyMap(Object.keys(definition.types), (name) => ({
+    ...linkType(name, definition.types[name] as TypeDoc, { model: definition, readingOrder }),
+    taxonomies,
+    types,
+  }));
   return { definition, types, taxonomies, context: contextOf(definition, types, taxonomies), readingOrder };
 }
 
@@ -170,13 +174,15 @@ function contextOf(
   types: ReadonlyMap<string, Type>,
   taxonomies: ReadonlyMap<string, Taxonomy>,
 ): ModelContext {
-  const fieldKinds = new Map<string, ReadonlyMap<string, string>>();
-  for (const [name, { fields }] of types)
-    fieldKinds.set(name, new Map(fieldsIn(fields).map((field) => [field.name, field.kind.name])));
-  const accepted = new Map([...types.keys()].map((type) => [type, typesAcceptedAs(shared, type)]));
+  const names = [...types.keys()];
+  const fieldKinds = new LazyMap(
+    names,
+    (name) => new Map(fieldsIn(types.get(name)?.fields ?? new Map()).map((field) => [field.name, field.kind.name])),
+  );
+  const accepted = new LazyMap(names, (name) => typesAcceptedAs(shared, name));
   return {
     languages,
-    types: [...types.keys()],
+    types: names,
     taxonomies: [...taxonomies.keys()],
     taxonomyOf: (taxonomy) => taxonomies.get(taxonomy),
     kindsOf: (type) => fieldKinds.get(type),

@@ -67,15 +67,28 @@ export const renameKey = <T>(
   object: Readonly<Record<string, T>>,
   from: string,
   to: string,
-): Readonly<Record<string, T>> =>
-  Object.fromEntries(Object.entries(object).map(([name, value]) => [name === from ? to : name, value]));
+): Readonly<Record<string, T>> => {
+  const renamed: Record<string, T> = {};
+  for (const name of Object.keys(object)) put(renamed, name === from ? to : name, object[name] as T);
+  return renamed;
+};
+
+/** Sets a key of an object that is still being made; `__proto__` too is a key like any other. */
+function put<T>(object: Record<string, T>, key: string, value: T): void {
+  if (key === '__proto__')
+    Object.defineProperty(object, key, { value, enumerable: true, configurable: true, writable: true });
+  else object[key] = value;
+}
 
 /** A copy of an object in which every value went through a function. */
 export const mapValues = <T, U>(
   object: Readonly<Record<string, T>>,
   change: (value: T, key: string) => U,
-): Readonly<Record<string, U>> =>
-  Object.fromEntries(Object.entries(object).map(([key, value]) => [key, change(value, key)]));
+): Readonly<Record<string, U>> => {
+  const mapped: Record<string, U> = {};
+  for (const key of Object.keys(object)) put(mapped, key, change(object[key] as T, key));
+  return mapped;
+};
 
 /** JSON Pointer (RFC 6901, section 3). The empty path is the whole value: `''`. */
 export const pointer = (path: Path): string =>
@@ -96,8 +109,11 @@ type Compact<T> = string extends keyof T
     };
 
 /** An object without the keys whose value is `undefined`. */
-export const compact = <T extends object>(object: T): Compact<T> =>
-  Object.fromEntries(Object.entries(object).filter(([, value]) => value !== undefined)) as Compact<T>;
+export function compact<T extends object>(object: T): Compact<T> {
+  const made: Record<string, unknown> = {};
+  for (const [key, value] of Object.entries(object)) if (value !== undefined) put(made, key, value);
+  return made as Compact<T>;
+}
 
 /** How many characters (UTF-16 code units) a value has when it is written as JSON without spaces. */
 export const jsonLength = (value: Json): number => JSON.stringify(value).length;
