@@ -14,7 +14,7 @@ function sourceHash() {
 
 rmSync('dist', { recursive: true, force: true });
 await build({
-  input: { cli: 'src/cli.ts', program: 'src/program.ts', schemas: 'src/schemas.ts' },
+  input: { cli: 'src/cli.ts', program: 'src/program.ts', thread: 'src/thread.ts', schemas: 'src/schemas.ts' },
   platform: 'node',
   logLevel: 'warn',
   // A package that is there both ways is taken as modules, which can be bundled.

@@ -1,21 +1,23 @@
 import { type Checker, compile } from '../core/check/compile.ts';
 import { CrossEntryCheck, type Joined } from '../core/check/crossEntry.ts';
 import { foundIn } from '../core/check/foundIn.ts';
+import { FactsPacker } from '../core/check/packedFacts.ts';
 import type { Assets } from '../core/entry/assets.ts';
 import { type Entry, type EntryAddress, entryAddressOf, keyOf } from '../core/entry/entry.ts';
-import { type Finding, findingOf } from '../core/entry/findings.ts';
-import { type MessageData, type MessageName, wordsOf } from '../core/messages/words.ts';
+import type { Finding } from '../core/entry/findings.ts';
 import type { Model } from '../core/model/link.ts';
 import { compareText } from '../core/plain/compareText.ts';
-import { compact, type Path, pointer } from '../core/plain/json.ts';
-import type { Span } from '../core/source/yaml.ts';
+import { compact, type Path } from '../core/plain/json.ts';
 import { foldedId } from '../stores/folder/fileName.ts';
-import type { EntryStore, Place, Stored, Unreadable } from '../stores/store.ts';
+import type { EntryStore, Place, Stored } from '../stores/store.ts';
 import { assetFolder } from '../workspace/assets.ts';
 import { timestamp } from '../workspace/clock.ts';
 import type { Place as FilePlace } from '../workspace/trouble.ts';
+import { CheckPart, type FindingAt, type PartChecked, type Placed, placed } from './checkPart.ts';
+import { findingOfFile } from './fileFinding.ts';
 import { linkReaderFor } from './linkReader.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
+import { placeAt } from './packedPlaces.ts';
 import type { Pass } from './walk.ts';
 
 /** Everything that checking all entries tells. */
@@ -32,8 +34,6 @@ interface CheckContext {
   readonly placeOf?: (path: Path) => FilePlace | undefined;
 }
 
-type Alone = ReturnType<Checker['check']>;
-
 /**
  * Checks every entry of a store against a model: each alone while it is read, then together. Places are worked out for
  * entries with findings only.
@@ -42,150 +42,134 @@ export async function checkPass(
   store: EntryStore,
   model: Model,
   context: CheckContext = {},
-): Promise<Pass<Alone, Checked>> {
+): Promise<Pass<Stored, Checked>> {
   const { assets } = context;
   const now = timestamp();
-  const checker = compile(model, compact({ now, assets, readLinks: await linkReaderFor(model) }));
-  const crossEntry = new CrossEntryCheck<Place>(model, { sayPlace, now });
-  const findings: LocatedFinding[] = [];
-  const used = new Set<string>();
-  const odd = new Map<string, EntryAddress[]>();
-  let looked = 0;
-
-  const locate = async (finding: Finding, place: Place): Promise<void> => {
-    const body = model.types.get(finding.entry.type)?.body?.name;
-    const { start, end } = await store.locate(place, finding.path, body);
-    findings.push(located(finding, place, { start, end }, context));
-  };
-  // A bare identifier where several types may stand: which is meant shows once all entries are known.
-  const bare: { readonly finding: Finding; readonly stored: Stored }[] = [];
-  const isBare = ({ message, value, data }: Finding): boolean =>
-    message === 'malformed-reference' &&
-    typeof value === 'string' &&
-    Array.isArray((data as { types?: unknown }).types);
-  const meantBy = ({ value, data }: Finding): Finding['fix'] => {
-    const types = (data as { readonly types: readonly string[] }).types.flatMap(model.context.acceptedAs);
-    const type = types.find((one) => crossEntry.placeOf({ type: one, id: String(value) }) !== undefined);
-    return type === undefined ? undefined : { set: `${type}/${String(value)}` };
-  };
-  const locateAll = async (some: readonly Finding[], { place }: Stored): Promise<void> => {
-    for (const finding of some) await locate(finding, place);
-  };
+  const here = new CheckPart(store, model, await checkerFor(model, { now, assets }));
+  const all = new JoinedParts(store, model, { ...context, now });
 
   return {
-    map: ({ entry }) => checker.check(entry),
-    fold: (alone, stored) => {
-      looked += 1;
-      for (const file of alone.facts.assets) used.add(file);
-      noteOdd(odd, stored);
-      for (const finding of alone.findings) if (isBare(finding)) bare.push({ finding, stored });
-      const known = bare.length > 0 ? alone.findings.filter((finding) => !isBare(finding)) : alone.findings;
-      const found = [...known, ...crossEntry.add(alone.facts, stored.place)];
-      return found.length > 0 ? locateAll(found, stored) : undefined;
+    map: (stored) => stored,
+    fold: (stored) => here.see(stored),
+    unreadable: (item) => here.unreadable(item),
+    finish: () => {
+      all.take(here.done());
+      return all.finish();
     },
-    unreadable: (item) => {
-      findings.push(unreadableFinding(item));
-    },
-    finish: async () => {
-      const { findings: together, ...joined } = crossEntry.join();
-      for (const { finding, stored } of bare) {
-        const fix = meantBy(finding);
-        const meant = fix && { fix, data: { ...finding.data, meant: fix.set } };
-        await locate({ ...finding, ...meant } as Finding, stored.place);
-      }
-      for (const finding of [...together, ...alikeFindings(odd, crossEntry)]) {
-        const place = crossEntry.placeOf(finding.entry);
-        if (place) await locate(finding, place);
-      }
-      findings.push(...crossEntry.empty().map(missingEntry), ...assetFindings(assets, used));
-      return { ...joined, findings: findings.sort(byPlace), looked };
+    apart: {
+      work: { pass: 'check', definition: model.definition, contentTerms: model.contentTerms, now, assets },
+      take: (part) => all.take(part),
     },
   };
 }
 
-/** Notes entries in files of their own whose identifiers hold more than small letters: another may be taken for them. */
-function noteOdd(odd: Map<string, EntryAddress[]>, { entry: { type, id }, place }: Stored): void {
-  if (place.offset !== undefined || /^[a-z0-9._-]*$/u.test(id)) return;
-  const key = `${type}/${foldedId(id)}`;
-  odd.set(key, [...(odd.get(key) ?? []), { type, id }]);
+/** The checker of single entries, at a moment. */
+export async function checkerFor(
+  model: Model,
+  { now, assets }: { readonly now: string; readonly assets?: Assets | undefined },
+): Promise<Checker> {
+  return compile(model, compact({ now, assets, readLinks: await linkReaderFor(model) }));
 }
 
-/** Entries whose files some systems take for one: all but the first. */
-const alikeFindings = (
-  odd: ReadonlyMap<string, readonly EntryAddress[]>,
-  crossEntry: CrossEntryCheck<Place>,
-): readonly Finding[] =>
-  [...odd].flatMap(([folded, entries]) => {
-    const plain = entryAddressOf(folded);
-    const place = crossEntry.placeOf(plain);
-    const isPlain = place !== undefined && place.offset === undefined && !entries.some(({ id }) => id === plain.id);
-    const [first, ...others] = isPlain ? [plain, ...entries] : entries;
-    return first ? others.map((one) => foundIn(one, 'duplicate-entry:alike', { other: keyOf(first) })) : [];
-  });
+/** Joins what was found in the parts of a store, which come in their order. */
+class JoinedParts {
+  readonly #store: EntryStore;
+  readonly #model: Model;
+  readonly #context: CheckContext;
+  readonly #crossEntry: CrossEntryCheck<Place>;
+  readonly #findings: LocatedFinding[] = [];
+  readonly #bare: FindingAt[] = [];
+  readonly #used = new Set<string>();
+  /** Entries with odd identifiers, by what some systems take them for. */
+  readonly #odd = new Map<string, EntryAddress[]>();
+  #looked = 0;
+
+  constructor(store: EntryStore, model: Model, { now, ...context }: CheckContext & { readonly now: string }) {
+    this.#store = store;
+    this.#model = model;
+    this.#context = context;
+    this.#crossEntry = new CrossEntryCheck<Place>(model, { sayPlace, now });
+  }
+
+  take({ facts, places, findings, bare, odd, assets }: PartChecked): void {
+    this.#looked += facts.entries.hash.length;
+    this.#crossEntry.add(facts, (entry) => placeAt(places, entry));
+    for (const one of findings) this.#add(one);
+    for (const one of bare) this.#bare.push(one);
+    for (const file of assets) this.#used.add(file);
+    for (const { type, id } of odd) {
+      const key = `${type}/${foldedId(id)}`;
+      this.#odd.set(key, [...(this.#odd.get(key) ?? []), { type, id }]);
+    }
+  }
+
+  #add({ finding, origin }: Placed): void {
+    const said = origin && this.#context.placeOf?.(origin);
+    const place = said && [said.file, said.line, said.column].filter((part) => part !== undefined).join(':');
+    this.#findings.push(place === undefined ? finding : { ...finding, origin: place });
+  }
+
+  async #locate(finding: Finding, place: Place): Promise<void> {
+    this.#add(await placed(this.#store, this.#model, { finding, place }));
+  }
+
+  async finish(): Promise<Checked> {
+    const { findings: together, ...joined } = this.#crossEntry.join();
+    for (const { finding, place } of this.#bare) {
+      const fix = this.#meantBy(finding);
+      const meant = fix && { fix, data: { ...finding.data, meant: fix.set } };
+      await this.#locate({ ...finding, ...meant } as Finding, place);
+    }
+    for (const finding of [...together, ...this.#alike()]) {
+      const place = this.#crossEntry.placeOfFinding(finding);
+      if (place) await this.#locate(finding, place);
+    }
+    for (const type of this.#crossEntry.empty())
+      this.#findings.push(findingOfFile(`content/${type}/`, 'missing-entry', { type }));
+    this.#findings.push(...assetFindings(this.#context.assets, this.#used));
+    return { ...joined, findings: this.#findings.sort(byPlace), looked: this.#looked };
+  }
+
+  /** What was meant by a bare identifier: the entry of the first type that has it. */
+  #meantBy({ value, data }: Finding): Finding['fix'] {
+    const types = (data as { readonly types: readonly string[] }).types.flatMap(this.#model.context.acceptedAs);
+    const type = types.find((one) => this.#crossEntry.placeOf({ type: one, id: String(value) }) !== undefined);
+    return type === undefined ? undefined : { set: `${type}/${String(value)}` };
+  }
+
+  /** Entries whose files some systems take for one: all but the first. */
+  #alike(): readonly Finding[] {
+    return [...this.#odd].flatMap(([folded, entries]) => {
+      const plain = entryAddressOf(folded);
+      const place = this.#crossEntry.placeOf(plain);
+      const isPlain = place !== undefined && place.offset === undefined && !entries.some(({ id }) => id === plain.id);
+      const [first, ...others] = isPlain ? [plain, ...entries] : entries;
+      return first ? others.map((one) => foundIn(one, 'duplicate-entry:alike', { other: keyOf(first) })) : [];
+    });
+  }
+}
 
 /** `content/light/a.yaml`, `content/lights.ndjson:7` */
 const sayPlace = ({ file, offset, line }: Place): string =>
   offset === undefined || line === undefined ? file : `${file}:${line}`;
 
-function located(
-  { path, entry, origin, fix, ...finding }: Finding,
-  { file }: Place,
-  { start, end }: Span,
-  { placeOf }: CheckContext,
-): LocatedFinding {
-  const said = origin && placeOf?.(origin);
-  return {
-    ...finding,
-    data: { ...finding.data },
-    ...wordsOf(finding),
-    entry: keyOf(entry),
-    file,
-    ...start,
-    end,
-    pointer: pointer(path),
-    ...(fix ? { fix: { ...fix } } : {}),
-    ...(said ? { origin: [said.file, said.line, said.column].filter((part) => part !== undefined).join(':') } : {}),
-  };
-}
-
 const byPlace = (a: LocatedFinding, b: LocatedFinding): number =>
   compareText(a.file, b.file) || a.line - b.line || a.column - b.column || compareText(a.finding, b.finding);
-
-const missingEntry = (type: string): LocatedFinding => ofFile(`content/${type}/`, 'missing-entry', { type });
-
-/** A finding about a file as a whole. */
-const ofFile = <M extends MessageName>(file: string, message: M, data: MessageData<M>): LocatedFinding => ({
-  finding: findingOf(message),
-  message,
-  data: { ...data },
-  severity: 'warning',
-  file,
-  line: 1,
-  column: 1,
-  pointer: '',
-  ...wordsOf({ message, data }),
-});
 
 /** What is wrong with files themselves, whoever uses them. */
 function assetFindings(assets: Assets = new Map(), used: ReadonlySet<string>): LocatedFinding[] {
   return [...assets].flatMap(([name, { media, named, isLink }]) => {
     const file = `${assetFolder}/${name}`;
     return [
-      ...(isLink ? [ofFile(file, 'symbolic-link:asset', {})] : []),
-      ...(named !== undefined && media !== named ? [ofFile(file, 'mislabelled-asset', { media, named })] : []),
-      ...(used.has(name) ? [] : [ofFile(file, 'unused-asset', {})]),
+      ...(isLink ? [findingOfFile(file, 'symbolic-link:asset', {})] : []),
+      ...(named !== undefined && media !== named ? [findingOfFile(file, 'mislabelled-asset', { media, named })] : []),
+      ...(used.has(name) ? [] : [findingOfFile(file, 'unused-asset', {})]),
     ];
   });
 }
 
 /** A file in the content folder that no store reads. */
-export const unreadFinding = (file: string): LocatedFinding => ofFile(file, 'unread-file', {});
-
-function unreadableFinding({ place: { file }, problem }: Unreadable): LocatedFinding {
-  const { line, column, says, mend, isLink } = problem;
-  const message = isLink ? 'symbolic-link' : 'unreadable-file';
-  return { ...ofFile(file, message, { problem: says, remedy: mend }), severity: 'error', line, column };
-}
+export const unreadFinding = (file: string): LocatedFinding => findingOfFile(file, 'unread-file', {});
 
 /**
  * Checks entries that a store does not hold yet: those that a rehearsed migration would write.
@@ -194,25 +178,32 @@ function unreadableFinding({ place: { file }, problem }: Unreadable): LocatedFin
 export class CheckAhead {
   readonly #checker: Checker;
   readonly #crossEntry: CrossEntryCheck<Place>;
+  readonly #facts: FactsPacker;
+  readonly #places: Place[] = [];
   readonly #findings: Finding[] = [];
 
   private constructor(model: Model, checker: Checker, now: string) {
     this.#checker = checker;
+    this.#facts = new FactsPacker(model);
     this.#crossEntry = new CrossEntryCheck(model, { sayPlace, now });
   }
 
   /** A check of entries against a model. */
   static async against(model: Model): Promise<CheckAhead> {
     const now = timestamp();
-    return new CheckAhead(model, compile(model, compact({ now, readLinks: await linkReaderFor(model) })), now);
+    return new CheckAhead(model, await checkerFor(model, { now }), now);
   }
 
   see(entry: Entry, place: Place): void {
     const { findings, facts } = this.#checker.check(entry);
-    this.#findings.push(...findings, ...this.#crossEntry.add(facts, place));
+    this.#findings.push(...findings);
+    this.#facts.add(facts, entry);
+    this.#places.push(place);
   }
 
+  /** What is wrong, now that all entries were seen. Asked for once. */
   findings(): readonly Finding[] {
+    this.#crossEntry.add(this.#facts.done(), (entry) => this.#places[entry] as Place);
     return [...this.#findings, ...this.#crossEntry.join().findings];
   }
 }

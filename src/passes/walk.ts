@@ -1,5 +1,8 @@
-import type { EntryStore, Stored, Unreadable } from '../stores/store.ts';
+import type { EntryStore, Item, Stored, Unreadable } from '../stores/store.ts';
 import { exitCodes, Trouble } from '../workspace/trouble.ts';
+import { both, eachItem, type Waiting } from './eachItem.ts';
+import { inThreads } from './threads.ts';
+import type { PassWork } from './work.ts';
 
 /**
  * Something that is done with every entry of a store. What it does with one is pure, so that any thread may do it; what
@@ -12,12 +15,28 @@ export interface Pass<Found, Result> {
   /** Takes what cannot be read as an entry. Passes that say nothing of it leave it out. */
   unreadable?(item: Unreadable): void;
   finish(): Promise<Result> | Result;
+  /** How other threads do it with whole parts of a large store, where they can. */
+  readonly apart?: Apart;
+}
+
+/** A pass that other threads take part in. */
+interface Apart {
+  /** What they have to do, as plain data. */
+  readonly work: PassWork;
+  /** Takes what one of them made of a part; the parts come in their order. */
+  take(made: never): void;
 }
 
 /** What one walk is told of its surroundings. */
 export interface WalkOptions {
-  /** Called once for each thing that is read, so that progress can be shown. */
-  readonly watch?: (() => void) | undefined;
+  /** Called for what was read, so that progress can be shown. */
+  readonly watch?: ((read?: Read) => void) | undefined;
+}
+
+/** How many things were read since the last time, and how much of all there is has been by now: from 0 to 1. */
+interface Read {
+  readonly count: number;
+  readonly share: number;
 }
 
 /**
@@ -28,17 +47,12 @@ export interface WalkOptions {
 export async function walk<R extends readonly unknown[]>(
   store: EntryStore,
   passes: { readonly [K in keyof R]: Pass<unknown, R[K]> },
-  { watch }: WalkOptions = {},
+  options: WalkOptions = {},
 ): Promise<R> {
   const stop = stoppable();
   try {
-    for (const part of await store.parts(1))
-      for await (const item of store.read(part)) {
-        watch?.();
-        if (stop.isDue()) await stop.listen();
-        if ('entry' in item) await show(item, passes);
-        else for (const pass of passes) pass.unreadable?.(item);
-      }
+    const isTaken = await walkApart(store, passes, options, stop);
+    if (!isTaken) await walkHere(store, passes, options, stop);
     const results: unknown[] = [];
     for (const pass of passes) results.push(await pass.finish());
     return results as readonly unknown[] as R;
@@ -47,28 +61,56 @@ export async function walk<R extends readonly unknown[]>(
   }
 }
 
-function show(stored: Stored, passes: readonly Pass<unknown, unknown>[]): Promise<void> | undefined {
-  let waiting: Promise<void> | undefined;
-  for (const pass of passes) {
-    const taken = pass.fold(pass.map(stored), stored);
-    // Most have nothing to wait for, and a promise for each entry is felt.
-    if (taken) waiting = waiting ? waiting.then(() => taken) : taken;
-  }
-  return waiting;
+type Passes = readonly Pass<unknown, unknown>[];
+
+/** @returns whether other threads did it: a small store is walked sooner than they are there. */
+async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptions, stop: Stop): Promise<boolean> {
+  const { home } = store;
+  const apart = passes.flatMap((pass) => pass.apart ?? []);
+  if (!home || apart.length < passes.length) return false;
+  const parts = await store.parts(mostParts);
+  if (parts.length < 2) return false;
+  let taken = 0;
+  await inThreads({ home, passes: apart.map(({ work }) => work) }, parts, stop.signal, ({ made, count }) => {
+    taken += 1;
+    for (const [index, one] of apart.entries()) one.take(made[index] as never);
+    watch?.({ count, share: taken / parts.length });
+  });
+  return true;
 }
+
+/** So many parts are small enough to be handed over soon, and to be shared out evenly. */
+const mostParts = 256;
+
+async function walkHere(store: EntryStore, passes: Passes, { watch }: WalkOptions, stop: Stop): Promise<void> {
+  const take = (item: Item): Waiting => {
+    watch?.();
+    if ('entry' in item) return show(item, passes);
+    for (const pass of passes) pass.unreadable?.(item);
+    return undefined;
+  };
+  for (const part of await store.parts(1))
+    await eachItem(store, part, (item) => (stop.isDue() ? stop.listen().then(() => take(item)) : take(item)));
+}
+
+const show = (stored: Stored, passes: Passes): Waiting =>
+  passes.reduce<Waiting>((waiting, pass) => both(waiting, pass.fold(pass.map(stored), stored)), undefined);
 
 /** How often a walk looks up, in milliseconds: so long may Ctrl-C take. */
 const between = 100;
 
+type Stop = ReturnType<typeof stoppable>;
+
 function stoppable() {
   let last = Date.now();
-  let isStopped = false;
-  const stop = (): void => {
-    isStopped = true;
-  };
+  const controller = new AbortController();
+  const { signal } = controller;
+  const stop = (): void => controller.abort(stopped());
 
   process.once('SIGINT', stop);
   return {
+    /** Aborted once somebody presses Ctrl-C, which is the reason. */
+    signal,
     isDue: () => {
       const now = Date.now();
       if (now - last < between) return false;
@@ -78,15 +120,14 @@ function stoppable() {
     /** Lets signals in. */
     listen: async () => {
       await new Promise((resolve) => setImmediate(resolve));
-      if (isStopped)
-        throw new Trouble('stopped', 'stopped, as you asked', {
-          mend: 'Nothing was changed.',
-          exit: exitCodes.stopped,
-        });
+      signal.throwIfAborted();
     },
     done: () => process.off('SIGINT', stop),
   };
 }
+
+const stopped = (): Trouble =>
+  new Trouble('stopped', 'stopped, as you asked', { mend: 'Nothing was changed.', exit: exitCodes.stopped });
 
 /** Every entry of a store, for what needs no pass of its own. */
 export async function* entriesOf(store: EntryStore): AsyncIterable<Stored> {

@@ -31,14 +31,15 @@ export class KeyNames {
 
   /** A key that has the name of something which another key holds here. */
   clashIn(data: JsonObject): string | undefined {
+    if (this.#differing.length === 0) return undefined;
     const held = new Set(this.#keys.values());
     return this.#differing.find(([usual]) => Object.hasOwn(data, usual) && !held.has(usual))?.[0];
   }
 
   /** What is stored, under the keys of the workspace. */
   usual(stored: JsonObject): JsonObject {
+    if (this.#differing.length === 0) return stored;
     const names = new Map(this.#differing.map(([usual, here]) => [here, usual]));
-    if (names.size === 0) return stored;
     return Object.fromEntries(Object.entries(stored).map(([key, value]) => [names.get(key) ?? key, value]));
   }
 

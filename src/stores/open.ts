@@ -8,22 +8,17 @@ import { FolderStore } from './folder/folder.ts';
 import { KeyNames } from './keys.ts';
 import { LinesStore } from './lines/lines.ts';
 import { several } from './several.ts';
-import type { EntryStore } from './store.ts';
-
-/** Where the entries of a workspace are. */
-interface Kept {
-  readonly root: string;
-  readonly content: readonly StoreOptions[];
-}
+import type { EntryStore, StoreHome } from './store.ts';
 
 /** All stores of a workspace as one. */
-export function openStore({ root, content }: Kept): EntryStore {
+export function openStore({ root, content }: StoreHome): EntryStore {
   const stores = content.map((options, index) => {
     const name = `${index + 1}`;
     return [name, openOne(root, name, options, content)] as const;
   });
   const [only] = stores;
-  return only && stores.length === 1 ? only[1] : several(new Map(stores));
+  const store = only && stores.length === 1 ? only[1] : several(new Map(stores));
+  return Object.assign(store, { home: { root, content } });
 }
 
 function openOne(root: string, name: string, options: StoreOptions, all: readonly StoreOptions[]): EntryStore {
@@ -54,7 +49,7 @@ function filesOfFolder(root: string, folder: string, all: readonly StoreOptions[
 const isOurOwn = (file: string): boolean => file === contentRevisionFile || isTermsFile(file);
 
 /** The files that hold entries, in the order of their stores. */
-export const contentFiles = ({ root, content }: Kept): readonly string[] =>
+export const contentFiles = ({ root, content }: StoreHome): readonly string[] =>
   content.flatMap((one) =>
     'folder' in one
       ? filesOfFolder(root, one.folder, content)
@@ -62,7 +57,7 @@ export const contentFiles = ({ root, content }: Kept): readonly string[] =>
   );
 
 /** The files in the content folder that no store reads. */
-export function unreadFiles(kept: Kept): readonly string[] {
+export function unreadFiles(kept: StoreHome): readonly string[] {
   const read = new Set(contentFiles(kept));
   return listFiles(kept.root, contentFolder, [''])
     .map((file) => `${contentFolder}/${file}`)

@@ -1,3 +1,4 @@
+import type { StoreOptions } from '../core/definition/workspace.ts';
 import type { Entry, EntryAddress } from '../core/entry/entry.ts';
 import type { Operation } from '../core/migration/operation.ts';
 import type { JsonObject, Path } from '../core/plain/json.ts';
@@ -10,13 +11,15 @@ import type { Position, Span } from '../core/source/yaml.ts';
  */
 export interface EntryStore {
   readonly can: Abilities;
+  /** What another thread opens the same store by; absent where none can. */
+  readonly home?: StoreHome;
   /**
    * What is kept, cut into parts that are read one after another or side by side.
    * @param atMost how many parts are wanted; there may be fewer.
    */
   readonly parts: (atMost: number) => Promise<readonly Part[]>;
   /** Every entry of a part in a stable order, one at a time, each as it is at that moment. */
-  readonly read: (part: Part) => AsyncIterable<Item>;
+  readonly read: (part: Part) => AsyncIterable<Item> | Iterable<Item>;
   /**
    * One entry by its address.
    * @param near where it was met before, if it was: looked at first.
@@ -40,6 +43,12 @@ export interface EntryStore {
   readonly begin: (sink: FileSink) => Transaction;
 }
 
+/** Where the entries of a workspace are: plain data. */
+export interface StoreHome {
+  readonly root: string;
+  readonly content: readonly StoreOptions[];
+}
+
 /** What a store can do beyond reading and changing entries. */
 interface Abilities {
   /** Whether it tells where values stand. */
@@ -54,7 +63,7 @@ interface Abilities {
 export interface Part {
   /** The name of its store. */
   readonly store: string;
-  readonly [key: string]: string | number;
+  readonly [key: string]: string | number | readonly string[];
 }
 
 /** A reference to where an entry is kept. */

@@ -15,6 +15,8 @@ export const exitCodes = {
   stopped: 130,
 } as const;
 
+type ExitCode = (typeof exitCodes)[keyof typeof exitCodes];
+
 /** A place in a file, as people write it: `model/types/lighthouse.yaml:4:3`. */
 export interface Place {
   readonly file: string;
@@ -26,11 +28,14 @@ interface Details {
   /** What to do about it. */
   readonly mend: string;
   readonly where?: Place;
-  readonly exit?: (typeof exitCodes)[keyof typeof exitCodes];
+  readonly exit?: ExitCode;
   /** More of the same kind, one line each. */
   readonly also?: readonly string[];
   readonly cause?: unknown;
 }
+
+/** The same as plain data. */
+export interface TroubleData extends Pick<Trouble, 'code' | 'message' | 'mend' | 'where' | 'also' | 'exit'> {}
 
 /** Something that stops a command, with a stable name, where it is, and what to do. */
 export class Trouble extends Error {
@@ -38,7 +43,7 @@ export class Trouble extends Error {
   readonly code: string;
   readonly mend: string;
   readonly where: Place | undefined;
-  readonly exit: number;
+  readonly exit: ExitCode;
   readonly also: readonly string[];
 
   constructor(code: string, says: string, { mend, where, exit = exitCodes.unusable, also = [], cause }: Details) {
@@ -48,6 +53,16 @@ export class Trouble extends Error {
     this.where = where;
     this.exit = exit;
     this.also = also;
+  }
+
+  /** What another thread can be handed. */
+  data(): TroubleData {
+    const { code, message, mend, where, exit, also } = this;
+    return { code, message, mend, where, exit, also };
+  }
+
+  static from({ code, message, mend, where, exit, also }: TroubleData): Trouble {
+    return new Trouble(code, message, { mend, also, exit, ...(where ? { where } : {}) });
   }
 }
 

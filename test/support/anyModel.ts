@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { z } from 'zod';
 import { compile } from '../../src/core/check/compile.ts';
 import { CrossEntryCheck } from '../../src/core/check/crossEntry.ts';
+import { FactsPacker } from '../../src/core/check/packedFacts.ts';
 import { verify } from '../../src/core/check/verifyModel.ts';
 import type { FieldDoc } from '../../src/core/definition/field.ts';
 import type { ModelDoc } from '../../src/core/definition/model.ts';
@@ -415,9 +416,12 @@ export function obeying(model: Model): fc.Arbitrary<readonly Entry[]> {
 export function errorsOf(model: Model, entries: readonly Entry[]): readonly Finding[] {
   const checker = compile(model);
   const together = new CrossEntryCheck<string>(model, { sayPlace: String });
+  const packer = new FactsPacker(model);
   const alone = entries.flatMap((entry) => {
     const { findings, facts } = checker.check(entry);
-    return [...findings, ...together.add(facts, keyOf(entry))];
+    packer.add(facts, entry);
+    return findings;
   });
+  together.add(packer.done(), (index) => keyOf(entries[index] as Entry));
   return [...alone, ...together.join().findings].filter(({ severity }) => severity === 'error');
 }

@@ -1,17 +1,18 @@
-import { type EntryAddress, entryAddressOf, keyOf } from '../entry/entry.ts';
+import type { Status } from '../definition/builtIn.ts';
+import { type EntryAddress, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
+import { areSame, HashIndex, isTextAt, NumberColumn, type Texts, textAt } from '../plain/columns.ts';
 import { compact, type JsonObject, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import type { EntryView } from '../rules/expression.ts';
 import { lookInto } from '../rules/lookUp.ts';
 import { type Judge, judgements } from './crossField.ts';
 import type { StoredCount, Unmet } from './derived.ts';
-import type { Facts } from './facts.ts';
 import { foundIn } from './foundIn.ts';
-import { type Bound, boundsOf, brokenBounds, type Link, pointingBy } from './pointing.ts';
-import { uniqueAmong } from './uniqueness.ts';
+import { hashOfAddress, type PackedFacts, statusNumbered, type UniqueField } from './packedFacts.ts';
+import { type Bound, boundsOf, brokenBounds, fieldsCounted, type Link, pointingBy } from './pointing.ts';
 import { hiddenFrom } from './visibility.ts';
 
 /** What the entries say together, gathered by pass two. */
@@ -34,15 +35,29 @@ interface Circumstances<Place> {
   readonly now?: string | undefined;
 }
 
+/** Facts of some entries, with the numbers that the first of them, and the first of its unique values, has among all. */
+interface Chunk<Place> {
+  readonly facts: PackedFacts;
+  readonly base: number;
+  readonly uniqueBase: number;
+  readonly placeOf: (entry: number) => Place;
+}
+
 /**
  * Pass two of checking: joins the facts of all entries. Memory grows with the number of facts, not with the size of
  * the entries.
  */
 export class CrossEntryCheck<Place> {
-  readonly #entries = new Map<string, Pick<Facts, 'status' | 'window' | 'ineligible'> & { readonly place: Place }>();
-  readonly #unique = new Map<string, string>();
-  readonly #links: Link[] = [];
-  readonly #counts: { readonly entry: string; readonly count: StoredCount }[] = [];
+  readonly #chunks: Chunk<Place>[] = [];
+  readonly #entries = new HashIndex();
+  /** In which of them an entry is, by its number. */
+  readonly #chunkOfEntry = new NumberColumn();
+  readonly #unique = new HashIndex();
+  /** The numbers of entries that have the address of another before them; what they say counts for nothing. */
+  readonly #duplicates = new Set<number>();
+  readonly #findings: Finding[] = [];
+  /** Where findings stand that are not in the first entry of their address. */
+  readonly #elsewhere = new Map<Finding, Place>();
   readonly #lookedUp = new Map<string, JsonObject>();
   readonly #postponed: EntryView[] = [];
   readonly #ids = new Map<string, ReadonlyMap<string, true>>();
@@ -50,11 +65,7 @@ export class CrossEntryCheck<Place> {
   readonly #terms = new Map<string, number>();
   readonly #singles: ReadonlySet<string>;
   readonly #model: Model;
-  /** Whether any type extends another. */
-  readonly #isBased: boolean;
   readonly #bounds: readonly Bound[];
-
-  readonly #scopes = new Map<string, string>();
   readonly #circumstances: Circumstances<Place>;
 
   /** @param model the model that the entries are checked against. */
@@ -64,59 +75,119 @@ export class CrossEntryCheck<Place> {
       [...model.types.values()].filter(({ definition }) => definition.single).map(({ name }) => name),
     );
     this.#model = model;
-    this.#isBased = Object.values(model.definition.shared?.types ?? {}).some((one) => one.extends !== undefined);
     this.#bounds = boundsOf(model);
   }
 
   /**
-   * Takes the facts of one entry.
-   * @param place where the entry lies, for messages about another one like it.
-   * @returns what is wrong beside the entries that came before.
+   * Takes the facts of some entries, which come behind those that were taken before.
+   * @param placeOf where an entry of them lies, by its number.
    */
-  add(facts: Facts, place: Place): readonly Finding[] {
-    const { entry, status, window, unique, links, terms, ineligible, counts } = facts;
-    const first = this.#entries.get(entry);
-    if (first)
-      return [foundIn(entryAddressOf(entry), 'duplicate-entry', { place: this.#circumstances.sayPlace(first.place) })];
-
-    this.#entries.set(entry, { status, window, place, ineligible });
-    if (facts.lookedUp) this.#lookedUp.set(entry, facts.lookedUp);
-    if (facts.postponed) this.#postponed.push(facts.postponed);
-    const { type } = entryAddressOf(entry);
-    this.#perType.set(type, (this.#perType.get(type) ?? 0) + 1);
-    for (const { path, to, field } of links) this.#links.push({ from: entry, path, to: `${to.type}/${to.id}`, field });
-    for (const count of counts) this.#counts.push({ entry, count });
-    for (const term of new Set(terms)) this.#terms.set(term, (this.#terms.get(term) ?? 0) + 1);
-    const tooMany = this.#singles.has(type) && (this.#perType.get(type) ?? 0) > 1;
-    const several = tooMany ? [foundIn(entryAddressOf(entry), 'more-than-one', { type })] : [];
-    const shared = unique.flatMap((fact) => this.#addUnique(entry, type, fact));
-
-    return [...several, ...shared];
+  add(facts: PackedFacts, placeOf: (entry: number) => Place): void {
+    const chunk = { facts, placeOf, base: this.#entries.size, uniqueBase: this.#unique.size };
+    this.#chunkOfEntry.fill(this.#chunks.length, facts.entries.hash.length);
+    this.#chunks.push(chunk);
+    this.#addEntries(chunk);
+    this.#addUnique(chunk);
+    const { from, names, name } = facts.terms;
+    for (const [index, entry] of from.entries()) {
+      const term = names[name[index] ?? 0] ?? '';
+      if (!this.#duplicates.has(chunk.base + entry)) this.#terms.set(term, (this.#terms.get(term) ?? 0) + 1);
+    }
+    for (const [entry, { lookedUp, postponed }] of facts.rare) {
+      if (this.#duplicates.has(chunk.base + entry)) continue;
+      if (lookedUp) this.#lookedUp.set(keyOf(addressIn(facts, entry)), lookedUp);
+      if (postponed) this.#postponed.push(postponed);
+    }
   }
 
-  /** The type among whose entries, and those of what extends it, a field of an entry has to differ. */
-  #uniqueAmong(type: string, field: string): string {
-    if (!this.#isBased) return type;
-    const key = `${type}.${field}`;
-    const known = this.#scopes.get(key);
-    if (known !== undefined) return known;
-    const [name = ''] = field.split('/');
-    const scope = uniqueAmong(this.#model, type, name);
-    this.#scopes.set(key, scope);
-    return scope;
+  #addEntries({ facts, base, placeOf }: Chunk<Place>): void {
+    const { types, type: typeOf, hash: hashes, id } = facts.entries;
+    for (const [entry, hash] of hashes.entries()) {
+      const type = types[typeOf[entry] ?? 0] ?? '';
+      const first = this.#entries.find(hash, (number) => this.#isSame(number, type, facts.entries.id, entry));
+      if (first === undefined) this.#entries.add(hash);
+      else {
+        this.#entries.skip();
+        this.#duplicates.add(base + entry);
+        const { chunk, local } = this.#chunkOf(first);
+        const place = this.#circumstances.sayPlace(chunk.placeOf(local));
+        const found = foundIn({ type, id: textAt(id, entry) }, 'duplicate-entry', { place });
+        this.#findings.push(found);
+        this.#elsewhere.set(found, placeOf(entry));
+        continue;
+      }
+      const count = (this.#perType.get(type) ?? 0) + 1;
+      this.#perType.set(type, count);
+      if (count > 1 && this.#singles.has(type))
+        this.#findings.push(foundIn({ type, id: textAt(id, entry) }, 'more-than-one', { type }));
+    }
   }
 
-  #addUnique(entry: string, type: string, { field, value, path }: Facts['unique'][number]): readonly Finding[] {
-    const key = `${this.#uniqueAmong(type, field)}.${field}=${JSON.stringify(value)}`;
-    const first = this.#unique.get(key);
-    if (first === undefined) this.#unique.set(key, entry);
-    if (first === undefined) return [];
-    return [foundIn(entryAddressOf(entry), 'not-unique', { value, first }, { path: path ?? field.split('/') })];
+  #addUnique({ facts, base }: Chunk<Place>): void {
+    const { from, fields, field: fieldOf, value, hash: hashes, paths } = facts.unique;
+    for (const [index, hash] of hashes.entries()) {
+      const entry = from[index] ?? 0;
+      const field = fields[fieldOf[index] ?? 0];
+      const counts = field !== undefined && !this.#duplicates.has(base + entry);
+      const first = counts
+        ? this.#unique.find(hash, (number) => this.#isSameValue(number, field, value, index))
+        : undefined;
+      if (counts && first === undefined) this.#unique.add(hash);
+      else this.#unique.skip();
+      if (first === undefined || !counts) continue;
+      const data = { value: JSON.parse(textAt(value, index)), first: keyOf(this.#holderOf(first)) };
+      const path = paths.get(index) ?? field.field.split('/');
+      this.#findings.push(foundIn(addressIn(facts, entry), 'not-unique', data, { path }));
+    }
+  }
+
+  /** The facts that hold the entry with a number among all, and its number there. */
+  #chunkOf(number: number): { readonly chunk: Chunk<Place>; readonly local: number } {
+    const chunk = this.#chunks[this.#chunkOfEntry.at(number)] as Chunk<Place>;
+    return { chunk, local: number - chunk.base };
+  }
+
+  #isSame(number: number, type: string, ids: Texts, index: number): boolean {
+    const { facts, base } = this.#chunks[this.#chunkOfEntry.at(number)] as Chunk<Place>;
+    const { types, type: typeOf, id } = facts.entries;
+    const local = number - base;
+    return areSame(id, local, ids, index) && types[typeOf[local] ?? 0] === type;
+  }
+
+  #isSameValue(number: number, { among, field }: UniqueField, values: Texts, index: number): boolean {
+    const chunk = lastStartingAt(this.#chunks, number, ({ uniqueBase }) => uniqueBase);
+    const local = number - chunk.uniqueBase;
+    const { fields, field: fieldOf, value } = chunk.facts.unique;
+    const other = fields[fieldOf[local] ?? 0];
+    if (other?.among !== among || other.field !== field) return false;
+    return areSame(value, local, values, index);
+  }
+
+  /** The entry that has a unique value, by the number of that. */
+  #holderOf(number: number): EntryAddress {
+    const chunk = lastStartingAt(this.#chunks, number, ({ uniqueBase }) => uniqueBase);
+    return addressIn(chunk.facts, chunk.facts.unique.from[number - chunk.uniqueBase] ?? 0);
+  }
+
+  #numberOf({ type, id }: EntryAddress): number | undefined {
+    return this.#entries.find(hashOfAddress(type, id), (number) => {
+      const { chunk, local } = this.#chunkOf(number);
+      const { types, type: typeOf, id: ids } = chunk.facts.entries;
+      return types[typeOf[local] ?? 0] === type && isTextAt(ids, local, id);
+    });
   }
 
   /** Where an entry lies, as `add` was told. */
   placeOf(entry: EntryAddress): Place | undefined {
-    return this.#entries.get(keyOf(entry))?.place;
+    const number = this.#numberOf(entry);
+    if (number === undefined) return undefined;
+    const { chunk, local } = this.#chunkOf(number);
+    return chunk.placeOf(local);
+  }
+
+  /** Where the entry lies that a finding of `join` is about. */
+  placeOfFinding(finding: Finding): Place | undefined {
+    return this.#elsewhere.get(finding) ?? this.placeOf(finding.entry);
   }
 
   /** Types that should have exactly one entry and have none. */
@@ -126,78 +197,139 @@ export class CrossEntryCheck<Place> {
 
   /** Looks at all references, now that every entry is known. */
   join(): Joined {
-    const references = new Map<string, number>();
-    const findings = this.#links.flatMap(({ from, path, to, field }) => {
-      const pair = `${entryAddressOf(from).type} → ${entryAddressOf(to).type}`;
-      references.set(pair, (references.get(pair) ?? 0) + 1);
-      const target = this.#entries.get(to);
-      if (!target)
-        return [foundIn(entryAddressOf(from), 'dangling-reference', { to, near: this.#nearest(to) }, { path })];
-      const unmet = this.#unmet(target.ineligible, from, field);
-      if (unmet) return [this.#notEligible({ from, path, to }, unmet)];
-      return this.#unseen(from, path, to);
-    });
+    const references = new PairCount();
+    const findings: Finding[] = [];
+    for (const chunk of this.#chunks) this.#follow(chunk, references, findings);
+    const counted = this.#storedCounts();
+    const watched = new Set([
+      ...this.#bounds.map(({ field }) => field.address),
+      ...fieldsCounted(
+        counted.map(({ count }) => count.of),
+        this.#model,
+      ),
+    ]);
+    const links = watched.size === 0 ? [] : [...this.#linksBy(watched)];
+
     return {
       findings: [
+        ...this.#findings,
         ...findings,
-        ...brokenBounds(this.#bounds, this.#links, this.#entries),
-        ...this.#wrongCounts(),
+        ...brokenBounds(this.#bounds, links, (targets) => this.#entriesOf(targets)),
+        ...wrongCounts(counted, links, this.#model),
         ...this.#judgedLate(),
       ],
       entries: this.#perType,
-      references,
+      references: references.byName(),
       terms: this.#terms,
     };
   }
 
-  /** What readers of one entry do not see of another that it points at. */
-  #unseen(from: string, path: Path, to: string): readonly Finding[] {
-    const [reader, target] = [this.#entries.get(from), this.#entries.get(to)];
-    if (!target || reader?.status !== 'published') return [];
+  /** Follows the references of some entries. */
+  #follow({ facts, base }: Chunk<Place>, references: PairCount, findings: Finding[]): void {
+    const { from, type, types, id, hash, field, fields, path: pathOf, paths } = facts.links;
+    const { types: fromTypes, type: fromType } = facts.entries;
+    const pairs = references.of(fromTypes, types);
+    for (let index = 0; index < from.length; index += 1) {
+      const entry = from[index] ?? 0;
+      if (this.#duplicates.has(base + entry)) continue;
+      const toType = type[index] ?? 0;
+      pairs.add(fromType[entry] ?? 0, toType);
+      const target = this.#entries.find(hash[index] ?? 0, (number) =>
+        this.#isSame(number, types[toType] ?? '', id, index),
+      );
+      const path = paths[pathOf[index] ?? 0] ?? [];
+      const found =
+        target === undefined
+          ? this.#dangling(addressIn(facts, entry), { type: types[toType] ?? '', id: textAt(id, index) }, path)
+          : this.#wrongTarget(base + entry, target, fields[field[index] ?? 0] ?? '', path);
+      if (found) findings.push(found);
+    }
+  }
+
+  #dangling(from: EntryAddress, to: EntryAddress, path: Path): Finding {
+    return foundIn(from, 'dangling-reference', { to: keyOf(to), near: this.#nearest(to) }, { path });
+  }
+
+  /** What is wrong with a reference to an entry that is there, by the numbers of both. */
+  #wrongTarget(from: number, to: number, field: string, path: Path): Finding | undefined {
+    const target = this.#known(to);
+    const reader = this.#known(from);
+    const ineligible = target.rare?.ineligible ?? [];
+    if (ineligible.length === 0 && target.status === 'published' && target.rare?.window === undefined) return undefined;
+    const [entry, key] = [reader.address(), keyOf(target.address())];
+    const unmet = this.#unmet(ineligible, entry, field);
+    if (unmet) {
+      const severity = reader.status === 'published' ? 'error' : 'warning';
+      const { condition, part } = unmet;
+      return foundIn(entry, 'not-eligible', compact({ to: key, condition, part }), {
+        path,
+        severity,
+        limit: condition,
+      });
+    }
+    if (reader.status !== 'published') return undefined;
     const { status } = target;
     const warning = { path, severity: 'warning' } as const;
-    if (status !== 'published') return [foundIn(entryAddressOf(from), 'target-not-published', { to, status }, warning)];
-
+    if (status !== 'published') return foundIn(entry, 'target-not-published', { to: key, status }, warning);
     const { now } = this.#circumstances;
-    const hidden = now === undefined ? undefined : hiddenFrom(reader.window, target.window, now);
-    if (!hidden) return [];
-    return [foundIn(entryAddressOf(from), `target-not-published:${hidden.why}`, { to, date: hidden.date }, warning)];
+    const hidden = now === undefined ? undefined : hiddenFrom(reader.rare?.window, target.rare?.window, now);
+    return hidden && foundIn(entry, `target-not-published:${hidden.why}`, { to: key, date: hidden.date }, warning);
+  }
+
+  /** What is known of an entry by its number. */
+  #known(number: number) {
+    const { chunk, local } = this.#chunkOf(number);
+    return {
+      address: () => addressIn(chunk.facts, local),
+      status: statusNumbered(chunk.facts.entries.status[local]),
+      rare: chunk.facts.rare.get(local),
+    };
+  }
+
+  /** The references that stand in some fields. */
+  *#linksBy(wanted: ReadonlySet<string>): Iterable<Link> {
+    for (const { facts, base } of this.#chunks) {
+      const { from, field, fields, path, paths, type, types, id } = facts.links;
+      const isWanted = fields.map((address) => wanted.has(address));
+      for (const [index, entry] of from.entries()) {
+        const number = field[index] ?? 0;
+        if (!isWanted[number] || this.#duplicates.has(base + entry)) continue;
+        yield {
+          from: keyOf(addressIn(facts, entry)),
+          path: paths[path[index] ?? 0] ?? [],
+          to: keyOf({ type: types[type[index] ?? 0] ?? '', id: textAt(id, index) }),
+          field: fields[number] ?? '',
+        };
+      }
+    }
+  }
+
+  /** The entries of some types. */
+  *#entriesOf(wanted: ReadonlySet<string>): Iterable<{ readonly entry: EntryAddress; readonly status: Status }> {
+    for (const { facts, base } of this.#chunks) {
+      const { type: typeOf, types, status } = facts.entries;
+      const isWanted = types.map((name) => wanted.has(name));
+      for (const [index, type] of typeOf.entries())
+        if (isWanted[type] && !this.#duplicates.has(base + index))
+          yield { entry: addressIn(facts, index), status: statusNumbered(status[index]) };
+    }
+  }
+
+  #storedCounts(): readonly CountIn[] {
+    return this.#chunks.flatMap(({ facts, base }) =>
+      [...facts.rare].flatMap(([entry, { counts }]) =>
+        this.#duplicates.has(base + entry) ? [] : counts.map((count) => ({ entry: addressIn(facts, entry), count })),
+      ),
+    );
   }
 
   /** Of the conditions that a target does not meet, the one that the field of an entry puts on it. */
-  #unmet(unmet: readonly Unmet[], from: string, address: string): Unmet | undefined {
+  #unmet(unmet: readonly Unmet[], from: EntryAddress, address: string): Unmet | undefined {
     if (unmet.length === 0) return undefined;
-    const type = this.#model.types.get(entryAddressOf(from).type);
+    const type = this.#model.types.get(from.type);
     const field = type && fieldNamed(type, address.slice(address.indexOf('.') + 1));
     const eligible = field?.kind.pointsAt(field.options).eligible;
     return unmet.find(({ condition }) => condition === eligible);
-  }
-
-  #notEligible({ from, path, to }: Omit<Link, 'field'>, { condition, part }: Unmet): Finding {
-    const severity = this.#entries.get(from)?.status === 'published' ? 'error' : 'warning';
-    return foundIn(entryAddressOf(from), 'not-eligible', compact({ to, condition, part }), {
-      path,
-      severity,
-      limit: condition,
-    });
-  }
-
-  /** Stored counts of what points at an entry that are no longer true. */
-  *#wrongCounts(): Iterable<Finding> {
-    if (this.#counts.length === 0) return;
-    const pointing = pointingBy(this.#links, new Set(this.#counts.map(({ count }) => count.of)), this.#model);
-    for (const { entry, count } of this.#counts) {
-      const number = pointing.get(`${count.of} ${entry}`)?.size ?? 0;
-      if (number === count.stored) continue;
-      const data = { stored: count.stored, computed: number, by: count.of };
-      yield foundIn(entryAddressOf(entry), 'not-computed:count', data, {
-        severity: 'warning',
-        path: count.path,
-        value: count.stored,
-        limit: number,
-        fix: { set: number },
-      });
-    }
   }
 
   /** What is wrong with entries by what they look up in others. */
@@ -219,19 +351,81 @@ export class CrossEntryCheck<Place> {
     const known = this.#ids.get(type);
     if (known) return known;
     const ids = new Map<string, true>();
-
-    for (const entry of this.#entries.keys()) {
-      const address = entryAddressOf(entry);
-      if (address.type === type) ids.set(address.id, true);
+    for (const { facts } of this.#chunks) {
+      const { types, type: typeOf, id } = facts.entries;
+      const wanted = types.indexOf(type);
+      for (const [entry, number] of typeOf.entries()) if (number === wanted) ids.set(textAt(id, entry), true);
     }
     this.#ids.set(type, ids);
     return ids;
   }
 
   /** The entry that was probably meant by the address of one that is not there. */
-  #nearest(to: string): string | undefined {
-    const { type, id } = entryAddressOf(to);
+  #nearest({ type, id }: EntryAddress): string | undefined {
     const near = nearest(id, this.#idsOf(type));
-    return near === undefined ? undefined : `${type}/${near}`;
+    return near === undefined ? undefined : keyOf({ type, id: near });
+  }
+}
+
+const addressIn = ({ entries: { types, type, id } }: PackedFacts, entry: number): EntryAddress => ({
+  type: types[type[entry] ?? 0] ?? '',
+  id: textAt(id, entry),
+});
+
+/** The last of some parts, in order of where they start, that starts at a number or before it. */
+function lastStartingAt<T>(parts: readonly T[], number: number, startOf: (part: T) => number): T {
+  let low = 0;
+  let high = parts.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (startOf(parts[middle] as T) <= number) low = middle;
+    else high = middle - 1;
+  }
+  return parts[low] as T;
+}
+
+/** Counts references from type to type. */
+class PairCount {
+  readonly #counts = new Map<string, number>();
+
+  /** The same for types that have numbers. */
+  of(from: readonly string[], to: readonly string[]): { readonly add: (from: number, to: number) => void } {
+    const known = new Map<number, string>();
+    return {
+      add: (a, b) => {
+        const number = a * to.length + b;
+        const name = known.get(number) ?? `${from[a]} → ${to[b]}`;
+        if (!known.has(number)) known.set(number, name);
+        this.#counts.set(name, (this.#counts.get(name) ?? 0) + 1);
+      },
+    };
+  }
+
+  byName(): ReadonlyMap<string, number> {
+    return this.#counts;
+  }
+}
+
+/** A number that is stored in an entry and counts what points there. */
+interface CountIn {
+  readonly entry: EntryAddress;
+  readonly count: StoredCount;
+}
+
+/** Stored counts of what points at an entry that are no longer true. */
+function* wrongCounts(counted: readonly CountIn[], links: readonly Link[], model: Model): Iterable<Finding> {
+  if (counted.length === 0) return;
+  const pointing = pointingBy(links, new Set(counted.map(({ count }) => count.of)), model);
+  for (const { entry, count } of counted) {
+    const number = pointing.get(`${count.of} ${keyOf(entry)}`)?.size ?? 0;
+    if (number === count.stored) continue;
+    const data = { stored: count.stored, computed: number, by: count.of };
+    yield foundIn(entry, 'not-computed:count', data, {
+      severity: 'warning',
+      path: count.path,
+      value: count.stored,
+      limit: number,
+      fix: { set: number },
+    });
   }
 }

@@ -1,4 +1,4 @@
-import { entryAddressOf } from '../entry/entry.ts';
+import { type EntryAddress, entryAddressOf, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed, fieldsWithin } from '../model/nestedFields.ts';
@@ -51,6 +51,15 @@ function limitsOf(field: Field | undefined): { readonly min: number; readonly ma
   return { min: inverseMin, max: inverseMax };
 }
 
+/** The addresses that references have in the fields which some addresses mean: an inherited one has its base type's. */
+export const fieldsCounted = (addresses: readonly string[], { types }: Model): readonly string[] =>
+  addresses.flatMap((address) => {
+    const dot = address.indexOf('.');
+    const type = types.get(address.slice(0, dot));
+    const field = type && fieldNamed(type, address.slice(dot + 1));
+    return field ? [field.address] : [];
+  });
+
 /**
  * Which entries point at each target by some fields.
  * @param fields addresses of references: those of a type, with those of the types that extend it.
@@ -76,11 +85,13 @@ export function pointingBy(
   return pointing;
 }
 
-/** Every entry by its address, as far as bounds ask for it. */
-type Entries = ReadonlyMap<string, Pick<Facts, 'status'>>;
+/** The entries of some types, as far as bounds ask for them. */
+type EntriesOf = (
+  types: ReadonlySet<string>,
+) => Iterable<{ readonly entry: EntryAddress; readonly status: Facts['status'] }>;
 
 /** How many point at each target by the fields that bound it: seen from the target, and from those that point. */
-export function* brokenBounds(bounds: readonly Bound[], links: readonly Link[], entries: Entries): Iterable<Finding> {
+export function* brokenBounds(bounds: readonly Bound[], links: readonly Link[], entries: EntriesOf): Iterable<Finding> {
   for (const bound of bounds) {
     const pointing = new Map<string, Link[]>();
     for (const link of links) {
@@ -108,14 +119,13 @@ function* tooMany({ field, max }: Bound, pointing: ReadonlyMap<string, readonly 
 function* tooFew(
   { field, inverse, min, targets }: Bound,
   pointing: ReadonlyMap<string, readonly Link[]>,
-  entries: Entries,
+  entries: EntriesOf,
 ): Iterable<Finding> {
-  for (const [entry, { status }] of entries) {
-    const address = entryAddressOf(entry);
-    const has = pointing.get(entry)?.length ?? 0;
-    if (!targets.has(address.type) || has >= min) continue;
+  for (const { entry, status } of entries(targets)) {
+    const has = pointing.get(keyOf(entry))?.length ?? 0;
+    if (has >= min) continue;
     yield foundIn(
-      address,
+      entry,
       'too-few-pointing',
       { size: has, bound: min, inverse, by: field.address },
       { severity: status === 'published' ? 'error' : 'warning', limit: min, by: field.address },

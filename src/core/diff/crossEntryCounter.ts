@@ -1,5 +1,6 @@
 import { compile } from '../check/compile.ts';
 import { CrossEntryCheck } from '../check/crossEntry.ts';
+import { FactsPacker } from '../check/packedFacts.ts';
 import type { Entry } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
@@ -62,20 +63,24 @@ const nameOf = ({ finding, entry, path }: Finding): string => `${finding} ${entr
 class Both {
   readonly #checker;
   readonly #joiner;
+  readonly #facts;
   readonly #findings: Finding[] = [];
 
   constructor(model: Model) {
     this.#checker = compile(model);
     this.#joiner = new CrossEntryCheck(model, { sayPlace: String });
+    this.#facts = new FactsPacker(model);
   }
 
   see({ type, id, status, fields }: SeenEntry): void {
     const entry: Entry = { type, id, values: { ...fields, status } };
     const { findings, facts } = this.#checker.check(entry);
-    this.#findings.push(...findings, ...this.#joiner.add(facts, ''));
+    this.#findings.push(...findings);
+    this.#facts.add(facts, entry);
   }
 
   findings(): readonly Finding[] {
+    this.#joiner.add(this.#facts.done(), () => '');
     return [...this.#findings, ...this.#joiner.join().findings];
   }
 }

@@ -16,6 +16,8 @@ export interface Model {
   readonly definition: ModelDoc;
   readonly types: ReadonlyMap<string, Type>;
   readonly taxonomies: ReadonlyMap<string, Taxonomy>;
+  /** The terms of open taxonomies that are kept with the content, by taxonomy. */
+  readonly contentTerms: ReadonlyMap<string, ContentTerms>;
   readonly context: ModelContext;
   /** The languages in which it is read: what is said to people is said in the first of them that it is said in. */
   readonly readingOrder: readonly string[];
@@ -73,7 +75,14 @@ export function link(
     taxonomies,
     types,
   }));
-  return { definition, types, taxonomies, context: contextOf(definition, types, taxonomies), readingOrder };
+  return {
+    definition,
+    types,
+    taxonomies,
+    contentTerms,
+    context: contextOf(definition, types, taxonomies),
+    readingOrder,
+  };
 }
 
 function linkType(

@@ -9,9 +9,11 @@ type Candidates = Iterable<string> | ReadonlyMap<string, unknown>;
  * may differ, a third of a longer one, never more than three. Of several as near, the first.
  */
 export function nearest(meant: string, candidates: Candidates): string | undefined {
-  const find = candidates instanceof Map ? keyFinder(candidates) : finder(candidates as Iterable<string>);
+  const find = isMap(candidates) ? keyFinder(candidates) : finder(candidates);
   return find(meant);
 }
+
+const isMap = (candidates: Candidates): candidates is ReadonlyMap<string, unknown> => 'get' in candidates;
 
 const keyFinder = onceFor((map: ReadonlyMap<string, unknown>) => finder(map.keys()));
 

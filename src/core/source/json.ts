@@ -1,6 +1,7 @@
 import { isList, isObject, type Json } from '../plain/json.ts';
 import { limits } from '../plain/limits.ts';
-import { type Reading, readYaml, sourceOf } from './yaml.ts';
+import { JsonSource } from './jsonSource.ts';
+import { type Reading, readYaml } from './yaml.ts';
 
 /** Values nested deeper than this are left to the reader of YAML, which knows how to refuse them. */
 const deepest = 200;
@@ -20,7 +21,7 @@ export function readJson(text: string): JsonReading {
     outline.depth <= deepest &&
     outline.parts <= limits().fileNodes &&
     outline.keys === keysIn(data ?? null);
-  if (isPlain) return { value: sourceOf(text, data ?? null), isJson: true };
+  if (isPlain) return { value: new JsonSource(text, data ?? null), isJson: true };
   return { ...readYaml(text), isJson: data !== undefined };
 }
 

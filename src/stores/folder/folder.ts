@@ -57,12 +57,20 @@ export class FolderStore implements EntryStore {
     this.#settings = settings;
   }
 
-  async parts(): Promise<readonly Part[]> {
-    return [{ store: this.#settings.name }];
+  async parts(atMost: number): Promise<readonly Part[]> {
+    const { name: store, files } = this.#settings;
+    if (atMost <= 1) return [{ store }];
+    const all = files();
+    const each = Math.max(worthAPart, Math.ceil(all.length / atMost));
+    return Array.from({ length: Math.ceil(all.length / each) }, (_, index) => ({
+      store,
+      files: all.slice(index * each, (index + 1) * each),
+    }));
   }
 
-  async *read(): AsyncIterable<Item> {
-    for (const file of this.#settings.files()) yield this.#itemOf(this.#readFile(file));
+  *read({ files }: Part): Iterable<Item> {
+    const some = Array.isArray(files) ? (files as readonly string[]) : this.#settings.files();
+    for (const file of some) yield this.#itemOf(this.#readFile(file));
   }
 
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
@@ -148,6 +156,9 @@ export class FolderStore implements EntryStore {
     throw changedMeanwhile(entry, file);
   }
 }
+
+/** Fewer files than this are read sooner than another thread is there. */
+const worthAPart = 200;
 
 /** @throws {Trouble} where the file cannot be edited without touching more than the operations. */
 const rewritten = ({ file, read }: Read, operations: readonly Operation[]) =>

@@ -9,12 +9,32 @@ import { clashing, type KeyNames } from '../keys.ts';
 import type { NewEntry, Problem } from '../store.ts';
 
 /** A line that was read as an entry. */
-export interface EntryLine {
+export class EntryLine {
   readonly entry: Entry;
+  readonly #text: string;
+  readonly #mark: string;
+  readonly #source: Source;
+  readonly #keys: KeyNames;
+
+  /** @param mark a byte-order mark, which may stand at the start of a file and stays where it is. */
+  constructor(entry: Entry, source: Source, { text, mark, keys }: { text: string; mark: string; keys: KeyNames }) {
+    this.entry = entry;
+    this.#source = source;
+    this.#text = text;
+    this.#mark = mark;
+    this.#keys = keys;
+  }
+
   /** Where a value stands in the line, which is taken for the first one. */
-  readonly locate: (path: Path) => Span;
+  locate(path: Path): Span {
+    return this.#source.span(this.#keys.path(path));
+  }
+
   /** The line after some operations; `undefined` where nothing is left of it. */
-  readonly rewrite: (operations: readonly Operation[]) => string | undefined;
+  rewrite(operations: readonly Operation[]): string | undefined {
+    const rewritten = rewrite(this.#text, this.#source, this.#keys, operations);
+    return rewritten === undefined ? undefined : this.#mark + rewritten;
+  }
 }
 
 /**
@@ -22,7 +42,6 @@ export interface EntryLine {
  * @param usualType the type of an entry that does not say its own.
  */
 export function readEntryLine(line: string, keys: KeyNames, usualType: string | undefined): EntryLine | Problem {
-  // A byte-order mark may stand at the start of a file; it stays where it is.
   const mark = line.startsWith('\uFEFF') ? '\uFEFF' : '';
   const text = line.slice(mark.length);
   const reading = readJson(text);
@@ -48,14 +67,7 @@ export function readEntryLine(line: string, keys: KeyNames, usualType: string | 
   const values = keys.usual(source.data);
   const entry: Entry = { type: typeof type === 'string' ? type : (usualType ?? ''), id: String(id), values };
 
-  return {
-    entry,
-    locate: (path) => source.span(keys.path(path)),
-    rewrite: (operations) => {
-      const rewritten = rewrite(text, source, keys, operations);
-      return rewritten === undefined ? undefined : mark + rewritten;
-    },
-  };
+  return new EntryLine(entry, source, { text, mark, keys });
 }
 
 function rewrite(text: string, { data }: Source, keys: KeyNames, operations: readonly Operation[]): string | undefined {

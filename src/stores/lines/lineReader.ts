@@ -1,18 +1,83 @@
+import { isAscii, isUtf8 } from 'node:buffer';
 import fs from 'node:fs';
 import { pipeline, type Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
+import { decode, type NotRead } from '../../workspace/files.ts';
+
+/** Some bytes that were read at once, of which lines are parts. */
+class Piece {
+  readonly bytes: Buffer;
+  readonly #end: number;
+  #encoding: 'latin1' | 'utf8' | 'unknown' | undefined;
+
+  /** @param end where the last line ends that is whole. */
+  constructor(bytes: Buffer, end = bytes.length) {
+    this.bytes = bytes;
+    this.#end = end;
+  }
+
+  /** How its lines are read fastest. Looked at for all of them at once: most texts are ASCII, and all but few UTF-8. */
+  get encoding(): 'latin1' | 'utf8' | 'unknown' {
+    this.#encoding ??= encodingOf(this.bytes.subarray(0, this.#end));
+    return this.#encoding;
+  }
+}
+
+function encodingOf(bytes: Buffer): 'latin1' | 'utf8' | 'unknown' {
+  if (isAscii(bytes)) return 'latin1';
+  return isUtf8(bytes) ? 'utf8' : 'unknown';
+}
 
 /** A line of a file, without what ends it. */
-export interface Line {
+export class Line {
   /** Where it starts, in bytes of the uncompressed text. */
   readonly offset: number;
   /** How many bytes it takes with what ends it: a line feed, or nothing at the end of the file. */
   readonly length: number;
   /** Counts from 1. */
   readonly number: number;
+  readonly #piece: Piece | undefined;
+  readonly #from: number;
+  readonly #to: number;
+
+  /** @param piece the bytes that it is a part of, from one place to another; absent where it is longer than lines may be. */
+  constructor(
+    { offset, length, number }: Pick<Line, 'offset' | 'length' | 'number'>,
+    piece: Piece | undefined,
+    from: number,
+    to: number,
+  ) {
+    this.offset = offset;
+    this.length = length;
+    this.number = number;
+    this.#piece = piece;
+    this.#from = from;
+    this.#to = to;
+  }
+
   /** Its bytes; `undefined` where it is longer than lines may be. */
-  readonly bytes: Buffer | undefined;
+  get bytes(): Buffer | undefined {
+    return this.#piece?.bytes.subarray(this.#from, this.#to);
+  }
+
+  isBlank(): boolean {
+    if (!this.#piece) return false;
+    const first = this.#from < this.#to ? (this.#piece.bytes[this.#from] ?? 0) : 0;
+    return first <= 0x20 && /^\s*$/u.test(this.#piece.bytes.toString('latin1', this.#from, this.#to));
+  }
+
+  /** Its text, without a carriage return at its end as lines have on Windows. */
+  text(): string | NotRead | undefined {
+    if (!this.#piece) return undefined;
+    const { bytes, encoding } = this.#piece;
+    const end = this.#to > this.#from && bytes[this.#to - 1] === 0x0d ? this.#to - 1 : this.#to;
+    return encoding === 'unknown' ? decode(bytes.subarray(this.#from, end)) : bytes.toString(encoding, this.#from, end);
+  }
 }
+
+/** A line on its own. */
+export const lineOfBytes = (bytes: Buffer): Line =>
+  new Line({ offset: 0, length: bytes.length, number: 1 }, new Piece(bytes), 0, bytes.length);
 
 export const isCompressed = (file: string): boolean => file.endsWith('.gz');
 
@@ -30,38 +95,122 @@ export function bytesOf(full: string, isZipped: boolean): Readable {
  * @param longest how many bytes a line may have.
  */
 export async function* linesIn(stream: Readable, longest: number): AsyncIterable<Line> {
-  let pieces: Buffer[] = [];
-  let length = 0;
-  let offset = 0;
-  let number = 1;
-  const line = (end: number): Line => {
-    const isTooLong = length > longest;
-    const one = { offset, length: length + end, number, bytes: isTooLong ? undefined : joined(pieces) };
-    offset += one.length;
-    number += 1;
-    pieces = [];
-    length = 0;
-    return one;
-  };
-  const take = (piece: Buffer): void => {
-    length += piece.length;
-    if (length <= longest) pieces.push(piece);
-    else pieces = [];
-  };
+  const cutter = new LineCutter({ from: 0, line: 1 }, longest);
+  for await (const chunk of stream as AsyncIterable<Buffer>) yield* cutter.cut(chunk);
+  yield* cutter.rest();
+}
 
-  for await (const chunk of stream as AsyncIterable<Buffer>) {
+/** Cuts pieces of a file, as they come, into lines. */
+class LineCutter {
+  readonly #longest: number;
+  #offset: number;
+  #number: number;
+  /** What was read of a line that goes on in the next piece. */
+  #begun: Buffer[] = [];
+  #length = 0;
+
+  constructor({ from, line }: Pick<LineRange, 'from' | 'line'>, longest: number) {
+    this.#longest = longest;
+    this.#offset = from;
+    this.#number = line;
+  }
+
+  *cut(bytes: Buffer): Iterable<Line> {
+    const piece = new Piece(bytes, bytes.lastIndexOf(lineFeed) + 1);
     let start = 0;
-    for (let end = chunk.indexOf(lineFeed); end >= 0; end = chunk.indexOf(lineFeed, start)) {
-      take(chunk.subarray(start, end));
-      yield line(1);
+    for (let end = bytes.indexOf(lineFeed); end >= 0; end = bytes.indexOf(lineFeed, start)) {
+      yield this.#length > 0 ? this.#joined(bytes.subarray(start, end), 1) : this.#line(piece, start, end, 1);
       start = end + 1;
     }
-    if (start < chunk.length) take(chunk.subarray(start));
+    const rest = bytes.subarray(start);
+    this.#length += rest.length;
+    if (this.#length > this.#longest) this.#begun = [];
+    else if (rest.length > 0) this.#begun.push(rest);
   }
-  if (length > 0) yield line(0);
+
+  /** The last line, where nothing ends it. */
+  *rest(): Iterable<Line> {
+    if (this.#length > 0) yield this.#joined(Buffer.alloc(0), 0);
+  }
+
+  #joined(last: Buffer, ending: number): Line {
+    const length = this.#length + last.length;
+    const whole = length > this.#longest ? undefined : new Piece(Buffer.concat([...this.#begun, last]));
+    this.#begun = [];
+    this.#length = 0;
+    return this.#line(whole, 0, length, ending);
+  }
+
+  #line(piece: Piece | undefined, from: number, to: number, ending: number): Line {
+    const length = to - from + ending;
+    const kept = to - from > this.#longest ? undefined : piece;
+    const line = new Line({ offset: this.#offset, length, number: this.#number }, kept, from, to);
+    this.#offset += length;
+    this.#number += 1;
+    return line;
+  }
 }
 
 const lineFeed = 0x0a;
 
-const joined = (pieces: readonly Buffer[]): Buffer =>
-  pieces.length === 1 ? (pieces[0] ?? Buffer.alloc(0)) : Buffer.concat(pieces);
+/** So many bytes are read at a time. */
+const atATime = 1 << 20;
+
+/** A piece of a file that begins and ends where lines do. */
+export interface LineRange {
+  /** In bytes; it ends before `to`. */
+  readonly from: number;
+  readonly to: number;
+  /** The number of its first line. */
+  readonly line: number;
+}
+
+/**
+ * The lines of a range of a file that is not compressed, one at a time. They share the memory that they were read into
+ * with a few of those around them.
+ */
+export function* linesNow(full: string, range: LineRange, longest: number): Iterable<Line> {
+  const cutter = new LineCutter(range, longest);
+  for (const piece of piecesOf(full, range)) yield* cutter.cut(piece);
+  yield* cutter.rest();
+}
+
+function* piecesOf(full: string, { from, to }: Pick<LineRange, 'from' | 'to'>): Iterable<Buffer> {
+  const handle = fs.openSync(full, 'r');
+  try {
+    for (let at = from; at < to; ) {
+      const piece = Buffer.allocUnsafeSlow(Math.min(atATime, to - at));
+      const read = fs.readSync(handle, piece, 0, piece.length, at);
+      if (read === 0) return;
+      yield piece.subarray(0, read);
+      at += read;
+    }
+  } finally {
+    fs.closeSync(handle);
+  }
+}
+
+/** Cuts a file that is not compressed into ranges of about the same size. */
+export function rangesOf(full: string, atMost: number, atLeastBytes: number): readonly LineRange[] {
+  const { size } = fs.statSync(full);
+  const each = Math.max(atLeastBytes, Math.ceil(size / Math.max(1, atMost)));
+  if (size <= each) return [{ from: 0, to: size, line: 1 }];
+  const ranges: LineRange[] = [];
+  let from = 0;
+  let first = 1;
+  let line = 1;
+  let at = 0;
+  for (const piece of piecesOf(full, { from: 0, to: size })) {
+    for (let end = piece.indexOf(lineFeed); end >= 0; end = piece.indexOf(lineFeed, end + 1)) {
+      line += 1;
+      const next = at + end + 1;
+      if (next - from < each) continue;
+      ranges.push({ from, to: next, line: first });
+      from = next;
+      first = line;
+    }
+    at += piece.length;
+  }
+  if (from < at) ranges.push({ from, to: at, line: first });
+  return ranges;
+}

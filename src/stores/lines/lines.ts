@@ -5,7 +5,7 @@ import type { Path } from '../../core/plain/json.ts';
 import { limits } from '../../core/plain/limits.ts';
 import type { Span } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
-import { decode, hashBytes, unreadableBecause, whyNotOpened } from '../../workspace/files.ts';
+import { hashBytes, unreadableBecause, whyNotOpened } from '../../workspace/files.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
 import type {
   EntryChange,
@@ -20,8 +20,17 @@ import type {
   Stored,
   Transaction,
 } from '../store.ts';
-import { type EntryLine, readEntryLine } from './entryLine.ts';
-import { bytesOf, isCompressed, type Line, linesIn } from './lineReader.ts';
+import { EntryLine, readEntryLine } from './entryLine.ts';
+import {
+  bytesOf,
+  isCompressed,
+  type Line,
+  type LineRange,
+  lineOfBytes,
+  linesIn,
+  linesNow,
+  rangesOf,
+} from './lineReader.ts';
 import type { LinesSettings, ReadLine } from './readLine.ts';
 import { LinesTransaction } from './transaction.ts';
 
@@ -39,26 +48,45 @@ export class LinesStore implements EntryStore {
     this.#settings = settings;
   }
 
-  async parts(): Promise<readonly Part[]> {
-    const { name, files } = this.#settings;
-    return files.map((file) => ({ store: name, file }));
+  async parts(atMost: number): Promise<readonly Part[]> {
+    const { name: store, files } = this.#settings;
+    const each = Math.ceil(atMost / files.length);
+    return files.flatMap((file) => {
+      const isWhole = isCompressed(file) || atMost <= 1 || whyNotOpened(this.#root, file) !== undefined;
+      if (isWhole) return [{ store, file }];
+      return rangesOf(path.join(this.#root, file), each, worthAPart).map((range) => ({ store, file, ...range }));
+    });
   }
 
-  async *read(part: Part): AsyncIterable<Item> {
+  read(part: Part): AsyncIterable<Item> | Iterable<Item> {
     const file = String(part.file);
-    const place = { store: this.#settings.name, file };
     const notOpened = whyNotOpened(this.#root, file);
-    if (notOpened) {
-      yield { place, version: 'unread', problem: problemOf(notOpened) };
-      return;
-    }
+    if (notOpened) return [this.#unreadable(file, problemOf(notOpened))];
+    if (isCompressed(file)) return this.#readCompressed(file);
+    const range = { from: Number(part.from ?? 0), to: Number(part.to ?? Number.POSITIVE_INFINITY) };
+    return this.#readNow(file, { ...range, line: Number(part.line ?? 1) });
+  }
 
+  *#readNow(file: string, range: LineRange): Iterable<Item> {
     try {
-      for await (const line of linesIn(bytesOf(path.join(this.#root, file), isCompressed(file)), longest()))
-        if (!line.bytes || !isBlank(line.bytes)) yield itemOf(this.#readLine(file, line));
+      for (const line of linesNow(path.join(this.#root, file), range, longest()))
+        if (!line.isBlank()) yield itemOf(this.#readLine(file, line));
     } catch (error) {
-      yield { place, version: 'unread', problem: unreadableBecause(error) };
+      yield this.#unreadable(file, unreadableBecause(error));
     }
+  }
+
+  async *#readCompressed(file: string): AsyncIterable<Item> {
+    try {
+      for await (const line of linesIn(bytesOf(path.join(this.#root, file), true), longest()))
+        if (!line.isBlank()) yield itemOf(this.#readLine(file, line));
+    } catch (error) {
+      yield this.#unreadable(file, unreadableBecause(error));
+    }
+  }
+
+  #unreadable(file: string, problem: Problem): Item {
+    return { place: { store: this.#settings.name, file }, version: 'unread', problem };
   }
 
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
@@ -100,7 +128,7 @@ export class LinesStore implements EntryStore {
     const whole = line.toString('utf8');
     const text = whole.replace(/\r?\n$/u, '');
     const ending = whole.slice(text.length);
-    const read = this.#readBytes(Buffer.from(text, 'utf8'));
+    const read = this.#readText(lineOfBytes(Buffer.from(text, 'utf8')).text());
     return {
       bytes: line,
       ...('entry' in read ? { entry: read.entry } : {}),
@@ -116,15 +144,14 @@ export class LinesStore implements EntryStore {
   }
 
   #readLine(file: string, line: Line): ReadLine {
-    const { bytes, offset, number, length } = line;
+    const { offset, number } = line;
     const place = { store: this.#settings.name, file, offset, line: number };
-    this.#last = { place, length, version: bytes ? hashBytes(bytes) : 'unread', read: this.#readBytes(bytes) };
+    this.#last = { place, line, read: this.#readText(line.text()) };
     return this.#last;
   }
 
-  #readBytes(bytes: Buffer | undefined): EntryLine | Problem {
-    if (!bytes) return tooLong();
-    const text = decode(withoutReturn(bytes));
+  #readText(text: ReturnType<Line['text']>): EntryLine | Problem {
+    if (text === undefined) return tooLong();
     const { keys, type } = this.#settings;
     return typeof text === 'string' ? readEntryLine(text, keys, type) : problemOf(text);
   }
@@ -140,17 +167,36 @@ export class LinesStore implements EntryStore {
   /** The line of an entry as it was read. @throws {Trouble} where it is another one by now. */
   async #readAsKnown(of: Stored): Promise<ReadLine & { readonly read: EntryLine }> {
     const line = await this.#lineAt(of.place);
-    if (line && line.version === of.version && 'entry' in line.read) return { ...line, read: line.read };
+    if (line && versionOf(line.line) === of.version && 'entry' in line.read) return { ...line, read: line.read };
     throw changedMeanwhile(of.entry, of.place.file);
   }
 }
 
 const longest = (): number => limits().fileMegabytes * 1024 * 1024;
 
-const itemOf = ({ place, version, read }: ReadLine): Item =>
-  'entry' in read
-    ? { place, version, entry: read.entry }
-    : { place, version, problem: { ...read, line: place.line + read.line - 1 } };
+function itemOf({ place, line, read }: ReadLine): Item {
+  if (read instanceof EntryLine) return new StoredLine(place, read.entry, line);
+  return { place, version: versionOf(line), problem: { ...read, line: place.line + read.line - 1 } };
+}
+
+/** An entry of a line. Most that read it do not change it, and its version takes as long as all that is done to read it. */
+class StoredLine implements Stored {
+  readonly place: Place;
+  readonly entry: Stored['entry'];
+  readonly #line: Line;
+
+  constructor(place: Place, entry: Stored['entry'], line: Line) {
+    this.place = place;
+    this.entry = entry;
+    this.#line = line;
+  }
+
+  get version(): string {
+    return versionOf(this.#line);
+  }
+}
+
+const versionOf = ({ bytes }: Line): string => (bytes ? hashBytes(bytes) : 'unread');
 
 function spanIn(line: ReadLine | undefined, at: Path): Span {
   const number = line?.place.line ?? 1;
@@ -160,10 +206,8 @@ function spanIn(line: ReadLine | undefined, at: Path): Span {
   return { start: { line: number, column: from.column }, end: { line: number, column: to.column } };
 }
 
-const isBlank = (bytes: Buffer): boolean => bytes.length === 0 || /^\s*$/u.test(bytes.toString('latin1'));
-
-/** Lines may end as they do on Windows. */
-const withoutReturn = (bytes: Buffer): Buffer => (bytes.at(-1) === 0x0d ? bytes.subarray(0, -1) : bytes);
+/** Parts smaller than this, in bytes, are read sooner than another thread is there. */
+const worthAPart = 2 << 20;
 
 const tooLong = (): Problem => ({
   says: `is longer than the ${limits().fileMegabytes} megabytes that are read of one entry`,

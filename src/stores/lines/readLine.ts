@@ -1,6 +1,7 @@
 import type { KeyNames } from '../keys.ts';
 import type { Place, Problem } from '../store.ts';
 import type { EntryLine } from './entryLine.ts';
+import type { Line } from './lineReader.ts';
 
 /** Files in which each line is an entry, as JSON (NDJSON), plain or compressed with gzip (RFC 1952). */
 export interface LinesSettings {
@@ -15,7 +16,6 @@ export interface LinesSettings {
 /** A line that was read, with what it says. */
 export interface ReadLine {
   readonly place: Place & { readonly offset: number; readonly line: number };
-  readonly length: number;
-  readonly version: string;
+  readonly line: Line;
   readonly read: EntryLine | Problem;
 }

@@ -1,0 +1,124 @@
+import type { Checker } from '../core/check/compile.ts';
+import { FactsPacker, type PackedFacts } from '../core/check/packedFacts.ts';
+import type { EntryAddress } from '../core/entry/entry.ts';
+import { keyOf } from '../core/entry/entry.ts';
+import type { Finding } from '../core/entry/findings.ts';
+import { wordsOf } from '../core/messages/words.ts';
+import type { Model } from '../core/model/link.ts';
+import { type Path, pointer } from '../core/plain/json.ts';
+import type { Span } from '../core/source/yaml.ts';
+import type { EntryStore, Place, Stored, Unreadable } from '../stores/store.ts';
+import { findingOfFile } from './fileFinding.ts';
+import type { LocatedFinding } from './locatedFinding.ts';
+import { type PackedPlaces, PlacePacker } from './packedPlaces.ts';
+
+/** What checking tells of a part of a store, as plain data, before its entries are joined with those of other parts. */
+export interface PartChecked {
+  readonly facts: PackedFacts;
+  readonly places: PackedPlaces;
+  readonly findings: readonly Placed[];
+  /** Findings whose mend depends on which entries there are. */
+  readonly bare: readonly FindingAt[];
+  /** Entries in files of their own whose identifiers hold more than small letters: another may be taken for them. */
+  readonly odd: readonly EntryAddress[];
+  /** The files below `assets/` that are used. */
+  readonly assets: readonly string[];
+}
+
+/** A finding with its place, and the path of the model document that asks for it, where that is an expression. */
+export interface Placed {
+  readonly finding: LocatedFinding;
+  readonly origin: Path | undefined;
+}
+
+/** A finding whose place in its file is not worked out yet. */
+export interface FindingAt {
+  readonly finding: Finding;
+  readonly place: Place;
+}
+
+/** Checks the entries of a part alone, each while it is read. */
+export class CheckPart {
+  readonly #store: EntryStore;
+  readonly #model: Model;
+  readonly #checker: Checker;
+  readonly #facts: FactsPacker;
+  readonly #places = new PlacePacker();
+  readonly #findings: Placed[] = [];
+  readonly #bare: FindingAt[] = [];
+  readonly #odd: EntryAddress[] = [];
+  readonly #assets = new Set<string>();
+
+  constructor(store: EntryStore, model: Model, checker: Checker) {
+    this.#store = store;
+    this.#model = model;
+    this.#checker = checker;
+    this.#facts = new FactsPacker(model);
+  }
+
+  see({ entry, place }: Stored): Promise<void> | undefined {
+    const { findings, facts } = this.#checker.check(entry);
+    this.#facts.add(facts, entry);
+    this.#places.add(place);
+    for (const file of facts.assets) this.#assets.add(file);
+    if (place.offset === undefined && !/^[a-z0-9._-]*$/u.test(entry.id))
+      this.#odd.push({ type: entry.type, id: entry.id });
+    return findings.length > 0 ? this.#note(findings, place) : undefined;
+  }
+
+  async #note(findings: readonly Finding[], place: Place): Promise<void> {
+    for (const finding of findings)
+      if (isBare(finding)) this.#bare.push({ finding, place });
+      else this.#findings.push(await placed(this.#store, this.#model, { finding, place }));
+  }
+
+  unreadable(item: Unreadable): void {
+    this.#findings.push({ finding: unreadableFinding(item), origin: undefined });
+  }
+
+  done(): PartChecked {
+    return {
+      facts: this.#facts.done(),
+      places: this.#places.done(),
+      findings: this.#findings,
+      bare: this.#bare,
+      odd: this.#odd,
+      assets: [...this.#assets],
+    };
+  }
+}
+
+/** A bare identifier where several types may stand: which is meant shows once all entries are known. */
+const isBare = ({ message, value, data }: Finding): boolean =>
+  message === 'malformed-reference' && typeof value === 'string' && Array.isArray((data as { types?: unknown }).types);
+
+/** Works out where a finding stands in its file. */
+export async function placed(store: EntryStore, model: Model, { finding, place }: FindingAt): Promise<Placed> {
+  const body = model.types.get(finding.entry.type)?.body?.name;
+  const span = await store.locate(place, finding.path, body);
+  return { finding: located(finding, place, span), origin: finding.origin };
+}
+
+function located(
+  { path, entry, origin: _, fix, ...finding }: Finding,
+  { file }: Place,
+  { start, end }: Span,
+): LocatedFinding {
+  return {
+    ...finding,
+    data: { ...finding.data },
+    ...wordsOf(finding),
+    entry: keyOf(entry),
+    file,
+    ...start,
+    end,
+    pointer: pointer(path),
+    ...(fix ? { fix: { ...fix } } : {}),
+  };
+}
+
+function unreadableFinding({ place: { file }, problem }: Unreadable): LocatedFinding {
+  const { line, column, says, mend, isLink } = problem;
+  const message = isLink ? 'symbolic-link' : 'unreadable-file';
+  return { ...findingOfFile(file, message, { problem: says, remedy: mend }), severity: 'error', line, column };
+}

@@ -1,0 +1,54 @@
+import { Numbering } from '../core/plain/columns.ts';
+import type { Place } from '../stores/store.ts';
+
+/** The places of entries in columns: plain data. */
+export interface PackedPlaces {
+  /** Stores with their files, which `file` numbers. */
+  readonly files: readonly Pick<Place, 'store' | 'file'>[];
+  readonly file: Int32Array;
+  /** Where entries start in files that hold several, in bytes; less than nought where a file holds one. */
+  readonly offset: Float64Array;
+  /** The lines that they start in; nought where that is not known. */
+  readonly line: Int32Array;
+}
+
+export function placeAt({ files, file, offset, line }: PackedPlaces, index: number): Place {
+  const where = files[file[index] ?? 0] ?? { store: '', file: '' };
+  const start = offset[index] ?? -1;
+  const number = line[index] ?? 0;
+  return { ...where, ...(start < 0 ? {} : { offset: start }), ...(number > 0 ? { line: number } : {}) };
+}
+
+/** Gathers places into columns. */
+export class PlacePacker {
+  readonly #numbers = new Numbering();
+  readonly #files: Pick<Place, 'store' | 'file'>[] = [];
+  readonly #file: number[] = [];
+  readonly #offset: number[] = [];
+  readonly #line: number[] = [];
+  #last: { readonly place: Place; readonly number: number } | undefined;
+
+  add(place: Place): void {
+    this.#file.push(this.#numberOf(place));
+    this.#offset.push(place.offset ?? -1);
+    this.#line.push(place.line ?? 0);
+  }
+
+  #numberOf(place: Place): number {
+    const { store, file } = place;
+    if (this.#last?.place.file === file && this.#last.place.store === store) return this.#last.number;
+    const number = this.#numbers.numberOf(`${store}\n${file}`);
+    if (number === this.#files.length) this.#files.push({ store, file });
+    this.#last = { place, number };
+    return number;
+  }
+
+  done(): PackedPlaces {
+    return {
+      files: this.#files,
+      file: Int32Array.from(this.#file),
+      offset: Float64Array.from(this.#offset),
+      line: Int32Array.from(this.#line),
+    };
+  }
+}

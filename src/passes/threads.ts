@@ -1,0 +1,109 @@
+import { availableParallelism } from 'node:os';
+import { Worker } from 'node:worker_threads';
+import { builtInKeys } from '../core/definition/builtIn.ts';
+import { type Limits, limits } from '../core/plain/limits.ts';
+import type { Part, StoreHome } from '../stores/store.ts';
+import { exitCodes, Trouble, type TroubleData } from '../workspace/trouble.ts';
+import type { PassWork } from './work.ts';
+
+/** What threads share. */
+export interface ThreadWork {
+  readonly home: StoreHome;
+  readonly passes: readonly PassWork[];
+}
+
+/** What a thread is started with. */
+export interface ThreadStart extends ThreadWork {
+  readonly limits: Limits;
+  readonly builtIn: ReturnType<typeof builtInKeys>;
+}
+
+/** What a thread made of a part: one thing for each pass. */
+export interface PartDone {
+  readonly made: readonly unknown[];
+  /** How many things were read. */
+  readonly count: number;
+}
+
+/** What a thread answers when it was given a part. */
+export type ThreadAnswer = { readonly done: PartDone } | { readonly trouble: TroubleData };
+
+/** More threads than this wait for the disk, and for the one that joins what they found. */
+const mostThreads = 8;
+
+/** Where the program of a thread lies beside this one, once they are built. */
+const program = new URL(import.meta.url.includes('/chunks/') ? '../thread.js' : './thread.js', import.meta.url);
+
+/**
+ * Lets other threads work on the parts of a store, each on the next one that is left.
+ * @param take takes what was made of the parts, in their order.
+ * @throws {Trouble} where a thread comes to an end before its work is done: what is left undone is never taken for done.
+ */
+export async function inThreads(
+  work: ThreadWork,
+  parts: readonly Part[],
+  signal: AbortSignal,
+  take: (done: PartDone) => void,
+): Promise<void> {
+  const start: ThreadStart = { ...work, limits: limits(), builtIn: builtInKeys() };
+  const waiting = new Map<number, PartDone>();
+  let next = 0;
+  let taken = 0;
+  const finished = (index: number, done: PartDone): void => {
+    waiting.set(index, done);
+    for (let one = waiting.get(taken); one; one = waiting.get(taken)) {
+      waiting.delete(taken);
+      taken += 1;
+      take(one);
+    }
+  };
+  const threads = Array.from(
+    { length: Math.min(availableParallelism(), mostThreads, parts.length) },
+    () => new Worker(program, { workerData: start, stdout: false }),
+  );
+  /** Gives a thread one part after another until none is left. */
+  const employ = async (thread: Worker): Promise<void> => {
+    while (next < parts.length) {
+      const index = next;
+      next += 1;
+      finished(index, await askThread(thread, parts[index] as Part, signal));
+    }
+  };
+  try {
+    await Promise.all(threads.map(employ));
+  } finally {
+    await Promise.all(threads.map((thread) => thread.terminate()));
+  }
+}
+
+function askThread(thread: Worker, part: Part, signal: AbortSignal): Promise<PartDone> {
+  return new Promise((resolve, reject) => {
+    const settle = (act: () => void): void => {
+      thread.off('message', answered).off('error', failed).off('exit', ended);
+      signal.removeEventListener('abort', aborted);
+      act();
+    };
+    const answered = (answer: ThreadAnswer): void =>
+      settle(() => ('done' in answer ? resolve(answer.done) : reject(Trouble.from(answer.trouble))));
+    const failed = (error: Error): void =>
+      settle(() => reject(isOutOfMemory(error) ? endedEarly(error.message) : error));
+    const ended = (code: number): void => settle(() => reject(endedEarly(`it ended with ${code}`)));
+    const aborted = (): void => settle(() => reject(signal.reason));
+
+    if (signal.aborted) {
+      reject(signal.reason);
+      return;
+    }
+    thread.on('message', answered).on('error', failed).on('exit', ended);
+    signal.addEventListener('abort', aborted);
+    thread.postMessage(part);
+  });
+}
+
+const isOutOfMemory = (error: Error & { readonly code?: string }): boolean => error.code === 'ERR_WORKER_OUT_OF_MEMORY';
+
+const endedEarly = (why: string): Trouble =>
+  new Trouble('thread-ended', `a thread that read entries ended before it was done: ${why}`, {
+    mend: 'Nothing was changed. Try again; where memory is short, end other programs.',
+    exit: exitCodes.unusable,
+  });

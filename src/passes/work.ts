@@ -1,0 +1,13 @@
+import type { Assets } from '../core/entry/assets.ts';
+import type { Model } from '../core/model/link.ts';
+
+/** What another thread is told of checking: plain data. */
+export interface CheckWork extends Pick<Model, 'definition' | 'contentTerms'> {
+  readonly pass: 'check';
+  /** The moment at which all threads check. */
+  readonly now: string;
+  readonly assets: Assets | undefined;
+}
+
+/** What another thread is told of a pass. */
+export type PassWork = CheckWork;
