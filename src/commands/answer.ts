@@ -40,7 +40,7 @@ export async function answer<R>(
   try {
     const result = await work({ workspace: textOf(args.workspace), watch });
     done();
-    printResult(result, view, wish);
+    await printResult(result, view, wish);
     process.exitCode = exitCodeOf(isFine(result));
   } finally {
     done();

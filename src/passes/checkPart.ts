@@ -99,22 +99,30 @@ export async function placed(store: EntryStore, model: Model, { finding, place }
   return { finding: located(finding, place, span), origin: finding.origin };
 }
 
-function located(
-  { path, entry, origin: _, fix, ...finding }: Finding,
-  { file }: Place,
-  { start, end }: Span,
-): LocatedFinding {
-  return {
-    ...finding,
-    data: { ...finding.data },
-    ...wordsOf(finding),
+/** Written key by key: there may be a million findings, and a copy by spreading takes ten times as long. */
+function located(found: Finding, { file }: Place, { start, end }: Span): LocatedFinding {
+  const { finding, message, data, severity, entry, path, value, limit, fix, by } = found;
+  const { says, mend } = wordsOf(found);
+  const { line, column } = start;
+  const made: LocatedFinding = {
+    finding,
+    message,
+    data: data as LocatedFinding['data'],
+    severity,
     entry: keyOf(entry),
     file,
-    ...start,
+    line,
+    column,
     end,
     pointer: pointer(path),
-    ...(fix ? { fix: { ...fix } } : {}),
+    says,
+    mend,
   };
+  if (value !== undefined) made.value = value as LocatedFinding['value'];
+  if (limit !== undefined) made.limit = limit as LocatedFinding['limit'];
+  if (by !== undefined) made.by = by;
+  if (fix) made.fix = { set: fix.set as NonNullable<LocatedFinding['fix']>['set'] };
+  return made;
 }
 
 function unreadableFinding({ place: { file }, problem }: Unreadable): LocatedFinding {

@@ -1,5 +1,5 @@
 import { isList, isObject, type Json } from '../core/plain/json.ts';
-import { visible, visibleLines } from '../core/plain/visible.ts';
+import { isVisible, visible, visibleLines } from '../core/plain/visible.ts';
 
 /** The key of results under which a whole document stands: its lines are lines. */
 const document = 'text';
@@ -12,9 +12,20 @@ export function harmless<R>(result: R): R {
   return shown(result as Json) as R;
 }
 
+/** What can do nothing as it is is not copied: there may be a million findings. */
 function shown(value: Json, key = ''): Json {
-  if (typeof value === 'string') return key === document ? visibleLines(value) : visible(value);
-  if (isList(value)) return value.map((item) => shown(item, key));
+  if (typeof value === 'string') {
+    if (isVisible(value)) return value;
+    return key === document ? visibleLines(value) : visible(value);
+  }
+  if (isList(value)) {
+    const items = value.map((item) => shown(item, key));
+    return items.every((item, index) => item === value[index]) ? value : items;
+  }
   if (!isObject(value)) return value;
+  const isSame = Object.keys(value).every(
+    (name) => isVisible(name) && shown(value[name] ?? null, name) === value[name],
+  );
+  if (isSame) return value;
   return Object.fromEntries(Object.entries(value).map(([name, one]) => [visible(name), shown(one, name)]));
 }

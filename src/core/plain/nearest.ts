@@ -41,7 +41,7 @@ function finder(names: Iterable<string>): Find {
     .map((name, place): Candidate => ({ name, letters: name.toLowerCase(), place }))
     .sort((a, b) => compareText(a.letters, b.letters) || a.place - b.place);
   const longest = candidates.reduce((most, { letters }) => Math.max(most, letters.length), 0);
-  return (meant) => {
+  return remembering((meant) => {
     const limit = meant.length < 5 ? 1 : Math.min(3, Math.ceil(meant.length / 3));
     if (meant.length > longest + limit) return undefined;
     const wanted = meant.toLowerCase();
@@ -51,6 +51,20 @@ function finder(names: Iterable<string>): Find {
       if (found) return found.name;
     }
     return undefined;
+  });
+}
+
+/** So many answers are kept; what is misspelt once is often misspelt in many entries. */
+const mostRemembered = 1000;
+
+function remembering(find: Find): Find {
+  const known = new Map<string, string | undefined>();
+  return (meant) => {
+    if (known.has(meant)) return known.get(meant);
+    const found = find(meant);
+    if (known.size >= mostRemembered) known.clear();
+    known.set(meant, found);
+    return found;
   };
 }
 

@@ -6,6 +6,10 @@
 const acting =
   // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what it is about.
   /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069\ufff9-\ufffb]/gu;
+/** The same, and line breaks. */
+const acts =
+  // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what it is about.
+  /[\u0000-\u0008\n-\u001f\u007f-\u009f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ufff9-\ufffb]/u;
 const lineBreaks = /\r\n|[\n\r\u0085\u2028\u2029]/gu;
 
 const escaped = (letter: string): string => `\\u${(letter.codePointAt(0) ?? 0).toString(16).padStart(4, '0')}`;
@@ -16,6 +20,9 @@ const escaped = (letter: string): string => `\\u${(letter.codePointAt(0) ?? 0).t
  * script stay as they are, those that are read from right to left too.
  */
 export const visible = (text: string): string => text.replace(lineBreaks, ' ').replace(acting, escaped);
+
+/** Whether a text is shown as it is. */
+export const isVisible = (text: string): boolean => !acts.test(text);
 
 /** The same for a text of several lines, which stay. */
 export const visibleLines = (text: string): string =>

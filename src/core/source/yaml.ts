@@ -16,6 +16,7 @@ import type { Json, Path } from '../plain/json.ts';
 import { limits } from '../plain/limits.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { groupThousands } from '../plain/words.ts';
+import { readPlainYaml } from './plainYaml.ts';
 
 /** A place in a text; lines and columns count from 1, columns in UTF-16 code units as editors do. */
 export interface Position {
@@ -63,6 +64,8 @@ export function readYaml(text: string): Reading {
       `it holds more than ${groupThousands(most)} keys, values and items`,
       'Split it, or raise `limits: { fileNodes: … }` in lumbrik.yaml.',
     );
+  const plain = readPlainYaml(text);
+  if (plain !== undefined) return { value: sourceOf(text, plain) };
   try {
     return readUnbounded(text);
   } catch (error) {
