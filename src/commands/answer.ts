@@ -1,6 +1,6 @@
 import type { Argv } from 'yargs';
 import type { Call } from '../tasks/call.ts';
-import { printResult, type View, type Wish } from '../view/print.ts';
+import { printResult, type View, type Ways, type Wish } from '../view/print.ts';
 import { watchProgress } from '../view/progress.ts';
 import { exitCodes } from '../workspace/trouble.ts';
 
@@ -13,7 +13,7 @@ export interface CommandModule {
 /** Options that every command has, as yargs hands them over. */
 function wishOf(args: Readonly<Record<string, unknown>>): Wish {
   return {
-    format: args.format === 'json' ? 'json' : 'text',
+    format: textOf(args.format) ?? 'text',
     color: typeof args.color === 'boolean' ? args.color : undefined,
     debug: args.debug === true,
   };
@@ -27,20 +27,21 @@ export const textsOf = (value: unknown): readonly string[] => (value === undefin
 
 /**
  * Does a command's work and prints its result.
+ * @param told how its result reads for a person, and in forms beside text and JSON where it has such.
  * @param isFine whether the work found nothing wrong, or the exit code where that has one of its own.
  */
 export async function answer<R>(
   args: Readonly<Record<string, unknown>>,
   work: (call: Call) => Promise<R> | R,
-  view: View<R>,
+  told: View<R> | Ways<R>,
   isFine: (result: R) => boolean | number = () => true,
 ): Promise<void> {
   const wish = wishOf(args);
-  const { watch, done } = watchProgress(wish.format === 'json');
+  const { watch, done } = watchProgress(wish.format !== 'text');
   try {
     const result = await work({ workspace: textOf(args.workspace), watch });
     done();
-    await printResult(result, view, wish);
+    await printResult(result, typeof told === 'function' ? { view: told, reports: {} } : told, wish);
     process.exitCode = exitCodeOf(isFine(result));
   } finally {
     done();

@@ -5,6 +5,7 @@ import { LocatedFinding } from '../passes/locatedFinding.ts';
 import { walk } from '../passes/walk.ts';
 import { openStore, unreadFiles } from '../stores/open.ts';
 import { readAssets } from '../workspace/assets.ts';
+import { belowRepository } from '../workspace/repository.ts';
 import type { Call } from './call.ts';
 import { contentStateOf } from './contentState.ts';
 import { readingMistakes } from './enter.ts';
@@ -14,6 +15,8 @@ export const CheckResult = z.strictObject({
   ...head('check'),
   /** Whether there is no mistake and no finding of severity error. */
   ok: z.boolean(),
+  /** The path of the workspace below the root of its git repository, with a slash at its end; empty where it is the root, or in none. */
+  below: z.string(),
   types: z.int(),
   taxonomies: z.int(),
   /** Mistakes in the model. Where there is any, no entry was looked at. */
@@ -34,6 +37,7 @@ export async function check(call: Call): Promise<CheckResult> {
   const start = {
     lumbrik: resultVersion,
     command: 'check',
+    below: belowRepository(workspace.root),
     types: model.types.size,
     taxonomies: model.taxonomies.size,
   } as const;

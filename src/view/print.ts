@@ -1,5 +1,5 @@
 import { once } from 'node:events';
-import { compact, type Json } from '../core/plain/json.ts';
+import { compact, type Json, own } from '../core/plain/json.ts';
 import { visibleLines } from '../core/plain/visible.ts';
 import { type ErrorResult, resultVersion } from '../tasks/result.ts';
 import type { Place, Trouble } from '../workspace/trouble.ts';
@@ -8,10 +8,9 @@ import { jsonPieces } from './jsonPieces.ts';
 import { isAsciiOnly, type Look, lookFor, toAscii } from './look.ts';
 import { troubleText } from './text/trouble.ts';
 
-type Format = 'text' | 'json';
-
 export interface Wish {
-  readonly format: Format;
+  /** `text`, `json`, or the name of a report that the command has. */
+  readonly format: string;
   /** `false` where the caller wants no colour; nothing where the terminal decides. */
   readonly color: boolean | undefined;
   readonly debug: boolean;
@@ -20,8 +19,22 @@ export interface Wish {
 /** How a result reads for a person. A note goes to standard error, so that the text alone can be sent on. */
 export type View<R> = (result: R, look: Look) => string | { readonly text: string; readonly note: string };
 
-/** Prints a result on standard output: for a person, or as it is. */
-export async function printResult<R>(result: R, view: View<R>, { format, color }: Wish): Promise<void> {
+/** How a result reads for other programs, by the name of the form: in pieces, since it may be large. */
+type Reports<R> = Readonly<Record<string, (result: R) => Iterable<string>>>;
+
+/** The ways in which a command tells its result. */
+export interface Ways<R> {
+  readonly view: View<R>;
+  readonly reports: Reports<R>;
+}
+
+/** Prints a result on standard output: for a person, as it is, or as a report. */
+export async function printResult<R>(result: R, { view, reports }: Ways<R>, { format, color }: Wish): Promise<void> {
+  const report = own(reports, format);
+  if (report) {
+    await writeAll(report(result));
+    return;
+  }
   if (format === 'json') {
     await writeAll(jsonPieces(result as Json));
     return;

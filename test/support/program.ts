@@ -23,11 +23,17 @@ interface Settings {
   /** Arguments for Node itself, before the program. */
   readonly node?: readonly string[];
   readonly uid?: number;
+  /** Another build than the one that is tested. */
+  readonly program?: string;
 }
 
 /** Starts the built program in a folder as a process of its own and waits for its end: for what is about processes. */
-export function started(folder: string, args: readonly string[], { env = {}, node = [], uid }: Settings = {}): Ran {
-  const ran = spawnSync(process.execPath, [...node, program, ...args], {
+export function started(
+  folder: string,
+  args: readonly string[],
+  { env = {}, node = [], uid, program: other = program }: Settings = {},
+): Ran {
+  const ran = spawnSync(process.execPath, [...node, other, ...args], {
     cwd: folder,
     encoding: 'utf8',
     maxBuffer: 1 << 28,

@@ -2,7 +2,7 @@ import { isAscii, isUtf8 } from 'node:buffer';
 import fs from 'node:fs';
 import { pipeline, type Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
-import { decode, type NotRead } from '../../workspace/files.ts';
+import { decode, hashBytes, type NotRead } from '../../workspace/files.ts';
 
 /** Some bytes that were read at once, of which lines are parts. */
 class Piece {
@@ -39,6 +39,7 @@ export class Line {
   readonly #piece: Piece | undefined;
   readonly #from: number;
   readonly #to: number;
+  #version: string | undefined;
 
   /** @param piece the bytes that it is a part of, from one place to another; absent where it is longer than lines may be. */
   constructor(
@@ -58,6 +59,13 @@ export class Line {
   /** Its bytes; `undefined` where it is longer than lines may be. */
   get bytes(): Buffer | undefined {
     return this.#piece?.bytes.subarray(this.#from, this.#to);
+  }
+
+  /** What differs whenever its bytes do. */
+  get version(): string {
+    const { bytes } = this;
+    this.#version ??= bytes ? hashBytes(bytes) : 'unread';
+    return this.#version;
   }
 
   isBlank(): boolean {

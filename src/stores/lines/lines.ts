@@ -5,7 +5,7 @@ import type { Path } from '../../core/plain/json.ts';
 import { limits } from '../../core/plain/limits.ts';
 import type { Span } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
-import { hashBytes, unreadableBecause, whyNotOpened } from '../../workspace/files.ts';
+import { unreadableBecause, whyNotOpened } from '../../workspace/files.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
 import type {
   EntryChange,
@@ -167,7 +167,7 @@ export class LinesStore implements EntryStore {
   /** The line of an entry as it was read. @throws {Trouble} where it is another one by now. */
   async #readAsKnown(of: Stored): Promise<ReadLine & { readonly read: EntryLine }> {
     const line = await this.#lineAt(of.place);
-    if (line && versionOf(line.line) === of.version && 'entry' in line.read) return { ...line, read: line.read };
+    if (line?.line.version === of.version && 'entry' in line.read) return { ...line, read: line.read };
     throw changedMeanwhile(of.entry, of.place.file);
   }
 }
@@ -176,7 +176,7 @@ const longest = (): number => limits().fileMegabytes * 1024 * 1024;
 
 function itemOf({ place, line, read }: ReadLine): Item {
   if (read instanceof EntryLine) return new StoredLine(place, read.entry, line);
-  return { place, version: versionOf(line), problem: { ...read, line: place.line + read.line - 1 } };
+  return { place, version: line.version, problem: { ...read, line: place.line + read.line - 1 } };
 }
 
 /** An entry of a line. Most that read it do not change it, and its version takes as long as all that is done to read it. */
@@ -192,11 +192,9 @@ class StoredLine implements Stored {
   }
 
   get version(): string {
-    return versionOf(this.#line);
+    return this.#line.version;
   }
 }
-
-const versionOf = ({ bytes }: Line): string => (bytes ? hashBytes(bytes) : 'unread');
 
 function spanIn(line: ReadLine | undefined, at: Path): Span {
   const number = line?.place.line ?? 1;

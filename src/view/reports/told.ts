@@ -1,0 +1,38 @@
+import { type FindingName, findings } from '../../core/entry/findings.ts';
+import type { LocatedFinding } from '../../passes/locatedFinding.ts';
+import type { CheckResult } from '../../tasks/check.ts';
+
+/** Something that a check found, in the model or in an entry, as reports for other programs tell it. */
+export interface Told
+  extends Pick<LocatedFinding, 'severity' | 'file' | 'line' | 'column' | 'says' | 'mend'>,
+    Partial<Pick<LocatedFinding, 'entry' | 'end' | 'pointer' | 'fix'>> {
+  /** The name of the finding. */
+  readonly name: string;
+  /** What it is about in one sentence: the field, and what is wrong with it. */
+  readonly message: string;
+}
+
+/** The name of a mistake in the model among findings. */
+export const mistakeName = 'model-mistake';
+
+/** What a finding means, whatever it is found in. */
+export const meaningOf = (name: string): string =>
+  name === mistakeName ? 'The model has a mistake.' : (findings[name as FindingName] ?? name);
+
+/** All that a check found: mistakes in the model, or findings in entries where there are none. */
+export function* toldBy({ mistakes, findings: found }: CheckResult): Iterable<Told> {
+  for (const { file, line, column, says, mend } of mistakes)
+    yield { name: mistakeName, severity: 'error', file, line, column, says, mend, message: sentence(says) };
+  for (const { finding: name, message: _, ...told } of found)
+    yield { name, ...told, message: sentence([field(told.pointer), told.says].filter(Boolean).join(' ')) };
+}
+
+/** `hours.opens` for the pointer `/hours/opens` */
+const field = (pointer: string): string =>
+  pointer
+    .split('/')
+    .slice(1)
+    .map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'))
+    .join('.');
+
+const sentence = (text: string): string => (/[.!?…]$/u.test(text) ? text : `${text}.`);

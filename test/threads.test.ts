@@ -1,0 +1,140 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import fs from 'node:fs';
+import path from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { describe, expect, test } from 'vitest';
+import { program, result, root, started, temporary, workspace, write } from './support/program.ts';
+
+const model = {
+  'model/types/light.yaml':
+    'type: light\nfields:\n  name: { kind: text, unique: true, max: 30 }\n  range: { kind: integer, max: 39 }\n  region: { kind: term, taxonomy: region }\n  near: { kind: reference, to: [light, buoy], many: true, eligible: "!has(target.range) || target.range > 3" }\n  keeper: { kind: reference, to: keeper, inverse: { name: kept, max: 3 } }\n',
+  'model/types/buoy.yaml': 'type: buoy\nfields:\n  name: { kind: text }\n  range: { kind: integer }\n',
+  'model/types/keeper.yaml':
+    'type: keeper\nfields:\n  name: { kind: text }\n  lights: { kind: integer, computed: { count: light.keeper } }\n',
+  'model/taxonomies/region.yaml':
+    'taxonomy: region\nterms:\n  - { term: north, label: North }\n  - { term: south, label: South }\n',
+};
+
+/** Entries of which every so often one is wrong, in every way that shows only once all are known, or in itself. */
+const lights = (count: number): readonly object[] =>
+  Array.from({ length: count }, (_, number) => ({
+    id: number % 1009 === 7 ? `light-${number - 1}` : `light-${number}`,
+    type: number % 211 === 3 ? 'buoy' : 'light',
+    status: number % 17 === 0 ? 'draft' : 'published',
+    name: number % 503 === 9 ? 'Grünes Feuer' : `Feuer ${number} ${'é'.repeat(number % 7)}`,
+    ...(number % 211 === 3
+      ? {}
+      : { range: number % 97 === 5 ? 40 : number % 30, region: number % 301 === 2 ? 'nort' : 'north' }),
+    ...(number % 3 === 0 && number % 211 !== 3
+      ? { near: [`light/light-${(number * 7) % count}`, `light-${number}`], keeper: `keeper-${number % 3000}` }
+      : {}),
+    more: 'x'.repeat(number % 60),
+  }));
+
+const asLines = (entries: readonly object[]): string => entries.map((one) => `${JSON.stringify(one)}\n`).join('');
+const keepers = Array.from({ length: 3990 }, (_, number) => ({
+  id: `keeper-${number}`,
+  type: 'keeper',
+  name: 'K',
+  lights: number % 5,
+}));
+
+describe('a large store is checked by several threads [K3]', () => {
+  test('which find what one finds', async () => {
+    const lines = `${asLines(keepers)}${asLines(lights(30_000))}not an entry\n\n{"id": 3, "type": "light"}\n`;
+    expect(lines.length).toBeGreaterThan(4 << 20);
+    const plain = workspace({
+      ...model,
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/all.ndjson }]\n',
+      'content/all.ndjson': lines,
+    });
+    const zipped = workspace({
+      ...model,
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/all.ndjson.gz }]\n',
+      'content/all.ndjson.gz': gzipSync(lines),
+    });
+    // What is compressed cannot be cut into parts, and is read by one.
+    const [by, one] = [await result(plain, ['check']), await result(zipped, ['check'])];
+    const names = new Set(one.findings.map(({ finding }: { finding: string }) => finding));
+    expect([...names].sort()).toEqual([
+      'dangling-reference',
+      'duplicate-entry',
+      'malformed-reference',
+      'not-computed',
+      'not-eligible',
+      'not-unique',
+      'target-not-published',
+      'too-large',
+      'too-many-pointing',
+      'unknown-field',
+      'unknown-term',
+      'unreadable-file',
+    ]);
+    const plainly = JSON.stringify(by.findings);
+    expect(plainly === JSON.stringify(one.findings).replaceAll('.ndjson.gz', '.ndjson')).toBe(true);
+    expect(by.summary).toEqual(one.summary);
+  });
+
+  test('also where each entry is a file', async () => {
+    const files = Object.fromEntries(
+      lights(900).map((one, number) => [`content/light/${String(number).padStart(4, '0')}.json`, JSON.stringify(one)]),
+    );
+    const settings = { 'lumbrik.yaml': 'workspace: W\n' };
+    const many = workspace({ ...model, ...settings, ...files });
+    const { findings, entries } = await result(many, ['check']);
+    expect(entries).toBe(900);
+    const few = workspace({
+      ...model,
+      ...settings,
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/a.ndjson }]\n',
+      'content/a.ndjson': asLines(lights(900)),
+    });
+    const other = await result(few, ['check']);
+    const named = (all: readonly { finding: string; entry: string }[]) =>
+      all.map(({ finding, entry }) => `${entry} ${finding}`).sort();
+    expect(named(findings)).toEqual(named(other.findings));
+  });
+
+  test('one that ends early is told, and never that all is well', () => {
+    const broken = temporary();
+    fs.cpSync(path.join(root, 'dist'), path.join(broken, 'dist'), { recursive: true });
+    fs.copyFileSync(path.join(root, 'package.json'), path.join(broken, 'package.json'));
+    const folder = workspace({
+      ...model,
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/all.ndjson }]\n',
+      'content/all.ndjson': asLines(lights(40_000)),
+    });
+    const ends = [
+      'process.exit(0)',
+      'process.exit(9)',
+      'throw new TypeError("no")',
+      'await new Promise(() => undefined)',
+    ];
+    for (const end of ends) {
+      write(broken, { 'dist/thread.js': `${end};\n` });
+      const { code, out, err } = started(folder, ['check'], { program: path.join(broken, 'dist/cli.js') });
+      expect(out).not.toContain('All fine');
+      expect([end, code]).toEqual([end, end.startsWith('throw') ? 70 : 2]);
+      if (!end.startsWith('throw')) expect(err).toContain('ended before it was done');
+    }
+  });
+
+  test('Ctrl-C ends them all', async () => {
+    const folder = workspace({
+      ...model,
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/all.ndjson }]\n',
+      'content/all.ndjson': asLines(lights(200_000)),
+    });
+    const child = spawn(process.execPath, [program, 'check'], { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] });
+    let err = '';
+    child.stderr.on('data', (bytes) => {
+      err += bytes;
+    });
+    const ended = once(child, 'close');
+    await new Promise((resolve) => setTimeout(resolve, 1200));
+    child.kill('SIGINT');
+    const [code] = await ended;
+    expect([code, err.includes('Stopped, as you asked')]).toEqual([130, true]);
+  });
+});
