@@ -5,6 +5,7 @@ import { DiffResult } from './tasks/diff.ts';
 import { EntryNewResult } from './tasks/entryNew.ts';
 import { EntryRevisionResult } from './tasks/entryRevision.ts';
 import { ExplainResult } from './tasks/explain.ts';
+import { FixResult } from './tasks/fix.ts';
 import { HistoryResult } from './tasks/history.ts';
 import { AnswerResult } from './tasks/migration/answer.ts';
 import { DraftResult } from './tasks/migration/draft.ts';
@@ -26,6 +27,7 @@ import { TryResult } from './tasks/try.ts';
 const results = {
   add: AddResult,
   check: CheckResult,
+  'check-fix': FixResult,
   diff: DiffResult,
   'entry-new': EntryNewResult,
   'entry-revision': EntryRevisionResult,

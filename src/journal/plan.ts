@@ -39,6 +39,9 @@ export type FileChange = z.output<typeof FileChange>;
 /** All that a run changes. */
 export type RunPlan = z.output<typeof RunPlan>;
 
+/** The number of what is run beside migrations: mends of what a check found. It leads from a model to the same one. */
+export const mendsNumber = 0;
+
 const Sealed = z.strictObject({ checksum: Hash, madeBy: z.string().optional() });
 const planKey = ',"plan":';
 

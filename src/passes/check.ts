@@ -120,10 +120,13 @@ class JoinedParts {
       const meant = fix && { fix, data: { ...finding.data, meant: fix.set } };
       await this.#locate({ ...finding, ...meant } as Finding, place);
     }
-    for (const finding of [...together, ...this.#alike()]) {
+    const placedLast = [...together, ...this.#alike()].flatMap((finding) => {
       const place = this.#crossEntry.placeOfFinding(finding);
-      if (place) await this.#locate(finding, place);
-    }
+      return place ? [{ finding, place }] : [];
+    });
+    // In the order in which they are kept, so that no file is read over and over again.
+    for (const { finding, place } of placedLast.sort((a, b) => inOrder(a.place, b.place)))
+      await this.#locate(finding, place);
     for (const type of this.#crossEntry.empty())
       this.#findings.push(findingOfFile(`content/${type}/`, 'missing-entry', { type }));
     this.#findings.push(...assetFindings(this.#context.assets, this.#used));
@@ -152,6 +155,8 @@ class JoinedParts {
 /** `content/light/a.yaml`, `content/lights.ndjson:7` */
 const sayPlace = ({ file, offset, line }: Place): string =>
   offset === undefined || line === undefined ? file : `${file}:${line}`;
+
+const inOrder = (a: Place, b: Place): number => compareText(a.file, b.file) || (a.offset ?? 0) - (b.offset ?? 0);
 
 const byPlace = (a: LocatedFinding, b: LocatedFinding): number =>
   compareText(a.file, b.file) || a.line - b.line || a.column - b.column || compareText(a.finding, b.finding);
@@ -199,6 +204,11 @@ export class CheckAhead {
     this.#findings.push(...findings);
     this.#facts.add(facts, entry);
     this.#places.push(place);
+  }
+
+  /** The identifiers of all entries of a type that were seen. */
+  idsOf(type: string): ReadonlyMap<string, unknown> {
+    return this.#crossEntry.idsOf(type);
   }
 
   /** What is wrong, now that all entries were seen. Asked for once. */

@@ -179,7 +179,16 @@ const findProse = ({ name }: Type, find: Find): void => find('body-not-expected'
 const findTwice = (key: string, find: Find): void => find('unknown-field:twice', [key], {});
 
 const findUnknown = (key: string, { name, fields }: Type, find: Find): void =>
-  find('unknown-field', [key], { type: name, near: nearest(key, fields), fields: [...fields.keys()] });
+  find('unknown-field', [key], {
+    type: name,
+    near:
+      nearest(key, fields) ??
+      nearest(
+        key,
+        Object.values(builtInKeys()).filter((one) => one !== undefined),
+      ),
+    fields: [...fields.keys()],
+  });
 
 /** The key by which a file names its JSON Schema; it says nothing about the entry. */
 const schemaKey = '$schema';

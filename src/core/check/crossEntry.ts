@@ -347,7 +347,7 @@ export class CrossEntryCheck<Place> {
   }
 
   /** The identifiers of the entries of a type, now that every entry is known. */
-  #idsOf(type: string): ReadonlyMap<string, true> {
+  idsOf(type: string): ReadonlyMap<string, true> {
     const known = this.#ids.get(type);
     if (known) return known;
     const ids = new Map<string, true>();
@@ -362,7 +362,7 @@ export class CrossEntryCheck<Place> {
 
   /** The entry that was probably meant by the address of one that is not there. */
   #nearest({ type, id }: EntryAddress): string | undefined {
-    const near = nearest(id, this.#idsOf(type));
+    const near = nearest(id, this.idsOf(type));
     return near === undefined ? undefined : keyOf({ type, id: near });
   }
 }

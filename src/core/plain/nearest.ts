@@ -17,6 +17,22 @@ const isMap = (candidates: Candidates): candidates is ReadonlyMap<string, unknow
 
 const keyFinder = onceFor((map: ReadonlyMap<string, unknown>) => finder(map.keys()));
 
+/**
+ * Whether a word is beyond doubt a slip of the pen for one of some candidates: the same but for capitals, hyphens and
+ * blanks, or one letter of at least four away from it, and no other candidate is as near. A digit is never a slip: names
+ * that are numbered are all one digit away from each other.
+ */
+export function isSlip(meant: string, near: string, candidates: Candidates): boolean {
+  if (plainly(meant) === plainly(near)) return true;
+  if (near.length < 4 || meant.replace(/\d/gu, '') === near.replace(/\d/gu, '')) return false;
+  const known = isMap(candidates) ? preparedKeys(candidates) : prepared(candidates);
+  const wanted = meant.toLowerCase();
+  const others = known.filter(({ name }) => name !== near);
+  return within(1, wanted, [...prepared([near])]) !== undefined && within(1, wanted, others) === undefined;
+}
+
+const plainly = (text: string): string => text.toLowerCase().replace(/[-_ ]/gu, '');
+
 /** `Did you mean …?`, or nothing. */
 export function didYouMean(meant: string, candidates: Candidates): string | undefined {
   const name = nearest(meant, candidates);
@@ -32,14 +48,20 @@ interface Candidate {
   readonly place: number;
 }
 
+/** Candidates in the order of their letters. */
+const prepared = (names: Iterable<string>): readonly Candidate[] =>
+  [...names]
+    .map((name, place): Candidate => ({ name, letters: name.toLowerCase(), place }))
+    .sort((a, b) => compareText(a.letters, b.letters) || a.place - b.place);
+
+const preparedKeys = onceFor((map: ReadonlyMap<string, unknown>) => prepared(map.keys()));
+
 /**
  * Prepares candidates to be asked many times. They are put in alphabetical order, and all that begin with letters that
  * are already too far from what was meant are stepped over at once: time grows with what is near, not with all there is.
  */
 function finder(names: Iterable<string>): Find {
-  const candidates = [...names]
-    .map((name, place): Candidate => ({ name, letters: name.toLowerCase(), place }))
-    .sort((a, b) => compareText(a.letters, b.letters) || a.place - b.place);
+  const candidates = prepared(names);
   const longest = candidates.reduce((most, { letters }) => Math.max(most, letters.length), 0);
   return remembering((meant) => {
     const limit = meant.length < 5 ? 1 : Math.min(3, Math.ceil(meant.length / 3));

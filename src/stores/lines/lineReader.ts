@@ -183,11 +183,33 @@ export function* linesNow(full: string, range: LineRange, longest: number): Iter
   yield* cutter.rest();
 }
 
-function* piecesOf(full: string, { from, to }: Pick<LineRange, 'from' | 'to'>): Iterable<Buffer> {
+/** The line that starts at a place of a file that is not compressed; `undefined` behind its end. */
+export function lineFrom(
+  full: string,
+  { offset, number }: Pick<Line, 'offset' | 'number'>,
+  longest: number,
+): Line | undefined {
+  const cutter = new LineCutter({ from: offset, line: number }, longest);
+  for (const piece of piecesOf(full, { from: offset, to: Number.POSITIVE_INFINITY }, atFirst))
+    for (const line of cutter.cut(piece)) return line;
+  for (const line of cutter.rest()) return line;
+  return undefined;
+}
+
+/** As many bytes as most lines have. */
+const atFirst = 1 << 12;
+
+/** @param first how many bytes are read at first; more each time, up to as many as are read at a time. */
+function* piecesOf(
+  full: string,
+  { from, to }: Pick<LineRange, 'from' | 'to'>,
+  first: number = atATime,
+): Iterable<Buffer> {
   const handle = fs.openSync(full, 'r');
   try {
-    for (let at = from; at < to; ) {
-      const piece = Buffer.allocUnsafeSlow(Math.min(atATime, to - at));
+    let size = first;
+    for (let at = from; at < to; size = Math.min(atATime, size * 4)) {
+      const piece = Buffer.allocUnsafeSlow(Math.min(size, to - at));
       const read = fs.readSync(handle, piece, 0, piece.length, at);
       if (read === 0) return;
       yield piece.subarray(0, read);

@@ -26,6 +26,7 @@ import {
   isCompressed,
   type Line,
   type LineRange,
+  lineFrom,
   lineOfBytes,
   linesIn,
   linesNow,
@@ -156,9 +157,13 @@ export class LinesStore implements EntryStore {
     return typeof text === 'string' ? readEntryLine(text, keys, type) : problemOf(text);
   }
 
-  async #lineAt({ file, offset = 0 }: Place): Promise<ReadLine | undefined> {
+  async #lineAt({ file, offset = 0, line: number = 1 }: Place): Promise<ReadLine | undefined> {
     if (this.#last?.place.file === file && this.#last.place.offset === offset) return this.#last;
-    const cursor = this.#cursors.get(file) ?? new Cursor(path.join(this.#root, file), isCompressed(file));
+    if (!isCompressed(file)) {
+      const found = lineFrom(path.join(this.#root, file), { offset, number }, longest());
+      return found && this.#readLine(file, found);
+    }
+    const cursor = this.#cursors.get(file) ?? new Cursor(path.join(this.#root, file));
     this.#cursors.set(file, cursor);
     const line = await cursor.lineAt(offset);
     return line && this.#readLine(file, line);
@@ -214,22 +219,20 @@ const tooLong = (): Problem => ({
   column: 1,
 });
 
-/** Finds lines by where they start. One that comes further down is reached by going on, so that a file is read once. */
+/** Finds lines of a compressed file by where they start. One that comes further down is reached by going on, so that a file is read once. */
 class Cursor {
   readonly #full: string;
-  readonly #isZipped: boolean;
   #lines: AsyncIterator<Line> | undefined;
   #at = 0;
 
-  constructor(full: string, isZipped: boolean) {
+  constructor(full: string) {
     this.#full = full;
-    this.#isZipped = isZipped;
   }
 
   async lineAt(offset: number): Promise<Line | undefined> {
     if (!this.#lines || offset < this.#at) {
       await this.#lines?.return?.();
-      this.#lines = linesIn(bytesOf(this.#full, this.#isZipped), longest())[Symbol.asyncIterator]();
+      this.#lines = linesIn(bytesOf(this.#full, true), longest())[Symbol.asyncIterator]();
       this.#at = 0;
     }
     for (;;) {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { finishRun, type Lost, takeBack } from '../../journal/carryOut.ts';
+import { mendsNumber } from '../../journal/plan.ts';
 import { listRuns, type Run, seenFiles, standsAt } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun } from '../../journal/settle.ts';
 import { contentFiles } from '../../stores/open.ts';
@@ -18,6 +19,7 @@ export const UndoResult = z.strictObject({
   /** Whether every file is as it was before the run. */
   ok: z.boolean(),
   file: z.string(),
+  /** The number of the migration; 0 for what `check --fix` wrote. */
   number: z.int(),
   /** How many files are again what they were before the run. */
   files: z.int(),
@@ -63,9 +65,10 @@ export async function undo(
   return settledAlone(call, async (root) => {
     const run = lastRun(root, meant);
     refuseForeignRun(run, fromElsewhere, 'lumbrik migration undo');
-    const takeModelBack = model
-      ? modelBack(root, run.plan.undoes === undefined ? run.plan.from : run.plan.to)
-      : undefined;
+    const takeModelBack =
+      model && run.plan.migration !== mendsNumber
+        ? modelBack(root, run.plan.undoes === undefined ? run.plan.from : run.plan.to)
+        : undefined;
     const added = filesAddedSince(root, run);
     const edited = run.state === 'done' ? editedSince(root, run) : [];
     const done = await beside(root, run, { partly, edited: edited.length, added });

@@ -10,7 +10,7 @@ import { count, quote } from '../../core/plain/words.ts';
 import type { Look } from '../../core/rules/lookUp.ts';
 import { commentsIn } from '../../core/source/comments.ts';
 import { finishRun, refuseDamaged, stateOf } from '../../journal/carryOut.ts';
-import type { FileChange } from '../../journal/plan.ts';
+import { type FileChange, mendsNumber } from '../../journal/plan.ts';
 import type { Run } from '../../journal/runs.ts';
 import { Staging } from '../../journal/staging.ts';
 import { showAll } from '../../passes/gather.ts';
@@ -116,9 +116,18 @@ interface Way {
   readonly look: Look | undefined;
 }
 
+/** Mends change no model: what was edited since is done to the entries as they were. */
+function wayBackFromMends(root: string, run: Run, workspace: Workspace): Way {
+  const { definition } = workspace.model;
+  const planned = planMigration([], definition);
+  if ('problem' in planned) throw new Error(`no step does not fit: ${planned.problem.says}`);
+  return { root, run, store: openStore(workspace), back: planned.value, look: undefined };
+}
+
 /** @throws {Trouble} where the migration, or a model that it leads from or to, is not there any more. */
 async function wayBack(root: string, run: Run): Promise<Way> {
   const workspace = openSoundWorkspace(root);
+  if (run.plan.migration === mendsNumber) return wayBackFromMends(root, run, workspace);
   const { migration } = findMigration(root, run.plan.file);
   const [from, to] = [modelWith(run.plan.from, workspace), modelWith(run.plan.to, workspace)];
   const isSame = migration.from === run.plan.from && migration.to === run.plan.to;

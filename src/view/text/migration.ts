@@ -40,6 +40,7 @@ export function runText({ file, from, to, files, resumed }: RunResult, look: Loo
 export function undoText(result: UndoResult, look: Look): string {
   const { file, files, number, left, added } = result;
   const { paint, width } = look;
+  const isMends = number === 0;
   const verdict =
     left.length === 0
       ? `${paint.good(glyphs.fine)} ${paint.strong('Taken back')}: ${file}`
@@ -50,17 +51,17 @@ export function undoText(result: UndoResult, look: Look): string {
   const newer = added.slice(0, listed).map((one) => `    ${paint.name(one)}\n`);
 
   return [
-    `${verdict}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n  ${wrap(modelWords(result), width - 2, '  ')}\n`,
+    `${verdict}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n${isMends ? '' : `  ${wrap(modelWords(result), width - 2, '  ')}\n`}`,
     editsText(result, look),
     left.length === 0
       ? ''
       : `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(left.length, 'entry stays', 'entries stay'))} as the run left ${left.length === 1 ? 'it' : 'them'}\n${stays.join('')}`,
     added.length === 0
       ? ''
-      : `\n${paint.warn(glyphs.warn)} ${wrap(`${paint.strong(count(added.length, 'file'))} came after the run and ${added.length === 1 ? 'is' : 'are'} still there, written for the newer model`, width - 2, '  ')}\n${newer.join('')}`,
+      : `\n${paint.warn(glyphs.warn)} ${wrap(`${paint.strong(count(added.length, 'file'))} came after the run and ${added.length === 1 ? 'is' : 'are'} still there${isMends ? '' : ', written for the newer model'}`, width - 2, '  ')}\n${newer.join('')}`,
     added.length > listed ? `    ${paint.soft(`and ${groupThousands(added.length - listed)} more`)}\n` : '',
-    left.length + added.length > 0
-      ? next('lumbrik check', 'to see what the older model says of them', look)
+    left.length + added.length > 0 || isMends
+      ? next('lumbrik check', isMends ? 'to see what is wrong again' : 'to see what the older model says of them', look)
       : next(`lumbrik migration rehearse ${number}`, 'to try again', look),
   ].join('');
 }

@@ -1,0 +1,88 @@
+import { grouped } from '../../core/plain/grouped.ts';
+import { count } from '../../core/plain/words.ts';
+import type { FixOf, FixResult } from '../../tasks/fix.ts';
+import { fromTo } from '../difference.ts';
+import { glyphs, type Look, next, oneLine, sayPointer, wrap } from '../look.ts';
+
+/** What a machine mends, or would, as differences by entry; then what a person has to choose, and what to do next. */
+export function fixText({ fixes, unsure, waiting, left, written, files }: FixResult, look: Look): string {
+  const { paint } = look;
+  const none = fixes.length + unsure.length === 0;
+  if (none)
+    return left === 0
+      ? `${paint.good(glyphs.fine)} ${paint.strong('All fine')}: there is nothing to mend\n`
+      : `${paint.strong('Nothing that a machine can mend')}, ${count(left, 'finding')} for a person\n${next('lumbrik check', 'to see them', look)}`;
+  const verdict = written
+    ? `${paint.good(glyphs.fine)} ${paint.strong(`${count(fixes.length, 'fix', 'fixes')} written`)}, ${count(files, 'file')}`
+    : `${paint.strong(count(fixes.length, 'fix', 'fixes'))} that ${fixes.length === 1 ? 'is' : 'are'} sure`;
+  const rest = [
+    unsure.length > 0 ? `${unsure.length} to choose` : '',
+    waiting > 0 ? `${count(waiting, 'computed value')} after that` : '',
+    left > 0 ? `${count(left, 'finding')} left for a person` : '',
+  ].filter(Boolean);
+  return [
+    entriesText(fixes, look),
+    unsure.length > 0
+      ? `\n${paint.warn(glyphs.warn)} Not sure, and left as ${unsure.length === 1 ? 'it is' : 'they are'}:\n${entriesText(unsure, look)}`
+      : '',
+    `\n${[verdict, ...rest].join('; ')}\n`,
+    nextText({ fixes, unsure, written }, look),
+  ].join('');
+}
+
+function nextText({ fixes, unsure, written }: Pick<FixResult, 'fixes' | 'unsure' | 'written'>, look: Look): string {
+  if (written)
+    return `${next('lumbrik check', 'to look at the entries as they are now', look)}${next('lumbrik migration undo', 'to take it back, byte for byte', look).trimStart()}`;
+  const write = fixes.length > 0 ? next('lumbrik check --fix --yes', 'to write what is sure', look) : '';
+  const ask = unsure.length > 0 ? next('lumbrik check --fix --ask', 'to choose the others, one by one', look) : '';
+  return write === '' ? ask : write + ask.trimStart();
+}
+
+/** The same while a person is asked: what is sure, and nothing of what to do next. */
+export const sureText = ({ fixes }: FixResult, look: Look): string =>
+  fixes.length === 0
+    ? ''
+    : `${entriesText(fixes, look)}\n${look.paint.strong(count(fixes.length, 'fix', 'fixes'))} that ${fixes.length === 1 ? 'is' : 'are'} sure\n`;
+
+const entriesText = (fixes: readonly FixOf[], look: Look): string =>
+  [...grouped(fixes, ({ entry, file }) => `${entry} ${file}`).values()]
+    .map((group) => {
+      const [first] = group;
+      return `${look.paint.strong(first?.entry ?? '')}  ${look.paint.soft(first?.file ?? '')}\n${group.map((fix) => lineOf(fix, look)).join('')}`;
+    })
+    .join('');
+
+function lineOf(fix: FixOf, look: Look): string {
+  const { paint, width } = look;
+  const field = sayPointer(fix.pointer);
+  const change = fixChange(fix, width - 6 - field.length, look);
+  return `  ${paint.name(field)}  ${wrap(`${change}  ${paint.soft(fix.finding)}`, width - 4, '    ')}\n`;
+}
+
+/** What is put in the place of what, with the other choices where there are any. */
+export function fixChange({ before, choices, isKey, pointer }: FixOf, width: number, look: Look): string {
+  const [first, ...others] = choices;
+  const or = others.length > 0 ? look.paint.soft(` or ${others.map((one) => oneLine(one, 30)).join(', ')}`) : '';
+  const key = sayPointer(pointer).split('.').at(-1);
+  const change = isKey ? `called ${fromTo(key, first, width, look)}` : fromTo(before, first, width, look);
+  return change + or;
+}
+
+/** A question: what is wrong, and what may be put there, by number. */
+export function fixQuestion(
+  fix: FixOf,
+  { number, of }: { readonly number: number; readonly of: number },
+  look: Look,
+): string {
+  const { paint, width } = look;
+  const choices = fix.choices.map((choice, index) => {
+    const change = fixChange({ ...fix, choices: [choice] }, width - 8, look);
+    return `  ${index + 1}  ${change}\n`;
+  });
+  return [
+    `\n${paint.soft(`${number} of ${of}`)}  ${paint.strong(fix.entry)}  ${paint.soft(fix.file)}\n`,
+    `  ${wrap(`${paint.name(sayPointer(fix.pointer))} ${fix.says}`, width - 2, '  ')}\n`,
+    ...choices,
+    `  ${fix.choices.length === 1 ? '1' : `1 to ${fix.choices.length}`}, or Enter to leave it as it is: `,
+  ].join('');
+}
