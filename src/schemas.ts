@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { AddResult } from './tasks/add.ts';
-import { CheckResult } from './tasks/check.ts';
+import { CheckResult } from './tasks/check/check.ts';
+import { FixResult } from './tasks/check/fix.ts';
 import { DiffResult } from './tasks/diff.ts';
 import { EntryNewResult } from './tasks/entryNew.ts';
 import { EntryRevisionResult } from './tasks/entryRevision.ts';
 import { ExplainResult } from './tasks/explain.ts';
-import { FixResult } from './tasks/fix.ts';
 import { HistoryResult } from './tasks/history.ts';
 import { AnswerResult } from './tasks/migration/answer.ts';
 import { DraftResult } from './tasks/migration/draft.ts';

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { findingOf, findings } from '../src/core/entry/findings.ts';
+import { findings } from '../src/core/definition/findingNames.ts';
+import { findingOf } from '../src/core/entry/findings.ts';
 import { english } from '../src/core/messages/english.ts';
 import { wordsOf } from '../src/core/messages/words.ts';
 import { edit, read, result, workspace, write } from './support/program.ts';

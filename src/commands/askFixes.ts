@@ -1,6 +1,6 @@
 import readline from 'node:readline/promises';
 import type { Call } from '../tasks/call.ts';
-import { type Chosen, type FixOf, type FixResult, planFixes, writeFixes } from '../tasks/fix.ts';
+import { type Chosen, type FixOf, type FixResult, planFixes, writeFixes } from '../tasks/check/fix.ts';
 import { harmless } from '../view/harmless.ts';
 import { lookFor } from '../view/look.ts';
 import { fixQuestion, sureText } from '../view/text/fix.ts';

@@ -1,10 +1,11 @@
-import { check } from '../tasks/check.ts';
-import { planFixes, writeFixes } from '../tasks/fix.ts';
+import { type CheckCall, check } from '../tasks/check/check.ts';
+import { planFixes, writeFixes } from '../tasks/check/fix.ts';
 import { reports } from '../view/reports/index.ts';
 import { checkText, usualLimit } from '../view/text/check.ts';
 import { fixText } from '../view/text/fix.ts';
+import { Trouble } from '../workspace/trouble.ts';
 import { isAsking } from './add/ask.ts';
-import { answer, type CommandModule } from './answer.ts';
+import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
 import { askFixes } from './askFixes.ts';
 import { limitOf, limitOption } from './limit.ts';
 
@@ -15,6 +16,27 @@ const command: CommandModule = {
         choices: Object.keys(reports),
         describe: 'For a person, or for a program',
       })
+      .positional('what', {
+        array: true,
+        type: 'string',
+        describe: 'Types, entries, files or folders that are asked about; else everything',
+      })
+      .option('where', { type: 'string', requiresArg: true, describe: 'Only entries that meet a condition, in CEL' })
+      .option('changed-since', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Only what changed since a commit of git, and what points at that',
+      })
+      .option('stdin', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Only one file, as it stands on standard input and not on the disk: for editors',
+      })
+      .option('baseline', {
+        type: 'boolean',
+        describe: 'Write down what is found as known: from then on only what is new is told',
+      })
+      .option('max-warnings', limitOption('Exit with 1 where there are more warnings than this'))
       .option('limit', limitOption(`How many findings of each name are printed (${usualLimit}); 0 for all`))
       .option('fix', { type: 'boolean', describe: 'Show what a machine can mend, as a difference' })
       .option('yes', { type: 'boolean', implies: 'fix', describe: 'Write what is sure' })
@@ -26,12 +48,15 @@ const command: CommandModule = {
       .example('$0 check', 'Everything that is wrong, with its place and a way to mend it')
       .example('$0 check --format json', 'The same for a build; exit code 1 where there is an error')
       .example('$0 check --format sarif > found.sarif', 'The same for tools that show it beside the lines')
+      .example('$0 check lighthouse content/tour', 'The entries of a type and those of a folder')
+      .example('$0 check --where \'entry.status == "draft"\'', 'Entries that meet a condition')
+      .example('$0 check --changed-since main', 'What a branch changed, and what points at that')
       .example('$0 check --fix', 'What a machine can mend'),
   handler: (args) => {
     if (args.fix !== true)
       return answer(
         args,
-        (call) => check(call),
+        async (call) => check(call, await checkCallOf(args)),
         { view: (result, look) => checkText(result, look, limitOf(args.limit)), reports },
         ({ ok }) => ok,
       );
@@ -48,3 +73,27 @@ const command: CommandModule = {
   },
 };
 export default command;
+
+async function checkCallOf(args: Readonly<Record<string, unknown>>): Promise<CheckCall> {
+  const what = textsOf(args.what);
+  const [where, changedSince, file] = [args.where, args.changedSince, args.stdin].map(textOf);
+  const isPart = what.length > 0 || [where, changedSince, file].some((one) => one !== undefined);
+  if (args.baseline === true && isPart)
+    throw new Trouble('unusable-call', 'a baseline holds everything that is known', {
+      mend: 'Write it without saying a part: lumbrik check --baseline',
+    });
+  return {
+    what,
+    where,
+    changedSince,
+    ...(file === undefined ? {} : { file, text: await readStdin() }),
+    baseline: args.baseline === true,
+    maxWarnings: limitOf(args.maxWarnings, 'max-warnings'),
+  };
+}
+
+async function readStdin(): Promise<Buffer> {
+  const pieces: Buffer[] = [];
+  for await (const piece of process.stdin) pieces.push(Buffer.from(piece));
+  return Buffer.concat(pieces);
+}

@@ -15,7 +15,15 @@ import { planText, readPlanText } from './plan.ts';
 const journalFile = `${ownFolder}/change.json`;
 
 /** Everything that a command may write. */
-const places = ['content/', 'migrations/', 'model/', 'revisions/', 'schemas/', 'lumbrik.yaml'] as const;
+const places = [
+  'content/',
+  'migrations/',
+  'model/',
+  'revisions/',
+  'schemas/',
+  'lumbrik.yaml',
+  'baseline.ndjson',
+] as const;
 
 const State = z.strictObject({ path: z.string(), hash: z.string(), text: z.string().optional() });
 const Plan = z.strictObject({

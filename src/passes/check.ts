@@ -25,6 +25,10 @@ export interface Checked extends Omit<Joined, 'findings'> {
   readonly findings: readonly LocatedFinding[];
   /** How many entries were looked at. */
   readonly looked: number;
+  /** Every entry that was looked at, with its file. */
+  readonly all: () => Iterable<{ readonly entry: EntryAddress; readonly file: string }>;
+  /** The entries that point at some others, by their addresses. */
+  readonly pointingAt: (entries: ReadonlySet<string>) => ReadonlySet<string>;
 }
 
 /** What checking may look at beside entries. */
@@ -130,7 +134,17 @@ class JoinedParts {
     for (const type of this.#crossEntry.empty())
       this.#findings.push(findingOfFile(`content/${type}/`, 'missing-entry', { type }));
     this.#findings.push(...assetFindings(this.#context.assets, this.#used));
-    return { ...joined, findings: this.#findings.sort(byPlace), looked: this.#looked };
+    return {
+      ...joined,
+      findings: this.#findings.sort(byPlace),
+      looked: this.#looked,
+      all: () => this.#all(),
+      pointingAt: (entries) => this.#crossEntry.pointingAt(entries),
+    };
+  }
+
+  *#all(): Iterable<{ readonly entry: EntryAddress; readonly file: string }> {
+    for (const { entry, place } of this.#crossEntry.all()) yield { entry, file: place.file };
   }
 
   /** What was meant by a bare identifier: the entry of the first type that has it. */

@@ -142,6 +142,8 @@ export interface FileSink {
 /** A file that holds one entry. */
 export interface FileOfEntry {
   readonly entry: Entry;
+  /** Where a value stands in it. */
+  readonly locate: (path: Path, body?: string) => Span;
   /** The file after some operations; `undefined` where nothing is left of it. @throws {Trouble} where it cannot be edited. */
   readonly rewrite: (operations: readonly Operation[]) => { readonly path: string; readonly bytes: Buffer } | undefined;
 }

@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { commonOptions } from '../core/definition/field.ts';
+import { findings } from '../core/definition/findingNames.ts';
 import { languageOptions } from '../core/definition/language.ts';
 import { kindOptions, kitOptions } from '../core/definition/shared.ts';
 import { taxonomyOptions, termOptions } from '../core/definition/taxonomy.ts';
 import { typeOptions, useOptions } from '../core/definition/type.ts';
-import { limitOptions, storeOptions } from '../core/definition/workspace.ts';
-import { findings } from '../core/entry/findings.ts';
+import { findingOptions, limitOptions, storeOptions } from '../core/definition/workspace.ts';
 import { kinds } from '../core/kinds/index.ts';
 import { steps } from '../core/migration/steps/index.ts';
 import { examples } from '../core/model/examples.ts';
@@ -106,6 +106,20 @@ function typeTopics(): readonly Topic[] {
         'Where entries are, in `content` of lumbrik.yaml: folders and files of lines, in the folder content or below it. Nothing has to be said where all of them are files of that folder.',
       options: optionsOf(storeOptions),
       whole: { content: [{ folder: 'content' }, { lines: 'content/sightings.ndjson.gz', type: 'sighting' }] },
+    },
+    {
+      what: 'workspace',
+      name: 'findings (of a workspace)',
+      about:
+        'What the check makes of what it finds, in `findings` of lumbrik.yaml: how bad it is, what is so on purpose, and how many warnings a build may have.',
+      options: optionsOf(findingOptions),
+      whole: {
+        findings: {
+          severity: { 'unused-asset': 'ignore' },
+          declined: [{ finding: 'too-long', entry: 'tour/grand', because: 'Its name is that long.' }],
+          maxWarnings: 20,
+        },
+      },
     },
     {
       what: 'kit',

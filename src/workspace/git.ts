@@ -29,8 +29,18 @@ export const commitNamed = (root: string, name: string): string | undefined =>
     ?.toString()
     .trim() || undefined;
 
+/** The files of a workspace that differ from a commit: changed, come, gone, and those that git does not know yet. */
+export function filesChangedSince(root: string, commit: string): readonly string[] {
+  const lists = [
+    ['diff', '--name-only', '-z', '--no-renames', '--relative', commit, '--', '.'],
+    ['ls-files', '--others', '--exclude-standard', '-z', '--', '.'],
+  ].map((args) => (git(root, args) ?? '').toString());
+  return lists.flatMap((list) => list.split('\0').filter((file) => file !== ''));
+}
+
 /** Files of a workspace as they were at a commit, below some paths of it, by their paths below the workspace. */
 export function filesAt(root: string, commit: string, paths: readonly string[]): ReadonlyMap<string, Buffer> {
+  if (paths.length === 0) return new Map();
   const prefix = (git(root, ['rev-parse', '--show-prefix']) ?? '').toString().trim();
   const listed = git(root, ['ls-tree', '-r', '-z', '--full-tree', commit, '--', ...paths.map((one) => prefix + one)]);
   const found = (listed ?? '')

@@ -3,7 +3,7 @@ import path from 'node:path';
 import type { z } from 'zod';
 import { verify } from '../core/check/verifyModel.ts';
 import { type BuiltInKeys, setBuiltInKeys } from '../core/definition/builtIn.ts';
-import { contentFolder, type StoreOptions, WorkspaceFile } from '../core/definition/workspace.ts';
+import { contentFolder, type FindingSettings, type StoreOptions, WorkspaceFile } from '../core/definition/workspace.ts';
 import type { WrittenModel } from '../core/model/inFiles.ts';
 import { type Languages, readingOrder, readLanguages } from '../core/model/languages.ts';
 import { link, type Model } from '../core/model/link.ts';
@@ -38,6 +38,8 @@ export interface Workspace {
   readonly records: Records;
   /** Where its entries are, as `lumbrik.yaml` says. */
   readonly content: readonly StoreOptions[];
+  /** What the check makes of findings, as `lumbrik.yaml` says. */
+  readonly findings: FindingSettings;
   /** The file that says something about a path of the model document. */
   readonly fileOf: (path: Path) => string | undefined;
   /** Where in that file it does. */
@@ -97,6 +99,7 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
       limits: read.limits,
       builtIn: read.builtIn,
       content: read.content,
+      findings: read.findings,
     });
   return read;
 }
@@ -104,7 +107,7 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
 /** A workspace whose model was read before and has no mistakes. */
 function remembered(
   root: string,
-  { name, definition, terms, modelHash, limits, builtIn, content }: Remembered,
+  { name, definition, terms, modelHash, limits, builtIn, content, findings }: Remembered,
 ): Workspace {
   setLimits(limits);
   setBuiltInKeys(builtIn);
@@ -119,6 +122,7 @@ function remembered(
     mistakes: [],
     records: recordsIn(root),
     content,
+    findings,
     fileOf: (at) => readWorkspace(root, new Map()).fileOf(at),
     placeOf: (at) => readWorkspace(root, new Map()).placeOf(at),
     written: () => readWorkspace(root, new Map()).written(),
@@ -133,7 +137,7 @@ function readWorkspace(
   readonly limits: Settings['limits'];
   readonly builtIn: BuiltInKeys;
 } {
-  const { workspace: name, languages, languageOptions, limits, builtIn, content } = readSettings(root);
+  const { workspace: name, languages, languageOptions, limits, builtIn, content, findings } = readSettings(root);
   setLimits(limits);
   setBuiltInKeys(builtIn);
   const { files, mistakes: unreadable } = readFiles(
@@ -179,6 +183,7 @@ function readWorkspace(
     limits,
     builtIn,
     content,
+    findings,
     fileOf: (at) => read.origin(at)?.file,
     placeOf: (at) => {
       const origin = read.origin(at);
@@ -227,6 +232,7 @@ interface Settings extends Languages {
   readonly limits: NonNullable<z.output<typeof WorkspaceFile>['limits']>;
   readonly builtIn: BuiltInKeys;
   readonly content: readonly StoreOptions[];
+  readonly findings: FindingSettings;
 }
 
 const usualContent: readonly StoreOptions[] = [{ folder: contentFolder }];
@@ -262,6 +268,7 @@ function readSettings(root: string): Settings {
       limits: parsed.value.limits ?? {},
       builtIn: parsed.value.builtIn ?? {},
       content: parsed.value.content ?? usualContent,
+      findings: parsed.value.findings ?? {},
       ...languages.value,
     };
   const [mistake] = 'problem' in languages ? languages.problem : [];

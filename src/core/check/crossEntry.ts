@@ -185,6 +185,24 @@ export class CrossEntryCheck<Place> {
     return chunk.placeOf(local);
   }
 
+  /** Every entry that was seen, duplicates too, with where it lies. */
+  *all(): Iterable<{ readonly entry: EntryAddress; readonly place: Place }> {
+    for (const { facts, placeOf } of this.#chunks)
+      for (const index of facts.entries.hash.keys()) yield { entry: addressIn(facts, index), place: placeOf(index) };
+  }
+
+  /** The entries that point at some others, by their addresses. */
+  pointingAt(entries: ReadonlySet<string>): ReadonlySet<string> {
+    const pointing = new Set<string>();
+    for (const { facts } of this.#chunks) {
+      const { from, type, types, id } = facts.links;
+      for (const [index, entry] of from.entries())
+        if (entries.has(keyOf({ type: types[type[index] ?? 0] ?? '', id: textAt(id, index) })))
+          pointing.add(keyOf(addressIn(facts, entry)));
+    }
+    return pointing;
+  }
+
   /** Where the entry lies that a finding of `join` is about. */
   placeOfFinding(finding: Finding): Place | undefined {
     return this.#elsewhere.get(finding) ?? this.placeOf(finding.entry);

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { usualLimits } from '../plain/limits.ts';
 import { groupThousands } from '../plain/words.ts';
 import { type BuiltIn, builtInFacts } from './builtIn.ts';
+import { type FindingName, findings } from './findingNames.ts';
 import { LanguageCode, languageOptions } from './language.ts';
 import { Sentence } from './wording.ts';
 
@@ -83,6 +84,43 @@ export const storeOptions = {
 };
 export type StoreOptions = z.output<typeof StoreOptions>;
 
+/** What the check of a workspace makes of findings. */
+export const findingOptions = {
+  severity: z
+    .partialRecord(
+      z.enum(Object.keys(findings) as [FindingName, ...FindingName[]]),
+      z.enum(['error', 'warning', 'ignore']),
+    )
+    .refine((said) => said['unreadable-file'] === undefined || said['unreadable-file'] === 'error', {
+      error: 'other findings: what cannot be read is always an error',
+    })
+    .optional()
+    .describe(
+      'How bad findings are, where that is not what it usually is: { unused-asset: ignore, too-long: warning }.',
+    ),
+  declined: z
+    .array(
+      z
+        .strictObject({
+          finding: z.enum(Object.keys(findings) as [FindingName, ...FindingName[]]),
+          entry: z.string().optional(),
+          field: z.string().optional(),
+          file: z.string().optional(),
+          because: Sentence,
+        })
+        .refine(({ entry, field, file }) => [entry, field, file].filter((one) => one !== undefined).length === 1, {
+          error: 'one of `entry`, `field` and `file` beside the finding',
+        }),
+    )
+    .optional()
+    .describe(
+      'Findings that are so on purpose, each with the reason, which the check repeats: { finding: too-long, entry: tour/grand, because: … }.',
+    ),
+  maxWarnings: z.int().min(0).optional().describe('More warnings than this fail a build.'),
+};
+const FindingSettings = z.strictObject(findingOptions);
+export type FindingSettings = z.output<typeof FindingSettings>;
+
 /** `lumbrik.yaml`, the file that makes a folder a workspace. */
 export const WorkspaceFile = z.strictObject({
   $schema: z.string().optional(),
@@ -107,5 +145,6 @@ export const WorkspaceFile = z.strictObject({
     .min(1)
     .optional()
     .describe('Where its entries are; in the folder content if nothing is said. A type may live in several places.'),
+  findings: FindingSettings.optional().describe('What the check makes of what it finds.'),
   limits: z.strictObject(limitOptions).optional().describe('What its files may cost, where that is more than usual.'),
 });

@@ -1,6 +1,7 @@
 import { builtInKeys, statuses } from '../definition/builtIn.ts';
+import type { FindingName } from '../definition/findingNames.ts';
 import { type Entry, entryAddressOf } from '../entry/entry.ts';
-import type { Finding, FindingName } from '../entry/findings.ts';
+import type { Finding } from '../entry/findings.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
 import { fieldsOf } from '../model/ownFields.ts';

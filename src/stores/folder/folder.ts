@@ -100,6 +100,7 @@ export class FolderStore implements EntryStore {
     if ('says' in read) return read;
     return {
       entry: read.entry,
+      locate: read.locate,
       rewrite: (operations) => {
         const become = refusingEdits(file, () => read.rewrite(operations));
         return become && { path: become.file, bytes: Buffer.from(become.text, 'utf8') };

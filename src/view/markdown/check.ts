@@ -1,5 +1,5 @@
 import { count } from '../../core/plain/words.ts';
-import type { CheckResult } from '../../tasks/check.ts';
+import type { CheckResult } from '../../tasks/check/check.ts';
 import { toldBy } from '../reports/told.ts';
 import { code, escaped } from './markdown.ts';
 

@@ -1,4 +1,4 @@
-import type { CheckResult } from '../../tasks/check.ts';
+import type { CheckResult } from '../../tasks/check/check.ts';
 import { toldBy } from './told.ts';
 
 /**

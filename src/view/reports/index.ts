@@ -1,4 +1,4 @@
-import type { CheckResult } from '../../tasks/check.ts';
+import type { CheckResult } from '../../tasks/check/check.ts';
 import { checkMarkdown } from '../markdown/check.ts';
 import { annotations } from './annotations.ts';
 import { junit } from './junit.ts';

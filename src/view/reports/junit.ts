@@ -1,5 +1,5 @@
 import { grouped } from '../../core/plain/grouped.ts';
-import type { CheckResult } from '../../tasks/check.ts';
+import type { CheckResult } from '../../tasks/check/check.ts';
 import { type Told, toldBy } from './told.ts';
 
 /**

@@ -1,5 +1,5 @@
 import { visible } from '../../core/plain/visible.ts';
-import type { CheckResult } from '../../tasks/check.ts';
+import type { CheckResult } from '../../tasks/check/check.ts';
 import { toldBy } from './told.ts';
 
 /** A check as compilers tell errors, a line each: `file:line:column: error: what is wrong [name]`. Editors and logs read that. */

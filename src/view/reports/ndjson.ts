@@ -1,4 +1,4 @@
-import type { CheckResult } from '../../tasks/check.ts';
+import type { CheckResult } from '../../tasks/check/check.ts';
 
 /** A check as NDJSON: a line for each mistake and each finding, then one with all the rest of the result. */
 export function* ndjson({ mistakes, findings, ...result }: CheckResult): Iterable<string> {

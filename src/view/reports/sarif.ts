@@ -1,6 +1,6 @@
 import type { ReportingDescriptor, Result, Run } from 'sarif';
 import { hashText } from '../../core/revision/canonical.ts';
-import type { CheckResult } from '../../tasks/check.ts';
+import type { CheckResult } from '../../tasks/check/check.ts';
 import { meaningOf, mistakeName, type Told, toldBy } from './told.ts';
 
 /**

@@ -1,6 +1,6 @@
-import { type FindingName, findings } from '../../core/entry/findings.ts';
+import { type FindingName, findings } from '../../core/definition/findingNames.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
-import type { CheckResult } from '../../tasks/check.ts';
+import type { CheckResult } from '../../tasks/check/check.ts';
 
 /** Something that a check found, in the model or in an entry, as reports for other programs tell it. */
 export interface Told

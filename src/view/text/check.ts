@@ -1,7 +1,7 @@
 import { grouped } from '../../core/plain/grouped.ts';
 import { count } from '../../core/plain/words.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
-import type { CheckResult } from '../../tasks/check.ts';
+import type { CheckResult } from '../../tasks/check/check.ts';
 import { clip, glyphs, type Look, next, oneLine, sayPointer, table, wrap } from '../look.ts';
 import { contentStateText } from './contentState.ts';
 import { placeText } from './trouble.ts';
@@ -24,7 +24,11 @@ export function checkText(result: CheckResult, look: Look, limit?: number): stri
   // What is wrong comes before what is to be recorded.
   const isNext = !(hasErrors && result.standing?.state === 'unrecorded');
   const standing = result.standing && isNext ? contentStateText(result.standing, look) : '';
-  if (findings.length === 0) return `${paint.good(glyphs.fine)} ${paint.strong('All fine')}: ${what}\n${standing}`;
+  const aside = asideText(result, look);
+  if (result.recorded !== undefined)
+    return `${paint.good(glyphs.fine)} ${paint.strong(`${count(result.recorded, 'finding')} recorded`)} in baseline.ndjson: from now on only what is new is told\n${aside}${standing}`;
+  if (findings.length === 0)
+    return `${paint.good(glyphs.fine)} ${paint.strong(aside === '' ? 'All fine' : 'Nothing new')}: ${what}\n${aside}${standing}`;
   const errors = findings.filter(({ severity }) => severity === 'error').length;
   const warnings = findings.length - errors;
   const verdict =
@@ -49,10 +53,38 @@ export function checkText(result: CheckResult, look: Look, limit?: number): stri
         )),
     isCounted || left === 0 ? '' : `\n${paint.soft(`and ${count(left, 'finding')} more: lumbrik check --limit 0`)}\n`,
     `${isCounted ? '' : '\n'}${verdict}: ${what}\n`,
+    aside,
     `${table([{ title: '', align: 'right' }, { title: '' }, { title: 'Finding' }, { title: 'Meaning', flex: true }], rows, look)}\n`,
     isCounted ? next('lumbrik check --limit 50', 'to list them against the model as it is now', look) : standing,
     !isCounted && hasErrors && standing === '' ? next('lumbrik check', 'again, once these are mended', look) : '',
   ].join('');
+}
+
+/** What was found and is not told, with the reasons; and what is no longer true of that. */
+function asideText(result: CheckResult, { paint, width }: Look): string {
+  const { declined, known, gone, ignored, maxWarnings, findings } = result;
+  const warnings = findings.filter(({ severity }) => severity === 'warning').length;
+  const lines = [
+    ...declined.map(({ finding, at, because, count: number }) =>
+      number > 0
+        ? `${count(number, 'finding')} declined: ${paint.name(finding)} at ${at}, since ${because}`
+        : paint.warn(`declined and not found any more: ${finding} at ${at}. Take it out of lumbrik.yaml.`),
+    ),
+    known > 0 ? `${count(known, 'finding')} known (baseline.ndjson)` : '',
+    gone > 0
+      ? `${count(gone, 'finding is', 'findings are')} gone: baseline.ndjson is shorter by ${gone === 1 ? 'it' : 'them'}`
+      : '',
+    ignored > 0 ? `${count(ignored, 'finding')} ignored, as lumbrik.yaml says` : '',
+    maxWarnings !== undefined && warnings > maxWarnings
+      ? paint.bad(
+          `${count(warnings, 'warning')}, and at most ${maxWarnings} ${maxWarnings === 1 ? 'is' : 'are'} allowed`,
+        )
+      : '',
+  ];
+  return lines
+    .filter(Boolean)
+    .map((line) => `  ${paint.soft(glyphs.dot)} ${wrap(line, width - 4, '    ')}\n`)
+    .join('');
 }
 
 /** The first findings of each name, and how many others there are. */

@@ -1,6 +1,6 @@
 import { grouped } from '../../core/plain/grouped.ts';
 import { count } from '../../core/plain/words.ts';
-import type { FixOf, FixResult } from '../../tasks/fix.ts';
+import type { FixOf, FixResult } from '../../tasks/check/fix.ts';
 import { fromTo } from '../difference.ts';
 import { glyphs, type Look, next, oneLine, sayPointer, wrap } from '../look.ts';
 

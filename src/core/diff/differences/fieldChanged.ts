@@ -1,5 +1,6 @@
 import type { FieldDoc } from '../../definition/field.ts';
-import type { Finding, FindingName } from '../../entry/findings.ts';
+import type { FindingName } from '../../definition/findingNames.ts';
+import type { Finding } from '../../entry/findings.ts';
 import { type Direction, type Measure, rate } from '../../kinds/compatibility.ts';
 import { type Field, linkField, type Model } from '../../model/link.ts';
 import { fieldNamed } from '../../model/nestedFields.ts';

@@ -1,26 +1,26 @@
 import { z } from 'zod';
-import { keyOf } from '../core/entry/entry.ts';
-import type { Finding } from '../core/entry/findings.ts';
-import { wordsOf } from '../core/messages/words.ts';
-import { type Mend, type MendContext, mendOf } from '../core/migration/mend.ts';
-import type { Operation } from '../core/migration/operation.ts';
-import { grouped } from '../core/plain/grouped.ts';
-import { equal, type Json, pointer } from '../core/plain/json.ts';
-import { JsonValue } from '../core/plain/jsonValue.ts';
-import { finishRun } from '../journal/carryOut.ts';
-import { mendsNumber } from '../journal/plan.ts';
-import { refuseInterrupted } from '../journal/settle.ts';
-import { Staging } from '../journal/staging.ts';
-import { CheckAhead } from '../passes/check.ts';
-import { entriesOf, type Pass, walk } from '../passes/walk.ts';
-import { openStore } from '../stores/open.ts';
-import type { EntryStore, Stored } from '../stores/store.ts';
-import { timestamp } from '../workspace/clock.ts';
-import type { Workspace } from '../workspace/open.ts';
-import { refuse } from '../workspace/trouble.ts';
-import type { Call } from './call.ts';
-import { reading, writing } from './enter.ts';
-import { head, resultVersion } from './result.ts';
+import { keyOf } from '../../core/entry/entry.ts';
+import type { Finding } from '../../core/entry/findings.ts';
+import { wordsOf } from '../../core/messages/words.ts';
+import { type Mend, type MendContext, mendOf } from '../../core/migration/mend.ts';
+import type { Operation } from '../../core/migration/operation.ts';
+import { grouped } from '../../core/plain/grouped.ts';
+import { equal, type Json, pointer } from '../../core/plain/json.ts';
+import { JsonValue } from '../../core/plain/jsonValue.ts';
+import { finishRun } from '../../journal/carryOut.ts';
+import { mendsNumber } from '../../journal/plan.ts';
+import { refuseInterrupted } from '../../journal/settle.ts';
+import { Staging } from '../../journal/staging.ts';
+import { CheckAhead } from '../../passes/check.ts';
+import { entriesOf, type Pass, walk } from '../../passes/walk.ts';
+import { openStore } from '../../stores/open.ts';
+import type { EntryStore, Stored } from '../../stores/store.ts';
+import { timestamp } from '../../workspace/clock.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import { refuse } from '../../workspace/trouble.ts';
+import type { Call } from '../call.ts';
+import { reading, writing } from '../enter.ts';
+import { head, resultVersion } from '../result.ts';
 
 const FixOf = z.strictObject({
   entry: z.string(),

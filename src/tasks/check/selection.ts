@@ -1,0 +1,186 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { type EntryAddress, keyOf, statusOf } from '../../core/entry/entry.ts';
+import type { Model } from '../../core/model/link.ts';
+import { fieldsOf } from '../../core/model/ownFields.ts';
+import { didYouMean } from '../../core/plain/nearest.ts';
+import { quote, sentences } from '../../core/plain/words.ts';
+import { type Expression, ExpressionFailed, expressionsOver } from '../../core/rules/expression.ts';
+import type { Checked } from '../../passes/check.ts';
+import type { LocatedFinding } from '../../passes/locatedFinding.ts';
+import type { Pass } from '../../passes/walk.ts';
+import type { EntryStore, Stored } from '../../stores/store.ts';
+import { hashBytes } from '../../workspace/files.ts';
+import { commitNamed, filesAt, filesChangedSince } from '../../workspace/git.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+
+/** Which entries a check is asked about. */
+export interface Selection {
+  /** Types, addresses of entries, files and folders. */
+  readonly what?: readonly string[];
+  /** A condition in CEL over `entry`. */
+  readonly where?: string | undefined;
+  /** A commit of git: what changed since, and what points at that. */
+  readonly changedSince?: string | undefined;
+  /** A file whose text is on standard input. */
+  readonly file?: string | undefined;
+}
+
+/** Tells which findings are asked for. */
+export interface Selected {
+  /** Gathers the entries that meet a condition, where there is one. */
+  readonly pass: Pass<unknown, void> | undefined;
+  /** Which entries are asked about, and which findings, now that all were seen. */
+  readonly of: (checked: Checked) => { readonly entries: number; readonly wants: (finding: LocatedFinding) => boolean };
+}
+
+/** Whether anything is asked for but everything. */
+export const isSelective = ({ what = [], where, changedSince, file }: Selection): boolean =>
+  what.length > 0 || where !== undefined || changedSince !== undefined || file !== undefined;
+
+/** Prepares a selection. @throws {Trouble} where it names something that there is not. */
+export async function select(selection: Selection, workspace: Workspace, store: EntryStore): Promise<Selected> {
+  const { what = [], where, changedSince, file } = selection;
+  const named = what.map((one) => namedBy(one, workspace));
+  if (file !== undefined) named.push(inFiles(file));
+  const condition = where === undefined ? undefined : conditionOver(where, workspace.model);
+  const met = new Set<string>();
+  const changed = changedSince === undefined ? undefined : await changedEntries(changedSince, workspace, store);
+
+  return {
+    pass: condition && {
+      map: ({ entry }: Stored) => condition(entry),
+      fold: (isMet, { entry }) => {
+        if (isMet === true) met.add(keyOf(entry));
+      },
+      finish: () => undefined,
+    },
+    of: (checked) => {
+      const near = changed && checked.pointingAt(changed.entries);
+      const isAsked = (entry: EntryAddress | undefined, place: string): boolean => {
+        const key = entry && keyOf(entry);
+        if (named.length > 0 && !named.some((one) => one(entry, place))) return false;
+        if (condition && (key === undefined || !met.has(key))) return false;
+        if (!changed || changed.isAll) return true;
+        return key === undefined ? changed.files.has(place) : changed.entries.has(key) || near?.has(key) === true;
+      };
+      let entries = 0;
+      for (const { entry, file: place } of checked.all()) if (isAsked(entry, place)) entries += 1;
+      return { entries, wants: (finding) => isAsked(addressOf(finding), finding.file) };
+    },
+  };
+}
+
+const addressOf = ({ entry }: LocatedFinding): EntryAddress | undefined =>
+  entry === undefined
+    ? undefined
+    : { type: entry.slice(0, entry.indexOf('/')), id: entry.slice(entry.indexOf('/') + 1) };
+
+type Named = (entry: EntryAddress | undefined, file: string) => boolean;
+
+/** What a word of the call means: a type, an entry, or a file or folder. */
+function namedBy(word: string, { root, model }: Workspace): Named {
+  if (model.types.has(word)) {
+    const types = new Set(model.context.acceptedAs(word));
+    return (entry) => entry !== undefined && types.has(entry.type);
+  }
+  const slash = word.indexOf('/');
+  if (slash > 0 && model.types.has(word.slice(0, slash)))
+    return (entry) => entry !== undefined && keyOf(entry) === word;
+  const file = fileNamed(word, root);
+  if (file !== undefined) return inFiles(file);
+  throw new Trouble('nothing-named', `${quote(word)} is no type, no entry and no file here`, {
+    mend: sentences(
+      'Name a type (lighthouse), an entry (lighthouse/skerry-point), or a file or folder below content/.',
+      didYouMean(word, model.types),
+    ),
+  });
+}
+
+/** A path below the workspace, of a file or folder that is named from the folder at hand or from the workspace. */
+export function fileNamed(word: string, root: string): string | undefined {
+  for (const full of [path.resolve(word), path.resolve(root, word)]) {
+    const below = path.relative(root, full).split(path.sep).join('/');
+    if (!below.startsWith('..') && below !== '' && fs.existsSync(full)) return below;
+  }
+  return undefined;
+}
+
+const inFiles =
+  (file: string): Named =>
+  (_, place) =>
+    place === file || place.startsWith(`${file}/`);
+
+/** A condition over the entries of all types whose fields it names. @throws {Trouble} where it fits none. */
+function conditionOver(source: string, { types }: Model): (entry: Stored['entry']) => boolean {
+  const compiled = new Map<string, Expression>();
+  let problem: { readonly problem: string; readonly mend: string; readonly offset: number } | undefined;
+  for (const type of types.values()) {
+    const one = expressionsOver(type)(source);
+    if (!('problem' in one) && ['bool', 'dyn'].includes(one.gives)) compiled.set(type.name, one);
+    else if ('problem' in one) problem ??= one;
+    else problem ??= { problem: `it gives ${one.gives}, and a condition is true or false`, mend: '', offset: 0 };
+  }
+  if (compiled.size === 0)
+    throw new Trouble(
+      'malformed-expression',
+      `in ${quote(source, 60)}, at character ${(problem?.offset ?? 0) + 1}: ${problem?.problem}`,
+      { mend: problem?.mend ?? '' },
+    );
+  return (entry) => {
+    const type = types.get(entry.type);
+    const expression = compiled.get(entry.type);
+    if (!type || !expression) return false;
+    try {
+      const view = { id: entry.id, type: entry.type, status: statusOf(entry), fields: fieldsOf(entry, type) };
+      return expression.evaluate(view) === true;
+    } catch (error) {
+      if (error instanceof ExpressionFailed) return false;
+      throw error;
+    }
+  };
+}
+
+interface Changed {
+  /** Whether the model changed, which concerns all entries. */
+  readonly isAll: boolean;
+  readonly files: ReadonlySet<string>;
+  /** Entries that were written, changed or deleted. */
+  readonly entries: ReadonlySet<string>;
+}
+
+/** What changed since a commit, as git tells it, files that it does not know yet among them. @throws {Trouble} */
+async function changedEntries(name: string, { root }: Workspace, store: EntryStore): Promise<Changed> {
+  const commit = commitNamed(root, name);
+  if (commit === undefined)
+    throw new Trouble('no-commit', `git knows no commit ${quote(name)}`, { mend: 'Name one: HEAD, HEAD~3, main.' });
+  const files = new Set(filesChangedSince(root, commit));
+  const isAll = [...files].some((file) => file.startsWith('model/') || file === 'lumbrik.yaml');
+  const entries = new Set<string>();
+  if (isAll) return { isAll, files, entries };
+  const before = filesAt(
+    root,
+    commit,
+    [...files].filter((file) => file.startsWith('content/')),
+  );
+  /** What lines of files were, by entry. */
+  const lines = new Map<string, string>();
+  for (const [file, bytes] of before) {
+    const alone = store.wholeFile(file, bytes);
+    if (alone && 'entry' in alone) entries.add(keyOf(alone.entry));
+    for (const { entry, bytes: line } of store.linesOf(file, bytes)?.lines ?? [])
+      if (entry) lines.set(`${file} ${keyOf(entry)}`, hashBytes(withoutFeed(line)));
+  }
+  for (const part of await store.parts(1))
+    for await (const item of store.read(part)) {
+      if (!('entry' in item) || !files.has(item.place.file)) continue;
+      const key = `${item.place.file} ${keyOf(item.entry)}`;
+      if (item.place.offset === undefined || lines.get(key) !== item.version) entries.add(keyOf(item.entry));
+      lines.delete(key);
+    }
+  for (const key of lines.keys()) entries.add(key.slice(key.indexOf(' ') + 1));
+  return { isAll, files, entries };
+}
+
+const withoutFeed = (line: Buffer): Buffer => (line.at(-1) === 0x0a ? line.subarray(0, -1) : line);
