@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { AddResult } from './tasks/add.ts';
 import { CheckResult } from './tasks/check/check.ts';
 import { FixResult } from './tasks/check/fix.ts';
+import { SinceResult } from './tasks/check/since.ts';
 import { DiffResult } from './tasks/diff.ts';
 import { EntryNewResult } from './tasks/entryNew.ts';
 import { EntryRevisionResult } from './tasks/entryRevision.ts';
@@ -28,6 +29,7 @@ const results = {
   add: AddResult,
   check: CheckResult,
   'check-fix': FixResult,
+  'check-since': SinceResult,
   diff: DiffResult,
   'entry-new': EntryNewResult,
   'entry-revision': EntryRevisionResult,

@@ -1,8 +1,10 @@
 import { type CheckCall, check } from '../tasks/check/check.ts';
 import { planFixes, writeFixes } from '../tasks/check/fix.ts';
+import { checkSince } from '../tasks/check/since.ts';
 import { reports } from '../view/reports/index.ts';
 import { checkText, usualLimit } from '../view/text/check.ts';
 import { fixText } from '../view/text/fix.ts';
+import { sinceText } from '../view/text/since.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { isAsking } from './add/ask.ts';
 import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
@@ -26,6 +28,11 @@ const command: CommandModule = {
         type: 'string',
         requiresArg: true,
         describe: 'Only what changed since a commit of git, and what points at that',
+      })
+      .option('since', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Only what the change of the model since a revision causes, under the change that causes it',
       })
       .option('stdin', {
         type: 'string',
@@ -51,8 +58,23 @@ const command: CommandModule = {
       .example('$0 check lighthouse content/tour', 'The entries of a type and those of a folder')
       .example('$0 check --where \'entry.status == "draft"\'', 'Entries that meet a condition')
       .example('$0 check --changed-since main', 'What a branch changed, and what points at that')
+      .example('$0 check --since 1', 'What the model since revision 1 makes wrong')
+      .conflicts('since', ['fix', 'where', 'changed-since', 'stdin', 'baseline'])
+      .conflicts('fix', ['where', 'changed-since', 'stdin', 'baseline'])
       .example('$0 check --fix', 'What a machine can mend'),
   handler: (args) => {
+    const since = textOf(args.since);
+    if (textsOf(args.what).length > 0 && (since !== undefined || args.fix === true))
+      throw new Trouble('unusable-call', `--${since === undefined ? 'fix' : 'since'} is about all entries`, {
+        mend: 'Leave out which ones.',
+      });
+    if (since !== undefined)
+      return answer(
+        args,
+        (call) => checkSince(call, since),
+        (result, look) => sinceText(result, look, limitOf(args.limit)),
+        ({ ok }) => ok,
+      );
     if (args.fix !== true)
       return answer(
         args,

@@ -54,8 +54,9 @@ const after = (store: EntryStore, migrating: Migrating): EntryStore => ({
         continue;
       }
       const migrated = migrateStored(item, migrating);
-      if (!migrated.draft.isDeleted) yield { ...item, entry: entryAfter(item.entry, migrated.draft) };
-      for (const entry of newEntries(migrated)) yield { ...item, entry };
+      const { place, version } = item;
+      if (!migrated.draft.isDeleted) yield { place, version, entry: entryAfter(item.entry, migrated.draft) };
+      for (const entry of newEntries(migrated)) yield { place, version, entry };
     }
   },
 });

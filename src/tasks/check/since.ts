@@ -1,0 +1,202 @@
+import { z } from 'zod';
+import { keyOf } from '../../core/entry/entry.ts';
+import type { Finding } from '../../core/entry/findings.ts';
+import { wordsOf } from '../../core/messages/words.ts';
+import { link } from '../../core/model/link.ts';
+import { grouped } from '../../core/plain/grouped.ts';
+import { compact, pointer } from '../../core/plain/json.ts';
+import { CheckAhead } from '../../passes/check.ts';
+import { type Pass, type WalkOptions, walk } from '../../passes/walk.ts';
+import { openStore } from '../../stores/open.ts';
+import type { EntryStore } from '../../stores/store.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import type { Call } from '../call.ts';
+import { changesBetween } from '../changes.ts';
+import { compareAndCount } from '../compareModels.ts';
+import { reading } from '../enter.ts';
+import { afterAll, waiting } from '../migration/ahead.ts';
+import { readMigrations } from '../migrationFiles.ts';
+import { findModel, type NamedModel, workingFiles } from '../models.ts';
+import { readRenameOptions } from '../renameOptions.ts';
+import { Change, head, resultVersion } from '../result.ts';
+import { readStated, withStated } from '../stated.ts';
+
+const Caused = z.strictObject({
+  finding: z.string(),
+  severity: z.enum(['error', 'warning']),
+  entry: z.string(),
+  file: z.string(),
+  /** JSON Pointer (RFC 6901) inside the entry. */
+  pointer: z.string(),
+  says: z.string(),
+  mend: z.string(),
+  /** Whether the pending migration mends it; absent where none is pending. */
+  isMended: z.boolean().optional(),
+});
+export type Caused = z.output<typeof Caused>;
+
+const ChangeWithFindings = z.strictObject({
+  /** Absent for findings that no change of the model is plainly about. */
+  change: Change.optional(),
+  errors: z.int(),
+  warnings: z.int(),
+  /** How many of them the pending migration mends. */
+  mended: z.int(),
+  /** The worst first: errors that are not mended. */
+  findings: z.array(Caused),
+});
+export type ChangeWithFindings = z.output<typeof ChangeWithFindings>;
+
+export const SinceResult = z.strictObject({
+  ...head('check --since'),
+  /** Whether the change of the model causes no error that the pending migration would not mend. */
+  ok: z.boolean(),
+  from: z.string(),
+  to: z.string(),
+  entries: z.int(),
+  changes: z.array(ChangeWithFindings),
+  /** How many changes of the model cause nothing. */
+  harmless: z.int(),
+  /** Findings under the older model that the newer one does not have. */
+  gone: z.int(),
+  /** The migrations that wait to be run, whose effect was looked at. */
+  migrations: z.array(z.string()),
+});
+export type SinceResult = z.output<typeof SinceResult>;
+
+/** Tells what a change of the model causes: only findings that the entries do not have under an older model. */
+export async function checkSince(call: Call, meant: string): Promise<SinceResult> {
+  const workspace = await reading(call);
+  const [from, to] = [findModel(workspace, meant), workingFiles(workspace)];
+  const store = openStore(workspace);
+  const found = await findingsUnder(store, [from, to], call);
+  const chain = pendingFrom(workspace, from);
+  const afterwards =
+    chain.length === 0
+      ? undefined
+      : (await findingsUnder(await afterAll(store, chain, workspace), [to], call)).under[0];
+  const [before = [], after = []] = found.under;
+  const caused = without(after, before);
+  const left = afterwards && new Set(afterwards.map(({ finding }) => nameOf(finding)));
+  const { comparison } = await compareAndCount(from, to, undefined, {
+    stated: readRenameOptions(withStated({}, readStated(workspace.root), [from.definition, to.definition])),
+  });
+  const changes = changesBetween(comparison);
+  const byChange = grouped(caused, ({ finding }) => changes.find((change) => isAbout(change, finding)));
+  const told = [...byChange]
+    .map(([change, some]) => withFindings(change, some, left))
+    .sort((a, b) => b.errors - b.mended - (a.errors - a.mended) || b.errors - a.errors || b.warnings - a.warnings);
+
+  return {
+    lumbrik: resultVersion,
+    command: 'check --since',
+    ok: told.every(({ findings }) =>
+      findings.every(({ severity, isMended }) => severity === 'warning' || isMended === true),
+    ),
+    from: from.name,
+    to: to.name,
+    entries: found.entries,
+    changes: told,
+    harmless: changes.filter((change) => !byChange.has(change)).length,
+    gone: without(before, after).length,
+    migrations: chain.map(({ file }) => file),
+  };
+}
+
+/** The migrations that wait to be run, where the entries obey the model that is compared with. */
+function pendingFrom(workspace: Workspace, from: NamedModel) {
+  const { contentRevision } = workspace.records;
+  return contentRevision === from.hash ? waiting(readMigrations(workspace.root), from.hash, workspace) : [];
+}
+
+interface Placed {
+  readonly finding: Finding;
+  readonly file: string;
+}
+
+interface Under {
+  readonly entries: number;
+  /** What is found under each model. */
+  readonly under: readonly (readonly Placed[])[];
+}
+
+/** What is wrong with the entries of a store under some models, in one walk. */
+async function findingsUnder(store: EntryStore, models: readonly NamedModel[], options: WalkOptions): Promise<Under> {
+  const files = new Map<string, string>();
+  const passes: Pass<unknown, readonly Finding[]>[] = [];
+  for (const { definition } of models) {
+    const ahead = await CheckAhead.against(link(definition));
+    passes.push({
+      map: () => undefined,
+      fold: (_, { entry, place }) => {
+        files.set(keyOf(entry), place.file);
+        ahead.see(entry, place);
+      },
+      finish: () => ahead.findings(),
+    });
+  }
+  const found = await walk<(readonly Finding[])[]>(store, passes, options);
+  return {
+    entries: files.size,
+    under: found.map((some) => some.map((finding) => ({ finding, file: files.get(keyOf(finding.entry)) ?? '' }))),
+  };
+}
+
+/** By what a finding is the same under two models. */
+const nameOf = ({ finding, entry, path }: Finding): string => `${finding} ${keyOf(entry)} ${pointer(path)}`;
+
+/** Those that others do not have: of several with one name, as many as there are more. */
+function without(some: readonly Placed[], others: readonly Placed[]): readonly Placed[] {
+  const left = new Map<string, number>();
+  for (const { finding } of others) left.set(nameOf(finding), (left.get(nameOf(finding)) ?? 0) + 1);
+  return some.filter(({ finding }) => {
+    const times = left.get(nameOf(finding)) ?? 0;
+    left.set(nameOf(finding), times - 1);
+    return times <= 0;
+  });
+}
+
+/** Whether a change of the model is about what a finding complains of: the field, its type, a taxonomy, a language. */
+function isAbout(change: Change, { entry, path, data, by }: Finding): boolean {
+  const names = [change.address, ...(change.arrives ?? []), change.before, change.after].filter(
+    (one): one is string => typeof one === 'string',
+  );
+  const keys = path.filter((part) => typeof part === 'string');
+  const fields = keys.map((_, end) => `${entry.type}.${keys.slice(0, end + 1).join('.')}`);
+  const { taxonomy } = data as { readonly taxonomy?: unknown };
+  const meant = [...fields, by, ...(keys.length === 0 ? [entry.type] : []), `${String(taxonomy)}:`];
+  if (names.some((name) => meant.includes(name))) return true;
+  if (typeof taxonomy === 'string' && change.address.startsWith(`${taxonomy}:`)) return true;
+  // A name alone: what a rename of a field led from, or to.
+  return change.change === 'renamed' && names.some((name) => fields.includes(`${entry.type}.${name}`));
+}
+
+function withFindings(
+  change: Change | undefined,
+  some: readonly Placed[],
+  left: ReadonlySet<string> | undefined,
+): ChangeWithFindings {
+  const findings = some.map(({ finding, file }): Caused => {
+    const { says, mend } = wordsOf(finding);
+    const { severity, entry, path } = finding;
+    const isMended = left && !left.has(nameOf(finding));
+    return compact({
+      finding: finding.finding,
+      severity,
+      entry: keyOf(entry),
+      file,
+      pointer: pointer(path),
+      says,
+      mend,
+      isMended,
+    });
+  });
+  const rank = ({ severity, isMended }: Caused): number => (severity === 'error' ? 0 : 2) + (isMended === true ? 1 : 0);
+  return {
+    ...(change ? { change } : {}),
+    errors: findings.filter(({ severity }) => severity === 'error').length,
+    warnings: findings.filter(({ severity }) => severity === 'warning').length,
+    mended: findings.filter(({ isMended }) => isMended === true).length,
+    findings: findings.toSorted((a, b) => rank(a) - rank(b)),
+  };
+}
