@@ -228,6 +228,25 @@ storeContract('lines of a compressed file', () => {
   return inFiles(folder, [{ lines: ['content/lights.ndjson.gz'], type: 'light' }]);
 });
 
+storeContract('a list in a file of JSON', () => {
+  const folder = temporary();
+  write(folder, {
+    'content/lights.json':
+      '\uFEFF[\r\n  {\r\n    "id": "a",\r\n    "name": "A"\r\n  },\r\n  { "name": "B", "id": "b", "type": "light" },{"id":"c","name":"C"},\r\n\r\n  {"id": "d",\r\n "name": "D"}\r\n]\r\n',
+  });
+  return inFiles(folder, [{ json: ['content/lights.json'], type: 'light' }]);
+});
+
+storeContract('a map in files of JSON, below some keys', () => {
+  const folder = temporary();
+  write(folder, {
+    'content/1.json':
+      '{ "version": 1, "data": { "lights": { "a": { "name": "A" }, "b\\u0062": { "id": "b", "name": "B" } }, "more": [] } }',
+    'content/2.json': '{"data":{"lights":{"c":{"name":"C"},"d":{"name":"D"}}}}\n',
+  });
+  return inFiles(folder, [{ json: ['content/1.json', 'content/2.json'], at: 'data.lights', type: 'light' }]);
+});
+
 storeContract('lines of several files, in keys of other names', () => {
   const folder = temporary();
   write(folder, {

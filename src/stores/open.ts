@@ -1,8 +1,9 @@
 import path from 'node:path';
-import { contentFolder, type StoreOptions } from '../core/definition/workspace.ts';
+import { contentFolder, filesNamed, type StoreOptions } from '../core/definition/workspace.ts';
 import { contentRevisionFile } from '../workspace/contentRevision.ts';
 import { isTermsFile } from '../workspace/contentTerms.ts';
 import { listFiles, statOf } from '../workspace/files.ts';
+import { CollectionStore } from './collection/collection.ts';
 import { endings } from './folder/entryFile.ts';
 import { FolderStore } from './folder/folder.ts';
 import { KeyNames } from './keys.ts';
@@ -31,7 +32,9 @@ function openOne(root: string, name: string, options: StoreOptions, all: readonl
       files: () => filesOfFolder(root, folder, all),
     });
   }
-  return new LinesStore(root, { name, files: options.lines, type: options.type, keys: new KeyNames(options.keys) });
+  const kept = { name, type: options.type, keys: new KeyNames(options.keys) };
+  if ('lines' in options) return new LinesStore(root, { ...kept, files: options.lines });
+  return new CollectionStore(root, { ...kept, files: options.json, way: options.at?.split('.') ?? [] });
 }
 
 /** The files of a folder that hold entries, in order: but for those that another store reads. */
@@ -39,10 +42,10 @@ function filesOfFolder(root: string, folder: string, all: readonly StoreOptions[
   const deeper = all.flatMap((one) =>
     'folder' in one && one.folder.startsWith(`${folder}/`) ? [`${one.folder}/`] : [],
   );
-  const lines = new Set(all.flatMap((one) => ('lines' in one ? one.lines : [])));
+  const others = new Set(all.flatMap(filesNamed));
   return listFiles(root, folder, endings)
     .map((file) => `${folder}/${file}`)
-    .filter((file) => !isOurOwn(file) && !lines.has(file) && !deeper.some((below) => file.startsWith(below)));
+    .filter((file) => !isOurOwn(file) && !others.has(file) && !deeper.some((below) => file.startsWith(below)));
 }
 
 /** Files of the content folder that say something of all entries. */
@@ -53,7 +56,7 @@ export const contentFiles = ({ root, content }: StoreHome): readonly string[] =>
   content.flatMap((one) =>
     'folder' in one
       ? filesOfFolder(root, one.folder, content)
-      : one.lines.filter((file) => statOf(path.join(root, file))),
+      : filesNamed(one).filter((file) => statOf(path.join(root, file))),
   );
 
 /** The files in the content folder that no store reads. */

@@ -73,14 +73,40 @@ const linesOptions = {
   keys: storeKeys,
 };
 
-/** Where entries are kept. */
-const StoreOptions = z.union([z.strictObject(folderOptions), z.strictObject(linesOptions)]);
+/** What can be said about files of JSON that hold entries in a list or in a map. */
+const collectionOptions = {
+  json: z
+    .union([ContentPath.transform((file) => [file]), z.array(ContentPath).min(1)])
+    .describe('A file of JSON, or several, that holds entries in a list, or in a map by their identifiers.'),
+  at: z
+    .string()
+    .regex(/^[^.]+(?:\.[^.]+)*$/u)
+    .optional()
+    .describe('The keys that lead to the list or map, where it is not the whole file: data.lights.'),
+  type: linesOptions.type,
+  keys: storeKeys,
+};
 
-/** Everything that can be said about where entries are kept: a folder, or files of lines. */
+/** Where entries are kept. */
+const StoreOptions = z.union([
+  z.strictObject(folderOptions),
+  z.strictObject(linesOptions),
+  z.strictObject(collectionOptions),
+]);
+
+/** Everything that can be said about where entries are kept: a folder, files of lines, or files of JSON. */
 export const storeOptions = {
   ...linesOptions,
+  ...collectionOptions,
   folder: folderOptions.folder.optional(),
   lines: linesOptions.lines.optional(),
+  json: collectionOptions.json.optional(),
+};
+
+/** The files that a store names, where it is no folder. */
+export const filesNamed = (store: StoreOptions): readonly string[] => {
+  if ('folder' in store) return [];
+  return 'lines' in store ? store.lines : store.json;
 };
 export type StoreOptions = z.output<typeof StoreOptions>;
 

@@ -68,7 +68,7 @@ function outlineOf(text: string): { readonly keys: number; readonly parts: numbe
 }
 
 /** Where the closing quotation mark stands of a string that opens somewhere: the first that no backslash belongs to. */
-function endOfString(text: string, opening: number): number {
+export function endOfString(text: string, opening: number): number {
   let end = text.indexOf('"', opening + 1);
   while (end >= 0 && isEscaped(text, end)) end = text.indexOf('"', end + 1);
   return end < 0 ? text.length : end;

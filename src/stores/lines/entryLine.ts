@@ -8,21 +8,32 @@ import type { Source, Span } from '../../core/source/yaml.ts';
 import { clashing, type KeyNames } from '../keys.ts';
 import type { NewEntry, Problem } from '../store.ts';
 
-/** A line that was read as an entry. */
+/** How an entry is written. */
+interface Written {
+  readonly text: string;
+  /** A byte-order mark, which may stand at the start of a file and stays where it is. */
+  readonly mark: string;
+  readonly keys: KeyNames;
+  /** Whether it may stand on several lines. */
+  readonly mayBreak: boolean;
+}
+
+/** A line, or a part of a file, that was read as an entry. */
 export class EntryLine {
   readonly entry: Entry;
   readonly #text: string;
   readonly #mark: string;
   readonly #source: Source;
   readonly #keys: KeyNames;
+  readonly #mayBreak: boolean;
 
-  /** @param mark a byte-order mark, which may stand at the start of a file and stays where it is. */
-  constructor(entry: Entry, source: Source, { text, mark, keys }: { text: string; mark: string; keys: KeyNames }) {
+  constructor(entry: Entry, source: Source, { text, mark, keys, mayBreak }: Written) {
     this.entry = entry;
     this.#source = source;
     this.#text = text;
     this.#mark = mark;
     this.#keys = keys;
+    this.#mayBreak = mayBreak;
   }
 
   /** Where a value stands in the line, which is taken for the first one. */
@@ -33,15 +44,24 @@ export class EntryLine {
   /** The line after some operations; `undefined` where nothing is left of it. */
   rewrite(operations: readonly Operation[]): string | undefined {
     const rewritten = rewrite(this.#text, this.#source, this.#keys, operations);
+    if (rewritten !== undefined && !this.#mayBreak && /[\r\n]/u.test(rewritten))
+      throw new CannotEdit('the entry would not stay on one line');
     return rewritten === undefined ? undefined : this.#mark + rewritten;
   }
 }
 
-/**
- * Reads a line: an object of JSON.
- * @param usualType the type of an entry that does not say its own.
- */
-export function readEntryLine(line: string, keys: KeyNames, usualType: string | undefined): EntryLine | Problem {
+/** What is known of an entry beside its text. */
+interface Around {
+  /** The type of an entry that does not say its own. */
+  readonly type: string | undefined;
+  /** The identifier of an entry that does not say its own. */
+  readonly id?: string | undefined;
+  /** Whether it may stand on several lines. */
+  readonly mayBreak?: boolean;
+}
+
+/** Reads an entry that is an object of JSON: a line, or a part of a larger text. */
+export function readEntryLine(line: string, keys: KeyNames, around: Around): EntryLine | Problem {
   const mark = line.startsWith('\uFEFF') ? '\uFEFF' : '';
   const text = line.slice(mark.length);
   const reading = readJson(text);
@@ -51,11 +71,11 @@ export function readEntryLine(line: string, keys: KeyNames, usualType: string | 
   }
   const { value: source, isJson } = reading;
   if (!isJson || !isObject(source.data))
-    return { says: 'is no object of JSON', mend: 'Write one entry in each line: { "id": …, … }', line: 1, column: 1 };
+    return { says: 'is no object of JSON', mend: 'Write each entry as an object: { "id": …, … }', line: 1, column: 1 };
   const clash = keys.clashIn(source.data);
   if (clash !== undefined) return { ...clashing(clash), ...source.locateKey([clash]) };
   const idKey = keys.of('id') ?? 'id';
-  const id = own(source.data, idKey);
+  const id = own(source.data, idKey) ?? around.id;
   if (typeof id !== 'string' && typeof id !== 'number')
     return {
       says: `has no identifier: no text and no number stands at \`${idKey}\``,
@@ -65,9 +85,9 @@ export function readEntryLine(line: string, keys: KeyNames, usualType: string | 
 
   const type = own(source.data, keys.of('type') ?? 'type');
   const values = keys.usual(source.data);
-  const entry: Entry = { type: typeof type === 'string' ? type : (usualType ?? ''), id: String(id), values };
+  const entry: Entry = { type: typeof type === 'string' ? type : (around.type ?? ''), id: String(id), values };
 
-  return new EntryLine(entry, source, { text, mark, keys });
+  return new EntryLine(entry, source, { text, mark, keys, mayBreak: around.mayBreak === true });
 }
 
 function rewrite(text: string, { data }: Source, keys: KeyNames, operations: readonly Operation[]): string | undefined {
@@ -90,7 +110,6 @@ function rewrite(text: string, { data }: Source, keys: KeyNames, operations: rea
         edits.push(keys.operation(operation));
     }
   const edited = edits.length === 0 || data === null ? text : editText(text, edits, 'json');
-  if (/[\r\n]/u.test(edited)) throw new CannotEdit('the entry would not stay on one line');
   return edited;
 }
 

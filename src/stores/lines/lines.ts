@@ -154,7 +154,7 @@ export class LinesStore implements EntryStore {
   #readText(text: ReturnType<Line['text']>): EntryLine | Problem {
     if (text === undefined) return tooLong();
     const { keys, type } = this.#settings;
-    return typeof text === 'string' ? readEntryLine(text, keys, type) : problemOf(text);
+    return typeof text === 'string' ? readEntryLine(text, keys, { type }) : problemOf(text);
   }
 
   async #lineAt({ file, offset = 0, line: number = 1 }: Place): Promise<ReadLine | undefined> {

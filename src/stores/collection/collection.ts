@@ -1,0 +1,265 @@
+import path from 'node:path';
+import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
+import { isObject, type Path } from '../../core/plain/json.ts';
+import { readJson } from '../../core/source/json.ts';
+import { type Span, textStart } from '../../core/source/yaml.ts';
+import { refusingEdits } from '../../workspace/edited.ts';
+import { decode, hashBytes, readBytes } from '../../workspace/files.ts';
+import type { KeyNames } from '../keys.ts';
+import { EntryLine, lineOf, readEntryLine } from '../lines/entryLine.ts';
+import { changedMeanwhile, problemOf } from '../problem.ts';
+import type { EntryChange, EntryStore, FileSink, Item, Part, Place, Problem, Stored, Transaction } from '../store.ts';
+import { type Element, type Elements, elementsIn } from './elements.ts';
+import { type Added, rewrittenText } from './rewrite.ts';
+
+/** Files of JSON that hold entries in a list, or in a map by their identifiers. */
+export interface CollectionSettings {
+  readonly name: string;
+  /** Their paths below the workspace. */
+  readonly files: readonly string[];
+  /** The keys that lead to the list or map in each. */
+  readonly way: readonly string[];
+  /** The type of entries that do not say their own. */
+  readonly type: string | undefined;
+  readonly keys: KeyNames;
+}
+
+/** A file that was read. */
+interface Whole {
+  readonly hash: string;
+  readonly bytes: Buffer;
+  readonly text: string;
+  readonly all: Elements;
+}
+
+/** The store of entries that stand together in a file of JSON, which is read as a whole. */
+export class CollectionStore implements EntryStore {
+  readonly can = { positions: true, ownTransactions: false, restoreBytes: true };
+  readonly #root: string;
+  readonly #settings: CollectionSettings;
+  /** What is asked about an entry mostly follows upon reading its file. */
+  #last: { readonly file: string; readonly whole: Whole } | undefined;
+
+  constructor(root: string, settings: CollectionSettings) {
+    this.#root = root;
+    this.#settings = settings;
+  }
+
+  async parts(): Promise<readonly Part[]> {
+    const { name: store, files } = this.#settings;
+    return files.map((file) => ({ store, file }));
+  }
+
+  *read(part: Part): Iterable<Item> {
+    const file = String(part.file);
+    const whole = this.#readFile(file);
+    if ('says' in whole) {
+      yield { place: { store: this.#settings.name, file }, version: 'unread', problem: whole };
+      return;
+    }
+    const lines = new LineCount(whole.text);
+    for (const element of whole.all.elements) yield this.#itemOf(file, whole, element, lines);
+  }
+
+  async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
+    const { name, files } = this.#settings;
+    const known = near?.store === name ? [near.file, ...files] : files;
+    for (const file of known)
+      for (const item of this.read({ store: name, file }))
+        if ('entry' in item && keyOf(item.entry) === keyOf(address)) return item;
+    return undefined;
+  }
+
+  async locate({ file, offset }: Place, at: Path): Promise<Span> {
+    const whole = this.#known(file);
+    const element = 'says' in whole ? undefined : whole.all.elements.find(({ start }) => start === offset);
+    if ('says' in whole || !element) return textStart;
+    const read = this.#readElement(whole, element);
+    const base = positionAt(whole.text, element.start);
+    if (!(read instanceof EntryLine)) return { start: base, end: base };
+    const { start, end } = read.locate(at);
+    return { start: moved(start, base), end: moved(end, base) };
+  }
+
+  async attempt({ of, operations = [] }: EntryChange): Promise<void> {
+    if (!of) return;
+    const { read } = this.#readAsKnown(of);
+    refusingEdits(of.place.file, () => read.rewrite(operations));
+  }
+
+  wholeFile(): undefined {
+    return undefined;
+  }
+
+  linesOf(): undefined {
+    return undefined;
+  }
+
+  begin(sink: FileSink): Transaction {
+    const changes = new Map<string, Changes>();
+    const changesOf = (file: string): Changes => {
+      const known = changes.get(file) ?? { rewritten: new Map<number, string | undefined>(), added: [] };
+      changes.set(file, known);
+      return known;
+    };
+    return {
+      change: async ({ of, operations = [], added = [] }) => {
+        if (of && operations.length > 0) {
+          const { read, element } = this.#readAsKnown(of);
+          const become = refusingEdits(of.place.file, () => read.rewrite(operations));
+          changesOf(of.place.file).rewritten.set(element.start, become);
+        }
+        for (const entry of added) {
+          const file = of?.place.file ?? this.#settings.files[0] ?? '';
+          const { keys, type } = this.#settings;
+          const json = JSON.stringify(JSON.parse(lineOf(entry, keys, type)), undefined, 2);
+          changesOf(file).added.push({ key: entry.id, text: json });
+        }
+      },
+      prepare: async () => {
+        for (const [file, { rewritten, added }] of changes) {
+          const whole = this.#readFile(file);
+          if ('says' in whole) throw changedMeanwhile({ type: '', id: file }, file);
+          const text = rewrittenText(whole.text, whole.all, rewritten, withKeys(added, whole.all, this.#settings.keys));
+          sink.add({
+            before: { path: file, hash: whole.hash, bytes: whole.bytes },
+            after: { path: file, bytes: Buffer.from(text, 'utf8') },
+          });
+        }
+      },
+    };
+  }
+
+  #known(file: string): Whole | Problem {
+    return this.#last?.file === file ? this.#last.whole : this.#readFile(file);
+  }
+
+  #readFile(file: string): Whole | Problem {
+    const bytes = readBytes(path.join(this.#root, file));
+    if ('notRead' in bytes) return problemOf(bytes);
+    const hash = hashBytes(bytes);
+    if (this.#last?.file === file && this.#last.whole.hash === hash) return this.#last.whole;
+    const text = decode(bytes);
+    if (typeof text !== 'string') return problemOf(text);
+    const all = readCollection(text, this.#settings.way);
+    if ('says' in all) return all;
+    const whole = { hash, bytes, text, all };
+    this.#last = { file, whole };
+    return whole;
+  }
+
+  #readElement({ text, all }: Whole, { start, end, key }: Element): EntryLine | Problem {
+    const { keys, type } = this.#settings;
+    return readEntryLine(text.slice(start, end), keys, { type, id: all.isMap ? key : undefined, mayBreak: true });
+  }
+
+  #itemOf(file: string, whole: Whole, element: Element, lines: LineCount): Item {
+    const read = this.#readElement(whole, element);
+    const line = lines.lineAt(element.start);
+    const place = { store: this.#settings.name, file, offset: element.start, line };
+    const version = hashBytes(whole.text.slice(element.from, element.end));
+    if (read instanceof EntryLine) return { place, version, entry: read.entry };
+    return { place, version, problem: { ...read, line: line + read.line - 1 } };
+  }
+
+  /** The element of an entry as it was read. @throws {Trouble} where it is another one by now. */
+  #readAsKnown({ place: { file, offset }, version, entry }: Stored): {
+    readonly read: EntryLine;
+    readonly element: Element;
+  } {
+    const whole = this.#known(file);
+    const element = 'says' in whole ? undefined : elementAt(whole.all, offset);
+    if (!('says' in whole) && element && hashBytes(whole.text.slice(element.from, element.end)) === version) {
+      const read = this.#readElement(whole, element);
+      if (read instanceof EntryLine) return { read, element };
+    }
+    throw changedMeanwhile(entry, file);
+  }
+}
+
+/** What becomes of the entries of a file. */
+interface Changes {
+  readonly rewritten: Map<number, string | undefined>;
+  readonly added: Added[];
+}
+
+/** The element that starts at a place, by halving: there may be very many. */
+function elementAt({ elements }: Elements, offset: number | undefined): Element | undefined {
+  let [low, high] = [0, elements.length - 1];
+  while (low <= high) {
+    const middle = (low + high) >> 1;
+    const start = elements[middle]?.start ?? 0;
+    if (start === offset) return elements[middle];
+    if (start < (offset ?? -1)) low = middle + 1;
+    else high = middle - 1;
+  }
+  return undefined;
+}
+
+function readCollection(text: string, way: readonly string[]): Elements | Problem {
+  try {
+    JSON.parse(text.replace(/^\uFEFF/u, ''));
+  } catch {
+    const reading = readJson(text.replace(/^\uFEFF/u, ''));
+    const problem = 'problem' in reading ? reading.problem : undefined;
+    return {
+      says: problem ? `cannot be read: ${problem.says}` : 'is not JSON',
+      mend: problem?.mend ?? 'Correct it: keys and texts in double quotes, no comma after the last item, no comments.',
+      line: problem?.line ?? 1,
+      column: problem?.column ?? 1,
+    };
+  }
+  const all = elementsIn(text, way);
+  if (all) return all;
+  const where = way.length === 0 ? '' : ` at \`${way.join('.')}\``;
+  return {
+    says: `holds no list and no map of entries${where}`,
+    mend: 'Say in lumbrik.yaml which keys lead to it: `{ json: …, at: data.lights }`',
+    line: 1,
+    column: 1,
+  };
+}
+
+/** In a map, the key is the identifier, which need not be said again. */
+function withKeys(added: readonly Added[], { isMap }: Elements, keys: KeyNames): readonly Added[] {
+  if (!isMap) return added;
+  return added.map(({ key, text }) => {
+    const data = JSON.parse(text);
+    const { [keys.of('id') ?? 'id']: _, ...others } = isObject(data) ? data : {};
+    return { key, text: JSON.stringify(others, undefined, 2) };
+  });
+}
+
+/** Counts lines on the way through a text. */
+class LineCount {
+  readonly #text: string;
+  #line = 1;
+  #at = 0;
+
+  constructor(text: string) {
+    this.#text = text;
+  }
+
+  lineAt(offset: number): number {
+    for (
+      let end = this.#text.indexOf('\n', this.#at);
+      end >= 0 && end < offset;
+      end = this.#text.indexOf('\n', end + 1)
+    ) {
+      this.#line += 1;
+      this.#at = end + 1;
+    }
+    return this.#line;
+  }
+}
+
+function positionAt(text: string, offset: number): Span['start'] {
+  const before = text.slice(0, offset);
+  return { line: before.split('\n').length, column: offset - before.lastIndexOf('\n') };
+}
+
+/** A place in a part of a text, as one in the whole. */
+const moved = ({ line, column }: Span['start'], base: Span['start']): Span['start'] => ({
+  line: base.line + line - 1,
+  column: line === 1 ? base.column + column - 1 : column,
+});

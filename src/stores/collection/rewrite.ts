@@ -1,0 +1,74 @@
+import type { Element, Elements } from './elements.ts';
+
+/** What becomes of the elements of a text, by where they start: another text, or nothing. */
+export type Rewritten = ReadonlyMap<number, string | undefined>;
+
+/** An entry that comes new. */
+export interface Added {
+  /** Its key, in a map. */
+  readonly key: string;
+  /** Its JSON with two spaces for each level. */
+  readonly text: string;
+}
+
+/** A text with some elements rewritten, taken out, or added at the end; nothing else in it changes. */
+export function rewrittenText(text: string, all: Elements, changed: Rewritten, added: readonly Added[]): string {
+  const { elements, open, close } = all;
+  const kept = elements.filter((one) => !(changed.has(one.start) && changed.get(one.start) === undefined));
+  const pieces: string[] = [text.slice(0, open + 1)];
+  const first = elements[0];
+  for (const [index, element] of kept.entries()) {
+    const before = index === 0 ? text.slice(open + 1, first?.from) : gapBefore(text, elements, element);
+    const become = changed.get(element.start) ?? text.slice(element.start, element.end);
+    pieces.push(before, text.slice(element.from, element.start), become);
+  }
+  for (const [index, one] of added.entries()) {
+    const isFirst = kept.length + index === 0;
+    pieces.push(isFirst ? firstGap(text, all) : usualGap(text, all), elementText(text, all, one));
+  }
+  const isEmptied = kept.length + added.length === 0;
+  pieces.push(isEmptied ? '' : closingGap(text, all), text.slice(close));
+  return pieces.join('');
+}
+
+/** What stands between an element and the one before it: a comma, and blanks around it. */
+function gapBefore(text: string, elements: readonly Element[], element: Element): string {
+  const index = elements.indexOf(element);
+  return index === 0 ? usualGap(text, { elements }) : text.slice(elements[index - 1]?.end, element.from);
+}
+
+/** The same as between the last two that are there; on lines of their own where there are no two. */
+function usualGap(text: string, { elements }: Pick<Elements, 'elements'>): string {
+  const [last, other] = [elements.at(-1), elements.at(-2)];
+  if (last && other) return text.slice(other.end, last.from);
+  return `,${firstGap(text, { elements })}`;
+}
+
+function firstGap(text: string, { elements, open }: Pick<Elements, 'elements'> & { readonly open?: number }): string {
+  const [first] = elements;
+  if (!first) return '\n  ';
+  const start = open ?? text.lastIndexOf('\n', first.from);
+  const gap = text.slice(open === undefined ? start : open + 1, first.from);
+  return /^\s*$/u.test(gap) && gap.includes('\n') ? gap.slice(gap.lastIndexOf('\n')) : ' ';
+}
+
+function closingGap(text: string, { elements, open, close }: Elements): string {
+  const last = elements.at(-1);
+  const gap = text.slice(last?.end ?? open + 1, close);
+  return last || gap.includes('\n') ? gap : '\n';
+}
+
+/** A new element as the others are written: on one line, or each key on a line of its own. */
+function elementText(text: string, { elements, isMap }: Elements, { key, text: json }: Added): string {
+  const last = elements.at(-1);
+  const isOnOneLine = last !== undefined && !text.slice(last.start, last.end).includes('\n');
+  const indent = last ? indentBefore(text, last.from) : '  ';
+  const written = isOnOneLine ? JSON.stringify(JSON.parse(json)) : json.replaceAll('\n', `\n${indent}`);
+  return isMap ? `${JSON.stringify(key)}: ${written}` : written;
+}
+
+/** The blanks that a line begins with. */
+function indentBefore(text: string, at: number): string {
+  const line = text.slice(text.lastIndexOf('\n', at - 1) + 1, at);
+  return /^[ \t]*/u.exec(line)?.[0] ?? '';
+}
