@@ -247,6 +247,27 @@ storeContract('a map in files of JSON, below some keys', () => {
   return inFiles(folder, [{ json: ['content/1.json', 'content/2.json'], at: 'data.lights', type: 'light' }]);
 });
 
+storeContract('a table', () => {
+  const folder = temporary();
+  write(folder, {
+    'content/lights.csv':
+      '\uFEFFname,id,"seen by",note\r\nA,a,,"one, two"\r\n\r\n"B",b,Ida,"a ""word"""\r\nC,c,,"on two\nlines"\r\nD,d\r\n',
+  });
+  return inFiles(folder, [{ csv: ['content/lights.csv'], type: 'light' }]);
+});
+
+storeContract('tables with tabs, and with semicolons in an old encoding', () => {
+  const folder = temporary();
+  write(folder, {
+    'content/1.tsv': 'kind\tuid\tname\nlight\ta\tA\nlight\tb\tB',
+    'content/2.csv': Buffer.from('name;uid;kind;größe\nC;c;light;1\nD;d;light;2\n', 'latin1'),
+  });
+  return inFiles(folder, [
+    { csv: ['content/1.tsv'], keys: { id: 'uid', type: 'kind' } },
+    { csv: ['content/2.csv'], encoding: 'windows-1252', keys: { id: 'uid', type: 'kind' } },
+  ]);
+});
+
 storeContract('lines of several files, in keys of other names', () => {
   const folder = temporary();
   write(folder, {

@@ -1,39 +1,66 @@
 import path from 'node:path';
 import { contentFolder, filesNamed, type StoreOptions } from '../core/definition/workspace.ts';
+import { link, type Model } from '../core/model/link.ts';
+import { hashModel } from '../core/revision/canonical.ts';
 import { contentRevisionFile } from '../workspace/contentRevision.ts';
 import { isTermsFile } from '../workspace/contentTerms.ts';
 import { listFiles, statOf } from '../workspace/files.ts';
+import type { Records } from '../workspace/records.ts';
 import { CollectionStore } from './collection/collection.ts';
 import { endings } from './folder/entryFile.ts';
 import { FolderStore } from './folder/folder.ts';
 import { KeyNames } from './keys.ts';
 import { LinesStore } from './lines/lines.ts';
 import { several } from './several.ts';
-import type { EntryStore, StoreHome } from './store.ts';
+import type { CellKinds, EntryStore, StoreHome } from './store.ts';
+import { cellKindsOf } from './table/cells.ts';
+import { TableStore } from './table/table.ts';
+
+/** The model that entries obey, and the one of the working files: they tell what the cells of tables stand for. */
+interface Models {
+  readonly model: Model;
+  readonly records: Records;
+}
 
 /** All stores of a workspace as one. */
-export function openStore({ root, content }: StoreHome): EntryStore {
+export function openStore(workspace: StoreHome | (StoreHome & Models)): EntryStore {
+  const { root, content } = workspace;
+  const home: StoreHome = { root, content, cells: workspace.cells ?? cellsIn(workspace) };
   const stores = content.map((options, index) => {
     const name = `${index + 1}`;
-    return [name, openOne(root, name, options, content)] as const;
+    return [name, openOne(home, name, options)] as const;
   });
   const [only] = stores;
   const store = only && stores.length === 1 ? only[1] : several(new Map(stores));
-  return Object.assign(store, { home: { root, content } });
+  return Object.assign(store, { home });
 }
 
-function openOne(root: string, name: string, options: StoreOptions, all: readonly StoreOptions[]): EntryStore {
+/** A column that both models have means what it does in that which the entries obey. */
+function cellsIn(workspace: StoreHome & Partial<Models>): CellKinds | undefined {
+  const { content, model, records } = workspace;
+  if (!model || !content.some((one) => 'csv' in one)) return undefined;
+  const obeyed = records?.revisions.find((one) => hashModel(one.model) === records.contentRevision);
+  const [now, then] = [cellKindsOf(model), obeyed ? cellKindsOf(link(obeyed.model)) : {}];
+  const types = new Set([...Object.keys(now), ...Object.keys(then)]);
+  return Object.fromEntries([...types].map((type) => [type, { ...now[type], ...then[type] }]));
+}
+
+function openOne({ root, content, cells = {} }: StoreHome, name: string, options: StoreOptions): EntryStore {
   if ('folder' in options) {
     const { folder } = options;
     return new FolderStore(root, {
       name,
       folder,
       keys: new KeyNames(options.keys),
-      files: () => filesOfFolder(root, folder, all),
+      files: () => filesOfFolder(root, folder, content),
     });
   }
   const kept = { name, type: options.type, keys: new KeyNames(options.keys) };
   if ('lines' in options) return new LinesStore(root, { ...kept, files: options.lines });
+  if ('csv' in options) {
+    const { csv: files, delimiter, encoding, separator } = options;
+    return new TableStore(root, { ...kept, files, delimiter, encoding, separator, kinds: cells });
+  }
   return new CollectionStore(root, { ...kept, files: options.json, way: options.at?.split('.') ?? [] });
 }
 

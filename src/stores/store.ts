@@ -43,10 +43,21 @@ export interface EntryStore {
   readonly begin: (sink: FileSink) => Transaction;
 }
 
+/** What the text of a cell of a table stands for. A table does not say it; the model does. */
+export interface CellKind {
+  readonly is: 'text' | 'number' | 'boolean' | 'json';
+  readonly many: boolean;
+}
+
+/** What cells stand for, by type and by the path of a field: plain data. */
+export type CellKinds = Readonly<Record<string, Readonly<Record<string, CellKind>>>>;
+
 /** Where the entries of a workspace are: plain data. */
 export interface StoreHome {
   readonly root: string;
   readonly content: readonly StoreOptions[];
+  /** What the cells of tables stand for, where there are tables. */
+  readonly cells?: CellKinds | undefined;
 }
 
 /** What a store can do beyond reading and changing entries. */

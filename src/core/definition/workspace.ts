@@ -87,26 +87,57 @@ const collectionOptions = {
   keys: storeKeys,
 };
 
+/** What can be said about tables. */
+const tableOptions = {
+  csv: z
+    .union([ContentPath.transform((file) => [file]), z.array(ContentPath).min(1)])
+    .describe(
+      'A table, or several, in which each row is an entry (CSV, or TSV where its name ends in .tsv). The first row names the fields; one inside an object, or a language, with a dot: hours.opens, name.fr.',
+    ),
+  type: linesOptions.type,
+  delimiter: z
+    .string()
+    .length(1)
+    .optional()
+    .describe('What stands between cells; found in the first row if nothing is said.'),
+  encoding: z
+    .enum(['utf-8', 'windows-1252', 'iso-8859-15'])
+    .optional()
+    .describe('What its characters are written in; UTF-8 if nothing is said.'),
+  separator: z
+    .string()
+    .min(1)
+    .optional()
+    .describe(
+      'What stands between the items of a list in a cell; "; " if nothing is said, "| " where that is between cells.',
+    ),
+  keys: storeKeys,
+};
+
 /** Where entries are kept. */
 const StoreOptions = z.union([
   z.strictObject(folderOptions),
   z.strictObject(linesOptions),
   z.strictObject(collectionOptions),
+  z.strictObject(tableOptions),
 ]);
 
-/** Everything that can be said about where entries are kept: a folder, files of lines, or files of JSON. */
+/** Everything that can be said about where entries are kept: a folder, files of lines, files of JSON, or tables. */
 export const storeOptions = {
   ...linesOptions,
   ...collectionOptions,
+  ...tableOptions,
   folder: folderOptions.folder.optional(),
   lines: linesOptions.lines.optional(),
   json: collectionOptions.json.optional(),
+  csv: tableOptions.csv.optional(),
 };
 
 /** The files that a store names, where it is no folder. */
 export const filesNamed = (store: StoreOptions): readonly string[] => {
   if ('folder' in store) return [];
-  return 'lines' in store ? store.lines : store.json;
+  if ('lines' in store) return store.lines;
+  return 'json' in store ? store.json : store.csv;
 };
 export type StoreOptions = z.output<typeof StoreOptions>;
 

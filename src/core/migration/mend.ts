@@ -1,3 +1,4 @@
+import { checkField } from '../check/field.ts';
 import { builtInKeys, statuses } from '../definition/builtIn.ts';
 import type { FindingName } from '../definition/findingNames.ts';
 import { type Entry, entryAddressOf } from '../entry/entry.ts';
@@ -94,14 +95,15 @@ const builtInNames = (): readonly string[] => Object.values(builtInKeys()).filte
 
 /** What is suggested for findings, by their names, from the data that their words are made from. */
 const suggestions: { readonly [F in FindingName]?: Suggest } = {
-  'unknown-field': ({ path, data }, { entry }) => {
+  'unknown-field': ({ path, data }, { entry, model }) => {
     const { near, fields } = data as { readonly near?: string; readonly fields?: readonly string[] };
     const beside = at(entry.values, path.slice(0, -1));
     const isTaken = near !== undefined && isObject(beside) && Object.hasOwn(beside, near);
     const key = String(path.at(-1));
     const candidates = path.length > 1 ? (fields ?? []) : [...(fields ?? []), ...builtInNames()];
     const found = isTaken ? undefined : slip(key, near, candidates);
-    return found && { ...found, isKey: true };
+    const isFit = fits(at(entry.values, path), [...path.slice(0, -1), near ?? ''], { entry, model });
+    return found && { ...found, isSure: found.isSure && isFit, isKey: true };
   },
   'unknown-status': ({ data }, { before }) => slip(String(before), (data as { readonly near?: string }).near, statuses),
   'not-a-choice': ({ data }, { before }) => {
@@ -152,6 +154,18 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     return text === undefined ? undefined : { isSure: true, choices: [text] };
   },
 };
+
+/** Whether a value could stand in another field of its entry: what is called otherwise may be something else. */
+function fits(value: Json | undefined, path: Path, { entry, model }: Pick<At, 'entry' | 'model'>): boolean {
+  const type = model.types.get(entry.type);
+  const field = type && fieldNamed(type, path.filter((part) => typeof part === 'string').join('.'));
+  if (!field) return builtInNames().includes(String(path.at(-1)));
+  let isFine = true;
+  checkField(field, model.context)(value, 'draft', () => {
+    isFine = false;
+  });
+  return isFine;
+}
 
 /** The slug that an entry has none of yet, made from the field that it is to be made from. */
 function slugFor({ kind, options, common }: Field, path: Path, entry: Entry): string | undefined {

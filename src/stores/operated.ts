@@ -1,0 +1,33 @@
+import type { Entry } from '../core/entry/entry.ts';
+import type { Operation } from '../core/migration/operation.ts';
+import { changedAt, isObject, type Json, type JsonObject, renameKey, withKey, withoutKey } from '../core/plain/json.ts';
+import { relocated } from '../core/plain/relocate.ts';
+
+/** An entry after an operation, as data; nothing where it was deleted. */
+export function operated(entry: Entry | undefined, operation: Operation): Entry | undefined {
+  if (!entry || operation.do === 'delete') return undefined;
+  const change = (path: readonly (string | number)[], how: (keys: JsonObject) => JsonObject): Entry => ({
+    ...entry,
+    values: changedAt(entry.values, path, (keys): Json => (isObject(keys) ? how(keys) : keys)) as JsonObject,
+  });
+  switch (operation.do) {
+    case 'rename':
+      return change(operation.inside, (keys) => renameKey(keys, operation.key, operation.to));
+    case 'remove':
+      return change(operation.inside, (keys) => withoutKey(keys, operation.key));
+    case 'set': {
+      const last = operation.path.at(-1);
+      return typeof last === 'string'
+        ? change(operation.path.slice(0, -1), (keys) => withKey(keys, last, operation.value))
+        : { ...entry, values: changedAt(entry.values, operation.path, () => operation.value) as JsonObject };
+    }
+    case 'carry':
+      return { ...entry, values: relocated(entry.values, operation.from, operation.to) };
+    case 'move':
+      return { ...entry, type: operation.type };
+    case 'prose': {
+      const { prose: _, ...rest } = entry;
+      return operation.value === undefined ? rest : { ...rest, prose: operation.value };
+    }
+  }
+}

@@ -1,0 +1,296 @@
+import path from 'node:path';
+import { type Entry, type EntryAddress, keyOf } from '../../core/entry/entry.ts';
+import type { Operation } from '../../core/migration/operation.ts';
+import type { Json, Path } from '../../core/plain/json.ts';
+import { CannotEdit } from '../../core/source/editOperation.ts';
+import { type Span, textStart } from '../../core/source/yaml.ts';
+import { refusingEdits } from '../../workspace/edited.ts';
+import { hashBytes, readBytes } from '../../workspace/files.ts';
+import { refuse } from '../../workspace/trouble.ts';
+import type { KeyNames } from '../keys.ts';
+import { operated } from '../operated.ts';
+import { changedMeanwhile, problemOf } from '../problem.ts';
+import type {
+  CellKinds,
+  EntryChange,
+  EntryStore,
+  FileSink,
+  Item,
+  NewEntry,
+  Part,
+  Place,
+  Problem,
+  Stored,
+  Transaction,
+} from '../store.ts';
+import { cellKind, cellValue, flattened, grouped } from './cells.ts';
+import { bytesIn, type Encoding, textIn } from './encoding.ts';
+import { delimiterIn, type Row, rowsOf } from './rows.ts';
+import { type Table, type TableChanges, writtenTable } from './writeTable.ts';
+
+/** Files in which each row is an entry (CSV, RFC 4180, and TSV); the first row names the columns. */
+export interface TableSettings {
+  readonly name: string;
+  /** Their paths below the workspace. */
+  readonly files: readonly string[];
+  /** The type of entries that do not say their own. */
+  readonly type: string | undefined;
+  readonly keys: KeyNames;
+  /** What stands between cells; found in the file where nothing is said. */
+  readonly delimiter: string | undefined;
+  readonly encoding: Encoding | undefined;
+  /** What stands between the items of a list; what is usual beside the delimiter where nothing is said. */
+  readonly separator: string | undefined;
+  /** What cells stand for. */
+  readonly kinds: CellKinds;
+}
+
+/** The store of entries that are rows of tables, which are read as a whole. */
+export class TableStore implements EntryStore {
+  readonly can = { positions: true, ownTransactions: false, restoreBytes: true };
+  readonly #root: string;
+  readonly #settings: TableSettings;
+  #last: { readonly file: string; readonly table: Table } | undefined;
+
+  constructor(root: string, settings: TableSettings) {
+    this.#root = root;
+    this.#settings = settings;
+  }
+
+  async parts(): Promise<readonly Part[]> {
+    const { name: store, files } = this.#settings;
+    return files.map((file) => ({ store, file }));
+  }
+
+  *read(part: Part): Iterable<Item> {
+    const file = String(part.file);
+    const table = this.#readFile(file);
+    if ('says' in table) {
+      yield { place: { store: this.#settings.name, file }, version: 'unread', problem: table };
+      return;
+    }
+    for (const row of table.rows) yield this.#itemOf(file, table, row);
+  }
+
+  async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
+    const { name, files } = this.#settings;
+    for (const file of near?.store === name ? [near.file, ...files] : files)
+      for (const item of this.read({ store: name, file }))
+        if ('entry' in item && keyOf(item.entry) === keyOf(address)) return item;
+    return undefined;
+  }
+
+  async locate({ file, offset }: Place, at: Path): Promise<Span> {
+    const table = this.#known(file);
+    if ('says' in table) return textStart;
+    const row = rowAt(table.rows, offset);
+    if (!row) return textStart;
+    const cell = row.cells[columnAt(table.columns, this.#settings.keys.path(at))];
+    const { start, end } = cell ?? { start: row.start, end: row.start };
+    return { start: positionIn(table.text, row, start), end: positionIn(table.text, row, end) };
+  }
+
+  async attempt({ of, operations = [] }: EntryChange): Promise<void> {
+    if (of) refusingEdits(of.place.file, () => this.#changed(of, operations));
+  }
+
+  wholeFile(): undefined {
+    return undefined;
+  }
+
+  linesOf(): undefined {
+    return undefined;
+  }
+
+  begin(sink: FileSink): Transaction {
+    const files = new Map<string, EntryChanges>();
+    const changesOf = (file: string): EntryChanges => {
+      const known = files.get(file) ?? {
+        rows: new Map<number, Entry | undefined>(),
+        added: [],
+        renamed: new Map<string, string>(),
+      };
+      files.set(file, known);
+      return known;
+    };
+    return {
+      change: async ({ of, operations = [], added = [] }) => {
+        if (of && operations.length > 0) {
+          const changes = changesOf(of.place.file);
+          changes.rows.set(
+            of.place.offset ?? 0,
+            refusingEdits(of.place.file, () => this.#changed(of, operations)),
+          );
+          for (const operation of operations)
+            if (operation.do === 'rename') {
+              const above = operation.inside.map((key) => `${key}.`).join('');
+              changes.renamed.set(above + operation.key, above + operation.to);
+            }
+        }
+        const file = of?.place.file ?? this.#settings.files[0] ?? '';
+        if (added.length > 0) changesOf(file).added.push(...added);
+      },
+      prepare: async () => {
+        for (const [file, changes] of files) {
+          const table = this.#readFile(file);
+          if ('says' in table) throw changedMeanwhile({ type: '', id: file }, file);
+          const bytes = bytesIn(
+            writtenTable(table, this.#flat(table, changes), this.#separatorIn(table)),
+            this.#settings.encoding,
+          );
+          if (!bytes)
+            throw refuse('encoding', `${file} would have characters that ${this.#settings.encoding} does not have`, {
+              mend: 'Save it as UTF-8, and take `encoding` out of lumbrik.yaml.',
+              where: { file },
+            });
+          sink.add({ before: { path: file, hash: table.hash, bytes: table.bytes }, after: { path: file, bytes } });
+        }
+      },
+    };
+  }
+
+  /** An entry after some operations; nothing where it was deleted. @throws {Trouble} where it is another one by now. */
+  #changed(of: Stored, operations: readonly Operation[]): Entry | undefined {
+    const { file, offset } = of.place;
+    const table = this.#known(file);
+    const row = 'says' in table ? undefined : rowAt(table.rows, offset);
+    const item = 'says' in table || !row ? undefined : this.#itemOf(file, table, row);
+    if (!item || item.version !== of.version) throw changedMeanwhile(of.entry, file);
+    const entry = operations.reduce<Entry | undefined>(operated, of.entry);
+    for (const [column, value] of flattened(entry?.values ?? {}, new Set()))
+      if (column.includes('.') && column.split('.').includes(''))
+        throw new CannotEdit(
+          `the column ${JSON.stringify(column)} would have a name without letters, for ${JSON.stringify(value)}`,
+        );
+    return entry;
+  }
+
+  /** Changes of entries as changes of columns. */
+  #flat({ columns }: Table, { rows, added, renamed }: EntryChanges): TableChanges {
+    const { keys, type } = this.#settings;
+    const known = new Set(columns);
+    const flat = (values: Entry['values']): ReadonlyMap<string, Json> => flattened(keys.stored(values), known);
+    return {
+      rewritten: new Map([...rows].map(([start, entry]) => [start, entry && flat(entry.values)])),
+      added: added.map((entry) => flat(valuesOfNew(entry, keys, type))),
+      renamed,
+    };
+  }
+
+  #known(file: string): Table | Problem {
+    return this.#last?.file === file ? this.#last.table : this.#readFile(file);
+  }
+
+  #readFile(file: string): Table | Problem {
+    const bytes = readBytes(path.join(this.#root, file));
+    if ('notRead' in bytes) return problemOf(bytes);
+    const hash = hashBytes(bytes);
+    if (this.#last?.file === file && this.#last.table.hash === hash) return this.#last.table;
+    const text = textIn(bytes, this.#settings.encoding);
+    if (typeof text !== 'string') return text;
+    const delimiter = this.#settings.delimiter ?? delimiterIn(text, file);
+    const read = rowsOf(text, delimiter);
+    if ('says' in read) return { ...read, column: 1 };
+    const [header, ...rows] = read;
+    if (!header)
+      return { says: 'is empty', mend: 'Write the names of the columns in its first row.', line: 1, column: 1 };
+    const columns = header.cells.map(({ text: name }) => name.trim());
+    const wrong = wrongColumns(columns, this.#settings.keys.of('id') ?? 'id');
+    if (wrong) return { ...wrong, line: header.line, column: 1 };
+    const table = { hash, bytes, text, delimiter, header, columns, rows };
+    this.#last = { file, table };
+    return table;
+  }
+
+  #itemOf(file: string, table: Table, row: Row): Item {
+    const { keys, type: usual, name: store } = this.#settings;
+    const place = { store, file, offset: row.start, line: row.line };
+    const version = hashBytes(table.text.slice(row.start, row.end));
+    const problem = (says: string, mend: string): Item => ({
+      place,
+      version,
+      problem: { says, mend, line: row.line, column: 1 },
+    });
+    const { length } = table.columns;
+    if (row.cells.length > length)
+      return problem(
+        `has ${row.cells.length} cells, and the first row names ${length}`,
+        'Put what holds a separator in quotes.',
+      );
+    const textIn = (column: string): string => row.cells[table.columns.indexOf(column)]?.text.trim() ?? '';
+    const id = textIn(keys.of('id') ?? 'id');
+    if (id === '') return problem('has no identifier', `Give it one in the column \`${keys.of('id') ?? 'id'}\`.`);
+    const said = textIn(keys.of('type') ?? 'type');
+    const type = said === '' ? (usual ?? '') : said;
+    return { place, version, entry: { type, id, values: this.#valuesOf(table, row, type) } };
+  }
+
+  #separatorIn({ delimiter }: Table): string {
+    return this.#settings.separator ?? (delimiter === ';' ? '| ' : '; ');
+  }
+
+  #valuesOf(table: Table, row: Row, type: string): Entry['values'] {
+    const { kinds, keys } = this.#settings;
+    const { columns } = table;
+    const separator = this.#separatorIn(table);
+    const cells = columns.flatMap((column, index): readonly (readonly [string, Json])[] => {
+      const value =
+        column === '' ? undefined : cellValue(row.cells[index]?.text ?? '', cellKind(kinds, type, column), separator);
+      return value === undefined ? [] : [[column, value]];
+    });
+    return keys.usual(grouped(cells));
+  }
+}
+
+/** What becomes of the entries of a file. */
+interface EntryChanges {
+  readonly rows: Map<number, Entry | undefined>;
+  readonly added: NewEntry[];
+  /** Columns that got other names. */
+  readonly renamed: Map<string, string>;
+}
+
+function valuesOfNew({ type, id, values }: NewEntry, keys: KeyNames, usual: string | undefined): Entry['values'] {
+  const said = type === usual ? {} : { [keys.of('type') ?? 'type']: type };
+  return { [keys.of('id') ?? 'id']: id, ...said, ...values };
+}
+
+function wrongColumns(columns: readonly string[], idColumn: string): Pick<Problem, 'says' | 'mend'> | undefined {
+  const repeated = columns.find((name, index) => name !== '' && columns.indexOf(name) !== index);
+  if (repeated !== undefined)
+    return { says: `names the column \`${repeated}\` twice`, mend: 'Give one of the two another name.' };
+  if (columns.includes(idColumn)) return undefined;
+  return {
+    says: `has no column \`${idColumn}\`, which holds the identifiers`,
+    mend: 'Add it, or say in lumbrik.yaml which column it is: `keys: { id: … }`',
+  };
+}
+
+/** The row that starts at a place, by halving. */
+function rowAt(rows: readonly Row[], offset: number | undefined): Row | undefined {
+  let [low, high] = [0, rows.length - 1];
+  while (low <= high) {
+    const middle = (low + high) >> 1;
+    const start = rows[middle]?.start ?? 0;
+    if (start === offset) return rows[middle];
+    if (start < (offset ?? -1)) low = middle + 1;
+    else high = middle - 1;
+  }
+  return undefined;
+}
+
+/** The number of the column that a path leads to, or of the nearest around it; less than nought where there is none. */
+function columnAt(columns: readonly string[], at: Path): number {
+  const keys = at.filter((part) => typeof part === 'string');
+  for (let length = keys.length; length > 0; length -= 1) {
+    const index = columns.indexOf(keys.slice(0, length).join('.'));
+    if (index >= 0) return index;
+  }
+  return -1;
+}
+
+function positionIn(text: string, { start, line }: Row, offset: number): Span['start'] {
+  const before = text.slice(start, offset);
+  const feeds = before.split('\n').length - 1;
+  return { line: line + feeds, column: feeds === 0 ? before.length + 1 : before.length - before.lastIndexOf('\n') };
+}
