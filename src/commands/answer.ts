@@ -14,10 +14,14 @@ export interface CommandModule {
 function wishOf(args: Readonly<Record<string, unknown>>): Wish {
   return {
     format: textOf(args.format) ?? 'text',
-    color: typeof args.color === 'boolean' ? args.color : undefined,
+    color: colorOf(args),
     debug: args.debug === true,
   };
 }
+
+/** Whether colours are wanted; nothing where the terminal decides. */
+export const colorOf = ({ color }: Readonly<Record<string, unknown>>): boolean | undefined =>
+  typeof color === 'boolean' ? color : undefined;
 
 /** A text argument, or nothing. A number that was typed is a text: addresses and revisions look like numbers. */
 export const textOf = (value: unknown): string | undefined => (value === undefined ? undefined : String(value));

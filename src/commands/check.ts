@@ -5,11 +5,12 @@ import { reports } from '../view/reports/index.ts';
 import { checkText, usualLimit } from '../view/text/check.ts';
 import { fixText } from '../view/text/fix.ts';
 import { sinceText } from '../view/text/since.ts';
-import { Trouble } from '../workspace/trouble.ts';
+import { exitCodes, Trouble } from '../workspace/trouble.ts';
 import { isAsking } from './add/ask.ts';
-import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
+import { answer, type CommandModule, colorOf, textOf, textsOf } from './answer.ts';
 import { askFixes } from './askFixes.ts';
 import { limitOf, limitOption } from './limit.ts';
+import { watchCheck } from './watchCheck.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>
@@ -39,6 +40,7 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'Only one file, as it stands on standard input and not on the disk: for editors',
       })
+      .option('watch', { type: 'boolean', describe: 'Check again whenever something changes, until Ctrl-C' })
       .option('baseline', {
         type: 'boolean',
         describe: 'Write down what is found as known: from then on only what is new is told',
@@ -59,6 +61,7 @@ const command: CommandModule = {
       .example('$0 check --where \'entry.status == "draft"\'', 'Entries that meet a condition')
       .example('$0 check --changed-since main', 'What a branch changed, and what points at that')
       .example('$0 check --since 1', 'What the model since revision 1 makes wrong')
+      .conflicts('watch', ['since', 'fix', 'stdin', 'baseline'])
       .conflicts('since', ['fix', 'where', 'changed-since', 'stdin', 'baseline'])
       .conflicts('fix', ['where', 'changed-since', 'stdin', 'baseline'])
       .example('$0 check --fix', 'What a machine can mend'),
@@ -75,12 +78,18 @@ const command: CommandModule = {
         (result, look) => sinceText(result, look, limitOf(args.limit)),
         ({ ok }) => ok,
       );
+    if (args.watch === true)
+      return checkCallOf(args).then((asked) =>
+        watchCheck({ workspace: textOf(args.workspace), color: colorOf(args) }, asked, (result, look) =>
+          checkText(result, look, limitOf(args.limit)),
+        ),
+      );
     if (args.fix !== true)
       return answer(
         args,
         async (call) => check(call, await checkCallOf(args)),
         { view: (result, look) => checkText(result, look, limitOf(args.limit)), reports },
-        ({ ok }) => ok,
+        ({ ok, stopped }) => (stopped ? exitCodes.stopped : ok),
       );
     return answer(
       args,

@@ -1,4 +1,4 @@
-import { type Checker, compile } from '../core/check/compile.ts';
+import type { Checker } from '../core/check/compile.ts';
 import { CrossEntryCheck, type Joined } from '../core/check/crossEntry.ts';
 import { foundIn } from '../core/check/foundIn.ts';
 import { FactsPacker } from '../core/check/packedFacts.ts';
@@ -7,15 +7,16 @@ import { type Entry, type EntryAddress, entryAddressOf, keyOf } from '../core/en
 import type { Finding } from '../core/entry/findings.ts';
 import type { Model } from '../core/model/link.ts';
 import { compareText } from '../core/plain/compareText.ts';
-import { compact, type Path } from '../core/plain/json.ts';
+import type { Path } from '../core/plain/json.ts';
 import { foldedId } from '../stores/folder/fileName.ts';
 import type { EntryStore, Place, Stored } from '../stores/store.ts';
 import { assetFolder } from '../workspace/assets.ts';
 import { timestamp } from '../workspace/clock.ts';
+import type { MemorySpace } from '../workspace/partMemory.ts';
 import type { Place as FilePlace } from '../workspace/trouble.ts';
-import { CheckPart, type FindingAt, type PartChecked, type Placed, placed } from './checkPart.ts';
+import { checkerFor } from './checker.ts';
+import { CheckPart, type FindingAt, type PartChecked, type Placed, placed, shiftedPart } from './checkPart.ts';
 import { findingOfFile } from './fileFinding.ts';
-import { linkReaderFor } from './linkReader.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 import { placeAt } from './packedPlaces.ts';
 import type { Pass } from './walk.ts';
@@ -36,17 +37,21 @@ interface CheckContext {
   readonly assets?: Assets;
   /** Where a part of the model document is said in its files. */
   readonly placeOf?: (path: Path) => FilePlace | undefined;
+  /** Where what is found in parts of a large store is kept for the next time. */
+  readonly memory?: MemorySpace | undefined;
+}
+
+/** A check, which can be asked what it found until it was stopped. */
+interface CheckPass extends Pass<Stored, Checked> {
+  /** What is wrong with the entries that were read, each alone: what shows once all are known is not looked at. */
+  readonly soFar: () => Pick<Checked, 'findings' | 'looked'>;
 }
 
 /**
  * Checks every entry of a store against a model: each alone while it is read, then together. Places are worked out for
  * entries with findings only.
  */
-export async function checkPass(
-  store: EntryStore,
-  model: Model,
-  context: CheckContext = {},
-): Promise<Pass<Stored, Checked>> {
+export async function checkPass(store: EntryStore, model: Model, context: CheckContext = {}): Promise<CheckPass> {
   const { assets } = context;
   const now = timestamp();
   const here = new CheckPart(store, model, await checkerFor(model, { now, assets }));
@@ -55,6 +60,10 @@ export async function checkPass(
   return {
     map: (stored) => stored,
     fold: (stored) => here.see(stored),
+    soFar: () => {
+      all.take(here.done());
+      return all.soFar();
+    },
     unreadable: (item) => here.unreadable(item),
     finish: () => {
       all.take(here.done());
@@ -63,16 +72,10 @@ export async function checkPass(
     apart: {
       work: { pass: 'check', definition: model.definition, contentTerms: model.contentTerms, now, assets },
       take: (part) => all.take(part),
+      memory: context.memory,
+      shifted: shiftedPart,
     },
   };
-}
-
-/** The checker of single entries, at a moment. */
-export async function checkerFor(
-  model: Model,
-  { now, assets }: { readonly now: string; readonly assets?: Assets | undefined },
-): Promise<Checker> {
-  return compile(model, compact({ now, assets, readLinks: await linkReaderFor(model) }));
 }
 
 /** Joins what was found in the parts of a store, which come in their order. */
@@ -115,6 +118,10 @@ class JoinedParts {
 
   async #locate(finding: Finding, place: Place): Promise<void> {
     this.#add(await placed(this.#store, this.#model, { finding, place }));
+  }
+
+  soFar(): Pick<Checked, 'findings' | 'looked'> {
+    return { findings: this.#findings.sort(byPlace), looked: this.#looked };
   }
 
   async finish(): Promise<Checked> {

@@ -10,7 +10,7 @@ import type { Span } from '../core/source/yaml.ts';
 import type { EntryStore, Place, Stored, Unreadable } from '../stores/store.ts';
 import { findingOfFile } from './fileFinding.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
-import { type PackedPlaces, PlacePacker } from './packedPlaces.ts';
+import { type PackedPlaces, PlacePacker, type Shift, shiftedPlaces } from './packedPlaces.ts';
 
 /** What checking tells of a part of a store, as plain data, before its entries are joined with those of other parts. */
 export interface PartChecked {
@@ -24,6 +24,33 @@ export interface PartChecked {
   /** The files below `assets/` that are used. */
   readonly assets: readonly string[];
 }
+
+/** The same of a part of a file that moved. */
+export function shiftedPart(part: PartChecked, shift: Shift): PartChecked {
+  if (shift.offset === 0 && shift.line === 0) return part;
+  const shifted = ({ offset, line, ...place }: Place): Place => ({
+    ...place,
+    ...(offset === undefined ? {} : { offset: offset + shift.offset }),
+    ...(line === undefined ? {} : { line: line + shift.line }),
+  });
+  return {
+    ...part,
+    places: shiftedPlaces(part.places, shift),
+    findings: part.findings.map(({ finding, origin }) => ({
+      origin,
+      finding: {
+        ...finding,
+        line: finding.line + shift.line,
+        ...(finding.end ? { end: { ...finding.end, line: finding.end.line + shift.line } } : {}),
+      },
+    })),
+    bare: part.bare.map(({ finding, place }) => ({ finding, place: shifted(place) })),
+  };
+}
+
+/** Whether what was found in a part holds at any other moment too: none of its entries is public for a time alone. */
+export const isTimeless = ({ facts }: PartChecked): boolean =>
+  [...facts.rare.values()].every(({ window }) => window === undefined);
 
 /** A finding with its place, and the path of the model document that asks for it, where that is an expression. */
 export interface Placed {

@@ -19,6 +19,22 @@ export function placeAt({ files, file, offset, line }: PackedPlaces, index: numb
   return { ...where, ...(start < 0 ? {} : { offset: start }), ...(number > 0 ? { line: number } : {}) };
 }
 
+/** How far a part of a file stands from where it stood. */
+export interface Shift {
+  readonly offset: number;
+  readonly line: number;
+}
+
+/** The same places in a part of a file that moved. */
+export const shiftedPlaces = (places: PackedPlaces, { offset, line }: Shift): PackedPlaces =>
+  offset === 0 && line === 0
+    ? places
+    : {
+        ...places,
+        offset: places.offset.map((one) => (one < 0 ? one : one + offset)),
+        line: places.line.map((one) => (one > 0 ? one + line : one)),
+      };
+
 /** Gathers places into columns. */
 export class PlacePacker {
   readonly #numbers = new Numbering();

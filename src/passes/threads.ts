@@ -2,27 +2,24 @@ import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import { builtInKeys } from '../core/definition/builtIn.ts';
 import { type Limits, limits } from '../core/plain/limits.ts';
-import type { Part, StoreHome } from '../stores/store.ts';
+import type { StoreHome } from '../stores/store.ts';
+import type { MemorySpace } from '../workspace/partMemory.ts';
 import { exitCodes, Trouble, type TroubleData } from '../workspace/trouble.ts';
+import type { PartAsked, PartDone } from './partWork.ts';
 import type { PassWork } from './work.ts';
 
 /** What threads share. */
 export interface ThreadWork {
   readonly home: StoreHome;
   readonly passes: readonly PassWork[];
+  /** Where what they find is kept for the next time. */
+  readonly memory: MemorySpace | undefined;
 }
 
 /** What a thread is started with. */
 export interface ThreadStart extends ThreadWork {
   readonly limits: Limits;
   readonly builtIn: ReturnType<typeof builtInKeys>;
-}
-
-/** What a thread made of a part: one thing for each pass. */
-export interface PartDone {
-  readonly made: readonly unknown[];
-  /** How many things were read. */
-  readonly count: number;
 }
 
 /** What a thread answers when it was given a part. */
@@ -36,12 +33,13 @@ const program = new URL(import.meta.url.includes('/chunks/') ? '../thread.js' : 
 
 /**
  * Lets other threads work on the parts of a store, each on the next one that is left.
+ * @param parts the parts; those that are done already are not worked on again.
  * @param take takes what was made of the parts, in their order.
  * @throws {Trouble} where a thread comes to an end before its work is done: what is left undone is never taken for done.
  */
 export async function inThreads(
   work: ThreadWork,
-  parts: readonly Part[],
+  parts: readonly (PartAsked | PartDone)[],
   signal: AbortSignal,
   take: (done: PartDone) => void,
 ): Promise<void> {
@@ -57,16 +55,17 @@ export async function inThreads(
       take(one);
     }
   };
+  const left = parts.flatMap((part, index) => ('part' in part ? [{ part, index }] : []));
+  for (const [index, part] of parts.entries()) if (!('part' in part)) finished(index, part);
   const threads = Array.from(
-    { length: Math.min(availableParallelism(), mostThreads, parts.length) },
+    { length: Math.min(availableParallelism(), mostThreads, left.length) },
     () => new Worker(program, { workerData: start, stdout: false }),
   );
   /** Gives a thread one part after another until none is left. */
   const employ = async (thread: Worker): Promise<void> => {
-    while (next < parts.length) {
-      const index = next;
+    for (let one = left[next]; one; one = left[next]) {
       next += 1;
-      finished(index, await askThread(thread, parts[index] as Part, signal));
+      finished(one.index, await askThread(thread, one.part, signal));
     }
   };
   try {
@@ -76,7 +75,7 @@ export async function inThreads(
   }
 }
 
-function askThread(thread: Worker, part: Part, signal: AbortSignal): Promise<PartDone> {
+function askThread(thread: Worker, part: PartAsked, signal: AbortSignal): Promise<PartDone> {
   return new Promise((resolve, reject) => {
     const settle = (act: () => void): void => {
       thread.off('message', answered).off('error', failed).off('exit', ended);

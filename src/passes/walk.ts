@@ -1,6 +1,9 @@
-import type { EntryStore, Item, Stored, Unreadable } from '../stores/store.ts';
+import type { EntryStore, Item, Part, Stored, Unreadable } from '../stores/store.ts';
+import { forgetOthers, type MemorySpace, recallPart } from '../workspace/partMemory.ts';
 import { exitCodes, Trouble } from '../workspace/trouble.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
+import type { Shift } from './packedPlaces.ts';
+import { type PartAsked, type PartDone, prepareWork } from './partWork.ts';
 import { inThreads } from './threads.ts';
 import type { PassWork } from './work.ts';
 
@@ -25,6 +28,10 @@ interface Apart {
   readonly work: PassWork;
   /** Takes what one of them made of a part; the parts come in their order. */
   take(made: never): void;
+  /** Where what they make of parts is kept for the next time, as long as nothing changes that it depends on. */
+  readonly memory?: MemorySpace | undefined;
+  /** What was made of a part, where that stands elsewhere by now. */
+  shifted(made: never, by: Shift): unknown;
 }
 
 /** What one walk is told of its surroundings. */
@@ -70,14 +77,45 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
   if (!home || apart.length < passes.length) return false;
   const parts = await store.parts(mostParts);
   if (parts.length < 2) return false;
+  const [first] = apart;
+  const memory = apart.length === 1 ? first?.memory : undefined;
+  const asked = parts.map((part) => ({ part, key: memory && store.fingerprint?.(part) }));
+  const known = asked.map((one) => (memory && first && recalled(memory, one, first)) ?? one);
   let taken = 0;
-  await inThreads({ home, passes: apart.map(({ work }) => work) }, parts, stop.signal, ({ made, count }) => {
+  const take = ({ made, count }: PartDone): void => {
     taken += 1;
     for (const [index, one] of apart.entries()) one.take(made[index] as never);
     watch?.({ count, share: taken / parts.length });
-  });
+  };
+  const works = apart.map(({ work }) => work);
+  const left = known.filter((one) => 'part' in one).length;
+  if (left > few) await inThreads({ home, passes: works, memory }, known, stop.signal, take);
+  else {
+    // One part is read sooner than another thread is there.
+    const work = left === 0 ? undefined : await prepareWork(works, store, memory);
+    for (const one of known) {
+      if (stop.isDue()) await stop.listen();
+      if (!('part' in one)) take(one);
+      else if (work) take(await work(one));
+    }
+  }
+  if (memory) forgetOthers(memory, new Set(asked.flatMap(({ key }) => key ?? [])));
   return true;
 }
+
+/** What was made of a part the last time, moved to where it stands now. */
+function recalled(memory: MemorySpace, { part, key }: PartAsked, { shifted }: Apart): PartDone | undefined {
+  const kept =
+    key === undefined ? undefined : (recallPart(memory, key) as (PartDone & { readonly part: Part }) | undefined);
+  if (!kept) return undefined;
+  const by = (what: 'from' | 'line'): number => Number(part[what] ?? 0) - Number(kept.part[what] ?? 0);
+  return {
+    count: kept.count,
+    made: kept.made.map((one) => shifted(one as never, { offset: by('from'), line: by('line') })),
+  };
+}
+
+const few = 1;
 
 /** So many parts are small enough to be handed over soon, and to be shared out evenly. */
 const mostParts = 256;

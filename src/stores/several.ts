@@ -20,6 +20,7 @@ export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
       const each = Math.max(1, Math.floor(atMost / all.length));
       return (await Promise.all(all.map((store) => store.parts(each)))).flat();
     },
+    fingerprint: (part) => storeOf(part).fingerprint?.(part),
     read: (part) => storeOf(part).read(part),
     get: async (address, near) => {
       for (const store of near ? [storeOf(near), ...all] : all) {

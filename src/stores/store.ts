@@ -18,6 +18,11 @@ export interface EntryStore {
    * @param atMost how many parts are wanted; there may be fewer.
    */
   readonly parts: (atMost: number) => Promise<readonly Part[]>;
+  /**
+   * What is the same as long as a part holds the same, told without reading its entries; `undefined` where it may change
+   * unseen. Of a part that only moved in its file it is the same.
+   */
+  readonly fingerprint?: (part: Part) => string | undefined;
   /** Every entry of a part in a stable order, one at a time, each as it is at that moment. */
   readonly read: (part: Part) => AsyncIterable<Item> | Iterable<Item>;
   /**

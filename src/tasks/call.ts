@@ -2,6 +2,6 @@
 export interface Call {
   /** The folder of the workspace; the nearest one upwards where none is named. */
   readonly workspace: string | undefined;
-  /** Called once for each entry that is read, so that progress can be shown. */
-  readonly watch?: () => void;
+  /** Called for what was read, so that progress can be shown: one entry, or so many and what share of all that is by now. */
+  readonly watch?: (read?: { readonly count: number; readonly share: number }) => void;
 }

@@ -27,7 +27,7 @@ const worthRemembering = 256 * 1024;
 const memoryFile = `${ownFolder}/model.json`;
 
 /** Which build this is: another one may read the same files otherwise. Set by the build; a run from source remembers nothing. */
-const build: string | undefined = process.env.LUMBRIK_BUILD;
+export const build: string | undefined = process.env.LUMBRIK_BUILD;
 
 /** What stands for the bytes of some files; `undefined` where they are few, or one cannot be read. */
 export function fingerprintOf(root: string, files: readonly string[]): string | undefined {

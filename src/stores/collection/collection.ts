@@ -5,6 +5,7 @@ import { readJson } from '../../core/source/json.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { decode, hashBytes, readBytes } from '../../workspace/files.ts';
+import { statesOf } from '../fileStates.ts';
 import type { KeyNames } from '../keys.ts';
 import { EntryLine, lineOf, readEntryLine } from '../lines/entryLine.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
@@ -48,6 +49,10 @@ export class CollectionStore implements EntryStore {
   async parts(): Promise<readonly Part[]> {
     const { name: store, files } = this.#settings;
     return files.map((file) => ({ store, file }));
+  }
+
+  fingerprint({ file }: Part): string | undefined {
+    return statesOf(this.#root, [String(file)]);
   }
 
   *read(part: Part): Iterable<Item> {

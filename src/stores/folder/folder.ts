@@ -2,11 +2,13 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
+import { hashOf } from '../../core/plain/columns.ts';
 import { compact, type Path } from '../../core/plain/json.ts';
 import { writeYaml } from '../../core/source/write.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { decode, hashBytes, readBytes } from '../../workspace/files.ts';
+import { statesOf } from '../fileStates.ts';
 import type { KeyNames } from '../keys.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
 import type {
@@ -57,15 +59,23 @@ export class FolderStore implements EntryStore {
     this.#settings = settings;
   }
 
+  /** Cut behind certain names, so that a file more or less changes one part alone. */
   async parts(atMost: number): Promise<readonly Part[]> {
     const { name: store, files } = this.#settings;
     if (atMost <= 1) return [{ store }];
     const all = files();
-    const each = Math.max(worthAPart, Math.ceil(all.length / atMost));
-    return Array.from({ length: Math.ceil(all.length / each) }, (_, index) => ({
-      store,
-      files: all.slice(index * each, (index + 1) * each),
-    }));
+    const least = Math.max(worthAPart, Math.ceil(all.length / atMost));
+    const parts: string[][] = [[]];
+    for (const file of all) {
+      const part = parts.at(-1) ?? [];
+      part.push(file);
+      if (part.length >= least && (hashOf(file) % 64 === 0 || part.length >= 2 * least)) parts.push([]);
+    }
+    return parts.filter((some) => some.length > 0).map((some) => ({ store, files: some }));
+  }
+
+  fingerprint({ files }: Part): string | undefined {
+    return Array.isArray(files) ? statesOf(this.#root, files) : undefined;
   }
 
   *read({ files }: Part): Iterable<Item> {

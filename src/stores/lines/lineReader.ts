@@ -1,4 +1,5 @@
 import { isAscii, isUtf8 } from 'node:buffer';
+import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import { pipeline, type Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
@@ -220,27 +221,47 @@ function* piecesOf(
   }
 }
 
-/** Cuts a file that is not compressed into ranges of about the same size. */
-export function rangesOf(full: string, atMost: number, atLeastBytes: number): readonly LineRange[] {
+/** A range with a hash of its bytes. */
+export interface HashedRange extends LineRange {
+  readonly hash: string;
+}
+
+/**
+ * Cuts a file that is not compressed into ranges of about the same size: behind certain lines, so that what is put in or
+ * taken out changes the ranges around it and none of the others.
+ */
+export function rangesOf(full: string, atMost: number, atLeastBytes: number): readonly HashedRange[] {
   const { size } = fs.statSync(full);
   const each = Math.max(atLeastBytes, Math.ceil(size / Math.max(1, atMost)));
-  if (size <= each) return [{ from: 0, to: size, line: 1 }];
-  const ranges: LineRange[] = [];
+  const ranges: HashedRange[] = [];
   let from = 0;
   let first = 1;
   let line = 1;
   let at = 0;
+  let hash = createHash('sha256');
   for (const piece of piecesOf(full, { from: 0, to: size })) {
+    let hashed = 0;
     for (let end = piece.indexOf(lineFeed); end >= 0; end = piece.indexOf(lineFeed, end + 1)) {
       line += 1;
       const next = at + end + 1;
-      if (next - from < each) continue;
-      ranges.push({ from, to: next, line: first });
+      if (next - from < each || !(isCut(piece, end) || next - from >= 2 * each)) continue;
+      hash.update(piece.subarray(hashed, end + 1));
+      hashed = end + 1;
+      ranges.push({ from, to: next, line: first, hash: hash.digest('hex') });
+      hash = createHash('sha256');
       from = next;
       first = line;
     }
+    hash.update(piece.subarray(hashed));
     at += piece.length;
   }
-  if (from < at) ranges.push({ from, to: at, line: first });
+  if (from < at || ranges.length === 0) ranges.push({ from, to: at, line: first, hash: hash.digest('hex') });
   return ranges;
+}
+
+/** Whether a range may end behind a line, by its last bytes. */
+function isCut(piece: Buffer, end: number): boolean {
+  let sum = 0;
+  for (let at = Math.max(0, end - 16); at < end; at += 1) sum = (sum * 31 + (piece[at] ?? 0)) | 0;
+  return (sum & 0x3f) === 0;
 }

@@ -6,6 +6,7 @@ import { limits } from '../../core/plain/limits.ts';
 import type { Span } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { unreadableBecause, whyNotOpened } from '../../workspace/files.ts';
+import { statesOf } from '../fileStates.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
 import type {
   EntryChange,
@@ -57,6 +58,11 @@ export class LinesStore implements EntryStore {
       if (isWhole) return [{ store, file }];
       return rangesOf(path.join(this.#root, file), each, worthAPart).map((range) => ({ store, file, ...range }));
     });
+  }
+
+  /** Of a range its bytes, wherever it stands; of a whole file its state. */
+  fingerprint({ file, hash }: Part): string | undefined {
+    return typeof hash === 'string' ? hash : statesOf(this.#root, [String(file)]);
   }
 
   read(part: Part): AsyncIterable<Item> | Iterable<Item> {

@@ -7,6 +7,7 @@ import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { hashBytes, readBytes } from '../../workspace/files.ts';
 import { refuse } from '../../workspace/trouble.ts';
+import { statesOf } from '../fileStates.ts';
 import type { KeyNames } from '../keys.ts';
 import { operated } from '../operated.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
@@ -60,6 +61,10 @@ export class TableStore implements EntryStore {
   async parts(): Promise<readonly Part[]> {
     const { name: store, files } = this.#settings;
     return files.map((file) => ({ store, file }));
+  }
+
+  fingerprint({ file }: Part): string | undefined {
+    return statesOf(this.#root, [String(file)]);
   }
 
   *read(part: Part): Iterable<Item> {

@@ -1,5 +1,8 @@
 import { z } from 'zod';
+import { builtInKeys } from '../../core/definition/builtIn.ts';
 import { findings as catalogue, type FindingName } from '../../core/definition/findingNames.ts';
+import type { Assets } from '../../core/entry/assets.ts';
+import { limits } from '../../core/plain/limits.ts';
 import { changeFiles } from '../../journal/change.ts';
 import { type Checked, checkPass, unreadFinding } from '../../passes/check.ts';
 import { LocatedFinding } from '../../passes/locatedFinding.ts';
@@ -8,10 +11,13 @@ import { openStore, unreadFiles } from '../../stores/open.ts';
 import { overlaid } from '../../stores/overlaid.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import { readAssets } from '../../workspace/assets.ts';
+import { hashBytes } from '../../workspace/files.ts';
 import { withLock } from '../../workspace/lock.ts';
+import { build } from '../../workspace/modelMemory.ts';
 import type { Workspace } from '../../workspace/open.ts';
+import type { MemorySpace } from '../../workspace/partMemory.ts';
 import { belowRepository } from '../../workspace/repository.ts';
-import { Trouble } from '../../workspace/trouble.ts';
+import { exitCodes, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { contentStateOf } from '../contentState.ts';
 import { readingMistakes } from '../enter.ts';
@@ -47,6 +53,8 @@ export const CheckResult = z.strictObject({
   gone: z.int(),
   /** How many findings were written into a new baseline, where one was asked for. */
   recorded: z.int().optional(),
+  /** Whether it was stopped: then only what shows in single entries was looked at, and not in all of them. */
+  stopped: z.literal(true).optional(),
   /** The most warnings that are allowed, where there is a limit. */
   maxWarnings: z.int().optional(),
 });
@@ -73,17 +81,17 @@ export async function check(call: Call, asked: CheckCall = {}): Promise<CheckRes
   } as const;
   if (mistakes.length > 0) return { ...start, ...nothing(), ok: false, mistakes: [...mistakes] };
   const found = await findingsIn(call, workspace, asked);
-  const isWhole = !isSelective(asked);
+  const isWhole = !isSelective(asked) && found.isStopped === undefined;
   const baseline = asked.baseline === true ? new Baseline() : readBaseline(root);
   const sifted = sift(found.findings, workspace.findings, baseline);
-  const recorded = asked.baseline === true ? await record(root, sifted) : undefined;
+  const recorded = asked.baseline === true && found.isStopped === undefined ? await record(root, sifted) : undefined;
   const findings = recorded === undefined ? [...sifted.findings] : [];
   const maxWarnings = asked.maxWarnings ?? workspace.findings.maxWarnings;
   const warnings = findings.filter(({ severity }) => severity === 'warning').length;
 
   return {
     ...start,
-    ok: warnings === findings.length && warnings <= (maxWarnings ?? warnings),
+    ok: found.isStopped === undefined && warnings === findings.length && warnings <= (maxWarnings ?? warnings),
     mistakes: [],
     entries: found.entries,
     ...(isWhole ? { standing: await contentStateOf(workspace) } : {}),
@@ -95,23 +103,35 @@ export async function check(call: Call, asked: CheckCall = {}): Promise<CheckRes
     gone: isWhole && recorded === undefined ? await shorten(root, baseline) : 0,
     ...(recorded === undefined ? {} : { recorded }),
     ...(maxWarnings === undefined ? {} : { maxWarnings }),
+    ...(found.isStopped ? { stopped: true } : {}),
   };
 }
 
 const nothing = () => ({ entries: 0, findings: [], summary: [], declined: [], ignored: 0, known: 0, gone: 0 });
 
+interface Found {
+  readonly entries: number;
+  readonly findings: readonly LocatedFinding[];
+  readonly isStopped?: true;
+}
+
 /** What is wrong with the entries that a call asks about, and how many those are. */
-async function findingsIn(
-  call: Call,
-  workspace: Workspace,
-  asked: CheckCall,
-): Promise<{ readonly entries: number; readonly findings: readonly LocatedFinding[] }> {
+async function findingsIn(call: Call, workspace: Workspace, asked: CheckCall): Promise<Found> {
   const assets = await readAssets(workspace.root);
   const store = storeWith(openStore(workspace), asked);
-  const pass = await checkPass(store, workspace.model, { assets, placeOf: workspace.placeOf });
+  const memory = memorySpace(workspace, store, assets);
+  const pass = await checkPass(store, workspace.model, { assets, placeOf: workspace.placeOf, memory });
   if (!isSelective(asked)) {
-    const [checked] = await walk<[Checked]>(store, [pass], call);
-    return { entries: checked.looked, findings: [...unreadFiles(workspace).map(unreadFinding), ...checked.findings] };
+    const checked = await walk<[Checked]>(store, [pass], call).catch((error: unknown) => {
+      if (error instanceof Trouble && error.exit === exitCodes.stopped) return undefined;
+      throw error;
+    });
+    if (!checked) {
+      const { looked, findings } = pass.soFar();
+      return { entries: looked, findings, isStopped: true };
+    }
+    const [{ looked, findings }] = checked;
+    return { entries: looked, findings: [...unreadFiles(workspace).map(unreadFinding), ...findings] };
   }
   const selected = await select(asked, workspace, store);
   const passes: Pass<unknown, unknown>[] = [pass as Pass<unknown, unknown>, ...(selected.pass ? [selected.pass] : [])];
@@ -120,6 +140,18 @@ async function findingsIn(
   const unread = unreadFiles(workspace).map(unreadFinding);
   return { entries, findings: [...unread, ...(checked as Checked).findings].filter(wants) };
 }
+
+/** Where a check keeps what it finds in parts of stores: under all that this depends on beside the entries. */
+function memorySpace({ root, model }: Workspace, { home }: EntryStore, assets: Assets): MemorySpace | undefined {
+  if (build === undefined || !home) return undefined;
+  const { definition, contentTerms } = model;
+  const { content, cells } = home;
+  const all = [build, definition, [...contentTerms], content, cells, [...assets], limits(), builtInKeys()];
+  return { root, space: hashBytes(JSON.stringify(all, asPlain)).slice(0, 32) };
+}
+
+/** A map says what it holds. */
+const asPlain = (_: string, value: unknown): unknown => (value instanceof Map ? [...value] : value);
 
 /** @throws {Trouble} where a text stands for a file that holds no entry. */
 function storeWith(store: EntryStore, { file, text }: CheckCall): EntryStore {

@@ -27,6 +27,11 @@ export function checkText(result: CheckResult, look: Look, limit?: number): stri
   const aside = asideText(result, look);
   if (result.recorded !== undefined)
     return `${paint.good(glyphs.fine)} ${paint.strong(`${count(result.recorded, 'finding')} recorded`)} in baseline.ndjson: from now on only what is new is told\n${aside}${standing}`;
+  const stopped = result.stopped
+    ? `${paint.warn(glyphs.warn)} ${paint.strong('Stopped, as you asked')}: what shows only once all entries are known was not looked at\n`
+    : '';
+  if (result.stopped && findings.length === 0)
+    return `${stopped}  ${count(entries, 'entry', 'entries')} read so far, nothing wrong\n`;
   if (findings.length === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong(aside === '' ? 'All fine' : 'Nothing new')}: ${what}\n${aside}${standing}`;
   const errors = findings.filter(({ severity }) => severity === 'error').length;
@@ -52,7 +57,7 @@ export function checkText(result: CheckResult, look: Look, limit?: number): stri
           (group, index) => `${index > 0 ? '\n' : ''}${fileText(group, look)}\n`,
         )),
     isCounted || left === 0 ? '' : `\n${paint.soft(`and ${count(left, 'finding')} more: lumbrik check --limit 0`)}\n`,
-    `${isCounted ? '' : '\n'}${verdict}: ${what}\n`,
+    `${isCounted ? '' : '\n'}${stopped}${verdict}: ${what}\n`,
     aside,
     `${table([{ title: '', align: 'right' }, { title: '' }, { title: 'Finding' }, { title: 'Meaning', flex: true }], rows, look)}\n`,
     isCounted ? next('lumbrik check --limit 50', 'to list them against the model as it is now', look) : standing,

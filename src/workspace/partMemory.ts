@@ -1,0 +1,83 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { deserialize, serialize } from 'node:v8';
+import { hashBytes } from './files.ts';
+import { isOurs, markOf } from './localKey.ts';
+import { makeOwnFolder, ownFolder, ownNames, ownPath, readOwn, removeOwn } from './ownFolder.ts';
+
+/** Where what was found in parts of stores is kept, until something that it depends on is another. */
+const memoryFolder = `${ownFolder}/parts`;
+
+/** What the memory of a check belongs to: a workspace, and all that its result depends on beside the entries. */
+export interface MemorySpace {
+  readonly root: string;
+  /** A hash of all that. */
+  readonly space: string;
+}
+
+/** What this process keeps in memory as well, where it checks the same again and again. */
+let held: Map<string, unknown> | undefined;
+
+/** Keeps what is recalled in memory too, from now on: for a process that goes on. */
+export function holdParts(): void {
+  held ??= new Map();
+}
+
+const fileOf = (space: string, key: string): string => `${memoryFolder}/${space}/${key}`;
+
+/**
+ * What was kept under a key. It is believed only with our mark on it: what was damaged, edited or made elsewhere counts
+ * for nothing, and is found out anew.
+ */
+export function recallPart({ root, space }: MemorySpace, key: string): unknown {
+  const known = held?.get(`${space} ${key}`);
+  if (known !== undefined) return known;
+  try {
+    const bytes = readOwn(root, fileOf(space, key));
+    if (!bytes || 'notRead' in bytes) return undefined;
+    const end = bytes.indexOf(0x0a);
+    const body = bytes.subarray(end + 1);
+    if (!isOurs(nameOf(space, key, body), bytes.toString('latin1', 0, Math.max(0, end)))) return undefined;
+    const value = deserialize(body) as unknown;
+    held?.set(`${space} ${key}`, value);
+    return value;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Keeps something under a key. Where nothing can be written, nothing is lost by it. */
+export function keepPart({ root, space }: MemorySpace, key: string, value: unknown): void {
+  held?.set(`${space} ${key}`, value);
+  try {
+    const body = serialize(value);
+    const mark = markOf(nameOf(space, key, body));
+    if (mark === undefined) return;
+    makeOwnFolder(root);
+    const full = ownPath(root, fileOf(space, key));
+    fs.mkdirSync(path.dirname(full), { recursive: true });
+    // Two runs at once keep the same under one name. It need not outlast a power cut: what is damaged is not believed.
+    const beside = `${full}.${process.pid}`;
+    fs.writeFileSync(beside, Buffer.concat([Buffer.from(`${mark}\n`, 'latin1'), body]), { flag: 'w' });
+    fs.renameSync(beside, full);
+  } catch {
+    // A folder that is read-only, a disk that is full.
+  }
+}
+
+const nameOf = (space: string, key: string, body: Buffer): string => `${space} ${key} ${hashBytes(body)}`;
+
+/** Removes all that is kept and was not asked for by the last check. */
+export function forgetOthers({ root, space }: MemorySpace, keys: ReadonlySet<string>): void {
+  for (const name of held?.keys() ?? []) {
+    const [of, key = ''] = name.split(' ');
+    if (of !== space || !keys.has(key)) held?.delete(name);
+  }
+  try {
+    for (const other of ownNames(root, memoryFolder)) if (other !== space) removeOwn(root, `${memoryFolder}/${other}`);
+    for (const key of ownNames(root, `${memoryFolder}/${space}`))
+      if (!keys.has(key)) removeOwn(root, fileOf(space, key));
+  } catch {
+    // It is in nobody's way.
+  }
+}
