@@ -1,0 +1,179 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import fs from 'node:fs';
+import path from 'node:path';
+import { describe, expect, test } from 'vitest';
+import { progressText } from '../src/view/progress.ts';
+import { edit, program, read, result, workspace, write } from './support/program.ts';
+import { Random } from './support/random.ts';
+
+const numbers = (seed: number): (() => number) => {
+  const random = new Random(seed);
+  return () => random.next();
+};
+
+const model = {
+  'model/types/light.yaml':
+    'type: light\nfields:\n  name: { kind: text, unique: true, max: 20 }\n  range: { kind: integer, max: 39 }\n  near: { kind: reference, to: light }\n  more: { kind: text }\n',
+};
+
+const entry = (number: number, next: () => number): string =>
+  JSON.stringify({
+    id: `light-${number}`,
+    name: next() < 0.01 ? 'The same' : `Light ${number}`,
+    range: Math.floor(next() * 41),
+    near: `light-${Math.floor(next() * 25_500)}`,
+    more: 'x'.repeat(Math.floor(next() * 300)),
+  });
+
+/** Two megabytes are a part: of several of them those that did not change are not read again. */
+function lines(next: () => number): string[] {
+  return Array.from({ length: 25_000 }, (_, number) => entry(number, next));
+}
+
+const kept = (folder: string): readonly string[] => {
+  const parts = path.join(folder, '.lumbrik/parts');
+  return fs.existsSync(parts)
+    ? fs
+        .readdirSync(parts)
+        .flatMap((space) => fs.readdirSync(path.join(parts, space)))
+        .sort()
+    : [];
+};
+
+describe('what did not change is not checked again [K3]', () => {
+  test('and the result is the same as without, whatever is edited', async () => {
+    const next = numbers(20_261_126);
+    const folder = workspace({
+      ...model,
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/all.ndjson, type: light }]\n',
+    });
+    const file = path.join(folder, 'content/all.ndjson');
+    const all = lines(next);
+    const pick = (): number => Math.floor(next() * all.length);
+    const edits: readonly (() => void)[] = [
+      () => undefined,
+      () => {
+        all[pick()] = entry(pick(), next);
+      },
+      () => all.splice(pick(), 1),
+      () => all.splice(0, 0, entry(30_000, next), ''),
+      () => all.push(entry(30_001, next)),
+      () => {
+        all[pick()] = 'no entry';
+      },
+      () => edit(folder, 'model/types/light.yaml', 'max: 39', 'max: 30'),
+      () => all.splice(pick(), 3),
+      () => edit(folder, 'model/types/light.yaml', 'unique: true, ', ''),
+    ];
+    let reused = 0;
+    for (const act of edits) {
+      act();
+      fs.mkdirSync(path.dirname(file), { recursive: true });
+      fs.writeFileSync(file, `${all.join('\n')}\n`);
+      const before = new Set(kept(folder));
+      const told = await result(folder, ['check']);
+      reused += kept(folder).filter((key) => before.has(key)).length;
+      fs.rmSync(path.join(folder, '.lumbrik'), { recursive: true, force: true });
+      const anew = await result(folder, ['check']);
+      expect(JSON.stringify(told) === JSON.stringify(anew)).toBe(true);
+    }
+    // Most parts were not read again, but where the model changed.
+    expect(reused).toBeGreaterThan(8);
+  });
+
+  test('what was damaged, forged or made by another model is not believed', async () => {
+    const next = numbers(7);
+    const folder = workspace({
+      ...model,
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/all.ndjson, type: light }]\n',
+      'content/all.ndjson': `${lines(next).join('\n')}\n`,
+    });
+    const first = await result(folder, ['check']);
+    const [space = ''] = fs.readdirSync(path.join(folder, '.lumbrik/parts'));
+    const [one = '', other = ''] = kept(folder);
+    const at = (name: string): string => path.join(folder, '.lumbrik/parts', space, name);
+    const damages: readonly (() => void)[] = [
+      () => fs.writeFileSync(at(one), fs.readFileSync(at(one)).fill(0x20, 200, 260)),
+      () => fs.writeFileSync(at(one), fs.readFileSync(at(one)).subarray(0, 500)),
+      () => fs.copyFileSync(at(other), at(one)),
+      () => fs.writeFileSync(at(one), ''),
+      () => {
+        fs.rmSync(at(one));
+        fs.mkdirSync(at(one));
+      },
+    ];
+    for (const damage of damages) {
+      damage();
+      expect((await result(folder, ['check'])).findings.length).toBe(first.findings.length);
+    }
+  });
+
+  test('files are known by their state; one that was just written is read again', async () => {
+    const files = Object.fromEntries(
+      Array.from({ length: 900 }, (_, number) => [`content/light/l-${number}.yaml`, `name: L ${number}\nrange: 3\n`]),
+    );
+    const folder = workspace({ ...model, 'lumbrik.yaml': 'workspace: W\n', ...files });
+    expect((await result(folder, ['check'])).findings).toEqual([]);
+    // Files that are as fresh as these may change within the same tick of the clock: they are not told by their state.
+    await new Promise((resolve) => setTimeout(resolve, 2200));
+    await result(folder, ['check']);
+    const before = kept(folder);
+    expect(before.length).toBeGreaterThan(1);
+    edit(folder, 'content/light/l-5.yaml', 'range: 3', 'range: 99');
+    const told = await result(folder, ['check']);
+    expect(told.findings.map(({ entry: one, finding }: { entry: string; finding: string }) => [one, finding])).toEqual([
+      ['light/l-5', 'too-large'],
+    ]);
+    fs.rmSync(path.join(folder, 'content/light/l-5.yaml'));
+    write(folder, { 'content/light/l-6.yaml': 'name: L 7\nnear: l-5\n' });
+    expect(
+      (await result(folder, ['check'])).findings.map(({ finding }: { finding: string }) => finding).sort(),
+    ).toEqual(['dangling-reference', 'not-unique']);
+    expect(read(folder, '.lumbrik/.gitignore')).toBe('*\n');
+  });
+});
+
+describe('check --watch [I1]', () => {
+  test('checks again what changed, says a mistake and goes on, and ends with Ctrl-C', async () => {
+    const folder = workspace({
+      ...model,
+      'lumbrik.yaml': 'workspace: W\n',
+      'content/light/a.yaml': 'name: A\nrange: 50\n',
+    });
+    const child = spawn(process.execPath, [program, 'check', '--watch'], {
+      cwd: folder,
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    let out = '';
+    child.stdout.on('data', (bytes) => {
+      out += bytes;
+    });
+    const ended = once(child, 'close');
+    const until = async (text: string): Promise<void> => {
+      for (let tries = 0; !out.includes(text); tries += 1) {
+        if (tries > 600) throw new Error(`${text} did not come:\n${out}`);
+        await new Promise((resolve) => setTimeout(resolve, 50));
+      }
+      out = '';
+    };
+    await until('range is 50');
+    edit(folder, 'content/light/a.yaml', 'range: 50', 'range: 5');
+    await until('All fine');
+    edit(folder, 'model/types/light.yaml', 'max: 39', 'max: thirty');
+    await until('1 mistake in the model');
+    edit(folder, 'lumbrik.yaml', 'workspace: W', 'workspace: [');
+    await until('lumbrik.yaml');
+    edit(folder, 'lumbrik.yaml', 'workspace: [', 'workspace: W');
+    edit(folder, 'model/types/light.yaml', 'max: thirty', 'max: 4');
+    await until('range is 5, at most 4');
+    child.kill('SIGINT');
+    expect((await ended)[0]).toBe(0);
+  });
+
+  test('how far a long check is', () => {
+    expect(progressText(1200, 2, undefined)).toBe('1,200 entries read, 600 a second');
+    expect(progressText(500_000, 4, 0.5)).toBe('██████████░░░░░░░░░░ 500,000 entries read, 125,000 a second, 4 s left');
+    expect(progressText(10, 10, 0.01)).toContain('17 min left');
+  });
+});
