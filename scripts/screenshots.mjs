@@ -7,16 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
-import {
-  answers,
-  changeOfMind,
-  edit,
-  fourthThoughts,
-  guide,
-  newestMigration,
-  secondThoughts,
-  thirdThoughts,
-} from './story.mjs';
+import { answers, changeOfMind, edit, newestMigration } from './story.mjs';
 
 const root = fileURLToPath(new URL('../', import.meta.url));
 const pictures = join(root, 'docs/screenshots');
@@ -96,6 +87,7 @@ try {
   ]);
   for (const { file, edits } of changeOfMind) edit(coast, file, edits);
   await shoot('diff', 'lumbrik diff');
+  await shoot('check-since', 'lumbrik check --since 1');
   await shoot('migration-draft', 'lumbrik migration draft');
   edit(coast, newestMigration(coast), answers);
   await shoot('migration-rehearse', 'lumbrik migration rehearse');
@@ -126,12 +118,8 @@ try {
   );
   rmSync(coast, { recursive: true });
   lumbrik(['new', 'coast', '--starter', 'lighthouses'], work);
-  twoTypes();
-  await shoot('two-types', 'lumbrik migration rehearse --prove');
-  rmSync(coast, { recursive: true });
-  lumbrik(['new', 'coast', '--starter', 'lighthouses'], work);
   addSightings();
-  await shoot('lines', 'cat lumbrik.yaml', 'head -3 content/sightings.ndjson', 'lumbrik check --color | tail -21');
+  await shoot('check-fix', 'tail -2 lumbrik.yaml; cat content/sightings.csv', 'lumbrik check --fix');
 } finally {
   screen.kill();
   rmSync(work, { recursive: true, force: true });
@@ -142,45 +130,24 @@ function lumbrik(args, folder = coast) {
   if (status !== 0) throw new Error(`lumbrik ${args.join(' ')} ended with ${status}: ${stderr}`);
 }
 
-/** Lets guides be no keepers any more, and drafts that: one type becomes two. */
-function twoTypes() {
-  lumbrik(['seal', '-m', 'The first model']);
-  for (const changes of [secondThoughts, thirdThoughts])
-    for (const { file, edits } of changes.filter(({ file: one }) => /departure|keeper/u.test(one)))
-      edit(coast, file, edits);
-  draftAsGuessed();
-  lumbrik(['migration', 'rehearse']);
-  lumbrik(['migration', 'run']);
-  lumbrik(['seal', '-m', 'Several guides']);
-  for (const { file, edits } of fourthThoughts) edit(coast, file, edits);
-  writeFileSync(join(coast, guide.file), guide.text);
-  draftAsGuessed();
-}
-
-/** Drafts, and takes everything as it is guessed. */
-function draftAsGuessed() {
-  lumbrik(['migration', 'draft']);
-  const file = join(coast, newestMigration(coast));
-  writeFileSync(file, readFileSync(file, 'utf8').replace(/^ {4}open: .*\n/gmu, ''));
-}
-
-/** Puts entries into the workspace that are lines of a file, two of them wrong. */
+/** Puts entries into the workspace that are rows of a table, most of them misspelt. */
 function addSightings() {
   const settings = join(coast, 'lumbrik.yaml');
   writeFileSync(
     settings,
-    `${readFileSync(settings, 'utf8')}content:\n  - folder: content\n  - { lines: content/sightings.ndjson, type: sighting, keys: { id: no } }\n`,
+    `${readFileSync(settings, 'utf8')}content:\n  - folder: content\n  - { csv: content/sightings.csv, type: sighting, keys: { id: no } }\n`,
   );
   writeFileSync(
     join(coast, 'model/types/sighting.yaml'),
-    'type: sighting\ntitled: what\nfields:\n  what: { kind: text, required: true, max: 40 }\n  day: { kind: date, required: true }\n  from: { kind: reference, to: lighthouse, required: true }\n',
+    'type: sighting\ntitled: what\nfields:\n  what: { kind: text, required: true, max: 40 }\n  day: { kind: date, required: true }\n  lasted: { kind: duration }\n  weather: { kind: choice, choices: [{ choice: clear, label: Clear }, { choice: mist, label: Sea mist }] }\n  from: { kind: reference, to: lighthouse, required: true }\n',
   );
-  const lines = [
-    { no: 's-1', what: 'Gannets, some forty of them', day: '2026-02-11', from: 'skerry-point' },
-    { no: 's-2', what: 'A porpoise and her calf', day: '2026-02-30', from: 'gull-stack' },
-    { no: 's-3', what: 'The aurora', day: '2026-02-12', from: 'gul-stack' },
+  const rows = [
+    'no;what;day;lasted;weather;from',
+    's-1;Gannets, some forty of them;2026-02-11;1:30;Clear;skerry-point',
+    's-2;"A porpoise; and her calf";2026-02-28;PT20M;mist;gull-stak',
+    's-3;The aurora;2026-02-30;90 minutes;cleer;far-aldra',
   ];
-  writeFileSync(join(coast, 'content/sightings.ndjson'), lines.map((line) => `${JSON.stringify(line)}\n`).join(''));
+  writeFileSync(join(coast, 'content/sightings.csv'), rows.map((row) => `${row}\n`).join(''));
 }
 
 /** Types commands into a terminal window and takes its picture once they have ended. */

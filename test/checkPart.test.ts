@@ -48,6 +48,16 @@ describe('a check of a part [I1]', () => {
     expect([names(told), told.entries]).toEqual([[...found].sort(), entries]);
   });
 
+  test('what cannot be read may be any of them, and is never left out, known or declined', async () => {
+    const folder = workspace({ ...files, 'content/clock/a.yaml': 'name: [\n' });
+    for (const args of [['maker'], ['clock/b'], ['--where', 'entry.name == "M"'], ['--baseline']]) {
+      const told = await result(folder, ['check', ...args]);
+      expect([args, told.code, told.findings[0]?.finding]).toEqual([args, 1, 'unreadable-file']);
+    }
+    expect((await result(folder, ['check', 'content/maker'])).findings).toEqual([]);
+    expect(names(await result(folder, ['check']))).toEqual(['undefined unreadable-file']);
+  });
+
   test('what is not there, and what is no condition, is refused', async () => {
     const folder = workspace(files);
     for (const args of [
@@ -165,6 +175,7 @@ describe('what a workspace makes of findings [I5]', () => {
   test('what cannot be said', async () => {
     for (const said of [
       '  severity: { unreadable-file: ignore }\n',
+      '  declined: [{ finding: unreadable-file, file: a.yaml, because: x }]\n',
       '  severity: { too-lon: ignore }\n',
       '  severity: { too-long: bad }\n',
       '  declined: [{ finding: too-long, because: x }]\n',

@@ -1,6 +1,6 @@
-import { newWorkspace, starterNames } from '../tasks/newWorkspace.ts';
+import { extraNames, newWorkspace, starterNames } from '../tasks/newWorkspace.ts';
 import { newText } from '../view/text/new.ts';
-import { answer, type CommandModule } from './answer.ts';
+import { answer, type CommandModule, textsOf } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>
@@ -15,7 +15,15 @@ const command: CommandModule = {
         default: 'empty',
         describe: `What it begins with: ${starterNames().join(' or ')}`,
       })
+      .option('with', {
+        array: true,
+        choices: extraNames,
+        describe: 'What is written beside it: a workflow for builds, a hook for git that checks what is committed',
+      })
       .example('$0 new coast --starter lighthouses', 'The worked example: eleven lights and those who kept them'),
-  handler: (args) => answer(args, () => newWorkspace(String(args.folder), String(args.starter)), newText),
+  handler: (args) =>
+    answer(args, () => newWorkspace(String(args.folder), String(args.starter), extrasOf(args.with)), newText),
 };
 export default command;
+
+const extrasOf = (said: unknown) => extraNames.filter((name) => textsOf(said).includes(name));

@@ -2,7 +2,7 @@ import type { Assets } from '../core/entry/assets.ts';
 import type { Model } from '../core/model/link.ts';
 
 /** What another thread is told of checking: plain data. */
-export interface CheckWork extends Pick<Model, 'definition' | 'contentTerms'> {
+interface CheckWork extends Pick<Model, 'definition' | 'contentTerms'> {
   readonly pass: 'check';
   /** The moment at which all threads check. */
   readonly now: string;

@@ -22,10 +22,21 @@ export type NewResult = z.output<typeof NewResult>;
 /** The folder that the starters lie in: two folders up, from the built chunk as from this file. */
 const starters = new URL('../../starters/', import.meta.url);
 
+/** What can be written beside a starter, and where it belongs. */
+const extras = {
+  build: { source: 'workflow.yml', file: '.github/workflows/content.yml', mode: 0o644 },
+  hook: { source: 'pre-commit', file: '.githooks/pre-commit', mode: 0o755 },
+} as const;
+export const extraNames = Object.keys(extras) as readonly (keyof typeof extras)[];
+type Extra = (typeof extraNames)[number];
+
+/** The folder that they lie in, beside the starters. */
+const extraFolder = new URL('../extras/', starters);
+
 export const starterNames = (): readonly string[] => fs.readdirSync(starters).sort();
 
 /** Makes a workspace in a folder that holds none. What a starter brings is copied; nothing that is there is touched. */
-export async function newWorkspace(folder: string, starter: string): Promise<NewResult> {
+export async function newWorkspace(folder: string, starter: string, beside: readonly Extra[] = []): Promise<NewResult> {
   const names = starterNames();
   if (!names.includes(starter))
     throw new Trouble('no-starter', `there is no starter \`${starter}\``, {
@@ -44,10 +55,19 @@ export async function newWorkspace(folder: string, starter: string): Promise<New
       isNamed ? bytes.toString('utf8').replace('A new workspace', () => titleOf(target)) : bytes,
     );
   }
+  const added = [...new Set(beside)].map((name) => writeExtra(target, name));
   const workspace = openWorkspace(target);
   const { root } = workspace;
   await withLock(root, () => changeFiles(root, [...schemaChanges(workspace), ...namingSchemas(root)]));
-  return { lumbrik: resultVersion, command: 'new', folder, starter, files: [...files] };
+  return { lumbrik: resultVersion, command: 'new', folder, starter, files: [...files, ...added] };
+}
+
+/** Writes something beside a starter. @returns its path. */
+function writeExtra(target: string, name: Extra): string {
+  const { source, file, mode } = extras[name];
+  const text = fs.readFileSync(new URL(source, extraFolder), 'utf8');
+  writeWhole(path.join(target, file), text, mode);
+  return file;
 }
 
 const titleOf = (target: string): string =>

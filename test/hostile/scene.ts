@@ -31,7 +31,11 @@ const types = (second: string, third: string): Record<string, string> => ({
 });
 
 const workspaceFiles: Record<string, string | Buffer> = {
-  'lumbrik.yaml': 'workspace: Gannet Sound\nlanguages: [en, { language: fr, fallback: [en] }]\n',
+  'lumbrik.yaml':
+    'workspace: Gannet Sound\nlanguages: [en, { language: fr, fallback: [en] }]\ncontent:\n  - { folder: content }\n  - { lines: content/more.ndjson, type: keeper }\n  - { json: content/more.json, at: keepers, type: keeper }\n  - { csv: content/more.csv, type: keeper }\nfindings:\n  severity: { unread-file: warning }\n  declined: [{ finding: too-long, entry: light/a, because: It is. }]\n  maxWarnings: 40\n',
+  'content/more.ndjson': '{"id":"n-1","name":{"en":"N"},"born":"1850-01-01"}\n{"id":"n-2","name":{"en":"M"}}\n',
+  'content/more.json': '{\n  "keepers": [\n    { "id": "j-1", "name": { "en": "J" } },\n    { "id": "j-2" }\n  ]\n}\n',
+  'content/more.csv': 'id,name.en,born\nc-1,"C, the first",1850-01-01\nc-2,"D",\n',
   ...types('old', 'height'),
   'model/types/keeper.json':
     '{\n  "type": "keeper",\n  "fields": { "name": { "kind": "text", "localized": true }, "born": { "kind": "date" } }\n}\n',

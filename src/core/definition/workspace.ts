@@ -165,6 +165,9 @@ export const findingOptions = {
           file: z.string().optional(),
           because: Sentence,
         })
+        .refine(({ finding }) => finding !== 'unreadable-file', {
+          error: 'other findings: what cannot be read is always an error',
+        })
         .refine(({ entry, field, file }) => [entry, field, file].filter((one) => one !== undefined).length === 1, {
           error: 'one of `entry`, `field` and `file` beside the finding',
         }),

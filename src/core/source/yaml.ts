@@ -111,7 +111,7 @@ function readUnbounded(text: string): Reading {
 }
 
 /** What a text says, with places in it that are worked out when they are asked for. */
-export function sourceOf(text: string, data: Json): Source {
+function sourceOf(text: string, data: Json): Source {
   // The syntax tree is many times as large as the text, and most texts are never asked for a place in them: it is let
   // go, and made again for those that are.
   let again: ReturnType<typeof parse> | undefined;

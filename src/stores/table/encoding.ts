@@ -3,8 +3,7 @@ import { problemOf } from '../problem.ts';
 import type { Problem } from '../store.ts';
 
 /** The encodings that a table may be in, beside UTF-8: those of one byte for each character that spreadsheets write. */
-export const encodings = ['utf-8', 'windows-1252', 'iso-8859-15'] as const;
-export type Encoding = (typeof encodings)[number];
+export type Encoding = 'utf-8' | 'windows-1252' | 'iso-8859-15';
 
 /** The text of some bytes. */
 export function textIn(bytes: Buffer, encoding: Encoding | undefined): string | Problem {

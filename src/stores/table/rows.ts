@@ -6,7 +6,7 @@ export interface Row {
   readonly cells: readonly Cell[];
 }
 
-export interface Cell {
+interface Cell {
   /** From where to where it stands, with its quotes. */
   readonly start: number;
   readonly end: number;

@@ -85,7 +85,7 @@ export async function check(call: Call, asked: CheckCall = {}): Promise<CheckRes
   const baseline = asked.baseline === true ? new Baseline() : readBaseline(root);
   const sifted = sift(found.findings, workspace.findings, baseline);
   const recorded = asked.baseline === true && found.isStopped === undefined ? await record(root, sifted) : undefined;
-  const findings = recorded === undefined ? [...sifted.findings] : [];
+  const findings = recorded === undefined ? [...sifted.findings] : sifted.findings.filter(isUnreadable);
   const maxWarnings = asked.maxWarnings ?? workspace.findings.maxWarnings;
   const warnings = findings.filter(({ severity }) => severity === 'warning').length;
 
@@ -165,9 +165,12 @@ function storeWith(store: EntryStore, { file, text }: CheckCall): EntryStore {
 
 /** Writes what was found down as known. @returns how much that is. */
 async function record(root: string, { findings }: Sifted): Promise<number> {
-  await withLock(root, () => changeFiles(root, [{ file: baselineFile, text: baselineOf(findings) }]));
-  return findings.length;
+  const known = findings.filter((one) => !isUnreadable(one));
+  await withLock(root, () => changeFiles(root, [{ file: baselineFile, text: baselineOf(known) }]));
+  return known.length;
 }
+
+const isUnreadable = ({ finding }: LocatedFinding): boolean => finding === 'unreadable-file';
 
 /**
  * Takes what is gone out of the baseline: once mended, it is new when it comes again.

@@ -58,36 +58,51 @@ export async function select(selection: Selection, workspace: Workspace, store: 
     },
     of: (checked) => {
       const near = changed && checked.pointingAt(changed.entries);
-      const isAsked = (entry: EntryAddress | undefined, place: string): boolean => {
+      const isAsked = (about: About): boolean => {
+        const { entry, file: place, isUnreadable } = about;
         const key = entry && keyOf(entry);
-        if (named.length > 0 && !named.some((one) => one(entry, place))) return false;
-        if (condition && (key === undefined || !met.has(key))) return false;
+        if (named.length > 0 && !named.some((one) => one(about))) return false;
+        if (condition && !(key === undefined ? isUnreadable : met.has(key))) return false;
         if (!changed || changed.isAll) return true;
         return key === undefined ? changed.files.has(place) : changed.entries.has(key) || near?.has(key) === true;
       };
       let entries = 0;
-      for (const { entry, file: place } of checked.all()) if (isAsked(entry, place)) entries += 1;
-      return { entries, wants: (finding) => isAsked(addressOf(finding), finding.file) };
+      for (const one of checked.all()) if (isAsked({ ...one, isUnreadable: false })) entries += 1;
+      return { entries, wants: (finding) => isAsked(aboutOf(finding)) };
     },
   };
 }
+
+/** What a finding is about: an entry, or a file, in which one may stand that cannot be read. */
+interface About {
+  readonly entry: EntryAddress | undefined;
+  readonly file: string;
+  readonly isUnreadable: boolean;
+}
+
+const aboutOf = (found: LocatedFinding): About => ({
+  entry: addressOf(found),
+  file: found.file,
+  isUnreadable: found.finding === 'unreadable-file',
+});
 
 const addressOf = ({ entry }: LocatedFinding): EntryAddress | undefined =>
   entry === undefined
     ? undefined
     : { type: entry.slice(0, entry.indexOf('/')), id: entry.slice(entry.indexOf('/') + 1) };
 
-type Named = (entry: EntryAddress | undefined, file: string) => boolean;
+/** Whether something is meant. What cannot be read may be of any type, and any entry. */
+type Named = (about: About) => boolean;
 
 /** What a word of the call means: a type, an entry, or a file or folder. */
 function namedBy(word: string, { root, model }: Workspace): Named {
   if (model.types.has(word)) {
     const types = new Set(model.context.acceptedAs(word));
-    return (entry) => entry !== undefined && types.has(entry.type);
+    return ({ entry, isUnreadable }) => (entry ? types.has(entry.type) : isUnreadable);
   }
   const slash = word.indexOf('/');
   if (slash > 0 && model.types.has(word.slice(0, slash)))
-    return (entry) => entry !== undefined && keyOf(entry) === word;
+    return ({ entry, isUnreadable }) => (entry ? keyOf(entry) === word : isUnreadable);
   const file = fileNamed(word, root);
   if (file !== undefined) return inFiles(file);
   throw new Trouble('nothing-named', `${quote(word)} is no type, no entry and no file here`, {
@@ -99,7 +114,7 @@ function namedBy(word: string, { root, model }: Workspace): Named {
 }
 
 /** A path below the workspace, of a file or folder that is named from the folder at hand or from the workspace. */
-export function fileNamed(word: string, root: string): string | undefined {
+function fileNamed(word: string, root: string): string | undefined {
   for (const full of [path.resolve(word), path.resolve(root, word)]) {
     const below = path.relative(root, full).split(path.sep).join('/');
     if (!below.startsWith('..') && below !== '' && fs.existsSync(full)) return below;
@@ -109,7 +124,7 @@ export function fileNamed(word: string, root: string): string | undefined {
 
 const inFiles =
   (file: string): Named =>
-  (_, place) =>
+  ({ file: place }) =>
     place === file || place.startsWith(`${file}/`);
 
 /** A condition over the entries of all types whose fields it names. @throws {Trouble} where it fits none. */

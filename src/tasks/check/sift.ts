@@ -47,7 +47,8 @@ export function sift(
       counts[index] = (counts[index] ?? 0) + 1;
       return [];
     }
-    if (baseline.takes(found)) {
+    // What cannot be read is never known: nobody has seen what it says.
+    if (found.finding !== 'unreadable-file' && baseline.takes(found)) {
       known += 1;
       return [];
     }

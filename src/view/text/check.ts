@@ -25,7 +25,7 @@ export function checkText(result: CheckResult, look: Look, limit?: number): stri
   const isNext = !(hasErrors && result.standing?.state === 'unrecorded');
   const standing = result.standing && isNext ? contentStateText(result.standing, look) : '';
   const aside = asideText(result, look);
-  if (result.recorded !== undefined)
+  if (result.recorded !== undefined && findings.length === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong(`${count(result.recorded, 'finding')} recorded`)} in baseline.ndjson: from now on only what is new is told\n${aside}${standing}`;
   const stopped = result.stopped
     ? `${paint.warn(glyphs.warn)} ${paint.strong('Stopped, as you asked')}: what shows only once all entries are known was not looked at\n`

@@ -60,7 +60,7 @@ function lineOf(fix: FixOf, look: Look): string {
 }
 
 /** What is put in the place of what, with the other choices where there are any. */
-export function fixChange({ before, choices, isKey, pointer }: FixOf, width: number, look: Look): string {
+function fixChange({ before, choices, isKey, pointer }: FixOf, width: number, look: Look): string {
   const [first, ...others] = choices;
   const or = others.length > 0 ? look.paint.soft(` or ${others.map((one) => oneLine(one, 30)).join(', ')}`) : '';
   const key = sayPointer(pointer).split('.').at(-1);

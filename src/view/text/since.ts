@@ -3,7 +3,7 @@ import type { Caused, ChangeWithFindings, SinceResult } from '../../tasks/check/
 import { glyphs, type Look, next, sayPointer, wrap } from '../look.ts';
 
 /** So many findings of a change are shown where nothing else is asked for. */
-export const usualSince = 3;
+const usualSince = 3;
 
 /** What a change of the model causes, under the change that causes it; then what a migration would leave of it. */
 export function sinceText(result: SinceResult, look: Look, limit = usualSince): string {
