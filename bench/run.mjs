@@ -1,70 +1,24 @@
 #!/usr/bin/env node
 // Measures lumbrik beside a peer that does the unavoidable part of the same work, in one run, and prints the ratios.
-// Usage: npm run bench [-- --entries 10000 --rounds 15]
-import { spawnSync } from 'node:child_process';
+// Usage: npm run bench [-- --entries 10000 --rounds 15]; of checks of any size: npm run bench:check [-- --lines 1000000]
 import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { compareCheckers } from './checker.mjs';
 import { generate, generateJson } from './generate.mjs';
 import { generateModel, generateTerms } from './generateModel.mjs';
+import { compare, line, median, once, peakOf, peerFile, program } from './timing.mjs';
 
 const { values } = parseArgs({
   options: { entries: { type: 'string', default: '10000' }, rounds: { type: 'string', default: '15' } },
 });
 const [entries, rounds] = [Number(values.entries), Number(values.rounds)];
-const program = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
-const parser = fileURLToPath(new URL('./parseOnly.mjs', import.meta.url));
-const [rewriter, deepEqual] = ['rewriteOnly', 'deepEqual'].map((name) =>
-  fileURLToPath(new URL(`./${name}.mjs`, import.meta.url)),
-);
+const [parser, rewriter, deepEqual] = ['parseOnly', 'rewriteOnly', 'deepEqual'].map(peerFile);
 const folder = join(tmpdir(), `lumbrik-bench-${process.pid}`);
 
-function once(args, cwd) {
-  const started = process.hrtime.bigint();
-  const { status, stderr } = spawnSync('/usr/bin/env', ['node', ...args], {
-    cwd,
-    stdio: ['ignore', 'ignore', 'pipe'],
-    encoding: 'utf8',
-  });
-  if (status !== 0 && status !== 1) throw new Error(`node ${args.join(' ')} ended with ${status}:\n${stderr}`);
-  return Number(process.hrtime.bigint() - started) / 1e6;
-}
-
-const median = (numbers) => numbers.toSorted((a, b) => a - b)[numbers.length >> 1];
-
-/** Times both in turns, so that whatever else the machine does hits both alike. */
-function compare(name, ours, peer, { times, cwd = folder, before = () => undefined }) {
-  const [a, b] = [[], []];
-  before();
-  once(ours, cwd);
-  once(peer.args, cwd);
-  for (let i = 0; i < times; i += 1) {
-    before();
-    a.push(once(ours, cwd));
-    b.push(once(peer.args, cwd));
-  }
-  line(name, median(a), peer.name, median(b));
-}
-
-function line(name, mine, peer, theirs) {
-  console.log(
-    `${name.padEnd(34)} ${mine.toFixed(0).padStart(7)} ms   ${peer.padEnd(30)} ${theirs.toFixed(0).padStart(7)} ms   ${(mine / theirs).toFixed(2)} times`,
-  );
-}
-
-/** The most memory that a call took, in megabytes. */
-function peakOf(args, cwd) {
-  const told = `process.on('exit', () => process.stderr.write('\\n' + process.resourceUsage().maxRSS));`;
-  const source = `process.argv.splice(1, 1, ${JSON.stringify(program)}); ${told} await import(${JSON.stringify(program)});`;
-  const { stderr } = spawnSync('/usr/bin/env', ['node', '--input-type=module', '-e', source, 'x', ...args], {
-    cwd,
-    encoding: 'utf8',
-  });
-  return Math.round(Number(/(\d+)\s*$/u.exec(stderr)?.[1]) / 1024);
-}
+/** Nothing is remembered of an earlier check. */
+const anew = (cwd) => () => rmSync(join(cwd, '.lumbrik/parts'), { recursive: true, force: true });
 
 /** Seals the model, and drafts the migration of a rename that a third of the entries go through. */
 function prepareMigration(workspace) {
@@ -78,10 +32,20 @@ function prepareMigration(workspace) {
 try {
   const made = generate(folder, entries);
   console.log(`node ${process.version}, ${made} entries, medians of ${rounds} rounds (3 for the large workspace)\n`);
-  compare('lumbrik --version', [program, '--version'], { name: 'node -e 0', args: ['-e', '0'] }, { times: rounds });
-  compare('lumbrik --help', [program, '--help'], { name: 'node -e 0', args: ['-e', '0'] }, { times: rounds });
+  compare(
+    'lumbrik --version',
+    [program, '--version'],
+    { name: 'node -e 0', args: ['-e', '0'] },
+    { times: rounds, cwd: folder },
+  );
+  compare(
+    'lumbrik --help',
+    [program, '--help'],
+    { name: 'node -e 0', args: ['-e', '0'] },
+    { times: rounds, cwd: folder },
+  );
   const parsing = { name: 'reading and parsing alone', args: [parser, folder] };
-  compare('lumbrik check (everything)', [program, 'check'], parsing, { times: 3 });
+  compare('lumbrik check (everything)', [program, 'check'], parsing, { times: 3, cwd: folder, before: anew(folder) });
   const peak = peakOf(['check'], folder);
   const misspelt = join(folder, 'misspelt');
   generate(misspelt, entries, { misspelt: true });
@@ -89,7 +53,14 @@ try {
     'the same, 2 of 3 references wrong',
     [program, 'check', '--workspace', misspelt],
     { name: 'all of them right', args: [program, 'check'] },
-    { times: 3 },
+    {
+      times: 3,
+      cwd: folder,
+      before: () => {
+        anew(folder)();
+        anew(misspelt)();
+      },
+    },
   );
   const checked = await compareCheckers(folder, 25);
   line('the checker alone, in one process', checked.ours, 'ajv, structure alone', checked.peer);
@@ -98,7 +69,7 @@ try {
     'migration rehearse',
     [program, 'migration', 'rehearse'],
     { name: 'lumbrik check', args: [program, 'check'] },
-    { times: 3 },
+    { times: 3, cwd: folder, before: anew(folder) },
   );
 
   const running = [];
@@ -119,7 +90,7 @@ try {
     'lumbrik check, all of them JSON',
     [program, 'check', '--workspace', json],
     { name: 'reading and JSON.parse alone', args: [parser, json] },
-    { times: 3 },
+    { times: 3, cwd: folder, before: anew(json) },
   );
   const lines = join(folder, 'lines');
   generateJson(lines, 20 * entries, { inLines: true });
@@ -127,7 +98,7 @@ try {
     `${(20 * entries).toLocaleString('en')} lines of a file`,
     [program, 'check', '--workspace', lines],
     { name: 'reading and JSON.parse alone', args: [parser, lines] },
-    { times: 3 },
+    { times: 3, cwd: folder, before: anew(lines) },
   );
   const peakOfLines = peakOf(['check'], lines);
 
