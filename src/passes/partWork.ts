@@ -6,10 +6,10 @@ import { CheckPart, isTimeless, type PartChecked } from './checkPart.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
 import type { PassWork } from './work.ts';
 
-/** A part that is to be worked on, with what its result is kept under, where it may be. */
+/** A part that is to be worked on, with what its result is kept under, where that is known by now. */
 export interface PartAsked {
   readonly part: Part;
-  readonly key: string | undefined;
+  readonly key?: string | undefined;
 }
 
 /** What was made of a part: one thing for each pass. */
@@ -17,6 +17,8 @@ export interface PartDone {
   readonly made: readonly unknown[];
   /** How many things were read. */
   readonly count: number;
+  /** What it is kept under, where it may be. */
+  readonly key?: string | undefined;
 }
 
 /** Prepares passes to work on whole parts of a store, in any thread. */
@@ -34,6 +36,7 @@ export async function prepareWork(
   );
 
   return async ({ part, key }) => {
+    const before = memory && (key ?? store.fingerprint?.(part));
     const working = begins.map((begin) => begin());
     let count = 0;
     await eachItem(store, part, (item) => {
@@ -45,7 +48,9 @@ export async function prepareWork(
       return waiting;
     });
     const done = { made: working.map((one): PartChecked => one.done()), count };
-    if (memory && key !== undefined && done.made.every(isTimeless)) keepPart(memory, key, { ...done, part });
-    return done;
+    // What changed while it was read is kept under no name.
+    if (memory && before !== undefined && done.made.every(isTimeless) && store.fingerprint?.(part) === before)
+      keepPart(memory, before, { ...done, part });
+    return { ...done, key: before };
   };
 }

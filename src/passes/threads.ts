@@ -59,7 +59,7 @@ export async function inThreads(
   for (const [index, part] of parts.entries()) if (!('part' in part)) finished(index, part);
   const threads = Array.from(
     { length: Math.min(availableParallelism(), mostThreads, left.length) },
-    () => new Worker(program, { workerData: start, stdout: false }),
+    () => new Worker(program, { workerData: start, execArgv: [] }),
   );
   /** Gives a thread one part after another until none is left. */
   const employ = async (thread: Worker): Promise<void> => {

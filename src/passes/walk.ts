@@ -1,5 +1,5 @@
 import type { EntryStore, Item, Part, Stored, Unreadable } from '../stores/store.ts';
-import { forgetOthers, type MemorySpace, recallPart } from '../workspace/partMemory.ts';
+import { forgetOthers, isEmptyMemory, type MemorySpace, recallPart } from '../workspace/partMemory.ts';
 import { exitCodes, Trouble } from '../workspace/trouble.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
 import type { Shift } from './packedPlaces.ts';
@@ -79,11 +79,15 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
   if (parts.length < 2) return false;
   const [first] = apart;
   const memory = apart.length === 1 ? first?.memory : undefined;
-  const asked = parts.map((part) => ({ part, key: memory && store.fingerprint?.(part) }));
+  // Where nothing is remembered, what parts are kept under is worked out where they are read.
+  const isAnew = memory === undefined || isEmptyMemory(memory);
+  const asked = parts.map((part): PartAsked => (isAnew ? { part } : { part, key: store.fingerprint?.(part) }));
   const known = asked.map((one) => (memory && first && recalled(memory, one, first)) ?? one);
+  const keys = new Set<string>();
   let taken = 0;
-  const take = ({ made, count }: PartDone): void => {
+  const take = ({ made, count, key }: PartDone): void => {
     taken += 1;
+    if (key !== undefined) keys.add(key);
     for (const [index, one] of apart.entries()) one.take(made[index] as never);
     watch?.({ count, share: taken / parts.length });
   };
@@ -99,7 +103,7 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
       else if (work) take(await work(one));
     }
   }
-  if (memory) forgetOthers(memory, new Set(asked.flatMap(({ key }) => key ?? [])));
+  if (memory) forgetOthers(memory, keys);
   return true;
 }
 
@@ -110,6 +114,7 @@ function recalled(memory: MemorySpace, { part, key }: PartAsked, { shifted }: Ap
   if (!kept) return undefined;
   const by = (what: 'from' | 'line'): number => Number(part[what] ?? 0) - Number(kept.part[what] ?? 0);
   return {
+    key,
     count: kept.count,
     made: kept.made.map((one) => shifted(one as never, { offset: by('from'), line: by('line') })),
   };

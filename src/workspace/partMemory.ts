@@ -46,6 +46,15 @@ export function recallPart({ root, space }: MemorySpace, key: string): unknown {
   }
 }
 
+/** Whether nothing is kept, so that nothing can be recalled. */
+export function isEmptyMemory({ root, space }: MemorySpace): boolean {
+  try {
+    return ownNames(root, `${memoryFolder}/${space}`).length === 0;
+  } catch {
+    return true;
+  }
+}
+
 /** Keeps something under a key. Where nothing can be written, nothing is lost by it. */
 export function keepPart({ root, space }: MemorySpace, key: string, value: unknown): void {
   held?.set(`${space} ${key}`, value);

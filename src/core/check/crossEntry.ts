@@ -11,7 +11,7 @@ import { lookInto } from '../rules/lookUp.ts';
 import { type Judge, judgements } from './crossField.ts';
 import type { StoredCount, Unmet } from './derived.ts';
 import { foundIn } from './foundIn.ts';
-import { hashOfAddress, type PackedFacts, statusNumbered, type UniqueField } from './packedFacts.ts';
+import { hashOfAddress, type PackedFacts, type RareFacts, statusNumbered, type UniqueField } from './packedFacts.ts';
 import { type Bound, boundsOf, brokenBounds, fieldsCounted, type Link, pointingBy } from './pointing.ts';
 import { hiddenFrom } from './visibility.ts';
 
@@ -41,6 +41,8 @@ interface Chunk<Place> {
   readonly base: number;
   readonly uniqueBase: number;
   readonly placeOf: (entry: number) => Place;
+  /** Which of its references were followed already, and lead where they should. */
+  readonly followed: Uint8Array;
 }
 
 /**
@@ -83,11 +85,13 @@ export class CrossEntryCheck<Place> {
    * @param placeOf where an entry of them lies, by its number.
    */
   add(facts: PackedFacts, placeOf: (entry: number) => Place): void {
-    const chunk = { facts, placeOf, base: this.#entries.size, uniqueBase: this.#unique.size };
+    const followed = new Uint8Array(facts.links.from.length);
+    const chunk = { facts, placeOf, followed, base: this.#entries.size, uniqueBase: this.#unique.size };
     this.#chunkOfEntry.fill(this.#chunks.length, facts.entries.hash.length);
     this.#chunks.push(chunk);
     this.#addEntries(chunk);
     this.#addUnique(chunk);
+    this.#followKnown(chunk);
     const { from, names, name } = facts.terms;
     for (const [index, entry] of from.entries()) {
       const term = names[name[index] ?? 0] ?? '';
@@ -242,8 +246,21 @@ export class CrossEntryCheck<Place> {
     };
   }
 
+  /**
+   * Follows what leads to entries that are known by now, while others are still read: most of it leads where it should.
+   * Whatever else there is to say is said once all are known.
+   */
+  #followKnown({ facts, followed }: Chunk<Place>): void {
+    const { type, types, id, hash } = facts.links;
+    for (let index = 0; index < hash.length; index += 1) {
+      const name = types[type[index] ?? 0] ?? '';
+      const target = this.#entries.find(hash[index] ?? 0, (number) => this.#isSame(number, name, id, index));
+      if (target !== undefined && isPlain(this.#known(target))) followed[index] = 1;
+    }
+  }
+
   /** Follows the references of some entries. */
-  #follow({ facts, base }: Chunk<Place>, references: PairCount, findings: Finding[]): void {
+  #follow({ facts, base, followed }: Chunk<Place>, references: PairCount, findings: Finding[]): void {
     const { from, type, types, id, hash, field, fields, path: pathOf, paths } = facts.links;
     const { types: fromTypes, type: fromType } = facts.entries;
     const pairs = references.of(fromTypes, types);
@@ -252,6 +269,7 @@ export class CrossEntryCheck<Place> {
       if (this.#duplicates.has(base + entry)) continue;
       const toType = type[index] ?? 0;
       pairs.add(fromType[entry] ?? 0, toType);
+      if (followed[index] === 1) continue;
       const target = this.#entries.find(hash[index] ?? 0, (number) =>
         this.#isSame(number, types[toType] ?? '', id, index),
       );
@@ -271,9 +289,9 @@ export class CrossEntryCheck<Place> {
   /** What is wrong with a reference to an entry that is there, by the numbers of both. */
   #wrongTarget(from: number, to: number, field: string, path: Path): Finding | undefined {
     const target = this.#known(to);
+    if (isPlain(target)) return undefined;
     const reader = this.#known(from);
     const ineligible = target.rare?.ineligible ?? [];
-    if (ineligible.length === 0 && target.status === 'published' && target.rare?.window === undefined) return undefined;
     const [entry, key] = [reader.address(), keyOf(target.address())];
     const unmet = this.#unmet(ineligible, entry, field);
     if (unmet) {
@@ -295,13 +313,9 @@ export class CrossEntryCheck<Place> {
   }
 
   /** What is known of an entry by its number. */
-  #known(number: number) {
-    const { chunk, local } = this.#chunkOf(number);
-    return {
-      address: () => addressIn(chunk.facts, local),
-      status: statusNumbered(chunk.facts.entries.status[local]),
-      rare: chunk.facts.rare.get(local),
-    };
+  #known(number: number): Known {
+    const { facts, base } = this.#chunks[this.#chunkOfEntry.at(number)] as Chunk<Place>;
+    return new Known(facts, number - base);
   }
 
   /** The references that stand in some fields. */
@@ -384,6 +398,33 @@ export class CrossEntryCheck<Place> {
     return near === undefined ? undefined : keyOf({ type, id: near });
   }
 }
+
+/** What is known of an entry. */
+class Known {
+  readonly #facts: PackedFacts;
+  readonly #entry: number;
+
+  constructor(facts: PackedFacts, entry: number) {
+    this.#facts = facts;
+    this.#entry = entry;
+  }
+
+  address(): EntryAddress {
+    return addressIn(this.#facts, this.#entry);
+  }
+
+  get status(): Status {
+    return statusNumbered(this.#facts.entries.status[this.#entry]);
+  }
+
+  get rare(): RareFacts | undefined {
+    return this.#facts.rare.size === 0 ? undefined : this.#facts.rare.get(this.#entry);
+  }
+}
+
+/** Whether everybody may point at an entry, and every reader finds it. */
+const isPlain = ({ status, rare }: Known): boolean =>
+  status === 'published' && (rare === undefined || (rare.ineligible.length === 0 && rare.window === undefined));
 
 const addressIn = ({ entries: { types, type, id } }: PackedFacts, entry: number): EntryAddress => ({
   type: types[type[entry] ?? 0] ?? '',

@@ -88,6 +88,7 @@ export class FactsPacker {
   /** Whether any type extends another. */
   readonly #isBased: boolean;
   readonly #types = new Numbering();
+  readonly #typeHashes: number[] = [];
   readonly #type = new NumberColumn();
   readonly #id = new TextColumn();
   readonly #hash = new NumberColumn();
@@ -127,26 +128,41 @@ export class FactsPacker {
 
   add(facts: Facts, { type, id }: EntryAddress): void {
     const entry = this.#id.size;
-    this.#type.add(this.#types.numberOf(type));
+    const number = this.#types.numberOf(type);
+    this.#type.add(number);
     this.#id.add(id);
-    this.#hash.add(hashOfAddress(type, id));
+    this.#hash.add(hashOf(id, this.#hashOfType(number)));
     this.#status.add(statusNumbers.get(facts.status) ?? 0);
     for (const { path, to, field } of facts.links) {
       this.#linkFrom.add(entry);
       this.#linkField.add(this.#linkFields.numberOf(field));
       this.#linkPath.add(this.#linkPaths.numberOf(path));
-      this.#linkType.add(this.#types.numberOf(to.type));
+      const toType = this.#types.numberOf(to.type);
+      this.#linkType.add(toType);
       this.#linkId.add(to.id);
-      this.#linkHash.add(hashOfAddress(to.type, to.id));
+      this.#linkHash.add(hashOf(to.id, this.#hashOfType(toType)));
     }
     for (const one of facts.unique) this.#addUnique(entry, type, one);
-    for (const term of new Set(facts.terms)) {
-      this.#termFrom.add(entry);
-      this.#term.add(this.#terms.numberOf(term));
-    }
+    if (facts.terms.length > 0) this.#addTerms(entry, facts.terms);
     const { window, ineligible, counts, lookedUp, postponed } = facts;
     if (window || lookedUp || postponed || ineligible.length > 0 || counts.length > 0)
       this.#rare.set(entry, { window, ineligible, counts, lookedUp, postponed });
+  }
+
+  /** Types are few, and asked for with every entry. */
+  #hashOfType(number: number): number {
+    const known = this.#typeHashes[number];
+    if (known !== undefined) return known;
+    const hash = hashOf(this.#types.texts[number] ?? '');
+    this.#typeHashes[number] = hash;
+    return hash;
+  }
+
+  #addTerms(entry: number, terms: readonly string[]): void {
+    for (const term of new Set(terms)) {
+      this.#termFrom.add(entry);
+      this.#term.add(this.#terms.numberOf(term));
+    }
   }
 
   #addUnique(entry: number, type: string, { field, value, path }: Facts['unique'][number]): void {

@@ -221,42 +221,38 @@ function* piecesOf(
   }
 }
 
-/** A range with a hash of its bytes. */
-export interface HashedRange extends LineRange {
-  readonly hash: string;
-}
-
 /**
  * Cuts a file that is not compressed into ranges of about the same size: behind certain lines, so that what is put in or
  * taken out changes the ranges around it and none of the others.
  */
-export function rangesOf(full: string, atMost: number, atLeastBytes: number): readonly HashedRange[] {
+export function rangesOf(full: string, atMost: number, atLeastBytes: number): readonly LineRange[] {
   const { size } = fs.statSync(full);
   const each = Math.max(atLeastBytes, Math.ceil(size / Math.max(1, atMost)));
-  const ranges: HashedRange[] = [];
+  const ranges: LineRange[] = [];
   let from = 0;
   let first = 1;
   let line = 1;
   let at = 0;
-  let hash = createHash('sha256');
   for (const piece of piecesOf(full, { from: 0, to: size })) {
-    let hashed = 0;
     for (let end = piece.indexOf(lineFeed); end >= 0; end = piece.indexOf(lineFeed, end + 1)) {
       line += 1;
       const next = at + end + 1;
       if (next - from < each || !(isCut(piece, end) || next - from >= 2 * each)) continue;
-      hash.update(piece.subarray(hashed, end + 1));
-      hashed = end + 1;
-      ranges.push({ from, to: next, line: first, hash: hash.digest('hex') });
-      hash = createHash('sha256');
+      ranges.push({ from, to: next, line: first });
       from = next;
       first = line;
     }
-    hash.update(piece.subarray(hashed));
     at += piece.length;
   }
-  if (from < at || ranges.length === 0) ranges.push({ from, to: at, line: first, hash: hash.digest('hex') });
+  if (from < at || ranges.length === 0) ranges.push({ from, to: at, line: first });
   return ranges;
+}
+
+/** What stands for the bytes of a range, wherever it stands (BLAKE2b, RFC 7693: the fastest that cannot be forged). */
+export function hashOfRange(full: string, range: Pick<LineRange, 'from' | 'to'>): string {
+  const hash = createHash('blake2b512');
+  for (const piece of piecesOf(full, range)) hash.update(piece);
+  return hash.digest('hex').slice(0, 64);
 }
 
 /** Whether a range may end behind a line, by its last bytes. */

@@ -24,6 +24,7 @@ import type {
 import { EntryLine, readEntryLine } from './entryLine.ts';
 import {
   bytesOf,
+  hashOfRange,
   isCompressed,
   type Line,
   type LineRange,
@@ -61,8 +62,10 @@ export class LinesStore implements EntryStore {
   }
 
   /** Of a range its bytes, wherever it stands; of a whole file its state. */
-  fingerprint({ file, hash }: Part): string | undefined {
-    return typeof hash === 'string' ? hash : statesOf(this.#root, [String(file)]);
+  fingerprint({ file, from, to }: Part): string | undefined {
+    const name = String(file);
+    if (from === undefined || to === undefined) return statesOf(this.#root, [name]);
+    return hashOfRange(path.join(this.#root, name), { from: Number(from), to: Number(to) });
   }
 
   read(part: Part): AsyncIterable<Item> | Iterable<Item> {
