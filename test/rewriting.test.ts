@@ -78,6 +78,7 @@ const edit = fc.oneof(
   }),
   fc.record({ do: fc.constant('remove' as const), inside: fc.constant([]), key }),
   fc.constant({ do: 'delete' as const }),
+  fc.constant({ do: 'move' as const, type: 'buoy' }),
 );
 const changes: fc.Arbitrary<Changes> = fc.record({
   edits: fc.uniqueArray(fc.tuple(fc.nat(6), fc.array(edit, { minLength: 1, maxLength: 3 })), {
@@ -96,7 +97,7 @@ const changes: fc.Arbitrary<Changes> = fc.record({
 const runs = { numRuns: Number(process.env.RUNS ?? 400) };
 
 /** An entry as it is told apart from others: empty texts are no values in a table. */
-const plain = ({ type, id, values: { id: _, ...values } }: Entry) => ({
+const plain = ({ type, id, values: { id: _, type: _said, ...values } }: Entry) => ({
   type,
   id,
   values: Object.fromEntries(
@@ -178,7 +179,7 @@ describe('what is written anew says what was meant, and no more changes [K3]', (
           ...(isDeep ? { at: 'data.all' } : {}),
         } as StoreOptions;
         const { after, expected, read } = await rewritten(folder, content, 'content/a.json', source, some);
-        const told = ({ type, id, values: { id: _, ...values } }: Entry) => ({ type, id, values });
+        const told = ({ type, id, values: { id: _, type: _said, ...values } }: Entry) => ({ type, id, values });
         expect(read.map(told)).toEqual([...expected.map(told), ...some.added.map((one) => told(one))]);
         const { before, after: behind, data } = (isDeep ? JSON.parse(after) : {}) as Record<string, any>;
         if (isDeep) expect([before, behind, data.x]).toEqual([1, [2], []]);

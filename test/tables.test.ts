@@ -100,6 +100,29 @@ describe('tables [K3]', () => {
     expect(snapshot(path.join(folder, 'content'))).toEqual(before);
   });
 
+  test('edits since a run are named and not lost unasked; the file is what it was, where they may be', async () => {
+    const folder = workspace({ ...model, ...content, 'content/all.json': '[{"id":"z","name":"Z"}]' });
+    write(folder, { 'lumbrik.yaml': `${read(folder, 'lumbrik.yaml')}  - { json: content/all.json, type: maker }\n` });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/types/maker.yaml', 'name:', 'label:');
+    edit(folder, 'model/types/wine.yaml', 'cellar:', 'place:');
+    const before = snapshot(path.join(folder, 'content'));
+    for (const args of [
+      ['draft', '--renamed', 'maker.name=label', '--renamed', 'wine.cellar=place'],
+      ['rehearse'],
+      ['run'],
+    ])
+      expect((await lumbrik(folder, ['migration', ...args])).code).toBe(0);
+    edit(folder, 'content/wines.csv', 'Zweiter', 'Anderer');
+    edit(folder, 'content/all.json', '"Z"', '"Y"');
+    const edited = snapshot(path.join(folder, 'content'));
+    const refused = await result(folder, ['migration', 'undo']);
+    expect([refused.code, refused.error.code, refused.error.also.length]).toEqual([3, 'edits-would-be-lost', 2]);
+    expect(snapshot(path.join(folder, 'content'))).toEqual(edited);
+    expect((await lumbrik(folder, ['migration', 'undo', '--partly'])).code).toBe(0);
+    expect(snapshot(path.join(folder, 'content'))).toEqual(before);
+  });
+
   test('are mended, cell by cell', async () => {
     const folder = workspace({
       ...model,

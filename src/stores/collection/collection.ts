@@ -75,12 +75,12 @@ export class CollectionStore implements EntryStore {
     return undefined;
   }
 
-  async locate({ file, offset }: Place, at: Path): Promise<Span> {
+  async locate({ file, offset, line = 1 }: Place, at: Path): Promise<Span> {
     const whole = this.#known(file);
-    const element = 'says' in whole ? undefined : whole.all.elements.find(({ start }) => start === offset);
+    const element = 'says' in whole ? undefined : elementAt(whole.all, offset);
     if ('says' in whole || !element) return textStart;
     const read = this.#readElement(whole, element);
-    const base = positionAt(whole.text, element.start);
+    const base = { line, column: element.start - whole.text.lastIndexOf('\n', element.start - 1) };
     if (!(read instanceof EntryLine)) return { start: base, end: base };
     const { start, end } = read.locate(at);
     return { start: moved(start, base), end: moved(end, base) };
@@ -256,11 +256,6 @@ class LineCount {
     }
     return this.#line;
   }
-}
-
-function positionAt(text: string, offset: number): Span['start'] {
-  const before = text.slice(0, offset);
-  return { line: before.split('\n').length, column: offset - before.lastIndexOf('\n') };
 }
 
 /** A place in a part of a text, as one in the whole. */

@@ -1,7 +1,8 @@
 import path from 'node:path';
+import { builtInKeys } from '../../core/definition/builtIn.ts';
 import { type Entry, type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
-import type { Json, Path } from '../../core/plain/json.ts';
+import { type Json, type Path, withKey } from '../../core/plain/json.ts';
 import { CannotEdit } from '../../core/source/editOperation.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
@@ -161,7 +162,7 @@ export class TableStore implements EntryStore {
     const row = 'says' in table ? undefined : rowAt(table.rows, offset);
     const item = 'says' in table || !row ? undefined : this.#itemOf(file, table, row);
     if (!item || item.version !== of.version) throw changedMeanwhile(of.entry, file);
-    const entry = operations.reduce<Entry | undefined>(operated, of.entry);
+    const entry = withType(operations.reduce<Entry | undefined>(operated, of.entry), of.entry);
     for (const [column, value] of flattened(entry?.values ?? {}, new Set()))
       if (column.includes('.') && column.split('.').includes(''))
         throw new CannotEdit(
@@ -245,6 +246,12 @@ export class TableStore implements EntryStore {
     });
     return keys.usual(grouped(cells));
   }
+}
+
+/** An entry that went into another type says so among its values, as a table keeps it. */
+function withType(entry: Entry | undefined, before: Entry): Entry | undefined {
+  const { type: key = 'type' } = builtInKeys();
+  return entry && entry.type !== before.type ? { ...entry, values: withKey(entry.values, key, entry.type) } : entry;
 }
 
 /** What becomes of the entries of a file. */

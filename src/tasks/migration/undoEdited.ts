@@ -16,7 +16,7 @@ import { Staging } from '../../journal/staging.ts';
 import { showAll } from '../../passes/gather.ts';
 import { readLookUps } from '../../passes/lookUps.ts';
 import { openStore } from '../../stores/open.ts';
-import type { EntryStore, FileOfEntry } from '../../stores/store.ts';
+import type { EntryStore } from '../../stores/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
 import { hashBytes, refuseLinksTo } from '../../workspace/files.ts';
 import { openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
@@ -96,7 +96,7 @@ export async function undoEdited(
 function cannotKeep(lost: readonly LostEdit[]): Trouble {
   return refuse('edits-would-be-lost', `${count(lost.length, 'edit', 'edits')} since the run cannot be kept`, {
     mend: 'Nothing was changed. Write them down elsewhere, then take back all the same: lumbrik migration undo --partly',
-    also: lost.slice(0, 20).map(({ entry, file, why }) => `${entry} (${file}): ${why}`),
+    also: lost.slice(0, 20).map(({ entry, file, why }) => `${entry === file ? file : `${entry} (${file})`}: ${why}`),
   });
 }
 
@@ -243,13 +243,16 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
   const [was, left] = [before, after].map((side) => side && keptFile(root, run, store, side));
   const entry = change.entry ?? file;
   const here = { path: file, hash: hashBytes(bytes), bytes };
-  const targetWithout = (original: FileOfEntry | undefined): Pick<Outcome, 'target'> => {
-    const whole = original?.rewrite([]);
-    return { target: whole ? { before: here, after: whole, entry } : { before: here, entry } };
-  };
-  const gone = (why: string): Outcome => ({ change, kept: [], lost: [{ entry, file, why }], ...targetWithout(was) });
-  if (!now || !('entry' in now))
-    return gone(now ? 'it cannot be read as an entry any more' : 'the file holds several entries');
+  // Whatever becomes of the edit, the file is again what it was before the run.
+  const original = before && { path: before.path, bytes: keptBytes(root, run, before) };
+  const gone = (why: string): Outcome => ({
+    change,
+    kept: [],
+    lost: [{ entry, file, why }],
+    target: original ? { before: here, after: original, entry } : { before: here, entry },
+  });
+  if (!now) return gone('edits in a table, or in a list or map of JSON, are not told apart from the run');
+  if (!('entry' in now)) return gone('it cannot be read as an entry any more');
   if (!left) return gone('the run had removed it, and it is there again');
   if (!was) return gone('the run made it, and it goes');
 
