@@ -103,9 +103,15 @@ function typeTopics(): readonly Topic[] {
       what: 'workspace',
       name: 'content (of a workspace)',
       about:
-        'Where entries are, in `content` of lumbrik.yaml: folders and files of lines, in the folder content or below it. Nothing has to be said where all of them are files of that folder.',
+        'Where entries are, in `content` of lumbrik.yaml: folders, files of lines, files of JSON and tables, in the folder content or below it. Each says one of `folder`, `lines`, `json` and `csv`. Nothing has to be said where all of them are files of that folder.',
       options: optionsOf(storeOptions),
-      whole: { content: [{ folder: 'content' }, { lines: 'content/sightings.ndjson.gz', type: 'sighting' }] },
+      whole: {
+        content: [
+          { folder: 'content' },
+          { lines: 'content/sightings.ndjson.gz', type: 'sighting' },
+          { csv: 'content/tides.csv', type: 'tide', keys: { id: 'no' } },
+        ],
+      },
     },
     {
       what: 'workspace',

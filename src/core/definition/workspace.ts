@@ -124,14 +124,22 @@ const StoreOptions = z.union([
 
 /** Everything that can be said about where entries are kept: a folder, files of lines, files of JSON, or tables. */
 export const storeOptions = {
-  ...linesOptions,
-  ...collectionOptions,
-  ...tableOptions,
-  folder: folderOptions.folder.optional(),
-  lines: linesOptions.lines.optional(),
-  json: collectionOptions.json.optional(),
-  csv: tableOptions.csv.optional(),
+  folder: optional(folderOptions.folder),
+  lines: optional(linesOptions.lines),
+  json: optional(collectionOptions.json),
+  at: collectionOptions.at,
+  csv: optional(tableOptions.csv),
+  delimiter: tableOptions.delimiter,
+  separator: tableOptions.separator,
+  encoding: tableOptions.encoding,
+  type: linesOptions.type,
+  keys: storeKeys,
 };
+
+/** The same, where it need not be said. */
+function optional<T extends z.ZodType>(schema: T) {
+  return schema.optional().describe(schema.description ?? '');
+}
 
 /** The files that a store names, where it is no folder. */
 export const filesNamed = (store: StoreOptions): readonly string[] => {

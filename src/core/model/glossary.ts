@@ -46,6 +46,9 @@ export const glossary: Readonly<Record<string, string>> = {
   journal: 'What a run is about to change, and what was there, written down before it begins: .lumbrik/runs/.',
   trace:
     'To walk the references of an entry: what it points at, what points at it, what to publish first, what would dangle.',
-  fix: 'How a machine can mend a finding: the value to put in its place. In results as JSON.',
+  fix: 'How a machine can mend a finding: another value in the place of the one that is wrong, or another name for a key. lumbrik check --fix does what is sure, and asks for the rest.',
+  baseline:
+    'Findings that are known, in baseline.ndjson: a check tells only what is new, and takes out what is gone. Written by lumbrik check --baseline.',
+  declined: 'A finding that is so on purpose, in `findings` of lumbrik.yaml with the reason, which the check repeats.',
   rating: 'What a change means: for entries valid, migrate or lose; for readers unaffected, notice or break.',
 };

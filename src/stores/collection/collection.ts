@@ -1,13 +1,12 @@
 import path from 'node:path';
-import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import { isObject, type Path } from '../../core/plain/json.ts';
 import { readJson } from '../../core/source/json.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { decode, hashBytes, readBytes } from '../../workspace/files.ts';
-import { statesOf } from '../fileStates.ts';
 import type { KeyNames } from '../keys.ts';
 import { EntryLine, lineOf, readEntryLine } from '../lines/entryLine.ts';
+import { ManyInFile, startingAt } from '../manyInFile.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
 import type { EntryChange, EntryStore, FileSink, Item, Part, Place, Problem, Stored, Transaction } from '../store.ts';
 import { type Element, type Elements, elementsIn } from './elements.ts';
@@ -34,28 +33,17 @@ interface Whole {
 }
 
 /** The store of entries that stand together in a file of JSON, which is read as a whole. */
-export class CollectionStore implements EntryStore {
-  readonly can = { positions: true, ownTransactions: false, restoreBytes: true };
-  readonly #root: string;
+export class CollectionStore extends ManyInFile implements EntryStore {
   readonly #settings: CollectionSettings;
   /** What is asked about an entry mostly follows upon reading its file. */
   #last: { readonly file: string; readonly whole: Whole } | undefined;
 
   constructor(root: string, settings: CollectionSettings) {
-    this.#root = root;
+    super(root, settings);
     this.#settings = settings;
   }
 
-  async parts(): Promise<readonly Part[]> {
-    const { name: store, files } = this.#settings;
-    return files.map((file) => ({ store, file }));
-  }
-
-  fingerprint({ file }: Part): string | undefined {
-    return statesOf(this.#root, [String(file)]);
-  }
-
-  *read(part: Part): Iterable<Item> {
+  override *read(part: Part): Iterable<Item> {
     const file = String(part.file);
     const whole = this.#readFile(file);
     if ('says' in whole) {
@@ -66,18 +54,9 @@ export class CollectionStore implements EntryStore {
     for (const element of whole.all.elements) yield this.#itemOf(file, whole, element, lines);
   }
 
-  async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
-    const { name, files } = this.#settings;
-    const known = near?.store === name ? [near.file, ...files] : files;
-    for (const file of known)
-      for (const item of this.read({ store: name, file }))
-        if ('entry' in item && keyOf(item.entry) === keyOf(address)) return item;
-    return undefined;
-  }
-
   async locate({ file, offset, line = 1 }: Place, at: Path): Promise<Span> {
     const whole = this.#known(file);
-    const element = 'says' in whole ? undefined : elementAt(whole.all, offset);
+    const element = 'says' in whole ? undefined : startingAt(whole.all.elements, offset);
     if ('says' in whole || !element) return textStart;
     const read = this.#readElement(whole, element);
     const base = { line, column: element.start - whole.text.lastIndexOf('\n', element.start - 1) };
@@ -90,14 +69,6 @@ export class CollectionStore implements EntryStore {
     if (!of) return;
     const { read } = this.#readAsKnown(of);
     refusingEdits(of.place.file, () => read.rewrite(operations));
-  }
-
-  wholeFile(): undefined {
-    return undefined;
-  }
-
-  linesOf(): undefined {
-    return undefined;
   }
 
   begin(sink: FileSink): Transaction {
@@ -140,7 +111,7 @@ export class CollectionStore implements EntryStore {
   }
 
   #readFile(file: string): Whole | Problem {
-    const bytes = readBytes(path.join(this.#root, file));
+    const bytes = readBytes(path.join(this.root, file));
     if ('notRead' in bytes) return problemOf(bytes);
     const hash = hashBytes(bytes);
     if (this.#last?.file === file && this.#last.whole.hash === hash) return this.#last.whole;
@@ -173,7 +144,7 @@ export class CollectionStore implements EntryStore {
     readonly element: Element;
   } {
     const whole = this.#known(file);
-    const element = 'says' in whole ? undefined : elementAt(whole.all, offset);
+    const element = 'says' in whole ? undefined : startingAt(whole.all.elements, offset);
     if (!('says' in whole) && element && hashBytes(whole.text.slice(element.from, element.end)) === version) {
       const read = this.#readElement(whole, element);
       if (read instanceof EntryLine) return { read, element };
@@ -186,19 +157,6 @@ export class CollectionStore implements EntryStore {
 interface Changes {
   readonly rewritten: Map<number, string | undefined>;
   readonly added: Added[];
-}
-
-/** The element that starts at a place, by halving: there may be very many. */
-function elementAt({ elements }: Elements, offset: number | undefined): Element | undefined {
-  let [low, high] = [0, elements.length - 1];
-  while (low <= high) {
-    const middle = (low + high) >> 1;
-    const start = elements[middle]?.start ?? 0;
-    if (start === offset) return elements[middle];
-    if (start < (offset ?? -1)) low = middle + 1;
-    else high = middle - 1;
-  }
-  return undefined;
 }
 
 function readCollection(text: string, way: readonly string[]): Elements | Problem {

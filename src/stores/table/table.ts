@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { builtInKeys } from '../../core/definition/builtIn.ts';
-import { type Entry, type EntryAddress, keyOf } from '../../core/entry/entry.ts';
+import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { type Json, type Path, withKey } from '../../core/plain/json.ts';
 import { CannotEdit } from '../../core/source/editOperation.ts';
@@ -8,8 +8,8 @@ import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { hashBytes, readBytes } from '../../workspace/files.ts';
 import { refuse } from '../../workspace/trouble.ts';
-import { statesOf } from '../fileStates.ts';
 import type { KeyNames } from '../keys.ts';
+import { ManyInFile, startingAt } from '../manyInFile.ts';
 import { operated } from '../operated.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
 import type {
@@ -48,27 +48,16 @@ export interface TableSettings {
 }
 
 /** The store of entries that are rows of tables, which are read as a whole. */
-export class TableStore implements EntryStore {
-  readonly can = { positions: true, ownTransactions: false, restoreBytes: true };
-  readonly #root: string;
+export class TableStore extends ManyInFile implements EntryStore {
   readonly #settings: TableSettings;
   #last: { readonly file: string; readonly table: Table } | undefined;
 
   constructor(root: string, settings: TableSettings) {
-    this.#root = root;
+    super(root, settings);
     this.#settings = settings;
   }
 
-  async parts(): Promise<readonly Part[]> {
-    const { name: store, files } = this.#settings;
-    return files.map((file) => ({ store, file }));
-  }
-
-  fingerprint({ file }: Part): string | undefined {
-    return statesOf(this.#root, [String(file)]);
-  }
-
-  *read(part: Part): Iterable<Item> {
+  override *read(part: Part): Iterable<Item> {
     const file = String(part.file);
     const table = this.#readFile(file);
     if ('says' in table) {
@@ -78,18 +67,10 @@ export class TableStore implements EntryStore {
     for (const row of table.rows) yield this.#itemOf(file, table, row);
   }
 
-  async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
-    const { name, files } = this.#settings;
-    for (const file of near?.store === name ? [near.file, ...files] : files)
-      for (const item of this.read({ store: name, file }))
-        if ('entry' in item && keyOf(item.entry) === keyOf(address)) return item;
-    return undefined;
-  }
-
   async locate({ file, offset }: Place, at: Path): Promise<Span> {
     const table = this.#known(file);
     if ('says' in table) return textStart;
-    const row = rowAt(table.rows, offset);
+    const row = startingAt(table.rows, offset);
     if (!row) return textStart;
     const cell = row.cells[columnAt(table.columns, this.#settings.keys.path(at))];
     const { start, end } = cell ?? { start: row.start, end: row.start };
@@ -98,14 +79,6 @@ export class TableStore implements EntryStore {
 
   async attempt({ of, operations = [] }: EntryChange): Promise<void> {
     if (of) refusingEdits(of.place.file, () => this.#changed(of, operations));
-  }
-
-  wholeFile(): undefined {
-    return undefined;
-  }
-
-  linesOf(): undefined {
-    return undefined;
   }
 
   begin(sink: FileSink): Transaction {
@@ -159,7 +132,7 @@ export class TableStore implements EntryStore {
   #changed(of: Stored, operations: readonly Operation[]): Entry | undefined {
     const { file, offset } = of.place;
     const table = this.#known(file);
-    const row = 'says' in table ? undefined : rowAt(table.rows, offset);
+    const row = 'says' in table ? undefined : startingAt(table.rows, offset);
     const item = 'says' in table || !row ? undefined : this.#itemOf(file, table, row);
     if (!item || item.version !== of.version) throw changedMeanwhile(of.entry, file);
     const entry = withType(operations.reduce<Entry | undefined>(operated, of.entry), of.entry);
@@ -188,7 +161,7 @@ export class TableStore implements EntryStore {
   }
 
   #readFile(file: string): Table | Problem {
-    const bytes = readBytes(path.join(this.#root, file));
+    const bytes = readBytes(path.join(this.root, file));
     if ('notRead' in bytes) return problemOf(bytes);
     const hash = hashBytes(bytes);
     if (this.#last?.file === file && this.#last.table.hash === hash) return this.#last.table;
@@ -276,19 +249,6 @@ function wrongColumns(columns: readonly string[], idColumn: string): Pick<Proble
     says: `has no column \`${idColumn}\`, which holds the identifiers`,
     mend: 'Add it, or say in lumbrik.yaml which column it is: `keys: { id: … }`',
   };
-}
-
-/** The row that starts at a place, by halving. */
-function rowAt(rows: readonly Row[], offset: number | undefined): Row | undefined {
-  let [low, high] = [0, rows.length - 1];
-  while (low <= high) {
-    const middle = (low + high) >> 1;
-    const start = rows[middle]?.start ?? 0;
-    if (start === offset) return rows[middle];
-    if (start < (offset ?? -1)) low = middle + 1;
-    else high = middle - 1;
-  }
-  return undefined;
 }
 
 /** The number of the column that a path leads to, or of the nearest around it; less than nought where there is none. */
