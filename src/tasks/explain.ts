@@ -72,17 +72,11 @@ export const explainedWords = (): readonly string[] =>
     ),
   ].sort();
 
-const allTopics = (): readonly Topic[] => [...typeTopics(), ...kindTopics(), ...taxonomyTopics()];
+const allTopics = (): readonly Topic[] => [...workspaceTopics(), ...typeTopics(), ...kindTopics(), ...taxonomyTopics()];
 
-function typeTopics(): readonly Topic[] {
+/** What lumbrik.yaml can say. */
+function workspaceTopics(): readonly Topic[] {
   return [
-    {
-      what: 'type',
-      name: 'type',
-      about: 'A kind of content: one file in model/types/.',
-      options: optionsOf({ ...useOptions, ...typeOptions }),
-      whole: examples.type,
-    },
     {
       what: 'workspace',
       name: 'language (of a workspace)',
@@ -126,6 +120,18 @@ function typeTopics(): readonly Topic[] {
           maxWarnings: 20,
         },
       },
+    },
+  ];
+}
+
+function typeTopics(): readonly Topic[] {
+  return [
+    {
+      what: 'type',
+      name: 'type',
+      about: 'A kind of content: one file in model/types/.',
+      options: optionsOf({ ...useOptions, ...typeOptions }),
+      whole: examples.type,
     },
     {
       what: 'kit',

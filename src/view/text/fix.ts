@@ -50,13 +50,13 @@ const entriesText = (fixes: readonly FixOf[], look: Look): string =>
       const [first] = group;
       return `${look.paint.strong(first?.entry ?? '')}  ${look.paint.soft(first?.file ?? '')}\n${group.map((fix) => lineOf(fix, look)).join('')}`;
     })
-    .join('');
+    .join('\n');
 
 function lineOf(fix: FixOf, look: Look): string {
   const { paint, width } = look;
   const field = sayPointer(fix.pointer);
   const change = fixChange(fix, width - 6 - field.length, look);
-  return `  ${paint.name(field)}  ${wrap(`${change}  ${paint.soft(fix.finding)}`, width - 4, '    ')}\n`;
+  return `  ${paint.name(field)}  ${wrap(`${change} ${paint.soft(`(${fix.finding})`)}`, width - 4, '    ')}\n`;
 }
 
 /** What is put in the place of what, with the other choices where there are any. */
@@ -83,6 +83,9 @@ export function fixQuestion(
     `\n${paint.soft(`${number} of ${of}`)}  ${paint.strong(fix.entry)}  ${paint.soft(fix.file)}\n`,
     `  ${wrap(`${paint.name(sayPointer(fix.pointer))} ${fix.says}`, width - 2, '  ')}\n`,
     ...choices,
-    `  ${fix.choices.length === 1 ? '1' : `1 to ${fix.choices.length}`}, or Enter to leave it as it is: `,
+    `  ${numbersOf(fix.choices.length)}, or Enter to leave it as it is: `,
   ].join('');
 }
+
+/** `1`, `1 or 2`, `1 to 3` */
+const numbersOf = (count: number): string => (count === 1 ? '1' : `1 ${count === 2 ? 'or' : 'to'} ${count}`);
