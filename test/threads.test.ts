@@ -6,6 +6,9 @@ import { gzipSync } from 'node:zlib';
 import { describe, expect, test } from 'vitest';
 import { program, result, root, started, temporary, workspace, write } from './support/program.ts';
 
+/** Threads are not worth their while for as little as is tried here. */
+const several = { LUMBRIK_THREADS: '2' };
+
 const model = {
   'model/types/light.yaml':
     'type: light\nfields:\n  name: { kind: text, unique: true, max: 30 }\n  range: { kind: integer, max: 39 }\n  region: { kind: term, taxonomy: region }\n  near: { kind: reference, to: [light, buoy], many: true, eligible: "!has(target.range) || target.range > 3" }\n  keeper: { kind: reference, to: keeper, inverse: { name: kept, max: 3 } }\n  more: { kind: text }\n',
@@ -56,7 +59,7 @@ describe('a large store is checked by several threads [K3]', () => {
       'content/all.ndjson.gz': gzipSync(lines),
     });
     // What is compressed cannot be cut into parts, and is read by one.
-    const [by, one] = [await result(plain, ['check']), await result(zipped, ['check'])];
+    const [by, one] = [await result(plain, ['check'], several), await result(zipped, ['check'])];
     const names = new Set(one.findings.map(({ finding }: { finding: string }) => finding));
     expect([...names].sort()).toEqual([
       'dangling-reference',
@@ -83,7 +86,7 @@ describe('a large store is checked by several threads [K3]', () => {
     );
     const settings = { 'lumbrik.yaml': 'workspace: W\n' };
     const many = workspace({ ...model, ...settings, ...files });
-    const { findings, entries } = await result(many, ['check']);
+    const { findings, entries } = await result(many, ['check'], several);
     expect(entries).toBe(900);
     const few = workspace({
       ...model,
@@ -114,7 +117,10 @@ describe('a large store is checked by several threads [K3]', () => {
     ];
     for (const end of ends) {
       write(broken, { 'dist/thread.js': `${end};\n` });
-      const { code, out, err } = started(folder, ['check'], { program: path.join(broken, 'dist/cli.js') });
+      const { code, out, err } = started(folder, ['check'], {
+        env: several,
+        program: path.join(broken, 'dist/cli.js'),
+      });
       expect(out).not.toContain('All fine');
       expect([end, code]).toEqual([end, end.startsWith('throw') ? 70 : 2]);
       if (!end.startsWith('throw')) expect(err).toContain('ended before it was done');
@@ -127,7 +133,11 @@ describe('a large store is checked by several threads [K3]', () => {
       'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/all.ndjson }]\n',
       'content/all.ndjson': asLines(lights(200_000)),
     });
-    const child = spawn(process.execPath, [program, 'check'], { cwd: folder, stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(process.execPath, [program, 'check'], {
+      cwd: folder,
+      env: { ...process.env, ...several },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
     let out = '';
     child.stdout.on('data', (bytes) => {
       out += bytes;

@@ -21,12 +21,15 @@ export interface PartDone {
   readonly key?: string | undefined;
 }
 
-/** Prepares passes to work on whole parts of a store, in any thread. */
+/**
+ * Prepares passes to work on whole parts of a store, in any thread.
+ * @returns what works on a part; what it is given as a pause lets others do something in between.
+ */
 export async function prepareWork(
   passes: readonly PassWork[],
   store: EntryStore,
   memory: MemorySpace | undefined,
-): Promise<(asked: PartAsked) => Promise<PartDone>> {
+): Promise<(asked: PartAsked, pause?: () => Waiting) => Promise<PartDone>> {
   const begins = await Promise.all(
     passes.map(async (work) => {
       const model = link(work.definition, work.contentTerms);
@@ -35,13 +38,13 @@ export async function prepareWork(
     }),
   );
 
-  return async ({ part, key }) => {
+  return async ({ part, key }, pause) => {
     const before = memory && (key ?? store.fingerprint?.(part));
     const working = begins.map((begin) => begin());
     let count = 0;
     await eachItem(store, part, (item) => {
       count += 1;
-      let waiting: Waiting;
+      let waiting = pause?.();
       for (const one of working)
         if ('entry' in item) waiting = both(waiting, one.see(item));
         else one.unreadable(item);

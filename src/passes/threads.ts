@@ -25,6 +25,19 @@ export interface ThreadStart extends ThreadWork {
 /** What a thread answers when it was given a part. */
 export type ThreadAnswer = { readonly done: PartDone } | { readonly trouble: TroubleData };
 
+/** So many parts are worked on here sooner than other threads are there. */
+const few = 8;
+
+/**
+ * How many threads some parts are worth; one means this one alone. LUMBRIK_THREADS says another number, however few parts
+ * there are.
+ */
+export function threadsFor(parts: number): number {
+  const said = Number(process.env.LUMBRIK_THREADS);
+  if (Number.isInteger(said) && said > 0) return Math.min(said, Math.max(1, parts));
+  return parts <= few ? 1 : Math.min(availableParallelism(), mostThreads, parts);
+}
+
 /** More threads than this wait for the disk, and for the one that joins what they found. */
 const mostThreads = 8;
 
@@ -58,7 +71,7 @@ export async function inThreads(
   const left = parts.flatMap((part, index) => ('part' in part ? [{ part, index }] : []));
   for (const [index, part] of parts.entries()) if (!('part' in part)) finished(index, part);
   const threads = Array.from(
-    { length: Math.min(availableParallelism(), mostThreads, left.length) },
+    { length: threadsFor(left.length) },
     () => new Worker(program, { workerData: start, execArgv: [] }),
   );
   /** Gives a thread one part after another until none is left. */

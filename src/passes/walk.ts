@@ -4,7 +4,7 @@ import { exitCodes, Trouble } from '../workspace/trouble.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
 import type { Shift } from './packedPlaces.ts';
 import { type PartAsked, type PartDone, prepareWork } from './partWork.ts';
-import { inThreads } from './threads.ts';
+import { inThreads, threadsFor } from './threads.ts';
 import type { PassWork } from './work.ts';
 
 /**
@@ -93,14 +93,12 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
   };
   const works = apart.map(({ work }) => work);
   const left = known.filter((one) => 'part' in one).length;
-  if (left > few) await inThreads({ home, passes: works, memory }, known, stop.signal, take);
+  if (threadsFor(left) > 1) await inThreads({ home, passes: works, memory }, known, stop.signal, take);
   else {
-    // One part is read sooner than another thread is there.
     const work = left === 0 ? undefined : await prepareWork(works, store, memory);
     for (const one of known) {
-      if (stop.isDue()) await stop.listen();
       if (!('part' in one)) take(one);
-      else if (work) take(await work(one));
+      else if (work) take(await work(one, () => (stop.isDue() ? stop.listen() : undefined)));
     }
   }
   if (memory) forgetOthers(memory, keys);
@@ -119,8 +117,6 @@ function recalled(memory: MemorySpace, { part, key }: PartAsked, { shifted }: Ap
     made: kept.made.map((one) => shifted(one as never, { offset: by('from'), line: by('line') })),
   };
 }
-
-const few = 1;
 
 /** So many parts are small enough to be handed over soon, and to be shared out evenly. */
 const mostParts = 256;
