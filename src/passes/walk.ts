@@ -70,7 +70,7 @@ export async function walk<R extends readonly unknown[]>(
 
 type Passes = readonly Pass<unknown, unknown>[];
 
-/** @returns whether other threads did it: a small store is walked sooner than they are there. */
+/** Walks part by part, here or in other threads. @returns whether it did: what has one part alone is walked as it is. */
 async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptions, stop: Stop): Promise<boolean> {
   const { home } = store;
   const apart = passes.flatMap((pass) => pass.apart ?? []);
