@@ -12,7 +12,7 @@ function topicText({ what, name, about, options, example, gives, whole }: Topic,
   const { paint, width } = look;
   const rows = options.map((option) => [
     paint.name(option.name),
-    option.takes + (option.needed ? paint.soft(' needed') : ''),
+    shortly(option.takes) + (option.needed ? paint.soft(' needed') : ''),
     paint.soft(option.about),
   ]);
   return [
@@ -58,3 +58,7 @@ function listText(topics: readonly Topic[], look: Look): string {
   );
   return `${sections.join('\n')}${next('lumbrik explain duration', 'one of them at length; type, field and taxonomy are explained too', look)}`;
 }
+
+/** Keys by name where they are few: what is told of them stands beside. */
+const shortly = (takes: string): string =>
+  takes.replace(/^keys \(([^)]{24,})\)$/u, (_, names: string) => `${names.split(', ').length} keys`);
