@@ -53,6 +53,7 @@ export class FolderStore implements EntryStore {
   readonly #settings: FolderSettings;
   /** What is asked about an entry mostly follows upon reading it. */
   #last: Read | undefined;
+  #listed: { readonly at: number; readonly files: ReadonlySet<string> } | undefined;
 
   constructor(root: string, settings: FolderSettings) {
     this.#root = root;
@@ -101,9 +102,9 @@ export class FolderStore implements EntryStore {
   }
 
   wholeFile(file: string, bytes: Buffer): FileOfEntry | Problem | undefined {
-    const { folder, files } = this.#settings;
+    const { folder } = this.#settings;
     const isHere = file.startsWith(`${folder}/`) && endings.some((ending) => file.endsWith(ending));
-    if (!isHere || (fs.existsSync(path.join(this.#root, file)) && !files().includes(file))) return undefined;
+    if (!isHere || (fs.existsSync(path.join(this.#root, file)) && !this.#isListed(file))) return undefined;
     const text = decode(bytes);
     if (typeof text !== 'string') return problemOf(text);
     const read = readEntryFile({ ...this.#settings, file }, text);
@@ -116,6 +117,14 @@ export class FolderStore implements EntryStore {
         return become && { path: become.file, bytes: Buffer.from(become.text, 'utf8') };
       },
     };
+  }
+
+  /** Whether a file is one of its own. Many are asked for in a row, and listing a large folder takes a while. */
+  #isListed(file: string): boolean {
+    const now = performance.now();
+    if (!this.#listed || now - this.#listed.at > shortly)
+      this.#listed = { at: now, files: new Set(this.#settings.files()) };
+    return this.#listed.files.has(file);
   }
 
   linesOf(): undefined {
@@ -167,6 +176,9 @@ export class FolderStore implements EntryStore {
     throw changedMeanwhile(entry, file);
   }
 }
+
+/** So long, in milliseconds, a list of files is taken for true. */
+const shortly = 200;
 
 /** Fewer files than this are read sooner than another thread is there. */
 const worthAPart = 200;

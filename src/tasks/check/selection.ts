@@ -10,7 +10,7 @@ import type { Checked } from '../../passes/check.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import type { Pass } from '../../passes/walk.ts';
 import type { EntryStore, Stored } from '../../stores/store.ts';
-import { hashBytes } from '../../workspace/files.ts';
+import { hashBytes, readBytes } from '../../workspace/files.ts';
 import { commitNamed, filesAt, filesChangedSince } from '../../workspace/git.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
@@ -46,7 +46,7 @@ export async function select(selection: Selection, workspace: Workspace, store: 
   if (file !== undefined) named.push(inFiles(file));
   const condition = where === undefined ? undefined : conditionOver(where, workspace.model);
   const met = new Set<string>();
-  const changed = changedSince === undefined ? undefined : await changedEntries(changedSince, workspace, store);
+  const changed = changedSince === undefined ? undefined : changedEntries(changedSince, workspace, store);
 
   return {
     pass: condition && {
@@ -57,14 +57,15 @@ export async function select(selection: Selection, workspace: Workspace, store: 
       finish: () => undefined,
     },
     of: (checked) => {
-      const near = changed && checked.pointingAt(changed.entries);
+      const near = changed && checked.pointingAt(targetsOf(changed, checked));
       const isAsked = (about: About): boolean => {
         const { entry, file: place, isUnreadable } = about;
         const key = entry && keyOf(entry);
         if (named.length > 0 && !named.some((one) => one(about))) return false;
         if (condition && !(key === undefined ? isUnreadable : met.has(key))) return false;
         if (!changed || changed.isAll) return true;
-        return key === undefined ? changed.files.has(place) : changed.entries.has(key) || near?.has(key) === true;
+        if (key === undefined) return changed.files.has(place);
+        return changed.entries.has(key) || changed.whole.has(place) || near?.has(key) === true;
       };
       let entries = 0;
       for (const one of checked.all()) if (isAsked({ ...one, isUnreadable: false })) entries += 1;
@@ -157,45 +158,58 @@ function conditionOver(source: string, { types }: Model): (entry: Stored['entry'
   };
 }
 
+/** As large as a file may be whose entries are told apart, as they were and as they are. */
+const mostMegabytes = 1024;
+
 interface Changed {
   /** Whether the model changed, which concerns all entries. */
   readonly isAll: boolean;
   readonly files: ReadonlySet<string>;
+  /** Files of which all entries count as changed: a table, a list of JSON. */
+  readonly whole: ReadonlySet<string>;
   /** Entries that were written, changed or deleted. */
   readonly entries: ReadonlySet<string>;
 }
 
+/** The entries whose change concerns what points at them. */
+function targetsOf({ entries, whole }: Changed, checked: Checked): ReadonlySet<string> {
+  const targets = new Set(entries);
+  if (whole.size > 0) for (const { entry, file } of checked.all()) if (whole.has(file)) targets.add(keyOf(entry));
+  return targets;
+}
+
 /** What changed since a commit, as git tells it, files that it does not know yet among them. @throws {Trouble} */
-async function changedEntries(name: string, { root }: Workspace, store: EntryStore): Promise<Changed> {
+function changedEntries(name: string, { root }: Workspace, store: EntryStore): Changed {
   const commit = commitNamed(root, name);
   if (commit === undefined)
     throw new Trouble('no-commit', `git knows no commit ${quote(name)}`, { mend: 'Name one: HEAD, HEAD~3, main.' });
   const files = new Set(filesChangedSince(root, commit));
   const isAll = [...files].some((file) => file.startsWith('model/') || file === 'lumbrik.yaml');
+  const content = isAll ? [] : [...files].filter((file) => file.startsWith('content/'));
+  const before = filesAt(root, commit, content);
   const entries = new Set<string>();
-  if (isAll) return { isAll, files, entries };
-  const before = filesAt(
-    root,
-    commit,
-    [...files].filter((file) => file.startsWith('content/')),
-  );
-  /** What lines of files were, by entry. */
-  const lines = new Map<string, string>();
-  for (const [file, bytes] of before) {
-    const alone = store.wholeFile(file, bytes);
-    if (alone && 'entry' in alone) entries.add(keyOf(alone.entry));
-    for (const { entry, bytes: line } of store.linesOf(file, bytes)?.lines ?? [])
-      if (entry) lines.set(`${file} ${keyOf(entry)}`, hashBytes(withoutFeed(line)));
+  const whole = new Set<string>();
+  for (const file of content) {
+    const bytes = readBytes(path.join(root, file), mostMegabytes);
+    const [was, is] = [before.get(file), 'notRead' in bytes ? undefined : bytes].map(
+      (one) => one && versionsIn(store, file, one),
+    );
+    if (!was && !is) whole.add(file);
+    for (const key of [...(was?.keys() ?? []), ...(is?.keys() ?? [])])
+      if (was?.get(key) !== is?.get(key)) entries.add(key);
   }
-  for (const part of await store.parts(1))
-    for await (const item of store.read(part)) {
-      if (!('entry' in item) || !files.has(item.place.file)) continue;
-      const key = `${item.place.file} ${keyOf(item.entry)}`;
-      if (item.place.offset === undefined || lines.get(key) !== item.version) entries.add(keyOf(item.entry));
-      lines.delete(key);
-    }
-  for (const key of lines.keys()) entries.add(key.slice(key.indexOf(' ') + 1));
-  return { isAll, files, entries };
+  return { isAll, files, whole, entries };
+}
+
+/** What stands for each entry of a file, by its address; `undefined` where its store does not tell them apart. */
+function versionsIn(store: EntryStore, file: string, bytes: Buffer): ReadonlyMap<string, string> | undefined {
+  const alone = store.wholeFile(file, bytes);
+  if (alone) return new Map('entry' in alone ? [[keyOf(alone.entry), hashBytes(bytes)]] : []);
+  const lines = store.linesOf(file, bytes)?.lines;
+  return (
+    lines &&
+    new Map(lines.flatMap(({ entry, bytes: line }) => (entry ? [[keyOf(entry), hashBytes(withoutFeed(line))]] : [])))
+  );
 }
 
 const withoutFeed = (line: Buffer): Buffer => (line.at(-1) === 0x0a ? line.subarray(0, -1) : line);
