@@ -132,6 +132,22 @@ describe('taking back a run after which entries were edited [H6]', () => {
     expect([...snapshot(folder, 'content')].filter(([, bytes]) => bytes !== '')).toEqual([...before]);
   });
 
+  test('a folder in the place of a file is told, and nothing is changed', async () => {
+    const { folder } = await ran();
+    fs.rmSync(path.join(folder, 'content/light/a.md'));
+    fs.mkdirSync(path.join(folder, 'content/light/a.md'));
+    const before = snapshot(folder);
+    for (const args of [[], ['--partly']]) {
+      const { error, code } = await result(folder, ['migration', 'undo', ...args]);
+      expect([code, error.code, error.says]).toEqual([
+        3,
+        'file-in-the-way',
+        expect.stringContaining('content/light/a.md is no regular file'),
+      ]);
+    }
+    expect(snapshot(folder)).toEqual(before);
+  });
+
   test('a comment that came since is named before anything is written', async () => {
     const { folder } = await ran();
     edit(folder, 'content/light/a.md', 'street: S', 'street: "# S" # new');

@@ -18,7 +18,7 @@ import { readLookUps } from '../../passes/lookUps.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
-import { hashBytes, refuseLinksTo } from '../../workspace/files.ts';
+import { hashBytes, readBytes, refuseLinksTo } from '../../workspace/files.ts';
 import { openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
 import { ownPath } from '../../workspace/ownFolder.ts';
 import { refuse, type Trouble } from '../../workspace/trouble.ts';
@@ -235,7 +235,7 @@ function deletedOutcome(change: FileChange): Outcome {
 function editedOutcome(change: FileChange, { root, run, store, back, look }: Way): Outcome {
   const { before, after } = change;
   const file = after?.path ?? before?.path ?? '';
-  const bytes = fs.readFileSync(path.join(root, file));
+  const bytes = bytesNow(root, file);
   const lines =
     before && after ? linesOutcome({ change, before, after, bytes }, { root, run, store, back, look }) : undefined;
   if (lines) return lines;
@@ -270,6 +270,16 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
     ],
     target: target ? { before: here, after: target, entry } : { before: here, entry },
   };
+}
+
+/** A file as it is now. @throws {Trouble} where something else stands in its place, or it may not be read. */
+function bytesNow(root: string, file: string): Buffer {
+  const bytes = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
+  if (!('notRead' in bytes)) return bytes;
+  throw refuse('file-in-the-way', `${file} ${bytes.notRead}, so that the run cannot be taken back there`, {
+    mend: `${bytes.mend} Nothing was changed.`,
+    where: { file },
+  });
 }
 
 /** The comments that somebody wrote into a file since a run. */
