@@ -2,8 +2,13 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
+import { isOurs } from '../src/workspace/localKey.ts';
 import { done, lightModel as model, runOf } from './support/migrated.ts';
 import { edit, lumbrik, read, result, root, snapshot, workspace, write } from './support/program.ts';
+
+test('a mark of as many characters that are more bytes is no mark of ours [A5]', () => {
+  expect(isOurs('a text', 'é'.repeat(64))).toBe(false);
+});
 
 describe('the journal of a run', () => {
   test('holds the originals, and is not for version control', async () => {

@@ -132,6 +132,14 @@ describe('taking back a run after which entries were edited [H6]', () => {
     expect([...snapshot(folder, 'content')].filter(([, bytes]) => bytes !== '')).toEqual([...before]);
   });
 
+  test('a link that leads nowhere, and came since, is left as it is', async () => {
+    const { folder } = await ran();
+    fs.symlinkSync('nowhere', path.join(folder, 'content/light/elsewhere.md'));
+    const { code, added } = await result(folder, ['migration', 'undo']);
+    expect([code, added]).toEqual([0, ['content/light/elsewhere.md']]);
+    expect(fs.readlinkSync(path.join(folder, 'content/light/elsewhere.md'))).toBe('nowhere');
+  });
+
   test('a folder in the place of a file is told, and nothing is changed', async () => {
     const { folder } = await ran();
     fs.rmSync(path.join(folder, 'content/light/a.md'));

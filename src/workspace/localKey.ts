@@ -20,8 +20,10 @@ export function markOf(text: string): string | undefined {
 /** Whether a mark on a text was made here. */
 export function isOurs(text: string, mark: string | undefined): boolean {
   const right = markOf(text);
-  if (mark === undefined || right === undefined || mark.length !== right.length) return false;
-  return timingSafeEqual(Buffer.from(mark), Buffer.from(right));
+  if (mark === undefined || right === undefined) return false;
+  // As many characters may be more bytes, where one of them was damaged.
+  const [one, other] = [Buffer.from(mark), Buffer.from(right)];
+  return one.length === other.length && timingSafeEqual(one, other);
 }
 
 /** Where the key lies: below `XDG_STATE_HOME`, or where that is by default. */

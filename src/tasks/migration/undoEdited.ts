@@ -291,7 +291,9 @@ function newComments(file: string, left: Buffer, now: Buffer): readonly string[]
 
 /** An entry that came since, as the older model has it; where something of it would be lost, it stays as it is. */
 function addedOutcome(file: string, { root, store, back, look }: Way): readonly Outcome[] {
-  const bytes = fs.readFileSync(path.join(root, file));
+  const bytes = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
+  // A link, for example: it is left as it is, and told as what came since.
+  if ('notRead' in bytes) return [];
   const now = store.wholeFile(file, bytes);
   if (!now || !('entry' in now)) return [];
   const draft = addedTakenBack(now.entry, back, look);
