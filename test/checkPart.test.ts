@@ -123,6 +123,22 @@ describe('a check of a part [I1]', () => {
     expect(ask('content/maker/z.json', '{ "name": 1 }')).toEqual([['wrong-shape', 1, 11]]);
     expect(snapshot(folder)).toEqual(before);
   });
+
+  test.each([
+    [['--fix', '--format', 'sarif'], 'Take text or json'],
+    [['--since', '1', '--format', 'junit'], 'Take text or json'],
+    [['--watch', '--format', 'lines'], 'Leave it out'],
+    [['--fix', '--max-warnings', '1'], 'mutually exclusive'],
+    [['--since', '1', '--max-warnings', '1'], 'mutually exclusive'],
+    [['--fix', '--limit', '1'], 'mutually exclusive'],
+    [['--stdin', 'content/clock/b.yaml', '--where', 'true'], 'mutually exclusive'],
+    [['--stdin', 'content/clock/b.yaml', '--changed-since', 'HEAD'], 'mutually exclusive'],
+    [['clock', '--stdin', 'content/clock/b.yaml'], 'Leave out “clock”'],
+    [['clock', 'maker/m', '--fix'], 'Leave out “clock” and “maker/m”'],
+  ])('%j is refused: what would be passed over in silence', async (args, says) => {
+    const { code, err } = await lumbrik(workspace(files), ['check', ...args]);
+    expect([code, err]).toEqual([2, expect.stringContaining(says)]);
+  });
 });
 
 function spawned(args: readonly string[], cwd: string, input: string): Buffer {

@@ -1,8 +1,9 @@
 import type { Argv } from 'yargs';
+import { list } from '../core/plain/words.ts';
 import type { Call } from '../tasks/call.ts';
 import { printResult, type View, type Ways, type Wish } from '../view/print.ts';
 import { watchProgress } from '../view/progress.ts';
-import { exitCodes } from '../workspace/trouble.ts';
+import { exitCodes, Trouble } from '../workspace/trouble.ts';
 
 /** A command as it is registered: its words are known at once, all the rest is loaded when it is called. */
 export interface CommandModule {
@@ -41,15 +42,25 @@ export async function answer<R>(
   isFine: (result: R) => boolean | number = () => true,
 ): Promise<void> {
   const wish = wishOf(args);
+  const ways = typeof told === 'function' ? { view: told, reports: {} } : told;
+  refuseFormat(wish.format, ['json', ...Object.keys(ways.reports)]);
   const { watch, done } = watchProgress(wish.format !== 'text');
   try {
     const result = await work({ workspace: textOf(args.workspace), watch });
     done();
-    await printResult(result, typeof told === 'function' ? { view: told, reports: {} } : told, wish);
+    await printResult(result, ways, wish);
     process.exitCode = exitCodeOf(isFine(result));
   } finally {
     done();
   }
+}
+
+/** @throws {Trouble} where what is told has no such form: a program waits for it, and would get a text. */
+export function refuseFormat(format: string, forms: readonly string[]): void {
+  if (format === 'text' || forms.includes(format)) return;
+  throw new Trouble('unusable-call', `this is not told as --format ${format}`, {
+    mend: forms.length > 0 ? `Take ${list(['text', ...forms], 'or')}.` : 'Leave it out.',
+  });
 }
 
 function exitCodeOf(isFine: boolean | number): number {

@@ -1,3 +1,4 @@
+import { list, quote } from '../core/plain/words.ts';
 import { type CheckCall, check } from '../tasks/check/check.ts';
 import { planFixes, writeFixes } from '../tasks/check/fix.ts';
 import { checkSince } from '../tasks/check/since.ts';
@@ -7,7 +8,7 @@ import { fixText } from '../view/text/fix.ts';
 import { sinceText } from '../view/text/since.ts';
 import { exitCodes, Trouble } from '../workspace/trouble.ts';
 import { isAsking } from './add/ask.ts';
-import { answer, type CommandModule, colorOf, textOf, textsOf } from './answer.ts';
+import { answer, type CommandModule, colorOf, refuseFormat, textOf, textsOf } from './answer.ts';
 import { askFixes } from './askFixes.ts';
 import { limitOf, limitOption } from './limit.ts';
 import { watchCheck } from './watchCheck.ts';
@@ -62,15 +63,13 @@ const command: CommandModule = {
       .example('$0 check --changed-since main', 'What a branch changed, and what points at that')
       .example('$0 check --since 1', 'What the model since revision 1 makes wrong')
       .conflicts('watch', ['since', 'fix', 'stdin', 'baseline'])
-      .conflicts('since', ['fix', 'where', 'changed-since', 'stdin', 'baseline'])
-      .conflicts('fix', ['where', 'changed-since', 'stdin', 'baseline'])
+      .conflicts('since', ['fix', 'where', 'changed-since', 'stdin', 'baseline', 'max-warnings'])
+      .conflicts('fix', ['where', 'changed-since', 'stdin', 'baseline', 'max-warnings', 'limit'])
+      .conflicts('stdin', ['where', 'changed-since'])
       .example('$0 check --fix', 'What a machine can mend'),
   handler: (args) => {
     const since = textOf(args.since);
-    if (textsOf(args.what).length > 0 && (since !== undefined || args.fix === true))
-      throw new Trouble('unusable-call', `--${since === undefined ? 'fix' : 'since'} is about all entries`, {
-        mend: 'Leave out which ones.',
-      });
+    refuseParts(args);
     if (since !== undefined)
       return answer(
         args,
@@ -78,6 +77,7 @@ const command: CommandModule = {
         (result, look) => sinceText(result, look, limitOf(args.limit)),
         ({ ok }) => ok,
       );
+    if (args.watch === true) refuseFormat(String(args.format), []);
     if (args.watch === true)
       return checkCallOf(args).then((asked) =>
         watchCheck({ workspace: textOf(args.workspace), color: colorOf(args) }, asked, (result, look) =>
@@ -104,6 +104,18 @@ const command: CommandModule = {
   },
 };
 export default command;
+
+/** @throws {Trouble} where a part is asked about, and the call is about all entries, or about one file. */
+function refuseParts(args: Readonly<Record<string, unknown>>): void {
+  const whole = ['since', 'fix', 'stdin'].find((option) => args[option] !== undefined && args[option] !== false);
+  if (textsOf(args.what).length === 0 || whole === undefined) return;
+  throw new Trouble('unusable-call', `--${whole} is about ${whole === 'stdin' ? 'one file' : 'all entries'}`, {
+    mend: `Leave out ${list(
+      textsOf(args.what).map((one) => quote(one)),
+      'and',
+    )}.`,
+  });
+}
 
 async function checkCallOf(args: Readonly<Record<string, unknown>>): Promise<CheckCall> {
   const what = textsOf(args.what);
