@@ -30,7 +30,7 @@ const runs = { numRuns: Number(process.env.RUNS ?? 250) };
 function drafted(before: ModelDoc, after: ModelDoc, entries: readonly Entry[]): readonly MigrationStep[] {
   const comparison = compare(before, after);
   const linked = link(before);
-  const impact = new ImpactCount(linked, comparison);
+  const impact = new ImpactCount(linked, comparison, new Map());
   for (const entry of entries)
     impact.see({
       type: entry.type,

@@ -120,6 +120,18 @@ describe('an asset is a file of the workspace, told by what is in it [F4]', () =
     expect((await lumbrik(folder, ['show', 'light'])).out).toContain('≤ 500 kB');
   });
 
+  test('what a limit would do to files is told wherever a changed model is looked at', async () => {
+    const folder = light('maxSize: 2 MB', 'tower.png');
+    await lumbrik(folder, ['seal', '-m', 'First']);
+    edit(folder, 'model/types/light.yaml', 'maxSize: 2 MB', 'maxSize: 50 B');
+    const [change] = (await result(folder, ['diff'])).changes;
+    expect(change.impact).toMatchObject({ hits: 1, of: 1 });
+    expect(await result(folder, ['check', '--since', '1'])).toMatchObject({ ok: false, changes: [{ errors: 1 }] });
+    expect(await result(folder, ['migration', 'draft'])).toMatchObject({ openQuestions: 1 });
+    expect(await result(folder, ['migration', 'rehearse', '1'])).toMatchObject({ errorsBefore: 0, errorsAfter: 1 });
+    expect((await result(folder, ['check'])).findings).toMatchObject([{ finding: 'asset-too-large' }]);
+  });
+
   test.each([
     ['a size that is none', 'maxSize: two', /a size such as/u],
     ['a media type that is none', 'media: [png]', /a media type such as/u],

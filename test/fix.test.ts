@@ -119,6 +119,80 @@ describe('what a machine can mend [I1]', () => {
     );
   });
 
+  test('of two entries of one address, neither is touched', async () => {
+    const lines =
+      '{"id":"x","name":"X","slug":"x","goes":"PT5M"}\n{"id":"x","name":"X","slug":"y","goes":90,"height":"1"}\n';
+    const folder = workspace({
+      ...model,
+      'lumbrik.yaml':
+        'workspace: Clocks\nlanguages: [de, en]\ncontent: [{ lines: content/more.ndjson, type: clock }]\n',
+      'content/more.ndjson': lines,
+    });
+    expect(await result(folder, ['check', '--fix', '--yes'])).toMatchObject({ written: false, fixes: [], left: 5 });
+    expect(read(folder, 'content/more.ndjson')).toBe(lines);
+  });
+
+  test('what is declined or ignored stays; what is known already is mended, and else not told', async () => {
+    const folder = workspace({
+      ...model,
+      'lumbrik.yaml':
+        'workspace: Clocks\nlanguages: [de, en]\nfindings: { severity: { number-in-quotes: ignore }, declined: [{ finding: not-a-duration, entry: clock/a, because: old }] }\n',
+      'content/clock/a.yaml': 'name: A\nslug: a\ngoes: 90\nheight: "2"\n',
+      'content/clock/b.yaml': 'name: B\nslug: b\ngoes: 30\nage: nothing like it\n',
+      'content/maker/grünwald.yaml': 'name: G\nclocks: 0\n',
+    });
+    await lumbrik(folder, ['check', '--baseline']);
+    expect(await result(folder, ['check', '--fix', '--yes'])).toMatchObject({
+      fixes: [{ entry: 'clock/b', choices: ['PT30M'] }],
+      left: 0,
+    });
+    expect(read(folder, 'content/clock/a.yaml')).toBe('name: A\nslug: a\ngoes: 90\nheight: "2"\n');
+    expect(await result(folder, ['check', '--fix'])).toMatchObject({ left: 0, code: 0 });
+  });
+
+  test('whatever a check tells is counted: of files as well', async () => {
+    const folder = workspace({ ...model, 'content/clock/a.yaml': 'name: [\n', 'assets/a.txt': 'unused\n' });
+    const { findings } = await result(folder, ['check']);
+    expect(findings.map(({ finding }: { finding: string }) => finding)).toEqual(
+      expect.arrayContaining(['unreadable-file', 'unused-asset']),
+    );
+    expect(await result(folder, ['check', '--fix'])).toMatchObject({ left: findings.length - 1, code: 1 });
+  });
+
+  test('a slug that is made is one that nobody has', async () => {
+    const folder = workspace({
+      ...model,
+      'content/clock/a.yaml': 'name: Grandfather\nslug: grandfather\n',
+      'content/clock/b.yaml': 'name: Grandfather\n',
+      'content/clock/c.yaml': 'name: Grandfather\n',
+      'content/clock/d.yaml': 'name: D\nslug: Grandfather\n',
+    });
+    const { fixes, unsure } = await result(folder, ['check', '--fix', '--yes']);
+    expect(short(fixes)).toMatchObject({
+      'clock/b/slug': 'grandfather-2',
+      'clock/c/slug': 'grandfather-3',
+    });
+    expect(short(unsure)).toEqual({ 'clock/d/slug': 'grandfather-4' });
+    const { findings } = await result(folder, ['check']);
+    expect(findings.map(({ finding }: { finding: string }) => finding)).not.toContain('not-unique');
+  });
+
+  test('where an identifier may be that of several entries, a person says which', async () => {
+    const folder = workspace({
+      ...model,
+      'content/clock/a.yaml': 'name: A\nslug: a\nshows: [same]\n',
+      'content/clock/same.yaml': 'name: S\nslug: s\n',
+      'content/maker/same.yaml': 'name: S\n',
+    });
+    const [found] = (await result(folder, ['check'])).findings;
+    expect([found.fix, found.mend]).toEqual([
+      undefined,
+      'Write clock/same or maker/same: with several types, a value says which it is.',
+    ]);
+    const { unsure } = await result(folder, ['check', '--fix']);
+    expect(short(unsure)).toEqual({ 'clock/a/shows/0': ['clock/same', 'maker/same'] });
+  });
+
   test('nothing is written where nothing is sure, nor where the model has mistakes', async () => {
     const folder = workspace({ ...model, 'content/clock/c.json': '{"name": "C", "slug": "C c"}\n' });
     expect(await result(folder, ['check', '--fix', '--yes'])).toMatchObject({

@@ -32,7 +32,7 @@ describe('a comparison never promises what checking then denies [G3, G4, I2]', (
         const { differences } = comparison;
         const linked = link(before);
         const rating = ratingOf(comparison);
-        const impact = new ImpactCount(linked, comparison);
+        const impact = new ImpactCount(linked, comparison, new Map());
         for (const entry of entries)
           impact.see({
             type: entry.type,

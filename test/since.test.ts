@@ -76,6 +76,38 @@ describe('a check against the changed model [I2]', () => {
     expect((await lumbrik(folder, ['check', '--since', '1'])).out).toContain('mends all of it');
   });
 
+  test('of several changes of one field, the one is told whose option is broken', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Clocks\nlanguages: [de]\n',
+      'model/types/clock.yaml':
+        'type: clock\nfields:\n  name: { kind: text }\n  parts: { kind: object, many: true, fields: { what: { kind: text } } }\n  photo: { kind: asset }\n',
+      'content/clock/a.yaml': 'name: A long name\nparts: [{ what: A pendulum }, {}]\nphoto: a.txt\n',
+      'content/clock/b.yaml': 'name: A long name\n',
+      'content/clock/c.yaml': 'parts: []\n',
+      'assets/a.txt': 'no picture\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, {
+      'model/types/clock.yaml':
+        'type: clock\nfields:\n  name: { kind: text, max: 5, pattern: { match: "^[a-z]+$", say: small letters }, required: true, unique: true }\n  parts: { kind: object, many: { max: 1 }, fields: { what: { kind: text, max: 4, required: true } } }\n  photo: { kind: asset, maxSize: 5 kB, media: ["image/*"] }\n',
+    });
+    const { changes } = await result(folder, ['check', '--since', '1']);
+    const found = changes.map((one: any) => [
+      `${one.change.address} ${one.change.option}`,
+      one.findings.map(({ finding }: { finding: string }) => finding),
+    ]);
+    expect(Object.fromEntries(found)).toEqual({
+      'clock.name max': ['too-long', 'too-long'],
+      'clock.name pattern': ['pattern', 'pattern'],
+      'clock.name required': ['required-missing'],
+      'clock.name unique': ['not-unique'],
+      'clock.parts many': ['too-many-items'],
+      'clock.parts.what max': ['too-long'],
+      'clock.parts.what required': ['required-missing'],
+      'clock.photo media': ['media-not-allowed'],
+    });
+  });
+
   test('is quiet where nothing new is wrong, and counts what is gone', async () => {
     const folder = workspace(files);
     await lumbrik(folder, ['seal', '-m', 'one']);

@@ -28,6 +28,8 @@ export interface Checked extends Omit<Joined, 'findings'> {
   readonly looked: number;
   /** Every entry that was looked at, with its file. */
   readonly all: () => Iterable<{ readonly entry: EntryAddress; readonly file: string }>;
+  /** The identifiers of the entries of a type. */
+  readonly idsOf: (type: string) => ReadonlyMap<string, unknown>;
   /** The entries that point at some others, by their addresses. */
   readonly pointingAt: (entries: ReadonlySet<string>) => ReadonlySet<string>;
 }
@@ -42,7 +44,7 @@ interface CheckContext {
 }
 
 /** A check, which can be asked what it found until it was stopped. */
-interface CheckPass extends Pass<Stored, Checked> {
+export interface CheckPass extends Pass<Stored, Checked> {
   /** What is wrong with the entries that were read, each alone: what shows once all are known is not looked at. */
   readonly soFar: () => Pick<Checked, 'findings' | 'looked'>;
 }
@@ -127,9 +129,10 @@ class JoinedParts {
   async finish(): Promise<Checked> {
     const { findings: together, ...joined } = this.#crossEntry.join();
     for (const { finding, place } of this.#bare) {
-      const fix = this.#meantBy(finding);
-      const meant = fix && { fix, data: { ...finding.data, meant: fix.set } };
-      await this.#locate({ ...finding, ...meant } as Finding, place);
+      const meant = this.#meantBy(finding);
+      const [only] = meant;
+      const fix = only !== undefined && meant.length === 1 ? { fix: { set: only } } : {};
+      await this.#locate({ ...finding, ...fix, data: { ...finding.data, meant } } as Finding, place);
     }
     const placedLast = [...together, ...this.#alike()].flatMap((finding) => {
       const place = this.#crossEntry.placeOfFinding(finding);
@@ -146,6 +149,7 @@ class JoinedParts {
       findings: this.#findings.sort(byPlace),
       looked: this.#looked,
       all: () => this.#all(),
+      idsOf: (type) => this.#crossEntry.idsOf(type),
       pointingAt: (entries) => this.#crossEntry.pointingAt(entries),
     };
   }
@@ -154,11 +158,11 @@ class JoinedParts {
     for (const { entry, place } of this.#crossEntry.all()) yield { entry, file: place.file };
   }
 
-  /** What was meant by a bare identifier: the entry of the first type that has it. */
-  #meantBy({ value, data }: Finding): Finding['fix'] {
+  /** What may be meant by a bare identifier: the entries that have it. */
+  #meantBy({ value, data }: Finding): readonly string[] {
     const types = (data as { readonly types: readonly string[] }).types.flatMap(this.#model.context.acceptedAs);
-    const type = types.find((one) => this.#crossEntry.placeOf({ type: one, id: String(value) }) !== undefined);
-    return type === undefined ? undefined : { set: `${type}/${String(value)}` };
+    const entries = [...new Set(types)].map((type) => ({ type, id: String(value) }));
+    return entries.filter((entry) => this.#crossEntry.placeOf(entry) !== undefined).map(keyOf);
   }
 
   /** Entries whose files some systems take for one: all but the first. */
@@ -214,10 +218,10 @@ export class CheckAhead {
     this.#crossEntry = new CrossEntryCheck(model, { sayPlace, now });
   }
 
-  /** A check of entries against a model. */
-  static async against(model: Model): Promise<CheckAhead> {
+  /** A check of entries against a model, with the files that they may name. */
+  static async against(model: Model, assets: Assets): Promise<CheckAhead> {
     const now = timestamp();
-    return new CheckAhead(model, await checkerFor(model, { now }), now);
+    return new CheckAhead(model, await checkerFor(model, { now, assets }), now);
   }
 
   see(entry: Entry, place: Place): void {
@@ -225,11 +229,6 @@ export class CheckAhead {
     this.#findings.push(...findings);
     this.#facts.add(facts, entry);
     this.#places.push(place);
-  }
-
-  /** The identifiers of all entries of a type that were seen. */
-  idsOf(type: string): ReadonlyMap<string, unknown> {
-    return this.#crossEntry.idsOf(type);
   }
 
   /** What is wrong, now that all entries were seen. Asked for once. */

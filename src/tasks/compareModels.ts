@@ -4,6 +4,7 @@ import type { ImpactOf } from '../core/diff/differences/define.ts';
 import { fieldsInDoubt } from '../core/diff/doubt.ts';
 import { ValueSamples } from '../core/diff/evidence.ts';
 import type { Misstated, StatedRenames } from '../core/diff/statedRenames.ts';
+import type { Assets } from '../core/entry/assets.ts';
 import { link } from '../core/model/link.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
@@ -19,19 +20,26 @@ export interface CountedComparison {
   readonly impactOf: ImpactOf;
 }
 
+/** What differences are counted on. */
+export interface CountedOn {
+  readonly store: EntryStore;
+  /** The files that entries may name. */
+  readonly assets: Assets;
+}
+
 interface CompareOptions extends WalkOptions {
   readonly stated?: StatedRenames;
 }
 
-/** Compares two models and counts on a store's entries what each difference does to them. */
+/** Compares two models and counts on entries what each difference does to them. */
 export async function compareAndCount(
   from: NamedModel,
   to: NamedModel,
-  store: EntryStore | undefined,
+  on: CountedOn | undefined,
   { stated, ...options }: CompareOptions = {},
 ): Promise<CountedComparison> {
   await prepareConversion(from.definition, to.definition);
-  const comparison = await compareBySamples(from, to, store, stated);
+  const comparison = await compareBySamples(from, to, on?.store, stated);
   const [wrong] = comparison.misstated;
   if (wrong) throw misstatedTrouble(wrong, from, to);
   const [misplaced] = comparison.misplaced;
@@ -43,9 +51,9 @@ export async function compareAndCount(
         mend: 'The one has to be there before and not after, the other after and not before; and what they stand in is one object, not a list of them.',
       },
     );
-  if (!store || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
-  const pass = countPass(link(from.definition), comparison);
-  const [impactOf] = await walk(store, [pass], options);
+  if (!on || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
+  const pass = countPass(link(from.definition), comparison, on.assets);
+  const [impactOf] = await walk(on.store, [pass], options);
   return { comparison, impactOf };
 }
 

@@ -3,6 +3,7 @@ import { ratingOf } from '../core/diff/impact.ts';
 import { compact } from '../core/plain/json.ts';
 import { nextVersion } from '../core/revision/version.ts';
 import { openStore } from '../stores/open.ts';
+import { readAssets } from '../workspace/assets.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
 import { compareAndCount } from './compareModels.ts';
@@ -34,7 +35,8 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
   const workspace = await reading(call);
   const [left, right] = [findModel(workspace, from), findModel(workspace, to)];
   const counted = await mayObey(workspace, left);
-  const { comparison, impactOf } = await compareAndCount(left, right, counted ? openStore(workspace) : undefined, {
+  const on = counted ? { store: openStore(workspace), assets: await readAssets(workspace.root) } : undefined;
+  const { comparison, impactOf } = await compareAndCount(left, right, on, {
     stated: readRenameOptions(withStated(renames, readStated(workspace.root), [left.definition, right.definition])),
     watch: call.watch,
   });

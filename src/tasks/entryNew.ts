@@ -1,15 +1,14 @@
 import { z } from 'zod';
-import { isUnique, uniqueAmong } from '../core/check/uniqueness.ts';
+import { isUnique } from '../core/check/uniqueness.ts';
 import { idRule, isId } from '../core/definition/address.ts';
-import { type EntryAddress, entryAddressOf, keyOf } from '../core/entry/entry.ts';
+import { type EntryAddress, keyOf } from '../core/entry/entry.ts';
 import type { Type } from '../core/model/link.ts';
 import { skeletonOf } from '../core/model/skeleton.ts';
 import { isObject, type JsonObject, own } from '../core/plain/json.ts';
 import { slugify } from '../core/plain/slugify.ts';
 import { quote } from '../core/plain/words.ts';
 import { changeFiles } from '../journal/change.ts';
-import { factsPass } from '../passes/facts.ts';
-import { entriesOf, walk } from '../passes/walk.ts';
+import { entriesOf } from '../passes/walk.ts';
 import { fileNameLimit, fileNameOf, foldedId } from '../stores/folder/fileName.ts';
 import { KeyNames } from '../stores/keys.ts';
 import { openStore } from '../stores/open.ts';
@@ -21,6 +20,7 @@ import type { Call } from './call.ts';
 import { writing } from './enter.ts';
 import { head, resultVersion } from './result.ts';
 import { typeNamed } from './show/type.ts';
+import { takenValues } from './takenValues.ts';
 
 export const EntryNewResult = z.strictObject({
   ...head('entry new'),
@@ -54,7 +54,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
     const { folder, keys } = folderForNew(workspace);
 
     await refuseTaken(openStore(workspace), { type: type.name, id: identifier }, type.definition.single === true);
-    const taken = await uniqueValues(workspace, type);
+    const taken = await takenValues(workspace, type);
     const { text, ending, open, values } = skeletonOf(type, workspace.model, {
       title,
       isTaken: (field, value) => taken.has(`${field} ${value}`),
@@ -67,27 +67,6 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
     changeFiles(workspace.root, [{ file, text }]);
     return { lumbrik: resultVersion, command: 'entry new', entry: `${type.name}/${identifier}`, file, open: [...open] };
   });
-}
-
-/** The texts that an entry of a type may not have, since another has them: each behind the name of its field. */
-async function uniqueValues(workspace: Workspace, type: Type): Promise<ReadonlySet<string>> {
-  const { model } = workspace;
-  const scopes = new Map(
-    [...type.fields.values()]
-      .filter(isUnique)
-      .map(({ name }) => [name, model.context.acceptedAs(uniqueAmong(model, type.name, name))] as const),
-  );
-  const taken = new Set<string>();
-  if (scopes.size === 0) return taken;
-  const pass = await factsPass(model, ({ entry, unique }) => {
-    const { type: one } = entryAddressOf(entry);
-    for (const { field, value } of unique) {
-      const [name = ''] = field.split('/');
-      if (scopes.get(name)?.includes(one)) taken.add(`${name} ${String(value)}`);
-    }
-  });
-  await walk(openStore(workspace), [pass]);
-  return taken;
 }
 
 /** @throws {Trouble} where the title has to be another's than any. */

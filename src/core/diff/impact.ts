@@ -1,6 +1,7 @@
 import { keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Rename } from '../definition/rename.ts';
+import type { Assets } from '../entry/assets.ts';
 import { link, type Model, type Type } from '../model/link.ts';
 import { type Move, moveValue } from '../model/move.ts';
 import { holderPaths } from '../model/nestedFields.ts';
@@ -27,10 +28,14 @@ export class ImpactCount {
   readonly #counters: ReadonlyMap<Named, Counter>;
   readonly #view: (entry: SeenEntry) => SeenEntry;
 
-  /** @param before the older model, which the entries obey. */
-  constructor(before: Model, comparison: Comparison) {
+  /**
+   * @param before the older model, which the entries obey.
+   * @param assets the files that entries may name.
+   */
+  constructor(before: Model, comparison: Comparison, assets: Assets) {
     const { differences, renames, moves } = comparison;
-    const models = comparedModels(comparison);
+    const { between, after } = comparedModels(comparison);
+    const models = { between: withAssets(between, assets), after: withAssets(after, assets) };
     const named = viewThrough(
       before.definition,
       renames.map(({ rename }) => rename),
@@ -54,6 +59,8 @@ export class ImpactCount {
     return this.#counters.get(difference)?.impact();
   }
 }
+
+const withAssets = (model: Model, assets: Assets): Model => ({ ...model, context: { ...model.context, assets } });
 
 /** Gives an entry's type, fields and values the names they have after some renames. */
 function viewThrough(before: ModelDoc, renames: readonly Rename[]): (entry: SeenEntry) => SeenEntry {

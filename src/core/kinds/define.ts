@@ -193,6 +193,8 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly isBody?: (options: O) => boolean;
   /** Whether no two entries of a type may share a value, without anyone asking for it. */
   readonly unique?: true;
+  /** For kinds whose values are made from others: one that is missing, of the values beside it. */
+  readonly made?: (options: O, beside: JsonObject) => Json | undefined;
   /** What a table shows about the options beside the kind's name: `30–80 characters`. */
   readonly gist?: (options: O) => string;
 }
@@ -233,6 +235,7 @@ export interface Kind {
   readonly isMarkdown: boolean;
   readonly isBody: (options: JsonObject) => boolean;
   readonly unique: boolean;
+  readonly made: ((options: JsonObject, beside: JsonObject) => Json | undefined) | undefined;
   readonly gist: (options: JsonObject) => string;
 }
 
@@ -276,6 +279,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     isMarkdown: definition.isMarkdown === true,
     isBody: isBody ?? (() => false),
     unique: definition.unique === true,
+    made: forgotten.made,
     gist: gist ?? (() => ''),
   };
 }

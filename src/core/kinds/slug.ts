@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { isSlug } from '../definition/address.ts';
 import { beside, keyOfField } from '../definition/fieldName.ts';
-import type { Json } from '../plain/json.ts';
+import { isObject, type Json, own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { slugify } from '../plain/slugify.ts';
 import { sentences } from '../plain/words.ts';
@@ -38,7 +38,7 @@ export const slug = defineKind({
     report('malformed-slug', { better });
   },
   changed: { from: presentation },
-  from: { text: made, longText: made, choice: (value) => ({ value }), term: (value) => ({ value }) },
+  from: { text: slugOf, longText: slugOf, choice: (value) => ({ value }), term: (value) => ({ value }) },
   renamed: {
     options: (options, rename, home) =>
       rename.what === 'field' && rename.type === home.type && rename.from === beside(home.field, options.from)
@@ -48,10 +48,15 @@ export const slug = defineKind({
   stores: () => slugShape,
   cel: 'string',
   unique: true,
+  made: ({ from }, values) => {
+    const text = own(values, from);
+    const [said] = isObject(text) ? Object.values(text) : [text];
+    return typeof said === 'string' ? slugify(said) || undefined : undefined;
+  },
   gist: ({ from }) => `from ${from}`,
 });
 
-function made(value: Json) {
+function slugOf(value: Json) {
   const text = slugify(String(value));
   return text === '' ? { lost: 'no letter or digit is left of it' } : { value: text };
 }

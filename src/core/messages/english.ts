@@ -500,11 +500,17 @@ export const english = {
   }),
 
   /* ── references ── */
-  'malformed-reference': ({ types: to, meant }: { types: readonly string[]; meant?: string | undefined }) => ({
+  'malformed-reference': ({
+    types: to,
+    meant,
+  }: {
+    types: readonly string[];
+    meant?: readonly string[] | undefined;
+  }) => ({
     says: 'names no entry',
     mend:
-      meant !== undefined
-        ? `Write ${meant}: with several types, a value says which it is.`
+      meant !== undefined && meant.length > 0
+        ? `Write ${list(meant, 'or')}: with several types, a value says which it is.`
         : `Write the identifier of ${aTarget(to)}, for example ${to.length === 1 ? 'skerry-point' : `${to[0]}/skerry-point`}.`,
   }),
   'wrong-target': ({ type, types: to }: { type: string; types: readonly string[] }) => ({

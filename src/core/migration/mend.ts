@@ -6,19 +6,30 @@ import type { Finding } from '../entry/findings.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
 import { fieldsOf } from '../model/ownFields.ts';
-import { at, isObject, type Json, type Path } from '../plain/json.ts';
+import { at, isObject, type Json, own, type Path, parsePointer, pathIn } from '../plain/json.ts';
 import { isSlip } from '../plain/nearest.ts';
-import { slugify } from '../plain/slugify.ts';
+import { freeSlug } from '../plain/slugify.ts';
 import type { Operation } from './operation.ts';
 
-/** What a machine can do about a finding: one of some values in the place of another, or another name for a key. */
+/** What is wrong with an entry, as far as mending it depends on that. */
+export interface Wrong {
+  readonly finding: string;
+  readonly message: string;
+  readonly data: object;
+  /** JSON Pointer (RFC 6901) inside the entry. */
+  readonly pointer: string;
+  readonly fix?: Finding['fix'] | undefined;
+}
+
+/** What a machine can do about it: one of some values in the place of another, or another name for a key. */
 export interface Mend {
-  readonly finding: Finding;
   /** Whether it is beyond doubt; if not, a person is asked. */
   readonly isSure: boolean;
   readonly before: Json | undefined;
   /** What may be put there, the most likely first; of a key that gets another name, that name. */
   readonly choices: readonly Json[];
+  /** Whether it is the key that is wrong, and not the value under it. */
+  readonly isKey: boolean;
   /** What is done to the entry where one of them is chosen. */
   readonly operations: (choice: Json) => readonly Operation[];
 }
@@ -28,22 +39,24 @@ export interface MendContext {
   readonly model: Model;
   /** The identifiers of all entries of a type. */
   readonly idsOf: (type: string) => ReadonlyMap<string, unknown>;
+  /** Whether another entry has a value in a field of a type that must differ. */
+  readonly isTaken: (type: string, field: string, value: string) => boolean;
 }
 
-/** What can be done about a finding in an entry; `undefined` where that is a person's business alone. */
-export function mendOf(finding: Finding, entry: Entry, context: MendContext): Mend | undefined {
-  const { path, fix } = finding;
+/** What can be done about what is wrong with an entry; `undefined` where that is a person's business alone. */
+export function mendOf(wrong: Wrong, entry: Entry, context: MendContext): Mend | undefined {
   const type = context.model.types.get(entry.type);
-  const fields = fieldsOf(entry, type);
-  const before = at(fields, path) ?? at(entry.values, path);
+  const values = { ...entry.values, ...fieldsOf(entry, type) };
+  const path = pathIn(values, parsePointer(wrong.pointer));
+  const before = at(values, path);
   // What stands below the front matter, or inside a text, is written by people.
   const isProse = entry.prose !== undefined && type?.body !== undefined && path[0] === type.body.name;
   if (isProse) return undefined;
-  if (fix) return replacing(finding, before, { isSure: true, choices: [fix.set] });
-  const suggest = suggestions[finding.finding];
-  const found = suggest?.(finding, { ...context, entry, before });
+  if (wrong.fix) return replacing(path, before, { isSure: true, choices: [wrong.fix.set] });
+  const suggest = own<Suggest | undefined>(suggestions, wrong.finding);
+  const found = suggest?.({ ...context, ...wrong, path, entry, before });
   if (!found || found.choices.length === 0) return undefined;
-  return found.isKey ? renaming(finding, before, found) : replacing(finding, before, found);
+  return found.isKey ? renaming(path, before, found) : replacing(path, before, found);
 }
 
 interface Suggested {
@@ -53,34 +66,35 @@ interface Suggested {
   readonly isKey?: true;
 }
 
-function replacing(finding: Finding, before: Json | undefined, { isSure, choices }: Suggested): Mend {
+function replacing(path: Path, before: Json | undefined, { isSure, choices }: Suggested): Mend {
   return {
-    finding,
     isSure,
     before,
     choices,
-    operations: (value) => [{ do: 'set', path: finding.path, value, after: [] }],
+    isKey: false,
+    operations: (value) => [{ do: 'set', path, value, after: [] }],
   };
 }
 
-function renaming(finding: Finding, before: Json | undefined, { isSure, choices }: Suggested): Mend {
-  const inside = finding.path.slice(0, -1);
-  const key = String(finding.path.at(-1));
+function renaming(path: Path, before: Json | undefined, { isSure, choices }: Suggested): Mend {
+  const inside = path.slice(0, -1);
+  const key = String(path.at(-1));
   return {
-    finding,
     isSure,
     before,
     choices,
+    isKey: true,
     operations: (name) => [{ do: 'rename', inside, key, to: String(name) }],
   };
 }
 
-interface At extends MendContext {
+interface At extends MendContext, Pick<Wrong, 'data' | 'message'> {
+  readonly path: Path;
   readonly entry: Entry;
   readonly before: Json | undefined;
 }
 
-type Suggest = (finding: Finding, at: At) => Suggested | undefined;
+type Suggest = (at: At) => Suggested | undefined;
 
 /** A word for which another one is probably meant. */
 function slip(
@@ -95,7 +109,7 @@ const builtInNames = (): readonly string[] => Object.values(builtInKeys()).filte
 
 /** What is suggested for findings, by their names, from the data that their words are made from. */
 const suggestions: { readonly [F in FindingName]?: Suggest } = {
-  'unknown-field': ({ path, data }, { entry, model }) => {
+  'unknown-field': ({ path, data, entry, model }) => {
     const { near, fields } = data as { readonly near?: string; readonly fields?: readonly string[] };
     const beside = at(entry.values, path.slice(0, -1));
     const isTaken = near !== undefined && isObject(beside) && Object.hasOwn(beside, near);
@@ -105,12 +119,12 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     const isFit = fits(at(entry.values, path), [...path.slice(0, -1), near ?? ''], { entry, model });
     return found && { ...found, isSure: found.isSure && isFit, isKey: true };
   },
-  'unknown-status': ({ data }, { before }) => slip(String(before), (data as { readonly near?: string }).near, statuses),
-  'not-a-choice': ({ data }, { before }) => {
+  'unknown-status': ({ data, before }) => slip(String(before), (data as { readonly near?: string }).near, statuses),
+  'not-a-choice': ({ data, before }) => {
     const { near, choices } = data as { readonly near?: string; readonly choices?: readonly string[] };
     return slip(String(before), near, choices ?? []);
   },
-  'unknown-term': ({ data, message }, { before, model }) => {
+  'unknown-term': ({ data, message, before, model }) => {
     const said = data as {
       readonly taxonomy?: string;
       readonly meant?: string;
@@ -121,15 +135,12 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     if (message === 'unknown-term:form') return { isSure: false, choices: said.better ? [said.better] : [] };
     return slip(String(before), said.near, model.taxonomies.get(said.taxonomy ?? '')?.terms ?? []);
   },
-  'malformed-slug': ({ data }) => {
+  'malformed-slug': ({ data, ...here }) => {
     const { better } = data as { readonly better: string };
-    return { isSure: false, choices: better === '' ? [] : [better] };
+    return { isSure: false, choices: better === '' ? [] : [freeIn(here, better)] };
   },
-  'not-a-duration': ({ data }) => {
-    const { meant } = data as { readonly meant: readonly string[] };
-    return { isSure: meant.length === 1, choices: meant };
-  },
-  'dangling-reference': ({ data }, { before, idsOf }) => {
+  'not-a-duration': whatIsMeant,
+  'dangling-reference': ({ data, before, idsOf }) => {
     const { to, near } = data as { readonly to: string; readonly near?: string };
     if (typeof before !== 'string' || near === undefined) return undefined;
     const [wanted, found] = [entryAddressOf(to), entryAddressOf(near)];
@@ -140,25 +151,32 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
       choices: [isWhole ? near : found.id],
     };
   },
-  'malformed-reference': ({ data }, { before, idsOf, model }) => {
-    const { types } = data as { readonly types: readonly string[] };
-    const known = types
-      .flatMap((type) => model.context.acceptedAs(type))
-      .filter((type) => typeof before === 'string' && idsOf(type).has(before));
-    return { isSure: known.length === 1, choices: known.map((type) => `${type}/${String(before)}`) };
+  'malformed-reference': whatIsMeant,
+  'required-missing': (here) => {
+    const { path, entry, model } = here;
+    const field = fieldAt(model, entry.type, path);
+    if (!field || field.common.localized) return undefined;
+    const beside = at(entry.values, path.slice(0, -1));
+    const made = isObject(beside) ? field.kind.made?.(field.options, beside) : undefined;
+    return typeof made === 'string' ? { isSure: true, choices: [freeIn(here, made)] } : undefined;
   },
-  'required-missing': ({ path }, { entry, model }) => {
-    const type = model.types.get(entry.type);
-    const field = type && fieldNamed(type, path.join('.'));
-    const text = field && slugFor(field, path, entry);
-    return text === undefined ? undefined : { isSure: true, choices: [text] };
-  },
+};
+
+/** What the finding itself says is meant: sure, where that is one thing. */
+function whatIsMeant({ data }: At): Suggested {
+  const { meant = [] } = data as { readonly meant?: readonly string[] };
+  return { isSure: meant.length === 1, choices: meant };
+}
+
+/** The field at a path: the indexes of lists are no part of its name. */
+const fieldAt = ({ types }: Model, type: string, path: Path): Field | undefined => {
+  const holder = types.get(type);
+  return holder && fieldNamed(holder, path.filter((part) => typeof part === 'string').join('.'));
 };
 
 /** Whether a value could stand in another field of its entry: what is called otherwise may be something else. */
 function fits(value: Json | undefined, path: Path, { entry, model }: Pick<At, 'entry' | 'model'>): boolean {
-  const type = model.types.get(entry.type);
-  const field = type && fieldNamed(type, path.filter((part) => typeof part === 'string').join('.'));
+  const field = fieldAt(model, entry.type, path);
   if (!field) return builtInNames().includes(String(path.at(-1)));
   let isFine = true;
   checkField(field, model.context)(value, 'draft', () => {
@@ -167,11 +185,6 @@ function fits(value: Json | undefined, path: Path, { entry, model }: Pick<At, 'e
   return isFine;
 }
 
-/** The slug that an entry has none of yet, made from the field that it is to be made from. */
-function slugFor({ kind, options, common }: Field, path: Path, entry: Entry): string | undefined {
-  if (kind.name !== 'slug' || common.localized) return undefined;
-  const text = at(entry.values, [...path.slice(0, -1), String(options.from)]);
-  const [said] = isObject(text) ? Object.values(text) : [text];
-  const made = typeof said === 'string' ? slugify(said) : '';
-  return made === '' ? undefined : made;
-}
+/** A slug that no other entry has in the same field. */
+const freeIn = ({ path: [field], entry, isTaken }: Pick<At, 'path' | 'entry' | 'isTaken'>, slug: string): string =>
+  freeSlug(slug, (one) => isTaken(entry.type, String(field), one));

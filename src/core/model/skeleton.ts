@@ -1,8 +1,8 @@
 import type { BuiltIn, Status } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { isEmpty } from '../entry/entry.ts';
-import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
-import { slugify } from '../plain/slugify.ts';
+import { isObject, type Json, type JsonObject } from '../plain/json.ts';
+import { freeSlug } from '../plain/slugify.ts';
 import { writeComment, writeYaml } from '../source/write.ts';
 import { askedLanguages } from './languages.ts';
 import type { Field, Model, Type } from './link.ts';
@@ -100,8 +100,9 @@ function startOf(field: Field, type: Type, model: Model, { title, isTaken }: Sta
   // Whether it applies shows only once others are filled in.
   if (common.when !== undefined) return undefined;
   if (common.default !== undefined) return common.default;
-  const slug = title !== undefined && kind.unique && own(options, 'from') === type.definition.titled && slugify(title);
-  if (slug)
+  const { titled } = type.definition;
+  const slug = title !== undefined && titled !== undefined && kind.made?.(options, { [titled]: title });
+  if (typeof slug === 'string')
     return inLanguages(
       freeSlug(slug, (one) => isTaken(name, one)),
       field,
@@ -119,13 +120,6 @@ function titledObject(field: Field, path: string, title: string, model: Model): 
   const value = deeper.length > 0 ? titledObject(inner, deeper.join('.'), title, model) : title;
   const least = one(field, model);
   return { ...(isObject(least) ? least : {}), [key]: inLanguages(value, inner, model) };
-}
-
-/** The slug, with a number behind it where another entry has it. */
-function freeSlug(slug: string, isTaken: (slug: string) => boolean): string {
-  let free = slug;
-  for (let number = 2; isTaken(free); number += 1) free = `${slug}-${number}`;
-  return free;
 }
 
 /** One value, or what a list or an object needs at least. */

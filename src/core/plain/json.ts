@@ -101,6 +101,16 @@ export const parsePointer = (text: string): readonly string[] =>
     .slice(1)
     .map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'));
 
+/** The keys of a JSON Pointer as a path into a value: in a list they are indexes. */
+export function pathIn(value: Json, keys: readonly string[]): Path {
+  let here: Json | undefined = value;
+  return keys.map((key) => {
+    const part = isList(here) ? Number(key) : key;
+    here = at(here, [part]);
+    return part;
+  });
+}
+
 type Optional<T> = { [K in keyof T]: undefined extends T[K] ? K : never }[keyof T];
 type Compact<T> = string extends keyof T
   ? { readonly [K in keyof T]: Exclude<T[K], undefined> }

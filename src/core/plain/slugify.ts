@@ -22,3 +22,10 @@ export const slugify = (text: string): string =>
     .replace(/[ßæœøłđðþħıŋ]/gu, (letter) => plainLetters[letter] ?? letter)
     .replace(/[^a-z0-9]+/gu, '-')
     .replace(/^-+|-+$/gu, '');
+
+/** A slug, with a number behind it where another has it. */
+export function freeSlug(slug: string, isTaken: (slug: string) => boolean): string {
+  let free = slug;
+  for (let number = 2; isTaken(free); number += 1) free = `${slug}-${number}`;
+  return free;
+}

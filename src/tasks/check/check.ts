@@ -1,21 +1,14 @@
 import { z } from 'zod';
-import { builtInKeys } from '../../core/definition/builtIn.ts';
 import { findings as catalogue, type FindingName } from '../../core/definition/findingNames.ts';
-import type { Assets } from '../../core/entry/assets.ts';
-import { limits } from '../../core/plain/limits.ts';
 import { changeFiles } from '../../journal/change.ts';
-import { type Checked, checkPass, unreadFinding } from '../../passes/check.ts';
+import type { Checked } from '../../passes/check.ts';
 import { LocatedFinding } from '../../passes/locatedFinding.ts';
-import { type Pass, walk } from '../../passes/walk.ts';
-import { openStore, unreadFiles } from '../../stores/open.ts';
+import { walk } from '../../passes/walk.ts';
+import { openStore } from '../../stores/open.ts';
 import { overlaid } from '../../stores/overlaid.ts';
 import type { EntryStore } from '../../stores/store.ts';
-import { readAssets } from '../../workspace/assets.ts';
-import { hashBytes } from '../../workspace/files.ts';
 import { withLock } from '../../workspace/lock.ts';
-import { build } from '../../workspace/modelMemory.ts';
 import type { Workspace } from '../../workspace/open.ts';
-import type { MemorySpace } from '../../workspace/partMemory.ts';
 import { belowRepository } from '../../workspace/repository.ts';
 import { exitCodes, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
@@ -23,6 +16,7 @@ import { contentStateOf } from '../contentState.ts';
 import { readingMistakes } from '../enter.ts';
 import { ContentState, head, Mistake, resultVersion } from '../result.ts';
 import { Baseline, baselineFile, baselineOf, readBaseline } from './baseline.ts';
+import { allFindings, entryCheck } from './entryCheck.ts';
 import { isSelective, type Selection, select } from './selection.ts';
 import { Declined, type Sifted, sift } from './sift.ts';
 
@@ -117,10 +111,8 @@ interface Found {
 
 /** What is wrong with the entries that a call asks about, and how many those are. */
 async function findingsIn(call: Call, workspace: Workspace, asked: CheckCall): Promise<Found> {
-  const assets = await readAssets(workspace.root);
   const store = storeWith(openStore(workspace), asked);
-  const memory = memorySpace(workspace, store, assets);
-  const pass = await checkPass(store, workspace.model, { assets, placeOf: workspace.placeOf, memory });
+  const pass = await entryCheck(workspace, store);
   if (!isSelective(asked)) {
     const checked = await walk<[Checked]>(store, [pass], call).catch((error: unknown) => {
       if (error instanceof Trouble && error.exit === exitCodes.stopped) return undefined;
@@ -130,28 +122,15 @@ async function findingsIn(call: Call, workspace: Workspace, asked: CheckCall): P
       const { looked, findings } = pass.soFar();
       return { entries: looked, findings, isStopped: true };
     }
-    const [{ looked, findings }] = checked;
-    return { entries: looked, findings: [...unreadFiles(workspace).map(unreadFinding), ...findings] };
+    const [whole] = checked;
+    return { entries: whole.looked, findings: allFindings(workspace, whole) };
   }
   const selected = await select(asked, workspace, store);
-  const passes: Pass<unknown, unknown>[] = [pass as Pass<unknown, unknown>, ...(selected.pass ? [selected.pass] : [])];
-  const [checked] = await walk<unknown[]>(store, passes, call);
-  const { entries, wants } = selected.of(checked as Checked);
-  const unread = unreadFiles(workspace).map(unreadFinding);
-  return { entries, findings: [...unread, ...(checked as Checked).findings].filter(wants) };
+  const passes = [pass, ...(selected.pass ? [selected.pass] : [])] as const;
+  const [checked] = await walk<[Checked, ...unknown[]]>(store, passes, call);
+  const { entries, wants } = selected.of(checked);
+  return { entries, findings: allFindings(workspace, checked).filter(wants) };
 }
-
-/** Where a check keeps what it finds in parts of stores: under all that this depends on beside the entries. */
-function memorySpace({ root, model }: Workspace, { home }: EntryStore, assets: Assets): MemorySpace | undefined {
-  if (build === undefined || !home) return undefined;
-  const { definition, contentTerms } = model;
-  const { content, cells } = home;
-  const all = [build, definition, [...contentTerms], content, cells, [...assets], limits(), builtInKeys()];
-  return { root, space: hashBytes(JSON.stringify(all, asPlain)).slice(0, 32) };
-}
-
-/** A map says what it holds. */
-const asPlain = (_: string, value: unknown): unknown => (value instanceof Map ? [...value] : value);
 
 /** @throws {Trouble} where a text stands for a file that holds no entry. */
 function storeWith(store: EntryStore, { file, text }: CheckCall): EntryStore {

@@ -1,26 +1,29 @@
 import { z } from 'zod';
-import { keyOf } from '../../core/entry/entry.ts';
-import type { Finding } from '../../core/entry/findings.ts';
-import { wordsOf } from '../../core/messages/words.ts';
+import { entryAddressOf, keyOf } from '../../core/entry/entry.ts';
 import { type Mend, type MendContext, mendOf } from '../../core/migration/mend.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { grouped } from '../../core/plain/grouped.ts';
-import { equal, type Json, pointer } from '../../core/plain/json.ts';
+import { equal, type Json, parsePointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { finishRun } from '../../journal/carryOut.ts';
 import { mendsNumber } from '../../journal/plan.ts';
 import { refuseInterrupted } from '../../journal/settle.ts';
 import { Staging } from '../../journal/staging.ts';
-import { CheckAhead } from '../../passes/check.ts';
+import type { Checked } from '../../passes/check.ts';
+import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import { entriesOf, type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
-import type { EntryStore, Stored } from '../../stores/store.ts';
+import type { EntryStore } from '../../stores/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { reading, writing } from '../enter.ts';
 import { head, resultVersion } from '../result.ts';
+import { takenValues } from '../takenValues.ts';
+import { Baseline, readBaseline } from './baseline.ts';
+import { allFindings, entryCheck } from './entryCheck.ts';
+import { sift } from './sift.ts';
 
 const FixOf = z.strictObject({
   entry: z.string(),
@@ -117,45 +120,80 @@ const fixName = 'check --fix';
 
 /** What was found, with what can be done about it. */
 interface Found {
-  readonly mends: readonly (Mend & { readonly place: Stored['place'] })[];
+  readonly mends: readonly MendOf[];
   readonly waiting: number;
   readonly left: number;
 }
 
-async function mendsIn(call: Call, store: EntryStore, { model }: Workspace): Promise<Found> {
-  const ahead = await CheckAhead.against(model);
-  const gathering: Pass<Stored, readonly Finding[]> = {
-    map: (stored) => stored,
-    fold: ({ entry, place }) => ahead.see(entry, place),
-    finish: () => ahead.findings(),
-  };
-  const [findings] = await walk<[readonly Finding[]]>(store, [gathering], call);
-  const context: MendContext = { model, idsOf: (type) => ahead.idsOf(type) };
-  const byEntry = grouped(findings, ({ entry }) => keyOf(entry));
-  const mends: Found['mends'][number][] = [];
-  const seen = new Set<string>();
-  if (byEntry.size > 0)
-    for await (const { entry, place } of entriesOf(store)) {
-      const key = keyOf(entry);
-      // A second entry of the same address is told, and left alone.
-      if (seen.has(key)) continue;
-      for (const finding of byEntry.get(key) ?? []) {
-        seen.add(key);
-        const mend = mendOf(finding, entry, context);
-        if (mend) mends.push({ ...mend, place });
-      }
-    }
-  const left = findings.length - mends.length;
+/** A finding with what can be done about it. */
+interface MendOf extends Mend {
+  readonly finding: LocatedFinding;
+}
+
+/** What can be done about what a check tells: nothing about what is declined, but what is known already is mended as well. */
+async function mendsIn(call: Call, store: EntryStore, workspace: Workspace): Promise<Found> {
+  const [checked] = await walk<[Checked]>(store, [await entryCheck(workspace, store)], call);
+  const all = allFindings(workspace, checked);
+  const told = sift(all, workspace.findings, new Baseline()).findings;
+  const mends = await mendsOf(store, workspace, { told: withoutDoubled(told, all), idsOf: checked.idsOf });
+  const mended = new Set(mends.map(({ finding }) => finding));
+  const baseline = readBaseline(workspace.root);
+  const left = told.filter((finding) => !mended.has(finding) && !baseline.takes(finding)).length;
   const others = mends.filter(({ finding }) => finding.finding !== 'not-computed');
   if (others.length === 0) return { mends, waiting: 0, left };
   return { mends: withoutRepeats(others), waiting: mends.length - others.length, left };
 }
 
+/** Which of two entries of the same address is meant, is a person's business. */
+function withoutDoubled(told: readonly LocatedFinding[], all: readonly LocatedFinding[]): readonly LocatedFinding[] {
+  const doubled = new Set(all.filter(({ message }) => message === 'duplicate-entry').map(({ entry }) => entry));
+  return told.filter(({ entry }) => !doubled.has(entry));
+}
+
+interface Told extends Pick<MendContext, 'idsOf'> {
+  readonly told: readonly LocatedFinding[];
+}
+
+async function mendsOf(store: EntryStore, workspace: Workspace, { told, idsOf }: Told): Promise<readonly MendOf[]> {
+  if (told.length === 0) return [];
+  const byEntry = grouped(told, ({ entry }) => entry);
+  const slugs = await takenSlugs(workspace, told);
+  const context = { model: workspace.model, idsOf, isTaken: slugs.isTaken };
+  const mends: MendOf[] = [];
+  for await (const { entry } of entriesOf(store))
+    for (const finding of byEntry.get(keyOf(entry)) ?? []) {
+      const mend = mendOf(finding, entry, context);
+      if (!mend) continue;
+      mends.push({ ...mend, finding });
+      for (const choice of mend.choices) slugs.take(finding, choice);
+    }
+  return mends;
+}
+
+/** The slugs that entries have, and those that others are given: of types where one is wanting or malformed. */
+async function takenSlugs(workspace: Workspace, told: readonly LocatedFinding[]) {
+  const isAbout = ({ finding }: LocatedFinding): boolean => ['required-missing', 'malformed-slug'].includes(finding);
+  const wanted = told.flatMap((one) => (isAbout(one) ? [entryAddressOf(one.entry ?? '').type] : []));
+  const taken = new Map<string, ReadonlySet<string>>();
+  for (const name of new Set(wanted)) {
+    const type = workspace.model.types.get(name);
+    if (type) taken.set(name, await takenValues(workspace, type));
+  }
+  const given = new Set<string>();
+  return {
+    isTaken: (type: string, field: string, value: string): boolean =>
+      [given, taken.get(type)].some((some) => some?.has(`${field} ${value}`)),
+    take: ({ pointer }: LocatedFinding, value: Json): void => {
+      given.add(`${parsePointer(pointer)[0]} ${String(value)}`);
+    },
+  };
+}
+
 /** Where several findings mend the same place, the first of them does it. */
-function withoutRepeats(mends: Found['mends']): Found['mends'] {
+function withoutRepeats(mends: readonly MendOf[]): readonly MendOf[] {
   const places = new Set<string>();
-  return mends.filter(({ finding: { entry, path } }) => {
-    const place = `${keyOf(entry)} ${pointer(path)}`;
+  return mends.filter(({ finding: { entry, pointer } }) => {
+    const place = `${entry} ${pointer}`;
     const isNew = !places.has(place);
     places.add(place);
     return isNew;
@@ -167,30 +205,29 @@ function operationsIn({ mends }: Found, chosen: readonly Chosen[]): ReadonlyMap<
   for (const mend of mends) {
     const choice = choiceOf(mend, chosen);
     if (choice === undefined) continue;
-    const key = keyOf(mend.finding.entry);
+    const key = mend.finding.entry ?? '';
     all.set(key, [...(all.get(key) ?? []), ...mend.operations(choice)]);
   }
   return all;
 }
 
 /** What is put there: what a person chose, or what is beyond doubt. */
-function choiceOf(mend: Found['mends'][number], chosen: readonly Chosen[]): Json | undefined {
+function choiceOf(mend: MendOf, chosen: readonly Chosen[]): Json | undefined {
   const told = fixOf(mend);
   const picked = chosen.find(({ fix }) => fix.entry === told.entry && fix.pointer === told.pointer);
   if (picked) return mend.choices.find((one) => equal(one, picked.choice));
   return mend.isSure ? mend.choices[0] : undefined;
 }
 
-function fixOf({ finding, before, choices, isSure, operations, place }: Found['mends'][number]): FixOf {
-  const [first = ''] = choices;
-  const isKey = operations(first).some((operation) => operation.do === 'rename');
+function fixOf({ finding: found, before, choices, isKey, isSure }: MendOf): FixOf {
+  const { entry = '', file, pointer, finding, severity, says } = found;
   return {
-    entry: keyOf(finding.entry),
-    file: place.file,
-    pointer: pointer(finding.path),
-    finding: finding.finding,
-    severity: finding.severity,
-    says: wordsOf(finding).says,
+    entry,
+    file,
+    pointer,
+    finding,
+    severity,
+    says,
     ...(before === undefined || isKey ? {} : { before: before as FixOf['before'] }),
     choices: choices as FixOf['choices'],
     isKey,

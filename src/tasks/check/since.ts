@@ -1,14 +1,17 @@
 import { z } from 'zod';
+import { foundByOption } from '../../core/diff/differences/fieldChanged.ts';
+import type { Assets } from '../../core/entry/assets.ts';
 import { keyOf } from '../../core/entry/entry.ts';
 import type { Finding } from '../../core/entry/findings.ts';
 import { wordsOf } from '../../core/messages/words.ts';
 import { link } from '../../core/model/link.ts';
 import { grouped } from '../../core/plain/grouped.ts';
-import { compact, pointer } from '../../core/plain/json.ts';
+import { compact, equal, type Json, own, pointer } from '../../core/plain/json.ts';
 import { CheckAhead } from '../../passes/check.ts';
 import { type Pass, type WalkOptions, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
+import { readAssets } from '../../workspace/assets.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import type { Call } from '../call.ts';
 import { changesBetween } from '../changes.ts';
@@ -69,12 +72,13 @@ export async function checkSince(call: Call, meant: string): Promise<SinceResult
   const workspace = await reading(call);
   const [from, to] = [findModel(workspace, meant), workingFiles(workspace)];
   const store = openStore(workspace);
-  const found = await findingsUnder(store, [from, to], call);
+  const assets = await readAssets(workspace.root);
+  const found = await findingsUnder(store, [from, to], { ...call, assets });
   const chain = pendingFrom(workspace, from);
   const afterwards =
     chain.length === 0
       ? undefined
-      : (await findingsUnder(await afterAll(store, chain, workspace), [to], call)).under[0];
+      : (await findingsUnder(await afterAll(store, chain, workspace), [to], { ...call, assets })).under[0];
   const [before = [], after = []] = found.under;
   const caused = without(after, before);
   const left = afterwards && new Set(afterwards.map(({ finding }) => nameOf(finding)));
@@ -82,7 +86,7 @@ export async function checkSince(call: Call, meant: string): Promise<SinceResult
     stated: readRenameOptions(withStated({}, readStated(workspace.root), [from.definition, to.definition])),
   });
   const changes = changesBetween(comparison);
-  const byChange = grouped(caused, ({ finding }) => changes.find((change) => isAbout(change, finding)));
+  const byChange = grouped(caused, ({ finding }) => causeOf(finding, changes));
   const told = [...byChange]
     .map(([change, some]) => withFindings(change, some, left))
     .sort((a, b) => b.errors - b.mended - (a.errors - a.mended) || b.errors - a.errors || b.warnings - a.warnings);
@@ -121,11 +125,15 @@ interface Under {
 }
 
 /** What is wrong with the entries of a store under some models, in one walk. */
-async function findingsUnder(store: EntryStore, models: readonly NamedModel[], options: WalkOptions): Promise<Under> {
+async function findingsUnder(
+  store: EntryStore,
+  models: readonly NamedModel[],
+  { assets, ...options }: WalkOptions & { readonly assets: Assets },
+): Promise<Under> {
   const files = new Map<string, string>();
   const passes: Pass<unknown, readonly Finding[]>[] = [];
   for (const { definition } of models) {
-    const ahead = await CheckAhead.against(link(definition));
+    const ahead = await CheckAhead.against(link(definition), assets);
     passes.push({
       map: () => undefined,
       fold: (_, { entry, place }) => {
@@ -154,6 +162,16 @@ function without(some: readonly Placed[], others: readonly Placed[]): readonly P
     left.set(nameOf(finding), times - 1);
     return times <= 0;
   });
+}
+
+/** The change that a finding comes from: of several about the same field, that of the option which it breaks. */
+function causeOf(finding: Finding, changes: readonly Change[]): Change | undefined {
+  const about = changes.filter((change) => isAbout(change, finding));
+  const breaks = ({ option, after }: Change): boolean =>
+    option !== undefined &&
+    (own(foundByOption, option)?.includes(finding.finding) ??
+      (finding.limit !== undefined && equal(after as Json, finding.limit)));
+  return about.find(breaks) ?? about[0];
 }
 
 /** Whether a change of the model is about what a finding complains of: the field, its type, a taxonomy, a language. */

@@ -12,6 +12,7 @@ import { slugify } from '../../core/plain/slugify.ts';
 import { readYaml } from '../../core/source/yaml.ts';
 import { changeFiles, type Wanted } from '../../journal/change.ts';
 import { openStore } from '../../stores/open.ts';
+import { readAssets } from '../../workspace/assets.ts';
 import { readTextOrRefuse } from '../../workspace/files.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
@@ -179,15 +180,11 @@ export async function draftedAnew(
 ) {
   const apart = [...new Set([...(old?.migration.apart ?? []), ...(renames.notRenamed ?? [])])];
   const stated = readRenameOptions({ ...renames, notRenamed: apart });
-  const { comparison, impactOf } = await compareAndCount(
-    left,
-    right,
-    await afterAll(openStore(workspace), chain, workspace),
-    {
-      stated,
-      watch: call.watch,
-    },
-  );
+  const on = {
+    store: await afterAll(openStore(workspace), chain, workspace),
+    assets: await readAssets(workspace.root),
+  };
+  const { comparison, impactOf } = await compareAndCount(left, right, on, { stated, watch: call.watch });
   const drafted = [...draftSteps(comparison, right.definition, impactOf), ...merging];
   const numbers = readMigrations(workspace.root).map(({ migration }) => migration.number);
   const number = old?.migration.number ?? Math.max(0, ...numbers) + 1;

@@ -7,6 +7,7 @@ import { CheckAhead } from '../../passes/check.ts';
 import { type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
+import { readAssets } from '../../workspace/assets.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
@@ -90,9 +91,10 @@ export async function rehearse(
   const proved = await prove(workspace, file);
   const store = await afterAll(openStore(workspace), chain, workspace);
   const migrating = await prepared(store, proved.plan, file, call);
+  const assets = await readAssets(workspace.root);
   const passes = [
-    errorsPass(await CheckAhead.against(proved.plan.before)),
-    rehearsalPass({ ...migrating, store, ahead: await CheckAhead.against(proved.plan.after) }),
+    errorsPass(await CheckAhead.against(proved.plan.before, assets)),
+    rehearsalPass({ ...migrating, store, ahead: await CheckAhead.against(proved.plan.after, assets) }),
     digestPass(),
   ] as const;
   const [errorsBefore, told, digest] = await walk<[Errors, Told, string]>(store, passes, call);

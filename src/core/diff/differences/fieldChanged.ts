@@ -174,6 +174,13 @@ const crossEntryOptions: Readonly<Record<string, readonly FindingName[]>> = {
   to: ['wrong-target', 'malformed-reference', 'too-few-pointing'],
 };
 
+/** The same with those that hold in an entry alone, and of which a finding does not say what they ask for. */
+export const foundByOption: Readonly<Record<string, readonly FindingName[]>> = {
+  ...crossEntryOptions,
+  required: ['required-missing'],
+  pattern: ['pattern'],
+};
+
 function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compared): Counter | undefined {
   const { type, field, option, was } = difference;
   const isAsked = asksNewTargets(difference, { between, after });

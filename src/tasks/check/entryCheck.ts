@@ -1,0 +1,37 @@
+import { builtInKeys } from '../../core/definition/builtIn.ts';
+import type { Assets } from '../../core/entry/assets.ts';
+import { limits } from '../../core/plain/limits.ts';
+import { type Checked, type CheckPass, checkPass, unreadFinding } from '../../passes/check.ts';
+import type { LocatedFinding } from '../../passes/locatedFinding.ts';
+import { unreadFiles } from '../../stores/open.ts';
+import type { EntryStore } from '../../stores/store.ts';
+import { readAssets } from '../../workspace/assets.ts';
+import { hashBytes } from '../../workspace/files.ts';
+import { build } from '../../workspace/modelMemory.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import type { MemorySpace } from '../../workspace/partMemory.ts';
+
+/** The check of the entries of a workspace, with all that lies beside them. */
+export async function entryCheck(workspace: Workspace, store: EntryStore): Promise<CheckPass> {
+  const { root, model, placeOf } = workspace;
+  const assets = await readAssets(root);
+  return checkPass(store, model, { assets, placeOf, memory: memorySpace(workspace, store, assets) });
+}
+
+/** What is wrong with the entries, and with files that are none. */
+export const allFindings = (workspace: Workspace, { findings }: Checked): readonly LocatedFinding[] => [
+  ...unreadFiles(workspace).map(unreadFinding),
+  ...findings,
+];
+
+/** Where a check keeps what it finds in parts of stores: under all that this depends on beside the entries. */
+function memorySpace({ root, model }: Workspace, { home }: EntryStore, assets: Assets): MemorySpace | undefined {
+  if (build === undefined || !home) return undefined;
+  const { definition, contentTerms } = model;
+  const { content, cells } = home;
+  const all = [build, definition, [...contentTerms], content, cells, [...assets], limits(), builtInKeys()];
+  return { root, space: hashBytes(JSON.stringify(all, asPlain)).slice(0, 32) };
+}
+
+/** A map says what it holds. */
+const asPlain = (_: string, value: unknown): unknown => (value instanceof Map ? [...value] : value);
