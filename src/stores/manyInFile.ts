@@ -1,19 +1,69 @@
+import path from 'node:path';
 import { type EntryAddress, keyOf } from '../core/entry/entry.ts';
+import { hashBytes, readBytes } from '../workspace/files.ts';
 import { statesOf } from './fileStates.ts';
-import type { Item, Part, Place, Stored } from './store.ts';
+import type { KeyNames } from './keys.ts';
+import { problemOf } from './problem.ts';
+import type { Item, Part, Place, Problem, Stored } from './store.ts';
+
+/** Files that hold several entries each. */
+export interface ManyInFileSettings {
+  readonly name: string;
+  /** Their paths below the workspace. */
+  readonly files: readonly string[];
+  /** The type of entries that do not say their own. */
+  readonly type: string | undefined;
+  readonly keys: KeyNames;
+}
+
+/** A file that was read. */
+export interface WholeRead {
+  readonly hash: string;
+  readonly bytes: Buffer;
+}
 
 /** What stores have in common that keep several entries in a file which is read as a whole. */
-export abstract class ManyInFile {
+export abstract class ManyInFile<W extends WholeRead> {
   readonly can = { positions: true, ownTransactions: false, restoreBytes: true };
   protected readonly root: string;
   readonly #name: string;
   readonly #files: readonly string[];
+  /** What is asked about an entry mostly follows upon reading its file. */
+  #last: { readonly file: string; readonly whole: W } | undefined;
 
-  /** @param name the name of the store. @param files their paths below the workspace. */
-  protected constructor(root: string, { name, files }: { readonly name: string; readonly files: readonly string[] }) {
+  protected constructor(root: string, { name, files }: ManyInFileSettings) {
     this.root = root;
     this.#name = name;
     this.#files = files;
+  }
+
+  /** What the bytes of a file say. */
+  protected abstract understand(file: string, read: WholeRead): W | Problem;
+
+  /** The entries of a file, in order. */
+  protected abstract itemsIn(file: string, whole: W): Iterable<Item>;
+
+  *read(part: Part): Iterable<Item> {
+    const file = String(part.file);
+    const whole = this.readFile(file);
+    if ('says' in whole) yield { place: { store: this.#name, file }, version: 'unread', problem: whole };
+    else yield* this.itemsIn(file, whole);
+  }
+
+  /** A file as it is now. */
+  protected readFile(file: string): W | Problem {
+    const bytes = readBytes(path.join(this.root, file));
+    if ('notRead' in bytes) return problemOf(bytes);
+    const hash = hashBytes(bytes);
+    if (this.#last?.file === file && this.#last.whole.hash === hash) return this.#last.whole;
+    const whole = this.understand(file, { hash, bytes });
+    if (!('says' in whole)) this.#last = { file, whole };
+    return whole;
+  }
+
+  /** A file as it was read last. */
+  protected known(file: string): W | Problem {
+    return this.#last?.file === file ? this.#last.whole : this.readFile(file);
   }
 
   async parts(): Promise<readonly Part[]> {
@@ -23,8 +73,6 @@ export abstract class ManyInFile {
   fingerprint({ file }: Part): string | undefined {
     return statesOf(this.root, [String(file)]);
   }
-
-  abstract read(part: Part): Iterable<Item>;
 
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
     for (const file of near?.store === this.#name ? [near.file, ...this.#files] : this.#files)

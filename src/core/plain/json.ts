@@ -74,7 +74,7 @@ export const renameKey = <T>(
 };
 
 /** Sets a key of an object that is still being made; `__proto__` too is a key like any other. */
-function put<T>(object: Record<string, T>, key: string, value: T): void {
+export function put<T>(object: Record<string, T>, key: string, value: T): void {
   if (key === '__proto__')
     Object.defineProperty(object, key, { value, enumerable: true, configurable: true, writable: true });
   else object[key] = value;

@@ -1,61 +1,44 @@
-import path from 'node:path';
 import { isObject, type Path } from '../../core/plain/json.ts';
 import { readJson } from '../../core/source/json.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
-import { decode, hashBytes, readBytes } from '../../workspace/files.ts';
+import { decode, hashBytes } from '../../workspace/files.ts';
 import type { KeyNames } from '../keys.ts';
 import { EntryLine, lineOf, readEntryLine } from '../lines/entryLine.ts';
-import { ManyInFile, startingAt } from '../manyInFile.ts';
+import { ManyInFile, type ManyInFileSettings, startingAt, type WholeRead } from '../manyInFile.ts';
 import { changedMeanwhile, problemOf } from '../problem.ts';
-import type { EntryChange, EntryStore, FileSink, Item, Part, Place, Problem, Stored, Transaction } from '../store.ts';
+import type { EntryChange, EntryStore, FileSink, Item, Place, Problem, Stored, Transaction } from '../store.ts';
 import { type Element, type Elements, elementsIn } from './elements.ts';
 import { type Added, rewrittenText } from './rewrite.ts';
 
 /** Files of JSON that hold entries in a list, or in a map by their identifiers. */
-export interface CollectionSettings {
-  readonly name: string;
-  /** Their paths below the workspace. */
-  readonly files: readonly string[];
+export interface CollectionSettings extends ManyInFileSettings {
   /** The keys that lead to the list or map in each. */
   readonly way: readonly string[];
-  /** The type of entries that do not say their own. */
-  readonly type: string | undefined;
-  readonly keys: KeyNames;
 }
 
 /** A file that was read. */
-interface Whole {
-  readonly hash: string;
-  readonly bytes: Buffer;
+interface Whole extends WholeRead {
   readonly text: string;
   readonly all: Elements;
 }
 
 /** The store of entries that stand together in a file of JSON, which is read as a whole. */
-export class CollectionStore extends ManyInFile implements EntryStore {
+export class CollectionStore extends ManyInFile<Whole> implements EntryStore {
   readonly #settings: CollectionSettings;
-  /** What is asked about an entry mostly follows upon reading its file. */
-  #last: { readonly file: string; readonly whole: Whole } | undefined;
 
   constructor(root: string, settings: CollectionSettings) {
     super(root, settings);
     this.#settings = settings;
   }
 
-  override *read(part: Part): Iterable<Item> {
-    const file = String(part.file);
-    const whole = this.#readFile(file);
-    if ('says' in whole) {
-      yield { place: { store: this.#settings.name, file }, version: 'unread', problem: whole };
-      return;
-    }
+  protected override *itemsIn(file: string, whole: Whole): Iterable<Item> {
     const lines = new LineCount(whole.text);
     for (const element of whole.all.elements) yield this.#itemOf(file, whole, element, lines);
   }
 
   async locate({ file, offset, line = 1 }: Place, at: Path): Promise<Span> {
-    const whole = this.#known(file);
+    const whole = this.known(file);
     const element = 'says' in whole ? undefined : startingAt(whole.all.elements, offset);
     if ('says' in whole || !element) return textStart;
     const read = this.#readElement(whole, element);
@@ -94,7 +77,7 @@ export class CollectionStore extends ManyInFile implements EntryStore {
       },
       prepare: async () => {
         for (const [file, { rewritten, added }] of changes) {
-          const whole = this.#readFile(file);
+          const whole = this.readFile(file);
           if ('says' in whole) throw changedMeanwhile({ type: '', id: file }, file);
           const text = rewrittenText(whole.text, whole.all, rewritten, withKeys(added, whole.all, this.#settings.keys));
           sink.add({
@@ -106,22 +89,11 @@ export class CollectionStore extends ManyInFile implements EntryStore {
     };
   }
 
-  #known(file: string): Whole | Problem {
-    return this.#last?.file === file ? this.#last.whole : this.#readFile(file);
-  }
-
-  #readFile(file: string): Whole | Problem {
-    const bytes = readBytes(path.join(this.root, file));
-    if ('notRead' in bytes) return problemOf(bytes);
-    const hash = hashBytes(bytes);
-    if (this.#last?.file === file && this.#last.whole.hash === hash) return this.#last.whole;
-    const text = decode(bytes);
+  protected override understand(_file: string, read: WholeRead): Whole | Problem {
+    const text = decode(read.bytes);
     if (typeof text !== 'string') return problemOf(text);
     const all = readCollection(text, this.#settings.way);
-    if ('says' in all) return all;
-    const whole = { hash, bytes, text, all };
-    this.#last = { file, whole };
-    return whole;
+    return 'says' in all ? all : { ...read, text, all };
   }
 
   #readElement({ text, all }: Whole, { start, end, key }: Element): EntryLine | Problem {
@@ -143,7 +115,7 @@ export class CollectionStore extends ManyInFile implements EntryStore {
     readonly read: EntryLine;
     readonly element: Element;
   } {
-    const whole = this.#known(file);
+    const whole = this.known(file);
     const element = 'says' in whole ? undefined : startingAt(whole.all.elements, offset);
     if (!('says' in whole) && element && hashBytes(whole.text.slice(element.from, element.end)) === version) {
       const read = this.#readElement(whole, element);

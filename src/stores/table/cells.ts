@@ -1,6 +1,6 @@
 import type { Field, Model } from '../../core/model/link.ts';
 import { fieldsWithin } from '../../core/model/nestedFields.ts';
-import { isList, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
+import { isList, isObject, type Json, type JsonObject, put } from '../../core/plain/json.ts';
 import type { CellKind, CellKinds } from '../store.ts';
 
 /** What the cells of tables stand for under a model. */
@@ -90,7 +90,7 @@ export function flattened(values: JsonObject, columns: ReadonlySet<string>, abov
 }
 
 /** Cells by columns as values: columns with dots in their names make groups of keys. */
-export function grouped(cells: Iterable<readonly [column: string, value: Json]>): JsonObject {
+export function nested(cells: Iterable<readonly [column: string, value: Json]>): JsonObject {
   const values: Record<string, Json> = {};
   for (const [column, value] of cells) {
     const keys = column.split('.');
@@ -105,8 +105,3 @@ export function grouped(cells: Iterable<readonly [column: string, value: Json]>)
   }
   return values;
 }
-
-/** Sets a key, whatever it is called. */
-const put = (object: Record<string, Json>, key: string, value: Json): void => {
-  Object.defineProperty(object, key, { value, enumerable: true, configurable: true, writable: true });
-};

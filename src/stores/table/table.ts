@@ -1,4 +1,3 @@
-import path from 'node:path';
 import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
@@ -6,12 +5,12 @@ import { type Json, type Path, withKey } from '../../core/plain/json.ts';
 import { CannotEdit } from '../../core/source/editOperation.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
-import { hashBytes, readBytes } from '../../workspace/files.ts';
+import { hashBytes } from '../../workspace/files.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { KeyNames } from '../keys.ts';
-import { ManyInFile, startingAt } from '../manyInFile.ts';
+import { ManyInFile, type ManyInFileSettings, startingAt, type WholeRead } from '../manyInFile.ts';
 import { operated } from '../operated.ts';
-import { changedMeanwhile, problemOf } from '../problem.ts';
+import { changedMeanwhile } from '../problem.ts';
 import type {
   CellKinds,
   EntryChange,
@@ -19,25 +18,18 @@ import type {
   FileSink,
   Item,
   NewEntry,
-  Part,
   Place,
   Problem,
   Stored,
   Transaction,
 } from '../store.ts';
-import { cellKind, cellValue, flattened, grouped } from './cells.ts';
+import { cellKind, cellValue, flattened, nested } from './cells.ts';
 import { bytesIn, type Encoding, textIn } from './encoding.ts';
 import { delimiterIn, type Row, rowsOf } from './rows.ts';
 import { type Table, type TableChanges, writtenTable } from './writeTable.ts';
 
 /** Files in which each row is an entry (CSV, RFC 4180, and TSV); the first row names the columns. */
-export interface TableSettings {
-  readonly name: string;
-  /** Their paths below the workspace. */
-  readonly files: readonly string[];
-  /** The type of entries that do not say their own. */
-  readonly type: string | undefined;
-  readonly keys: KeyNames;
+export interface TableSettings extends ManyInFileSettings {
   /** What stands between cells; found in the file where nothing is said. */
   readonly delimiter: string | undefined;
   readonly encoding: Encoding | undefined;
@@ -48,27 +40,20 @@ export interface TableSettings {
 }
 
 /** The store of entries that are rows of tables, which are read as a whole. */
-export class TableStore extends ManyInFile implements EntryStore {
+export class TableStore extends ManyInFile<Table> implements EntryStore {
   readonly #settings: TableSettings;
-  #last: { readonly file: string; readonly table: Table } | undefined;
 
   constructor(root: string, settings: TableSettings) {
     super(root, settings);
     this.#settings = settings;
   }
 
-  override *read(part: Part): Iterable<Item> {
-    const file = String(part.file);
-    const table = this.#readFile(file);
-    if ('says' in table) {
-      yield { place: { store: this.#settings.name, file }, version: 'unread', problem: table };
-      return;
-    }
+  protected override *itemsIn(file: string, table: Table): Iterable<Item> {
     for (const row of table.rows) yield this.#itemOf(file, table, row);
   }
 
   async locate({ file, offset }: Place, at: Path): Promise<Span> {
-    const table = this.#known(file);
+    const table = this.known(file);
     if ('says' in table) return textStart;
     const row = startingAt(table.rows, offset);
     if (!row) return textStart;
@@ -111,7 +96,7 @@ export class TableStore extends ManyInFile implements EntryStore {
       },
       prepare: async () => {
         for (const [file, changes] of files) {
-          const table = this.#readFile(file);
+          const table = this.readFile(file);
           if ('says' in table) throw changedMeanwhile({ type: '', id: file }, file);
           const bytes = bytesIn(
             writtenTable(table, this.#flat(table, changes), this.#separatorIn(table)),
@@ -131,7 +116,7 @@ export class TableStore extends ManyInFile implements EntryStore {
   /** An entry after some operations; nothing where it was deleted. @throws {Trouble} where it is another one by now. */
   #changed(of: Stored, operations: readonly Operation[]): Entry | undefined {
     const { file, offset } = of.place;
-    const table = this.#known(file);
+    const table = this.known(file);
     const row = 'says' in table ? undefined : startingAt(table.rows, offset);
     const item = 'says' in table || !row ? undefined : this.#itemOf(file, table, row);
     if (!item || item.version !== of.version) throw changedMeanwhile(of.entry, file);
@@ -156,16 +141,8 @@ export class TableStore extends ManyInFile implements EntryStore {
     };
   }
 
-  #known(file: string): Table | Problem {
-    return this.#last?.file === file ? this.#last.table : this.#readFile(file);
-  }
-
-  #readFile(file: string): Table | Problem {
-    const bytes = readBytes(path.join(this.root, file));
-    if ('notRead' in bytes) return problemOf(bytes);
-    const hash = hashBytes(bytes);
-    if (this.#last?.file === file && this.#last.table.hash === hash) return this.#last.table;
-    const text = textIn(bytes, this.#settings.encoding);
+  protected override understand(file: string, whole: WholeRead): Table | Problem {
+    const text = textIn(whole.bytes, this.#settings.encoding);
     if (typeof text !== 'string') return text;
     const delimiter = this.#settings.delimiter ?? delimiterIn(text, file);
     const read = rowsOf(text, delimiter);
@@ -176,9 +153,7 @@ export class TableStore extends ManyInFile implements EntryStore {
     const columns = header.cells.map(({ text: name }) => name.trim());
     const wrong = wrongColumns(columns, this.#settings.keys.of('id') ?? 'id');
     if (wrong) return { ...wrong, line: header.line, column: 1 };
-    const table = { hash, bytes, text, delimiter, header, columns, rows };
-    this.#last = { file, table };
-    return table;
+    return { ...whole, text, delimiter, header, columns, rows };
   }
 
   #itemOf(file: string, table: Table, row: Row): Item {
@@ -217,7 +192,7 @@ export class TableStore extends ManyInFile implements EntryStore {
         column === '' ? undefined : cellValue(row.cells[index]?.text ?? '', cellKind(kinds, type, column), separator);
       return value === undefined ? [] : [[column, value]];
     });
-    return keys.usual(grouped(cells));
+    return keys.usual(nested(cells));
   }
 }
 

@@ -1,11 +1,10 @@
 import { equal, type Json } from '../../core/plain/json.ts';
+import type { WholeRead } from '../manyInFile.ts';
 import { cellOf, cellValue } from './cells.ts';
 import { type Row, written } from './rows.ts';
 
 /** A table that was read. */
-export interface Table {
-  readonly hash: string;
-  readonly bytes: Buffer;
+export interface Table extends WholeRead {
   readonly text: string;
   readonly delimiter: string;
   readonly header: Row;
