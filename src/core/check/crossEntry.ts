@@ -9,10 +9,13 @@ import { nearest } from '../plain/nearest.ts';
 import type { EntryView } from '../rules/expression.ts';
 import { lookInto } from '../rules/lookUp.ts';
 import { type Judge, judgements } from './crossField.ts';
-import type { StoredCount, Unmet } from './derived.ts';
+import type { Unmet } from './derived.ts';
 import { foundIn } from './foundIn.ts';
-import { hashOfAddress, type PackedFacts, type RareFacts, statusNumbered, type UniqueField } from './packedFacts.ts';
-import { type Bound, boundsOf, brokenBounds, fieldsCounted, type Link, pointingBy } from './pointing.ts';
+import { addressIn, isPlain, Known } from './known.ts';
+import { hashOfAddress, type PackedFacts, statusNumbered, type UniqueField } from './packedFacts.ts';
+import { PairCount } from './pairCount.ts';
+import { type Bound, boundsOf, brokenBounds, fieldsCounted, type Link } from './pointing.ts';
+import { type CountIn, wrongCounts } from './storedCounts.ts';
 import { hiddenFrom } from './visibility.ts';
 
 /** What the entries say together, gathered by pass two. */
@@ -152,9 +155,8 @@ export class CrossEntryCheck<Place> {
   }
 
   #isSame(number: number, type: string, ids: Texts, index: number): boolean {
-    const { facts, base } = this.#chunks[this.#chunkOfEntry.at(number)] as Chunk<Place>;
-    const { types, type: typeOf, id } = facts.entries;
-    const local = number - base;
+    const { chunk, local } = this.#chunkOf(number);
+    const { types, type: typeOf, id } = chunk.facts.entries;
     return areSame(id, local, ids, index) && types[typeOf[local] ?? 0] === type;
   }
 
@@ -314,8 +316,8 @@ export class CrossEntryCheck<Place> {
 
   /** What is known of an entry by its number. */
   #known(number: number): Known {
-    const { facts, base } = this.#chunks[this.#chunkOfEntry.at(number)] as Chunk<Place>;
-    return new Known(facts, number - base);
+    const { chunk, local } = this.#chunkOf(number);
+    return new Known(chunk.facts, local);
   }
 
   /** The references that stand in some fields. */
@@ -399,38 +401,6 @@ export class CrossEntryCheck<Place> {
   }
 }
 
-/** What is known of an entry. */
-class Known {
-  readonly #facts: PackedFacts;
-  readonly #entry: number;
-
-  constructor(facts: PackedFacts, entry: number) {
-    this.#facts = facts;
-    this.#entry = entry;
-  }
-
-  address(): EntryAddress {
-    return addressIn(this.#facts, this.#entry);
-  }
-
-  get status(): Status {
-    return statusNumbered(this.#facts.entries.status[this.#entry]);
-  }
-
-  get rare(): RareFacts | undefined {
-    return this.#facts.rare.size === 0 ? undefined : this.#facts.rare.get(this.#entry);
-  }
-}
-
-/** Whether everybody may point at an entry, and every reader finds it. */
-const isPlain = ({ status, rare }: Known): boolean =>
-  status === 'published' && (rare === undefined || (rare.ineligible.length === 0 && rare.window === undefined));
-
-const addressIn = ({ entries: { types, type, id } }: PackedFacts, entry: number): EntryAddress => ({
-  type: types[type[entry] ?? 0] ?? '',
-  id: textAt(id, entry),
-});
-
 /** The last of some parts, in order of where they start, that starts at a number or before it. */
 function lastStartingAt<T>(parts: readonly T[], number: number, startOf: (part: T) => number): T {
   let low = 0;
@@ -441,50 +411,4 @@ function lastStartingAt<T>(parts: readonly T[], number: number, startOf: (part: 
     else high = middle - 1;
   }
   return parts[low] as T;
-}
-
-/** Counts references from type to type. */
-class PairCount {
-  readonly #counts = new Map<string, number>();
-
-  /** The same for types that have numbers. */
-  of(from: readonly string[], to: readonly string[]): { readonly add: (from: number, to: number) => void } {
-    const known = new Map<number, string>();
-    return {
-      add: (a, b) => {
-        const number = a * to.length + b;
-        const name = known.get(number) ?? `${from[a]} → ${to[b]}`;
-        if (!known.has(number)) known.set(number, name);
-        this.#counts.set(name, (this.#counts.get(name) ?? 0) + 1);
-      },
-    };
-  }
-
-  byName(): ReadonlyMap<string, number> {
-    return this.#counts;
-  }
-}
-
-/** A number that is stored in an entry and counts what points there. */
-interface CountIn {
-  readonly entry: EntryAddress;
-  readonly count: StoredCount;
-}
-
-/** Stored counts of what points at an entry that are no longer true. */
-function* wrongCounts(counted: readonly CountIn[], links: readonly Link[], model: Model): Iterable<Finding> {
-  if (counted.length === 0) return;
-  const pointing = pointingBy(links, new Set(counted.map(({ count }) => count.of)), model);
-  for (const { entry, count } of counted) {
-    const number = pointing.get(`${count.of} ${keyOf(entry)}`)?.size ?? 0;
-    if (number === count.stored) continue;
-    const data = { stored: count.stored, computed: number, by: count.of };
-    yield foundIn(entry, 'not-computed:count', data, {
-      severity: 'warning',
-      path: count.path,
-      value: count.stored,
-      limit: number,
-      fix: { set: number },
-    });
-  }
 }

@@ -121,11 +121,6 @@ export class FactsPacker {
     this.#isBased = Object.values(model.definition.shared?.types ?? {}).some((one) => one.extends !== undefined);
   }
 
-  /** How many entries it has taken. */
-  get size(): number {
-    return this.#id.size;
-  }
-
   add(facts: Facts, { type, id }: EntryAddress): void {
     const entry = this.#id.size;
     const number = this.#types.numberOf(type);

@@ -133,12 +133,10 @@ export class HashIndex {
   }
 
   /** Takes the next number. */
-  add(hash: number): number {
+  add(hash: number): void {
     if (this.size * 2 >= this.#slots.length) this.#grow();
-    const number = this.size;
+    this.#put(this.size, hash);
     this.#hashes.add(hash);
-    this.#put(number, hash);
-    return number;
   }
 
   /** Lets a number pass that is never to be found. */

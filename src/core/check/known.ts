@@ -1,0 +1,36 @@
+import type { Status } from '../definition/builtIn.ts';
+import type { EntryAddress } from '../entry/entry.ts';
+import { textAt } from '../plain/columns.ts';
+import { type PackedFacts, type RareFacts, statusNumbered } from './packedFacts.ts';
+
+/** What is known of an entry. */
+export class Known {
+  readonly #facts: PackedFacts;
+  readonly #entry: number;
+
+  constructor(facts: PackedFacts, entry: number) {
+    this.#facts = facts;
+    this.#entry = entry;
+  }
+
+  address(): EntryAddress {
+    return addressIn(this.#facts, this.#entry);
+  }
+
+  get status(): Status {
+    return statusNumbered(this.#facts.entries.status[this.#entry]);
+  }
+
+  get rare(): RareFacts | undefined {
+    return this.#facts.rare.size === 0 ? undefined : this.#facts.rare.get(this.#entry);
+  }
+}
+
+/** Whether everybody may point at an entry, and every reader finds it. */
+export const isPlain = ({ status, rare }: Known): boolean =>
+  status === 'published' && (rare === undefined || (rare.ineligible.length === 0 && rare.window === undefined));
+
+export const addressIn = ({ entries: { types, type, id } }: PackedFacts, entry: number): EntryAddress => ({
+  type: types[type[entry] ?? 0] ?? '',
+  id: textAt(id, entry),
+});
