@@ -180,6 +180,23 @@ describe('the languages of a workspace change', () => {
     expect(read(folder, a)).toBe('name: { en: Point }\n');
   });
 
+  test('a value that was wrong already still counts where its language goes', async () => {
+    const pictures = '  name: { kind: text }\n  photos: { kind: asset, localized: true, many: true }\n';
+    const folder = bilingual(pictures, { [a]: 'photos: { fr: [gone.png] }\n' });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, { 'lumbrik.yaml': settings('en') });
+    expect((await result(folder, ['diff'])).changes).toMatchObject([{ impact: { hits: 1, of: 1 } }]);
+  });
+
+  test('what was wrong already is no fault of a change of form', async () => {
+    const picture = (many: boolean): string =>
+      model(`${plain}  photo: { kind: asset, localized: true${many ? ', many: true' : ''} }\n`);
+    const folder = bilingual('', { [light]: picture(false), [a]: 'name: A\nphoto: { fr: gone.png }\n' });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, { [light]: picture(true) });
+    expect((await result(folder, ['diff'])).changes).toMatchObject([{ impact: { hits: 0, of: 1 } }]);
+  });
+
   test('another main language has to be there first', async () => {
     const folder = bilingual(byLanguage, { [a]: 'name: { en: Point }\n' });
     await lumbrik(folder, ['seal', '-m', 'one']);

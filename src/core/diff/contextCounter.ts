@@ -2,7 +2,7 @@ import type { Field, Model } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
 import { own } from '../plain/json.ts';
 import { type Counter, countEntries, share } from './counter.ts';
-import { faults } from './fieldValues.ts';
+import { areNew, faults } from './fieldValues.ts';
 
 /** Entries whose values no longer fit because of what is around their fields, which themselves stay as they are. */
 export function contextCounter(between: Model, after: Model, isConcerned: (field: Field) => boolean): Counter {
@@ -22,8 +22,8 @@ export function contextCounter(between: Model, after: Model, isConcerned: (field
   return countEntries(
     undefined,
     ({ type, fields, status }) =>
-      (perType.get(type) ?? []).some(
-        ({ name, passed, passes }) => passes(own(fields, name), status) > passed(own(fields, name), status),
+      (perType.get(type) ?? []).some(({ name, passed, passes }) =>
+        areNew(passed(own(fields, name), status), passes(own(fields, name), status)),
       ),
     (hits, of) => `${share(hits, of)} values that no longer fit`,
   );

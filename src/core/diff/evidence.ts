@@ -85,7 +85,7 @@ export class ValueSamples {
     const breaks = faults(is, context);
     const fits = values.filter(({ value, status }) => {
       const { value: carried, lost } = convert(value);
-      return lost.length === 0 && carried !== undefined && breaks(carried, status) === 0;
+      return lost.length === 0 && carried !== undefined && breaks(carried, status).length === 0;
     }).length;
     return compact({ fits, of: values.length, separator });
   };

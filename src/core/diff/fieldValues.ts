@@ -7,7 +7,7 @@ import { countedValue } from '../model/emptiness.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed, holdersOf } from '../model/nestedFields.ts';
 import { isMade, leaves } from '../model/traversal.ts';
-import { type Json, type JsonObject, own } from '../plain/json.ts';
+import { type Json, type JsonObject, own, type Path, pointer } from '../plain/json.ts';
 import { count } from '../plain/words.ts';
 import { type Counter, countEntries, type SeenEntry, share } from './counter.ts';
 
@@ -85,14 +85,40 @@ export function termCounter(taxonomy: string, term: string, between: Model): Cou
   return countEntries(undefined, uses, (hits) => `${count(hits, 'entry uses', 'entries use')} it`);
 }
 
-/** Compiles a count of the things that are wrong with a value. */
-export function faults(field: Field, context: ModelContext): (value: Json | undefined, status: Status) => number {
+/** What is wrong with a value: the names of the findings, each with the place inside the value. */
+export type Faults = (value: Json | undefined, status: Status) => readonly Fault[];
+
+export interface Fault {
+  readonly message: string;
+  readonly path: Path;
+}
+
+/** Compiles a list of the things that are wrong with a value. */
+export function faults(field: Field, context: ModelContext): Faults {
   const check = checkField(field, context);
   return (value, status) => {
-    let wrong = 0;
-    check(value, status, () => {
-      wrong += 1;
-    });
+    const wrong: Fault[] = [];
+    check(value, status, (path, { message }) => wrong.push({ message, path }));
     return wrong;
   };
+}
+
+/**
+ * Whether something is wrong that was not: as often as before, and by the same finding at the same place, is nothing
+ * new; another fault in the place of one that is gone is.
+ * @param says what tells one fault from another.
+ */
+export function areNew(
+  before: readonly Fault[],
+  after: readonly Fault[],
+  says: (fault: Fault) => string = ({ message, path }) => `${message} ${pointer(path)}`,
+): boolean {
+  if (after.length === 0) return false;
+  const known = new Map<string, number>();
+  for (const fault of before) known.set(says(fault), (known.get(says(fault)) ?? 0) + 1);
+  return after.some((fault) => {
+    const left = known.get(says(fault)) ?? 0;
+    known.set(says(fault), left - 1);
+    return left <= 0;
+  });
 }

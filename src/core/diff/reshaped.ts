@@ -11,7 +11,7 @@ import { toPlain } from '../text/plain.ts';
 import { isText as isTree } from '../text/tree.ts';
 import { type Counter, countEntries, type Impact, type SeenEntry, share, type Way } from './counter.ts';
 import type { Compared } from './differences/define.ts';
-import { type FieldPlace, faults, valuesOf } from './fieldValues.ts';
+import { areNew, type FieldPlace, faults, valuesOf } from './fieldValues.ts';
 
 /** A field before and after, where its values are stored in another shape. */
 export interface Reshaping extends FieldPlace {
@@ -50,7 +50,7 @@ const isText = ({ kind }: Field): boolean => kind.name === 'text' || kind.name =
 
 function carryingCounter({ place, from, to, between, after }: Linked, by: Carrying): Counter {
   const convert = converter(from, to, after.context, by);
-  const breaks = faults(to, after.context);
+  const [passed, passes] = [faults(from, between.context), faults(to, after.context)];
   let carried: string | undefined;
   const isHit = (value: Json | undefined, { status }: SeenEntry): boolean => {
     const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
@@ -58,7 +58,8 @@ function carryingCounter({ place, from, to, between, after }: Linked, by: Carryi
       carried ??= `${sayValue(value)} as ${sayValue(converted.value)}`;
     if (converted.lost.length > 0) return true;
     if (converted.value === undefined) return asks(to, status) && !asks(from, status);
-    return breaks(converted.value, status) > 0;
+    // What was wrong already is nothing that the change does, wherever in the new form it stands.
+    return areNew(passed(value, status), passes(converted.value, status), ({ message }) => message);
   };
 
   const counter = countEntries(

@@ -10,7 +10,7 @@ import { isList, type Json, own, type Path, withKey, withoutKey } from '../../pl
 import { quote } from '../../plain/words.ts';
 import { type Counter, countEntries, type Example, type Impact, share } from '../counter.ts';
 import { crossEntryCounter } from '../crossEntryCounter.ts';
-import { type FieldPlace, faults, itemsOf, missing, valuesOf } from '../fieldValues.ts';
+import { areNew, type FieldPlace, faults, itemsOf, missing, valuesOf } from '../fieldValues.ts';
 import { detailsOfOption, type OptionDifference, sayOption } from '../optionText.ts';
 import { worstOf } from '../rating.ts';
 import { changeOptions } from './changeOptions.ts';
@@ -117,7 +117,7 @@ function requiredCounter(difference: FieldChanged, { between, after: { context }
   if (!old || !is) return undefined;
   const [passed, passes] = [faults(old, context), faults(is, context)];
   return missing(type, after, ({ fields, status }) =>
-    valuesOf(between, difference, fields).some((value) => passes(value, status) > passed(value, status)),
+    valuesOf(between, difference, fields).some((value) => areNew(passed(value, status), passes(value, status))),
   );
 }
 
@@ -135,7 +135,7 @@ function violations(
     is.type,
     ({ fields, status }) => {
       const value = valuesOf(between, { type: is.type, field: is.name }, fields).find(
-        (one) => one !== undefined && passes(one, status) > passed(one, status),
+        (one) => one !== undefined && areNew(passed(one, status), passes(one, status)),
       );
       return value === undefined ? false : measured(value, is, measure);
     },
