@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { progressText } from '../src/view/progress.ts';
+import { foundText, progressText } from '../src/view/progress.ts';
 import { edit, program, read, result, workspace, write } from './support/program.ts';
 import { Random } from './support/random.ts';
 
@@ -175,5 +175,12 @@ describe('check --watch [I1]', () => {
     expect(progressText(1200, 2, undefined)).toBe('1,200 entries read, 600 a second');
     expect(progressText(500_000, 4, 0.5)).toBe('██████████░░░░░░░░░░ 500,000 entries read, 125,000 a second, 4 s left');
     expect(progressText(10, 10, 0.01)).toContain('17 min left');
+  });
+
+  test('and what is wrong so far, in one line', () => {
+    const latest = 'content/lights.ndjson:7:12 unknown-field';
+    expect(foundText({ count: 1, latest })).toBe(`1 finding so far, the latest: ${latest}`);
+    expect(foundText({ count: 1200, latest: `${'long/'.repeat(40)}\n` }, 100)).toMatch(/^1,200 findings .*long.*…$/u);
+    expect(foundText({ count: 1200, latest: `${'long/'.repeat(40)}\n` }, 100)).toHaveLength(99);
   });
 });

@@ -78,6 +78,17 @@ describe('a large store is checked by several threads [K3]', () => {
     const plainly = JSON.stringify(by.findings);
     expect(plainly === JSON.stringify(one.findings).replaceAll('.ndjson.gz', '.ndjson')).toBe(true);
     expect(by.summary).toEqual(one.summary);
+
+    // What is put aside on the disk comes back as it was, and nothing is left of it.
+    fs.rmSync(path.join(plain, '.lumbrik'), { recursive: true });
+    const aside = await result(plain, ['check'], { ...several, LUMBRIK_MEMORY: '0' });
+    expect(JSON.stringify(aside.findings) === plainly).toBe(true);
+    expect(fs.readdirSync(path.join(plain, '.lumbrik')).sort()).toEqual(['.gitignore', 'parts']);
+
+    // Where nothing can be written, memory has to do.
+    write(plain, { [`.lumbrik/overflow-${process.pid}/in the way`]: '' });
+    const within = await result(plain, ['check'], { ...several, LUMBRIK_MEMORY: '0' });
+    expect(JSON.stringify(within.findings) === plainly).toBe(true);
   });
 
   test('also where each entry is a file', async () => {

@@ -1,6 +1,7 @@
 import type { Checker } from '../core/check/compile.ts';
 import { CrossEntryCheck, type Joined } from '../core/check/crossEntry.ts';
 import { foundIn } from '../core/check/foundIn.ts';
+import { inMemory, type Overflow } from '../core/check/overflow.ts';
 import { FactsPacker } from '../core/check/packedFacts.ts';
 import type { Assets } from '../core/entry/assets.ts';
 import { type Entry, type EntryAddress, entryAddressOf, keyOf } from '../core/entry/entry.ts';
@@ -15,10 +16,19 @@ import { timestamp } from '../workspace/clock.ts';
 import type { MemorySpace } from '../workspace/partMemory.ts';
 import type { Place as FilePlace } from '../workspace/trouble.ts';
 import { checkerFor } from './checker.ts';
-import { CheckPart, type FindingAt, type PartChecked, type Placed, placed, shiftedPart } from './checkPart.ts';
+import {
+  CheckPart,
+  type FindingAt,
+  foundSoFar,
+  type PartChecked,
+  type Placed,
+  placed,
+  shiftedPart,
+} from './checkPart.ts';
 import { findingOfFile } from './fileFinding.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
-import { placeAt } from './packedPlaces.ts';
+import { placesAside } from './packedPlaces.ts';
+import type { FoundSoFar } from './soFar.ts';
 import type { Pass } from './walk.ts';
 
 /** Everything that checking all entries tells. */
@@ -41,12 +51,14 @@ interface CheckContext {
   readonly placeOf?: (path: Path) => FilePlace | undefined;
   /** Where what is found in parts of a large store is kept for the next time. */
   readonly memory?: MemorySpace | undefined;
+  /** Where the facts of very many entries have room. */
+  readonly overflow?: Overflow;
 }
 
 /** A check, which can be asked what it found until it was stopped. */
 export interface CheckPass extends Pass<Stored, Checked> {
   /** What is wrong with the entries that were read, each alone: what shows once all are known is not looked at. */
-  readonly soFar: () => Pick<Checked, 'findings' | 'looked'>;
+  readonly untilNow: () => Pick<Checked, 'findings' | 'looked'>;
 }
 
 /**
@@ -62,10 +74,11 @@ export async function checkPass(store: EntryStore, model: Model, context: CheckC
   return {
     map: (stored) => stored,
     fold: (stored) => here.see(stored),
-    soFar: () => {
+    untilNow: () => {
       all.take(here.done());
-      return all.soFar();
+      return all.untilNow();
     },
+    soFar: () => here.soFar() ?? all.soFar(),
     unreadable: (item) => here.unreadable(item),
     finish: () => {
       all.take(here.done());
@@ -85,6 +98,7 @@ class JoinedParts {
   readonly #store: EntryStore;
   readonly #model: Model;
   readonly #context: CheckContext;
+  readonly #overflow: Overflow;
   readonly #crossEntry: CrossEntryCheck<Place>;
   readonly #findings: LocatedFinding[] = [];
   readonly #bare: FindingAt[] = [];
@@ -97,12 +111,13 @@ class JoinedParts {
     this.#store = store;
     this.#model = model;
     this.#context = context;
-    this.#crossEntry = new CrossEntryCheck<Place>(model, { sayPlace, now });
+    this.#overflow = context.overflow ?? inMemory;
+    this.#crossEntry = new CrossEntryCheck<Place>(model, { sayPlace, now, overflow: this.#overflow });
   }
 
   take({ facts, places, findings, bare, odd, assets }: PartChecked): void {
     this.#looked += facts.entries.hash.length;
-    this.#crossEntry.add(facts, (entry) => placeAt(places, entry));
+    this.#crossEntry.add(facts, placesAside(places, this.#overflow));
     for (const one of findings) this.#add(one);
     for (const one of bare) this.#bare.push(one);
     for (const file of assets) this.#used.add(file);
@@ -122,7 +137,11 @@ class JoinedParts {
     this.#add(await placed(this.#store, this.#model, { finding, place }));
   }
 
-  soFar(): Pick<Checked, 'findings' | 'looked'> {
+  soFar(): FoundSoFar | undefined {
+    return foundSoFar(this.#findings.length, this.#findings.at(-1));
+  }
+
+  untilNow(): Pick<Checked, 'findings' | 'looked'> {
     return { findings: this.#findings.sort(byPlace), looked: this.#looked };
   }
 

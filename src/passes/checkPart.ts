@@ -11,6 +11,7 @@ import type { EntryStore, Place, Stored, Unreadable } from '../stores/store.ts';
 import { findingOfFile } from './fileFinding.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 import { type PackedPlaces, PlacePacker, type Shift, shiftedPlaces } from './packedPlaces.ts';
+import type { FoundSoFar } from './soFar.ts';
 
 /** What checking tells of a part of a store, as plain data, before its entries are joined with those of other parts. */
 export interface PartChecked {
@@ -103,6 +104,10 @@ export class CheckPart {
     this.#findings.push({ finding: unreadableFinding(item), origin: undefined });
   }
 
+  soFar(): FoundSoFar | undefined {
+    return foundSoFar(this.#findings.length, this.#findings.at(-1)?.finding);
+  }
+
   done(): PartChecked {
     return {
       facts: this.#facts.done(),
@@ -114,6 +119,9 @@ export class CheckPart {
     };
   }
 }
+
+export const foundSoFar = (count: number, latest: LocatedFinding | undefined): FoundSoFar | undefined =>
+  latest && { count, latest: `${latest.file}:${latest.line}:${latest.column} ${latest.finding}` };
 
 /** A bare identifier where several types may stand: which is meant shows once all entries are known. */
 const isBare = ({ message, value, data }: Finding): boolean =>

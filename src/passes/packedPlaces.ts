@@ -1,3 +1,4 @@
+import type { Overflow } from '../core/check/overflow.ts';
 import { Numbering } from '../core/plain/columns.ts';
 import type { Place } from '../stores/store.ts';
 
@@ -12,11 +13,16 @@ export interface PackedPlaces {
   readonly line: Int32Array;
 }
 
-export function placeAt({ files, file, offset, line }: PackedPlaces, index: number): Place {
-  const where = files[file[index] ?? 0] ?? { store: '', file: '' };
-  const start = offset[index] ?? -1;
-  const number = line[index] ?? 0;
-  return { ...where, ...(start < 0 ? {} : { offset: start }), ...(number > 0 ? { line: number } : {}) };
+/** Puts places aside. @returns where an entry is, by its number. */
+export function placesAside(places: PackedPlaces, overflow: Overflow): (index: number) => Place {
+  const { files } = places;
+  const [file, offset] = [overflow.numbers(places.file), overflow.numbers(places.offset)];
+  const line = overflow.numbers(places.line);
+  return (index) => {
+    const where = files[file(index)] ?? { store: '', file: '' };
+    const [start, number] = [offset(index), line(index)];
+    return { ...where, ...(start < 0 ? {} : { offset: start }), ...(number > 0 ? { line: number } : {}) };
+  };
 }
 
 /** How far a part of a file stands from where it stood. */

@@ -44,48 +44,60 @@ const mostThreads = 8;
 /** Where the program of a thread lies beside this one, once they are built. */
 const program = new URL(import.meta.url.includes('/chunks/') ? '../thread.js' : './thread.js', import.meta.url);
 
+/** Threads at work on parts of a store. */
+export interface Threads {
+  /** Hands over what was made of a part, once; `undefined` where they were not asked for it. */
+  readonly take: (part: PartAsked) => Promise<PartDone> | undefined;
+  readonly end: () => Promise<unknown>;
+}
+
 /**
- * Lets other threads work on the parts of a store, each on the next one that is left.
- * @param parts the parts; those that are done already are not worked on again.
- * @param take takes what was made of the parts, in their order.
- * @throws {Trouble} where a thread comes to an end before its work is done: what is left undone is never taken for done.
+ * Lets other threads work on the parts of a store, each on the next one that is left. What is made of a part rejects with
+ * {@link Trouble} where a thread comes to an end before its work is done: what is left undone is never taken for done.
  */
-export async function inThreads(
-  work: ThreadWork,
-  parts: readonly (PartAsked | PartDone)[],
-  signal: AbortSignal,
-  take: (done: PartDone) => void,
-): Promise<void> {
+export function inThreads(work: ThreadWork, parts: readonly PartAsked[], signal: AbortSignal): Threads {
   const start: ThreadStart = { ...work, limits: limits(), builtIn: builtInKeys() };
-  const waiting = new Map<number, PartDone>();
-  let next = 0;
-  let taken = 0;
-  const finished = (index: number, done: PartDone): void => {
-    waiting.set(index, done);
-    for (let one = waiting.get(taken); one; one = waiting.get(taken)) {
-      waiting.delete(taken);
-      taken += 1;
-      take(one);
-    }
-  };
-  const left = parts.flatMap((part, index) => ('part' in part ? [{ part, index }] : []));
-  for (const [index, part] of parts.entries()) if (!('part' in part)) finished(index, part);
+  const queue = parts.map((part) => ({ part, ...settleable<PartDone>() }));
+  const made = new Map(queue.map(({ part, promise }) => [part, promise]));
   const threads = Array.from(
-    { length: threadsFor(left.length) },
+    { length: threadsFor(parts.length) },
     () => new Worker(program, { workerData: start, execArgv: [] }),
   );
   /** Gives a thread one part after another until none is left. */
   const employ = async (thread: Worker): Promise<void> => {
-    for (let one = left[next]; one; one = left[next]) {
-      next += 1;
-      finished(one.index, await askThread(thread, one.part, signal));
+    for (let one = queue.shift(); one; one = queue.shift()) {
+      try {
+        one.resolve(await askThread(thread, one.part, signal));
+      } catch (error) {
+        one.reject(error);
+        return;
+      }
     }
   };
-  try {
-    await Promise.all(threads.map(employ));
-  } finally {
-    await Promise.all(threads.map((thread) => thread.terminate()));
-  }
+  for (const thread of threads) employ(thread);
+  return {
+    take: (part) => {
+      const promise = made.get(part);
+      // Nothing is held for longer than it is asked for: it may be large.
+      made.delete(part);
+      return promise;
+    },
+    end: () => Promise.all(threads.map((thread) => thread.terminate())),
+  };
+}
+
+interface Settleable<T> {
+  readonly promise: Promise<T>;
+  readonly resolve: (value: T) => void;
+  readonly reject: (error: unknown) => void;
+}
+
+/** A promise that is settled from outside; a rejection may be looked at late. */
+function settleable<T>(): Settleable<T> {
+  const made: { resolve?: Settleable<T>['resolve']; reject?: Settleable<T>['reject'] } = {};
+  const promise = new Promise<T>((resolve, reject) => Object.assign(made, { resolve, reject }));
+  promise.catch(() => undefined);
+  return { promise, ...made } as Settleable<T>;
 }
 
 function askThread(thread: Worker, part: PartAsked, signal: AbortSignal): Promise<PartDone> {

@@ -1,9 +1,11 @@
+import { once } from '../core/plain/once.ts';
 import type { EntryStore, Item, Part, Stored, Unreadable } from '../stores/store.ts';
-import { forgetOthers, isEmptyMemory, type MemorySpace, recallPart } from '../workspace/partMemory.ts';
+import { forgetOthers, keptKeys, type MemorySpace, recallPart } from '../workspace/partMemory.ts';
 import { exitCodes, Trouble } from '../workspace/trouble.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
 import type { Shift } from './packedPlaces.ts';
 import { type PartAsked, type PartDone, prepareWork } from './partWork.ts';
+import type { FoundSoFar, Read } from './soFar.ts';
 import { inThreads, threadsFor } from './threads.ts';
 import type { PassWork } from './work.ts';
 
@@ -17,6 +19,8 @@ export interface Pass<Found, Result> {
   fold(found: Found, stored: Stored): Promise<void> | void;
   /** Takes what cannot be read as an entry. Passes that say nothing of it leave it out. */
   unreadable?(item: Unreadable): void;
+  /** What is wrong with what was read so far, to be shown while it lasts. */
+  soFar?(): FoundSoFar | undefined;
   finish(): Promise<Result> | Result;
   /** How other threads do it with whole parts of a large store, where they can. */
   readonly apart?: Apart;
@@ -37,13 +41,7 @@ interface Apart {
 /** What one walk is told of its surroundings. */
 export interface WalkOptions {
   /** Called for what was read, so that progress can be shown. */
-  readonly watch?: ((read?: Read) => void) | undefined;
-}
-
-/** How many things were read since the last time, and how much of all there is has been by now: from 0 to 1. */
-interface Read {
-  readonly count: number;
-  readonly share: number;
+  readonly watch?: ((read: Read) => void) | undefined;
 }
 
 /**
@@ -80,28 +78,31 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
   const [first] = apart;
   const memory = apart.length === 1 ? first?.memory : undefined;
   // Where nothing is remembered, what parts are kept under is worked out where they are read.
-  const isAnew = memory === undefined || isEmptyMemory(memory);
-  const asked = parts.map((part): PartAsked => (isAnew ? { part } : { part, key: store.fingerprint?.(part) }));
-  const known = asked.map((one) => (memory && first && recalled(memory, one, first)) ?? one);
-  const keys = new Set<string>();
-  let taken = 0;
-  const take = ({ made, count, key }: PartDone): void => {
-    taken += 1;
-    if (key !== undefined) keys.add(key);
-    for (const [index, one] of apart.entries()) one.take(made[index] as never);
-    watch?.({ count, share: taken / parts.length });
-  };
+  const keys = memory && keptKeys(memory);
+  const asked = parts.map((part): PartAsked => (keys?.size ? { part, key: store.fingerprint?.(part) } : { part }));
+  const isKept = ({ key }: PartAsked): boolean => key !== undefined && keys?.has(key) === true;
   const works = apart.map(({ work }) => work);
-  const left = known.filter((one) => 'part' in one).length;
-  if (threadsFor(left) > 1) await inThreads({ home, passes: works, memory }, known, stop.signal, take);
-  else {
-    const work = left === 0 ? undefined : await prepareWork(works, store, memory);
-    for (const one of known) {
-      if (!('part' in one)) take(one);
-      else if (work) take(await work(one, () => (stop.isDue() ? stop.listen() : undefined)));
+  const left = asked.filter((one) => !isKept(one));
+  const threads =
+    threadsFor(left.length) > 1 ? inThreads({ home, passes: works, memory }, left, stop.signal) : undefined;
+  const prepared = once(() => prepareWork(works, store, memory));
+  const workHere = async (one: PartAsked): Promise<PartDone> =>
+    (await prepared())(one, () => (stop.isDue() ? stop.listen() : undefined));
+  const used = new Set<string>();
+  try {
+    for (const [index, one] of asked.entries()) {
+      if (stop.isDue()) await stop.listen();
+      // One at a time: all of it together would take as much memory as reading all of it at once.
+      const known = memory && first && isKept(one) ? recalled(memory, one, first) : undefined;
+      const { made, count, key } = known ?? (await (threads?.take(one) ?? workHere(one)));
+      if (key !== undefined) used.add(key);
+      for (const [pass, taking] of apart.entries()) taking.take(made[pass] as never);
+      watch?.({ count, share: (index + 1) / parts.length, found: () => foundIn(passes) });
     }
+  } finally {
+    await threads?.end();
   }
-  if (memory) forgetOthers(memory, keys);
+  if (memory) forgetOthers(memory, used);
   return true;
 }
 
@@ -122,8 +123,9 @@ function recalled(memory: MemorySpace, { part, key }: PartAsked, { shifted }: Ap
 const mostParts = 256;
 
 async function walkHere(store: EntryStore, passes: Passes, { watch }: WalkOptions, stop: Stop): Promise<void> {
+  const read: Read = { count: 1, found: () => foundIn(passes) };
   const take = (item: Item): Waiting => {
-    watch?.();
+    watch?.(read);
     if ('entry' in item) return show(item, passes);
     for (const pass of passes) pass.unreadable?.(item);
     return undefined;
@@ -134,6 +136,9 @@ async function walkHere(store: EntryStore, passes: Passes, { watch }: WalkOption
 
 const show = (stored: Stored, passes: Passes): Waiting =>
   passes.reduce<Waiting>((waiting, pass) => both(waiting, pass.fold(pass.map(stored), stored)), undefined);
+
+const foundIn = (passes: Passes): FoundSoFar | undefined =>
+  passes.map((pass) => pass.soFar?.()).find((found) => found !== undefined);
 
 /** How often a walk looks up, in milliseconds: so long may Ctrl-C take. */
 const between = 100;

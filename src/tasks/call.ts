@@ -1,7 +1,9 @@
+import type { Read } from '../passes/soFar.ts';
+
 /** How a task is called: what is the same for all of them. */
 export interface Call {
   /** The folder of the workspace; the nearest one upwards where none is named. */
   readonly workspace: string | undefined;
-  /** Called for what was read, so that progress can be shown: one entry, or so many and what share of all that is by now. */
-  readonly watch?: (read?: { readonly count: number; readonly share: number }) => void;
+  /** Called for what was read, so that progress can be shown. */
+  readonly watch?: (read: Read) => void;
 }

@@ -1,19 +1,15 @@
-import { groupThousands } from '../core/plain/words.ts';
+import { visible } from '../core/plain/visible.ts';
+import { count, groupThousands } from '../core/plain/words.ts';
+import type { FoundSoFar, Read } from '../passes/soFar.ts';
 
 const patience = 500;
 const between = 100;
 
-/** What was read since the last time, and how much of all that is by now, where that is known. */
-interface Read {
-  readonly count: number;
-  readonly share: number;
-}
-
 /**
- * Tells on standard error how many entries were read, how fast, and how long it will take where that can be told: on a
- * terminal only, and only once it lasts.
+ * Tells on standard error how many entries were read, how fast, how long it will take where that can be told, and what
+ * is wrong so far: on a terminal only, and only once it lasts.
  */
-export function watchProgress(isQuiet: boolean): { readonly watch: (read?: Read) => void; readonly done: () => void } {
+export function watchProgress(isQuiet: boolean): { readonly watch: (read: Read) => void; readonly done: () => void } {
   const started = Date.now();
   let seen = 0;
   let shown = 0;
@@ -21,14 +17,17 @@ export function watchProgress(isQuiet: boolean): { readonly watch: (read?: Read)
 
   return {
     watch: (read) => {
-      seen += read?.count ?? 1;
+      seen += read.count;
       const now = Date.now();
       if (!isShown || now - started < patience || now - shown < between) return;
       shown = now;
-      process.stderr.write(`\r${progressText(seen, (now - started) / 1000, read?.share)}\u001B[K`);
+      const text = progressText(seen, (now - started) / 1000, read.share);
+      const found = read.found?.();
+      const below = found ? foundText(found, process.stderr.columns) : '';
+      process.stderr.write(`\r${text}\u001B[K${below && `\n${below}\u001B[K\r\u001B[A`}`);
     },
     done: () => {
-      if (shown > 0) process.stderr.write('\r\u001B[K');
+      if (shown > 0) process.stderr.write('\r\u001B[J');
     },
   };
 }
@@ -40,6 +39,12 @@ export function progressText(seen: number, seconds: number, share: number | unde
   const filled = Math.round(share * barWidth);
   const bar = `${'█'.repeat(filled)}${'░'.repeat(barWidth - filled)}`;
   return `${bar} ${rate}, ${sayLeft((seconds * (1 - share)) / share)} left`;
+}
+
+/** What is wrong so far, in one line of a terminal. */
+export function foundText({ count: number, latest }: FoundSoFar, columns = 80): string {
+  const text = `${count(number, 'finding')} so far, the latest: ${visible(latest)}`;
+  return text.length < columns ? text : `${text.slice(0, columns - 2)}…`;
 }
 
 const barWidth = 20;

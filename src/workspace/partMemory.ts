@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { deserialize, serialize } from 'node:v8';
+import { DefaultDeserializer, serialize } from 'node:v8';
 import { hashBytes } from './files.ts';
 import { isOurs, markOf } from './localKey.ts';
 import { makeOwnFolder, ownFolder, ownNames, ownPath, readOwn, removeOwn } from './ownFolder.ts';
@@ -38,7 +38,7 @@ export function recallPart({ root, space }: MemorySpace, key: string): unknown {
     const end = bytes.indexOf(0x0a);
     const body = bytes.subarray(end + 1);
     if (!isOurs(nameOf(space, key, body), bytes.toString('latin1', 0, Math.max(0, end)))) return undefined;
-    const value = deserialize(body) as unknown;
+    const value = readOut(body);
     held?.set(`${space} ${key}`, value);
     return value;
   } catch {
@@ -46,12 +46,27 @@ export function recallPart({ root, space }: MemorySpace, key: string): unknown {
   }
 }
 
-/** Whether nothing is kept, so that nothing can be recalled. */
-export function isEmptyMemory({ root, space }: MemorySpace): boolean {
+/** Reads columns as arrays of their own: as views they would keep all that was read with them. */
+class OwnArrays extends DefaultDeserializer {
+  /** Called by the deserializer for each of them. */
+  _readHostObject(): unknown {
+    const { _readHostObject: read } = DefaultDeserializer.prototype as unknown as { _readHostObject: () => Uint8Array };
+    return read.call(this).slice();
+  }
+}
+
+function readOut(bytes: Uint8Array): unknown {
+  const reader = new OwnArrays(bytes);
+  reader.readHeader();
+  return reader.readValue();
+}
+
+/** What something is kept under; whether it can be believed shows when it is recalled. */
+export function keptKeys({ root, space }: MemorySpace): ReadonlySet<string> {
   try {
-    return ownNames(root, `${memoryFolder}/${space}`).length === 0;
+    return new Set(ownNames(root, `${memoryFolder}/${space}`));
   } catch {
-    return true;
+    return new Set();
   }
 }
 

@@ -3,7 +3,7 @@ import { type EntryAddress, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
-import { areSame, HashIndex, isTextAt, NumberColumn, type Texts, textAt } from '../plain/columns.ts';
+import { areSame, HashIndex, isTextAt, type Texts, textAt } from '../plain/columns.ts';
 import { compact, type JsonObject, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import type { EntryView } from '../rules/expression.ts';
@@ -11,8 +11,16 @@ import { lookInto } from '../rules/lookUp.ts';
 import { type Judge, judgements } from './crossField.ts';
 import type { Unmet } from './derived.ts';
 import { foundIn } from './foundIn.ts';
-import { addressIn, isPlain, Known } from './known.ts';
-import { hashOfAddress, type PackedFacts, statusNumbered, type UniqueField } from './packedFacts.ts';
+import { addressIn, isPlain, type KeptFacts, Known } from './known.ts';
+import { inMemory, type Overflow } from './overflow.ts';
+import {
+  hashOfAddress,
+  type PackedFacts,
+  type PackedLinks,
+  type PackedUnique,
+  statusNumbered,
+  type UniqueField,
+} from './packedFacts.ts';
 import { PairCount } from './pairCount.ts';
 import { type Bound, boundsOf, brokenBounds, fieldsCounted, type Link } from './pointing.ts';
 import { type CountIn, wrongCounts } from './storedCounts.ts';
@@ -36,17 +44,42 @@ interface Circumstances<Place> {
   readonly sayPlace: (place: Place) => string;
   /** The moment (RFC 3339) at which references are followed; absent where it shall make no difference. */
   readonly now?: string | undefined;
+  /** Where facts are put that are looked at rarely; memory, if it says nothing. */
+  readonly overflow?: Overflow;
 }
 
 /** Facts of some entries, with the numbers that the first of them, and the first of its unique values, has among all. */
 interface Chunk<Place> {
-  readonly facts: PackedFacts;
+  readonly facts: KeptFacts;
   readonly base: number;
   readonly uniqueBase: number;
   readonly placeOf: (entry: number) => Place;
-  /** Which of its references were followed already, and lead where they should. */
+  readonly unique: KeptValues;
+}
+
+interface WithLinks<Place> extends Chunk<Place> {
+  readonly links: FollowedLinks;
+}
+
+/** References, with those that were followed already, and lead where they should. */
+interface FollowedLinks extends PackedLinks {
   readonly followed: Uint8Array;
 }
+
+/** Unique values, of which only their hashes are looked at again and again. */
+interface KeptValues {
+  /** The number of the entry that has one. */
+  readonly from: (index: number) => number;
+  /** Its field, as a text that no other field has. */
+  readonly field: (index: number) => string | undefined;
+  readonly value: (index: number) => string;
+}
+
+/** Among more entries than these nobody is asked which one was meant: all their identifiers would have to be sorted. */
+const mostAmong = 1_000_000;
+
+/** So many entries in a row are found at once; the one that is meant among them, by stepping on. */
+const block = 1024;
 
 /**
  * Pass two of checking: joins the facts of all entries. Memory grows with the number of facts, not with the size of
@@ -54,9 +87,11 @@ interface Chunk<Place> {
  */
 export class CrossEntryCheck<Place> {
   readonly #chunks: Chunk<Place>[] = [];
+  /** The references in each of them. */
+  readonly #links: (() => FollowedLinks)[] = [];
   readonly #entries = new HashIndex();
-  /** In which of them an entry is, by its number. */
-  readonly #chunkOfEntry = new NumberColumn();
+  /** In which of them the first of each so many entries is. */
+  readonly #chunkOfBlock: number[] = [];
   readonly #unique = new HashIndex();
   /** The numbers of entries that have the address of another before them; what they say counts for nothing. */
   readonly #duplicates = new Set<number>();
@@ -88,13 +123,23 @@ export class CrossEntryCheck<Place> {
    * @param placeOf where an entry of them lies, by its number.
    */
   add(facts: PackedFacts, placeOf: (entry: number) => Place): void {
-    const followed = new Uint8Array(facts.links.from.length);
-    const chunk = { facts, placeOf, followed, base: this.#entries.size, uniqueBase: this.#unique.size };
-    this.#chunkOfEntry.fill(this.#chunks.length, facts.entries.hash.length);
+    const overflow = this.#circumstances.overflow ?? inMemory;
+    const { hash, ...entries } = facts.entries;
+    const links = { ...facts.links, followed: new Uint8Array(facts.links.from.length) };
+    const chunk: Chunk<Place> = {
+      facts: { entries, rare: facts.rare },
+      base: this.#entries.size,
+      uniqueBase: this.#unique.size,
+      placeOf,
+      unique: keptValues(facts.unique, overflow),
+    };
     this.#chunks.push(chunk);
-    this.#addEntries(chunk);
-    this.#addUnique(chunk);
-    this.#followKnown(chunk);
+    while (this.#chunkOfBlock.length * block < chunk.base + hash.length)
+      this.#chunkOfBlock.push(this.#chunks.length - 1);
+    this.#addEntries(chunk, hash);
+    this.#addUnique(chunk, facts.unique);
+    this.#followKnown(links);
+    this.#links.push(overflow.aside(links, bytesOf(links)));
     const { from, names, name } = facts.terms;
     for (const [index, entry] of from.entries()) {
       const term = names[name[index] ?? 0] ?? '';
@@ -107,11 +152,11 @@ export class CrossEntryCheck<Place> {
     }
   }
 
-  #addEntries({ facts, base, placeOf }: Chunk<Place>): void {
-    const { types, type: typeOf, hash: hashes, id } = facts.entries;
+  #addEntries({ facts, base, placeOf }: Chunk<Place>, hashes: Int32Array): void {
+    const { types, type: typeOf, id } = facts.entries;
     for (const [entry, hash] of hashes.entries()) {
       const type = types[typeOf[entry] ?? 0] ?? '';
-      const first = this.#entries.find(hash, (number) => this.#isSame(number, type, facts.entries.id, entry));
+      const first = this.#entries.find(hash, (number) => this.#isSame(number, type, id, entry));
       if (first === undefined) this.#entries.add(hash);
       else {
         this.#entries.skip();
@@ -130,16 +175,15 @@ export class CrossEntryCheck<Place> {
     }
   }
 
-  #addUnique({ facts, base }: Chunk<Place>): void {
-    const { from, fields, field: fieldOf, value, hash: hashes, paths } = facts.unique;
-    for (const [index, hash] of hashes.entries()) {
+  #addUnique({ facts, base }: Chunk<Place>, { from, fields, field: fieldOf, value, hash, paths }: PackedUnique): void {
+    for (const [index, number] of hash.entries()) {
       const entry = from[index] ?? 0;
       const field = fields[fieldOf[index] ?? 0];
       const counts = field !== undefined && !this.#duplicates.has(base + entry);
       const first = counts
-        ? this.#unique.find(hash, (number) => this.#isSameValue(number, field, value, index))
+        ? this.#unique.find(number, (other) => this.#isSameValue(other, nameOfField(field), value, index))
         : undefined;
-      if (counts && first === undefined) this.#unique.add(hash);
+      if (counts && first === undefined) this.#unique.add(number);
       else this.#unique.skip();
       if (first === undefined || !counts) continue;
       const data = { value: JSON.parse(textAt(value, index)), first: keyOf(this.#holderOf(first)) };
@@ -150,7 +194,9 @@ export class CrossEntryCheck<Place> {
 
   /** The facts that hold the entry with a number among all, and its number there. */
   #chunkOf(number: number): { readonly chunk: Chunk<Place>; readonly local: number } {
-    const chunk = this.#chunks[this.#chunkOfEntry.at(number)] as Chunk<Place>;
+    let index = this.#chunkOfBlock[Math.floor(number / block)] ?? 0;
+    while ((this.#chunks[index + 1]?.base ?? Number.POSITIVE_INFINITY) <= number) index += 1;
+    const chunk = this.#chunks[index] as Chunk<Place>;
     return { chunk, local: number - chunk.base };
   }
 
@@ -160,19 +206,20 @@ export class CrossEntryCheck<Place> {
     return areSame(id, local, ids, index) && types[typeOf[local] ?? 0] === type;
   }
 
-  #isSameValue(number: number, { among, field }: UniqueField, values: Texts, index: number): boolean {
-    const chunk = lastStartingAt(this.#chunks, number, ({ uniqueBase }) => uniqueBase);
-    const local = number - chunk.uniqueBase;
-    const { fields, field: fieldOf, value } = chunk.facts.unique;
-    const other = fields[fieldOf[local] ?? 0];
-    if (other?.among !== among || other.field !== field) return false;
-    return areSame(value, local, values, index);
+  #isSameValue(number: number, field: string, values: Texts, index: number): boolean {
+    const { unique, uniqueBase } = this.#chunkOfValue(number);
+    const local = number - uniqueBase;
+    return unique.field(local) === field && isTextAt(values, index, unique.value(local));
   }
 
   /** The entry that has a unique value, by the number of that. */
   #holderOf(number: number): EntryAddress {
-    const chunk = lastStartingAt(this.#chunks, number, ({ uniqueBase }) => uniqueBase);
-    return addressIn(chunk.facts, chunk.facts.unique.from[number - chunk.uniqueBase] ?? 0);
+    const { facts, unique, uniqueBase } = this.#chunkOfValue(number);
+    return addressIn(facts, unique.from(number - uniqueBase));
+  }
+
+  #chunkOfValue(number: number): Chunk<Place> {
+    return lastStartingAt(this.#chunks, number, ({ uniqueBase }) => uniqueBase);
   }
 
   #numberOf({ type, id }: EntryAddress): number | undefined {
@@ -194,14 +241,14 @@ export class CrossEntryCheck<Place> {
   /** Every entry that was seen, duplicates too, with where it lies. */
   *all(): Iterable<{ readonly entry: EntryAddress; readonly place: Place }> {
     for (const { facts, placeOf } of this.#chunks)
-      for (const index of facts.entries.hash.keys()) yield { entry: addressIn(facts, index), place: placeOf(index) };
+      for (const index of facts.entries.type.keys()) yield { entry: addressIn(facts, index), place: placeOf(index) };
   }
 
   /** The entries that point at some others, by their addresses. */
   pointingAt(entries: ReadonlySet<string>): ReadonlySet<string> {
     const pointing = new Set<string>();
-    for (const { facts } of this.#chunks) {
-      const { from, type, types, id } = facts.links;
+    for (const { facts, links } of this.#linksOfChunks()) {
+      const { from, type, types, id } = links;
       for (const [index, entry] of from.entries())
         if (entries.has(keyOf({ type: types[type[index] ?? 0] ?? '', id: textAt(id, index) })))
           pointing.add(keyOf(addressIn(facts, entry)));
@@ -223,7 +270,7 @@ export class CrossEntryCheck<Place> {
   join(): Joined {
     const references = new PairCount();
     const findings: Finding[] = [];
-    for (const chunk of this.#chunks) this.#follow(chunk, references, findings);
+    for (const chunk of this.#linksOfChunks()) this.#follow(chunk, references, findings);
     const counted = this.#storedCounts();
     const watched = new Set([
       ...this.#bounds.map(({ field }) => field.address),
@@ -252,8 +299,7 @@ export class CrossEntryCheck<Place> {
    * Follows what leads to entries that are known by now, while others are still read: most of it leads where it should.
    * Whatever else there is to say is said once all are known.
    */
-  #followKnown({ facts, followed }: Chunk<Place>): void {
-    const { type, types, id, hash } = facts.links;
+  #followKnown({ type, types, id, hash, followed }: FollowedLinks): void {
     for (let index = 0; index < hash.length; index += 1) {
       const name = types[type[index] ?? 0] ?? '';
       const target = this.#entries.find(hash[index] ?? 0, (number) => this.#isSame(number, name, id, index));
@@ -262,8 +308,8 @@ export class CrossEntryCheck<Place> {
   }
 
   /** Follows the references of some entries. */
-  #follow({ facts, base, followed }: Chunk<Place>, references: PairCount, findings: Finding[]): void {
-    const { from, type, types, id, hash, field, fields, path: pathOf, paths } = facts.links;
+  #follow({ facts, base, links }: WithLinks<Place>, references: PairCount, findings: Finding[]): void {
+    const { from, type, types, id, hash, field, fields, path: pathOf, paths, followed } = links;
     const { types: fromTypes, type: fromType } = facts.entries;
     const pairs = references.of(fromTypes, types);
     for (let index = 0; index < from.length; index += 1) {
@@ -320,10 +366,18 @@ export class CrossEntryCheck<Place> {
     return new Known(chunk.facts, local);
   }
 
+  /** All references, as they come: not all need to be in memory at once. */
+  *#linksOfChunks(): Iterable<WithLinks<Place>> {
+    for (const [index, chunk] of this.#chunks.entries()) {
+      const links = this.#links[index]?.();
+      if (links) yield { ...chunk, links };
+    }
+  }
+
   /** The references that stand in some fields. */
   *#linksBy(wanted: ReadonlySet<string>): Iterable<Link> {
-    for (const { facts, base } of this.#chunks) {
-      const { from, field, fields, path, paths, type, types, id } = facts.links;
+    for (const { facts, base, links } of this.#linksOfChunks()) {
+      const { from, field, fields, path, paths, type, types, id } = links;
       const isWanted = fields.map((address) => wanted.has(address));
       for (const [index, entry] of from.entries()) {
         const number = field[index] ?? 0;
@@ -396,10 +450,27 @@ export class CrossEntryCheck<Place> {
 
   /** The entry that was probably meant by the address of one that is not there. */
   #nearest({ type, id }: EntryAddress): string | undefined {
+    if ((this.#perType.get(type) ?? 0) > mostAmong) return undefined;
     const near = nearest(id, this.idsOf(type));
     return near === undefined ? undefined : keyOf({ type, id: near });
   }
 }
+
+function keptValues(unique: PackedUnique, overflow: Overflow): KeptValues {
+  const names = unique.fields.map(nameOfField);
+  const [field, text] = [overflow.numbers(unique.field), overflow.text(unique.value.text)];
+  const end = overflow.numbers(Int32Array.from(unique.value.ends));
+  return {
+    from: overflow.numbers(unique.from),
+    field: (index) => names[field(index)],
+    value: (index) => text(index === 0 ? 0 : end(index - 1), end(index)),
+  };
+}
+
+const nameOfField = ({ among, field }: UniqueField): string => `${among}.${field}`;
+
+/** About how much memory some references take, which are eight columns. */
+const bytesOf = ({ from, id }: PackedLinks): number => from.length * 25 + id.text.length;
 
 /** The last of some parts, in order of where they start, that starts at a number or before it. */
 function lastStartingAt<T>(parts: readonly T[], number: number, startOf: (part: T) => number): T {

@@ -1,14 +1,20 @@
 import type { Status } from '../definition/builtIn.ts';
 import type { EntryAddress } from '../entry/entry.ts';
 import { textAt } from '../plain/columns.ts';
-import { type PackedFacts, type RareFacts, statusNumbered } from './packedFacts.ts';
+import { type PackedEntries, type RareFacts, statusNumbered } from './packedFacts.ts';
+
+/** What stays in memory of the facts of some entries. */
+export interface KeptFacts {
+  readonly entries: Omit<PackedEntries, 'hash'>;
+  readonly rare: ReadonlyMap<number, RareFacts>;
+}
 
 /** What is known of an entry. */
 export class Known {
-  readonly #facts: PackedFacts;
+  readonly #facts: KeptFacts;
   readonly #entry: number;
 
-  constructor(facts: PackedFacts, entry: number) {
+  constructor(facts: KeptFacts, entry: number) {
     this.#facts = facts;
     this.#entry = entry;
   }
@@ -30,7 +36,7 @@ export class Known {
 export const isPlain = ({ status, rare }: Known): boolean =>
   status === 'published' && (rare === undefined || (rare.ineligible.length === 0 && rare.window === undefined));
 
-export const addressIn = ({ entries: { types, type, id } }: PackedFacts, entry: number): EntryAddress => ({
+export const addressIn = ({ entries: { types, type, id } }: KeptFacts, entry: number): EntryAddress => ({
   type: types[type[entry] ?? 0] ?? '',
   id: textAt(id, entry),
 });

@@ -15,41 +15,9 @@ import type { Window } from './visibility.ts';
  * numbered in their order; what is said of one names it by its number.
  */
 export interface PackedFacts {
-  readonly entries: {
-    /** The names of types, which `type` numbers. */
-    readonly types: readonly string[];
-    readonly type: Int32Array;
-    readonly id: Texts;
-    /** Hashes of whole addresses. */
-    readonly hash: Int32Array;
-    /** Numbers of `statuses`. */
-    readonly status: Uint8Array;
-  };
-  readonly links: {
-    /** The numbers of the entries that they stand in. */
-    readonly from: Int32Array;
-    /** The addresses of fields, which `field` numbers. */
-    readonly fields: readonly string[];
-    readonly field: Int32Array;
-    /** Where references stand in their entries, which `path` numbers. */
-    readonly paths: readonly Path[];
-    readonly path: Int32Array;
-    readonly types: readonly string[];
-    readonly type: Int32Array;
-    readonly id: Texts;
-    readonly hash: Int32Array;
-  };
-  readonly unique: {
-    readonly from: Int32Array;
-    /** Fields, each with the type among whose entries its values differ, which `field` numbers. */
-    readonly fields: readonly UniqueField[];
-    readonly field: Int32Array;
-    /** The values as JSON. */
-    readonly value: Texts;
-    readonly hash: Int32Array;
-    /** Where values stand, of those whose field does not say it, by number. */
-    readonly paths: ReadonlyMap<number, Path>;
-  };
+  readonly entries: PackedEntries;
+  readonly links: PackedLinks;
+  readonly unique: PackedUnique;
   readonly terms: {
     readonly from: Int32Array;
     /** `taxonomy:term` */
@@ -58,6 +26,46 @@ export interface PackedFacts {
   };
   /** What few entries say, by their number. */
   readonly rare: ReadonlyMap<number, RareFacts>;
+}
+
+export interface PackedEntries {
+  /** The names of types, which `type` numbers. */
+  readonly types: readonly string[];
+  readonly type: Int32Array;
+  readonly id: Texts;
+  /** Hashes of whole addresses. */
+  readonly hash: Int32Array;
+  /** Numbers of `statuses`. */
+  readonly status: Uint8Array;
+}
+
+/** References. */
+export interface PackedLinks {
+  /** The numbers of the entries that they stand in. */
+  readonly from: Int32Array;
+  /** The addresses of fields, which `field` numbers. */
+  readonly fields: readonly string[];
+  readonly field: Int32Array;
+  /** Where references stand in their entries, which `path` numbers. */
+  readonly paths: readonly Path[];
+  readonly path: Int32Array;
+  readonly types: readonly string[];
+  readonly type: Int32Array;
+  readonly id: Texts;
+  readonly hash: Int32Array;
+}
+
+/** Values that no other entry may have. */
+export interface PackedUnique {
+  readonly from: Int32Array;
+  /** Fields, each with the type among whose entries its values differ, which `field` numbers. */
+  readonly fields: readonly UniqueField[];
+  readonly field: Int32Array;
+  /** The values as JSON. */
+  readonly value: Texts;
+  readonly hash: Int32Array;
+  /** Where values stand, of those whose field does not say it, by number. */
+  readonly paths: ReadonlyMap<number, Path>;
 }
 
 /** A field whose values differ: its name, with the language behind a slash, and the type among whose entries they do. */

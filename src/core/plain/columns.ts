@@ -70,7 +70,7 @@ export class NumberColumn {
   size = 0;
 
   add(number: number): void {
-    if (this.size === this.#numbers.length) this.#grow(this.size * 2);
+    if (this.size === this.#numbers.length) this.#grow(this.size + 1);
     this.#numbers[this.size] = number;
     this.size += 1;
   }
@@ -78,13 +78,13 @@ export class NumberColumn {
   /** Adds the same number several times. */
   fill(number: number, times: number): void {
     const size = this.size + times;
-    if (size > this.#numbers.length) this.#grow(size * 2);
+    if (size > this.#numbers.length) this.#grow(size);
     this.#numbers.fill(number, this.size, size);
     this.size = size;
   }
 
-  #grow(length: number): void {
-    const larger = new Int32Array(length);
+  #grow(least: number): void {
+    const larger = new Int32Array(Math.ceil(least * 1.5));
     larger.set(this.#numbers);
     this.#numbers = larger;
   }
@@ -134,7 +134,7 @@ export class HashIndex {
 
   /** Takes the next number. */
   add(hash: number): void {
-    if (this.size * 2 >= this.#slots.length) this.#grow();
+    if (this.size * 3 >= this.#slots.length * 2) this.#grow();
     this.#put(this.size, hash);
     this.#hashes.add(hash);
   }
@@ -153,7 +153,7 @@ export class HashIndex {
   }
 
   #grow(): void {
-    this.#slots = new Int32Array(this.#slots.length * 4);
+    this.#slots = new Int32Array(this.#slots.length * 2);
     for (let number = 0; number < this.size; number += 1)
       if (!this.#skipped.has(number)) this.#put(number, this.#hashes.at(number));
   }

@@ -119,7 +119,7 @@ async function findingsIn(call: Call, workspace: Workspace, asked: CheckCall): P
       throw error;
     });
     if (!checked) {
-      const { looked, findings } = pass.soFar();
+      const { looked, findings } = pass.untilNow();
       return { entries: looked, findings, isStopped: true };
     }
     const [whole] = checked;

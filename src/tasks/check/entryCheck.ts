@@ -9,13 +9,15 @@ import { readAssets } from '../../workspace/assets.ts';
 import { hashBytes } from '../../workspace/files.ts';
 import { build } from '../../workspace/modelMemory.ts';
 import type { Workspace } from '../../workspace/open.ts';
+import { DiskOverflow } from '../../workspace/overflow.ts';
 import type { MemorySpace } from '../../workspace/partMemory.ts';
 
 /** The check of the entries of a workspace, with all that lies beside them. */
 export async function entryCheck(workspace: Workspace, store: EntryStore): Promise<CheckPass> {
   const { root, model, placeOf } = workspace;
   const assets = await readAssets(root);
-  return checkPass(store, model, { assets, placeOf, memory: memorySpace(workspace, store, assets) });
+  const memory = memorySpace(workspace, store, assets);
+  return checkPass(store, model, { assets, placeOf, memory, overflow: new DiskOverflow(root) });
 }
 
 /** What is wrong with the entries, and with files that are none. */

@@ -1,0 +1,14 @@
+/** What was read since the last time. */
+export interface Read {
+  readonly count: number;
+  /** How much of all there is has been by now, from 0 to 1, where that is known. */
+  readonly share?: number;
+  /** What is wrong with it, as far as that shows before all is read. */
+  readonly found?: () => FoundSoFar | undefined;
+}
+
+export interface FoundSoFar {
+  readonly count: number;
+  /** The latest, with its place. */
+  readonly latest: string;
+}
