@@ -36,6 +36,7 @@ function ofLines() {
     args: [peerFile('ajvOnly'), cwd, 'departure', 'content/departures.ndjson'],
   };
   compare('the same', check, ajv, settings);
+  compare('how their fields are used', [program, 'profile'], { name: 'lumbrik check', args: check }, settings);
   anew(cwd)();
   console.log(`peak memory ${peakOf(['check'], cwd)} MB\n`);
   once(check, cwd);

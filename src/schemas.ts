@@ -16,6 +16,7 @@ import { RunResult } from './tasks/migration/run.ts';
 import { MigrationShowResult } from './tasks/migration/show.ts';
 import { UndoResult } from './tasks/migration/undo.ts';
 import { NewResult } from './tasks/newWorkspace.ts';
+import { ProfileResult } from './tasks/profile.ts';
 import { ErrorResult } from './tasks/result.ts';
 import { SchemasResult } from './tasks/schemas.ts';
 import { SealResult } from './tasks/seal.ts';
@@ -45,6 +46,7 @@ const results = {
   'migration-show': MigrationShowResult,
   'migration-undo': UndoResult,
   new: NewResult,
+  profile: ProfileResult,
   schemas: SchemasResult,
   seal: SealResult,
   show: ShowResult,

@@ -19,6 +19,11 @@ export const commands: readonly Command[] = [
     about: 'Count the terms of taxonomies, find twins, add many',
     load: () => import('./terms.ts'),
   },
+  {
+    usage: 'profile [address]',
+    about: 'How fields are really used: what is filled, how long, how often',
+    load: () => import('./profile.ts'),
+  },
   { usage: 'text <source>', about: 'Convert structured text', load: () => import('./text.ts') },
   {
     usage: 'try <expression> [entries..]',

@@ -1,9 +1,10 @@
 import { link } from '../core/model/link.ts';
-import type { EntryStore, Part } from '../stores/store.ts';
+import type { EntryStore, Part, Stored, Unreadable } from '../stores/store.ts';
 import { keepPart, type MemorySpace } from '../workspace/partMemory.ts';
 import { checkerFor } from './checker.ts';
 import { CheckPart, isTimeless, type PartChecked } from './checkPart.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
+import { ProfilePart } from './profilePart.ts';
 import type { PassWork } from './work.ts';
 
 /** A part that is to be worked on, with what its result is kept under, where that is known by now. */
@@ -21,6 +22,33 @@ export interface PartDone {
   readonly key?: string | undefined;
 }
 
+/** What works on one part after the other for a pass. */
+interface PartWorker {
+  readonly see: (stored: Stored) => Waiting;
+  readonly unreadable: (item: Unreadable) => void;
+  readonly done: () => unknown;
+}
+
+type WorkOf<P extends PassWork['pass']> = Extract<PassWork, { pass: P }>;
+
+/** How each pass begins with a part. A pass that other threads take part in is a line here. */
+const workers: {
+  readonly [P in PassWork['pass']]: (work: WorkOf<P>, store: EntryStore) => Promise<() => PartWorker>;
+} = {
+  check: async (work, store) => {
+    const model = link(work.definition, work.contentTerms);
+    const checker = await checkerFor(model, work);
+    return () => new CheckPart(store, model, checker);
+  },
+  profile: async (work) => {
+    const model = link(work.definition, work.contentTerms);
+    return () => new ProfilePart(model, work.types);
+  },
+};
+
+/** Whether what was made of a part holds at any other moment too. */
+const isLasting = (made: readonly unknown[]): boolean => made.every((one) => isTimeless(one as PartChecked));
+
 /**
  * Prepares passes to work on whole parts of a store, in any thread.
  * @returns what works on a part; what it is given as a pause lets others do something in between.
@@ -30,13 +58,7 @@ export async function prepareWork(
   store: EntryStore,
   memory: MemorySpace | undefined,
 ): Promise<(asked: PartAsked, pause?: () => Waiting) => Promise<PartDone>> {
-  const begins = await Promise.all(
-    passes.map(async (work) => {
-      const model = link(work.definition, work.contentTerms);
-      const checker = await checkerFor(model, work);
-      return () => new CheckPart(store, model, checker);
-    }),
-  );
+  const begins = await Promise.all(passes.map((work) => workers[work.pass](work as never, store)));
 
   return async ({ part, key }, pause) => {
     const before = memory && (key ?? store.fingerprint?.(part));
@@ -50,9 +72,9 @@ export async function prepareWork(
         else one.unreadable(item);
       return waiting;
     });
-    const done = { made: working.map((one): PartChecked => one.done()), count };
+    const done = { made: working.map((one) => one.done()), count };
     // What changed while it was read is kept under no name.
-    if (memory && before !== undefined && done.made.every(isTimeless) && store.fingerprint?.(part) === before)
+    if (memory && before !== undefined && isLasting(done.made) && store.fingerprint?.(part) === before)
       keepPart(memory, before, { ...done, part });
     return { ...done, key: before };
   };

@@ -34,8 +34,8 @@ interface Apart {
   take(made: never): void;
   /** Where what they make of parts is kept for the next time, as long as nothing changes that it depends on. */
   readonly memory?: MemorySpace | undefined;
-  /** What was made of a part, where that stands elsewhere by now. */
-  shifted(made: never, by: Shift): unknown;
+  /** What was made of a part, where that stands elsewhere by now: of what is kept. */
+  shifted?(made: never, by: Shift): unknown;
 }
 
 /** What one walk is told of its surroundings. */
@@ -115,7 +115,7 @@ function recalled(memory: MemorySpace, { part, key }: PartAsked, { shifted }: Ap
   return {
     key,
     count: kept.count,
-    made: kept.made.map((one) => shifted(one as never, { offset: by('from'), line: by('line') })),
+    made: kept.made.map((one) => shifted?.(one as never, { offset: by('from'), line: by('line') }) ?? one),
   };
 }
 

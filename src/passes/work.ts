@@ -9,5 +9,12 @@ interface CheckWork extends Pick<Model, 'definition' | 'contentTerms'> {
   readonly assets: Assets | undefined;
 }
 
+/** The same of counting how fields are used. */
+interface ProfileWork extends Pick<Model, 'definition' | 'contentTerms'> {
+  readonly pass: 'profile';
+  /** The types that are asked about. */
+  readonly types: readonly string[];
+}
+
 /** What another thread is told of a pass. */
-export type PassWork = CheckWork;
+export type PassWork = CheckWork | ProfileWork;

@@ -224,6 +224,14 @@ export function table(
   return [set(titles), ...rows.map(set)].join('\n');
 }
 
+/** The same without titles. @param rights which columns stand on the right. */
+export function alignedRows(rows: readonly (readonly string[])[], rights: readonly boolean[], indent = '  '): string {
+  const widths = (rows[0] ?? []).map((_, index) => Math.max(...rows.map((row) => widthOf(row[index] ?? ''))));
+  const set = (text: string, index: number): string =>
+    rights[index] ? padLeft(text, widths[index] ?? 0) : padRight(text, widths[index] ?? 0);
+  return rows.map((row) => (indent + row.map(set).join('  ')).trimEnd()).join('\n');
+}
+
 /** The next useful command, offered below a result. */
 export const next = (command: string, why: string, { paint }: Look): string =>
   `\n${paint.soft(glyphs.next)} ${paint.name(command)}  ${paint.soft(why)}\n`;

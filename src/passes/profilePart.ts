@@ -1,0 +1,38 @@
+import type { Model } from '../core/model/link.ts';
+import { type CountedTypes, Profiler } from '../core/profile/profiler.ts';
+import type { Stored } from '../stores/store.ts';
+
+/** What was counted of a part of a store, or of all of it. */
+export interface Profiled {
+  readonly types: CountedTypes;
+  /** How many things stand where an entry should and cannot be read as one. */
+  readonly unreadable: number;
+}
+
+/** Counts how fields are used in a part of a store. */
+export class ProfilePart {
+  readonly #profiler: Profiler;
+  #unreadable = 0;
+
+  constructor(model: Model, types: readonly string[]) {
+    this.#profiler = new Profiler(model, types);
+  }
+
+  see({ entry }: Stored): undefined {
+    this.#profiler.see(entry);
+  }
+
+  unreadable(): void {
+    this.#unreadable += 1;
+  }
+
+  /** Takes what was counted in a part behind. */
+  take({ types, unreadable }: Profiled): void {
+    this.#profiler.take(types);
+    this.#unreadable += unreadable;
+  }
+
+  done(): Profiled {
+    return { types: this.#profiler.done(), unreadable: this.#unreadable };
+  }
+}

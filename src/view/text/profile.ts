@@ -1,0 +1,233 @@
+import { count, groupThousands } from '../../core/plain/words.ts';
+import type { ProfileResult } from '../../tasks/profile.ts';
+import { alignedRows, type Column, clip, glyphs, type Look, next, oneLine, table, widthOf } from '../look.ts';
+
+type TypeTold = ProfileResult['types'][number];
+type FieldTold = TypeTold['fields'][number];
+
+/** How fields are used: of each type a table, of one field all that was counted. */
+export function profileText(result: ProfileResult, look: Look): string {
+  const { types, about, unreadable } = result;
+  const [first] = types;
+  const missed =
+    unreadable > 0
+      ? `\n${look.paint.warn(glyphs.warn)} ${count(unreadable, 'file or line', 'files or lines')} could not be read as an entry, and ${unreadable === 1 ? 'is' : 'are'} not counted\n${next('lumbrik check', 'to see them', look)}`
+      : '';
+  if (!first) return 'No types yet: write the first in model/types/.\n';
+  const [field] = first.fields;
+  if (about?.includes('.') && field) return fieldText(first, field, look) + missed;
+  // One field tells more where its values are texts of very different lengths.
+  const offered = types.flatMap(({ fields }) => fields).find(({ sizes }) => sizes?.of === 'characters');
+  return [
+    types.map((type) => typeText(type, look)).join('\n'),
+    missed,
+    offered && missed === ''
+      ? next(`lumbrik profile ${offered.address}`, 'for one field with all its values', look)
+      : '',
+  ].join('');
+}
+
+const barWidth = 8;
+const eighths = ['', '▏', '▎', '▍', '▌', '▋', '▊', '▉'];
+
+/** A share as a small bar: to an eighth of a letter, and never empty where there is anything. */
+function bar(share: number, width = barWidth): string {
+  const parts = share > 0 ? Math.max(1, Math.round(share * width * 8)) : 0;
+  return `${'█'.repeat(Math.floor(parts / 8))}${eighths[parts % 8]}`.padEnd(width, '·');
+}
+
+/** `100 %`, `0.4 %`, never `0 %` or `100 %` of what is not. */
+function percent(part: number, of: number): string {
+  if (of === 0) return '';
+  const share = (100 * part) / of;
+  if (part > 0 && share < 0.1) return '< 0.1 %';
+  if (part < of && share > 99.9) return '> 99.9 %';
+  return `${Number.isInteger(share) || share >= 10 ? Math.min(Math.round(share), part < of ? 99 : 100) : share.toFixed(1)} %`;
+}
+
+const right = { align: 'right' } as const;
+
+function typeText({ type, label, entries, statuses, fields }: TypeTold, look: Look): string {
+  const { paint } = look;
+  const by =
+    statuses.length > 1 ? statuses.map((one) => `${groupThousands(one.entries)} ${one.status}`).join(', ') : '';
+  const heading = `${paint.strong(label)}  ${paint.name(type)}  ${paint.soft([count(entries, 'entry', 'entries'), by].filter(Boolean).join(': '))}\n`;
+  if (entries === 0) return `${heading}  ${paint.soft('nothing to count')}\n`;
+  const columns: readonly Column[] = [
+    { title: 'Field' },
+    { title: 'Filled' },
+    { title: '', ...right },
+    { title: 'Distinct', ...right },
+    { title: 'From … to' },
+    { title: 'Most frequent', flex: true },
+  ];
+  const rows = fields.map((field) => [
+    paint.name(field.address.slice(type.length + 1)),
+    bar(field.of === 0 ? 0 : field.filled / field.of),
+    field.filled === 0 ? paint.warn(percent(0, field.of)) : percent(field.filled, field.of),
+    distinctText(field),
+    rangeText(field),
+    frequentText(field),
+  ]);
+  return `${heading}\n${table(columns, rows, look)}\n${languagesText({ type, fields }, look)}`;
+}
+
+/** In which languages fields that differ by that have values: a matrix. */
+function languagesText({ type, fields }: Pick<TypeTold, 'type' | 'fields'>, look: Look): string {
+  const localized = fields.filter(({ languages }) => languages && languages.length > 1);
+  const names = localized[0]?.languages?.map(({ language }) => language) ?? [];
+  if (names.length === 0) return '';
+  const rows = localized.map(({ address, languages = [], of }) => [
+    look.paint.name(address.slice(type.length + 1)),
+    ...languages.flatMap(({ filled }) => [
+      bar(of === 0 ? 0 : filled / of, 4),
+      filled === 0 ? look.paint.warn(percent(0, of)) : percent(filled, of),
+    ]),
+  ]);
+  const columns = [{ title: 'By language' }, ...names.flatMap((title) => [{ title }, { title: '', ...right }])];
+  return `\n${table(columns, rows, look)}\n`;
+}
+
+function distinctText({ distinct, values }: FieldTold): string {
+  if (!distinct) return '';
+  const number = groupThousands(distinct.count);
+  if (distinct.error !== undefined) return `about ${number}`;
+  return distinct.count === values && values > 1 ? `all ${number}` : number;
+}
+
+/** `12 … 30 … 80 characters`: the smallest, the one in the middle, the largest. */
+function rangeText({ sizes, items }: FieldTold): string {
+  const list = items && items.largest > 1 ? `${items.smallest}–${items.largest} items` : '';
+  if (!sizes) return list;
+  const { smallest, median, largest } = sizes;
+  const unit = sizes.of === 'characters' ? ' long' : '';
+  const span =
+    smallest.size === largest.size
+      ? `${smallest.says}${unit}`
+      : `${[...new Set([smallest.says, median.says, largest.says])].join(' … ')}${unit}`;
+  return [span, list].filter(Boolean).join(', ');
+}
+
+/** So much of the most frequent values is told in a table. */
+const frequentWidth = 28;
+
+/** The most frequent values where any stands more than once, as many as have room. */
+function frequentText({ frequent, distinct }: FieldTold): string {
+  const told = frequent
+    .filter(({ count: times }) => times > 1 || distinct?.count === 1)
+    .map(({ value, says, count: times }) => `${oneLine(inShort(value, says), 24)} ×${groupThousands(times)}`);
+  const fits = told.filter((_, index) => widthOf(told.slice(0, index + 1).join(', ')) <= frequentWidth);
+  return fits.join(', ');
+}
+
+/** What is said with its identifier behind it, by that alone. */
+const inShort = (value: unknown, says: string): string =>
+  typeof value === 'string' && says.endsWith(` (${value})`) ? value : says;
+
+/* ── one field ───────────────────────────────────────────────────────────────────────────────────────────────── */
+
+function fieldText({ label: typeLabel }: TypeTold, field: FieldTold, look: Look): string {
+  const { paint } = look;
+  const parts = [
+    `${paint.strong(field.label)}  ${paint.name(field.address)}  ${paint.soft(`${field.kind}, ${typeLabel}`)}\n`,
+    filledText(field),
+    sizesText(field, look),
+    block('Most frequent', valuesText(field, look), look),
+    field.shapes.length > 1 || (field.shapes[0]?.count ?? 0) > 1
+      ? block(
+          'Shapes',
+          bars(
+            field.shapes.map(({ shape, count: times }) => [shape, times]),
+            field.values,
+            look,
+          ),
+          look,
+        )
+      : '',
+    overText(field, look),
+  ];
+  return parts.filter(Boolean).join('\n');
+}
+
+const block = (title: string, body: string, { paint }: Look): string =>
+  body === '' ? '' : `${paint.soft(title)}\n${body}`;
+
+function filledText(field: FieldTold): string {
+  const line = (title: string, filled: number, of: number): readonly string[] => [
+    title,
+    bar(of === 0 ? 0 : filled / of, 20),
+    percent(filled, of),
+    `${groupThousands(filled)} of ${groupThousands(of)}`,
+  ];
+  const rows = [
+    line('Filled', field.filled, field.of),
+    ...(field.statuses.length > 1 ? field.statuses.map((one) => line(`  ${one.status}`, one.filled, one.of)) : []),
+    ...(field.languages ?? []).map(({ language, filled }) => line(`  ${language}`, filled, field.of)),
+  ];
+  return `${alignedRows(rows, [false, false, true, true])}\n`;
+}
+
+function sizesText(field: FieldTold, { paint }: Look): string {
+  const { sizes, items, distinct } = field;
+  const rows: string[][] = [];
+  if (distinct)
+    rows.push([
+      'Distinct',
+      `${distinctText(field)}${distinct.error === undefined ? '' : paint.soft(`  give or take ${(distinct.error * 100).toFixed(1)} %`)}`,
+    ]);
+  if (sizes) {
+    const unit = sizes.of === 'characters' ? ' characters' : '';
+    rows.push(['Smallest', `${sizes.smallest.says}${unit}  ${paint.name(sizes.smallest.entry)}`]);
+    rows.push(['In the middle', `${sizes.isRounded ? 'about ' : ''}${sizes.median.says}${unit}`]);
+    rows.push(['Largest', `${sizes.largest.says}${unit}  ${paint.name(sizes.largest.entry)}`]);
+  }
+  if (items) rows.push(['Items', `${items.smallest} to ${items.largest}, in the middle ${items.median}`]);
+  return rows.length === 0 ? '' : `${alignedRows(rows, [])}\n`;
+}
+
+function valuesText(field: FieldTold, look: Look): string {
+  const under = field.under
+    ? `  ${look.paint.soft(`each may stand up to ${groupThousands(field.under)} times more`)}\n`
+    : '';
+  const isTelling = !field.sizes || field.frequent.some(({ count: times }) => times > 1);
+  const told = isTelling ? field.frequent : [];
+  return told.length === 0
+    ? ''
+    : bars(
+        told.map(({ says, count: times }) => [oneLine(says, 40), times]),
+        field.values,
+        look,
+      ) + under;
+}
+
+function overText({ over, values, sizes, address }: FieldTold, look: Look): string {
+  const { paint } = look;
+  if (over.length === 0 || !sizes) return '';
+  const rows = over.map(({ limit, count: times }) => [
+    `${groupThousands(limit)} characters`,
+    times === 0 ? '' : groupThousands(times),
+    times === 0 ? paint.good('all fit') : `longer, ${percent(times, values)}`,
+  ]);
+  const body = `${alignedRows(rows, [true, true, false])}\n`;
+  return `${block('If the limit were', body, look)}${next(`lumbrik profile ${address} --at 60,80,100`, 'for limits of your own', look)}`;
+}
+
+/** Values with their counts as bars. */
+function bars(rows: readonly (readonly [text: string, times: number])[], of: number, { width, paint }: Look): string {
+  const room = Math.max(...rows.map(([text]) => clip(text, 40).length));
+  const widest = Math.max(10, Math.min(30, width - room - 30));
+  const largest = Math.max(1, ...rows.map(([, times]) => times));
+  return `${alignedRows(
+    rows.map(([text, times]) => [
+      clip(text, 40),
+      groupThousands(times),
+      percent(times, of),
+      paint.soft(
+        bar(times / largest, widest)
+          .replaceAll('·', ' ')
+          .trimEnd(),
+      ),
+    ]),
+    [false, true, true],
+  )}\n`;
+}
