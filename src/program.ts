@@ -193,9 +193,19 @@ function wishIn(args: readonly string[]): Wish {
 
 async function fail(error: unknown, wish: Wish): Promise<void> {
   const { printTrouble } = await import('./view/print.ts');
-  const trouble = error instanceof Trouble ? error : fault(error);
+  const trouble = error instanceof Trouble ? error : (withoutValue(error) ?? fault(error));
   printTrouble(trouble, wish);
   process.exitCode = trouble.exit;
+}
+
+/** An option that is followed by no value, or by something that looks like another option: yargs throws that at once. */
+function withoutValue(error: unknown): Trouble | undefined {
+  const message = error instanceof Error && error.name === 'YError' ? error.message : '';
+  const option = /^Not enough arguments following: (.+)$/u.exec(message)?.[1];
+  if (option === undefined) return undefined;
+  return new Trouble('unusable-call', `--${option} is followed by no value`, {
+    mend: `Write one behind it; one that begins with a hyphen as --${option}=-…`,
+  });
 }
 
 function fault(error: unknown): Trouble {

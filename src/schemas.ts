@@ -8,6 +8,7 @@ import { EntryNewResult } from './tasks/entryNew.ts';
 import { EntryRevisionResult } from './tasks/entryRevision.ts';
 import { ExplainResult } from './tasks/explain.ts';
 import { HistoryResult } from './tasks/history.ts';
+import { ListResult } from './tasks/list.ts';
 import { AnswerResult } from './tasks/migration/answer.ts';
 import { DraftResult } from './tasks/migration/draft.ts';
 import { MigrationListResult } from './tasks/migration/list.ts';
@@ -38,6 +39,7 @@ const results = {
   explain: ExplainResult,
   try: TryResult,
   history: HistoryResult,
+  list: ListResult,
   'migration-answer': AnswerResult,
   'migration-draft': DraftResult,
   'migration-list': MigrationListResult,

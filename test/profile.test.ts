@@ -88,11 +88,11 @@ describe('how fields are really used [J2, J3]', () => {
 
   test('against limits: those that fit the values, or those that are named', async () => {
     const folder = workspace(model);
-    expect((await fieldsIn(folder, ['uhr.name']))['name'].over).toEqual([
+    expect((await fieldsIn(folder, ['uhr.name'])).name.over).toEqual([
       { limit: 10, count: 1 },
       { limit: 20, count: 0 },
     ]);
-    expect((await fieldsIn(folder, ['uhr.name', '--at', '8, 6,9']))['name'].over).toEqual([
+    expect((await fieldsIn(folder, ['uhr.name', '--at', '8, 6,9'])).name.over).toEqual([
       { limit: 6, count: 2 },
       { limit: 8, count: 2 },
       { limit: 9, count: 1 },

@@ -59,6 +59,13 @@ describe('the nearest word', () => {
     expect(nearest(meant, words)).toBe(wanted);
   });
 
+  test('of a long series of numbers no one is meant more than the next; a word beside it is', () => {
+    const ids = [...Array.from({ length: 200 }, (_, number) => `boat-${number}`), 'harbour'];
+    expect(nearest('boat-1234', ids)).toBeUndefined();
+    expect(nearest('Boat-x7', ids)).toBe('boat-7');
+    expect(nearest('harbor', ids)).toBe('harbour');
+  });
+
   test('is the one that comparing every pair finds, the first of several', () => {
     const word = fc.string({ unit: fc.constantFrom('a', 'b', 'C', '-'), maxLength: 9 });
     fc.assert(

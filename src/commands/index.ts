@@ -12,6 +12,11 @@ export interface Command {
 export const commands: readonly Command[] = [
   { usage: 'new <folder>', about: 'Make a workspace', load: () => import('./new.ts') },
   { usage: 'show [address]', about: 'Look at the workspace, or at one thing in it', load: () => import('./show.ts') },
+  {
+    usage: 'list [about]',
+    about: 'List entries in rows and columns',
+    load: () => import('./list.ts'),
+  },
   { usage: 'check [what..]', about: 'Check the model, then every entry', load: () => import('./check.ts') },
   { usage: 'trace [entry]', about: 'Walk the references of an entry', load: () => import('./trace.ts') },
   {

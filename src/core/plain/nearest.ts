@@ -62,11 +62,14 @@ const preparedKeys = onceFor((map: ReadonlyMap<string, unknown>) => prepared(map
  */
 function finder(names: Iterable<string>): Find {
   const candidates = prepared(names);
+  const series = seriesIn(candidates);
   const longest = candidates.reduce((most, { letters }) => Math.max(most, letters.length), 0);
   return remembering((meant) => {
     const limit = meant.length < 5 ? 1 : Math.min(3, Math.ceil(meant.length / 3));
     if (meant.length > longest + limit) return undefined;
     const wanted = meant.toLowerCase();
+    // All of a long series are a digit or two away from each other: none of them is likelier than the next.
+    if (series.has(withoutDigits(wanted))) return undefined;
 
     for (let far = 0; far <= limit; far += 1) {
       const found = within(far, wanted, candidates);
@@ -74,6 +77,22 @@ function finder(names: Iterable<string>): Find {
     }
     return undefined;
   });
+}
+
+/** So many names that differ in their digits alone are a series. */
+const manyAlike = 100;
+
+const withoutDigits = (text: string): string => text.replace(/\d+/gu, '0');
+
+/** The names of long series, without their digits. */
+function seriesIn(candidates: readonly Candidate[]): ReadonlySet<string> {
+  if (candidates.length < manyAlike) return new Set();
+  const counts = new Map<string, number>();
+  for (const { letters } of candidates) {
+    const name = withoutDigits(letters);
+    counts.set(name, (counts.get(name) ?? 0) + 1);
+  }
+  return new Set([...counts].flatMap(([name, number]) => (number >= manyAlike ? [name] : [])));
 }
 
 /** So many answers are kept; what is misspelt once is often misspelt in many entries. */

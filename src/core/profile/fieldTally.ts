@@ -41,7 +41,7 @@ export interface Extreme {
 const longestKept = 120;
 
 /** What a single value is counted by: itself as JSON, or what stands for it where it is long. */
-export function keyOfValue(value: Json): string {
+function keyOfValue(value: Json): string {
   const text = JSON.stringify(value);
   if (text.length <= longestKept) return text;
   return `#${hashOf(text)} ${hashOf(text, text.length)} ${text.length}`;

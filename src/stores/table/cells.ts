@@ -1,6 +1,6 @@
 import type { Field, Model } from '../../core/model/link.ts';
 import { fieldsWithin } from '../../core/model/nestedFields.ts';
-import { isList, isObject, type Json, type JsonObject, put } from '../../core/plain/json.ts';
+import { isObject, type Json, type JsonObject, put } from '../../core/plain/json.ts';
 import type { CellKind, CellKinds } from '../store.ts';
 
 /** What the cells of tables stand for under a model. */
@@ -61,32 +61,6 @@ function parsed(cell: string): Json | undefined {
   } catch {
     return undefined;
   }
-}
-
-/** The text of a cell that stands for a value. */
-export function cellOf(value: Json | undefined, separator: string): string {
-  if (value === undefined || value === null) return '';
-  if (isList(value)) {
-    const items = value.map((item) => (isObject(item) || isList(item) ? undefined : String(item ?? '')));
-    const mark = separator.trim() === '' ? separator : separator.trim();
-    const isPlain = items.every(
-      (item) => item !== undefined && item.trim() === item && item !== '' && !item.includes(mark),
-    );
-    return isPlain && items.length > 0 ? items.join(separator) : JSON.stringify(value);
-  }
-  return isObject(value) ? JSON.stringify(value) : String(value);
-}
-
-/** Values by columns: groups of keys are columns with dots in their names. */
-export function flattened(values: JsonObject, columns: ReadonlySet<string>, above = ''): ReadonlyMap<string, Json> {
-  const flat = new Map<string, Json>();
-  for (const [key, value] of Object.entries(values)) {
-    const column = above + key;
-    const isGroup = isObject(value) && !columns.has(column) && Object.keys(value).every((one) => !one.includes('.'));
-    if (!isGroup || Object.keys(value).length === 0) flat.set(column, value);
-    else for (const [inner, one] of flattened(value, columns, `${column}.`)) flat.set(inner, one);
-  }
-  return flat;
 }
 
 /** Cells by columns as values: columns with dots in their names make groups of keys. */

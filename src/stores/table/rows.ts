@@ -74,10 +74,6 @@ function cellAt(text: string, start: number, delimiter: string): Cell | undefine
   return undefined;
 }
 
-/** A cell as it is written: in quotes where it was, or has to be. */
-export const written = (text: string, delimiter: string, isQuoted: boolean): string =>
-  isQuoted || text.includes(delimiter) || /["\r\n]|^\s|\s$/u.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
-
 /** What stands between the cells of a table: the sign that is most frequent in its first row, outside quotes. */
 export function delimiterIn(text: string, file: string): string {
   if (/\.tsv$/iu.test(file)) return '\t';

@@ -1,7 +1,8 @@
+import { cellOf, written } from '../../core/plain/cells.ts';
 import { equal, type Json } from '../../core/plain/json.ts';
 import type { WholeRead } from '../manyInFile.ts';
-import { cellOf, cellValue } from './cells.ts';
-import { type Row, written } from './rows.ts';
+import { cellValue } from './cells.ts';
+import type { Row } from './rows.ts';
 
 /** A table that was read. */
 export interface Table extends WholeRead {

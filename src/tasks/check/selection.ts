@@ -1,11 +1,8 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { type EntryAddress, keyOf, statusOf } from '../../core/entry/entry.ts';
-import type { Model } from '../../core/model/link.ts';
-import { fieldsOf } from '../../core/model/ownFields.ts';
+import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { quote, sentences } from '../../core/plain/words.ts';
-import { type Expression, ExpressionFailed, expressionsOver } from '../../core/rules/expression.ts';
 import type { Checked } from '../../passes/check.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import type { Pass } from '../../passes/walk.ts';
@@ -14,6 +11,7 @@ import { hashBytes, readBytes } from '../../workspace/files.ts';
 import { commitNamed, filesAt, filesChangedSince } from '../../workspace/git.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
+import { conditionOver } from '../conditionOver.ts';
 
 /** Which entries a check is asked about. */
 export interface Selection {
@@ -44,7 +42,7 @@ export async function select(selection: Selection, workspace: Workspace, store: 
   const { what = [], where, changedSince, file } = selection;
   const named = what.map((one) => namedBy(one, workspace));
   if (file !== undefined) named.push(inFiles(file));
-  const condition = where === undefined ? undefined : conditionOver(where, workspace.model);
+  const condition = where === undefined ? undefined : conditionOver(where, [...workspace.model.types.values()]);
   const met = new Set<string>();
   const changed = changedSince === undefined ? undefined : changedEntries(changedSince, workspace, store);
 
@@ -127,36 +125,6 @@ const inFiles =
   (file: string): Named =>
   ({ file: place }) =>
     place === file || place.startsWith(`${file}/`);
-
-/** A condition over the entries of all types whose fields it names. @throws {Trouble} where it fits none. */
-function conditionOver(source: string, { types }: Model): (entry: Stored['entry']) => boolean {
-  const compiled = new Map<string, Expression>();
-  let problem: { readonly problem: string; readonly mend: string; readonly offset: number } | undefined;
-  for (const type of types.values()) {
-    const one = expressionsOver(type)(source);
-    if (!('problem' in one) && ['bool', 'dyn'].includes(one.gives)) compiled.set(type.name, one);
-    else if ('problem' in one) problem ??= one;
-    else problem ??= { problem: `it gives ${one.gives}, and a condition is true or false`, mend: '', offset: 0 };
-  }
-  if (compiled.size === 0)
-    throw new Trouble(
-      'malformed-expression',
-      `in ${quote(source, 60)}, at character ${(problem?.offset ?? 0) + 1}: ${problem?.problem}`,
-      { mend: problem?.mend ?? '' },
-    );
-  return (entry) => {
-    const type = types.get(entry.type);
-    const expression = compiled.get(entry.type);
-    if (!type || !expression) return false;
-    try {
-      const view = { id: entry.id, type: entry.type, status: statusOf(entry), fields: fieldsOf(entry, type) };
-      return expression.evaluate(view) === true;
-    } catch (error) {
-      if (error instanceof ExpressionFailed) return false;
-      throw error;
-    }
-  };
-}
 
 /** As large as a file may be whose entries are told apart, as they were and as they are. */
 const mostMegabytes = 1024;

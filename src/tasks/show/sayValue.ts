@@ -8,6 +8,8 @@ export interface Saying {
   readonly model: Model;
   /** What entries that it points at are called, by address. */
   readonly titles: ReadonlyMap<string, string>;
+  /** That what a term, a choice or an entry is called is enough, without its identifier. */
+  readonly isShort?: true;
 }
 
 /** A value in words of a language (BCP 47); in each language where it differs by that. */
@@ -35,12 +37,13 @@ function sayItem(field: Field, item: Json, language: string, saying: Saying): st
         return inner && isMade(inner) ? `${key} (${said})` : `${key} ${said}`;
       })
       .join(', ');
-  const named = termIn(field, item, language, saying.model) ?? entryIn(field, item, saying);
+  const named = termIn(field, item, language, saying) ?? entryIn(field, item, saying);
   return named ?? kind.say?.(item, language, options) ?? asStored(item);
 }
 
 /** A term by what readers see of it. */
-function termIn({ kind, options }: Field, item: Json, language: string, { taxonomies, context }: Model) {
+function termIn({ kind, options }: Field, item: Json, language: string, { model, isShort }: Saying) {
+  const { taxonomies, context } = model;
   const used = kind.term?.(item, options);
   const taxonomy = used && taxonomies.get(used.taxonomy);
   const term = used && taxonomy?.terms.get(used.term);
@@ -48,15 +51,17 @@ function termIn({ kind, options }: Field, item: Json, language: string, { taxono
   const lender = term.borrowedFrom === undefined ? taxonomy : taxonomies.get(term.borrowedFrom);
   const label = own(lender?.definition.terms ?? {}, used.term)?.label;
   const said = wordsIn(label, [language, ...context.languages]);
-  return said === undefined ? used.term : `${said} (${used.term})`;
+  if (said === undefined) return used.term;
+  return isShort ? said : `${said} (${used.term})`;
 }
 
 /** A reference by what its target is called. */
-function entryIn({ kind, options }: Field, item: Json, { model, titles }: Saying): string | undefined {
+function entryIn({ kind, options }: Field, item: Json, { model, titles, isShort }: Saying): string | undefined {
   if (typeof item !== 'string' || !kind.links) return undefined;
   const [link] = kind.links(item, options, model.context);
   const title = link && link.isWithin === undefined ? titles.get(`${link.to.type}/${link.to.id}`) : undefined;
-  return title === undefined ? undefined : `${title} (${item})`;
+  if (title === undefined) return undefined;
+  return isShort ? title : `${title} (${item})`;
 }
 
 const asStored = (item: Json): string => (typeof item === 'string' ? item : JSON.stringify(item));

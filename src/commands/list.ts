@@ -1,0 +1,74 @@
+import { list } from '../tasks/list.ts';
+import { listReports } from '../view/reports/list.ts';
+import { listText } from '../view/text/list.ts';
+import { answer, type CommandModule, textOf } from './answer.ts';
+import { limitOf, limitOption } from './limit.ts';
+
+/** So many rows a person reads at once. */
+const usualRows = 50;
+
+const command: CommandModule = {
+  builder: (yargs) =>
+    yargs
+      .positional('about', {
+        type: 'string',
+        describe: 'A type, a term (region:north) or a condition in CEL; else all entries',
+      })
+      .option('format', {
+        choices: ['text', 'json', ...Object.keys(listReports)],
+        describe: 'For a person, or for a program',
+      })
+      .option('where', { type: 'string', requiresArg: true, describe: 'Only entries that meet a condition, in CEL' })
+      .option('columns', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Fields, with commas between them; else the most telling',
+      })
+      .option('sort', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Fields to order by, with commas between them; "range desc" from the largest down',
+      })
+      .option('language', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Say values in this language, with its fall-backs',
+      })
+      .option('limit', limitOption(`How many rows are printed (${usualRows} as text, else all); 0 for all`))
+      .example('$0 list lighthouse', 'The entries of a type, in the columns that tell most')
+      .example(
+        '$0 list lighthouse --columns name,range,region --sort "range desc"',
+        'In columns and in an order of your own',
+      )
+      .example('$0 list region:skerries', 'The entries under a term')
+      .example('$0 list \'entry.status == "draft"\'', 'Entries of all types that meet a condition')
+      .example('$0 list tour --format csv > tours.csv', 'All fields, exact, for other programs'),
+  handler: (args) => {
+    const isText = args.format === undefined || args.format === 'text';
+    const limit = limitOf(args.limit) ?? (isText ? usualRows : 0);
+    return answer(
+      args,
+      (call) =>
+        list(call, {
+          about: textOf(args.about),
+          where: textOf(args.where),
+          columns: namesIn(args.columns),
+          sort: namesIn(args.sort),
+          language: textOf(args.language),
+          limit: limit === 0 ? undefined : limit,
+          isExact: !isText && args.format !== 'markdown',
+          inWords: args.format !== 'csv',
+        }),
+      { view: listText, reports: listReports },
+    );
+  },
+};
+export default command;
+
+function namesIn(value: unknown): readonly string[] | undefined {
+  const names = textOf(value)
+    ?.split(',')
+    .map((name) => name.trim())
+    .filter((name) => name !== '');
+  return names && names.length > 0 ? [...new Set(names)] : undefined;
+}

@@ -1,0 +1,207 @@
+import { z } from 'zod';
+import { keyOf } from '../core/entry/entry.ts';
+import { type Column, cellIn, columnOf } from '../core/listing/column.ts';
+import { mayTell, mostTelling } from '../core/listing/telling.ts';
+import { readingOrder, valueIn } from '../core/model/languages.ts';
+import type { Field, Model } from '../core/model/link.ts';
+import { fieldsOf } from '../core/model/ownFields.ts';
+import { titleOf } from '../core/model/traversal.ts';
+import type { Json } from '../core/plain/json.ts';
+import { JsonValue } from '../core/plain/jsonValue.ts';
+import type { Pass } from '../passes/walk.ts';
+import { walk } from '../passes/walk.ts';
+import { openStore } from '../stores/open.ts';
+import type { Stored } from '../stores/store.ts';
+import type { Call } from './call.ts';
+import { readIn, reading } from './enter.ts';
+import { columnNamed, orderOf, type Row, Rows, sortKey } from './list/rows.ts';
+import { type Selection, selected } from './list/selection.ts';
+import { head, resultVersion } from './result.ts';
+import { type Saying, sayValue } from './show/sayValue.ts';
+
+export const ListResult = z.strictObject({
+  ...head('list'),
+  /** The type, term or condition that was asked about; everything where it is not given. */
+  about: z.string().optional(),
+  where: z.string().optional(),
+  columns: z.array(z.strictObject({ name: z.string(), label: z.string(), kind: z.string() })),
+  /** Whether the columns were asked for; else the most telling come first. */
+  areChosen: z.boolean(),
+  /** How many entries there are of what was asked about, and of how many. */
+  entries: z.int(),
+  of: z.int(),
+  rows: z.array(
+    z.strictObject({
+      entry: z.string(),
+      /** What stands in each column, by its name; what has no value is left out. */
+      values: z.record(z.string(), JsonValue),
+      /** The same in words: references by title, terms by label. */
+      says: z.record(z.string(), z.string()),
+    }),
+  ),
+  unreadable: z.int(),
+});
+export type ListResult = z.output<typeof ListResult>;
+
+export interface ListCall {
+  /** A type, a term with its taxonomy, or a condition in CEL. */
+  readonly about?: string | undefined;
+  readonly where?: string | undefined;
+  /** Names of columns. */
+  readonly columns?: readonly string[] | undefined;
+  /** Names of columns that rows are ordered by, with `desc` behind those that go down. */
+  readonly sort?: readonly string[] | undefined;
+  readonly language?: string | undefined;
+  /** So many rows are told; all of them where it is not given. */
+  readonly limit?: number | undefined;
+  /** Whether every field is a column where none is named: for other programs. */
+  readonly isExact: boolean;
+  /** Whether values are said in words as well. */
+  readonly inWords: boolean;
+}
+
+/** Lists entries in rows and columns. */
+export async function list(call: Call, asked: ListCall): Promise<ListResult> {
+  const workspace = await reading(call);
+  const model = readIn(workspace, asked.language);
+  const selection = selected(asked, model);
+  const columns = columnsOf(asked, selection);
+  const order = orderOf(asked.sort ?? [], selection.types, model);
+  const rows = new Rows(order, asked.limit);
+  const gathered = await gather({ model, selection, columns: [...columns, ...order.columns], rows }, call, () =>
+    openStore(workspace),
+  );
+  const kept = rows.done();
+  const told = asked.columns || asked.isExact ? columns : telling(columns, kept, asked, selection);
+  const language = asked.language ?? model.context.languages[0] ?? 'en';
+  const say = saying(model, gathered.titles, language);
+
+  return {
+    lumbrik: resultVersion,
+    command: 'list',
+    ...(asked.about === undefined ? {} : { about: asked.about }),
+    ...(asked.where === undefined ? {} : { where: asked.where }),
+    columns: told.map(({ name, label, kind }) => ({ name, label, kind })),
+    areChosen: asked.columns !== undefined,
+    entries: gathered.entries,
+    of: gathered.of,
+    rows: kept.map(({ entry, cells }) => {
+      const filled = told.flatMap((column) => {
+        const value = cells.get(column.name);
+        return value === undefined ? [] : [{ column, value }];
+      });
+      return {
+        entry: keyOf(entry),
+        values: Object.fromEntries(filled.map(({ column, value }) => [column.name, value])),
+        says: Object.fromEntries(
+          asked.inWords ? filled.map(({ column, value }) => [column.name, say(column.fieldIn(entry.type), value)]) : [],
+        ),
+      };
+    }),
+    unreadable: gathered.unreadable,
+  };
+}
+
+/** The columns that are looked at. @throws {Trouble} where one is named that there is not. */
+function columnsOf({ columns, isExact }: ListCall, { types }: Selection): readonly Column[] {
+  if (columns) return columns.map((name) => columnNamed(name, types));
+  if (!isExact) return mayTell(types);
+  const names = new Set(['status', ...types.flatMap(({ fields }) => [...fields.keys()])]);
+  return [...names].flatMap((name) => columnOf(name, types) ?? []);
+}
+
+/** What is known of the titles of so many entries is enough for a list that is read. */
+const mostTitles = 200_000;
+
+interface Gathering {
+  readonly model: Model;
+  readonly selection: Selection;
+  readonly columns: readonly Column[];
+  readonly rows: Rows;
+}
+
+interface Gathered {
+  readonly entries: number;
+  readonly of: number;
+  readonly unreadable: number;
+  /** What entries are called that others may point at, by address. */
+  readonly titles: ReadonlyMap<string, string>;
+}
+
+async function gather(
+  { model, selection, columns, rows }: Gathering,
+  call: Call,
+  open: () => Parameters<typeof walk>[0],
+): Promise<Gathered> {
+  const titles = new Map<string, string>();
+  const targets = new Set(
+    columns.flatMap((column) =>
+      selection.types.flatMap(({ name }) => {
+        const field = column.fieldIn(name);
+        return field ? field.kind.pointsAt(field.options).types.flatMap(model.context.acceptedAs) : [];
+      }),
+    ),
+  );
+  let [entries, of, unreadable] = [0, 0, 0];
+  const pass: Pass<Stored, void> = {
+    map: (stored) => stored,
+    fold: ({ entry }) => {
+      const type = model.types.get(entry.type);
+      if (targets.has(entry.type) && titles.size < mostTitles) {
+        const title = titleOf(entry, type, model.readingOrder[0] ?? 'en');
+        if (title !== undefined) titles.set(keyOf(entry), title);
+      }
+      if (!type || !selection.isOf(entry)) return;
+      of += 1;
+      if (!selection.wants(entry)) return;
+      entries += 1;
+      const fields = fieldsOf(entry, type);
+      const cells = new Map<string, Json>();
+      for (const column of columns) {
+        const value = cellIn(column, entry, { type, fields, language: model.readingOrder[0] ?? 'en' });
+        if (value !== undefined && value !== '') cells.set(column.name, value);
+      }
+      rows.add({ entry: { type: entry.type, id: entry.id }, cells });
+    },
+    unreadable: () => {
+      unreadable += 1;
+    },
+    finish: () => undefined,
+  };
+  await walk(open(), [pass], call);
+  return { entries, of, unreadable, titles };
+}
+
+/** So many columns are told at most where nobody names any. */
+const mostColumns = 8;
+
+function telling(
+  columns: readonly Column[],
+  rows: readonly Row[],
+  { sort = [] }: ListCall,
+  { types, conditions }: Selection,
+): readonly Column[] {
+  const named = conditions.flatMap((one) =>
+    [...one.matchAll(/\bentry\.([\p{L}\p{N}_$-]+)/gu)].map(([, name = '']) => name),
+  );
+  const asked = new Set([...named, ...sort.map((one) => sortKey(one).name)]);
+  return mostTelling(
+    columns,
+    rows.map(({ cells }) => cells),
+    { types, asked, most: mostColumns },
+  );
+}
+
+/** How values are said in a list: in one language, with its fall-backs. */
+function saying(model: Model, titles: ReadonlyMap<string, string>, language: string) {
+  const words: Saying = { model, titles, isShort: true };
+  const order = readingOrder(model.definition, language);
+  return (field: Field | undefined, value: Json): string => {
+    if (!field) return String(value);
+    const read = field.common.localized ? valueIn(value, order) : undefined;
+    const { localized: _, ...common } = field.common;
+    return read
+      ? sayValue({ ...field, common }, read.value, read.language, words)
+      : sayValue(field, value, language, words);
+  };
+}

@@ -1,0 +1,93 @@
+import { type Entry, keyOf } from '../../core/entry/entry.ts';
+import { type Column, columnOf, rankIn } from '../../core/listing/column.ts';
+import type { Model, Type } from '../../core/model/link.ts';
+import { fieldsWithin } from '../../core/model/nestedFields.ts';
+import { compareText } from '../../core/plain/compareText.ts';
+import type { Json } from '../../core/plain/json.ts';
+import { didYouMean } from '../../core/plain/nearest.ts';
+import { list as inWords, quote } from '../../core/plain/words.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+
+/** A column by its name. @throws {Trouble} where there is none. */
+export function columnNamed(name: string, types: readonly Type[]): Column {
+  const column = columnOf(name, types);
+  if (column) return column;
+  const known = new Set(types.flatMap(({ fields }) => fieldsWithin(fields).map((field) => field.name)));
+  const of = types.length === 1 ? ` of ${types[0]?.name}` : '';
+  throw new Trouble('no-column', `${quote(name)} is no field${of}, and nothing that every entry has`, {
+    mend: didYouMean(name, known) ?? `Name some of ${inWords([...known].slice(0, 8), 'or')}.`,
+  });
+}
+
+/** How rows are ordered. */
+export interface Order {
+  readonly columns: readonly Column[];
+  readonly compare: (a: Row, b: Row) => number;
+  readonly isSorted: boolean;
+}
+
+/** @throws {Trouble} where a column is named that there is not. */
+export function orderOf(sort: readonly string[], types: readonly Type[], model: Model): Order {
+  const language = model.context.languages[0] ?? 'en';
+  const keys = sort.map((one) => {
+    const { name, isDown } = sortKey(one);
+    return { isDown, column: columnNamed(name, types) };
+  });
+  return {
+    isSorted: keys.length > 0,
+    columns: keys.map(({ column }) => column),
+    compare: (a, b) => {
+      for (const { column, isDown } of keys) {
+        const [one, other] = [a, b].map(({ entry, cells }) =>
+          rankIn(column.fieldIn(entry.type), cells.get(column.name), language),
+        );
+        // What has no value stands last, whichever way.
+        if (one === undefined || other === undefined) {
+          if (one !== other) return one === undefined ? 1 : -1;
+          continue;
+        }
+        const order =
+          typeof one === 'number' && typeof other === 'number' ? one - other : compareText(String(one), String(other));
+        if (order !== 0) return isDown ? -order : order;
+      }
+      return compareText(keyOf(a.entry), keyOf(b.entry));
+    },
+  };
+}
+
+/** `range desc` and `-range` go down. */
+export function sortKey(text: string): { readonly name: string; readonly isDown: boolean } {
+  const [, minus = '', name = text, way = ''] = /^(-?)(.*?)(?:\s+(asc|desc))?$/iu.exec(text) ?? [];
+  return { name, isDown: minus === '-' || way.toLowerCase() === 'desc' };
+}
+
+export interface Row {
+  readonly entry: Pick<Entry, 'type' | 'id'>;
+  readonly cells: ReadonlyMap<string, Json>;
+}
+
+/** Keeps the first rows in an order: of many, no more than are told. */
+export class Rows {
+  readonly #order: Order;
+  readonly #limit: number;
+  #rows: Row[] = [];
+
+  constructor(order: Order, limit: number | undefined) {
+    this.#order = order;
+    this.#limit = limit ?? Number.POSITIVE_INFINITY;
+  }
+
+  add(row: Row): void {
+    if (!this.#order.isSorted && this.#rows.length >= this.#limit) return;
+    this.#rows.push(row);
+    if (this.#rows.length > 2 * this.#limit + 1000) this.#rows = this.#first();
+  }
+
+  #first(): Row[] {
+    return this.#rows.sort(this.#order.compare).slice(0, this.#limit);
+  }
+
+  done(): readonly Row[] {
+    return this.#order.isSorted ? this.#first() : this.#rows;
+  }
+}

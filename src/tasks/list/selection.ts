@@ -1,0 +1,83 @@
+import { parseAddress } from '../../core/definition/address.ts';
+import type { Entry } from '../../core/entry/entry.ts';
+import type { Model, Type } from '../../core/model/link.ts';
+import { fieldsOf } from '../../core/model/ownFields.ts';
+import { leaves } from '../../core/model/traversal.ts';
+import { own } from '../../core/plain/json.ts';
+import { didYouMean } from '../../core/plain/nearest.ts';
+import { quote, sentences } from '../../core/plain/words.ts';
+import { flat } from '../../core/taxonomy/linkTaxonomy.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+import { conditionOver } from '../conditionOver.ts';
+import { taxonomyNamed } from '../terms/count.ts';
+
+/** What a list is asked for. */
+interface AskedFor {
+  /** A type, a term with its taxonomy, or a condition in CEL. */
+  readonly about?: string | undefined;
+  readonly where?: string | undefined;
+}
+
+/** Which entries are asked about. */
+export interface Selection {
+  readonly types: readonly Type[];
+  readonly isOf: (entry: Entry) => boolean;
+  readonly wants: (entry: Entry) => boolean;
+  /** The conditions, as they were written. */
+  readonly conditions: readonly string[];
+}
+
+/** @throws {Trouble} where nothing is named by it. */
+export function selected({ about, where }: AskedFor, model: Model): Selection {
+  const all = [...model.types.values()];
+  const address = about === undefined ? undefined : parseAddress(about);
+  const isType = address?.what === 'type' && model.types.has(address.type);
+  const accepted = isType ? new Set(model.context.acceptedAs(address.type)) : undefined;
+  const types = accepted ? all.filter(({ name }) => accepted.has(name)) : all;
+  const uses = address?.what === 'term' ? usesTerm(model, address) : undefined;
+  const isCondition = about !== undefined && !isType && !uses;
+  if (isCondition && !looksLikeCondition(about)) throw nothingNamed(about, model);
+  const conditions = [isCondition ? about : undefined, where].filter((one) => one !== undefined);
+  const met = conditions.map((one) => conditionOver(one, types));
+  return {
+    types,
+    conditions,
+    isOf: ({ type }) => accepted?.has(type) ?? model.types.has(type),
+    wants: (entry) => (uses?.(entry) ?? true) && met.every((one) => one(entry)),
+  };
+}
+
+/** Names stand alone; a condition compares, asks or calls. */
+const looksLikeCondition = (text: string): boolean => /[\s=<>!&|()]/u.test(text);
+
+const nothingNamed = (about: string, { types, taxonomies }: Model): Trouble =>
+  new Trouble('nothing-named', `${quote(about)} is no type, no term and no condition`, {
+    mend: sentences(
+      'Name a type (lighthouse), a term (region:north) or a condition in CEL (\'entry.status == "draft"\').',
+      didYouMean(about, [...types.keys(), ...taxonomies.keys()]),
+    ),
+  });
+
+/** Whether an entry uses a term, or one below it. @throws {Trouble} where there is no such term. */
+function usesTerm(
+  model: Model,
+  { taxonomy: name, term: termName }: { readonly taxonomy: string; readonly term: string },
+): (entry: Entry) => boolean {
+  const taxonomy = taxonomyNamed(model, name);
+  const term = taxonomy.terms.get(termName);
+  if (!term && !taxonomy.definition.open)
+    throw new Trouble('not-found', `there is no term \`${termName}\` in ${name}`, {
+      mend: didYouMean(termName, taxonomy.terms.keys()) ?? `See all of them: lumbrik terms ${name}`,
+    });
+  const within = new Set((term ? flat(term) : [{ name: termName }]).map((one) => one.name));
+  return (entry) => {
+    const type = model.types.get(entry.type);
+    const fields = fieldsOf(entry, type);
+    return [...(type?.fields.values() ?? [])].some((field) =>
+      leaves(field, own(fields, field.name)).some(({ item, field: { kind, options } }) => {
+        const used = kind.term?.(item, options);
+        return used?.taxonomy === name && within.has(used.term);
+      }),
+    );
+  };
+}

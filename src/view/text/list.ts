@@ -1,0 +1,68 @@
+import { count, groupThousands, list } from '../../core/plain/words.ts';
+import type { ListResult } from '../../tasks/list.ts';
+import { type Column, glyphs, type Look, next, oneLine, table, widthOf } from '../look.ts';
+
+/** No cell is wider; one that is asked for among many may have to be narrower. */
+const [widest, narrowest] = [32, 6];
+
+/** Entries in rows and columns: those that were asked for, or as many of the telling ones as have room. */
+export function listText(result: ListResult, look: Look): string {
+  const { about, where, entries, of, rows, unreadable } = result;
+  const { paint } = look;
+  const subject = [about, where && `where ${where}`].filter(Boolean).join(', ');
+  const number =
+    entries === of
+      ? count(entries, 'entry', 'entries')
+      : `${groupThousands(entries)} of ${count(of, 'entry', 'entries')}`;
+  const heading = `${paint.strong(number)}${subject === '' ? '' : `  ${paint.name(subject)}`}\n`;
+  const missed =
+    unreadable > 0
+      ? `\n${paint.warn(glyphs.warn)} ${count(unreadable, 'file or line', 'files or lines')} could not be read as an entry: lumbrik check\n`
+      : '';
+  if (rows.length === 0) return heading + missed;
+  const left = entries - rows.length;
+  const more = left > 0 ? `  ${paint.soft(`and ${groupThousands(left)} more (--limit 0 lists all)`)}\n` : '';
+  const command = ['lumbrik list', about && argument(about), where && `--where ${argument(where)}`]
+    .filter(Boolean)
+    .join(' ');
+  return `${heading}\n${tableText(result, look)}\n${more}${missed}${next(`${command} --format csv`, 'the same as a table for other programs', look)}`;
+}
+
+/** A word of a call as a shell reads it. */
+const argument = (text: string): string => (/^[\w./:-]+$/u.test(text) ? text : `'${text.replaceAll("'", "'\\''")}'`);
+
+function tableText({ columns, areChosen, rows }: ListResult, look: Look): string {
+  const first = Math.max(widthOf('Entry'), ...rows.map(({ entry }) => Math.min(widthOf(entry), 40)));
+  const cells = columns.map(({ name, label }) => {
+    const texts = rows.map(({ says }) => oneLine(says[name] ?? '', widest).replace(/^""$/u, ''));
+    return { name, label, texts, width: Math.max(widthOf(label), ...texts.map(widthOf)) };
+  });
+  const room = look.width - 2 - first;
+  const fitting = areChosen
+    ? cells.slice(0, Math.floor(room / (narrowest + 2)))
+    : cells.filter((_, index) => widthOfAll(cells.slice(0, index + 1)) <= room);
+  const share = Math.floor(room / Math.max(1, fitting.length)) - 2;
+  const isTight = widthOfAll(fitting) > room;
+  const titles: readonly Column[] = [
+    { title: 'Entry' },
+    ...fitting.map(({ name, label }) => ({
+      title: isTight ? oneLine(label, share) : label,
+      ...(isNumber(columns, name) ? { align: 'right' as const } : {}),
+    })),
+  ];
+  const lines = rows.map(({ entry }, row) => [
+    look.paint.name(oneLine(entry, 40)),
+    ...fitting.map(({ texts }) =>
+      isTight ? oneLine(texts[row] ?? '', share).replace(/^""$/u, '') : (texts[row] ?? ''),
+    ),
+  ]);
+  const left = areChosen ? cells.slice(fitting.length).map(({ name }) => name) : [];
+  const note = left.length > 0 ? `\n  ${look.paint.soft(`no room for ${list(left)}`)}` : '';
+  return table(titles, lines, look) + note;
+}
+
+const widthOfAll = (cells: readonly { readonly width: number }[]): number =>
+  cells.reduce((sum, { width }) => sum + width + 2, 0);
+
+const isNumber = (columns: ListResult['columns'], name: string): boolean =>
+  columns.some((column) => column.name === name && (column.kind === 'integer' || column.kind === 'decimal'));
