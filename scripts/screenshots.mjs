@@ -1,6 +1,6 @@
 #!/usr/bin/env node
 // Makes every picture in docs/screenshots/ anew: real terminal windows of the built program on the demo.
-// Needs Xvfb, xterm and ImageMagick (Debian: apt-get install xvfb xterm imagemagick fonts-dejavu-core).
+// Needs Xvfb, xterm, ImageMagick and Chromium (Debian: apt-get install xvfb xterm imagemagick fonts-dejavu-core chromium).
 import { spawn, spawnSync } from 'node:child_process';
 import { chmodSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -14,9 +14,9 @@ const pictures = join(root, 'docs/screenshots');
 const display = ':87';
 const size = { width: 1280, height: 800 };
 
-for (const tool of ['Xvfb', 'xterm', 'import'])
+for (const tool of ['Xvfb', 'xterm', 'import', 'chromium'])
   if (spawnSync('which', [tool]).status !== 0) {
-    console.error(`${tool} is missing: apt-get install xvfb xterm imagemagick fonts-dejavu-core`);
+    console.error(`${tool} is missing: apt-get install xvfb xterm imagemagick fonts-dejavu-core chromium`);
     process.exit(2);
   }
 
@@ -44,7 +44,13 @@ try {
   lumbrik(['new', 'coast', '--starter', 'lighthouses'], work);
   await shoot('show', 'lumbrik show');
   await shoot('show-type', 'lumbrik show lighthouse');
-  await shoot('show-taxonomy', 'lumbrik show region:', 'lumbrik show lighthouse/gull-stack');
+  await shoot(
+    'list',
+    'lumbrik list lighthouse',
+    'lumbrik list tour --columns name,minutes,difficulty --sort "minutes desc" --where "entry.minutes > 100"',
+  );
+  await shoot('profile', 'lumbrik profile keeper', 'lumbrik profile lighthouse.summary');
+  drawMap();
   await shoot(
     'trace',
     'lumbrik trace lighthouse/skerry-point',
@@ -61,30 +67,15 @@ try {
   lumbrik(['new', 'fresh', '--starter', 'lighthouses'], work);
   rmSync(coast, { recursive: true });
   renameSync(join(work, 'fresh'), coast);
-  await shoot(
-    'text',
-    'lumbrik text page/about-us#/text --to markdown',
-    'lumbrik text page/about-us#/text --to html',
-    'lumbrik text README.md --to plain --for page.text',
-  );
   await shoot('explain', 'lumbrik explain duration', 'lumbrik explain add', 'lumbrik explain dangling-reference');
   await shoot(
     'try',
     "lumbrik try 'entry.name.en.upper()' lighthouse",
     `lumbrik try "inUnits('PT1H30M', 'minutes')"`,
-    'lumbrik explain replace',
+    'lumbrik text page/about-us#/text --to markdown',
   );
   await shoot('check', 'lumbrik check');
   lumbrik(['seal', '-m', 'The first model']);
-  edit(coast, 'model/types/tour.yaml', [
-    ['max: 200 }', 'mx: 200 }'],
-    ['to: lighthouse', 'to: lighthuose'],
-  ]);
-  await shoot('mistakes', 'lumbrik check');
-  edit(coast, 'model/types/tour.yaml', [
-    ['mx: 200 }', 'max: 200 }'],
-    ['to: lighthuose', 'to: lighthouse'],
-  ]);
   for (const { file, edits } of changeOfMind) edit(coast, file, edits);
   await shoot('diff', 'lumbrik diff');
   await shoot('check-since', 'lumbrik check --since 1');
@@ -128,6 +119,18 @@ try {
 function lumbrik(args, folder = coast) {
   const { status, stderr } = spawnSync(join(bin, 'lumbrik'), args, { cwd: folder, env: environment, encoding: 'utf8' });
   if (status !== 0) throw new Error(`lumbrik ${args.join(' ')} ended with ${status}: ${stderr}`);
+}
+
+/** The map as a picture of a browser, a little smaller than it is. */
+function drawMap() {
+  const { stdout } = spawnSync(join(bin, 'lumbrik'), ['map', '--format', 'svg'], { cwd: coast, env: environment });
+  writeFileSync(join(work, 'map.svg'), stdout);
+  const page = join(work, 'map.html');
+  writeFileSync(page, '<body style="margin:0;background:#faf8f3"><img src="map.svg" style="width:1280px">');
+  const look = ['--headless', '--no-sandbox', '--disable-gpu', '--hide-scrollbars', '--window-size=1280,740'];
+  const { status } = spawnSync('chromium', [...look, `--screenshot=${join(pictures, 'map.png')}`, `file://${page}`]);
+  if (status !== 0) throw new Error('no picture of map');
+  console.log('docs/screenshots/map.png');
 }
 
 /** Puts entries into the workspace that are rows of a table, most of them misspelt. */

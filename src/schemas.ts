@@ -9,6 +9,7 @@ import { EntryRevisionResult } from './tasks/entryRevision.ts';
 import { ExplainResult } from './tasks/explain.ts';
 import { HistoryResult } from './tasks/history.ts';
 import { ListResult } from './tasks/list.ts';
+import { MapResult } from './tasks/map.ts';
 import { AnswerResult } from './tasks/migration/answer.ts';
 import { DraftResult } from './tasks/migration/draft.ts';
 import { MigrationListResult } from './tasks/migration/list.ts';
@@ -40,6 +41,7 @@ const results = {
   try: TryResult,
   history: HistoryResult,
   list: ListResult,
+  map: MapResult,
   'migration-answer': AnswerResult,
   'migration-draft': DraftResult,
   'migration-list': MigrationListResult,

@@ -103,9 +103,9 @@ describe('how fields are really used [J2, J3]', () => {
     const folder = workspace(model);
     const { out } = await lumbrik(folder, ['profile']);
     expect(out).toContain('Uhrs  uhr  3 entries: 1 draft, 2 published');
-    expect(out).toMatch(/nummer +█{8} +100 % +all 3 /u);
+    expect(out).toMatch(/nummer +━{8} +100 % +all 3 /u);
     expect(out).toMatch(/nie +·{8} +0 %/u);
-    expect(out).toMatch(/name +████ +100 % +█▍·· +33 %/u);
+    expect(out).toMatch(/name +━━━━ +100 % +━╸·· +33 %/u);
     const one = (await lumbrik(folder, ['profile', 'uhr.name'])).out;
     expect(one).toContain('Largest        11 characters  uhr/a');
     expect(one).toMatch(/10 characters {2}1 {2}longer, 25 %/u);

@@ -38,12 +38,12 @@ function sayItem(field: Field, item: Json, language: string, saying: Saying): st
       })
       .join(', ');
   const named = termIn(field, item, language, saying) ?? entryIn(field, item, saying);
-  return named ?? kind.say?.(item, language, options) ?? asStored(item);
+  const said = named ?? kind.say?.(item, language, options) ?? asStored(item);
+  return saying.isShort && typeof item === 'string' ? said.replace(` (${item})`, '') : said;
 }
 
 /** A term by what readers see of it. */
-function termIn({ kind, options }: Field, item: Json, language: string, { model, isShort }: Saying) {
-  const { taxonomies, context } = model;
+function termIn({ kind, options }: Field, item: Json, language: string, { model: { taxonomies, context } }: Saying) {
   const used = kind.term?.(item, options);
   const taxonomy = used && taxonomies.get(used.taxonomy);
   const term = used && taxonomy?.terms.get(used.term);
@@ -51,17 +51,15 @@ function termIn({ kind, options }: Field, item: Json, language: string, { model,
   const lender = term.borrowedFrom === undefined ? taxonomy : taxonomies.get(term.borrowedFrom);
   const label = own(lender?.definition.terms ?? {}, used.term)?.label;
   const said = wordsIn(label, [language, ...context.languages]);
-  if (said === undefined) return used.term;
-  return isShort ? said : `${said} (${used.term})`;
+  return said === undefined ? used.term : `${said} (${used.term})`;
 }
 
 /** A reference by what its target is called. */
-function entryIn({ kind, options }: Field, item: Json, { model, titles, isShort }: Saying): string | undefined {
+function entryIn({ kind, options }: Field, item: Json, { model, titles }: Saying): string | undefined {
   if (typeof item !== 'string' || !kind.links) return undefined;
   const [link] = kind.links(item, options, model.context);
   const title = link && link.isWithin === undefined ? titles.get(`${link.to.type}/${link.to.id}`) : undefined;
-  if (title === undefined) return undefined;
-  return isShort ? title : `${title} (${item})`;
+  return title === undefined ? undefined : `${title} (${item})`;
 }
 
 const asStored = (item: Json): string => (typeof item === 'string' ? item : JSON.stringify(item));

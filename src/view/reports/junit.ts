@@ -1,5 +1,6 @@
 import { grouped } from '../../core/plain/grouped.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
+import { xml } from '../xml.ts';
 import { type Told, toldBy } from './told.ts';
 
 /**
@@ -40,14 +41,3 @@ function* testCase(suite: string, name: string, all: readonly Told[]): Iterable<
 
 const lineOf = ({ file, line, column, severity, message, mend, name }: Told): string =>
   xml(`${file}:${line}:${column}: ${severity}: ${message} ${mend} [${name}]`);
-
-/** A text in XML 1.0, of which some characters can be no part, however they are written. */
-const xml = (text: string): string =>
-  text
-    // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what it is about.
-    .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|\p{Surrogate}/gu, '\ufffd')
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
-    .replaceAll('"', '&quot;')
-    .replace(/[\n\r\t]/gu, (sign) => `&#${sign.codePointAt(0)};`);

@@ -28,12 +28,11 @@ export function profileText(result: ProfileResult, look: Look): string {
 }
 
 const barWidth = 8;
-const eighths = ['', '▏', '▎', '▍', '▌', '▋', '▊', '▉'];
 
-/** A share as a small bar: to an eighth of a letter, and never empty where there is anything. */
+/** A share as a small bar: to half a letter, and never empty where there is anything. */
 function bar(share: number, width = barWidth): string {
-  const parts = share > 0 ? Math.max(1, Math.round(share * width * 8)) : 0;
-  return `${'█'.repeat(Math.floor(parts / 8))}${eighths[parts % 8]}`.padEnd(width, '·');
+  const halves = share > 0 ? Math.max(1, Math.round(share * width * 2)) : 0;
+  return `${'━'.repeat(Math.floor(halves / 2))}${halves % 2 === 1 ? '╸' : ''}`.padEnd(width, '·');
 }
 
 /** `100 %`, `0.4 %`, never `0 %` or `100 %` of what is not. */

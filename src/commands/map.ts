@@ -1,0 +1,41 @@
+import { map } from '../tasks/map.ts';
+import { dot, mermaid } from '../view/map/graphText.ts';
+import { svg } from '../view/map/svg.ts';
+import { mapText } from '../view/text/map.ts';
+import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
+import { limitOf } from './limit.ts';
+
+const forms = { svg, dot, mermaid };
+
+const command: CommandModule = {
+  builder: (yargs) =>
+    yargs
+      .option('format', {
+        choices: ['text', 'json', ...Object.keys(forms)],
+        describe: 'For a person, a picture, or for a program',
+      })
+      .option('around', {
+        type: 'string',
+        array: true,
+        requiresArg: true,
+        describe: 'Only what stands around a type, a kit or a taxonomy',
+      })
+      .option('depth', { type: 'string', requiresArg: true, describe: 'How many arrows far that goes (1)' })
+      .option('language', { type: 'string', requiresArg: true, describe: 'Say labels in this language' })
+      .example('$0 map', 'What points at what, and how often')
+      .example('$0 map --format svg > map.svg', 'The same as a picture')
+      .example('$0 map --around lighthouse --format svg > light.svg', 'A part of it')
+      .example('$0 map --format mermaid', 'The same for tools that draw it themselves'),
+  handler: (args) =>
+    answer(
+      args,
+      (call) =>
+        map(call, {
+          around: textsOf(args.around),
+          depth: limitOf(args.depth, 'depth') ?? 1,
+          language: textOf(args.language),
+        }),
+      { view: mapText, reports: forms },
+    ),
+};
+export default command;

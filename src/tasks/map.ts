@@ -1,0 +1,147 @@
+import { z } from 'zod';
+import { parseAddress } from '../core/definition/address.ts';
+import { around, boxId, type ModelMap, mapOf } from '../core/map/modelMap.ts';
+import type { Model } from '../core/model/link.ts';
+import { fieldsOf } from '../core/model/ownFields.ts';
+import { leaves } from '../core/model/traversal.ts';
+import { compact, own } from '../core/plain/json.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
+import { thereAre } from '../core/plain/words.ts';
+import { type Pass, walk } from '../passes/walk.ts';
+import { openStore } from '../stores/open.ts';
+import type { Stored } from '../stores/store.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import type { Call } from './call.ts';
+import { readIn, reading } from './enter.ts';
+import { head, resultVersion } from './result.ts';
+
+export const MapResult = z.strictObject({
+  ...head('map'),
+  workspace: z.string(),
+  /** What the map shows the surroundings of; all of the model where it is not given. */
+  around: z.array(z.string()),
+  boxes: z.array(
+    z.strictObject({
+      what: z.enum(['type', 'kit', 'taxonomy']),
+      name: z.string(),
+      label: z.string(),
+      groups: z.array(
+        z.strictObject({
+          group: z.string().optional(),
+          fields: z.array(
+            z.strictObject({
+              name: z.string(),
+              label: z.string(),
+              kind: z.string(),
+              many: z.boolean(),
+              required: z.boolean(),
+            }),
+          ),
+        }),
+      ),
+      /** How many terms a taxonomy has, and how many entries a type. */
+      terms: z.int().optional(),
+      entries: z.int().optional(),
+    }),
+  ),
+  arrows: z.array(
+    z.strictObject({
+      what: z.enum(['reference', 'term', 'kit', 'extends']),
+      from: z.string(),
+      to: z.string(),
+      field: z.string().optional(),
+      /** What a reference is called as seen from its target. */
+      inverse: z.string().optional(),
+      toMany: z.boolean().optional(),
+      fromMany: z.boolean().optional(),
+      /** How often entries use it. */
+      uses: z.int().optional(),
+    }),
+  ),
+});
+export type MapResult = z.output<typeof MapResult>;
+
+export interface MapCall {
+  /** Types, kits and taxonomies whose surroundings are shown; everything where none is named. */
+  readonly around: readonly string[];
+  /** How many arrows far the surroundings go. */
+  readonly depth: number;
+  readonly language?: string | undefined;
+}
+
+/** The model as boxes and arrows, with how much each is used. */
+export async function map(call: Call, { around: names, depth, language }: MapCall): Promise<MapResult> {
+  const workspace = await reading(call);
+  const model = readIn(workspace, language);
+  const whole = mapOf(model);
+  const part =
+    names.length === 0
+      ? whole
+      : around(
+          whole,
+          names.flatMap((name) => boxesNamed(name, whole)),
+          depth,
+        );
+  const { entries, uses } = await usage(model, call, openStore(workspace));
+  return {
+    lumbrik: resultVersion,
+    command: 'map',
+    workspace: workspace.name,
+    around: [...names],
+    boxes: part.boxes.map(({ groups, ...box }) => ({
+      ...box,
+      groups: groups.map(({ fields, ...group }) => ({ ...group, fields: [...fields] })),
+      ...(box.what === 'type' ? { entries: entries.get(box.name) ?? 0 } : {}),
+    })),
+    arrows: part.arrows.map(({ addresses, ...arrow }) =>
+      compact({
+        ...arrow,
+        uses: addresses?.reduce((sum, address) => sum + (uses.get(`${address} ${arrow.to}`) ?? 0), 0),
+      }),
+    ),
+  };
+}
+
+/** @throws {Trouble} where nothing has that name. */
+function boxesNamed(name: string, { boxes }: ModelMap): readonly string[] {
+  const address = parseAddress(name);
+  const bare = address?.what === 'taxonomy' ? address.taxonomy : name;
+  const found = boxes.filter((box) => box.name === bare && (address?.what !== 'taxonomy' || box.what === 'taxonomy'));
+  if (found.length > 0) return found.map(boxId);
+  const names = boxes.map((box) => box.name);
+  throw new Trouble('not-found', `there is no type, kit or taxonomy \`${name}\``, {
+    mend: didYouMean(bare, names) ?? thereAre(names, 12) ?? 'Define a type in model/types/.',
+  });
+}
+
+/** How many entries there are of each type, and how often each field points at each box. */
+async function usage(model: Model, call: Call, store: Parameters<typeof walk>[0]) {
+  const entries = new Map<string, number>();
+  const uses = new Map<string, number>();
+  const use = (key: string): void => void uses.set(key, (uses.get(key) ?? 0) + 1);
+  const pass: Pass<Stored, void> = {
+    map: (stored) => stored,
+    fold: ({ entry }) => {
+      const type = model.types.get(entry.type);
+      if (!type) return;
+      entries.set(type.name, (entries.get(type.name) ?? 0) + 1);
+      const fields = fieldsOf(entry, type);
+      for (const field of type.fields.values())
+        for (const { item, field: inner } of leaves(field, own(fields, field.name))) {
+          const { kind, options } = inner;
+          const address = `${type.name}.${inner.name}`;
+          const { types } = kind.pointsAt(options);
+          for (const { to } of types.length === 0 ? [] : (kind.links?.(item, options, model.context) ?? [])) {
+            // An entry of a type that extends another counts where that one is pointed at.
+            const target = types.find((one) => model.context.acceptedAs(one).includes(to.type));
+            if (target !== undefined) use(`${address} ${boxId({ what: 'type', name: target })}`);
+          }
+          const term = kind.term?.(item, options);
+          if (term) use(`${address} ${boxId({ what: 'taxonomy', name: term.taxonomy })}`);
+        }
+    },
+    finish: () => undefined,
+  };
+  await walk(store, [pass], call);
+  return { entries, uses };
+}

@@ -1,0 +1,36 @@
+import { count, groupThousands, list } from '../../core/plain/words.ts';
+import type { MapResult } from '../../tasks/map.ts';
+import { type Column, glyphs, type Look, next, table } from '../look.ts';
+
+/** What leads where, in rows; the picture is another form of the same. */
+export function mapText({ boxes, arrows, around }: MapResult, look: Look): string {
+  const { paint } = look;
+  const number = (what: MapResult['boxes'][number]['what']): number => boxes.filter((box) => box.what === what).length;
+  const said = [
+    count(number('type'), 'type'),
+    ...(number('kit') > 0 ? [count(number('kit'), 'kit')] : []),
+    ...(number('taxonomy') > 0 ? [count(number('taxonomy'), 'taxonomy', 'taxonomies')] : []),
+  ];
+  const heading = `${paint.strong(list(said))}${around.length > 0 ? `  ${paint.soft(`around ${list(around)}`)}` : ''}\n`;
+  const command = ['lumbrik map', ...around.map((one) => `--around ${one}`), '--format svg > map.svg'].join(' ');
+  const hint = next(command, 'the same as a picture', look);
+  if (arrows.length === 0) return `${heading}\n  Nothing leads from one to another.\n${hint}`;
+  const columns: readonly Column[] = [
+    { title: 'From' },
+    { title: 'by' },
+    { title: 'to' },
+    { title: '' },
+    { title: 'from there' },
+    { title: 'Used', align: 'right' },
+  ];
+  const bare = (id: string): string => id.slice(id.indexOf(':') + 1);
+  const rows = arrows.map(({ what, from, to, field, inverse, toMany, fromMany, uses }) => [
+    paint.name(bare(from)),
+    field ?? paint.soft(what === 'kit' ? 'has the kit' : 'extends'),
+    `${glyphs.arrow} ${paint.name(what === 'term' ? `${bare(to)}:` : bare(to))}`,
+    what === 'reference' ? paint.soft(`${fromMany ? 'many' : 'one'} to ${toMany ? 'many' : 'one'}`) : '',
+    inverse ?? '',
+    uses === undefined ? '' : groupThousands(uses),
+  ]);
+  return `${heading}\n${table(columns, rows, look)}\n${hint}`;
+}

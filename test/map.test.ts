@@ -1,0 +1,120 @@
+import { describe, expect, test } from 'vitest';
+import { lumbrik, result, workspace } from './support/program.ts';
+
+const files = {
+  'lumbrik.yaml': 'workspace: "Uhren & <Werke>"\n',
+  'model/kits/teilen.yaml': 'kit: teilen\nfields:\n  bild: { kind: text }\n  vorlage: { kind: reference, to: werk }\n',
+  'model/types/werk.yaml': 'type: werk\nfields:\n  art: { kind: term, taxonomy: art }\n',
+  'model/types/uhr.yaml':
+    'type: uhr\nextends: stueck\nkits: [teilen]\ngroups: [Technik]\nfields:\n  werke: { kind: reference, to: werk, many: true, required: true, group: Technik, inverse: { name: steckt in, max: 1 } }\n  selbst: { kind: reference, to: uhr }\n  hersteller: { kind: object, fields: { wer: { kind: reference, to: werk } } }\n',
+  'model/types/stueck.yaml': 'type: stueck\nfields:\n  nummer: { kind: text, required: true }\n',
+  'model/types/blatt.yaml':
+    'type: blatt\nkits: [teilen]\nfields:\n  worueber: { kind: reference, to: [stueck, werk] }\n',
+  'model/taxonomies/art.yaml': 'taxonomy: art\nterms: [pendel, unruh]\n',
+  'content/werk/a.yaml': 'art: pendel\n',
+  'content/werk/b.yaml': 'art: unruh\n',
+  'content/uhr/u.yaml': 'nummer: "1"\nwerke: [a, b]\nvorlage: a\nhersteller: { wer: b }\n',
+  'content/blatt/x.yaml': 'worueber: uhr/u\nvorlage: b\n',
+};
+
+const arrowsOf = async (args: readonly string[] = []) =>
+  (await result(workspace(files), ['map', ...args])).arrows.map(
+    ({ from, field = '', to, uses }: { from: string; field?: string; to: string; uses?: number }) =>
+      `${from} ${field} ${to} ${uses ?? '-'}`,
+  );
+
+describe('the model as boxes and arrows [J1]', () => {
+  test('what points at what, drawn where it is made, and how often it is used', async () => {
+    expect((await arrowsOf()).sort()).toEqual([
+      // An entry of a type that extends another counts where that one is pointed at.
+      'kit:teilen vorlage type:werk 2',
+      'type:blatt  kit:teilen -',
+      'type:blatt worueber type:stueck 1',
+      'type:blatt worueber type:werk 0',
+      'type:uhr  kit:teilen -',
+      'type:uhr  type:stueck -',
+      'type:uhr hersteller.wer type:werk 1',
+      'type:uhr selbst type:uhr 0',
+      'type:uhr werke type:werk 2',
+      'type:werk art taxonomy:art 2',
+    ]);
+    const { boxes, arrows } = await result(workspace(files), ['map']);
+    const uhr = boxes.find(({ name }: { name: string }) => name === 'uhr');
+    expect(uhr).toMatchObject({
+      entries: 1,
+      groups: [
+        { fields: [{ name: 'selbst' }, { name: 'hersteller' }] },
+        { group: 'Technik', fields: [{ name: 'werke', many: true, required: true }] },
+      ],
+    });
+    const werke = arrows.find(({ field }: { field?: string }) => field === 'werke');
+    expect(werke).toMatchObject({ inverse: 'steckt in', toMany: true, fromMany: false });
+  });
+
+  test.each<[readonly string[], number]>([
+    [['--around', 'art:'], 2],
+    [['--around', 'art', '--depth', '2'], 5],
+    [['--around', 'blatt', '--depth', '0'], 1],
+    [['--around', 'art', '--around', 'blatt', '--depth', '0'], 2],
+  ])('a part of it: %j', async (args, boxes) => {
+    expect((await result(workspace(files), ['map', ...args])).boxes).toHaveLength(boxes);
+  });
+
+  test('as text, within a hundred columns', async () => {
+    const { out } = await lumbrik(workspace(files), ['map']);
+    expect(out).toContain('4 types, 1 kit and 1 taxonomy');
+    expect(out).toMatch(/uhr +werke +→ werk +one to many +steckt in +2/u);
+    expect(Math.max(...out.split('\n').map(({ length }) => length))).toBeLessThanOrEqual(100);
+  });
+
+  test('as a picture: sound XML with a title, a box for each and a line for each arrow; nothing in it is markup', async () => {
+    const hostile = '</text><script>alert(1)</script>&amp;"\'';
+    const folder = workspace({
+      ...files,
+      'model/types/uhr.yaml': files['model/types/uhr.yaml'].replace(
+        'type: uhr\n',
+        `type: uhr\nlabel: { one: ${JSON.stringify(`${hostile}\u0007`)}, many: x }\n`,
+      ),
+    });
+    const { out } = await lumbrik(folder, ['map', '--format', 'svg']);
+    const open: string[] = [];
+    for (const [, closing, name = '', , self] of out.matchAll(/<(\/?)([a-zA-Z]+)((?: [a-zA-Z:-]+="[^"<]*")*)(\/?)>/gu))
+      if (closing) expect(open.pop()).toBe(name);
+      else if (!self) open.push(name);
+    expect(open).toEqual([]);
+    expect(out.replace(/<\/?[a-zA-Z]+(?: [a-zA-Z:-]+="[^"<]*")*\/?>/gu, '')).not.toMatch(/[<>]/u);
+    expect(out).not.toContain('<script');
+    expect(out).not.toContain('\u0007');
+    expect(out).toContain('<title id="t">The model of Uhren &amp; &lt;Werke&gt;</title>');
+    expect(out.match(/<g class="(?:type|kit|taxonomy)"/gu)).toHaveLength(6);
+    expect(out.match(/<path class="arrow[^>]*marker-end/gu)).toHaveLength(10 + 4);
+    expect(out).not.toContain('NaN');
+  });
+
+  test('for other tools: DOT and Mermaid', async () => {
+    const folder = workspace(files);
+    const { out: dot } = await lumbrik(folder, ['map', '--format', 'dot']);
+    expect(dot).toContain('digraph "Uhren & <Werke>" {');
+    expect(dot).toContain('"type:uhr" -> "type:werk" [label="werke"];');
+    expect(dot).toContain('"type:uhr" -> "type:stueck" [label="extends", arrowhead=empty];');
+    const { out: mermaid } = await lumbrik(folder, ['map', '--format', 'mermaid']);
+    expect(mermaid.split('\n')[0]).toBe('erDiagram');
+    expect(mermaid).toMatch(/b\d+ \|o--o\{ b\d+ : "werke"/u);
+    expect(mermaid).toContain('many-reference werke');
+  });
+
+  test('of an empty model', async () => {
+    const folder = workspace({ 'lumbrik.yaml': 'workspace: W\n' });
+    expect((await lumbrik(folder, ['map'])).out).toContain('Nothing leads from one to another.');
+    expect((await lumbrik(folder, ['map', '--format', 'svg'])).out).toMatch(/^<svg [^>]*width="620"/u);
+  });
+
+  test.each<[readonly string[], string]>([
+    [['--around', 'uhrr'], 'Did you mean `uhr`?'],
+    [['--around', 'uhr:'], 'no type, kit or taxonomy'],
+    [['--depth', 'far'], '--depth far is no number'],
+  ])('a wrong call is told: %j', async (args, told) => {
+    const { err, code } = await lumbrik(workspace(files), ['map', ...args]);
+    expect([code, err]).toEqual([2, expect.stringContaining(told)]);
+  });
+});
