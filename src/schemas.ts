@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { AddResult } from './tasks/add.ts';
+import { AdviceResult } from './tasks/advice.ts';
 import { CheckResult } from './tasks/check/check.ts';
 import { FixResult } from './tasks/check/fix.ts';
 import { SinceResult } from './tasks/check/since.ts';
@@ -30,6 +31,7 @@ import { TryResult } from './tasks/try.ts';
 
 const results = {
   add: AddResult,
+  advice: AdviceResult,
   check: CheckResult,
   'check-fix': FixResult,
   'check-since': SinceResult,

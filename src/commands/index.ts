@@ -29,6 +29,11 @@ export const commands: readonly Command[] = [
     about: 'How fields are really used: what is filled, how long, how often',
     load: () => import('./profile.ts'),
   },
+  {
+    usage: 'advice',
+    about: 'Review the model: what may be better, with what speaks for it',
+    load: () => import('./advice.ts'),
+  },
   { usage: 'map', about: 'Show what points at what, as a picture too', load: () => import('./map.ts') },
   { usage: 'text <source>', about: 'Convert structured text', load: () => import('./text.ts') },
   {

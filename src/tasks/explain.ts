@@ -5,7 +5,7 @@ import { languageOptions } from '../core/definition/language.ts';
 import { kindOptions, kitOptions } from '../core/definition/shared.ts';
 import { taxonomyOptions, termOptions } from '../core/definition/taxonomy.ts';
 import { typeOptions, useOptions } from '../core/definition/type.ts';
-import { findingOptions, limitOptions, storeOptions } from '../core/definition/workspace.ts';
+import { adviceOptions, findingOptions, limitOptions, storeOptions } from '../core/definition/workspace.ts';
 import { kinds } from '../core/kinds/index.ts';
 import { steps } from '../core/migration/steps/index.ts';
 import { examples } from '../core/model/examples.ts';
@@ -119,6 +119,15 @@ function workspaceTopics(): readonly Topic[] {
           declined: [{ finding: 'too-long', entry: 'tour/grand', because: 'Its name is that long.' }],
           maxWarnings: 20,
         },
+      },
+    },
+    {
+      what: 'workspace',
+      name: 'advice (of a workspace)',
+      about: 'What the review of the model leaves out, in `advice` of lumbrik.yaml.',
+      options: optionsOf(adviceOptions),
+      whole: {
+        advice: { declined: [{ advice: 'long-form', at: 'lighthouse', because: 'Its authors know it by heart.' }] },
       },
     },
   ];

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import path from 'node:path';
 import type { BuiltInKeys } from '../core/definition/builtIn.ts';
 import type { ModelDoc } from '../core/definition/model.ts';
-import type { FindingSettings, StoreOptions } from '../core/definition/workspace.ts';
+import type { AdviceSettings, FindingSettings, StoreOptions } from '../core/definition/workspace.ts';
 import type { setLimits } from '../core/plain/limits.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 import { readBytes, statOf } from './files.ts';
@@ -19,6 +19,7 @@ export interface Remembered {
   readonly builtIn: BuiltInKeys;
   readonly content: readonly StoreOptions[];
   readonly findings: FindingSettings;
+  readonly advice: AdviceSettings;
 }
 
 /** Models smaller than this are read in no time; nothing is remembered of them, and nothing written. */

@@ -3,7 +3,13 @@ import path from 'node:path';
 import type { z } from 'zod';
 import { verify } from '../core/check/verifyModel.ts';
 import { type BuiltInKeys, setBuiltInKeys } from '../core/definition/builtIn.ts';
-import { contentFolder, type FindingSettings, type StoreOptions, WorkspaceFile } from '../core/definition/workspace.ts';
+import {
+  type AdviceSettings,
+  contentFolder,
+  type FindingSettings,
+  type StoreOptions,
+  WorkspaceFile,
+} from '../core/definition/workspace.ts';
 import type { WrittenModel } from '../core/model/inFiles.ts';
 import { type Languages, readingOrder, readLanguages } from '../core/model/languages.ts';
 import { link, type Model } from '../core/model/link.ts';
@@ -40,6 +46,8 @@ export interface Workspace {
   readonly content: readonly StoreOptions[];
   /** What the check makes of findings, as `lumbrik.yaml` says. */
   readonly findings: FindingSettings;
+  /** What the review of the model leaves out, as `lumbrik.yaml` says. */
+  readonly advice: AdviceSettings;
   /** The file that says something about a path of the model document. */
   readonly fileOf: (path: Path) => string | undefined;
   /** Where in that file it does. */
@@ -100,6 +108,7 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
       builtIn: read.builtIn,
       content: read.content,
       findings: read.findings,
+      advice: read.advice,
     });
   return read;
 }
@@ -107,7 +116,7 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
 /** A workspace whose model was read before and has no mistakes. */
 function remembered(
   root: string,
-  { name, definition, terms, modelHash, limits, builtIn, content, findings }: Remembered,
+  { name, definition, terms, modelHash, limits, builtIn, content, findings, advice }: Remembered,
 ): Workspace {
   setLimits(limits);
   setBuiltInKeys(builtIn);
@@ -123,6 +132,7 @@ function remembered(
     records: recordsIn(root),
     content,
     findings,
+    advice,
     fileOf: (at) => readWorkspace(root, new Map()).fileOf(at),
     placeOf: (at) => readWorkspace(root, new Map()).placeOf(at),
     written: () => readWorkspace(root, new Map()).written(),
@@ -137,9 +147,9 @@ function readWorkspace(
   readonly limits: Settings['limits'];
   readonly builtIn: BuiltInKeys;
 } {
-  const { workspace: name, languages, languageOptions, limits, builtIn, content, findings } = readSettings(root);
-  setLimits(limits);
-  setBuiltInKeys(builtIn);
+  const { workspace: name, languages, languageOptions, ...settings } = readSettings(root);
+  setLimits(settings.limits);
+  setBuiltInKeys(settings.builtIn);
   const { files, mistakes: unreadable } = readFiles(
     root,
     withInstead(modelFiles(root), instead, (file) => !isTermsFile(file)),
@@ -180,10 +190,7 @@ function readWorkspace(
     mistakes,
     records: recordsIn(root),
     terms,
-    limits,
-    builtIn,
-    content,
-    findings,
+    ...settings,
     fileOf: (at) => read.origin(at)?.file,
     placeOf: (at) => {
       const origin = read.origin(at);
@@ -233,6 +240,7 @@ interface Settings extends Languages {
   readonly builtIn: BuiltInKeys;
   readonly content: readonly StoreOptions[];
   readonly findings: FindingSettings;
+  readonly advice: AdviceSettings;
 }
 
 const usualContent: readonly StoreOptions[] = [{ folder: contentFolder }];
@@ -269,6 +277,7 @@ function readSettings(root: string): Settings {
       builtIn: parsed.value.builtIn ?? {},
       content: parsed.value.content ?? usualContent,
       findings: parsed.value.findings ?? {},
+      advice: parsed.value.advice ?? {},
       ...languages.value,
     };
   const [mistake] = 'problem' in languages ? languages.problem : [];

@@ -187,6 +187,18 @@ export const findingOptions = {
   maxWarnings: z.int().min(0).optional().describe('More warnings than this fail a build.'),
 };
 const FindingSettings = z.strictObject(findingOptions);
+
+/** What the review of a model leaves out. */
+export const adviceOptions = {
+  declined: z
+    .array(z.strictObject({ advice: Sentence, at: z.string(), because: Sentence }))
+    .optional()
+    .describe(
+      'Advice that is not taken, for good, each with the reason: { advice: long-form, at: lighthouse, because: … }.',
+    ),
+};
+const AdviceSettings = z.strictObject(adviceOptions);
+export type AdviceSettings = z.output<typeof AdviceSettings>;
 export type FindingSettings = z.output<typeof FindingSettings>;
 
 /** `lumbrik.yaml`, the file that makes a folder a workspace. */
@@ -214,5 +226,6 @@ export const WorkspaceFile = z.strictObject({
     .optional()
     .describe('Where its entries are; in the folder content if nothing is said. A type may live in several places.'),
   findings: FindingSettings.optional().describe('What the check makes of what it finds.'),
+  advice: AdviceSettings.optional().describe('What the review of the model leaves out.'),
   limits: z.strictObject(limitOptions).optional().describe('What its files may cost, where that is more than usual.'),
 });

@@ -9,7 +9,7 @@ import { type CountedNumbers, countAbove, medianOf } from './spread.ts';
 import { distinctOf, mostFrequent } from './valueCounts.ts';
 
 /** How a field is used, as it is told. */
-interface FieldProfile {
+export interface FieldProfile {
   readonly address: string;
   readonly label: string;
   readonly kind: string;

@@ -1,0 +1,20 @@
+import { quote } from '../plain/words.ts';
+import { type Advice, enough, ownFields } from './define.ts';
+
+export const alwaysTheSame: Advice = {
+  name: 'always-the-same',
+  why: 'A value that never differs tells nobody anything.',
+  *find(reviewed) {
+    for (const { field, profile } of ownFields(reviewed)) {
+      const { of, filled, distinct, frequent, address } = profile;
+      const [only] = frequent;
+      if (filled < enough || filled < of || distinct?.count !== 1 || !only || field.name.includes('.')) continue;
+      yield {
+        at: address,
+        says: `all ${filled} entries have ${quote(only.value, 40)}`,
+        mend: 'Leave it out, or say once for all what it says.',
+        command: `lumbrik profile ${address}`,
+      };
+    }
+  },
+};

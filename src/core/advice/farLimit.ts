@@ -1,0 +1,23 @@
+import { type Advice, enough, ownFields } from './define.ts';
+
+/** A limit that no value comes near by this share is no limit. */
+const near = 0.25;
+
+export const farLimit: Advice = {
+  name: 'far-limit',
+  why: 'A limit says how long a text is meant to be; one that is far from all texts says nothing.',
+  *find(reviewed) {
+    for (const { field, profile } of ownFields(reviewed)) {
+      const { max } = field.options;
+      const { sizes, values, address } = profile;
+      if (typeof max !== 'number' || sizes?.of !== 'characters' || values < 2 * enough) continue;
+      if (sizes.largest.size >= near * max) continue;
+      yield {
+        at: address,
+        says: `the longest of ${values} texts has ${sizes.largest.size} characters, and ${max} are allowed`,
+        mend: 'Choose a limit by what the texts need.',
+        command: `lumbrik profile ${address}`,
+      };
+    }
+  },
+};

@@ -1,0 +1,34 @@
+import { count } from '../plain/words.ts';
+import type { Term } from '../taxonomy/linkTaxonomy.ts';
+import type { Advice } from './define.ts';
+
+/** Deeper than this nobody looks; a longer list without any order nobody reads. */
+const [deepest, longestFlat] = [4, 30];
+
+export const hierarchy: Advice = {
+  name: 'hierarchy',
+  why: 'People find a term by going down two or three steps, and by reading a dozen names.',
+  *find({ model }) {
+    for (const { name, terms } of model.taxonomies.values()) {
+      const own = [...terms.values()].filter(({ borrowedFrom }) => borrowedFrom === undefined);
+      const depth = Math.max(0, ...own.map((term) => depthOf(term, 1)));
+      if (depth > deepest)
+        yield {
+          at: `${name}:`,
+          says: `its tree is ${depth} steps deep`,
+          mend: 'Take steps out that hold one term, or that nobody chooses by.',
+          command: `lumbrik show ${name}:`,
+        };
+      if (depth === 1 && own.length > longestFlat)
+        yield {
+          at: `${name}:`,
+          says: `${count(own.length, 'term')} stand in one list without an order`,
+          mend: 'Put them under a few broader terms.',
+          command: `lumbrik terms ${name} --alike`,
+        };
+    }
+  },
+};
+
+const depthOf = ({ below }: Term, at: number): number =>
+  below.length === 0 || at > 50 ? at : Math.max(...below.map((one) => depthOf(one, at + 1)));

@@ -1,0 +1,43 @@
+import { alwaysTheSame } from './alwaysTheSame.ts';
+import { choiceIsTaxonomy } from './choiceIsTaxonomy.ts';
+import type { Advice } from './define.ts';
+import { emptyLanguage } from './emptyLanguage.ts';
+import { farLimit } from './farLimit.ts';
+import { hierarchy } from './hierarchy.ts';
+import { listOfOne } from './listOfOne.ts';
+import { longForm } from './longForm.ts';
+import { looseReference } from './looseReference.ts';
+import { manyNames } from './manyNames.ts';
+import { manyRequired } from './manyRequired.ts';
+import { neverFilled } from './neverFilled.ts';
+import { repeatedFields } from './repeatedFields.ts';
+import { requiredCircle } from './requiredCircle.ts';
+import { standsAlone } from './standsAlone.ts';
+import { termsUnused } from './termsUnused.ts';
+import { textIsChoice } from './textIsChoice.ts';
+import { typesAlike } from './typesAlike.ts';
+import { unexplained } from './unexplained.ts';
+import { unusedKit } from './unusedKit.ts';
+
+/** All advice, what matters most first. A new one is a file beside this one, and a line here. */
+export const advice: readonly Advice[] = [
+  requiredCircle,
+  typesAlike,
+  textIsChoice,
+  choiceIsTaxonomy,
+  repeatedFields,
+  manyNames,
+  neverFilled,
+  alwaysTheSame,
+  listOfOne,
+  farLimit,
+  looseReference,
+  standsAlone,
+  termsUnused,
+  hierarchy,
+  emptyLanguage,
+  longForm,
+  manyRequired,
+  unexplained,
+  unusedKit,
+];

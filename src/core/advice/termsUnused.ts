@@ -1,0 +1,35 @@
+import { count, list } from '../plain/words.ts';
+import type { Advice } from './define.ts';
+
+/** Fewer terms than these are looked through at a glance; a term that so large a share of all uses have says little. */
+const [fewTerms, most, fewUses] = [4, 0.6, 20];
+
+export const termsUnused: Advice = {
+  name: 'terms-unused',
+  why: 'Terms that nobody uses are in the way of those that are; a term that nearly all use tells nothing apart.',
+  *find({ model, terms }) {
+    for (const { name, terms: all } of model.taxonomies.values()) {
+      const own = [...all.values()].filter(({ borrowedFrom, isRetired }) => borrowedFrom === undefined && !isRetired);
+      const uses = own.map((term) => ({ term, times: terms.get(`${name}:${term.name}`) ?? 0 }));
+      const unused = uses
+        .filter(({ term, times }) => times === 0 && term.below.length === 0)
+        .map(({ term }) => term.name);
+      const total = uses.reduce((sum, { times }) => sum + times, 0);
+      if (total >= fewUses && own.length >= fewTerms && unused.length * 2 > own.length)
+        yield {
+          at: `${name}:`,
+          says: `${unused.length} of ${count(own.length, 'term')} are used by no entry, such as ${list(unused.slice(0, 3))}`,
+          mend: 'Remove or merge those that nobody will miss.',
+          command: `lumbrik terms ${name}`,
+        };
+      const crowded = uses.find(({ times }) => times > most * total);
+      if (crowded && total >= fewUses && own.length >= fewTerms)
+        yield {
+          at: `${name}:${crowded.term.name}`,
+          says: `${crowded.times} of ${total} uses are this one term`,
+          mend: 'Split it into what it is really used for, if readers look for that.',
+          command: `lumbrik list ${name}:${crowded.term.name}`,
+        };
+    }
+  },
+};

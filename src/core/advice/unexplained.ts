@@ -1,0 +1,31 @@
+import { list } from '../plain/words.ts';
+import type { Advice } from './define.ts';
+
+/** Types with fewer fields explain themselves. */
+const [fewFields, fewTexts] = [5, 4];
+
+export const unexplained: Advice = {
+  name: 'unexplained',
+  why: 'Whoever writes an entry sees the form, and not what its architect had in mind.',
+  *find({ model }) {
+    for (const { name, fields, definition } of model.types.values()) {
+      if (fields.size < fewFields) continue;
+      if (definition.about === undefined)
+        yield {
+          at: name,
+          says: `nothing says what the type is for, and it has ${fields.size} fields`,
+          mend: 'Say it in a sentence: `about: …`.',
+        };
+      // A pattern nobody can guess is where authors stumble.
+      const bare = [...fields.values()].filter(
+        ({ common, options }) => common.help === undefined && common.example === undefined && 'pattern' in options,
+      );
+      if (bare.length > 0 && bare.length <= fewTexts * 5)
+        yield {
+          at: `${name}.${bare[0]?.name}`,
+          says: `${list(bare.map((field) => field.name))} must match a pattern, without help or example`,
+          mend: 'Show one that fits: `example: …`, or say it: `help: …`.',
+        };
+    }
+  },
+};

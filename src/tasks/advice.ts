@@ -1,0 +1,87 @@
+import { z } from 'zod';
+import { advice as shelf } from '../core/advice/index.ts';
+import { TermUsage } from '../core/check/termUsage.ts';
+import { mapOf } from '../core/map/modelMap.ts';
+import { summarizeType } from '../core/profile/summary.ts';
+import { factsPass } from '../passes/facts.ts';
+import { profilePass } from '../passes/profile.ts';
+import { walk } from '../passes/walk.ts';
+import { openStore } from '../stores/open.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import type { Call } from './call.ts';
+import { reading } from './enter.ts';
+import { head, resultVersion } from './result.ts';
+
+const Advised = z.strictObject({
+  advice: z.string(),
+  /** The address that it is about. */
+  at: z.string(),
+  says: z.string(),
+  why: z.string(),
+  mend: z.string(),
+  /** A command that shows more of it. */
+  command: z.string().optional(),
+});
+
+export const AdviceResult = z.strictObject({
+  ...head('advice'),
+  /** How much was looked at. */
+  types: z.int(),
+  fields: z.int(),
+  entries: z.int(),
+  advice: z.array(Advised),
+  /** What is declined in lumbrik.yaml; without `says` where it would not be given any more. */
+  declined: z.array(
+    z.strictObject({ advice: z.string(), at: z.string(), because: z.string(), says: z.string().optional() }),
+  ),
+});
+export type AdviceResult = z.output<typeof AdviceResult>;
+
+/** So many different values of a field are looked at. */
+const mostValues = 20;
+
+/** Reviews the model by what it says and by how its entries use it. Nothing it says is a rule. */
+export async function advice(call: Call): Promise<AdviceResult> {
+  const workspace = await reading(call);
+  const { model } = workspace;
+  const declined = workspace.advice.declined ?? [];
+  const unknown = declined.find((one) => !shelf.some(({ name }) => name === one.advice));
+  if (unknown)
+    throw new Trouble(
+      'unusable-workspace',
+      `lumbrik.yaml declines the advice \`${unknown.advice}\`, and there is none`,
+      {
+        mend: `All of it: ${shelf.map(({ name }) => name).join(', ')}.`,
+        where: { file: 'lumbrik.yaml' },
+      },
+    );
+  const usage = new TermUsage(model);
+  const names = [...model.types.keys()];
+  const counting = await factsPass(model, (facts) => usage.add(facts));
+  const [{ types }] = await walk(openStore(workspace), [profilePass(model, names), counting] as const, call);
+  const profiles = new Map(
+    [...types].map(([name, counted]) => [name, summarizeType(model, name, counted, { most: mostValues })]),
+  );
+  const terms = new Map(
+    [...model.taxonomies.values()].flatMap((taxonomy) =>
+      [...taxonomy.terms.keys()].map((term) => [`${taxonomy.name}:${term}`, usage.alone(taxonomy.name, term)] as const),
+    ),
+  );
+  const reviewed = { model, profiles, map: mapOf(model), terms };
+  const all = shelf.flatMap(({ name, why, find }) => [...find(reviewed)].map((one) => ({ advice: name, ...one, why })));
+  const isDeclined = (one: { readonly advice: string; readonly at: string }): boolean =>
+    declined.some((other) => other.advice === one.advice && other.at === one.at);
+
+  return {
+    lumbrik: resultVersion,
+    command: 'advice',
+    types: model.types.size,
+    fields: [...model.types.values()].reduce((sum, { fields }) => sum + fields.size, 0),
+    entries: [...profiles.values()].reduce((sum, { entries }) => sum + entries, 0),
+    advice: all.filter((one) => !isDeclined(one)),
+    declined: declined.map((one) => {
+      const given = all.find((other) => other.advice === one.advice && other.at === one.at);
+      return { ...one, ...(given ? { says: given.says } : {}) };
+    }),
+  };
+}

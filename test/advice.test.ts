@@ -1,0 +1,147 @@
+import { describe, expect, test } from 'vitest';
+import { advice as shelf } from '../src/core/advice/index.ts';
+import { edit, lumbrik, result, workspace, write } from './support/program.ts';
+
+const many = (count: number, of: (number: number) => string): string =>
+  Array.from({ length: count }, (_, number) => of(number)).join('');
+
+/** A model in which everything is so that somebody should say something. */
+const bad = {
+  'lumbrik.yaml': 'workspace: Uhren\nlanguages: [de, fr]\ncontent: [{ lines: content/alle.ndjson }]\n',
+  'model/kits/niemand.yaml': 'kit: niemand\nfields:\n  bild: { kind: text }\n',
+  'model/kits/leer.yaml': 'kit: leer\nfields:\n  fussnote: { kind: text }\n',
+  'model/types/uhr.yaml': `type: uhr
+kits: [leer]
+fields:
+  name: { kind: text, localized: true, max: 500 }
+  zustand: { kind: text }
+  land: { kind: choice, choices: [${many(25, (number) => `l${number}, `)}l99] }
+  ort: { kind: text }
+  strasse: { kind: text }
+  plz: { kind: text, pattern: "^[0-9]{5}$" }
+  nie: { kind: text }
+  immer: { kind: boolean }
+  teile: { kind: text, many: true }
+  wohin: { kind: reference, to: [uhr, werk, turm, museum, sonnenuhr] }
+  art: { kind: term, taxonomy: art }
+  tief: { kind: term, taxonomy: tief }
+  mehr: { kind: text }
+`,
+  ...Object.fromEntries(
+    ['turm', 'museum'].map((name) => [
+      `model/types/${name}.yaml`,
+      `type: ${name}\nfields:\n  ort: { kind: text }\n  strasse: { kind: text }\n  plz: { kind: text, pattern: "^[0-9]{5}$" }\n  hoehe: { kind: integer }\n`,
+    ]),
+  ),
+  'model/types/sonnenuhr.yaml': `type: sonnenuhr\nfields:\n${many(9, (number) => `  f${number}: { kind: integer, required: true }\n`)}`,
+  'model/types/werk.yaml':
+    'type: werk\nfields:\n  hersteller: { kind: text, label: Erbauer }\n  prüfer: { kind: reference, to: pruefung, required: true }\n'.replace(
+      'prüfer',
+      'pruefer',
+    ),
+  'model/types/pruefung.yaml':
+    'type: pruefung\nfields:\n  macher: { kind: text, label: Erbauer }\n  werk: { kind: reference, to: werk, required: true }\n',
+  'model/types/insel.yaml': 'type: insel\nfields:\n  text: { kind: longText }\n',
+  'model/taxonomies/art.yaml': 'taxonomy: art\nterms: [pendel, unruh, sand, wasser, feuer]\n',
+  'model/taxonomies/tief.yaml':
+    'taxonomy: tief\nterms: [{ term: a, terms: [{ term: b, terms: [{ term: c, terms: [{ term: d, terms: [e] }] }] }] }]\n',
+  'content/alle.ndjson': [
+    ...Array.from({ length: 40 }, (_, number) => ({
+      id: `u${number}`,
+      type: 'uhr',
+      name: { de: `Uhr ${number}` },
+      zustand: number % 2 ? 'gut' : 'schlecht',
+      immer: true,
+      teile: ['eins'],
+      art: 'pendel',
+    })),
+    { id: 'i', type: 'insel', text: 'Allein.' },
+  ]
+    .map((one) => `${JSON.stringify(one)}\n`)
+    .join(''),
+};
+
+/** One that is as it should be. */
+const good = {
+  'lumbrik.yaml': 'workspace: Uhren\n',
+  'model/types/uhr.yaml':
+    'type: uhr\ntitled: name\nabout: An instrument that tells the time.\nfields:\n  name: { kind: text, required: true, max: 60 }\n  gebaut: { kind: date }\n  von: { kind: reference, to: meister }\n  art: { kind: choice, choices: [pendel, unruh] }\n  note: { kind: text, help: What is remarkable., max: 80 }\n',
+  'model/types/meister.yaml': 'type: meister\ntitled: name\nfields:\n  name: { kind: text, required: true, max: 60 }\n',
+  ...Object.fromEntries(
+    Array.from({ length: 30 }, (_, number) => [
+      `content/uhr/u${number}.yaml`,
+      `name: Uhr Nummer ${number}, aus Messing\ngebaut: 18${10 + number}-01-01\nvon: m${number % 3}\nart: ${number % 2 ? 'pendel' : 'unruh'}\nnote: ${number} wurde sie zuletzt gereinigt, sagt man\n`,
+    ]),
+  ),
+  ...Object.fromEntries([0, 1, 2].map((number) => [`content/meister/m${number}.yaml`, `name: Meister ${number}\n`])),
+};
+
+describe('advice on the model [J4]', () => {
+  test('a bad model: every piece of the shelf is given, with where, what speaks for it and what to do', async () => {
+    const { advice } = await result(workspace(bad), ['advice']);
+    const given = new Set(advice.map((one: { advice: string }) => one.advice));
+    expect(shelf.map(({ name }) => name).filter((name) => !given.has(name))).toEqual([]);
+    const said = Object.fromEntries(
+      advice.map(({ advice: name, at, says }: { advice: string; at: string; says: string }) => [`${name} ${at}`, says]),
+    );
+    expect(said).toMatchObject({
+      'text-is-choice uhr.zustand': '40 texts are only 2 different ones, such as “gut” and “schlecht”',
+      'never-filled uhr.nie': 'none of 40 places for it has a value',
+      // Of a field that a kit brings, all types are counted together.
+      'never-filled leer.fussnote': 'none of 40 places for it has a value',
+      'always-the-same uhr.immer': 'all 40 entries have true',
+      'list-of-one uhr.teile': '40 lists, and none has more than one item',
+      'far-limit uhr.name': 'the longest of 40 texts has 6 characters, and 500 are allowed',
+      'choice-is-taxonomy uhr.land': 'it offers 26 choices',
+      'repeated-fields museum.ort': 'ort, strasse and plz stand in museum, turm and uhr, each time the same',
+      'types-alike museum': '4 of its 4 fields are in turm too, of the same kinds: ort, strasse, plz and hoehe',
+      'loose-reference uhr.wohin': 'it may point at 5 types: uhr, werk, turm, museum and sonnenuhr',
+      'required-circle pruefung.werk': 'pruefung.werk and werk.pruefer each need the next one, all the way round',
+      'stands-alone insel': 'nothing points at its entries, they point at nothing, and no taxonomy sorts them',
+      'terms-unused art:': '4 of 5 terms are used by no entry, such as unruh, sand and wasser',
+      'terms-unused art:pendel': '40 of 40 uses are this one term',
+      'hierarchy tief:': 'its tree is 5 steps deep',
+      'empty-language languages': 'fr is filled in 0 of 40 places where a value could be',
+      'unused-kit niemand': 'no type has this kit',
+      'many-names pruefung.macher': 'pruefung.macher and werk.hersteller have one label and 2 names',
+    });
+  });
+
+  test('a good one: nothing', async () => {
+    const { out, code } = await lumbrik(workspace(good), ['advice']);
+    expect([code, out]).toEqual([0, '✓ Nothing to advise: 2 types, 6 fields and 33 entries\n']);
+  });
+
+  test('what it names can be asked about, and it fits a hundred columns', async () => {
+    const folder = workspace(bad);
+    const { out } = await lumbrik(folder, ['advice']);
+    expect(Math.max(...out.split('\n').map(({ length }) => length))).toBeLessThanOrEqual(100);
+    const { advice } = await result(folder, ['advice']);
+    for (const command of new Set(advice.flatMap((one: { command?: string }) => one.command ?? []))) {
+      const [, ...args] = String(command).split(' ');
+      if (args[0] === 'add') continue;
+      expect([command, (await lumbrik(folder, args)).code]).toEqual([command, 0]);
+      // A command that renames is taken back, so that the next one finds what it asks for.
+      if (args[0] === 'rename') write(folder, bad);
+    }
+  });
+
+  test('what is declined for good is left out, and told with its reason where somebody asks', async () => {
+    const folder = workspace(good);
+    write(folder, { 'content/uhr/x.yaml': 'name: X\n' });
+    edit(folder, 'model/types/uhr.yaml', 'about: An instrument that tells the time.\n', '');
+    expect((await lumbrik(folder, ['advice'])).out).toContain('Unexplained');
+    edit(
+      folder,
+      'lumbrik.yaml',
+      'workspace: Uhren\n',
+      'workspace: Uhren\nadvice:\n  declined:\n    - { advice: unexplained, at: uhr, because: Everybody knows. }\n    - { advice: long-form, at: uhr, because: Once it was. }\n',
+    );
+    expect((await lumbrik(folder, ['advice'])).out).toContain('2 pieces of advice declined');
+    const { out } = await lumbrik(folder, ['advice', '--declined']);
+    expect(out).toContain('Everybody knows.');
+    expect(out).toContain('would not be given any more');
+    edit(folder, 'lumbrik.yaml', 'advice: long-form', 'advice: long-from');
+    expect(await lumbrik(folder, ['advice'])).toMatchObject({ code: 2, err: expect.stringContaining('`long-from`') });
+  });
+});
