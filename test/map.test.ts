@@ -1,5 +1,7 @@
+import fs from 'node:fs';
+import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { lumbrik, result, workspace } from './support/program.ts';
+import { edit, lumbrik, result, workspace, write } from './support/program.ts';
 
 const files = {
   'lumbrik.yaml': 'workspace: "Uhren & <Werke>"\n',
@@ -103,10 +105,51 @@ describe('the model as boxes and arrows [J1]', () => {
     expect(mermaid).toContain('many-reference werke');
   });
 
+  test('what became of it since a revision: new, gone, different, of another name', async () => {
+    const folder = workspace(files);
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/types/uhr.yaml', 'selbst:', 'verwandt:');
+    edit(folder, 'model/types/uhr.yaml', 'required: true, group', 'group');
+    edit(folder, 'model/types/stueck.yaml', 'nummer: { kind: text, required: true }', 'schild: { kind: integer }');
+    fs.rmSync(path.join(folder, 'model/types/blatt.yaml'));
+    write(folder, { 'model/types/neu.yaml': 'type: neu\nfields:\n  zu: { kind: reference, to: uhr }\n' });
+    const { boxes, arrows, since } = await result(folder, ['map', '--since', '1']);
+    expect(since).toEqual({ said: '1', name: 'revision 1' });
+    const marks = boxes.flatMap(({ name, mark, groups }: any) => [
+      ...(mark ? [`${name} ${mark}`] : []),
+      ...groups.flatMap(({ fields }: any) =>
+        fields.flatMap((one: any) => (one.mark ? [`${name}.${one.name} ${one.mark} ${one.was ?? ''}`.trim()] : [])),
+      ),
+    ]);
+    expect(marks.sort()).toEqual([
+      'blatt removed',
+      'neu added',
+      'stueck changed',
+      'stueck.nummer removed',
+      'stueck.schild added',
+      'uhr changed',
+      'uhr.verwandt renamed selbst',
+      'uhr.werke changed',
+    ]);
+    expect(arrows.filter(({ mark }: any) => mark).map(({ from, field, mark }: any) => [from, field, mark])).toEqual([
+      ['type:neu', 'zu', 'added'],
+      ['type:blatt', 'worueber', 'removed'],
+      ['type:blatt', 'worueber', 'removed'],
+      ['type:blatt', undefined, 'removed'],
+    ]);
+    expect((await lumbrik(folder, ['map', '--since', '1'])).out).toMatch(/^ {2}\+ +neu +zu +→ uhr/mu);
+    const { out } = await lumbrik(folder, ['map', '--since', '1', '--format', 'svg']);
+    expect(out).toContain('compared with revision 1</title>');
+    // No colour says it alone.
+    expect(out).toContain('>≈</text>');
+    expect(out).toContain('verwandt (was selbst)');
+    expect((await lumbrik(folder, ['map', '--since', '7'])).code).toBe(2);
+  });
+
   test('of an empty model', async () => {
     const folder = workspace({ 'lumbrik.yaml': 'workspace: W\n' });
     expect((await lumbrik(folder, ['map'])).out).toContain('Nothing leads from one to another.');
-    expect((await lumbrik(folder, ['map', '--format', 'svg'])).out).toMatch(/^<svg [^>]*width="620"/u);
+    expect((await lumbrik(folder, ['map', '--format', 'svg'])).out).toMatch(/^<svg [^>]*width="860"/u);
   });
 
   test.each<[readonly string[], string]>([

@@ -20,11 +20,17 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'Only what stands around a type, a kit or a taxonomy',
       })
+      .option('since', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'What became of it since a revision, a commit of git or another folder',
+      })
       .option('depth', { type: 'string', requiresArg: true, describe: 'How many arrows far that goes (1)' })
       .option('language', { type: 'string', requiresArg: true, describe: 'Say labels in this language' })
       .example('$0 map', 'What points at what, and how often')
       .example('$0 map --format svg > map.svg', 'The same as a picture')
       .example('$0 map --around lighthouse --format svg > light.svg', 'A part of it')
+      .example('$0 map --since 1 --format svg > change.svg', 'What is new, gone or different since revision 1')
       .example('$0 map --format mermaid', 'The same for tools that draw it themselves'),
   handler: (args) =>
     answer(
@@ -32,6 +38,7 @@ const command: CommandModule = {
       (call) =>
         map(call, {
           around: textsOf(args.around),
+          since: textOf(args.since),
           depth: limitOf(args.depth, 'depth') ?? 1,
           language: textOf(args.language),
         }),

@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { parseAddress } from '../core/definition/address.ts';
-import { around, boxId, type ModelMap, mapOf } from '../core/map/modelMap.ts';
-import type { Model } from '../core/model/link.ts';
+import { compare } from '../core/diff/compare.ts';
+import { changeOf, type MapChange, unchanged } from '../core/map/mapChange.ts';
+import { around, boxId, mapOf } from '../core/map/modelMap.ts';
+import { link, type Model } from '../core/model/link.ts';
 import { fieldsOf } from '../core/model/ownFields.ts';
 import { leaves } from '../core/model/traversal.ts';
 import { compact, own } from '../core/plain/json.ts';
@@ -10,14 +12,27 @@ import { thereAre } from '../core/plain/words.ts';
 import { type Pass, walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import type { Stored } from '../stores/store.ts';
+import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { readIn, reading } from './enter.ts';
+import { findModel, type NamedModel } from './models.ts';
+import { readRenameOptions } from './renameOptions.ts';
 import { head, resultVersion } from './result.ts';
+import { readStated, withStated } from './stated.ts';
+
+const marked = {
+  /** What became of it since the model that it is compared with. */
+  mark: z.enum(['added', 'removed', 'changed', 'renamed']).optional(),
+  /** Its name before. */
+  was: z.string().optional(),
+};
 
 export const MapResult = z.strictObject({
   ...head('map'),
   workspace: z.string(),
+  /** The model that it is compared with, where it is. */
+  since: z.strictObject({ said: z.string(), name: z.string() }).optional(),
   /** What the map shows the surroundings of; all of the model where it is not given. */
   around: z.array(z.string()),
   boxes: z.array(
@@ -35,6 +50,7 @@ export const MapResult = z.strictObject({
               kind: z.string(),
               many: z.boolean(),
               required: z.boolean(),
+              ...marked,
             }),
           ),
         }),
@@ -42,6 +58,7 @@ export const MapResult = z.strictObject({
       /** How many terms a taxonomy has, and how many entries a type. */
       terms: z.int().optional(),
       entries: z.int().optional(),
+      ...marked,
     }),
   ),
   arrows: z.array(
@@ -56,6 +73,7 @@ export const MapResult = z.strictObject({
       fromMany: z.boolean().optional(),
       /** How often entries use it. */
       uses: z.int().optional(),
+      ...marked,
     }),
   ),
 });
@@ -66,14 +84,17 @@ export interface MapCall {
   readonly around: readonly string[];
   /** How many arrows far the surroundings go. */
   readonly depth: number;
+  /** A model that it is compared with: a revision, a commit, another folder. */
+  readonly since?: string | undefined;
   readonly language?: string | undefined;
 }
 
 /** The model as boxes and arrows, with how much each is used. */
-export async function map(call: Call, { around: names, depth, language }: MapCall): Promise<MapResult> {
+export async function map(call: Call, { around: names, depth, since, language }: MapCall): Promise<MapResult> {
   const workspace = await reading(call);
   const model = readIn(workspace, language);
-  const whole = mapOf(model);
+  const before = since === undefined ? undefined : findModel(workspace, since);
+  const whole = before ? changeSince(workspace, before, model) : unchanged(mapOf(model));
   const part =
     names.length === 0
       ? whole
@@ -87,10 +108,14 @@ export async function map(call: Call, { around: names, depth, language }: MapCal
     lumbrik: resultVersion,
     command: 'map',
     workspace: workspace.name,
+    ...(before && since !== undefined ? { since: { said: since, name: before.name } } : {}),
     around: [...names],
     boxes: part.boxes.map(({ groups, ...box }) => ({
       ...box,
-      groups: groups.map(({ fields, ...group }) => ({ ...group, fields: [...fields] })),
+      groups: groups.map(({ fields, ...group }) => ({
+        ...group,
+        fields: fields.map(({ definition: _, ...field }) => field),
+      })),
       ...(box.what === 'type' ? { entries: entries.get(box.name) ?? 0 } : {}),
     })),
     arrows: part.arrows.map(({ addresses, ...arrow }) =>
@@ -102,8 +127,20 @@ export async function map(call: Call, { around: names, depth, language }: MapCal
   };
 }
 
+/** The map with what became of its parts since an older model, which takes on the names of the newer one. */
+function changeSince({ root }: Workspace, { definition }: NamedModel, model: Model): MapChange {
+  const stated = readRenameOptions(withStated({}, readStated(root), [definition, model.definition]));
+  const { renamed, renames } = compare(definition, model.definition, stated);
+  const older = link(renamed, new Map(), model.readingOrder);
+  return changeOf(
+    mapOf(older),
+    mapOf(model),
+    renames.map(({ rename }) => rename),
+  );
+}
+
 /** @throws {Trouble} where nothing has that name. */
-function boxesNamed(name: string, { boxes }: ModelMap): readonly string[] {
+function boxesNamed(name: string, { boxes }: MapChange): readonly string[] {
   const address = parseAddress(name);
   const bare = address?.what === 'taxonomy' ? address.taxonomy : name;
   const found = boxes.filter((box) => box.name === bare && (address?.what !== 'taxonomy' || box.what === 'taxonomy'));

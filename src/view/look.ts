@@ -91,13 +91,15 @@ const plainForms: Readonly<Record<string, string>> = {
   '≥': '>=',
   '×': 'x',
   '¶': '|',
+  '≈': '~',
+  '−': '-',
   '━': '=',
   '╸': '-',
 };
 
 /** A text in letters that every terminal has, for those that say they have no others. */
 export const toAscii = (text: string): string =>
-  text.replace(/[✓✗▲→›·├─└│⇄⇢“”–—…≤≥×¶━╸]/gu, (glyph) => plainForms[glyph] ?? glyph);
+  text.replace(/[✓✗▲→›·├─└│⇄⇢“”–—…≤≥×¶━╸≈−]/gu, (glyph) => plainForms[glyph] ?? glyph);
 
 /** Whether the terminal's language settings rule out anything but ASCII. */
 export function isAsciiOnly({ LC_ALL, LC_CTYPE, LANG, TERM }: NodeJS.ProcessEnv): boolean {

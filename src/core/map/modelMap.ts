@@ -1,4 +1,4 @@
-import { isRequiredOf } from '../definition/field.ts';
+import { type FieldDoc, isRequiredOf } from '../definition/field.ts';
 import { wordsIn } from '../definition/wording.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
@@ -23,16 +23,18 @@ export interface Box {
   readonly terms?: number;
 }
 
-interface FieldOfBox {
+export interface FieldOfBox {
   readonly name: string;
   readonly label: string;
   readonly kind: string;
   readonly many: boolean;
   readonly required: boolean;
+  /** All that is said of it: by that it shows whether it changed. */
+  readonly definition: FieldDoc;
 }
 
 /** What leads from one box to another: a reference, the use of a taxonomy or a kit, or that a type extends another. */
-interface Arrow {
+export interface Arrow {
   readonly what: 'reference' | 'term' | 'kit' | 'extends';
   readonly from: string;
   readonly to: string;
@@ -134,12 +136,13 @@ function groupsOf({ definition }: Type, fields: readonly Field[]): Box['groups']
   });
 }
 
-const fieldOfBox = ({ name, label, kind, common }: Field): FieldOfBox => ({
+const fieldOfBox = ({ name, label, kind, common, definition }: Field): FieldOfBox => ({
   name,
   label,
   kind: kind.name,
   many: common.many !== undefined,
   required: common.required !== undefined && isRequiredOf(common.required, 'published'),
+  definition,
 });
 
 function arrowsOf(from: string, { field: outer, in: types }: Owned): readonly Arrow[] {
@@ -169,7 +172,11 @@ function arrowsOf(from: string, { field: outer, in: types }: Owned): readonly Ar
 }
 
 /** The part of a map around some boxes: those, and what so many arrows lead to, whichever way. */
-export function around({ boxes, arrows }: ModelMap, ids: readonly string[], depth: number): ModelMap {
+export function around<B extends Pick<Box, 'what' | 'name'>, A extends Pick<Arrow, 'from' | 'to'>>(
+  { boxes, arrows }: { readonly boxes: readonly B[]; readonly arrows: readonly A[] },
+  ids: readonly string[],
+  depth: number,
+): { readonly boxes: readonly B[]; readonly arrows: readonly A[] } {
   const near = new Set(ids);
   for (let step = 0; step < depth; step += 1) {
     const next = arrows.filter(({ from, to }) => near.has(from) || near.has(to)).flatMap(({ from, to }) => [from, to]);

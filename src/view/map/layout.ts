@@ -1,5 +1,6 @@
 import { layout as arrange, Graph } from '@dagrejs/dagre';
 import type { MapResult } from '../../tasks/map.ts';
+import { type Mark, signs } from './signs.ts';
 
 type Box = MapResult['boxes'][number];
 type Arrow = MapResult['arrows'][number];
@@ -8,7 +9,9 @@ type Arrow = MapResult['arrows'][number];
 export const measures = { font: 13, row: 19, head: 42, group: 22, foot: 8, side: 12, between: 18 } as const;
 
 /** A row of a box: the name of a group, or a field with its kind. */
-type Row = { readonly group: string } | { readonly name: string; readonly kind: string; readonly required: boolean };
+type Row =
+  | { readonly group: string }
+  | { readonly name: string; readonly kind: string; readonly required: boolean; readonly mark: Mark | undefined };
 
 export interface PlacedBox {
   readonly box: Box;
@@ -107,7 +110,7 @@ function heightOfField({ rows }: PlacedBox, field: string | undefined): number {
   const outer = field?.split('.')[0];
   let at: number = measures.head;
   for (const row of rows) {
-    if ('name' in row && row.name === outer) return at + measures.row / 2;
+    if ('name' in row && row.name.replace(/ \(was .*/u, '') === outer) return at + measures.row / 2;
     at += 'group' in row ? measures.group : measures.row;
   }
   return measures.head / 2;
@@ -116,19 +119,25 @@ function heightOfField({ rows }: PlacedBox, field: string | undefined): number {
 function boxDrawn(box: Box): Omit<PlacedBox, 'x' | 'y'> {
   const rows = box.groups.flatMap(({ group, fields }): readonly Row[] => [
     ...(group === undefined ? [] : [{ group }]),
-    ...fields.map(({ name, kind, many, required }) => ({ name, kind: many ? `many ${kind}` : kind, required })),
+    ...fields.map(({ name, was, kind, many, required, mark }) => ({
+      name: was === undefined ? name : `${name} (was ${was})`,
+      kind: many ? `many ${kind}` : kind,
+      required,
+      mark,
+    })),
   ]);
-  const below = [box.name, countOf(box)].filter(Boolean).join(' · ');
+  const name = box.was === undefined ? box.name : `${box.name}, was ${box.was}`;
+  const below = [name, countOf(box)].filter(Boolean).join(' · ');
   const { font, side, between } = measures;
   const widths = rows.map((row) =>
     'group' in row ? textWidth(row.group, 11) : textWidth(row.name, font) + between + textWidth(row.kind, font) + 12,
   );
   return {
     box,
-    title: box.label,
+    title: box.mark === undefined ? box.label : `${signs[box.mark]} ${box.label}`,
     below,
     rows,
-    width: Math.ceil(Math.max(130, textWidth(box.label, 15) * 1.1, textWidth(below, 11), ...widths) + 2 * side),
+    width: Math.ceil(Math.max(130, (textWidth(box.label, 15) + 18) * 1.1, textWidth(below, 11), ...widths) + 2 * side),
     height: measures.head + heightOf(rows),
   };
 }
@@ -148,14 +157,15 @@ function countOf({ what, entries, terms }: Box): string {
 }
 
 /** What an arrow says: its field; how many on either side, what it is called from there, how often it is used. */
-function wordsOf({ what, field, inverse, toMany, fromMany, uses }: Arrow): readonly string[] {
-  if (what === 'kit') return ['has'];
-  if (what === 'extends') return ['extends'];
+function wordsOf({ what, field, inverse, toMany, fromMany, uses, mark }: Arrow): readonly string[] {
+  const sign = mark === undefined ? '' : `${signs[mark]} `;
+  if (what === 'kit') return [`${sign}has`];
+  if (what === 'extends') return [`${sign}extends`];
   const used = uses === undefined ? '' : `${uses}×`;
-  if (what === 'term') return [[field, used].filter(Boolean).join(' · ')];
+  if (what === 'term') return [sign + [field, used].filter(Boolean).join(' · ')];
   const sides = `${fromMany ? 'many' : 'one'} → ${toMany ? 'many' : 'one'}`;
   return [
-    [field, used].filter(Boolean).join(' · '),
+    sign + [field, used].filter(Boolean).join(' · '),
     [sides, inverse && `back: ${inverse}`].filter(Boolean).join(' · '),
   ];
 }

@@ -1,6 +1,7 @@
 import type { MapResult } from '../../tasks/map.ts';
 import { xml } from '../xml.ts';
 import { idOf, type Layout, layoutOf, measures, type PlacedBox, type Point } from './layout.ts';
+import { signs } from './signs.ts';
 
 /** How a map looks: its own colours, by day and by night; no colour says anything that a form does not say too. */
 const style = `
@@ -8,27 +9,31 @@ const style = `
 .kit .band{fill:#efe4cc}.taxonomy .band{fill:#e3dcea}text{font-family:"DejaVu Sans",Verdana,system-ui,sans-serif;font-size:13px;fill:#22303a}
 .title{font-size:15px;font-weight:600}.below,.kind,.group,.words{fill:#5f6e76;font-size:11px}.kind{font-size:12px}.group{font-style:italic}
 .must{font-weight:600}.end{text-anchor:end}.middle{text-anchor:middle}.arrow{fill:none;stroke:#4c6472;stroke-width:1.3}.term{stroke-dasharray:1.5 3}.kitof{stroke-dasharray:6 3}
+.sign{font-weight:700}.removed,text.removed{text-decoration:line-through}.ground{fill:#eef1f0}.ground.added{fill:#e0f0dc}.ground.removed{fill:#f6e2dd}.ground.changed,.ground.renamed{fill:#f7efd2}
+.is-added .box{stroke-width:2.6}.is-removed .box{stroke-dasharray:2 3}.is-removed{opacity:.72}.arrow.is-added{stroke-width:2.4}.arrow.is-removed{stroke-dasharray:2 5}
 .head{fill:#4c6472}.hollow{fill:#faf8f3;stroke:#4c6472}.back{fill:#faf8f3;opacity:.88}
 @media (prefers-color-scheme:dark){.paper,.back,.hollow{fill:#161d22}.box{fill:#1f2930;stroke:#8da0a8}.band{fill:#2c4a48}.kit .band{fill:#4d4330}
-.taxonomy .band{fill:#413a4f}text{fill:#e6ecee}.below,.kind,.group,.words{fill:#a9b7bd}.arrow{stroke:#93a9b5}.head{fill:#93a9b5}.hollow{stroke:#93a9b5}}
+.taxonomy .band{fill:#413a4f}text{fill:#e6ecee}.below,.kind,.group,.words{fill:#a9b7bd}.arrow{stroke:#93a9b5}.head{fill:#93a9b5}.hollow{stroke:#93a9b5}
+.ground{fill:#2a353c}.ground.added{fill:#23402a}.ground.removed{fill:#4a2c28}.ground.changed,.ground.renamed{fill:#453c1c}}
 `;
 
 /** A map as a picture: text that can be selected and searched, with a title and a description for readers of screens. */
 export function* svg(result: MapResult): Iterable<string> {
   const layout = layoutOf(result);
   const legend = 34;
-  const [width, height] = [Math.ceil(Math.max(layout.width, 620)), Math.ceil(layout.height + legend)];
+  const [width, height] = [Math.ceil(Math.max(layout.width, 860)), Math.ceil(layout.height + legend)];
   yield `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" role="img" aria-labelledby="t d">\n`;
-  yield `<title id="t">${xml(`The model of ${result.workspace}`)}</title>\n<desc id="d">${xml(descriptionOf(result))}</desc>\n`;
+  yield `<title id="t">${xml(titleOf(result))}</title>\n<desc id="d">${xml(descriptionOf(result))}</desc>\n`;
   yield `<style>${style}</style>\n<defs>${markers}</defs>\n<rect class="paper" width="100%" height="100%"/>\n`;
   yield* layout.arrows.map(({ arrow, points }) => {
+    const { mark } = arrow;
     const look = { reference: '', term: ' term', kit: ' kitof', extends: '' }[arrow.what];
     const marker = arrow.what === 'extends' ? 'hollow' : 'head';
-    return `<path class="arrow${look}" d="${pathOf(points)}" marker-end="url(#${marker})"/>\n`;
+    return `<path class="arrow${look}${mark === undefined ? '' : ` is-${mark}`}" d="${pathOf(points)}" marker-end="url(#${marker})"/>\n`;
   });
   for (const box of layout.boxes) yield boxSvg(box);
   yield* wordsSvg(layout);
-  yield legendSvg(height - legend / 2);
+  yield legendSvg(height - legend / 2, result.since !== undefined);
   yield '</svg>\n';
 }
 
@@ -46,10 +51,17 @@ function boxSvg({ box, title, below, rows, x, y, width, height }: PlacedBox): st
   const lines = rows.map((one) => {
     at += 'group' in one ? group : row;
     if ('group' in one) return text(x + side, at - 6, 'group', one.group);
-    const mark = one.required ? `<circle class="head" cx="${n(x + side + 3)}" cy="${n(at - 9.5)}" r="2.5"/>` : '';
-    return `${mark}${text(x + side + 12, at - 5, one.required ? 'must' : '', one.name)}${text(x + width - side, at - 5, 'kind end', one.kind)}`;
+    const look = [one.mark ?? '', one.required ? 'must' : ''].filter(Boolean).join(' ');
+    const dot = one.required ? `<circle class="head" cx="${n(x + side + 3)}" cy="${n(at - 9.5)}" r="2.5"/>` : '';
+    // What became of a field stands where else the dot of a required one does.
+    const before = one.mark === undefined ? dot : text(x + side - 1, at - 5, 'sign', signs[one.mark]);
+    const ground =
+      one.mark === undefined
+        ? ''
+        : `<rect class="ground ${one.mark}" x="${n(x + 2)}" y="${n(at - row + 1)}" width="${n(width - 4)}" height="${row - 1}"/>`;
+    return `${ground}${before}${text(x + side + 12, at - 5, look, one.name)}${text(x + width - side, at - 5, `kind end ${one.mark ?? ''}`.trim(), one.kind)}`;
   });
-  return `<g class="${box.what}" id="${xml(idOf(box))}"><title>${xml(`${title} (${below})`)}</title>${shape}${text(x + side, y + 19, 'title', title)}${text(x + side, y + 33, 'below', below)}${lines.join('')}</g>\n`;
+  return `<g class="${[box.what, box.mark === undefined ? '' : `is-${box.mark}`].filter(Boolean).join(' ')}" id="${xml(idOf(box))}"><title>${xml(`${title} (${below})`)}</title>${shape}${text(x + side, y + 19, 'title', title)}${text(x + side, y + 33, 'below', below)}${lines.join('')}</g>\n`;
 }
 
 /** A label with a cut corner: taxonomies look like the tags that they are. */
@@ -67,10 +79,11 @@ function* wordsSvg({ arrows }: Layout): Iterable<string> {
   }
 }
 
-function legendSvg(y: number): string {
+function legendSvg(y: number, isChange: boolean): string {
+  const marks = isChange ? text(560, y, 'words', '+ new   − gone   ~ different   ≈ another name') : '';
   const line = (x: number, look: string, marker: string, says: string): string =>
     `<path class="arrow${look}" d="M${x} ${y - 4}h34" marker-end="url(#${marker})"/>${text(x + 42, y, 'words', says)}`;
-  return `<g>${line(24, '', 'head', 'reference')}${line(150, ' term', 'head', 'term of')}${line(270, ' kitof', 'head', 'kit')}${line(350, '', 'hollow', 'extends')}<circle class="head" cx="470" cy="${y - 4}" r="2.5"/>${text(478, y, 'words', 'required')}</g>\n`;
+  return `<g>${line(24, '', 'head', 'reference')}${line(150, ' term', 'head', 'term of')}${line(270, ' kitof', 'head', 'kit')}${line(350, '', 'hollow', 'extends')}<circle class="head" cx="470" cy="${y - 4}" r="2.5"/>${text(478, y, 'words', 'required')}${marks}</g>\n`;
 }
 
 /** How far from a corner a line begins to turn. */
@@ -100,6 +113,9 @@ const text = (x: number, y: number, look: string, says: string): string =>
   `<text x="${n(x)}" y="${n(y)}"${look === '' ? '' : ` class="${look}"`}>${xml(says)}</text>`;
 
 const n = (number: number): string => String(Math.round(number * 10) / 10);
+
+const titleOf = ({ workspace, since }: MapResult): string =>
+  since === undefined ? `The model of ${workspace}` : `The model of ${workspace}, compared with ${since.name}`;
 
 function descriptionOf({ boxes, arrows }: MapResult): string {
   const labels = new Map(boxes.map((box) => [idOf(box), box.label]));

@@ -1,9 +1,10 @@
 import { count, groupThousands, list } from '../../core/plain/words.ts';
 import type { MapResult } from '../../tasks/map.ts';
 import { type Column, glyphs, type Look, next, table } from '../look.ts';
+import { signs } from '../map/signs.ts';
 
 /** What leads where, in rows; the picture is another form of the same. */
-export function mapText({ boxes, arrows, around }: MapResult, look: Look): string {
+export function mapText({ boxes, arrows, around, since }: MapResult, look: Look): string {
   const { paint } = look;
   const number = (what: MapResult['boxes'][number]['what']): number => boxes.filter((box) => box.what === what).length;
   const said = [
@@ -12,10 +13,17 @@ export function mapText({ boxes, arrows, around }: MapResult, look: Look): strin
     ...(number('taxonomy') > 0 ? [count(number('taxonomy'), 'taxonomy', 'taxonomies')] : []),
   ];
   const heading = `${paint.strong(list(said))}${around.length > 0 ? `  ${paint.soft(`around ${list(around)}`)}` : ''}\n`;
-  const command = ['lumbrik map', ...around.map((one) => `--around ${one}`), '--format svg > map.svg'].join(' ');
+  const command = [
+    'lumbrik map',
+    ...around.map((one) => `--around ${one}`),
+    ...(since === undefined ? [] : [`--since ${since.said}`]),
+    '--format svg > map.svg',
+  ].join(' ');
   const hint = next(command, 'the same as a picture', look);
   if (arrows.length === 0) return `${heading}\n  Nothing leads from one to another.\n${hint}`;
+  const isChange = since !== undefined;
   const columns: readonly Column[] = [
+    ...(isChange ? [{ title: '' }] : []),
     { title: 'From' },
     { title: 'by' },
     { title: 'to' },
@@ -24,7 +32,8 @@ export function mapText({ boxes, arrows, around }: MapResult, look: Look): strin
     { title: 'Used', align: 'right' },
   ];
   const bare = (id: string): string => id.slice(id.indexOf(':') + 1);
-  const rows = arrows.map(({ what, from, to, field, inverse, toMany, fromMany, uses }) => [
+  const rows = arrows.map(({ what, from, to, field, inverse, toMany, fromMany, uses, mark }) => [
+    ...(isChange ? [mark === undefined ? '' : signs[mark]] : []),
     paint.name(bare(from)),
     field ?? paint.soft(what === 'kit' ? 'has the kit' : 'extends'),
     `${glyphs.arrow} ${paint.name(what === 'term' ? `${bare(to)}:` : bare(to))}`,

@@ -1,0 +1,92 @@
+import type { Rename } from '../definition/rename.ts';
+import { equal, type Json } from '../plain/json.ts';
+import { type Arrow, type Box, boxId, type FieldOfBox, type ModelMap } from './modelMap.ts';
+
+/** What became of a part of a map. */
+type Mark = 'added' | 'removed' | 'changed' | 'renamed';
+
+interface Marked {
+  readonly mark?: Mark;
+  /** Its name before. */
+  readonly was?: string;
+}
+
+interface MarkedField extends FieldOfBox, Marked {}
+interface MarkedBox extends Omit<Box, 'groups'>, Marked {
+  readonly groups: readonly { readonly group?: string; readonly fields: readonly MarkedField[] }[];
+}
+type MarkedArrow = Arrow & Marked;
+
+/** A map with what became of its parts since another. */
+export interface MapChange {
+  readonly boxes: readonly MarkedBox[];
+  readonly arrows: readonly MarkedArrow[];
+}
+
+/**
+ * Lays two maps over each other: what is there now, and what is gone beside it.
+ * @param before the older model in the names of the newer one.
+ */
+export function changeOf(before: ModelMap, after: ModelMap, renames: readonly Rename[]): MapChange {
+  const old = new Map(before.boxes.map((box) => [boxId(box), box]));
+  const now = new Set(after.boxes.map(boxId));
+  const boxes = [
+    ...after.boxes.map((box) => markedBox(box, old.get(boxId(box)), renames)),
+    ...before.boxes.filter((box) => !now.has(boxId(box))).map((box): MarkedBox => ({ ...box, mark: 'removed' })),
+  ];
+  const [were, are] = [before, after].map(({ arrows }) => new Map(arrows.map((arrow) => [keyOf(arrow), arrow])));
+  return {
+    boxes,
+    arrows: [
+      ...after.arrows.map((arrow): MarkedArrow => {
+        const was = were?.get(keyOf(arrow));
+        if (!was) return { ...arrow, mark: 'added' };
+        return sayShape(was) === sayShape(arrow) ? arrow : { ...arrow, mark: 'changed' };
+      }),
+      ...before.arrows
+        .filter((arrow) => !are?.has(keyOf(arrow)))
+        .map((arrow): MarkedArrow => ({ ...arrow, mark: 'removed' })),
+    ],
+  };
+}
+
+/** The same with nothing said of its parts. */
+export const unchanged = ({ boxes, arrows }: ModelMap): MapChange => ({ boxes, arrows });
+
+const keyOf = ({ what, from, to, field = '' }: Arrow): string => `${what} ${from} ${field} ${to}`;
+
+const sayShape = ({ inverse, toMany, fromMany }: Arrow): string => JSON.stringify([inverse, toMany, fromMany]);
+
+function markedBox(box: Box, old: Box | undefined, renames: readonly Rename[]): MarkedBox {
+  if (!old) return { ...box, mark: 'added' };
+  const types = new Map(renames.flatMap((one) => (one.what === 'type' ? [[one.from, one.to] as const] : [])));
+  const was = renames.find(
+    (one) => (one.what === 'type' || one.what === 'taxonomy') && one.what === box.what && one.to === box.name,
+  )?.from;
+  const fieldsBefore = new Map(old.groups.flatMap(({ fields }) => fields).map((field) => [field.name, field]));
+  const names = new Set(box.groups.flatMap(({ fields }) => fields).map(({ name }) => name));
+  const gone = [...fieldsBefore.values()].filter(({ name }) => !names.has(name));
+  const groups = box.groups.map(({ fields, ...group }) => ({
+    ...group,
+    fields: fields.map((field): MarkedField => {
+      const before = fieldsBefore.get(field.name);
+      if (!before) return { ...field, mark: 'added' };
+      const renamed = renames.find(
+        (one) => one.what === 'field' && (types.get(one.type) ?? one.type) === box.name && one.to === field.name,
+      );
+      if (renamed) return { ...field, mark: 'renamed', was: renamed.from };
+      return isSame(before, field) ? field : { ...field, mark: 'changed' };
+    }),
+  }));
+  const all =
+    gone.length > 0
+      ? [...groups, { fields: gone.map((field): MarkedField => ({ ...field, mark: 'removed' })) }]
+      : groups;
+  const isTouched = all.some(({ fields }) => fields.some(({ mark }) => mark !== undefined)) || box.terms !== old.terms;
+  const touched = isTouched ? 'changed' : undefined;
+  const mark = was === undefined ? touched : 'renamed';
+  return { ...box, groups: all, ...(mark ? { mark } : {}), ...(was === undefined ? {} : { was }) };
+}
+
+const isSame = (a: FieldOfBox, b: FieldOfBox): boolean =>
+  equal(a.definition as unknown as Json, b.definition as unknown as Json);
