@@ -14,6 +14,10 @@ export async function main(args: readonly string[], version: string): Promise<vo
   try {
     standSomewhere();
     if (await completed(args)) return;
+    if (args.every((one) => one === '--no-color' || one === '--color')) {
+      const { standing } = await import('./commands/standing.ts');
+      return await standing(args.length === 0 ? {} : { color: args.at(-1) === '--color' });
+    }
     await (await program(args, version)).parseAsync();
   } catch (error) {
     await fail(error, wishIn(args));

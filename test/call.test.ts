@@ -1,6 +1,18 @@
 import { spawnSync } from 'node:child_process';
 import { describe, expect, test } from 'vitest';
-import { coast, lumbrik, program, read, result, root, started, temporary, workspace } from './support/program.ts';
+import {
+  coast,
+  edit,
+  lumbrik,
+  program,
+  read,
+  result,
+  root,
+  started,
+  temporary,
+  workspace,
+  write,
+} from './support/program.ts';
 
 describe('calling lumbrik', () => {
   test('says its version and nothing else', async () => {
@@ -42,7 +54,9 @@ describe('calling lumbrik', () => {
     [['show', '--formt', 'json'], 'There is no option --formt', 'Did you mean `--format`?'],
     [['migration', 'drft'], 'There is no command `drft`', 'Did you mean `draft`?'],
     [['migration'], 'Say which', 'lumbrik migration --help'],
-    [[], 'Say a command', 'lumbrik --help'],
+    [['--workspace', '.'], 'Say a command', 'lumbrik --help'],
+    [['check', '--where'], '--where is followed by no value', '--where=-…'],
+    [['check', '--where', '-x'], '--where is followed by no value', '--where=-…'],
     [['seal'], 'Missing required argument: message', 'lumbrik seal --help'],
     [['show', 'a', 'b'], 'There is no room for `b`', 'lumbrik show --help'],
     [['show', '--format', 'xml'], 'Invalid values', 'lumbrik show --help'],
@@ -55,11 +69,32 @@ describe('calling lumbrik', () => {
     expect(err).not.toMatch(/^\s+at /mu);
   });
 
+  test('alone it says where one stands, and the one thing to do next', async () => {
+    const folder = coast();
+    const said = async (): Promise<string> => (await lumbrik(folder, [])).out;
+    expect(await said()).toMatch(/Entries 72 in en and fr\n.*Check .*no errors[^]*› lumbrik seal -m/u);
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    expect(await said()).toContain('revision 1, version 1.0.0, of ');
+    edit(folder, 'model/types/tour.yaml', 'max: 200 }', 'max: 300 }');
+    expect(await said()).toMatch(/Changed .*tour\.[^]*› lumbrik diff/u);
+    edit(folder, 'model/types/tour.yaml', 'max: 300 }', 'max: 20 }');
+    expect(await said()).toMatch(/The entries obey revision 1[^]*› lumbrik migration draft/u);
+    expect((await said()).split('\n').length).toBeLessThanOrEqual(13);
+    edit(folder, 'model/types/tour.yaml', 'max: 20 }', 'max: 200 }');
+    write(folder, { 'content/tour/wrong.md': '---\nname: X\n---\n' });
+    expect(await said()).toMatch(/✗ \d+ errors[^]*› lumbrik check/u);
+  });
+
   test('a folder that is no workspace is refused by every command, as text and as data', async () => {
     const folder = temporary();
     for (const args of [
+      [],
       ['show'],
       ['check'],
+      ['list'],
+      ['profile'],
+      ['map'],
+      ['advice'],
       ['seal', '-m', 'x'],
       ['history'],
       ['diff'],

@@ -1,0 +1,7 @@
+import { show } from '../tasks/show.ts';
+import { standingText } from '../view/text/standing.ts';
+import { answer } from './answer.ts';
+
+/** What `lumbrik` alone tells: where one stands, and what comes next. */
+export const standing = (args: Readonly<Record<string, unknown>>): Promise<void> =>
+  answer(args, (call) => show(call, undefined), standingText);
