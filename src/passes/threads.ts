@@ -41,6 +41,9 @@ export function threadsFor(parts: number): number {
 /** More threads than this wait for the disk, and for the one that joins what they found. */
 const mostThreads = 8;
 
+/** What is made of an entry is gone with the next one: more room for it is no faster, and taken from everybody. */
+const resourceLimits = { maxYoungGenerationSizeMb: 16 };
+
 /** Where the program of a thread lies beside this one, once they are built. */
 const program = new URL(import.meta.url.includes('/chunks/') ? '../thread.js' : './thread.js', import.meta.url);
 
@@ -61,7 +64,7 @@ export function inThreads(work: ThreadWork, parts: readonly PartAsked[], signal:
   const made = new Map(queue.map(({ part, promise }) => [part, promise]));
   const threads = Array.from(
     { length: threadsFor(parts.length) },
-    () => new Worker(program, { workerData: start, execArgv: [] }),
+    () => new Worker(program, { workerData: start, execArgv: [], resourceLimits }),
   );
   /** Gives a thread one part after another until none is left. */
   const employ = async (thread: Worker): Promise<void> => {

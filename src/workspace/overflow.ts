@@ -6,7 +6,7 @@ import { makeOwnFolder, ownFolder, ownPath } from './ownFolder.ts';
 /** So many bytes stay in memory; what comes after them goes to the disk. LUMBRIK_MEMORY says another number of MB. */
 const bound = (): number => {
   const said = Number(process.env.LUMBRIK_MEMORY);
-  return (process.env.LUMBRIK_MEMORY && Number.isFinite(said) && said >= 0 ? said : 64) * 1024 * 1024;
+  return (process.env.LUMBRIK_MEMORY && Number.isFinite(said) && said >= 0 ? said : 16) * 1024 * 1024;
 };
 
 /**
