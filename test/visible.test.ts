@@ -34,7 +34,16 @@ describe('nothing that somebody else wrote reaches the terminal as a command [M2
     const folder = everywhere();
     const shown: string[] = [];
     for (const args of [
+      [],
       ['check'],
+      ['list', 'light'],
+      ['list', 'light', '--columns', hostile],
+      ['list', hostile],
+      ['profile'],
+      ['profile', 'light.name'],
+      ['map'],
+      ['map', '--around', hostile],
+      ['advice', '--declined'],
       ['show'],
       ['show', 'light'],
       ['show', 'light.pace'],
@@ -76,6 +85,29 @@ describe('nothing that somebody else wrote reaches the terminal as a command [M2
       }
     }
     expect(shown.join('').split('\\u001b').length).toBeGreaterThan(40);
+  });
+
+  test('forms for other programs are exact in a pipe, and harmless on a terminal', async () => {
+    const folder = everywhere();
+    const before = process.stdout.isTTY;
+    for (const args of [
+      ['list', 'light', '--format', 'csv'],
+      ['list', 'light', '--format', 'markdown'],
+      ['map', '--format', 'svg'],
+      ['map', '--format', 'dot'],
+      ['map', '--format', 'mermaid'],
+      ['check', '--format', 'markdown'],
+      ['check', '--format', 'lines'],
+    ])
+      try {
+        process.stdout.isTTY = true;
+        const { out } = await lumbrik(folder, args);
+        expect([args, obeyed.exec(out)?.[0]]).toEqual([args, undefined]);
+      } finally {
+        process.stdout.isTTY = before;
+      }
+    const { out } = await lumbrik(folder, ['list', 'light', '--format', 'csv']);
+    expect(out).toContain(hostile.replaceAll('"', '""'));
   });
 
   test('JSON keeps values as they are', async () => {

@@ -32,7 +32,8 @@ export interface Ways<R> {
 export async function printResult<R>(result: R, { view, reports }: Ways<R>, { format, color }: Wish): Promise<void> {
   const report = own(reports, format);
   if (report) {
-    await writeAll(report(result));
+    // Exact for a program; what others wrote does nothing on a terminal.
+    await writeAll(process.stdout.isTTY ? shown(report(result)) : report(result));
     return;
   }
   if (format === 'json') {
@@ -42,6 +43,10 @@ export async function printResult<R>(result: R, { view, reports }: Ways<R>, { fo
   const said = view(harmless(result), lookFor(process.stdout, color));
   write(process.stdout, typeof said === 'string' ? said : said.text);
   if (typeof said !== 'string') write(process.stderr, said.note);
+}
+
+function* shown(pieces: Iterable<string>): Iterable<string> {
+  for (const piece of pieces) yield visibleLines(piece);
 }
 
 /** Prints what stopped a command: for a person on standard error, for a program on standard output. */
