@@ -1,4 +1,4 @@
-import { quote } from '../plain/words.ts';
+import { count, quote } from '../plain/words.ts';
 import { type Advice, enough, ownFields } from './define.ts';
 
 export const alwaysTheSame: Advice = {
@@ -11,7 +11,7 @@ export const alwaysTheSame: Advice = {
       if (filled < enough || filled < of || distinct?.count !== 1 || !only || field.name.includes('.')) continue;
       yield {
         at: address,
-        says: `all ${filled} entries have ${quote(only.value, 40)}`,
+        says: `all ${count(filled, 'entry', 'entries')} have ${quote(only.value, 40)}`,
         mend: 'Leave it out, or say once for all what it says.',
         command: `lumbrik profile ${address}`,
       };

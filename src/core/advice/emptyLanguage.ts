@@ -1,4 +1,4 @@
-import { count } from '../plain/words.ts';
+import { count, groupThousands } from '../plain/words.ts';
 import { type Advice, enough } from './define.ts';
 
 export const emptyLanguage: Advice = {
@@ -16,7 +16,7 @@ export const emptyLanguage: Advice = {
       if (filled < 2 * enough || here > filled / 20) continue;
       yield {
         at: 'languages',
-        says: `${language} is filled in ${here} of ${count(filled, 'place', 'places')} where a value could be`,
+        says: `${language} is filled in ${groupThousands(here)} of ${count(filled, 'place', 'places')} where a value could be`,
         mend: 'Leave the language out until somebody writes it, or ask for it where it matters.',
         command: 'lumbrik profile',
       };

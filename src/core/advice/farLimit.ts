@@ -1,3 +1,4 @@
+import { count, groupThousands } from '../plain/words.ts';
 import { type Advice, enough, ownFields } from './define.ts';
 
 /** A limit that no value comes near by this share is no limit. */
@@ -14,7 +15,7 @@ export const farLimit: Advice = {
       if (sizes.largest.size >= near * max) continue;
       yield {
         at: address,
-        says: `the longest of ${values} texts has ${sizes.largest.size} characters, and ${max} are allowed`,
+        says: `the longest of ${count(values, 'text')} has ${groupThousands(sizes.largest.size)} characters, and ${groupThousands(max)} are allowed`,
         mend: 'Choose a limit by what the texts need.',
         command: `lumbrik profile ${address}`,
       };

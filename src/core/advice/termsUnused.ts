@@ -1,4 +1,4 @@
-import { count, list } from '../plain/words.ts';
+import { count, groupThousands, list } from '../plain/words.ts';
 import type { Advice } from './define.ts';
 
 /** Fewer terms than these are looked through at a glance; a term that so large a share of all uses have says little. */
@@ -26,7 +26,7 @@ export const termsUnused: Advice = {
       if (crowded && total >= fewUses && own.length >= fewTerms)
         yield {
           at: `${name}:${crowded.term.name}`,
-          says: `${crowded.times} of ${total} uses are this one term`,
+          says: `${groupThousands(crowded.times)} of ${groupThousands(total)} uses are this one term`,
           mend: 'Split it into what it is really used for, if readers look for that.',
           command: `lumbrik list ${name}:${crowded.term.name}`,
         };

@@ -1,5 +1,5 @@
 import { grouped } from '../../core/plain/grouped.ts';
-import { count } from '../../core/plain/words.ts';
+import { count, groupThousands } from '../../core/plain/words.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
 import { clip, glyphs, type Look, next, oneLine, sayPointer, table, wrap } from '../look.ts';
@@ -41,7 +41,7 @@ export function checkText(result: CheckResult, look: Look, limit?: number): stri
       ? `${paint.bad(glyphs.wrong)} ${paint.strong(count(errors, 'error'))}${warnings > 0 ? `, ${count(warnings, 'warning')}` : ''}`
       : `${paint.good(glyphs.fine)} ${paint.strong('No error')}, ${count(warnings, 'warning')}`;
   const rows = result.summary.map(({ finding, severity, count: number, about }) => [
-    String(number),
+    groupThousands(number),
     mark(severity, look),
     finding,
     paint.soft(about),
