@@ -13,6 +13,10 @@ fields:
   lager: { kind: object, many: true, fields: { keller: { kind: text }, flaschen: { kind: integer } } }
   maße: { kind: object, fields: { höhe: { kind: integer } } }
   dauer: { kind: duration }
+  lage: { kind: point }
+  preise: { kind: map, keys: { kind: text }, value: { kind: integer } }
+  frei: { kind: json }
+  art: { kind: choice, choices: [trocken, edel] }
   notiz: { kind: longText }
 `
     .replaceAll('maße', 'masse')
@@ -22,8 +26,9 @@ fields:
     'taxonomy: farbe\nterms:\n  - { term: rot, label: Rot, terms: [{ term: dunkel, label: Tiefrot }] }\n  - { term: weiss, label: Weiß }\n',
   'content/winzer/muster.yaml': 'familie: Muster & Söhne\n',
   'content/wein/a.yaml':
-    'name: { de: "Roter, alter", fr: Rouge }\njahrgang: 2001\nwinzer: muster\nfarbe: dunkel\nlager: [{ keller: Nord, flaschen: 3 }, { keller: Süd }]\nmasse: { hoehe: 30 }\ndauer: PT90M\n',
-  'content/wein/b.yaml': 'status: draft\nname: { de: Weißer }\njahrgang: 1999\nfarbe: weiss\ndauer: PT2H\n',
+    'name: { de: "Roter, alter", fr: Rouge }\njahrgang: 2001\nwinzer: muster\nfarbe: dunkel\nlager: [{ keller: Nord, flaschen: 3 }, { keller: Süd }]\nmasse: { hoehe: 30 }\ndauer: PT90M\nlage: { lat: 49.5, lon: 8 }\npreise: { klein: 12, gross: 20 }\nfrei: { a: 1, b: [x] }\nart: edel\n',
+  'content/wein/b.yaml':
+    'status: draft\nname: { de: Weißer }\njahrgang: 1999\nfarbe: weiss\ndauer: PT2H\nart: trocken\n',
   'content/wein/c.yaml': 'name: { de: "=1+1" }\nwinzer: fort\nnotiz: |\n  Zeile eins\n  "zwei"\n',
 };
 
@@ -52,6 +57,10 @@ describe('entries in rows and columns [J1]', () => {
       'lager',
       'masse',
       'dauer',
+      'lage',
+      'preise',
+      'frei',
+      'art',
       'notiz',
     ]);
     expect(rows[0].values).toMatchObject({ status: 'published', winzer: 'muster', masse: { hoehe: 30 } });
@@ -85,6 +94,20 @@ describe('entries in rows and columns [J1]', () => {
       ['wein', '--sort', 'name', '--limit', '2'],
       ['wein/c', 'wein/a'],
     ],
+    // In the order in which choices and terms are listed, and as people who read a language order its words.
+    [
+      ['wein', '--sort', 'art'],
+      ['wein/b', 'wein/a', 'wein/c'],
+    ],
+    [
+      ['wein', '--sort', 'farbe'],
+      ['wein/a', 'wein/b', 'wein/c'],
+    ],
+    [
+      ['wein', '--sort', 'name', '--language', 'fr'],
+      ['wein/c', 'wein/a', 'wein/b'],
+    ],
+    [['entry.status == "draft"'], ['wein/b']],
     [[], ['wein/a', 'wein/b', 'wein/c', 'winzer/muster']],
   ])('%j', async (args, entries) => {
     expect(await rowsOf(args)).toEqual(entries);
@@ -98,11 +121,28 @@ describe('entries in rows and columns [J1]', () => {
     expect(rows[1].says.name).toBe('Weißer');
   });
 
+  test('a condition that is a word alone; entries of what extends a type; umlauts where people look for them', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: W\nlanguages: [de]\n',
+      'model/types/stueck.yaml':
+        'type: stueck\ntitled: name\nfields:\n  name: { kind: text }\n  schlag: { kind: boolean }\n',
+      'model/types/uhr.yaml': 'type: uhr\nextends: stueck\n',
+      'content/stueck/a.yaml': 'name: Zange\n',
+      'content/uhr/b.yaml': 'name: Äpfel\nschlag: true\n',
+      'content/uhr/c.yaml': 'name: Birne 10\n',
+      'content/uhr/d.yaml': 'name: Birne 9\n',
+    });
+    const listed = async (...args: readonly string[]) =>
+      (await result(folder, ['list', ...args])).rows.map(({ entry }: { entry: string }) => entry);
+    expect(await listed('entry.schlag')).toEqual(['uhr/b']);
+    expect(await listed('stueck', '--sort', 'name')).toEqual(['uhr/b', 'uhr/d', 'uhr/c', 'stueck/a']);
+  });
+
   test('CSV is read again as it was', async () => {
     const folder = workspace(files);
     const { out } = await lumbrik(folder, ['list', 'wein', '--format', 'csv']);
     expect(out.split('\r\n')[0]).toBe(
-      'type,id,status,name.de,name.fr,jahrgang,winzer,farbe,lager,masse.hoehe,dauer,notiz',
+      'type,id,status,name.de,name.fr,jahrgang,winzer,farbe,lager,masse.hoehe,dauer,lage,preise,frei,art,notiz',
     );
     const content = Object.entries(files).filter(([name]) => !name.startsWith('content/'));
     const again = workspace({
@@ -150,6 +190,8 @@ describe('entries in rows and columns [J1]', () => {
     [['wein', '--limit', 'all'], '--limit all is no number'],
     [['wein', '--language', 'en'], '`en` is no language of the workspace'],
     [['wein', '--format', 'xml'], 'format'],
+    [['wein', '--format', 'csv', '--language', 'fr'], 'in all languages'],
+    [['wein/a'], 'is no type, no term and no condition'],
   ])('a wrong call is told: %j', async (args, told) => {
     const { err, code, out } = await lumbrik(workspace(files), ['list', ...args]);
     expect([code, err + out]).toEqual([2, expect.stringContaining(told)]);

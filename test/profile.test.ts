@@ -81,6 +81,21 @@ describe('how fields are really used [J2, J3]', () => {
     expect(fields.nie).toMatchObject({ of: 3, filled: 0, frequent: [] });
   });
 
+  test('entries of what extends a type count in it, unless they are asked about themselves', async () => {
+    const folder = workspace({
+      ...model,
+      'model/types/turmuhr.yaml': 'type: turmuhr\nextends: uhr\nfields:\n  glocken: { kind: integer }\n',
+      'content/turmuhr/t.yaml': 'name: { de: Dom }\nglocken: 3\n',
+    });
+    expect((await result(folder, ['profile', 'uhr'])).types).toMatchObject([{ type: 'uhr', entries: 4 }]);
+    expect((await fieldsIn(folder, ['uhr.name'])).name).toMatchObject({ of: 4, filled: 4 });
+    const all = (await result(folder, ['profile'])).types.map(({ type, entries }: any) => [type, entries]);
+    expect(all.sort()).toEqual([
+      ['turmuhr', 1],
+      ['uhr', 3],
+    ]);
+  });
+
   test('a field that applies to some entries alone is asked of these', async () => {
     const { stillSeit } = await fieldsIn(workspace(model), ['uhr']);
     expect(stillSeit).toMatchObject({ of: 2, filled: 1 });
@@ -123,7 +138,9 @@ describe('how fields are really used [J2, J3]', () => {
     [['uhr.namme'], 'Did you mean `name`?'],
     [['region:north'], 'There'],
     [['uhr/a'], 'Did you mean `uhr`?'],
-    [['uhr', '--at', 'many'], '--at takes lengths'],
+    [['uhr.name', '--at', 'many'], '--at takes lengths'],
+    [['uhr', '--at', '60'], 'Name a field of texts, such as uhr.name.'],
+    [['uhr.hoehe', '--at', '60'], 'Name a field of texts, such as uhr.name.'],
     [['uhr', '--language', 'fr'], 'no language of the workspace'],
   ])('a wrong call is told: %j', async (args, told) => {
     const { err, code } = await lumbrik(workspace(model), ['profile', ...args]);

@@ -1,6 +1,7 @@
 import { list } from '../tasks/list.ts';
 import { listReports } from '../view/reports/list.ts';
 import { listText } from '../view/text/list.ts';
+import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, textOf } from './answer.ts';
 import { limitOf, limitOption } from './limit.ts';
 
@@ -46,6 +47,10 @@ const command: CommandModule = {
   handler: (args) => {
     const isText = args.format === undefined || args.format === 'text';
     const limit = limitOf(args.limit) ?? (isText ? usualRows : 0);
+    if (args.format === 'csv' && args.language !== undefined && args.sort === undefined)
+      throw new Trouble('unusable-call', 'values stand in CSV as they are stored, in all languages', {
+        mend: 'Leave --language out, or say by --sort what is ordered as it is read there.',
+      });
     return answer(
       args,
       (call) =>

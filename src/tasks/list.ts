@@ -2,16 +2,15 @@ import { z } from 'zod';
 import { keyOf } from '../core/entry/entry.ts';
 import { type Column, cellIn, columnOf } from '../core/listing/column.ts';
 import { mayTell, mostTelling } from '../core/listing/telling.ts';
-import { readingOrder, valueIn } from '../core/model/languages.ts';
+import { valueIn } from '../core/model/languages.ts';
 import type { Field, Model } from '../core/model/link.ts';
 import { fieldsOf } from '../core/model/ownFields.ts';
-import { titleOf } from '../core/model/traversal.ts';
+import { titleRead } from '../core/model/traversal.ts';
 import type { Json } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
-import type { Pass } from '../passes/walk.ts';
-import { walk } from '../passes/walk.ts';
+import { type Pass, walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
-import type { Stored } from '../stores/store.ts';
+import type { EntryStore, Stored } from '../stores/store.ts';
 import type { Call } from './call.ts';
 import { readIn, reading } from './enter.ts';
 import { columnNamed, orderOf, type Row, Rows, sortKey } from './list/rows.ts';
@@ -24,7 +23,15 @@ export const ListResult = z.strictObject({
   /** The type, term or condition that was asked about; everything where it is not given. */
   about: z.string().optional(),
   where: z.string().optional(),
-  columns: z.array(z.strictObject({ name: z.string(), label: z.string(), kind: z.string() })),
+  columns: z.array(
+    z.strictObject({
+      name: z.string(),
+      label: z.string(),
+      isNumber: z.boolean(),
+      /** The paths whose keys are columns of their own in a table. */
+      opened: z.array(z.string()),
+    }),
+  ),
   /** Whether the columns were asked for; else the most telling come first. */
   areChosen: z.boolean(),
   /** How many entries there are of what was asked about, and of how many. */
@@ -68,23 +75,27 @@ export async function list(call: Call, asked: ListCall): Promise<ListResult> {
   const columns = columnsOf(asked, selection);
   const order = orderOf(asked.sort ?? [], selection.types, model);
   const rows = new Rows(order, asked.limit);
-  const gathered = await gather({ model, selection, columns: [...columns, ...order.columns], rows }, call, () =>
-    openStore(workspace),
-  );
+  const looked = [...new Map([...columns, ...order.columns].map((one) => [one.name, one])).values()];
+  const pointed = asked.inWords ? targetsOf(columns, selection, model) : new Set<string>();
+  const { titles, ...counted } = await gather(openStore(workspace), call, {
+    model,
+    selection,
+    columns: looked,
+    rows,
+    pointed,
+  });
   const kept = rows.done();
   const told = asked.columns || asked.isExact ? columns : telling(columns, kept, asked, selection);
-  const language = asked.language ?? model.context.languages[0] ?? 'en';
-  const say = saying(model, gathered.titles, language);
+  const say = saying(model, titles);
 
   return {
     lumbrik: resultVersion,
     command: 'list',
     ...(asked.about === undefined ? {} : { about: asked.about }),
     ...(asked.where === undefined ? {} : { where: asked.where }),
-    columns: told.map(({ name, label, kind }) => ({ name, label, kind })),
+    columns: told.map(({ name, label, isNumber, opened }) => ({ name, label, isNumber, opened: [...opened] })),
     areChosen: asked.columns !== undefined,
-    entries: gathered.entries,
-    of: gathered.of,
+    ...counted,
     rows: kept.map(({ entry, cells }) => {
       const filled = told.flatMap((column) => {
         const value = cells.get(column.name);
@@ -98,7 +109,6 @@ export async function list(call: Call, asked: ListCall): Promise<ListResult> {
         ),
       };
     }),
-    unreadable: gathered.unreadable,
   };
 }
 
@@ -118,6 +128,8 @@ interface Gathering {
   readonly selection: Selection;
   readonly columns: readonly Column[];
   readonly rows: Rows;
+  /** The types whose entries are pointed at, and called something there. */
+  readonly pointed: ReadonlySet<string>;
 }
 
 interface Gathered {
@@ -128,29 +140,30 @@ interface Gathered {
   readonly titles: ReadonlyMap<string, string>;
 }
 
-async function gather(
-  { model, selection, columns, rows }: Gathering,
-  call: Call,
-  open: () => Parameters<typeof walk>[0],
-): Promise<Gathered> {
-  const titles = new Map<string, string>();
-  const targets = new Set(
+/** The types that references in some columns point at. */
+const targetsOf = (columns: readonly Column[], { types }: Selection, { context }: Model): ReadonlySet<string> =>
+  new Set(
     columns.flatMap((column) =>
-      selection.types.flatMap(({ name }) => {
+      types.flatMap(({ name }) => {
         const field = column.fieldIn(name);
-        return field ? field.kind.pointsAt(field.options).types.flatMap(model.context.acceptedAs) : [];
+        return field ? field.kind.pointsAt(field.options).types.flatMap(context.acceptedAs) : [];
       }),
     ),
   );
+
+async function gather(
+  store: EntryStore,
+  call: Call,
+  { model, selection, columns, rows, pointed }: Gathering,
+): Promise<Gathered> {
+  const titles = new Map<string, string>();
   let [entries, of, unreadable] = [0, 0, 0];
   const pass: Pass<Stored, void> = {
     map: (stored) => stored,
     fold: ({ entry }) => {
       const type = model.types.get(entry.type);
-      if (targets.has(entry.type) && titles.size < mostTitles) {
-        const title = titleOf(entry, type, model.readingOrder[0] ?? 'en');
-        if (title !== undefined) titles.set(keyOf(entry), title);
-      }
+      const title = pointed.has(entry.type) && titles.size < mostTitles ? titleRead(entry, type, model) : undefined;
+      if (title !== undefined) titles.set(keyOf(entry), title);
       if (!type || !selection.isOf(entry)) return;
       of += 1;
       if (!selection.wants(entry)) return;
@@ -158,7 +171,7 @@ async function gather(
       const fields = fieldsOf(entry, type);
       const cells = new Map<string, Json>();
       for (const column of columns) {
-        const value = cellIn(column, entry, { type, fields, language: model.readingOrder[0] ?? 'en' });
+        const value = cellIn(column, entry, { type, fields, model });
         if (value !== undefined && value !== '') cells.set(column.name, value);
       }
       rows.add({ entry: { type: entry.type, id: entry.id }, cells });
@@ -168,7 +181,7 @@ async function gather(
     },
     finish: () => undefined,
   };
-  await walk(open(), [pass], call);
+  await walk(store, [pass], call);
   return { entries, of, unreadable, titles };
 }
 
@@ -192,13 +205,13 @@ function telling(
   );
 }
 
-/** How values are said in a list: in one language, with its fall-backs. */
-function saying(model: Model, titles: ReadonlyMap<string, string>, language: string) {
+/** How values are said in a list: in the language that is read, with its fall-backs. */
+function saying(model: Model, titles: ReadonlyMap<string, string>) {
   const words: Saying = { model, titles, isShort: true };
-  const order = readingOrder(model.definition, language);
+  const [language = 'en'] = model.readingOrder;
   return (field: Field | undefined, value: Json): string => {
     if (!field) return String(value);
-    const read = field.common.localized ? valueIn(value, order) : undefined;
+    const read = field.common.localized ? valueIn(value, model.readingOrder) : undefined;
     const { localized: _, ...common } = field.common;
     return read
       ? sayValue({ ...field, common }, read.value, read.language, words)

@@ -8,6 +8,7 @@ import type { Json } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
+import { measureOf } from '../core/profile/fieldTally.ts';
 import { summarizeType, type TypeProfile } from '../core/profile/summary.ts';
 import { profilePass } from '../passes/profile.ts';
 import { walk } from '../passes/walk.ts';
@@ -90,6 +91,7 @@ export async function profile(call: Call, { address: text, limits, language }: P
   const workspace = await reading(call);
   const model = readIn(workspace, language);
   const asked = text === undefined ? undefined : askedFor(text, model);
+  if (limits) refuseLimits(asked, model);
   const names = asked ? [asked.type] : [...model.types.keys()];
   const [{ types, unreadable }] = await walk(openStore(workspace), [profilePass(model, names)], call);
   const wanted = { most: asked?.field === undefined ? mostOfEach : mostOfOne, limits, field: asked?.field };
@@ -128,6 +130,19 @@ function saying(model: Model, language: string, { fields, ...type }: TypeProfile
 
 /** A field as its single values are said. */
 const single = ({ common: { localized: _, many: __, ...common }, ...field }: Field): Field => ({ ...field, common });
+
+/** @throws {Trouble} where lengths are asked about, and no field whose values have any. */
+function refuseLimits(asked: Asked | undefined, { types }: Model): void {
+  const type = asked && types.get(asked.type);
+  const field = type && asked.field !== undefined ? fieldNamed(type, asked.field) : undefined;
+  if (field && measureOf(field)?.isLength) return;
+  const [text] = [...(type ? [type] : types.values())].flatMap(({ name, fields }) =>
+    [...fields.values()].flatMap((one) => (measureOf(one)?.isLength ? `${name}.${one.name}` : [])),
+  );
+  throw new Trouble('unusable-call', '--at asks how long the texts of one field are', {
+    mend: text === undefined ? 'Name a field of texts.' : `Name a field of texts, such as ${text}.`,
+  });
+}
 
 interface Asked {
   readonly type: string;

@@ -1,7 +1,7 @@
 import { type Address, parseAddress } from '../core/definition/address.ts';
 import { keyOf } from '../core/entry/entry.ts';
 import type { Model } from '../core/model/link.ts';
-import { titleOf } from '../core/model/traversal.ts';
+import { titleRead } from '../core/model/traversal.ts';
 import { compact } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { alikeTerms } from '../core/taxonomy/alike.ts';
@@ -63,7 +63,7 @@ async function entriesUnder(model: Model, store: EntryStore, name: string, termN
   const usage = await countTerms(model, store, (facts, entry) => {
     const used = [...new Set(facts.terms)].filter((one) => within.has(one));
     if (used.length === 0) return;
-    const title = titleOf(entry, model.types.get(entry.type), model.readingOrder[0] ?? 'en');
+    const title = titleRead(entry, model.types.get(entry.type), model);
     found.push(
       compact({
         entry: keyOf(entry),

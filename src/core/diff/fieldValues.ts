@@ -6,7 +6,8 @@ import type { ModelContext } from '../kinds/define.ts';
 import { countedValue } from '../model/emptiness.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed, holdersOf } from '../model/nestedFields.ts';
-import { isMade, leaves } from '../model/traversal.ts';
+import { leaves } from '../model/traversal.ts';
+import { termsIn } from '../model/uses.ts';
 import { type Json, type JsonObject, own, type Path, pointer } from '../plain/json.ts';
 import { count } from '../plain/words.ts';
 import { type Counter, countEntries, type SeenEntry, share } from './counter.ts';
@@ -68,18 +69,12 @@ export function missing(
 
 /** Counts entries that use a term, anywhere. */
 export function termCounter(taxonomy: string, term: string, between: Model): Counter {
-  const fieldsOf = (type: string): readonly Field[] =>
-    [...(between.types.get(type)?.fields.values() ?? [])].filter((field) => field.kind.term || isMade(field));
   const uses = ({ type, fields }: SeenEntry): boolean =>
-    fieldsOf(type).some((field) =>
-      leaves(field, own(fields, field.name)).some(({ item, field: { kind, options } }) => {
-        const used = kind.term?.(item, options);
-        if (used?.term !== term) return false;
-        return (
-          used.taxonomy === taxonomy ||
-          between.taxonomies.get(used.taxonomy)?.terms.get(term)?.borrowedFrom === taxonomy
-        );
-      }),
+    [...termsIn(between.types.get(type), fields)].some(
+      (used) =>
+        used.term === term &&
+        (used.taxonomy === taxonomy ||
+          between.taxonomies.get(used.taxonomy)?.terms.get(term)?.borrowedFrom === taxonomy),
     );
 
   return countEntries(undefined, uses, (hits) => `${count(hits, 'entry uses', 'entries use')} it`);

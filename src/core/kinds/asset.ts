@@ -135,6 +135,7 @@ export const asset = defineKind({
     return alt === 'required' ? group : { is: 'either', shapes: [file, group] };
   },
   cel: 'dyn',
+  glance: 0,
   say: (value) => fileOf(value) ?? String(value),
   gist: ({ media: types, maxSize, minWidth, maxWidth, minHeight, maxHeight, alt }) =>
     [

@@ -13,6 +13,7 @@ export const boolean = defineKind({
   from: { text: (value) => parse(value), choice: (value) => parse(value), integer: (value) => parse(value) },
   stores: () => ({ is: 'boolean' }),
   cel: 'bool',
+  glance: 0.5,
 });
 
 function parse(value: unknown) {

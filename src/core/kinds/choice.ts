@@ -71,6 +71,7 @@ export const choice = defineKind({
     return label === undefined ? String(value) : `${label} (${String(value)})`;
   },
   cel: 'string',
+  glance: 0.8,
   gist: ({ choices }) => choices.map(({ choice }) => choice).join(' · '),
 });
 

@@ -16,6 +16,8 @@ export interface Measure {
   readonly extreme: string;
   /** How its size is said: "has 287 characters". */
   readonly has: (size: number) => string;
+  /** That characters are counted: how long a value is, and nothing of which comes first. */
+  readonly isLength?: true;
   /** Whether the largest or the smallest is the worst. */
   readonly worst: 'largest' | 'smallest';
 }

@@ -38,6 +38,7 @@ export const date = defineKind({
   from: { text: (value) => parse(value), longText: (value) => parse(value) },
   stores: () => ({ is: 'text', format: 'date', patterns: ['^\\d{4}-\\d{2}-\\d{2}$'] }),
   cel: 'string',
+  glance: 0.5,
   gist: ({ min, max }) => range(min, max),
 });
 

@@ -80,5 +80,6 @@ export const dateTime = defineKind({
     return { is: 'text', patterns: [pattern], format: offset === 'required' ? 'date-time' : undefined };
   },
   cel: 'string',
+  glance: 0.5,
   gist: ({ offset, min, max }) => [range(min, max), offset === 'none' ? 'local' : ''].filter(Boolean).join(', '),
 });

@@ -36,6 +36,7 @@ export const decimal = defineKind({
   stores: ({ min, max, values }) => ({ is: 'number', min, max, values }),
   say: (value, _language, { unit }) => [String(value), unit].filter(Boolean).join(' '),
   cel: 'double',
+  glance: 0.5,
   gist: ({ unit, places, ...bounds }) =>
     [[boundGist(bounds), unit].filter(Boolean).join(' '), places === undefined ? '' : `${places} places`]
       .filter(Boolean)

@@ -189,6 +189,11 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly say?: (value: Json, language: string, options: O) => string;
   /** Whether values are Markdown, in which links and pictures stand. */
   readonly isMarkdown?: true;
+  /**
+   * How well values tell entries apart at a glance, from 0 to 1; 0.3 if nothing is said. Those of a kind that says 0 are too
+   * long for a list, or say nothing there.
+   */
+  readonly glance?: number;
   /** Whether the text of a Markdown file can be this field. */
   readonly isBody?: (options: O) => boolean;
   /** Whether no two entries of a type may share a value, without anyone asking for it. */
@@ -233,6 +238,7 @@ export interface Kind {
   readonly usesLanguages: boolean;
   readonly say: ((value: Json, language: string, options: JsonObject) => string) | undefined;
   readonly isMarkdown: boolean;
+  readonly glance: number;
   readonly isBody: (options: JsonObject) => boolean;
   readonly unique: boolean;
   readonly made: ((options: JsonObject, beside: JsonObject) => Json | undefined) | undefined;
@@ -277,6 +283,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     usesLanguages: definition.usesLanguages === true,
     say: forgotten.say,
     isMarkdown: definition.isMarkdown === true,
+    glance: definition.glance ?? 0.3,
     isBody: isBody ?? (() => false),
     unique: definition.unique === true,
     made: forgotten.made,

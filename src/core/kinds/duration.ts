@@ -84,6 +84,7 @@ export const duration = defineKind({
   },
   stores: () => ({ is: 'text', patterns: [durationShape] }),
   cel: 'string',
+  glance: 0.5,
   say: (value, language) => sayDuration(String(value), language),
   gist: ({ units, min, max }) => [range(min, max), units?.join(', ')].filter(Boolean).join(', '),
 });

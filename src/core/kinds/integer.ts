@@ -32,6 +32,7 @@ export const integer = defineKind({
     values,
   }),
   cel: 'int',
+  glance: 0.5,
   gist: boundGist,
 });
 

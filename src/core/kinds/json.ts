@@ -50,6 +50,7 @@ export const json = defineKind({
       of: jsonLength,
       beyond: 'longer',
       extreme: 'the longest',
+      isLength: true,
       has: (size) => `has ${size}`,
       worst: 'largest',
     }),
@@ -77,6 +78,7 @@ export const json = defineKind({
     return { is: 'by schema', schema: schema === false ? { not: {} } : schema };
   },
   cel: 'dyn',
+  glance: 0,
   takesLists: true,
   gist: ({ max, schema }) =>
     [max === undefined ? '' : `≤ ${max} characters`, schema === undefined ? '' : 'by a schema']

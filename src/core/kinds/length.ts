@@ -72,6 +72,7 @@ const length = (beyond: string, extreme: string, worst: Measure['worst']): Measu
   beyond,
   extreme,
   has: (size) => `has ${size}`,
+  isLength: true,
   worst,
 });
 

@@ -26,6 +26,7 @@ export const longText = defineKind({
   from: { ...textConversions, richText: plain },
   stores: lengthShape,
   cel: 'string',
+  glance: 0,
   gist: lengthGist,
 });
 

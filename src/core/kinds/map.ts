@@ -64,6 +64,7 @@ export const map = defineKind({
   },
   stores: () => ({ is: 'keys', keys: {}, isOpen: true }),
   cel: 'dyn',
+  glance: 0,
   maps: true,
   gist: ({ keys, value, min, max }) =>
     [`${kindOf(keys)} → ${kindOf(value)}`, rangeOf(min, max, 'key')].filter(Boolean).join(', '),

@@ -74,6 +74,7 @@ export const markdown = defineKind({
   isMarkdown: true,
   stores: lengthShape,
   cel: 'string',
+  glance: 0,
   isBody: ({ body }) => body === true,
   gist: (options) => [options.body ? 'the body of the file' : '', lengthGist(options)].filter(Boolean).join(', '),
 });

@@ -38,6 +38,7 @@ export const object = defineKind({
   // The fields themselves are known to the field.
   stores: () => ({ is: 'keys', keys: {}, isOpen: true }),
   cel: 'dyn',
+  glance: 0,
   nests: true,
   gist: ({ fields }) => `{ ${Object.keys(fields).join(', ')} }`,
 });

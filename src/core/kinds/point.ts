@@ -39,6 +39,7 @@ export const point = defineKind({
     keys: { lat: { is: 'number', min: -90, max: 90 }, lon: { is: 'number', min: -180, max: 180 } },
   }),
   cel: { type: 'dyn', parts: { lat: 'double', lon: 'double' } },
+  glance: 0,
   takesLists: true,
   say: (value) => (isObject(value) ? `${degrees(value.lat, 'N', 'S')} ${degrees(value.lon, 'E', 'W')}` : String(value)),
 });

@@ -154,6 +154,7 @@ export const reference = defineKind({
     return to.length === 1 ? { is: 'either', shapes: [identifierShape, whole] } : whole;
   },
   cel: 'string',
+  glance: 0.6,
   gist: ({ to, inverse, eligible }) => {
     const { name, min, max } = sidesOf(inverse);
     const bounds = range(min, max);

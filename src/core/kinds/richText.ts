@@ -142,6 +142,7 @@ export const richText = defineKind({
       of: (value) => toPlain(value).length,
       beyond: 'longer',
       extreme: 'the longest',
+      isLength: true,
       has: (size) => `has ${size}`,
       worst: 'largest',
     }),
@@ -204,6 +205,7 @@ export const richText = defineKind({
     isOpen: true,
   }),
   cel: 'dyn',
+  glance: 0,
   textLimits: (options) => options,
   say: (value) => toPlain(value),
   gist: ({ blocks: some, embeds, max }) =>

@@ -47,6 +47,7 @@ export const slug = defineKind({
   },
   stores: () => slugShape,
   cel: 'string',
+  glance: 0,
   unique: true,
   made: ({ from }, values) => {
     const text = own(values, from);

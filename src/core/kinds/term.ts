@@ -102,6 +102,7 @@ export const term = defineKind({
     return { is: 'one of', values: terms.map((one) => one.name) };
   },
   cel: 'string',
+  glance: 0.8,
   gist: ({ taxonomy, under, leaves }) =>
     [`of ${taxonomy}`, under ? `under ${list(under, 'or')}` : '', leaves ? 'leaves only' : '']
       .filter(Boolean)

@@ -1,10 +1,12 @@
 import { type BuiltIn, builtInFacts, builtInKeys } from '../definition/builtIn.ts';
 import { keyOfField } from '../definition/fieldName.ts';
 import { type Entry, statusOf } from '../entry/entry.ts';
-import type { Field, Type } from '../model/link.ts';
-import { fieldNamed, holdersOf } from '../model/nestedFields.ts';
-import { titleOf } from '../model/traversal.ts';
-import { type Json, type JsonObject, own } from '../plain/json.ts';
+import { valueIn } from '../model/languages.ts';
+import type { Field, Model, Type } from '../model/link.ts';
+import { fieldNamed, fieldsWithin, holdersOf } from '../model/nestedFields.ts';
+import { titleRead } from '../model/traversal.ts';
+import { isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { onceFor } from '../plain/once.ts';
 import { humanize } from '../plain/words.ts';
 import { measureOf } from '../profile/fieldTally.ts';
 
@@ -13,14 +15,20 @@ export interface Column {
   /** Its name: that of the fact, or the path of the field. */
   readonly name: string;
   readonly label: string;
-  /** The kind of its fields; `fact` where every entry has it. */
-  readonly kind: string;
+  readonly isNumber: boolean;
+  /** How well its values tell entries apart at a glance: see the kinds. */
+  readonly glance: number;
+  /** The paths whose keys are columns of their own in a table: of objects that stand there once, and of languages. */
+  readonly opened: readonly string[];
   /** The field in a type, where there is one. */
   readonly fieldIn: (type: string) => Field | undefined;
 }
 
-/** What entries are called, where types name them by different fields. */
-export const titleColumn: Column = { name: 'titled', label: 'Called', kind: 'fact', fieldIn: () => undefined };
+/** Facts that every entry has tell about as much as a choice of few. */
+const fact = { isNumber: false, glance: 0.6, opened: [], fieldIn: () => undefined };
+
+/** What entries are called, where types name them by different fields. No field can have that name. */
+export const titleColumn: Column = { ...fact, name: 'what it is called', label: 'Called' };
 
 const isBuiltIn = (name: string): name is BuiltIn => (builtInFacts as readonly string[]).includes(name);
 
@@ -33,27 +41,35 @@ export function columnOf(name: string, types: readonly Type[]): Column | undefin
     }),
   );
   const [first] = fields.values();
-  if (!first && !isBuiltIn(name)) return undefined;
+  if (!first) return isBuiltIn(name) ? { ...fact, name, label: humanize(name) } : undefined;
   return {
     name,
-    label: first?.label ?? humanize(name),
-    kind: first?.kind.name ?? 'fact',
+    label: first.label,
+    isNumber: first.kind.cel === 'int' || first.kind.cel === 'double',
+    glance: first.kind.glance,
+    opened: openedIn(first),
     fieldIn: (type) => fields.get(type),
   };
 }
+
+/** What a table reads again by the columns that its model knows: anything else stands in one cell as it is. */
+const openedIn = (field: Field): readonly string[] =>
+  [field, ...fieldsWithin(field.fields)].flatMap(({ name, kind, common }) => {
+    if (common.localized) return name;
+    return kind.nests && !common.many ? name : [];
+  });
 
 /** What is known of an entry while its cells are filled. */
 interface Within {
   readonly type: Type;
   readonly fields: JsonObject;
-  /** The language in which entries are called something. */
-  readonly language: string;
+  readonly model: Model;
 }
 
 /** What an entry has in a column; of what stands in objects of a list, all of it. */
-export function cellIn(column: Column, entry: Entry, { type, fields, language }: Within): Json | undefined {
+export function cellIn(column: Column, entry: Entry, { type, fields, model }: Within): Json | undefined {
   const { name, fieldIn } = column;
-  if (column === titleColumn) return titleOf(entry, type, language);
+  if (column === titleColumn) return titleRead(entry, type, model);
   if (fieldIn(entry.type)) {
     const values = holdersOf(type, name, fields).flatMap((holder) => {
       const value = own(holder, keyOfField(name));
@@ -67,17 +83,35 @@ export function cellIn(column: Column, entry: Entry, { type, fields, language }:
   return key === undefined ? undefined : own(entry.values, key);
 }
 
-/** What an entry is ordered by in a column: a number where its kind measures values, else a text. */
+/**
+ * What an entry is ordered by in a column: the place of a choice or a term among all, a number where its kind measures
+ * values, else a text. Of several values the first counts; of several languages the one that is read.
+ */
 export function rankIn(
   field: Field | undefined,
   value: Json | undefined,
-  language: string,
+  { readingOrder, taxonomies }: Pick<Model, 'readingOrder' | 'taxonomies'>,
 ): number | string | undefined {
-  const said = field?.common.localized ? own((value ?? {}) as JsonObject, language) : value;
-  const one = Array.isArray(said) ? said[0] : said;
+  const said = field?.common.localized && isObject(value) ? valueIn(value, readingOrder)?.value : value;
+  const one = isList(said) ? said[0] : said;
   if (one === undefined || one === null) return undefined;
-  if (typeof one === 'number') return one;
-  // Lengths say how long texts are, not which comes first.
-  const measure = field && field.kind.changed.pattern === undefined ? measureOf(field) : undefined;
-  return measure?.of(one) ?? (typeof one === 'object' ? JSON.stringify(one) : String(one));
+  if (!field || typeof one === 'number') return typeof one === 'number' ? one : String(one);
+  const { kind, options } = field;
+  const used = kind.term?.(one, options);
+  const taxonomy = used && taxonomies.get(used.taxonomy);
+  const place = used && taxonomy ? placesOf(taxonomy.terms).get(used.term) : membersOf(field).get(String(one));
+  if (place !== undefined) return place;
+  const measure = measureOf(field);
+  const size = measure?.isLength ? undefined : measure?.of(one);
+  return size ?? (isObject(one) || isList(one) ? JSON.stringify(one) : String(one));
 }
+
+const placesOf = onceFor(
+  (terms: ReadonlyMap<string, unknown>): ReadonlyMap<string, number> =>
+    new Map([...terms.keys()].map((name, index) => [name, index])),
+);
+
+const membersOf = onceFor(
+  ({ kind, options }: Field): ReadonlyMap<string, number> =>
+    new Map(kind.members(options).map(({ name }, index) => [name, index])),
+);

@@ -2,33 +2,6 @@ import type { Field, Type } from '../model/link.ts';
 import type { Json } from '../plain/json.ts';
 import { type Column, columnOf, titleColumn } from './column.ts';
 
-/** Kinds whose values are too long for a list, or say nothing there. */
-const untold: ReadonlySet<string> = new Set([
-  'longText',
-  'markdown',
-  'richText',
-  'json',
-  'object',
-  'map',
-  'point',
-  'asset',
-  'slug',
-]);
-
-/** How well entries are told apart at a glance by the values of a kind, beside how much these differ. */
-const glance: Readonly<Record<string, number>> = {
-  fact: 0.6,
-  choice: 0.8,
-  term: 0.8,
-  reference: 0.6,
-  date: 0.5,
-  dateTime: 0.5,
-  boolean: 0.5,
-  integer: 0.5,
-  decimal: 0.5,
-  duration: 0.5,
-};
-
 /** The columns that may tell something in a list: the field that names entries first, then the status and the other fields. */
 export function mayTell(types: readonly Type[]): readonly Column[] {
   const naming = namesOf(types);
@@ -43,7 +16,7 @@ export function mayTell(types: readonly Type[]): readonly Column[] {
 const namesOf = (types: readonly Type[]): ReadonlySet<string> =>
   new Set(types.flatMap(({ definition }) => definition.titled ?? []));
 
-const isTold = ({ kind }: Field): boolean => !untold.has(kind.name);
+const isTold = ({ kind }: Field): boolean => kind.glance > 0;
 
 /**
  * Of the columns that may tell something those that do, the most telling first: what names entries, what was asked about,
@@ -85,9 +58,9 @@ function telling(column: Column, rows: readonly ReadonlyMap<string, Json>[]): nu
     counts.set(key, (counts.get(key) ?? 0) + 1);
   }
   // One entry alone is told by whatever it has.
-  if (rows.length === 1) return filled * (glance[column.kind] ?? 0.3);
+  if (rows.length === 1) return filled * column.glance;
   if (counts.size < 2 || filled < 2) return 0;
   const bits = [...counts.values()].reduce((sum, times) => sum - (times / filled) * Math.log2(times / filled), 0);
   const share = filled / rows.length;
-  return share * (bits / Math.log2(filled) / 2 + (glance[column.kind] ?? 0.3));
+  return share * (bits / Math.log2(filled) / 2 + column.glance);
 }

@@ -141,6 +141,19 @@ export const sameShape = (a: Readonly<Record<string, Json>>, b: Readonly<Record<
 export const sayShape = ({ kind, many, localized }: Readonly<Record<string, Json>>): string =>
   `${many ? 'many ' : ''}${String(kind)}${localized ? ' in each language' : ''}`;
 
+/** What an entry is called as a model is read: in the first of its languages in which it is called something. */
+export function titleRead(
+  entry: Entry,
+  type: Type | undefined,
+  { readingOrder }: { readonly readingOrder: readonly string[] },
+): string | undefined {
+  for (const language of readingOrder) {
+    const title = titleOf(entry, type, language);
+    if (title !== undefined) return title;
+  }
+  return undefined;
+}
+
 /** What an entry is called in lists: the value of the field that its type names for that, in the main language. */
 export function titleOf(entry: Entry, type: Type | undefined, language: string): string | undefined {
   const titled = type?.definition.titled;

@@ -1,4 +1,4 @@
-import { isList, isObject, type Json, type JsonObject } from './json.ts';
+import { isList, isObject, type Json } from './json.ts';
 
 /** The text of a cell that stands for a value. */
 export function cellOf(value: Json | undefined, separator: string): string {
@@ -12,18 +12,6 @@ export function cellOf(value: Json | undefined, separator: string): string {
     return isPlain && items.length > 0 ? items.join(separator) : JSON.stringify(value);
   }
   return isObject(value) ? JSON.stringify(value) : String(value);
-}
-
-/** Values by columns: groups of keys are columns with dots in their names. */
-export function flattened(values: JsonObject, columns: ReadonlySet<string>, above = ''): ReadonlyMap<string, Json> {
-  const flat = new Map<string, Json>();
-  for (const [key, value] of Object.entries(values)) {
-    const column = above + key;
-    const isGroup = isObject(value) && !columns.has(column) && Object.keys(value).every((one) => !one.includes('.'));
-    if (!isGroup || Object.keys(value).length === 0) flat.set(column, value);
-    else for (const [inner, one] of flattened(value, columns, `${column}.`)) flat.set(inner, one);
-  }
-  return flat;
 }
 
 /** A cell as it is written: in quotes where it was, or has to be. */

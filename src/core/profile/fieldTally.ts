@@ -56,9 +56,6 @@ export const isShown = (key: string): boolean => !key.startsWith('#');
 export const measureOf = ({ kind }: Pick<Field, 'kind'>): Measure | undefined =>
   kind.changed.max?.measure ?? kind.changed.min?.measure;
 
-/** Whether what is measured is how long texts are. */
-export const isLength = ({ kind }: Pick<Field, 'kind'>): boolean => kind.changed.pattern !== undefined;
-
 /** Counts one more, or several, under a key. */
 export function increase<K>(counts: Map<K, number>, key: K, by = 1): void {
   counts.set(key, (counts.get(key) ?? 0) + by);
@@ -67,6 +64,7 @@ export function increase<K>(counts: Map<K, number>, key: K, by = 1): void {
 /** Counts how a field is used. */
 export class FieldTally {
   readonly #measure: Measure | undefined;
+  /** Whether its values are texts of any shape. */
   readonly #isText: boolean;
   readonly #ofIn = new Map<Status, number>();
   readonly #filledIn = new Map<Status, number>();
@@ -83,7 +81,7 @@ export class FieldTally {
 
   constructor(field: Field) {
     this.#measure = measureOf(field);
-    this.#isText = isLength(field);
+    this.#isText = field.kind.changed.pattern !== undefined;
   }
 
   /** A place for a value. */

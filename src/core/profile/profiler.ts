@@ -42,8 +42,13 @@ interface Within {
 /** Counts how the fields of types are used, entry by entry. */
 export class Profiler {
   readonly #types: ReadonlyMap<string, TypeTally>;
+  /** Where entries of a type count. */
+  readonly #countIn: ReadonlyMap<string, TypeTally>;
 
-  /** @param wanted the types that are asked about; all of them if nothing is said. */
+  /**
+   * @param wanted the types that are asked about; all of them if nothing is said. Entries of a type that extends one of
+   * them, and is not asked about itself, count there.
+   */
   constructor(model: Model, wanted: readonly string[] = [...model.types.keys()]) {
     this.#types = new Map(
       wanted.flatMap((name) => {
@@ -53,10 +58,16 @@ export class Profiler {
         return [[name, { type, nodes, entries: new Map(), conditional: conditionalFields(type) }] as const];
       }),
     );
+    this.#countIn = new Map([
+      ...[...this.#types].flatMap(([name, tally]) =>
+        model.context.acceptedAs(name).map((accepted) => [accepted, tally] as const),
+      ),
+      ...this.#types,
+    ]);
   }
 
   see(entry: Entry): void {
-    const tally = this.#types.get(entry.type);
+    const tally = this.#countIn.get(entry.type);
     if (!tally) return;
     const within = { entry: keyOf(entry), status: statusOf(entry) };
     increase(tally.entries, within.status);

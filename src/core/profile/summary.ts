@@ -3,7 +3,7 @@ import type { Field, Model } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
 import { compact, type Json } from '../plain/json.ts';
 import { distinctError } from './distinct.ts';
-import { type CountedField, type Extreme, isLength, isShown, measureOf, valueOfKey } from './fieldTally.ts';
+import { type CountedField, type Extreme, isShown, measureOf, valueOfKey } from './fieldTally.ts';
 import type { CountedType } from './profiler.ts';
 import { type CountedNumbers, countAbove, medianOf } from './spread.ts';
 import { distinctOf, mostFrequent } from './valueCounts.ts';
@@ -124,7 +124,7 @@ function summarizeField(model: Model, { field, type, counted }: FieldOf, { most,
     })),
     under: counted.values.under > 0 ? counted.values.under : undefined,
     shapes: mostFrequent(counted.shapes, most, () => true).map(([shape, count]) => ({ shape, count })),
-    over: isLength(field)
+    over: measureOf(field)?.isLength
       ? (limits ?? fittingLimits(counted)).map((limit) => ({ limit, count: countAbove(counted.sizes, limit) }))
       : [],
   }) as FieldProfile;
@@ -137,7 +137,7 @@ function sizesOf(field: Field, { sizes, smallest, largest }: CountedField): Size
   const says = (size: number): string => measure.has(size).replace(/^has /u, '');
   const told = ({ size, entry }: Extreme): Size => ({ size, says: says(size), entry });
   return compact({
-    of: isLength(field) ? 'characters' : 'values',
+    of: measure.isLength ? 'characters' : 'values',
     smallest: told(smallest),
     median: { size: median, says: says(median) },
     largest: told(largest),

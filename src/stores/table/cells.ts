@@ -63,6 +63,18 @@ function parsed(cell: string): Json | undefined {
   }
 }
 
+/** Values by columns: groups of keys are columns with dots in their names. */
+export function flattened(values: JsonObject, columns: ReadonlySet<string>, above = ''): ReadonlyMap<string, Json> {
+  const flat = new Map<string, Json>();
+  for (const [key, value] of Object.entries(values)) {
+    const column = above + key;
+    const isGroup = isObject(value) && !columns.has(column) && Object.keys(value).every((one) => !one.includes('.'));
+    if (!isGroup || Object.keys(value).length === 0) flat.set(column, value);
+    else for (const [inner, one] of flattened(value, columns, `${column}.`)) flat.set(inner, one);
+  }
+  return flat;
+}
+
 /** Cells by columns as values: columns with dots in their names make groups of keys. */
 export function nested(cells: Iterable<readonly [column: string, value: Json]>): JsonObject {
   const values: Record<string, Json> = {};

@@ -1,7 +1,6 @@
 import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
-import { flattened } from '../../core/plain/cells.ts';
 import { type Json, type Path, withKey } from '../../core/plain/json.ts';
 import { CannotEdit } from '../../core/source/editOperation.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
@@ -24,7 +23,7 @@ import type {
   Stored,
   Transaction,
 } from '../store.ts';
-import { cellKind, cellValue, nested } from './cells.ts';
+import { cellKind, cellValue, flattened, nested } from './cells.ts';
 import { bytesIn, type Encoding, textIn } from './encoding.ts';
 import { delimiterIn, type Row, rowsOf } from './rows.ts';
 import { type Table, type TableChanges, writtenTable } from './writeTable.ts';

@@ -28,7 +28,7 @@ export interface Order {
 
 /** @throws {Trouble} where a column is named that there is not. */
 export function orderOf(sort: readonly string[], types: readonly Type[], model: Model): Order {
-  const language = model.context.languages[0] ?? 'en';
+  const collator = new Intl.Collator(model.readingOrder[0], { numeric: true });
   const keys = sort.map((one) => {
     const { name, isDown } = sortKey(one);
     return { isDown, column: columnNamed(name, types) };
@@ -39,20 +39,26 @@ export function orderOf(sort: readonly string[], types: readonly Type[], model: 
     compare: (a, b) => {
       for (const { column, isDown } of keys) {
         const [one, other] = [a, b].map(({ entry, cells }) =>
-          rankIn(column.fieldIn(entry.type), cells.get(column.name), language),
+          rankIn(column.fieldIn(entry.type), cells.get(column.name), model),
         );
         // What has no value stands last, whichever way.
         if (one === undefined || other === undefined) {
           if (one !== other) return one === undefined ? 1 : -1;
           continue;
         }
-        const order =
-          typeof one === 'number' && typeof other === 'number' ? one - other : compareText(String(one), String(other));
+        const order = compareRanks(one, other, collator);
         if (order !== 0) return isDown ? -order : order;
       }
       return compareText(keyOf(a.entry), keyOf(b.entry));
     },
   };
+}
+
+/** Numbers by size and before texts; texts as people who read that language order them. */
+function compareRanks(one: number | string, other: number | string, collator: Intl.Collator): number {
+  if (typeof one === 'number' && typeof other === 'number') return one - other;
+  if (typeof one === 'string' && typeof other === 'string') return collator.compare(one, other);
+  return typeof one === 'number' ? -1 : 1;
 }
 
 /** `range desc` and `-range` go down. */

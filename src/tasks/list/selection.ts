@@ -2,8 +2,7 @@ import { parseAddress } from '../../core/definition/address.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Model, Type } from '../../core/model/link.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
-import { leaves } from '../../core/model/traversal.ts';
-import { own } from '../../core/plain/json.ts';
+import { termsIn } from '../../core/model/uses.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { quote, sentences } from '../../core/plain/words.ts';
 import { flat } from '../../core/taxonomy/linkTaxonomy.ts';
@@ -48,13 +47,13 @@ export function selected({ about, where }: AskedFor, model: Model): Selection {
 }
 
 /** Names stand alone; a condition compares, asks or calls. */
-const looksLikeCondition = (text: string): boolean => /[\s=<>!&|()]/u.test(text);
+const looksLikeCondition = (text: string): boolean => /[\s=<>!&|()]|^entry\./u.test(text);
 
-const nothingNamed = (about: string, { types, taxonomies }: Model): Trouble =>
+const nothingNamed = (about: string, { types }: Model): Trouble =>
   new Trouble('nothing-named', `${quote(about)} is no type, no term and no condition`, {
     mend: sentences(
       'Name a type (lighthouse), a term (region:north) or a condition in CEL (\'entry.status == "draft"\').',
-      didYouMean(about, [...types.keys(), ...taxonomies.keys()]),
+      didYouMean(about, types.keys()),
     ),
   });
 
@@ -72,12 +71,6 @@ function usesTerm(
   const within = new Set((term ? flat(term) : [{ name: termName }]).map((one) => one.name));
   return (entry) => {
     const type = model.types.get(entry.type);
-    const fields = fieldsOf(entry, type);
-    return [...(type?.fields.values() ?? [])].some((field) =>
-      leaves(field, own(fields, field.name)).some(({ item, field: { kind, options } }) => {
-        const used = kind.term?.(item, options);
-        return used?.taxonomy === name && within.has(used.term);
-      }),
-    );
+    return [...termsIn(type, fieldsOf(entry, type))].some((used) => used.taxonomy === name && within.has(used.term));
   };
 }

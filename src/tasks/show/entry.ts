@@ -6,7 +6,7 @@ import { countedValue } from '../../core/model/emptiness.ts';
 import { readingOrder, valueIn } from '../../core/model/languages.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
 import { previewsOf } from '../../core/model/previews.ts';
-import { titleOf } from '../../core/model/traversal.ts';
+import { titleRead } from '../../core/model/traversal.ts';
 import { compact, own, pointer } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { thereAre } from '../../core/plain/words.ts';
@@ -55,7 +55,7 @@ export async function showEntry(
     const says = linked && sayValue(linked, value, language, saying);
     return [compact({ field, label, kind: kind?.name, value, says })];
   });
-  const title = titleOf(entry, type, language) ?? titleOf(entry, type, workspace.languages[0] ?? 'en');
+  const title = titleRead(entry, type, { readingOrder: readingOrder(workspace.model.definition, language) });
 
   return {
     ...command,
@@ -90,11 +90,12 @@ async function around(
   );
   const pointers: { entry: string; pointer: string }[] = [];
   const titles = new Map<string, string>();
+  const order = readingOrder(model.definition, language);
   const pass = await factsPass(model, ({ links, entry: one }, other) => {
     for (const { to, path } of links) if (keyOf(to) === address) pointers.push({ entry: one, pointer: pointer(path) });
     if (!wanted.has(one)) return;
     const type = model.types.get(other.type);
-    const title = titleOf(other, type, language) ?? titleOf(other, type, model.context.languages[0] ?? 'en');
+    const title = titleRead(other, type, { readingOrder: order });
     if (title !== undefined) titles.set(one, title);
   });
   await walk(store, [pass]);

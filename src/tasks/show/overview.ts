@@ -3,13 +3,13 @@ import { compare } from '../../core/diff/compare.ts';
 import type { Model } from '../../core/model/link.ts';
 import { reachOf } from '../../core/model/provenance.ts';
 import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
-import { checkPass } from '../../passes/check.ts';
 import { type WalkOptions, walk } from '../../passes/walk.ts';
-import { unreadFiles } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
-import { readAssets } from '../../workspace/assets.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { changesBetween } from '../changes.ts';
+import { readBaseline } from '../check/baseline.ts';
+import { allFindings, entryCheck } from '../check/entryCheck.ts';
+import { sift } from '../check/sift.ts';
 import { contentStateOf } from '../contentState.ts';
 import { command, type ShowResult } from './result.ts';
 
@@ -24,8 +24,10 @@ export async function overview(
   options: WalkOptions,
 ): Promise<ShowResult> {
   const { model, name, languages } = workspace;
-  const pass = await checkPass(store, model, { assets: await readAssets(workspace.root) });
-  const [{ entries, references, terms, findings }] = await walk(store, [pass], options);
+  const pass = await entryCheck(workspace, store);
+  const [checked] = await walk(store, [pass], options);
+  const { entries, references, terms } = checked;
+  const { findings } = sift(allFindings(workspace, checked), workspace.findings, readBaseline(workspace.root));
   const last = workspace.records.revisions.at(-1);
   const links = (pick: (from: string, to: string) => string | undefined) =>
     [...references]
@@ -73,6 +75,6 @@ export async function overview(
       usedBy: [...reachOf(model.definition, { what: 'kit', name: kit })],
     })),
     errors: findings.filter(({ severity }) => severity === 'error').length,
-    warnings: findings.filter(({ severity }) => severity === 'warning').length + unreadFiles(workspace).length,
+    warnings: findings.filter(({ severity }) => severity === 'warning').length,
   };
 }

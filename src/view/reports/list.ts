@@ -1,4 +1,5 @@
-import { cellOf, flattened, written } from '../../core/plain/cells.ts';
+import { entryAddressOf } from '../../core/entry/entry.ts';
+import { cellOf, written } from '../../core/plain/cells.ts';
 import { isObject, type Json } from '../../core/plain/json.ts';
 import type { ListResult } from '../../tasks/list.ts';
 import { code, escaped } from '../markdown/markdown.ts';
@@ -7,39 +8,45 @@ import { code, escaped } from '../markdown/markdown.ts';
 const separator = '; ';
 
 /**
- * Rows as CSV (RFC 4180), exact: values as they are stored, the keys of objects and languages as columns with dots, the
- * items of lists with a separator between them. A store of the kind `csv` reads it again.
+ * Rows as CSV (RFC 4180), exact: values as they are stored. The keys of objects that stand there once, and languages, are
+ * columns with dots; the items of lists stand in one cell with a separator between them; all else is JSON. A store of the
+ * kind `csv` reads it again, but for a number alone in free JSON, which it takes for a text.
  */
 function* csv({ columns, rows }: ListResult): Iterable<string> {
-  const names = columns.flatMap(({ name }) => {
-    const inside = new Set<string>();
-    for (const { values } of rows) for (const [column] of parts(name, values[name])) inside.add(column);
-    return inside.size === 0 ? [name] : [...inside];
+  const names = columns.flatMap((column) => {
+    const inside = new Set(rows.flatMap(({ values }) => [...partsOf(column, values).keys()]));
+    return inside.size === 0 ? [column.name] : [...inside];
   });
-  const all = ['type', 'id', ...names.filter((name) => name !== 'type' && name !== 'id')];
+  const all = [...new Set(['type', 'id', ...names])];
   const line = (cells: readonly string[]): string => `${cells.map((cell) => written(cell, ',', false)).join(',')}\r\n`;
   yield line(all);
   for (const { entry, values } of rows) {
-    const slash = entry.indexOf('/');
-    const cells = new Map<string, Json>([
-      ['type', entry.slice(0, slash)],
-      ['id', entry.slice(slash + 1)],
-    ]);
-    for (const { name } of columns) for (const [column, value] of parts(name, values[name])) cells.set(column, value);
+    const { type, id } = entryAddressOf(entry);
+    const parts = columns.flatMap((column) => [...partsOf(column, values)]);
+    const cells = new Map<string, Json>([...parts, ['type', type], ['id', id]]);
     yield line(all.map((name) => cellOf(cells.get(name), separator)));
   }
 }
 
-/** What a value is in columns: one, or one for each key of an object and each language. */
-function parts(name: string, value: Json | undefined): Iterable<readonly [column: string, value: Json]> {
-  if (value === undefined) return [];
-  return isObject(value) ? flattened({ [name]: value }, new Set()) : [[name, value]];
+/** What stands in a column, by the columns that it is in a table. */
+function partsOf(
+  { name, opened }: ListResult['columns'][number],
+  values: ListResult['rows'][number]['values'],
+): ReadonlyMap<string, Json> {
+  const parts = new Map<string, Json>();
+  const part = (path: string, value: Json): void => {
+    if (!isObject(value) || !opened.includes(path)) parts.set(path, value);
+    else for (const [key, one] of Object.entries(value)) part(`${path}.${key}`, one);
+  };
+  const value = values[name];
+  if (value !== undefined) part(name, value);
+  return parts;
 }
 
 /** Rows as a table of Markdown, in words. */
 function* markdown({ columns, rows }: ListResult): Iterable<string> {
   yield `| Entry | ${columns.map(({ label }) => escaped(label)).join(' | ')} |\n`;
-  yield `| --- | ${columns.map(({ kind }) => (kind === 'integer' || kind === 'decimal' ? '---:' : '---')).join(' | ')} |\n`;
+  yield `| --- | ${columns.map(({ isNumber }) => (isNumber ? '---:' : '---')).join(' | ')} |\n`;
   for (const { entry, says } of rows)
     yield `| ${code(entry)} | ${columns.map(({ name }) => escaped((says[name] ?? '').trim())).join(' | ')} |\n`;
 }

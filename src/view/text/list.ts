@@ -1,13 +1,14 @@
 import { count, groupThousands, list } from '../../core/plain/words.ts';
 import type { ListResult } from '../../tasks/list.ts';
-import { type Column, glyphs, type Look, next, oneLine, table, widthOf } from '../look.ts';
+import { type Column, type Look, next, oneLine, table, widthOf } from '../look.ts';
+import { unreadText } from './unread.ts';
 
 /** No cell is wider; one that is asked for among many may have to be narrower. */
 const [widest, narrowest] = [32, 6];
 
 /** Entries in rows and columns: those that were asked for, or as many of the telling ones as have room. */
 export function listText(result: ListResult, look: Look): string {
-  const { about, where, entries, of, rows, unreadable } = result;
+  const { about, where, columns, areChosen, entries, of, rows, unreadable } = result;
   const { paint } = look;
   const subject = [about, where && `where ${where}`].filter(Boolean).join(', ');
   const number =
@@ -15,27 +16,29 @@ export function listText(result: ListResult, look: Look): string {
       ? count(entries, 'entry', 'entries')
       : `${groupThousands(entries)} of ${count(of, 'entry', 'entries')}`;
   const heading = `${paint.strong(number)}${subject === '' ? '' : `  ${paint.name(subject)}`}\n`;
-  const missed =
-    unreadable > 0
-      ? `\n${paint.warn(glyphs.warn)} ${count(unreadable, 'file or line', 'files or lines')} could not be read as an entry: lumbrik check\n`
-      : '';
+  const missed = unreadText(unreadable, look);
   if (rows.length === 0) return heading + missed;
   const left = entries - rows.length;
   const more = left > 0 ? `  ${paint.soft(`and ${groupThousands(left)} more (--limit 0 lists all)`)}\n` : '';
-  const command = ['lumbrik list', about && argument(about), where && `--where ${argument(where)}`]
-    .filter(Boolean)
-    .join(' ');
-  return `${heading}\n${tableText(result, look)}\n${more}${missed}${next(`${command} --format csv`, 'the same as a table for other programs', look)}`;
+  const command = [
+    'lumbrik list',
+    about && argument(about),
+    where && `--where ${argument(where)}`,
+    areChosen && `--columns ${argument(columns.map(({ name }) => name).join(','))}`,
+    '--format csv',
+  ];
+  const hint = next(command.filter(Boolean).join(' '), 'as a table for other programs', look);
+  return `${heading}\n${tableText(result, look)}\n${more}${missed}${hint}`;
 }
 
 /** A word of a call as a shell reads it. */
-const argument = (text: string): string => (/^[\w./:-]+$/u.test(text) ? text : `'${text.replaceAll("'", "'\\''")}'`);
+const argument = (text: string): string => (/^[\w.,/:-]+$/u.test(text) ? text : `'${text.replaceAll("'", "'\\''")}'`);
 
 function tableText({ columns, areChosen, rows }: ListResult, look: Look): string {
   const first = Math.max(widthOf('Entry'), ...rows.map(({ entry }) => Math.min(widthOf(entry), 40)));
-  const cells = columns.map(({ name, label }) => {
+  const cells = columns.map(({ name, label, isNumber }) => {
     const texts = rows.map(({ says }) => oneLine(says[name] ?? '', widest).replace(/^""$/u, ''));
-    return { name, label, texts, width: Math.max(widthOf(label), ...texts.map(widthOf)) };
+    return { name, label, isNumber, texts, width: Math.max(widthOf(label), ...texts.map(widthOf)) };
   });
   const room = look.width - 2 - first;
   const fitting = areChosen
@@ -45,9 +48,9 @@ function tableText({ columns, areChosen, rows }: ListResult, look: Look): string
   const isTight = widthOfAll(fitting) > room;
   const titles: readonly Column[] = [
     { title: 'Entry' },
-    ...fitting.map(({ name, label }) => ({
+    ...fitting.map(({ isNumber, label }) => ({
       title: isTight ? oneLine(label, share) : label,
-      ...(isNumber(columns, name) ? { align: 'right' as const } : {}),
+      ...(isNumber ? { align: 'right' as const } : {}),
     })),
   ];
   const lines = rows.map(({ entry }, row) => [
@@ -63,6 +66,3 @@ function tableText({ columns, areChosen, rows }: ListResult, look: Look): string
 
 const widthOfAll = (cells: readonly { readonly width: number }[]): number =>
   cells.reduce((sum, { width }) => sum + width + 2, 0);
-
-const isNumber = (columns: ListResult['columns'], name: string): boolean =>
-  columns.some((column) => column.name === name && (column.kind === 'integer' || column.kind === 'decimal'));

@@ -1,6 +1,7 @@
 import { count, groupThousands } from '../../core/plain/words.ts';
 import type { ProfileResult } from '../../tasks/profile.ts';
-import { alignedRows, type Column, clip, glyphs, type Look, next, oneLine, table, widthOf } from '../look.ts';
+import { alignedRows, type Column, clip, type Look, next, oneLine, table, widthOf } from '../look.ts';
+import { unreadText } from './unread.ts';
 
 type TypeTold = ProfileResult['types'][number];
 type FieldTold = TypeTold['fields'][number];
@@ -9,10 +10,7 @@ type FieldTold = TypeTold['fields'][number];
 export function profileText(result: ProfileResult, look: Look): string {
   const { types, about, unreadable } = result;
   const [first] = types;
-  const missed =
-    unreadable > 0
-      ? `\n${look.paint.warn(glyphs.warn)} ${count(unreadable, 'file or line', 'files or lines')} could not be read as an entry, and ${unreadable === 1 ? 'is' : 'are'} not counted\n${next('lumbrik check', 'to see them', look)}`
-      : '';
+  const missed = unreadText(unreadable, look);
   if (!first) return 'No types yet: write the first in model/types/.\n';
   const [field] = first.fields;
   if (about?.includes('.') && field) return fieldText(first, field, look) + missed;
