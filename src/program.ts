@@ -1,3 +1,4 @@
+import { parseArgs } from 'node:util';
 import type { Argv } from 'yargs';
 import type { Command } from './commands/index.ts';
 import { commands, groups } from './commands/index.ts';
@@ -14,13 +15,33 @@ export async function main(args: readonly string[], version: string): Promise<vo
   try {
     standSomewhere();
     if (await completed(args)) return;
-    if (args.every((one) => one === '--no-color' || one === '--color')) {
+    const alone = optionsAlone(args);
+    if (alone) {
       const { standing } = await import('./commands/standing.ts');
-      return await standing(args.length === 0 ? {} : { color: args.at(-1) === '--color' });
+      return await standing(alone);
     }
     await (await program(args, version)).parseAsync();
   } catch (error) {
     await fail(error, wishIn(args));
+  }
+}
+
+/** What is said where no command is: the options that every command has; `undefined` where anything else is typed. */
+function optionsAlone(args: readonly string[]): Readonly<Record<string, unknown>> | undefined {
+  try {
+    const { values } = parseArgs({
+      args: [...args],
+      options: {
+        workspace: { type: 'string' },
+        format: { type: 'string' },
+        color: { type: 'boolean' },
+        debug: { type: 'boolean' },
+      },
+      allowNegative: true,
+    });
+    return values;
+  } catch {
+    return undefined;
   }
 }
 
@@ -160,6 +181,12 @@ function failWith(
     const missing = /^Not enough non-option arguments: got (\d+)/u.exec(message ?? '')?.[1];
     if (missing !== undefined)
       throw new Trouble('unusable-call', 'the call lacks an argument', { mend: `Write ${path}${usage}` });
+    const [, alone, other] =
+      /^(?:Implications failed|Missing dependent arguments):\s+(\S+) -> (\S+)/u.exec(message ?? '') ?? [];
+    if (alone !== undefined)
+      throw new Trouble('unusable-call', `--${alone} says nothing without --${other}`, {
+        mend: `Give both, or leave --${alone} out.`,
+      });
     const unknown = /^Unknown (?:arguments?|commands?): (.+)$/u.exec(message ?? '')?.[1]?.split(', ')[0];
     if (unknown === undefined)
       throw new Trouble('unusable-call', message ?? 'the call cannot be understood', { mend: `See ${path} --help` });

@@ -9,6 +9,8 @@ const many = (count: number, of: (number: number) => string): string =>
 const bad = {
   'lumbrik.yaml': 'workspace: Uhren\nlanguages: [de, fr]\ncontent: [{ lines: content/alle.ndjson }]\n',
   'model/kits/niemand.yaml': 'kit: niemand\nfields:\n  bild: { kind: text }\n',
+  'model/fields/verwaist.yaml': 'field: verwaist\nkind: text\n',
+  'model/kinds/rest.yaml': 'kind: rest\non: text\noptions: { max: 3 }\n',
   'model/kits/leer.yaml': 'kit: leer\nfields:\n  fussnote: { kind: text }\n',
   'model/types/uhr.yaml': `type: uhr
 kits: [leer]
@@ -30,7 +32,7 @@ fields:
   ...Object.fromEntries(
     ['turm', 'museum'].map((name) => [
       `model/types/${name}.yaml`,
-      `type: ${name}\nfields:\n  ort: { kind: text }\n  strasse: { kind: text }\n  plz: { kind: text, pattern: "^[0-9]{5}$" }\n  hoehe: { kind: integer }\n`,
+      `type: ${name}\nfields:\n  ort: { kind: text }\n  strasse: { kind: text }\n  plz: { kind: text, pattern: "^[0-9]{5}$" }\n  hoehe: { kind: integer }\n${name === 'museum' ? '  macher: { kind: text, label: Erbauer }\n' : ''}`,
     ]),
   ),
   'model/types/sonnenuhr.yaml': `type: sonnenuhr\nfields:\n${many(9, (number) => `  f${number}: { kind: integer, required: true }\n`)}`,
@@ -94,17 +96,27 @@ describe('advice on the model [J4]', () => {
       'far-limit uhr.name': 'the longest of 40 texts has 6 characters, and 500 are allowed',
       'choice-is-taxonomy uhr.land': 'it offers 26 choices',
       'repeated-fields museum.ort': 'ort, strasse and plz stand in museum, turm and uhr, each time the same',
-      'types-alike museum': '4 of its 4 fields are in turm too, of the same kinds: ort, strasse, plz and hoehe',
+      'types-alike museum': '4 of its 5 fields are in turm too, of the same kinds: ort, strasse, plz and hoehe',
       'loose-reference uhr.wohin': 'it may point at 5 types: uhr, werk, turm, museum and sonnenuhr',
       'required-circle pruefung.werk': 'pruefung.werk and werk.pruefer each need the next one, all the way round',
       'stands-alone insel': 'nothing points at its entries, they point at nothing, and no taxonomy sorts them',
       'terms-unused art:': '4 of 5 terms are used by no entry, such as unruh, sand and wasser',
       'terms-unused art:pendel': '40 of 40 uses are this one term',
       'hierarchy tief:': 'its tree is 5 steps deep',
-      'empty-language languages': 'fr is filled in 0 of 40 places where a value could be',
-      'unused-kit niemand': 'no type has this kit',
-      'many-names pruefung.macher': 'pruefung.macher and werk.hersteller have one label and 2 names',
+      'empty-language fr': '0 of 40 places with a value have one in it',
+      'unused niemand': 'no type has this kit',
+      'unused verwaist': 'no type has this shared field',
+      'unused rest': 'no field is of this kind',
+      'many-names werk.hersteller': 'museum.macher, pruefung.macher and werk.hersteller have one label and 2 names',
     });
+  });
+
+  test('what cannot be read is said, and of one name that most fields have the others are to take it', async () => {
+    const folder = workspace({ ...good, 'content/uhr/kaputt.yaml': 'name: [\n' });
+    expect((await lumbrik(folder, ['advice'])).out).toContain('1 file or line could not be read as an entry');
+    const { advice } = await result(workspace(bad), ['advice']);
+    const named = advice.find((one: { advice: string }) => one.advice === 'many-names');
+    expect(named.command).toBe('lumbrik rename werk.hersteller macher');
   });
 
   test('a good one: nothing', async () => {

@@ -54,7 +54,7 @@ describe('calling lumbrik', () => {
     [['show', '--formt', 'json'], 'There is no option --formt', 'Did you mean `--format`?'],
     [['migration', 'drft'], 'There is no command `drft`', 'Did you mean `draft`?'],
     [['migration'], 'Say which', 'lumbrik migration --help'],
-    [['--workspace', '.'], 'Say a command', 'lumbrik --help'],
+    [['--workspace'], '--workspace is followed by no value', '--workspace=-…'],
     [['check', '--where'], '--where is followed by no value', '--where=-…'],
     [['check', '--where', '-x'], '--where is followed by no value', '--where=-…'],
     [['seal'], 'Missing required argument: message', 'lumbrik seal --help'],
@@ -72,6 +72,8 @@ describe('calling lumbrik', () => {
   test('alone it says where one stands, and the one thing to do next', async () => {
     const folder = coast();
     const said = async (): Promise<string> => (await lumbrik(folder, [])).out;
+    expect((await lumbrik(temporary(), ['--workspace', folder, '--no-color'])).out).toBe(await said());
+    expect(JSON.parse((await lumbrik(folder, ['--format', 'json'])).out)).toMatchObject({ what: 'workspace' });
     expect(await said()).toMatch(/Entries 72 in en and fr\n.*Check .*no errors.*› lumbrik seal -m/su);
     await lumbrik(folder, ['seal', '-m', 'one']);
     expect(await said()).toContain('revision 1, version 1.0.0, of ');
@@ -83,6 +85,9 @@ describe('calling lumbrik', () => {
     edit(folder, 'model/types/tour.yaml', 'max: 20 }', 'max: 200 }');
     write(folder, { 'content/tour/wrong.md': '---\nname: X\n---\n' });
     expect(await said()).toMatch(/✗ \d+ errors.*› lumbrik check/su);
+    // What is declined, or known, is no more told here than by a check.
+    await lumbrik(folder, ['check', '--baseline']);
+    expect(await said()).toMatch(/Check +✓ no errors\n/u);
   });
 
   test('a folder that is no workspace is refused by every command, as text and as data', async () => {

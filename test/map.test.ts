@@ -53,6 +53,42 @@ describe('the model as boxes and arrows [J1]', () => {
     expect(werke).toMatchObject({ inverse: 'steckt in', toMany: true, fromMany: false });
   });
 
+  test('kits inside kits and objects, and what two base types pass on, are drawn once, where they are made', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: W\n',
+      'model/kits/geo.yaml': 'kit: geo\nfields:\n  lat: { kind: decimal }\n  bei: { kind: reference, to: ort }\n',
+      'model/kits/adresse.yaml': 'kit: adresse\nkits: [geo]\nfields:\n  strasse: { kind: text }\n',
+      'model/kits/leer.yaml': 'kit: leer\nfields:\n  nichts: { kind: text }\n',
+      'model/types/ort.yaml': 'type: ort\nkits: [adresse]\nfields:\n  name: { kind: text }\n',
+      'model/types/haus.yaml': 'type: haus\nextends: ort\nfields:\n  stock: { kind: integer }\n',
+      'model/types/villa.yaml':
+        'type: villa\nextends: haus\nfields:\n  garten: { kind: object, kits: [geo], fields: { baum: { kind: text } } }\n',
+      'content/ort/o.yaml': '{}\n',
+      'content/villa/v.yaml': 'bei: o\ngarten: { bei: o }\n',
+    });
+    const { boxes, arrows } = await result(folder, ['map']);
+    const fields = boxes.map(({ name, groups }: any) => [
+      name,
+      ...groups.flatMap((group: any) => group.fields.map((one: any) => one.name)),
+    ]);
+    expect(fields.sort()).toEqual([
+      ['adresse', 'strasse'],
+      ['geo', 'lat', 'bei'],
+      ['haus', 'stock'],
+      ['leer', 'nichts'],
+      ['ort', 'name'],
+      ['villa', 'garten'],
+    ]);
+    expect(arrows.map(({ from, to, uses }: any) => [from, to, uses ?? '-'].join(' ')).sort()).toEqual([
+      'kit:adresse kit:geo -',
+      'kit:geo type:ort 2',
+      'type:haus type:ort -',
+      'type:ort kit:adresse -',
+      'type:villa kit:geo -',
+      'type:villa type:haus -',
+    ]);
+  });
+
   test.each<[readonly string[], number]>([
     [['--around', 'art:'], 2],
     [['--around', 'art', '--depth', '2'], 5],
@@ -146,6 +182,19 @@ describe('the model as boxes and arrows [J1]', () => {
     expect((await lumbrik(folder, ['map', '--since', '7'])).code).toBe(2);
   });
 
+  test('terms that are kept with the content are no change of the model; another label is one', async () => {
+    const open = 'taxonomy: art\nopen: true\nterms: [pendel, unruh]\n';
+    const terms = 'taxonomy: art\nterms: [sand]\n';
+    const folder = workspace({ ...files, 'model/taxonomies/art.yaml': open, 'content/art.terms.yaml': terms });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    const marked = async () =>
+      (await result(folder, ['map', '--since', '1'])).boxes.flatMap(({ name, mark }: any) => (mark ? [name] : []));
+    expect(await marked()).toEqual([]);
+    edit(folder, 'model/taxonomies/art.yaml', 'open: true', 'open: true\nlabel: Bauart');
+    edit(folder, 'model/types/stueck.yaml', 'type: stueck', 'type: stueck\nabout: Ein Ding.');
+    expect((await marked()).sort()).toEqual(['art', 'stueck']);
+  });
+
   test('of an empty model', async () => {
     const folder = workspace({ 'lumbrik.yaml': 'workspace: W\n' });
     expect((await lumbrik(folder, ['map'])).out).toContain('Nothing leads from one to another.');
@@ -155,7 +204,8 @@ describe('the model as boxes and arrows [J1]', () => {
   test.each<[readonly string[], string]>([
     [['--around', 'uhrr'], 'Did you mean `uhr`?'],
     [['--around', 'uhr:'], 'no type, kit or taxonomy'],
-    [['--depth', 'far'], '--depth far is no number'],
+    [['--around', 'uhr', '--depth', 'far'], '--depth far is no number'],
+    [['--depth', '2'], '--depth says nothing without --around'],
   ])('a wrong call is told: %j', async (args, told) => {
     const { err, code } = await lumbrik(workspace(files), ['map', ...args]);
     expect([code, err]).toEqual([2, expect.stringContaining(told)]);

@@ -25,7 +25,12 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'What became of it since a revision, a commit of git or another folder',
       })
-      .option('depth', { type: 'string', requiresArg: true, describe: 'How many arrows far that goes (1)' })
+      .option('depth', {
+        type: 'string',
+        requiresArg: true,
+        implies: 'around',
+        describe: 'How many arrows far that goes (1)',
+      })
       .option('language', { type: 'string', requiresArg: true, describe: 'Say labels in this language' })
       .example('$0 map', 'What points at what, and how often')
       .example('$0 map --format svg > map.svg', 'The same as a picture')

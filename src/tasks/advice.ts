@@ -29,6 +29,8 @@ export const AdviceResult = z.strictObject({
   types: z.int(),
   fields: z.int(),
   entries: z.int(),
+  /** How many things stand where an entry should and cannot be read as one. */
+  unreadable: z.int(),
   advice: z.array(Advised),
   /** What is declined in lumbrik.yaml; without `says` where it would not be given any more. */
   declined: z.array(
@@ -58,7 +60,11 @@ export async function advice(call: Call): Promise<AdviceResult> {
   const usage = new TermUsage(model);
   const names = [...model.types.keys()];
   const counting = await factsPass(model, (facts) => usage.add(facts));
-  const [{ types }] = await walk(openStore(workspace), [profilePass(model, names), counting] as const, call);
+  const [{ types, unreadable }] = await walk(
+    openStore(workspace),
+    [profilePass(model, names), counting] as const,
+    call,
+  );
   const profiles = new Map(
     [...types].map(([name, counted]) => [name, summarizeType(model, name, counted, { most: mostValues })]),
   );
@@ -78,6 +84,7 @@ export async function advice(call: Call): Promise<AdviceResult> {
     types: model.types.size,
     fields: [...model.types.values()].reduce((sum, { fields }) => sum + fields.size, 0),
     entries: [...profiles.values()].reduce((sum, { entries }) => sum + entries, 0),
+    unreadable,
     advice: all.filter((one) => !isDeclined(one)),
     declined: declined.map((one) => {
       const given = all.find((other) => other.advice === one.advice && other.at === one.at);

@@ -5,13 +5,13 @@ import { changeOf, type MapChange, unchanged } from '../core/map/mapChange.ts';
 import { around, boxId, mapOf } from '../core/map/modelMap.ts';
 import { link, type Model } from '../core/model/link.ts';
 import { fieldsOf } from '../core/model/ownFields.ts';
-import { leaves } from '../core/model/traversal.ts';
-import { compact, own } from '../core/plain/json.ts';
+import { targetsIn, termsIn } from '../core/model/uses.ts';
+import { compact } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
 import { type Pass, walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
-import type { Stored } from '../stores/store.ts';
+import type { EntryStore, Stored } from '../stores/store.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
@@ -35,6 +35,8 @@ export const MapResult = z.strictObject({
   since: z.strictObject({ said: z.string(), name: z.string() }).optional(),
   /** What the map shows the surroundings of; all of the model where it is not given. */
   around: z.array(z.string()),
+  /** How many things stand where an entry should and cannot be read as one: what they use is not counted. */
+  unreadable: z.int(),
   boxes: z.array(
     z.strictObject({
       what: z.enum(['type', 'kit', 'taxonomy']),
@@ -103,14 +105,15 @@ export async function map(call: Call, { around: names, depth, since, language }:
           names.flatMap((name) => boxesNamed(name, whole)),
           depth,
         );
-  const { entries, uses } = await usage(model, call, openStore(workspace));
+  const { entries, uses, unreadable } = await usage(model, call, openStore(workspace));
   return {
     lumbrik: resultVersion,
     command: 'map',
     workspace: workspace.name,
     ...(before && since !== undefined ? { since: { said: since, name: before.name } } : {}),
     around: [...names],
-    boxes: part.boxes.map(({ groups, ...box }) => ({
+    unreadable,
+    boxes: part.boxes.map(({ groups, definition: _, ...box }) => ({
       ...box,
       groups: groups.map(({ fields, ...group }) => ({
         ...group,
@@ -131,7 +134,7 @@ export async function map(call: Call, { around: names, depth, since, language }:
 function changeSince({ root }: Workspace, { definition }: NamedModel, model: Model): MapChange {
   const stated = readRenameOptions(withStated({}, readStated(root), [definition, model.definition]));
   const { renamed, renames } = compare(definition, model.definition, stated);
-  const older = link(renamed, new Map(), model.readingOrder);
+  const older = link(renamed, model.contentTerms, model.readingOrder);
   return changeOf(
     mapOf(older),
     mapOf(model),
@@ -152,9 +155,10 @@ function boxesNamed(name: string, { boxes }: MapChange): readonly string[] {
 }
 
 /** How many entries there are of each type, and how often each field points at each box. */
-async function usage(model: Model, call: Call, store: Parameters<typeof walk>[0]) {
+async function usage(model: Model, call: Call, store: EntryStore) {
   const entries = new Map<string, number>();
   const uses = new Map<string, number>();
+  let unreadable = 0;
   const use = (key: string): void => void uses.set(key, (uses.get(key) ?? 0) + 1);
   const pass: Pass<Stored, void> = {
     map: (stored) => stored,
@@ -163,22 +167,16 @@ async function usage(model: Model, call: Call, store: Parameters<typeof walk>[0]
       if (!type) return;
       entries.set(type.name, (entries.get(type.name) ?? 0) + 1);
       const fields = fieldsOf(entry, type);
-      for (const field of type.fields.values())
-        for (const { item, field: inner } of leaves(field, own(fields, field.name))) {
-          const { kind, options } = inner;
-          const address = `${type.name}.${inner.name}`;
-          const { types } = kind.pointsAt(options);
-          for (const { to } of types.length === 0 ? [] : (kind.links?.(item, options, model.context) ?? [])) {
-            // An entry of a type that extends another counts where that one is pointed at.
-            const target = types.find((one) => model.context.acceptedAs(one).includes(to.type));
-            if (target !== undefined) use(`${address} ${boxId({ what: 'type', name: target })}`);
-          }
-          const term = kind.term?.(item, options);
-          if (term) use(`${address} ${boxId({ what: 'taxonomy', name: term.taxonomy })}`);
-        }
+      for (const { field, taxonomy } of termsIn(type, fields))
+        use(`${type.name}.${field.name} ${boxId({ what: 'taxonomy', name: taxonomy })}`);
+      for (const { field, type: target } of targetsIn(type, fields, model))
+        use(`${type.name}.${field.name} ${boxId({ what: 'type', name: target })}`);
+    },
+    unreadable: () => {
+      unreadable += 1;
     },
     finish: () => undefined,
   };
   await walk(store, [pass], call);
-  return { entries, uses };
+  return { entries, uses, unreadable };
 }

@@ -1,7 +1,7 @@
 import type { ModelMap } from '../map/modelMap.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
-import { provenanceOf } from '../model/provenance.ts';
+import { makersOf } from '../model/provenance.ts';
 import type { FieldProfile, TypeProfile } from '../profile/summary.ts';
 
 /** What advice is drawn from: the model, how its fields are used, and what points at what. */
@@ -57,4 +57,4 @@ export function* ownFields({ model, profiles }: Reviewed): Iterable<UsedField> {
 
 /** Whether a field arrives by a kit or a base type. */
 export const isShared = ({ definition }: Model, type: string, field: string): boolean =>
-  provenanceOf(definition, type, field).some(({ what }) => what === 'kit' || what === 'type');
+  makersOf(definition, type, field).length > 1;

@@ -15,8 +15,8 @@ export const emptyLanguage: Advice = {
       );
       if (filled < 2 * enough || here > filled / 20) continue;
       yield {
-        at: 'languages',
-        says: `${language} is filled in ${groupThousands(here)} of ${count(filled, 'place', 'places')} where a value could be`,
+        at: language,
+        says: `${groupThousands(here)} of ${count(filled, 'place', 'places')} with a value have one in it`,
         mend: 'Leave the language out until somebody writes it, or ask for it where it matters.',
         command: 'lumbrik profile',
       };

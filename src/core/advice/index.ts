@@ -17,7 +17,7 @@ import { termsUnused } from './termsUnused.ts';
 import { textIsChoice } from './textIsChoice.ts';
 import { typesAlike } from './typesAlike.ts';
 import { unexplained } from './unexplained.ts';
-import { unusedKit } from './unusedKit.ts';
+import { unused } from './unused.ts';
 
 /** All advice, what matters most first. A new one is a file beside this one, and a line here. */
 export const advice: readonly Advice[] = [
@@ -39,5 +39,5 @@ export const advice: readonly Advice[] = [
   longForm,
   manyRequired,
   unexplained,
-  unusedKit,
+  unused,
 ];

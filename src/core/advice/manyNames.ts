@@ -15,13 +15,15 @@ export const manyNames: Advice = {
     }
     for (const names of byLabel.values()) {
       const fields = [...names.values()].flat();
-      const [first] = fields;
-      if (names.size < 2 || first === undefined) continue;
+      // The name that most of them have is the one to keep.
+      const [kept, other] = [...names].sort(([, one], [, two]) => two.length - one.length);
+      const [at] = other?.[1] ?? [];
+      if (!kept || at === undefined) continue;
       yield {
-        at: first,
+        at,
         says: `${list(fields)} have one label and ${names.size} names`,
         mend: 'Give them one name.',
-        command: `lumbrik rename ${fields[1]} ${[...names.keys()][0]}`,
+        command: `lumbrik rename ${at} ${kept[0]}`,
       };
     }
   },

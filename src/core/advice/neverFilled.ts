@@ -1,4 +1,4 @@
-import { provenanceOf } from '../model/provenance.ts';
+import { makerOf } from '../model/provenance.ts';
 import { count } from '../plain/words.ts';
 import { type Advice, enough, type Reviewed } from './define.ts';
 
@@ -29,11 +29,10 @@ function placesOf({ model, profiles }: Reviewed): ReadonlyMap<string, Places> {
   const all = new Map<string, Places>();
   for (const { type, fields } of profiles.values())
     for (const { address, of, filled } of fields) {
-      const made = provenanceOf(model.definition, type, address.slice(type.length + 1)).find(
-        ({ what }) => what === 'kit' || what === 'type',
-      );
-      const at = made ? `${made.name}.${address.slice(type.length + 1)}` : address;
-      const known = all.get(at) ?? { of: 0, filled: 0, show: made?.name ?? address };
+      const field = address.slice(type.length + 1);
+      const maker = makerOf(model.definition, type, field);
+      const at = `${maker.name}.${maker.field}`;
+      const known = all.get(at) ?? { of: 0, filled: 0, show: maker.name === type ? address : maker.name };
       known.of += of;
       known.filled += filled;
       all.set(at, known);

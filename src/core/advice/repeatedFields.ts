@@ -28,7 +28,7 @@ export const repeatedFields: Advice = {
         at: `${types[0]}.${fields[0]}`,
         says: `${list(fields)} stand in ${list(types)}, each time the same`,
         mend: 'Keep them in a kit that these types have.',
-        command: `lumbrik add kit`,
+        command: 'lumbrik explain kit',
       };
     }
   },

@@ -2,7 +2,7 @@ import { list } from '../plain/words.ts';
 import type { Advice } from './define.ts';
 
 /** Types with fewer fields explain themselves. */
-const [fewFields, fewTexts] = [5, 4];
+const fewFields = 5;
 
 export const unexplained: Advice = {
   name: 'unexplained',
@@ -20,7 +20,7 @@ export const unexplained: Advice = {
       const bare = [...fields.values()].filter(
         ({ common, options }) => common.help === undefined && common.example === undefined && 'pattern' in options,
       );
-      if (bare.length > 0 && bare.length <= fewTexts * 5)
+      if (bare.length > 0)
         yield {
           at: `${name}.${bare[0]?.name}`,
           says: `${list(bare.map((field) => field.name))} must match a pattern, without help or example`,

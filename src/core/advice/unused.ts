@@ -1,20 +1,22 @@
+import { reachOf } from '../model/provenance.ts';
 import type { Advice } from './define.ts';
 
-export const unusedKit: Advice = {
-  name: 'unused-kit',
+export const unused: Advice = {
+  name: 'unused',
   why: 'What nobody uses has to be read all the same.',
   *find({ model: { definition } }) {
-    const { kits = {}, types = {}, fields = {}, kinds = {} } = definition.shared ?? {};
-    const text = JSON.stringify([definition.types, fields, kits, kinds]);
-    for (const name of Object.keys(kits))
-      if (
-        !Object.values(types).some(({ kits: used = [] }) => used.includes(name)) &&
-        !text.includes(`"kits":["${name}"`)
-      )
+    const { kits = {}, fields = {}, kinds = {} } = definition.shared ?? {};
+    const shared = [
+      ...Object.keys(kits).map((name) => ({ what: 'kit', name, says: 'no type has this kit' }) as const),
+      ...Object.keys(fields).map((name) => ({ what: 'field', name, says: 'no type has this shared field' }) as const),
+      ...Object.keys(kinds).map((name) => ({ what: 'kind', name, says: 'no field is of this kind' }) as const),
+    ];
+    for (const { what, name, says } of shared)
+      if (reachOf(definition, { what, name }).length === 0)
         yield {
           at: name,
-          says: 'no type has this kit',
-          mend: 'Remove it, or give it to the types that it was meant for.',
+          says,
+          mend: 'Remove it, or use it where it was meant for.',
           command: `lumbrik show ${name}`,
         };
   },

@@ -82,7 +82,8 @@ function markedBox(box: Box, old: Box | undefined, renames: readonly Rename[]): 
     gone.length > 0
       ? [...groups, { fields: gone.map((field): MarkedField => ({ ...field, mark: 'removed' })) }]
       : groups;
-  const isTouched = all.some(({ fields }) => fields.some(({ mark }) => mark !== undefined)) || box.terms !== old.terms;
+  const isTouched =
+    all.some(({ fields }) => fields.some(({ mark }) => mark !== undefined)) || !equal(box.definition, old.definition);
   const touched = isTouched ? 'changed' : undefined;
   const mark = was === undefined ? touched : 'renamed';
   return { ...box, groups: all, ...(mark ? { mark } : {}), ...(was === undefined ? {} : { was }) };

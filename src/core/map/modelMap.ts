@@ -1,9 +1,9 @@
 import { type FieldDoc, isRequiredOf } from '../definition/field.ts';
 import { wordsIn } from '../definition/wording.ts';
-import type { Field, Model, Type } from '../model/link.ts';
+import { type Field, linkField, type Model, type Type } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
-import { provenanceOf } from '../model/provenance.ts';
-import { compact, own } from '../plain/json.ts';
+import { makerOf, makersOf } from '../model/provenance.ts';
+import { compact, type Json, own } from '../plain/json.ts';
 import { capital, humanize } from '../plain/words.ts';
 
 /** A model as boxes and what leads from one to another. */
@@ -21,6 +21,8 @@ export interface Box {
   readonly groups: readonly { readonly group?: string; readonly fields: readonly FieldOfBox[] }[];
   /** How many terms a taxonomy has. */
   readonly terms?: number;
+  /** All that is said of it beside its fields: by that it shows whether it changed. */
+  readonly definition: Json;
 }
 
 export interface FieldOfBox {
@@ -52,27 +54,32 @@ export interface Arrow {
 /** How boxes are named in arrows: names of types, kits and taxonomies may be the same. */
 export const boxId = ({ what, name }: Pick<Box, 'what' | 'name'>): string => `${what}:${name}`;
 
+const typeBox = (name: string): string => boxId({ what: 'type', name });
+
 /** Draws up the map of a model: nothing of how it looks. */
 export function mapOf(model: Model): ModelMap {
   const { definition, types, taxonomies, readingOrder } = model;
   const { kits = {}, types: uses = {} } = definition.shared ?? {};
-  const owners = ownersIn(model);
-  const fieldsIn = (box: string): readonly Field[] => [...(owners.get(box)?.values() ?? [])].map(({ field }) => field);
   const boxes: readonly Box[] = [
     ...[...types.values()].map(
       (type): Box => ({
         what: 'type',
         name: type.name,
         label: capital(type.label.one),
-        groups: groupsOf(type, fieldsIn(`type:${type.name}`)),
+        groups: groupsOf(
+          type,
+          [...type.fields.values()].filter(({ name }) => makersOf(definition, type.name, name).length === 1),
+        ),
+        definition: withoutFields(type.definition),
       }),
     ),
-    ...Object.keys(kits).map(
-      (name): Box => ({
+    ...Object.entries(kits).map(
+      ([name, kit]): Box => ({
         what: 'kit',
         name,
         label: humanize(name),
-        groups: [{ fields: fieldsIn(`kit:${name}`).map(fieldOfBox) }],
+        groups: [{ fields: fieldsOfKit(name, model) }],
+        definition: withoutFields(kit),
       }),
     ),
     ...[...taxonomies.values()].map(
@@ -82,51 +89,74 @@ export function mapOf(model: Model): ModelMap {
         label: wordsIn(one.label, readingOrder) ?? humanize(name),
         groups: [],
         terms: terms.size,
+        definition: one as unknown as Json,
       }),
     ),
   ];
   const arrows = [
-    ...[...owners].flatMap(([box, fields]) => [...fields.values()].flatMap((one) => arrowsOf(box, one))),
+    ...madeIn(model).flatMap(arrowsOf),
     ...[...types.keys()].flatMap((name): readonly Arrow[] => {
-      const { extends: base, kits: used = [] } = own(uses, name) ?? {};
-      const from = boxId({ what: 'type', name });
-      return [
-        ...(base === undefined ? [] : [{ what: 'extends', from, to: boxId({ what: 'type', name: base }) } as const]),
-        ...used.map((kit) => ({ what: 'kit', from, to: boxId({ what: 'kit', name: kit }) }) as const),
-      ];
+      const base = own(uses, name)?.extends;
+      return base === undefined ? [] : [{ what: 'extends', from: typeBox(name), to: typeBox(base) }];
     }),
+    ...kitArrows(model),
   ];
   const known = new Set(boxes.map(boxId));
   return { boxes, arrows: arrows.filter(({ to }) => known.has(to)) };
 }
 
-/** A field where it is drawn, with the types whose entries have it there. */
-interface Owned {
+/** A field where it is made, with its addresses in all types that have it. */
+interface Made {
+  readonly box: string;
+  /** What it is called there. */
+  readonly name: string;
   readonly field: Field;
-  readonly in: string[];
+  readonly addresses: string[];
 }
 
-/** The fields of each box: what arrives by a kit or a base type is drawn where it is made, once. */
-function ownersIn({ definition, types }: Model): ReadonlyMap<string, ReadonlyMap<string, Owned>> {
-  const owners = new Map<string, Map<string, Owned>>();
+/** All fields, those inside objects too: what arrives by a kit or a base type once, where it is made. */
+function madeIn({ definition, types }: Model): readonly Made[] {
+  const made = new Map<string, Made>();
   for (const type of types.values())
-    for (const field of type.fields.values()) {
-      const made = provenanceOf(definition, type.name, field.name).find(
-        ({ what }) => what === 'type' || what === 'kit',
-      );
-      const box = boxId(
-        made?.what === 'kit' || made?.what === 'type'
-          ? { what: made.what, name: made.name }
-          : { what: 'type', name: type.name },
-      );
-      const fields = owners.get(box) ?? new Map<string, Owned>();
-      owners.set(box, fields);
-      const owned = fields.get(field.name) ?? { field, in: [] };
-      fields.set(field.name, owned);
-      owned.in.push(type.name);
+    for (const field of fieldsWithin(type.fields)) {
+      const maker = makerOf(definition, type.name, field.name);
+      const box = boxId(maker);
+      const key = `${box} ${maker.field}`;
+      const one = made.get(key) ?? { box, name: maker.field, field, addresses: [] };
+      made.set(key, one);
+      one.addresses.push(`${type.name}.${field.name}`);
     }
-  return owners;
+  return [...made.values()];
 }
+
+/** Which kits stand in which types and kits: at their top, or in an object of theirs. */
+function kitArrows({ definition, types }: Model): readonly Arrow[] {
+  const pairs = new Map<string, Arrow>();
+  for (const type of types.values())
+    for (const field of fieldsWithin(type.fields)) {
+      const way = makersOf(definition, type.name, field.name);
+      for (const [index, to] of way.entries()) {
+        const from = way[index - 1];
+        if (to.what !== 'kit' || !from) continue;
+        const arrow: Arrow = { what: 'kit', from: boxId(from), to: boxId(to) };
+        pairs.set(`${arrow.from} ${arrow.to}`, arrow);
+      }
+    }
+  return [...pairs.values()];
+}
+
+/** The fields that a kit makes; those of kits inside it are drawn there. */
+function fieldsOfKit(name: string, { definition, readingOrder }: Model): readonly FieldOfBox[] {
+  const { kits = {} } = definition.shared ?? {};
+  const { fields = {}, kits: inner = [] } = own(kits, name) ?? {};
+  return Object.entries(fields).flatMap(([key, one]) => {
+    const isElsewhere = inner.some((kit) => Object.hasOwn(own(kits, kit)?.fields ?? {}, key));
+    const field = isElsewhere ? undefined : linkField({ type: name }, key, one, readingOrder);
+    return field ? [fieldOfBox(field)] : [];
+  });
+}
+
+const withoutFields = ({ fields: _, ...definition }: { readonly fields?: unknown }): Json => definition as Json;
 
 function groupsOf({ definition }: Type, fields: readonly Field[]): Box['groups'] {
   const names = [undefined, ...(definition.groups ?? [])];
@@ -145,30 +175,26 @@ const fieldOfBox = ({ name, label, kind, common, definition }: Field): FieldOfBo
   definition,
 });
 
-function arrowsOf(from: string, { field: outer, in: types }: Owned): readonly Arrow[] {
-  return fieldsWithin(new Map([[outer.name, outer]])).flatMap((field): readonly Arrow[] => {
-    const { kind, options, common, name } = field;
-    const { types: targets, inverse, inverseMax } = kind.pointsAt(options);
-    const taxonomy = kind.taxonomy(options);
-    const addresses = [...new Set([field.address, ...types.map((type) => `${type}.${name}`)])];
-    return [
-      ...targets.map((type) =>
-        compact({
-          what: 'reference' as const,
-          from,
-          to: boxId({ what: 'type', name: type }),
-          field: name,
-          inverse,
-          toMany: common.many !== undefined,
-          fromMany: inverseMax !== 1,
-          addresses,
-        }),
-      ),
-      ...(taxonomy === undefined
-        ? []
-        : [{ what: 'term', from, to: boxId({ what: 'taxonomy', name: taxonomy }), field: name, addresses } as const]),
-    ];
-  });
+function arrowsOf({ box: from, name, field: { kind, options, common }, addresses }: Made): readonly Arrow[] {
+  const { types: targets, inverse, inverseMax } = kind.pointsAt(options);
+  const taxonomy = kind.taxonomy(options);
+  return [
+    ...targets.map((type) =>
+      compact({
+        what: 'reference' as const,
+        from,
+        to: typeBox(type),
+        field: name,
+        inverse,
+        toMany: common.many !== undefined,
+        fromMany: inverseMax !== 1,
+        addresses,
+      }),
+    ),
+    ...(taxonomy === undefined
+      ? []
+      : [{ what: 'term', from, to: boxId({ what: 'taxonomy', name: taxonomy }), field: name, addresses } as const]),
+  ];
 }
 
 /** The part of a map around some boxes: those, and what so many arrows lead to, whichever way. */

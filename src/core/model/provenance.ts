@@ -35,6 +35,25 @@ export function provenanceOf(model: ModelDoc, type: string, field: string): read
   return [...way, ...originStep(model, own(types, last)?.origins, field)];
 }
 
+/** A type or a kit that has a field, with what the field is called there. */
+export interface Maker {
+  readonly what: 'type' | 'kit';
+  readonly name: string;
+  readonly field: string;
+}
+
+/** The way by which a field comes to a type: the type or kit that makes it last, those that only pass it on before. */
+export const makersOf = (model: ModelDoc, type: string, field: string): readonly Maker[] => [
+  { what: 'type', name: type, field },
+  ...provenanceOf(model, type, field).flatMap((one): readonly Maker[] =>
+    one.what === 'type' || one.what === 'kit' ? [{ what: one.what, name: one.name, field: one.field ?? field }] : [],
+  ),
+];
+
+/** The type or the kit in which a field of a type is made: the type itself, where it does not arrive from elsewhere. */
+export const makerOf = (model: ModelDoc, type: string, field: string): Maker =>
+  makersOf(model, type, field).at(-1) ?? { what: 'type', name: type, field };
+
 const kitWith = ({ shared }: ModelDoc, names: readonly string[] | undefined, field: string): string | undefined =>
   names?.find((name) => Object.hasOwn(own(shared?.kits ?? {}, name)?.fields ?? {}, field));
 

@@ -2,9 +2,10 @@ import { count, groupThousands, list } from '../../core/plain/words.ts';
 import type { MapResult } from '../../tasks/map.ts';
 import { type Column, glyphs, type Look, next, table } from '../look.ts';
 import { signs } from '../map/signs.ts';
+import { unreadText } from './unread.ts';
 
 /** What leads where, in rows; the picture is another form of the same. */
-export function mapText({ boxes, arrows, around, since }: MapResult, look: Look): string {
+export function mapText({ boxes, arrows, around, since, unreadable }: MapResult, look: Look): string {
   const { paint } = look;
   const number = (what: MapResult['boxes'][number]['what']): number => boxes.filter((box) => box.what === what).length;
   const said = [
@@ -19,7 +20,7 @@ export function mapText({ boxes, arrows, around, since }: MapResult, look: Look)
     ...(since === undefined ? [] : [`--since ${since.said}`]),
     '--format svg > map.svg',
   ].join(' ');
-  const hint = next(command, 'the same as a picture', look);
+  const hint = next(command, 'the same as a picture', look) + unreadText(unreadable, look);
   if (arrows.length === 0) return `${heading}\n  Nothing leads from one to another.\n${hint}`;
   const isChange = since !== undefined;
   const columns: readonly Column[] = [
