@@ -175,9 +175,17 @@ describe('entries in rows and columns [J1]', () => {
     expect(Math.max(...lines.map(({ length }) => length))).toBeLessThanOrEqual(100);
   });
 
-  test('what cannot be read is said', async () => {
+  test('what cannot be read is said, whatever the form, and is no success', async () => {
     const folder = workspace({ ...files, 'content/wein/d.yaml': 'name: [\n' });
-    expect((await lumbrik(folder, ['list', 'wein'])).out).toContain('1 file or line could not be read as an entry');
+    const told = '1 file or line could not be read as an entry, and is not counted';
+    expect(await lumbrik(folder, ['list', 'wein'])).toMatchObject({ code: 1, out: expect.stringContaining(told) });
+    const csv = await lumbrik(folder, ['list', 'wein', '--format', 'csv']);
+    expect(csv).toMatchObject({ code: 1, err: expect.stringContaining(told) });
+    expect(csv.out).not.toContain('could not be read');
+    for (const args of [['profile'], ['advice'], ['map']])
+      expect(await lumbrik(folder, args)).toMatchObject({ code: 1, out: expect.stringContaining(told) });
+    expect((await lumbrik(folder, ['map', '--format', 'svg'])).err).toContain(told);
+    expect((await result(folder, ['list', 'wein'])).unreadable).toBe(1);
   });
 
   test.each<[readonly string[], string]>([

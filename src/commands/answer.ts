@@ -55,6 +55,9 @@ export async function answer<R>(
   }
 }
 
+/** Whether all that stands where an entry should could be read: what is counted without it is not the whole. */
+export const isComplete = ({ unreadable }: { readonly unreadable: number }): boolean => unreadable === 0;
+
 /** @throws {Trouble} where what is told has no such form: a program waits for it, and would get a text. */
 export function refuseFormat(format: string, forms: readonly string[]): void {
   if (format === 'text' || forms.includes(format)) return;

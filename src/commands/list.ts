@@ -1,8 +1,9 @@
 import { list } from '../tasks/list.ts';
 import { listReports } from '../view/reports/list.ts';
 import { listText } from '../view/text/list.ts';
+import { unreadText } from '../view/text/unread.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { answer, type CommandModule, textOf } from './answer.ts';
+import { answer, type CommandModule, isComplete, textOf } from './answer.ts';
 import { limitOf, limitOption } from './limit.ts';
 
 /** So many rows a person reads at once. */
@@ -64,7 +65,8 @@ const command: CommandModule = {
           isExact: !isText && args.format !== 'markdown',
           inWords: args.format !== 'csv',
         }),
-      { view: listText, reports: listReports },
+      { view: listText, reports: listReports, note: ({ unreadable }, look) => unreadText(unreadable, look) },
+      isComplete,
     );
   },
 };

@@ -2,7 +2,8 @@ import { map } from '../tasks/map.ts';
 import { dot, mermaid } from '../view/map/graphText.ts';
 import { svg } from '../view/map/svg.ts';
 import { mapText } from '../view/text/map.ts';
-import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
+import { unreadText } from '../view/text/unread.ts';
+import { answer, type CommandModule, isComplete, textOf, textsOf } from './answer.ts';
 import { limitOf } from './limit.ts';
 
 const forms = { svg, dot, mermaid };
@@ -47,7 +48,8 @@ const command: CommandModule = {
           depth: limitOf(args.depth, 'depth') ?? 1,
           language: textOf(args.language),
         }),
-      { view: mapText, reports: forms },
+      { view: mapText, reports: forms, note: ({ unreadable }, look) => unreadText(unreadable, look) },
+      isComplete,
     ),
 };
 export default command;

@@ -1,7 +1,7 @@
 import { profile } from '../tasks/profile.ts';
 import { profileText } from '../view/text/profile.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { answer, type CommandModule, textOf } from './answer.ts';
+import { answer, type CommandModule, isComplete, textOf } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>
@@ -27,6 +27,7 @@ const command: CommandModule = {
           language: textOf(args.language),
         }),
       profileText,
+      isComplete,
     ),
 };
 export default command;

@@ -26,14 +26,21 @@ type Reports<R> = Readonly<Record<string, (result: R) => Iterable<string>>>;
 export interface Ways<R> {
   readonly view: View<R>;
   readonly reports: Reports<R>;
+  /** What a person should know beside a report: on standard error, so that what is sent on stays as it is. */
+  readonly note?: (result: R, look: Look) => string;
 }
 
 /** Prints a result on standard output: for a person, as it is, or as a report. */
-export async function printResult<R>(result: R, { view, reports }: Ways<R>, { format, color }: Wish): Promise<void> {
+export async function printResult<R>(
+  result: R,
+  { view, reports, note }: Ways<R>,
+  { format, color }: Wish,
+): Promise<void> {
   const report = own(reports, format);
   if (report) {
     // Exact for a program; what others wrote does nothing on a terminal.
     await writeAll(process.stdout.isTTY ? shown(report(result)) : report(result));
+    if (note) write(process.stderr, note(harmless(result), lookFor(process.stderr, color)));
     return;
   }
   if (format === 'json') {

@@ -13,7 +13,7 @@ export function profileText(result: ProfileResult, look: Look): string {
   const missed = unreadText(unreadable, look);
   if (!first) return 'No types yet: write the first in model/types/.\n';
   const [field] = first.fields;
-  if (about?.includes('.') && field) return fieldText(first, field, look) + missed;
+  if (field && field.address === about) return fieldText(first, field, look) + missed;
   // One field tells more where its values are texts of very different lengths.
   const offered = types.flatMap(({ fields }) => fields).find(({ sizes }) => sizes?.of === 'characters');
   return [
