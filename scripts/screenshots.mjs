@@ -187,7 +187,7 @@ async function shoot(name, ...commands) {
     if (spawnSync('test', ['-e', done]).status === 0) break;
   }
   const picture = join(pictures, `${name}.png`);
-  const isTaken = await picturedWithin(10, picture);
+  const isTaken = await picturedWithin(50, picture);
   terminal.kill();
   if (!isTaken) throw new Error(`no picture of ${name}`);
   console.log(`docs/screenshots/${name}.png`);

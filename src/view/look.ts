@@ -236,6 +236,8 @@ export function alignedRows(rows: readonly (readonly string[])[], rights: readon
   return rows.map((row) => (indent + row.map(set).join('  ')).trimEnd()).join('\n');
 }
 
-/** The next useful command, offered below a result. */
-export const next = (command: string, why: string, { paint }: Look): string =>
-  `\n${paint.soft(glyphs.next)} ${paint.name(command)}  ${paint.soft(why)}\n`;
+/** The next useful command, offered below a result; why stands below it where both have no room in a line. */
+export function next(command: string, why: string, { width, paint }: Look): string {
+  const between = widthOf(command) + widthOf(why) + 4 > width ? '\n  ' : '  ';
+  return `\n${paint.soft(glyphs.next)} ${paint.name(command)}${between}${paint.soft(why)}\n`;
+}
