@@ -4,11 +4,29 @@ import { createHash } from 'node:crypto';
 import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { build } from 'rolldown';
 
+/** Puts a script for browsers into the build as a text: bundled on its own, as `./page.ts?script`. */
+const scripts = {
+  name: 'scripts',
+  load: {
+    filter: { id: /\?script$/ },
+    async handler(id) {
+      const { output } = await build({
+        input: id.replace('?script', ''),
+        platform: 'browser',
+        transform: { target: 'es2022' },
+        output: { format: 'iife', minify: true },
+        write: false,
+      });
+      return `export default ${JSON.stringify(output[0].code.trim())}`;
+    },
+  },
+};
+
 /** What stands for the sources that a build is made from: with it, what one build remembers is none of another's business. */
 function sourceHash() {
   const hash = createHash('sha256');
   for (const file of readdirSync('src', { recursive: true, encoding: 'utf8' }).sort())
-    if (file.endsWith('.ts')) hash.update(file).update(readFileSync(`src/${file}`));
+    if (/\.(?:tsx?|css)$/u.test(file)) hash.update(file).update(readFileSync(`src/${file}`));
   return hash.update(readFileSync('package-lock.json')).digest('hex').slice(0, 16);
 }
 
@@ -19,7 +37,14 @@ await build({
   logLevel: 'warn',
   // A package that is there both ways is taken as modules, which can be bundled.
   resolve: { mainFields: ['module', 'main'] },
-  transform: { target: 'node20', define: { 'process.env.LUMBRIK_BUILD': JSON.stringify(sourceHash()) } },
+  // One of a package is an empty text.
+  checks: { moduleLevelDirective: false },
+  plugins: [scripts],
+  moduleTypes: { '.css': 'text' },
+  transform: {
+    target: 'node20',
+    define: { 'process.env.LUMBRIK_BUILD': JSON.stringify(sourceHash()) },
+  },
   output: {
     dir: 'dist',
     format: 'esm',

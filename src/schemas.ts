@@ -20,6 +20,7 @@ import { MigrationShowResult } from './tasks/migration/show.ts';
 import { UndoResult } from './tasks/migration/undo.ts';
 import { NewResult } from './tasks/newWorkspace.ts';
 import { ProfileResult } from './tasks/profile.ts';
+import { ReportResult } from './tasks/report.ts';
 import { ErrorResult } from './tasks/result.ts';
 import { SchemasResult } from './tasks/schemas.ts';
 import { SealResult } from './tasks/seal.ts';
@@ -53,6 +54,7 @@ const results = {
   'migration-undo': UndoResult,
   new: NewResult,
   profile: ProfileResult,
+  report: ReportResult,
   schemas: SchemasResult,
   seal: SealResult,
   show: ShowResult,

@@ -119,6 +119,23 @@ describe('advice on the model [J4]', () => {
     expect(named.command).toBe('lumbrik rename werk.hersteller macher');
   });
 
+  test('many types that are all alike are told once, and a long list of names is not', async () => {
+    const fields = many(12, (number) => `  feld${number}: { kind: text, max: ${number + 5} }\n`);
+    const types = Array.from({ length: 30 }, (_, number) => [
+      `model/types/art${number}.yaml`,
+      `type: art${number}\nfields:\n${fields}`,
+    ]);
+    const folder = workspace({ 'lumbrik.yaml': 'workspace: Arten\n', ...Object.fromEntries(types) });
+    const said = (await result(folder, ['advice'])).advice.map(({ says }: { says: string }) => says);
+    expect(said).toContain(
+      '12 of its 12 fields are in art1, art10, art11 and 26 more too, of the same kinds: feld0, feld1, feld2, feld3 and feld4',
+    );
+    expect(said.filter((one: string) => one.includes('of the same kinds'))).toHaveLength(1);
+    expect(said).toContain(
+      'feld0, feld1, feld2, feld3, feld4, feld5, feld6, feld7 and 4 more stand in art0, art1, art10, art11, art12 and 25 more, each time the same',
+    );
+  });
+
   test('a good one: nothing', async () => {
     const { out, code } = await lumbrik(workspace(good), ['advice']);
     expect([code, out]).toEqual([0, '✓ Nothing to advise: 2 types, 6 fields and 33 entries\n']);

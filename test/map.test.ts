@@ -123,7 +123,7 @@ describe('the model as boxes and arrows [J1]', () => {
     expect(out.replace(/<\/?[a-zA-Z]+(?: [a-zA-Z:-]+="[^"<]*")*\/?>/gu, '')).not.toMatch(/[<>]/u);
     expect(out).not.toContain('<script');
     expect(out).not.toContain('\u0007');
-    expect(out).toContain('<title id="t">The model of Uhren &amp; &lt;Werke&gt;</title>');
+    expect(out).toContain('<title id="picture-title">The model of Uhren &amp; &lt;Werke&gt;</title>');
     expect(out.match(/<g class="(?:type|kit|taxonomy)"/gu)).toHaveLength(6);
     expect(out.match(/<path class="arrow[^>]*marker-end/gu)).toHaveLength(10 + 4);
     expect(out).not.toContain('NaN');

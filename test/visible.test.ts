@@ -43,6 +43,7 @@ describe('nothing that somebody else wrote reaches the terminal as a command [M2
       ['profile', 'light.name'],
       ['map'],
       ['map', '--around', hostile],
+      ['report'],
       ['advice', '--declined'],
       ['show'],
       ['show', 'light'],
@@ -96,6 +97,7 @@ describe('nothing that somebody else wrote reaches the terminal as a command [M2
       ['map', '--format', 'svg'],
       ['map', '--format', 'dot'],
       ['map', '--format', 'mermaid'],
+      ['report', '--format', 'html'],
       ['check', '--format', 'markdown'],
       ['check', '--format', 'lines'],
     ])

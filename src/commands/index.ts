@@ -35,6 +35,11 @@ export const commands: readonly Command[] = [
     load: () => import('./advice.ts'),
   },
   { usage: 'map', about: 'Show what points at what, as a picture too', load: () => import('./map.ts') },
+  {
+    usage: 'report [from] [to]',
+    about: 'Write it all on one page, for people without a command line',
+    load: () => import('./report.ts'),
+  },
   { usage: 'text <source>', about: 'Convert structured text', load: () => import('./text.ts') },
   {
     usage: 'try <expression> [entries..]',

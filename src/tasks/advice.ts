@@ -5,8 +5,10 @@ import { mapOf } from '../core/map/modelMap.ts';
 import { summarizeType } from '../core/profile/summary.ts';
 import { factsPass } from '../passes/facts.ts';
 import { profilePass } from '../passes/profile.ts';
+import type { Profiled } from '../passes/profilePart.ts';
 import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
+import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { reading } from './enter.ts';
@@ -46,6 +48,16 @@ const mostValues = 20;
 export async function advice(call: Call): Promise<AdviceResult> {
   const workspace = await reading(call);
   const { model } = workspace;
+  refuseUnknownAdvice(workspace);
+  const usage = new TermUsage(model);
+  const counting = await factsPass(model, (facts) => usage.add(facts));
+  const profiling = profilePass(model, [...model.types.keys()]);
+  const [profiled] = await walk(openStore(workspace), [profiling, counting] as const, call);
+  return adviceTold(workspace, profiled, usage);
+}
+
+/** @throws {Trouble} where the workspace declines advice that there is not. */
+export function refuseUnknownAdvice(workspace: Workspace): void {
   const declined = workspace.advice.declined ?? [];
   const unknown = declined.find((one) => !shelf.some(({ name }) => name === one.advice));
   if (unknown)
@@ -57,14 +69,12 @@ export async function advice(call: Call): Promise<AdviceResult> {
         where: { file: 'lumbrik.yaml' },
       },
     );
-  const usage = new TermUsage(model);
-  const names = [...model.types.keys()];
-  const counting = await factsPass(model, (facts) => usage.add(facts));
-  const [{ types, unreadable }] = await walk(
-    openStore(workspace),
-    [profilePass(model, names), counting] as const,
-    call,
-  );
+}
+
+/** The advice on a model whose entries were counted. */
+export function adviceTold(workspace: Workspace, { types, unreadable }: Profiled, usage: TermUsage): AdviceResult {
+  const { model } = workspace;
+  const declined = workspace.advice.declined ?? [];
   const profiles = new Map(
     [...types].map(([name, counted]) => [name, summarizeType(model, name, counted, { most: mostValues })]),
   );

@@ -11,7 +11,7 @@ import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
 import { type Pass, walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
-import type { EntryStore, Stored } from '../stores/store.ts';
+import type { Stored } from '../stores/store.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
@@ -105,13 +105,21 @@ export async function map(call: Call, { around: names, depth, since, language }:
           names.flatMap((name) => boxesNamed(name, whole)),
           depth,
         );
-  const { entries, uses, unreadable } = await usage(model, call, openStore(workspace));
+  const [usage] = await walk(openStore(workspace), [usagePass(model)], call);
+  return {
+    ...mapTold(workspace.name, part, usage),
+    ...(before && since !== undefined ? { since: { said: since, name: before.name } } : {}),
+    around: [...names],
+  };
+}
+
+/** A map with how much of it is used. */
+export function mapTold(workspace: string, part: MapChange, { entries, uses, unreadable }: Usage): MapResult {
   return {
     lumbrik: resultVersion,
     command: 'map',
-    workspace: workspace.name,
-    ...(before && since !== undefined ? { since: { said: since, name: before.name } } : {}),
-    around: [...names],
+    workspace,
+    around: [],
     unreadable,
     boxes: part.boxes.map(({ groups, definition: _, ...box }) => ({
       ...box,
@@ -154,13 +162,21 @@ function boxesNamed(name: string, { boxes }: MapChange): readonly string[] {
   });
 }
 
-/** How many entries there are of each type, and how often each field points at each box. */
-async function usage(model: Model, call: Call, store: EntryStore) {
+interface Usage {
+  /** How many entries there are of each type. */
+  readonly entries: ReadonlyMap<string, number>;
+  /** How often each field points at each box. */
+  readonly uses: ReadonlyMap<string, number>;
+  readonly unreadable: number;
+}
+
+/** Counts how many entries there are of each type, and how often each field points at each box. */
+export function usagePass(model: Model): Pass<Stored, Usage> {
   const entries = new Map<string, number>();
   const uses = new Map<string, number>();
   let unreadable = 0;
   const use = (key: string): void => void uses.set(key, (uses.get(key) ?? 0) + 1);
-  const pass: Pass<Stored, void> = {
+  return {
     map: (stored) => stored,
     fold: ({ entry }) => {
       const type = model.types.get(entry.type);
@@ -175,8 +191,6 @@ async function usage(model: Model, call: Call, store: EntryStore) {
     unreadable: () => {
       unreadable += 1;
     },
-    finish: () => undefined,
+    finish: () => ({ entries, uses, unreadable }),
   };
-  await walk(store, [pass], call);
-  return { entries, uses, unreadable };
 }

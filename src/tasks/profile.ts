@@ -11,6 +11,7 @@ import { thereAre } from '../core/plain/words.ts';
 import { measureOf } from '../core/profile/fieldTally.ts';
 import { summarizeType, type TypeProfile } from '../core/profile/summary.ts';
 import { profilePass } from '../passes/profile.ts';
+import type { Profiled } from '../passes/profilePart.ts';
 import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
@@ -93,12 +94,24 @@ export async function profile(call: Call, { address: text, limits, language }: P
   const asked = text === undefined ? undefined : askedFor(text, model);
   if (limits) refuseLimits(asked, model);
   const names = asked ? [asked.type] : [...model.types.keys()];
-  const [{ types, unreadable }] = await walk(openStore(workspace), [profilePass(model, names)], call);
+  const [profiled] = await walk(openStore(workspace), [profilePass(model, names)], call);
   const wanted = { most: asked?.field === undefined ? mostOfEach : mostOfOne, limits, field: asked?.field };
+  return {
+    ...profileTold(model, language, profiled, wanted),
+    ...(text === undefined ? {} : { about: text }),
+  };
+}
+
+/** What was counted, as it is told. @param language the one that is read; the main one where none is asked for. */
+export function profileTold(
+  model: Model,
+  language: string | undefined,
+  { types, unreadable }: Profiled,
+  wanted: Parameters<typeof summarizeType>[3] = { most: mostOfEach },
+): ProfileResult {
   return {
     lumbrik: resultVersion,
     command: 'profile',
-    ...(text === undefined ? {} : { about: text }),
     languages: [...model.context.languages],
     types: [...types].map(([name, counted]) =>
       saying(model, language ?? model.context.languages[0] ?? 'en', summarizeType(model, name, counted, wanted)),

@@ -50,6 +50,7 @@ const commands: readonly (readonly string[])[] = [
   ['list', '--format', 'csv'],
   ['profile'],
   ['map', '--format', 'svg'],
+  ['report', '--format', 'html'],
   ['advice'],
   ['show'],
   ['show', 'light'],

@@ -1,4 +1,4 @@
-import { list } from '../plain/words.ts';
+import { listSome } from '../plain/words.ts';
 import { type Advice, isShared } from './define.ts';
 
 /** So many fields that stand together in so many types want to be a kit. */
@@ -26,7 +26,7 @@ export const repeatedFields: Advice = {
       if (fields.length < fewestFields) continue;
       yield {
         at: `${types[0]}.${fields[0]}`,
-        says: `${list(fields)} stand in ${list(types)}, each time the same`,
+        says: `${listSome(fields, 8)} stand in ${listSome(types, 5)}, each time the same`,
         mend: 'Keep them in a kit that these types have.',
         command: 'lumbrik explain kit',
       };

@@ -65,15 +65,8 @@ export interface CheckCall extends Selection {
 /** Checks the model, then every entry against it. */
 export async function check(call: Call, asked: CheckCall = {}): Promise<CheckResult> {
   const workspace = await readingMistakes(call);
-  const { model, mistakes, root } = workspace;
-  const start = {
-    lumbrik: resultVersion,
-    command: 'check',
-    below: belowRepository(root),
-    types: model.types.size,
-    taxonomies: model.taxonomies.size,
-  } as const;
-  if (mistakes.length > 0) return { ...start, ...nothing(), ok: false, mistakes: [...mistakes] };
+  const { mistakes, root } = workspace;
+  if (mistakes.length > 0) return { ...startOf(workspace), ...nothing(), ok: false, mistakes: [...mistakes] };
   const found = await findingsIn(call, workspace, asked);
   const isWhole = !isSelective(asked) && found.isStopped === undefined;
   const baseline = asked.baseline === true ? new Baseline() : readBaseline(root);
@@ -81,25 +74,47 @@ export async function check(call: Call, asked: CheckCall = {}): Promise<CheckRes
   const recorded = asked.baseline === true && found.isStopped === undefined ? await record(root, sifted) : undefined;
   const findings = recorded === undefined ? [...sifted.findings] : sifted.findings.filter(isUnreadable);
   const maxWarnings = asked.maxWarnings ?? workspace.findings.maxWarnings;
-  const warnings = findings.filter(({ severity }) => severity === 'warning').length;
-
+  const told = checkTold(workspace, { ...sifted, findings }, { entries: found.entries, maxWarnings });
   return {
-    ...start,
-    ok: found.isStopped === undefined && warnings === findings.length && warnings <= (maxWarnings ?? warnings),
-    mistakes: [],
-    entries: found.entries,
+    ...told,
+    ok: told.ok && found.isStopped === undefined,
     ...(isWhole ? { standing: await contentStateOf(workspace) } : {}),
-    findings,
-    summary: summarize(findings),
-    declined: [...sifted.declined],
-    ignored: sifted.ignored,
-    known: sifted.known,
     gone: isWhole && recorded === undefined ? await shorten(root, baseline) : 0,
     ...(recorded === undefined ? {} : { recorded }),
-    ...(maxWarnings === undefined ? {} : { maxWarnings }),
     ...(found.isStopped ? { stopped: true } : {}),
   };
 }
+
+/** What a check of all entries tells, of what it found. */
+export function checkTold(
+  workspace: Workspace,
+  { findings, declined, ignored, known }: Sifted,
+  { entries, maxWarnings }: { readonly entries: number; readonly maxWarnings: number | undefined },
+): CheckResult {
+  const warnings = findings.filter(({ severity }) => severity === 'warning').length;
+  return {
+    ...startOf(workspace),
+    ok: warnings === findings.length && warnings <= (maxWarnings ?? warnings),
+    mistakes: [],
+    entries,
+    findings: [...findings],
+    summary: summarize(findings),
+    declined: [...declined],
+    ignored,
+    known,
+    gone: 0,
+    ...(maxWarnings === undefined ? {} : { maxWarnings }),
+  };
+}
+
+const startOf = ({ root, model }: Workspace) =>
+  ({
+    lumbrik: resultVersion,
+    command: 'check',
+    below: belowRepository(root),
+    types: model.types.size,
+    taxonomies: model.taxonomies.size,
+  }) as const;
 
 const nothing = () => ({ entries: 0, findings: [], summary: [], declined: [], ignored: 0, known: 0, gone: 0 });
 

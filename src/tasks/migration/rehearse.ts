@@ -75,13 +75,15 @@ export type RehearseResult = z.output<typeof RehearseResult>;
 export interface RehearseCall {
   /** Whether every entry is taken there and back as well. */
   readonly prove?: boolean;
+  /** That nobody is shown it before a run, so that it does not count as seen. */
+  readonly isAside?: true;
 }
 
 /** Runs a migration on the real entries without writing a byte of them. */
 export async function rehearse(
   call: Call,
   meant: string | undefined,
-  { prove: isProved = false }: RehearseCall = {},
+  { prove: isProved = false, isAside }: RehearseCall = {},
 ): Promise<RehearseResult> {
   const workspace = await reading(call);
   const file = findMigration(workspace.root, meant);
@@ -102,7 +104,7 @@ export async function rehearse(
   const back = isProved ? await thereAndBack(store, migrating, call) : undefined;
   const { steps: ofSteps } = file.migration;
   const openQuestions = ofSteps.filter(({ open }) => open !== undefined).length;
-  if (openQuestions === 0 && chain.length === 0)
+  if (openQuestions === 0 && chain.length === 0 && !isAside)
     recordRehearsal(workspace.root, { migration: file.hash, content: digest });
   return {
     lumbrik: resultVersion,

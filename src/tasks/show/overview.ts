@@ -3,6 +3,7 @@ import { compare } from '../../core/diff/compare.ts';
 import type { Model } from '../../core/model/link.ts';
 import { reachOf } from '../../core/model/provenance.ts';
 import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
+import type { Checked } from '../../passes/check.ts';
 import { type WalkOptions, walk } from '../../passes/walk.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
@@ -11,7 +12,7 @@ import { readBaseline } from '../check/baseline.ts';
 import { allFindings, entryCheck } from '../check/entryCheck.ts';
 import { sift } from '../check/sift.ts';
 import { contentStateOf } from '../contentState.ts';
-import { command, type ShowResult } from './result.ts';
+import { command, type Overview, type ShowResult } from './result.ts';
 
 /**
  * The workspace at a glance.
@@ -23,9 +24,13 @@ export async function overview(
   store: EntryStore,
   options: WalkOptions,
 ): Promise<ShowResult> {
+  const [checked] = await walk(store, [await entryCheck(workspace, store)], options);
+  return overviewOf(workspace, read, checked);
+}
+
+/** The same of entries that were checked. */
+export async function overviewOf(workspace: Workspace, read: Model, checked: Checked): Promise<Overview> {
   const { model, name, languages } = workspace;
-  const pass = await entryCheck(workspace, store);
-  const [checked] = await walk(store, [pass], options);
   const { entries, references, terms } = checked;
   const { findings } = sift(allFindings(workspace, checked), workspace.findings, readBaseline(workspace.root));
   const last = workspace.records.revisions.at(-1);

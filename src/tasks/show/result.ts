@@ -5,7 +5,7 @@ import { treeShape } from '../terms/result.ts';
 
 const Link = z.strictObject({ type: z.string(), count: z.int() });
 
-const Overview = z.strictObject({
+export const Overview = z.strictObject({
   ...head('show'),
   what: z.literal('workspace'),
   workspace: z.string(),
@@ -47,6 +47,8 @@ const Overview = z.strictObject({
   warnings: z.int(),
 });
 
+export type Overview = z.output<typeof Overview>;
+
 /** Where a field comes from, outermost first. */
 const Provenance = z.strictObject({ what: z.enum(['type', 'kit', 'field', 'kind']), name: z.string() });
 
@@ -70,7 +72,7 @@ export const FieldShown = z.strictObject({
   example: JsonValue.optional(),
 });
 
-const TypeShown = z.strictObject({
+export const TypeShown = z.strictObject({
   ...head('show'),
   what: z.literal('type'),
   name: z.string(),
@@ -94,6 +96,8 @@ const TypeShown = z.strictObject({
   inverses: z.array(z.strictObject({ field: z.string(), name: z.string().optional() })),
 });
 
+export type TypeShown = z.output<typeof TypeShown>;
+
 const FieldOnly = z.strictObject({
   ...head('show'),
   what: z.literal('field'),
@@ -108,7 +112,7 @@ const FieldOnly = z.strictObject({
 });
 
 /** Something kept once and used in many types. */
-const SharedShown = z.strictObject({
+export const SharedShown = z.strictObject({
   ...head('show'),
   what: z.literal('shared'),
   part: z.enum(['kit', 'field', 'kind']),
@@ -124,7 +128,10 @@ const SharedShown = z.strictObject({
   reaches: z.array(z.string()),
 });
 
-const TaxonomyShown = z.strictObject({ ...head('show'), what: z.literal('taxonomy'), ...treeShape });
+export type SharedShown = z.output<typeof SharedShown>;
+
+export const TaxonomyShown = z.strictObject({ ...head('show'), what: z.literal('taxonomy'), ...treeShape });
+export type TaxonomyShown = z.output<typeof TaxonomyShown>;
 
 const EntryShown = z.strictObject({
   ...head('show'),

@@ -5,11 +5,11 @@ import { isMadeOf, provenanceOf } from '../../core/model/provenance.ts';
 import { own } from '../../core/plain/json.ts';
 import { humanize } from '../../core/plain/words.ts';
 import type { Workspace } from '../../workspace/open.ts';
-import { command, type ShowResult } from './result.ts';
+import { command, type SharedShown } from './result.ts';
 import { fieldShown } from './type.ts';
 
 /** Something that is kept once, and every field that is made of it. `undefined` where nothing shared has that name. */
-export function showShared({ model }: Workspace, name: string): ShowResult | undefined {
+export function showShared({ model }: Pick<Workspace, 'model'>, name: string): SharedShown | undefined {
   const { readingOrder } = model;
   const { shared = {} } = model.definition;
   const kit = own(shared.kits ?? {}, name);

@@ -1,9 +1,12 @@
+import type { TermUsage } from '../../core/check/termUsage.ts';
+import type { Model } from '../../core/model/link.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
+import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { taxonomyNamed, termsTree } from '../terms/count.ts';
-import { command, type ShowResult } from './result.ts';
+import { taxonomyNamed, termsTree, treeOf } from '../terms/count.ts';
+import { command, type ShowResult, type TaxonomyShown } from './result.ts';
 
 /** A taxonomy as a tree with counts, whole or from a term down. */
 export async function showTaxonomy(
@@ -19,3 +22,10 @@ export async function showTaxonomy(
     });
   return { ...(await termsTree(model, store, name, from)), ...command, what: 'taxonomy' };
 }
+
+/** The same of terms that were counted. */
+export const taxonomyShown = (model: Model, usage: TermUsage, taxonomy: Taxonomy): TaxonomyShown => ({
+  ...treeOf(model, usage, taxonomy),
+  ...command,
+  what: 'taxonomy',
+});

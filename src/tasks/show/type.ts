@@ -9,13 +9,14 @@ import { fieldsOf } from '../../core/model/ownFields.ts';
 import { namesIn, provenanceOf } from '../../core/model/provenance.ts';
 import { compact, own } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
+import { onceFor } from '../../core/plain/once.ts';
 import { rangeOf, thereAre } from '../../core/plain/words.ts';
 import { entriesPass } from '../../passes/facts.ts';
 import { walk } from '../../passes/walk.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { command, type FieldShown, type ShowResult } from './result.ts';
+import { command, type FieldShown, type ShowResult, type TypeShown } from './result.ts';
 
 export function typeNamed({ model }: Workspace, name: string): Type {
   const type = model.types.get(name);
@@ -26,17 +27,15 @@ export function typeNamed({ model }: Workspace, name: string): Type {
   });
 }
 
-export async function showType({ model }: Workspace, store: EntryStore, type: Type): Promise<ShowResult> {
+export const showType = async ({ model }: Workspace, store: EntryStore, type: Type): Promise<ShowResult> =>
+  typeShown(model, type, await countEntries(store, (entry) => entry.type === type.name));
+
+/** A type with all that is said of it. @param entries how many there are. */
+export function typeShown(model: Model, type: Type, entries: number): TypeShown {
   const { definition } = type;
   const { shared } = model.definition;
   const { readingOrder } = model;
   const uses = own(shared?.types ?? {}, type.name);
-  const pointing = [...model.types.values()]
-    .flatMap(({ fields }) => fieldsWithin(fields))
-    .filter((field) =>
-      field.kind.pointsAt(field.options).types.some((target) => model.context.acceptedAs(target).includes(type.name)),
-    );
-
   return {
     ...command,
     what: 'type',
@@ -52,15 +51,24 @@ export async function showType({ model }: Workspace, store: EntryStore, type: Ty
     newEntries: definition.newEntries,
     previews: Object.entries(definition.previews ?? {}).map(([name, address]) => ({ name, address })),
     groups: [...(definition.groups ?? [])],
-    entries: await countEntries(store, (entry) => entry.type === type.name),
+    entries,
     fields: [...type.fields.values()].map((field) => fieldShown(field, model)),
     rules: (definition.rules ?? []).map((rule) => ({ ...rule, say: wordsIn(rule.say, readingOrder) })),
-    inverses: [...new Map(pointing.map((field) => [field.address, field])).values()].map((field) => {
+    inverses: [...(pointingAt(model).get(type.name)?.values() ?? [])].map((field) => {
       const { inverse: name } = field.kind.pointsAt(field.options);
       return compact({ field: field.address, name });
     }),
   };
 }
+
+/** For each type the fields that may point at its entries, by their addresses. */
+const pointingAt = onceFor(({ types, context }: Model): ReadonlyMap<string, ReadonlyMap<string, Field>> => {
+  const pointing = new Map<string, Map<string, Field>>();
+  for (const field of [...types.values()].flatMap(({ fields }) => fieldsWithin(fields)))
+    for (const name of field.kind.pointsAt(field.options).types.flatMap((target) => context.acceptedAs(target)))
+      pointing.set(name, (pointing.get(name) ?? new Map<string, Field>()).set(field.address, field));
+  return pointing;
+});
 
 async function countEntries(store: EntryStore, counts: (entry: Entry) => boolean): Promise<number> {
   let number = 0;

@@ -62,14 +62,15 @@ export async function termsOverview(model: Model, store: EntryStore): Promise<Te
 }
 
 /** A taxonomy as a tree with counts, whole or from a term down. */
-export async function termsTree(
-  model: Model,
-  store: EntryStore,
-  name: string,
-  from?: string,
-): Promise<Extract<TermsResult, { what: 'tree' }>> {
-  const taxonomy = taxonomyNamed(model, name);
-  const usage = await countTerms(model, store);
+export async function termsTree(model: Model, store: EntryStore, name: string, from?: string): Promise<TermsTree> {
+  return treeOf(model, await countTerms(model, store), taxonomyNamed(model, name), from);
+}
+
+type TermsTree = Extract<TermsResult, { what: 'tree' }>;
+
+/** The same of terms that were counted. */
+export function treeOf(model: Model, usage: TermUsage, taxonomy: Taxonomy, from?: string): TermsTree {
+  const { name } = taxonomy;
   const fields = [...model.types.values()]
     .flatMap((type) => fieldsWithin(type.fields))
     .filter(({ options, kind }) => kind.taxonomy(options) === name);

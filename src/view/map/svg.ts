@@ -4,7 +4,7 @@ import { idOf, type Layout, layoutOf, measures, type PlacedBox, type Point } fro
 import { signs } from './signs.ts';
 
 /** How a map looks: its own colours, by day and by night; no colour says anything that a form does not say too. */
-const style = `
+export const style = `
 .paper{fill:#faf8f3}.box{fill:#fff;stroke:#5b6b73;stroke-width:1.2}.kit .box{stroke-dasharray:5 3}.band{fill:#d9e6e3}
 .kit .band{fill:#efe4cc}.taxonomy .band{fill:#e3dcea}text{font-family:"DejaVu Sans",Verdana,system-ui,sans-serif;font-size:13px;fill:#22303a}
 .title{font-size:15px;font-weight:600}.below,.kind,.group,.words{fill:#5f6e76;font-size:11px}.kind{font-size:12px}.group{font-style:italic}
@@ -17,31 +17,38 @@ const style = `
 .ground{fill:#2a353c}.ground.added{fill:#23402a}.ground.removed{fill:#4a2c28}.ground.changed,.ground.renamed{fill:#453c1c}}
 `;
 
+/** Where a picture stands in a page: what its boxes lead to. The page has its style. */
+interface InPage {
+  readonly href: (box: MapResult['boxes'][number]) => string;
+}
+
 /** A map as a picture: text that can be selected and searched, with a title and a description for readers of screens. */
-export function* svg(result: MapResult): Iterable<string> {
+export function* svg(result: MapResult, page?: InPage): Iterable<string> {
   const layout = layoutOf(result);
   const legend = 34;
   const [width, height] = [Math.ceil(Math.max(layout.width, 860)), Math.ceil(layout.height + legend)];
-  yield `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" role="img" aria-labelledby="t d">\n`;
-  yield `<title id="t">${xml(titleOf(result))}</title>\n<desc id="d">${xml(descriptionOf(result))}</desc>\n`;
-  yield `<style>${style}</style>\n<defs>${markers}</defs>\n<rect class="paper" width="100%" height="100%"/>\n`;
+  yield `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" role="${page ? 'group' : 'img'}" aria-labelledby="picture-title picture-words">\n`;
+  yield `<title id="picture-title">${xml(titleOf(result))}</title>\n<desc id="picture-words">${xml(descriptionOf(result))}</desc>\n`;
+  if (!page) yield `<style>${style}</style>\n`;
+  yield `<defs>${markers}</defs>\n<rect class="paper" width="100%" height="100%"/>\n`;
   yield* layout.arrows.map(({ arrow, points }) => {
     const { mark } = arrow;
     const look = { reference: '', term: ' term', kit: ' kitof', extends: '' }[arrow.what];
     const marker = arrow.what === 'extends' ? 'hollow' : 'head';
-    return `<path class="arrow${look}${mark === undefined ? '' : ` is-${mark}`}" d="${pathOf(points)}" marker-end="url(#${marker})"/>\n`;
+    return `<path class="arrow${look}${mark === undefined ? '' : ` is-${mark}`}" d="${pathOf(points)}" marker-end="url(#map-${marker})"/>\n`;
   });
-  for (const box of layout.boxes) yield boxSvg(box);
+  for (const placed of layout.boxes)
+    yield page ? `<a href="${xml(page.href(placed.box))}">${boxSvg(placed)}</a>` : boxSvg(placed, idOf(placed.box));
   yield* wordsSvg(layout);
   yield legendSvg(height - legend / 2, result.since !== undefined);
   yield '</svg>\n';
 }
 
 const markers =
-  '<marker id="head" viewBox="0 0 10 10" refX="9" refY="5" markerWidth="8" markerHeight="8" orient="auto-start-reverse"><path class="head" d="M0 1 9 5 0 9Z"/></marker>' +
-  '<marker id="hollow" viewBox="0 0 12 12" refX="11" refY="6" markerWidth="12" markerHeight="12" orient="auto-start-reverse"><path class="hollow" d="M1 1 11 6 1 11Z"/></marker>';
+  '<marker id="map-head" viewBox="0 0 10 10" refX="9" refY="5" markerWidth="8" markerHeight="8" orient="auto-start-reverse"><path class="head" d="M0 1 9 5 0 9Z"/></marker>' +
+  '<marker id="map-hollow" viewBox="0 0 12 12" refX="11" refY="6" markerWidth="12" markerHeight="12" orient="auto-start-reverse"><path class="hollow" d="M1 1 11 6 1 11Z"/></marker>';
 
-function boxSvg({ box, title, below, rows, x, y, width, height }: PlacedBox): string {
+function boxSvg({ box, title, below, rows, x, y, width, height }: PlacedBox, id?: string): string {
   const { head, row, group, side } = measures;
   const shape =
     box.what === 'taxonomy'
@@ -61,7 +68,7 @@ function boxSvg({ box, title, below, rows, x, y, width, height }: PlacedBox): st
         : `<rect class="ground ${one.mark}" x="${n(x + 2)}" y="${n(at - row + 1)}" width="${n(width - 4)}" height="${row - 1}"/>`;
     return `${ground}${before}${text(x + side + 12, at - 5, look, one.name)}${text(x + width - side, at - 5, `kind end ${one.mark ?? ''}`.trim(), one.kind)}`;
   });
-  return `<g class="${[box.what, box.mark === undefined ? '' : `is-${box.mark}`].filter(Boolean).join(' ')}" id="${xml(idOf(box))}"><title>${xml(`${title} (${below})`)}</title>${shape}${text(x + side, y + 19, 'title', title)}${text(x + side, y + 33, 'below', below)}${lines.join('')}</g>\n`;
+  return `<g class="${[box.what, box.mark === undefined ? '' : `is-${box.mark}`].filter(Boolean).join(' ')}"${id === undefined ? '' : ` id="${xml(id)}"`}><title>${xml(`${title} (${below})`)}</title>${shape}${text(x + side, y + 19, 'title', title)}${text(x + side, y + 33, 'below', below)}${lines.join('')}</g>\n`;
 }
 
 /** A label with a cut corner: taxonomies look like the tags that they are. */
@@ -82,7 +89,7 @@ function* wordsSvg({ arrows }: Layout): Iterable<string> {
 function legendSvg(y: number, isChange: boolean): string {
   const marks = isChange ? text(560, y, 'words', '+ new   − gone   ~ different   ≈ another name') : '';
   const line = (x: number, look: string, marker: string, says: string): string =>
-    `<path class="arrow${look}" d="M${x} ${y - 4}h34" marker-end="url(#${marker})"/>${text(x + 42, y, 'words', says)}`;
+    `<path class="arrow${look}" d="M${x} ${y - 4}h34" marker-end="url(#map-${marker})"/>${text(x + 42, y, 'words', says)}`;
   return `<g>${line(24, '', 'head', 'reference')}${line(150, ' term', 'head', 'term of')}${line(270, ' kitof', 'head', 'kit')}${line(350, '', 'hollow', 'extends')}<circle class="head" cx="470" cy="${y - 4}" r="2.5"/>${text(478, y, 'words', 'required')}${marks}</g>\n`;
 }
 

@@ -15,7 +15,7 @@ export function changeText(change: Change, look: Look, areWordsShown = false): s
   const { paint, width } = look;
   const { address, says, impact, sure, reasons, arrives } = change;
   const lines = [
-    `${sign(change, look)} ${paint.name(address)}  ${wrap(says, width - address.length - 4, '    ')}`,
+    `${signText(change, look)} ${paint.name(address)}  ${wrap(says, width - address.length - 4, '    ')}`,
     `    entries ${padRight(sayEntries(change.entries, look), 18)}readers ${sayReaders(change.readers, look)}${change.readersWhy === undefined ? '' : paint.soft(`: ${change.readersWhy}`)}`,
   ];
   if (areWordsShown) lines.push(...wordLines(change, look));
@@ -69,12 +69,16 @@ function textsOf(value: Change['before']): ReadonlyMap<string, string> {
 }
 
 /** `+` new, `-` gone, `~` different: the first column can be scanned. */
-function sign({ change, before, after }: Change, { paint }: Look): string {
-  if (change === 'shared-changed' && before === undefined) return paint.good('+');
-  if (change === 'shared-changed' && after === undefined) return paint.bad('-');
-  if (change.endsWith('-added')) return paint.good('+');
-  if (change.endsWith('-removed')) return paint.bad('-');
-  return paint.warn('~');
+export function signOf({ change, before, after }: Change): '+' | '-' | '~' {
+  if (change === 'shared-changed' && before === undefined) return '+';
+  if (change === 'shared-changed' && after === undefined) return '-';
+  if (change.endsWith('-added')) return '+';
+  return change.endsWith('-removed') ? '-' : '~';
+}
+
+function signText(change: Change, { paint }: Look): string {
+  const sign = signOf(change);
+  return { '+': paint.good, '-': paint.bad, '~': paint.warn }[sign](sign);
 }
 
 function exampleLines(

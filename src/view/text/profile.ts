@@ -1,6 +1,7 @@
 import { count, groupThousands } from '../../core/plain/words.ts';
 import type { ProfileResult } from '../../tasks/profile.ts';
 import { alignedRows, type Column, clip, type Look, next, oneLine, table, widthOf } from '../look.ts';
+import { distinctWords, frequentValues, inShort, percent, rangeWords } from '../usageWords.ts';
 import { unreadText } from './unread.ts';
 
 type TypeTold = ProfileResult['types'][number];
@@ -33,15 +34,6 @@ function bar(share: number, width = barWidth): string {
   return `${'━'.repeat(Math.floor(halves / 2))}${halves % 2 === 1 ? '╸' : ''}`.padEnd(width, '·');
 }
 
-/** `100 %`, `0.4 %`, never `0 %` or `100 %` of what is not. */
-function percent(part: number, of: number): string {
-  if (of === 0) return '';
-  const share = (100 * part) / of;
-  if (part > 0 && share < 0.1) return '< 0.1 %';
-  if (part < of && share > 99.9) return '> 99.9 %';
-  return `${Number.isInteger(share) || share >= 10 ? Math.min(Math.round(share), part < of ? 99 : 100) : share.toFixed(1)} %`;
-}
-
 const right = { align: 'right' } as const;
 
 function typeText({ type, label, entries, statuses, fields }: TypeTold, look: Look): string {
@@ -62,8 +54,8 @@ function typeText({ type, label, entries, statuses, fields }: TypeTold, look: Lo
     paint.name(field.address.slice(type.length + 1)),
     bar(field.of === 0 ? 0 : field.filled / field.of),
     field.filled === 0 ? paint.warn(percent(0, field.of)) : percent(field.filled, field.of),
-    distinctText(field),
-    rangeText(field),
+    distinctWords(field),
+    rangeWords(field),
     frequentText(field),
   ]);
   return `${heading}\n${table(columns, rows, look)}\n${languagesText({ type, fields }, look)}`;
@@ -85,41 +77,17 @@ function languagesText({ type, fields }: Pick<TypeTold, 'type' | 'fields'>, look
   return `\n${table(columns, rows, look)}\n`;
 }
 
-function distinctText({ distinct, values }: FieldTold): string {
-  if (!distinct) return '';
-  const number = groupThousands(distinct.count);
-  if (distinct.error !== undefined) return `about ${number}`;
-  return distinct.count === values && values > 1 ? `all ${number}` : number;
-}
-
-/** `12 … 30 … 80 characters`: the smallest, the one in the middle, the largest. */
-function rangeText({ sizes, items }: FieldTold): string {
-  const list = items && items.largest > 1 ? `${items.smallest}–${items.largest} items` : '';
-  if (!sizes) return list;
-  const { smallest, median, largest } = sizes;
-  const unit = sizes.of === 'characters' ? ' long' : '';
-  const span =
-    smallest.size === largest.size
-      ? `${smallest.says}${unit}`
-      : `${[...new Set([smallest.says, median.says, largest.says])].join(' … ')}${unit}`;
-  return [span, list].filter(Boolean).join(', ');
-}
-
 /** So much of the most frequent values is told in a table. */
 const frequentWidth = 28;
 
 /** The most frequent values where any stands more than once, as many as have room. */
-function frequentText({ frequent, distinct }: FieldTold): string {
-  const told = frequent
-    .filter(({ count: times }) => times > 1 || distinct?.count === 1)
-    .map(({ value, says, count: times }) => `${oneLine(inShort(value, says), 24)} ×${groupThousands(times)}`);
+function frequentText(field: FieldTold): string {
+  const told = frequentValues(field).map(
+    ({ value, says, count: times }) => `${oneLine(inShort(value, says), 24)} ×${groupThousands(times)}`,
+  );
   const fits = told.filter((_, index) => widthOf(told.slice(0, index + 1).join(', ')) <= frequentWidth);
   return fits.join(', ');
 }
-
-/** What is said with its identifier behind it, by that alone. */
-const inShort = (value: unknown, says: string): string =>
-  typeof value === 'string' && says.endsWith(` (${value})`) ? value : says;
 
 /* ── one field ───────────────────────────────────────────────────────────────────────────────────────────────── */
 
@@ -170,7 +138,7 @@ function sizesText(field: FieldTold, { paint }: Look): string {
   if (distinct)
     rows.push([
       'Distinct',
-      `${distinctText(field)}${distinct.error === undefined ? '' : paint.soft(`  give or take ${(distinct.error * 100).toFixed(1)} %`)}`,
+      `${distinctWords(field)}${distinct.error === undefined ? '' : paint.soft(`  give or take ${(distinct.error * 100).toFixed(1)} %`)}`,
     ]);
   if (sizes) {
     const unit = sizes.of === 'characters' ? ' characters' : '';

@@ -1,0 +1,57 @@
+import { count, groupThousands } from '../../core/plain/words.ts';
+import type { MapResult } from '../../tasks/map.ts';
+import { type Child, idOf, joined, type Node, table, to, typed } from './parts.tsx';
+
+/** More boxes than this make no picture that anybody could read. */
+const mostBoxes = 120;
+
+export const isDrawn = ({ boxes }: MapResult): boolean => boxes.length <= mostBoxes;
+
+type Box = MapResult['boxes'][number];
+
+/** Where on the page more is said of a box. */
+export const placeOf = ({ what, name }: Pick<Box, 'what' | 'name'>): string =>
+  idOf(what === 'kit' ? 'shared' : what, name);
+
+export const mapAside = (map: MapResult): Node => (
+  <p class="aside">
+    {isDrawn(map)
+      ? joined(
+          'Each box leads to what is said of it below. Lines leave at the field that points. ',
+          <label class="size">
+            <input type="checkbox" /> In full size
+          </label>,
+        )
+      : joined(
+          `${count(map.boxes.length, 'box', 'boxes')} are too many for one picture; what stands around one of them is drawn by `,
+          typed('lumbrik map --around NAME --format svg'),
+        )}
+  </p>
+);
+
+/** What a line is called that no field makes. */
+const says = { reference: 'points at', term: 'takes terms of', kit: 'has the kit', extends: 'extends' };
+
+/** The same in words, for those who do not see the picture, and for looking things up. */
+export function mapWords({ boxes, arrows }: MapResult): Node {
+  if (arrows.length === 0) return <p>Nothing leads from one to another.</p>;
+  const known = new Map(boxes.map((box) => [`${box.what}:${box.name}`, box]));
+  const end = (id: string): Child => {
+    const box = known.get(id);
+    return box ? to(placeOf(box), box.label) : id;
+  };
+  return table({
+    caption: 'The same in words',
+    titles: ['From', 'By', 'To', 'How many', 'From there', 'Used'],
+    rows: arrows.map(({ what, from, to: target, field, inverse, toMany, fromMany, uses }) => ({
+      cells: [
+        end(from),
+        field === undefined ? says[what] : typed(field),
+        end(target),
+        what === 'reference' ? `${fromMany ? 'many' : 'one'} to ${toMany ? 'many' : 'one'}` : undefined,
+        inverse,
+        uses === undefined ? undefined : `${groupThousands(uses)}×`,
+      ],
+    })),
+  });
+}
