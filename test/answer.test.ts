@@ -214,7 +214,7 @@ describe('what a migration asks is answered [H1, H3]', () => {
     });
     expect(status).toBe(0);
     expect(stderr).toContain('5 questions');
-    expect(stderr).toContain('Type one of y, n, or Enter for later');
+    expect(stderr).toContain('“hm” is none of them.\n  Type one of y, n, or Enter to leave it for later');
     expect(stderr).toContain('there is no field `nam`');
     expect(stdout).toContain('1 open question');
     expect(await asked(folder)).toEqual(['convert tour.tags: yes no value cel']);

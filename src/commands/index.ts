@@ -103,15 +103,15 @@ const migrationCommands: readonly Command[] = [
 ];
 
 const addCommands: readonly Command[] = [
-  { usage: 'type <name>', about: 'A type, in a file of its own', load: () => import('./add/type.ts') },
-  { usage: 'field <to> <name>', about: 'A field of a type or a kit', load: () => import('./add/field.ts') },
-  { usage: 'kit <name>', about: 'A kit: fields kept once, used in many types', load: () => import('./add/kit.ts') },
-  { usage: 'taxonomy <name>', about: 'A taxonomy', load: () => import('./add/taxonomy.ts') },
-  { usage: 'term <to> <name>', about: 'A term of a taxonomy', load: () => import('./add/term.ts') },
+  { usage: 'type [name]', about: 'A type, in a file of its own', load: () => import('./add/type.ts') },
+  { usage: 'field [to] [name]', about: 'A field of a type or a kit', load: () => import('./add/field.ts') },
+  { usage: 'kit [name]', about: 'A kit: fields kept once, used in many types', load: () => import('./add/kit.ts') },
+  { usage: 'taxonomy [name]', about: 'A taxonomy', load: () => import('./add/taxonomy.ts') },
+  { usage: 'term [to] [name]', about: 'A term of a taxonomy', load: () => import('./add/term.ts') },
 ];
 
 const entryCommands: readonly Command[] = [
-  { usage: 'new <type> [id]', about: 'Write an entry for an author to fill in', load: () => import('./entry/new.ts') },
+  { usage: 'new [type] [id]', about: 'Write an entry for an author to fill in', load: () => import('./entry/new.ts') },
   {
     usage: 'revision [revision]',
     about: 'Tell or record which revision the entries obey',

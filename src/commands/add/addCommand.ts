@@ -2,33 +2,62 @@ import type { Argv } from 'yargs';
 import type { Wanted } from '../../tasks/add/definition.ts';
 import { add } from '../../tasks/add.ts';
 import { addText } from '../../view/text/add.ts';
+import { Trouble } from '../../workspace/trouble.ts';
 import { answer, type CommandModule, textOf } from '../answer.ts';
-import { askFor, isAsking, type Question } from './ask.ts';
+import { asking, isAsking } from '../ask/asking.ts';
+import { askAll, type Question, sayCall } from '../ask/questions.ts';
 
 type Args = Readonly<Record<string, unknown>>;
 
 /** An `add` command: its options, what it asks on a terminal where they are left out, and what they make together. */
 export function addCommand(definition: {
+  /** How it is called: `add type`. */
+  readonly call: string;
   readonly builder: (yargs: Argv) => Argv;
+  /** What cannot be done without, in the order in which the call says it. */
+  readonly needed: readonly Question[];
   readonly questions: readonly Question[];
   readonly wanted: (args: Args) => Wanted;
 }): CommandModule {
-  const { builder, questions, wanted } = definition;
+  const { call: words, builder, needed, questions, wanted } = definition;
   return {
     builder: (yargs) =>
       builder(yargs).option('ask', {
         type: 'boolean',
         describe: 'Ask for what is left out; so it is on a terminal, --no-ask for never',
       }),
-    handler: async (args) => {
-      // Whoever says one of these things on the command line has said what they want to say.
-      const open = questions.filter(({ name }) => args[name] === undefined);
-      const isSilent = open.length === questions.length;
-      const answers = isAsking(args, isSilent) ? await askFor(open) : {};
-      await answer(args, (call) => add(call, wanted({ ...args, ...answers })), addText);
-    },
+    handler: (args) =>
+      answer(
+        args,
+        async (call) => {
+          // Whoever says one of the other things on the command line has said what they want to say.
+          const missing = needed.flatMap((one) =>
+            args[one.name] === undefined ? [{ ...one, isNeeded: true as const }] : [],
+          );
+          const open = questions.filter(({ name }) => args[name] === undefined);
+          const isAsked = isAsking(args, missing.length > 0 || open.length === questions.length);
+          const answers = isAsked ? await asking((asker) => askAll([...missing, ...open], asker, call)) : {};
+          const all = { ...args, ...answers };
+          const lacking = needed.find(({ name }) => all[name] === undefined);
+          if (lacking) throw lackingTrouble(words, lacking, needed);
+          const result = await add(call, wanted(all));
+          if (Object.keys(answers).length > 0)
+            sayCall(
+              words,
+              needed.map(({ name }) => String(all[name])),
+              open.flatMap(({ name }) => (answers[name] === undefined ? [] : [[name, answers[name]] as const])),
+            );
+          return result;
+        },
+        addText,
+      ),
   };
 }
+
+const lackingTrouble = (words: string, { name }: Question, needed: readonly Question[]): Trouble =>
+  new Trouble('unusable-call', `${words} needs to know more: <${name}> is missing`, {
+    mend: `Write lumbrik ${words} ${needed.map((one) => `<${one.name}>`).join(' ')}, or let it ask: --ask`,
+  });
 
 /** The options that were said, by their names in the model. */
 export const said = (args: Args, ...names: readonly string[]): Readonly<Record<string, string>> =>

@@ -1,19 +1,20 @@
 import { kinds } from '../../core/kinds/index.ts';
-import { labelled, nameFrom } from '../../tasks/add/definition.ts';
+import { labelled, nameFrom, unfitWords } from '../../tasks/add/definition.ts';
 import { optionValue } from '../../tasks/add.ts';
+import { offered } from '../../tasks/offered.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { textOf, textsOf } from '../answer.ts';
 import { addCommand } from './addCommand.ts';
 
 export default addCommand({
+  call: 'add field',
   builder: (yargs) =>
     yargs
       .positional('to', {
         type: 'string',
-        demandOption: true,
         describe: 'The type, the kit or the object (tour.price) that it is added to',
       })
-      .positional('name', { type: 'string', demandOption: true, describe: 'What authors call it: “Focal height”' })
+      .positional('name', { type: 'string', describe: 'What authors call it: “Focal height”' })
       .option('kind', { type: 'string', requiresArg: true, describe: 'Its kind; lumbrik explain lists them' })
       .option('use', {
         type: 'string',
@@ -32,9 +33,21 @@ export default addCommand({
       .conflicts('kind', 'use')
       .example('$0 add field lighthouse "Focal height" --kind decimal --with unit=m --with min=0', 'Adds focalHeight')
       .example('$0 add field tour Lights --kind reference --with to=lighthouse --many', 'Adds lights'),
+  needed: [
+    { name: 'to', text: 'To what is it added?', among: (call) => offered(call, ['type', 'kit']) },
+    { name: 'name', text: 'What do authors call it?', wrong: unfitWords },
+  ],
   questions: [
-    { name: 'kind', text: 'Of which kind is it?', among: [...kinds.keys()] },
-    { name: 'required', text: 'When must it have a value?', among: ['always', 'published'] },
+    {
+      name: 'kind',
+      text: 'Of which kind is it?',
+      among: [...kinds.values()].map(({ name, about }) => ({ value: name, about })),
+    },
+    {
+      name: 'required',
+      text: 'When must it have a value?',
+      among: [{ value: 'always' }, { value: 'published', about: 'A draft may do without.' }],
+    },
   ],
   wanted: (args) => {
     const words = String(args.name);

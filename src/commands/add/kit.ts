@@ -1,11 +1,12 @@
-import { labelled, nameFrom } from '../../tasks/add/definition.ts';
+import { labelled, nameFrom, unfitWords } from '../../tasks/add/definition.ts';
 import { textsOf } from '../answer.ts';
 import { addCommand, said } from './addCommand.ts';
 
 export default addCommand({
+  call: 'add kit',
   builder: (yargs) =>
     yargs
-      .positional('name', { type: 'string', demandOption: true, describe: 'What it is called: “Sharing”' })
+      .positional('name', { type: 'string', describe: 'What it is called: “Sharing”' })
       .option('about', { type: 'string', requiresArg: true, describe: 'Which facts it keeps together' })
       .option('kit', {
         type: 'string',
@@ -14,6 +15,7 @@ export default addCommand({
         describe: 'Another kit whose fields it has too',
       })
       .example('$0 add kit Sharing', 'Writes model/kits/sharing.yaml; then add fields to it'),
+  needed: [{ name: 'name', text: 'What is it called?', wrong: unfitWords }],
   questions: [{ name: 'about', text: 'Which facts does it keep together?' }],
   wanted: (args) => {
     const words = String(args.name);

@@ -1,10 +1,11 @@
-import { labelled, nameFrom } from '../../tasks/add/definition.ts';
+import { labelled, nameFrom, unfitWords } from '../../tasks/add/definition.ts';
 import { addCommand, said } from './addCommand.ts';
 
 export default addCommand({
+  call: 'add taxonomy',
   builder: (yargs) =>
     yargs
-      .positional('name', { type: 'string', demandOption: true, describe: 'What it is called: “Topic”' })
+      .positional('name', { type: 'string', describe: 'What it is called: “Topic”' })
       .option('about', { type: 'string', requiresArg: true, describe: 'What it classifies, and how' })
       .option('open', { type: 'boolean', describe: 'That authors add terms while they write' })
       .option('address', {
@@ -13,6 +14,7 @@ export default addCommand({
         describe: 'The pattern of its addresses: /topics/{path}',
       })
       .example('$0 add taxonomy Topic --open', 'Writes model/taxonomies/topic.yaml'),
+  needed: [{ name: 'name', text: 'What is it called?', wrong: unfitWords }],
   questions: [{ name: 'about', text: 'What does it classify, and how?' }],
   wanted: (args) => {
     const words = String(args.name);

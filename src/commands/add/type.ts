@@ -1,11 +1,12 @@
-import { labelsOf, nameFrom } from '../../tasks/add/definition.ts';
+import { labelsOf, nameFrom, unfitWords } from '../../tasks/add/definition.ts';
 import { textOf, textsOf } from '../answer.ts';
 import { addCommand, said } from './addCommand.ts';
 
 export default addCommand({
+  call: 'add type',
   builder: (yargs) =>
     yargs
-      .positional('name', { type: 'string', demandOption: true, describe: 'What one of it is called: “Light house”' })
+      .positional('name', { type: 'string', describe: 'What one of it is called: “Light house”' })
       .option('plural', { type: 'string', requiresArg: true, describe: 'What several are called' })
       .option('about', { type: 'string', requiresArg: true, describe: 'What it is, for whoever opens the model next' })
       .option('guide', { type: 'string', requiresArg: true, describe: 'Guidance for authors' })
@@ -16,6 +17,7 @@ export default addCommand({
         '$0 add type "Light house" --about "A light that the trust looks after."',
         'Writes model/types/lightHouse.yaml',
       ),
+  needed: [{ name: 'name', text: 'What is one of it called?', wrong: unfitWords }],
   questions: [
     { name: 'plural', text: 'What are several of it called?' },
     { name: 'about', text: 'What is it, for whoever opens the model next?' },

@@ -1,4 +1,3 @@
-import readline from 'node:readline/promises';
 import { visible } from '../../core/plain/visible.ts';
 import type { Call } from '../../tasks/call.ts';
 import {
@@ -9,10 +8,12 @@ import {
   type Question,
 } from '../../tasks/migration/answer.ts';
 import { lookFor } from '../../view/look.ts';
-import { answerText, questionText } from '../../view/text/answer.ts';
+import { answerText, questionText, wayOf } from '../../view/text/answer.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { isAsking } from '../add/ask.ts';
 import { answer, type CommandModule, textOf } from '../answer.ts';
+import type { Asker } from '../ask/asker.ts';
+import { asking, isAsking } from '../ask/asking.ts';
+import { sayCall } from '../ask/questions.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>
@@ -67,69 +68,57 @@ function answerIn(args: Readonly<Record<string, unknown>>): Answer | undefined {
   return undefined;
 }
 
-/** The letters by which a question is answered on a terminal. */
-const letters: Readonly<Record<string, Answer['says']>> = {
-  y: 'yes',
-  n: 'no',
-  v: 'value',
-  c: 'cel',
-  u: 'use',
-  w: 'where',
-};
+/** What a person says who chose an answer that needs more. */
+const asked = { value: 'The value, as YAML', cel: 'The expression', use: 'The term', where: 'The condition' };
 
-/** What a person types who answered by a letter that needs more. */
-const asked = { value: 'value', cel: 'expression', use: 'term', where: 'condition' };
-
-/** Asks every open question, one after the other; an empty line leaves one for later, the end of the input leaves all. */
-async function askAll(call: Call, meant: string | undefined): Promise<AnswerResult> {
-  const asker = readline.createInterface({ input: process.stdin, output: process.stderr, terminal: false });
-  const lines = asker[Symbol.asyncIterator]();
-  const look = lookFor(process.stderr, undefined);
-  const later = new Set<string>();
-  try {
-    for (let state = await openQuestions(call, meant); ; ) {
+/** Asks every open question, one after the other; what is left for later stays open, the end of the input leaves all. */
+const askAll = (call: Call, meant: string | undefined): Promise<AnswerResult> =>
+  asking(async (asker) => {
+    const look = lookFor(process.stderr, undefined);
+    const later = new Set<string>();
+    let state = await openQuestions(call, meant);
+    for (;;) {
       const question = state.questions.find((one) => !later.has(nameOf(one)));
       if (!question) return state;
-      process.stderr.write(questionText(question, state.questions.length, look));
-      const said = await readAnswer(question, lines);
-      if (said === 'end') return state;
-      if (said === 'later') later.add(nameOf(question));
-      else state = await taken(() => answerQuestion(call, meant, question.step, said), state);
+      const said = await askOne(question, { asker, lead: questionText(question, state.questions.length, look) });
+      if (asker.isEnded) return state;
+      if (!said) later.add(nameOf(question));
+      else state = await taken(() => answerQuestion(call, meant, question.step, said), { state, asker, said });
     }
-  } finally {
-    asker.close();
-  }
-}
+  });
 
 const nameOf = ({ verb, address }: Question): string => `${verb} ${address}`;
 
-/** Does what a person said; where that cannot be taken, says why: what is asked stays open. */
-async function taken(answering: () => Promise<AnswerResult>, state: AnswerResult): Promise<AnswerResult> {
+/** Asks one question. @returns nothing where it is left for later. */
+async function askOne(
+  question: Question,
+  { asker, lead }: { asker: Asker; lead: string },
+): Promise<Answer | undefined> {
+  const choices = question.answers.map((one) => ({ value: one, key: one.charAt(0), says: wayOf(question, one) }));
+  const says = (await asker.choose({ lead, message: question.open, choices, leave: 'leave it for later' })) as
+    | Answer['says']
+    | undefined;
+  if (says === undefined || says === 'yes' || says === 'no') return says && { says };
+  const text = await asker.write({ message: asked[says], leave: 'leave it for later' });
+  return text === undefined ? undefined : { says, text };
+}
+
+interface Answering {
+  readonly state: AnswerResult;
+  readonly asker: Asker;
+  readonly said: Answer;
+}
+
+/** Does what a person said, and tells the call that says the same; where it cannot be taken, why: it stays open. */
+async function taken(answering: () => Promise<AnswerResult>, { state, asker, said }: Answering): Promise<AnswerResult> {
   try {
-    return await answering();
+    const result = await answering();
+    const option = 'text' in said ? [said.says, said.text] : [said.says];
+    sayCall('migration answer', [String(state.number), '--step', String(result.answered)], [option]);
+    return result;
   } catch (error) {
     if (!(error instanceof Trouble)) throw error;
-    process.stderr.write(`  ${visible(error.message)}\n  ${visible(error.mend)}\n`);
+    asker.say(`  ${visible(error.message)}\n  ${visible(error.mend)}\n`);
     return state;
   }
-}
-
-async function readAnswer({ answers }: Question, lines: AsyncIterator<string>): Promise<Answer | 'later' | 'end'> {
-  const line = await lines.next();
-  if (line.done) return 'end';
-  const word = line.value.trim().toLowerCase();
-  if (word === '') return 'later';
-  const says = letters[word.charAt(0)];
-  if (says === undefined || !answers.includes(says)) return readAnswerAgain({ answers }, lines);
-  if (says === 'yes' || says === 'no') return { says };
-  process.stderr.write(`  The ${asked[says]}: `);
-  const text = await lines.next();
-  return text.done ? 'end' : { says, text: text.value };
-}
-
-async function readAnswerAgain(question: Pick<Question, 'answers'>, lines: AsyncIterator<string>) {
-  process.stderr.write(
-    `  Type one of ${question.answers.map((one) => one.charAt(0)).join(', ')}, or Enter for later: `,
-  );
-  return readAnswer(question as Question, lines);
 }

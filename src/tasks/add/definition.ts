@@ -1,3 +1,4 @@
+import { isName, nameRule } from '../../core/definition/address.ts';
 import type { JsonObject } from '../../core/plain/json.ts';
 import { humanize, pluralize } from '../../core/plain/words.ts';
 
@@ -35,6 +36,10 @@ export function nameFrom(words: string): string {
     })
     .join('');
 }
+
+/** Why no name can be made from some words. */
+export const unfitWords = (words: string): string | undefined =>
+  isName(nameFrom(words)) ? undefined : `no name can be made from that: ${nameRule}`;
 
 /** The label, where it has to be written: only if the identifier said in words is another. */
 export const labelled = (words: string, name: string): { readonly label?: string } =>

@@ -26,12 +26,14 @@ export function answerText({ file, number, answered, replanned, questions }: Ans
   return `${done}${paint.strong(count(questions.length, 'open question'))} in ${paint.name(file)}\n${list}${next(`lumbrik migration answer ${number} ${how}`, 'answers the first', look)}`;
 }
 
-function oneQuestion({ step, verb, address, open, suggested, says }: Question, { paint, width }: Look): string {
+const oneQuestion = (question: Question, look: Look): string =>
+  `${stepText(question, look)}     ${look.paint.warn('?')} ${look.paint.strong(wrap(question.open, look.width - 7, '       '))}\n`;
+
+function stepText({ step, verb, address, suggested, says }: Question, { paint, width }: Look): string {
   const hint = Object.entries(suggested).map(([key, value]) => `${key} ${oneLine(value, 40)}`);
   return [
     `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}${hint.length > 0 ? `  ${paint.soft(hint.join(', '))}` : ''}\n`,
     says === '' ? '' : `     ${paint.soft(wrap(says, width - 5, '     '))}\n`,
-    `     ${paint.warn('?')} ${paint.strong(wrap(open, width - 7, '       '))}\n`,
   ].join('');
 }
 
@@ -41,10 +43,10 @@ function yesTo({ answers }: Question): string {
   return answers.includes('value') && !answers.includes('no') ? 'leave it to the authors' : ways.yes;
 }
 
-/** One question, as it is asked on a terminal. */
-export function questionText(question: Question, left: number, look: Look): string {
-  const { paint } = look;
-  const wayOf = (one: Question['answers'][number]): string => (one === 'yes' ? yesTo(question) : ways[one]);
-  const letters = question.answers.map((one) => `[${one.charAt(0)}] ${wayOf(one)}`).join('  ');
-  return `\n${paint.soft(count(left, 'question'))}\n${oneQuestion(question, look)}     ${letters}  [Enter] later: `;
-}
+/** What an answer to a question means. */
+export const wayOf = (question: Question, answer: Question['answers'][number]): string =>
+  answer === 'yes' ? yesTo(question) : ways[answer];
+
+/** What is told above a question that is asked: which step it is about, and what the entries say. */
+export const questionText = (question: Question, left: number, look: Look): string =>
+  `\n${look.paint.soft(count(left, 'question'))}\n${stepText(question, look)}`;

@@ -68,24 +68,16 @@ function fixChange({ before, choices, isKey, pointer }: FixOf, width: number, lo
   return change + or;
 }
 
-/** A question: what is wrong, and what may be put there, by number. */
-export function fixQuestion(
-  fix: FixOf,
+/** What is told above the question for one fix: which entry it is in. */
+export const fixLead = (
+  { entry, file }: FixOf,
   { number, of }: { readonly number: number; readonly of: number },
-  look: Look,
-): string {
-  const { paint, width } = look;
-  const choices = fix.choices.map((choice, index) => {
-    const change = fixChange({ ...fix, choices: [choice] }, width - 8, look);
-    return `  ${index + 1}  ${change}\n`;
-  });
-  return [
-    `\n${paint.soft(`${number} of ${of}`)}  ${paint.strong(fix.entry)}  ${paint.soft(fix.file)}\n`,
-    `  ${wrap(`${paint.name(sayPointer(fix.pointer))} ${fix.says}`, width - 2, '  ')}\n`,
-    ...choices,
-    `  ${numbersOf(fix.choices.length)}, or Enter to leave it as it is: `,
-  ].join('');
-}
+  { paint }: Look,
+): string => `\n${paint.soft(`${number} of ${of}`)}  ${paint.strong(entry)}  ${paint.soft(file)}\n`;
 
-/** `1`, `1 or 2`, `1 to 3` */
-const numbersOf = (count: number): string => (count === 1 ? '1' : `1 ${count === 2 ? 'or' : 'to'} ${count}`);
+/** What is wrong there. */
+export const fixMessage = ({ pointer, says }: FixOf): string => `${sayPointer(pointer)} ${says}`;
+
+/** What may be put there. */
+export const fixChoices = (fix: FixOf, look: Look): readonly string[] =>
+  fix.choices.map((choice) => fixChange({ ...fix, choices: [choice] }, look.width - 8, look));

@@ -1,0 +1,39 @@
+/** What can be chosen. */
+export interface Choice {
+  readonly value: string;
+  /** What is typed for it where there are no arrow keys: itself if nothing is said. */
+  readonly key?: string;
+  /** How it reads: its value if nothing is said. */
+  readonly says?: string;
+  readonly about?: string;
+}
+
+interface Asked {
+  /** What is shown above the question: what it is about. */
+  readonly lead?: string;
+  readonly message: string;
+  /** What giving no answer does: `leave it out`. Where nothing is said, an answer is needed. */
+  readonly leave?: string | undefined;
+}
+
+export interface Choosing extends Asked {
+  readonly choices: readonly Choice[];
+}
+
+export interface Writing extends Asked {
+  /** Why a text cannot be taken, as far as that can be told while it is typed. */
+  readonly wrong?: ((text: string) => string | undefined) | undefined;
+}
+
+/** Asks whoever sits at the keyboard, on standard error so that the result stays alone on standard output. */
+export interface Asker {
+  /** Whether there is nobody any more who could answer. */
+  readonly isEnded: boolean;
+  /** Says something in between. */
+  say(text: string): void;
+  /** One of some choices; `undefined` where it was left, or the input has ended. */
+  choose(question: Choosing): Promise<string | undefined>;
+  /** A text; `undefined` where it was left, or the input has ended. */
+  write(question: Writing): Promise<string | undefined>;
+  end(): void;
+}

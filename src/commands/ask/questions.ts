@@ -1,0 +1,48 @@
+import { visible } from '../../core/plain/visible.ts';
+import type { Call } from '../../tasks/call.ts';
+import { glyphs, lookFor } from '../../view/look.ts';
+import type { Asker, Choice } from './asker.ts';
+
+/** A question for what a call left out. */
+export interface Question {
+  /** The option or the argument that says it. */
+  readonly name: string;
+  readonly text: string;
+  /** That nothing can be done without an answer. */
+  readonly isNeeded?: true;
+  /** What may be answered; anything where it is not given. */
+  readonly among?: readonly Choice[] | ((call: Call) => Promise<readonly Choice[]>);
+  /** Why a text cannot be the answer. */
+  readonly wrong?: (text: string) => string | undefined;
+}
+
+type Answers = Readonly<Record<string, string>>;
+
+/** Asks what a call left out, one question after the other, until nobody answers any more. */
+export async function askAll(questions: readonly Question[], asker: Asker, call: Call): Promise<Answers> {
+  const answers: Record<string, string> = {};
+  for (const { name, text: message, isNeeded, among, wrong } of questions) {
+    const leave = isNeeded ? undefined : 'leave it out';
+    const choices = typeof among === 'function' ? await among(call) : among;
+    const said = await (choices ? asker.choose({ message, leave, choices }) : asker.write({ message, leave, wrong }));
+    if (said !== undefined) answers[name] = said;
+    if (asker.isEnded) break;
+  }
+  return answers;
+}
+
+/** Tells, beside the result, the call that would have said all of it at once. */
+export function sayCall(words: string, named: readonly string[], options: readonly (readonly string[])[]): void {
+  const { paint } = lookFor(process.stderr, undefined);
+  const all = [
+    ...named.map(shellQuoted),
+    ...options.map(([name, ...value]) => [`--${name}`, ...value.map(shellQuoted)].join(' ')),
+  ];
+  process.stderr.write(
+    `${paint.soft(`${glyphs.next} the same without questions:`)} ${paint.name(visible(`lumbrik ${words} ${all.join(' ')}`))}\n`,
+  );
+}
+
+/** A text as one word of a shell. */
+const shellQuoted = (text: string): string =>
+  /^[\p{L}\p{N}_./:@%+=-]+$/u.test(text) ? text : `'${text.replaceAll("'", `'\\''`)}'`;

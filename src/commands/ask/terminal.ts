@@ -1,0 +1,132 @@
+import { createPrompt, isEnterKey, makeTheme, useKeypress, usePrefix, useState } from '@inquirer/core';
+import search from '@inquirer/search';
+import select from '@inquirer/select';
+import { visible, visibleLines } from '../../core/plain/visible.ts';
+import { glyphs, lookFor } from '../../view/look.ts';
+import { exitCodes, Trouble } from '../../workspace/trouble.ts';
+import type { Asker, Choosing, Writing } from './asker.ts';
+
+/** So many choices are looked through with the arrow keys; more of them by typing as well. */
+const fewChoices = 9;
+
+const left = '';
+
+/** Asks on a terminal: lists to choose from with arrow keys and search, what is wrong said while one types. */
+export class TerminalAsker implements Asker {
+  readonly isEnded = false;
+  readonly #paint = lookFor(process.stderr, undefined).paint;
+  readonly #context = { output: process.stderr };
+  readonly #theme = {
+    prefix: { idle: this.#paint.warn('?'), done: this.#paint.good(glyphs.fine) },
+    icon: { cursor: glyphs.next },
+    style: {
+      message: (text: string): string => this.#paint.strong(text),
+      answer: this.#paint.name,
+      highlight: this.#paint.name,
+      description: this.#paint.soft,
+      keysHelpTip: (): string => this.#paint.soft('arrows and Enter; typing looks for a word'),
+      error: (text: string): string => this.#paint.bad(text),
+    },
+  };
+
+  say(text: string): void {
+    process.stderr.write(text);
+  }
+
+  async choose({ lead = '', message, choices, leave }: Choosing): Promise<string | undefined> {
+    this.say(lead);
+    const shown = choices.map(({ value, says = value, about }) => ({
+      value,
+      name: visible(says),
+      short: visible(says),
+      ...(about === undefined ? {} : { description: visible(about) }),
+    }));
+    const all = leave === undefined ? shown : [...shown, { value: left, name: `(${leave})`, short: `(${leave})` }];
+    const question = { message: visibleLines(message), theme: this.#theme, pageSize: fewChoices };
+    const chosen = await stoppable(
+      choices.length <= fewChoices
+        ? select({ ...question, choices: all, loop: false }, this.#context)
+        : search({ ...question, source: (term) => found(all, term) }, this.#context),
+    );
+    return chosen === left ? undefined : chosen;
+  }
+
+  async write({ lead = '', message, leave, wrong }: Writing): Promise<string | undefined> {
+    this.say(lead);
+    const said = leave === undefined ? '' : ` ${this.#paint.soft(`(Enter to ${leave})`)}`;
+    const text = await stoppable(
+      line(
+        { message: visibleLines(message) + said, isNeeded: leave === undefined, wrong, theme: this.#theme },
+        this.#context,
+      ),
+    );
+    return text === '' ? undefined : text;
+  }
+
+  end(): void {
+    // Each question closes what it opened.
+  }
+}
+
+interface Shown {
+  readonly name: string;
+  readonly description?: string;
+}
+
+/** Choices in which a word is found: those that start with it, those that have it, those that are about it. */
+function found<C extends Shown>(choices: readonly C[], term = ''): readonly C[] {
+  const word = term.trim().toLowerCase();
+  const rank = ({ name, description = '' }: C): number => {
+    if (name.toLowerCase().startsWith(word)) return 0;
+    if (name.toLowerCase().includes(word)) return 1;
+    return description.toLowerCase().includes(word) ? 2 : 3;
+  };
+  return choices.filter((one) => rank(one) < 3).toSorted((a, b) => rank(a) - rank(b));
+}
+
+interface LineAsked {
+  readonly message: string;
+  readonly isNeeded: boolean;
+  readonly wrong: Writing['wrong'];
+  readonly theme: object;
+}
+
+/** A line of text, with what is wrong with it below while it is typed. */
+const line = createPrompt<string, LineAsked>(({ message, isNeeded, wrong, theme: wanted }, done) => {
+  const theme = makeTheme(wanted);
+  const [status, setStatus] = useState<'idle' | 'done'>('idle');
+  const [typed, setTyped] = useState('');
+  const prefix = usePrefix({ status, theme });
+  const text = typed.trim();
+  const empty = isNeeded ? 'Type something' : undefined;
+  const why = text === '' ? empty : wrong?.(text);
+  useKeypress((key, reader) => {
+    if (!isEnterKey(key)) {
+      setTyped(reader.line);
+      return;
+    }
+    // Enter has emptied the line: what cannot be taken stays there to be mended.
+    if (why !== undefined) {
+      reader.write(typed);
+      return;
+    }
+    setStatus('done');
+    done(text);
+  });
+  const said = status === 'done' ? theme.style.answer(typed) : typed;
+  const below = text !== '' && why !== undefined && status !== 'done' ? theme.style.error(visible(why)) : '';
+  return [`${prefix} ${theme.style.message(message, status)} ${said}`, below];
+});
+
+/** Waits for an answer. @throws {Trouble} where Ctrl-C was pressed instead. */
+async function stoppable<T>(answer: Promise<T>): Promise<T> {
+  try {
+    return await answer;
+  } catch (error) {
+    if (!(error instanceof Error) || error.name !== 'ExitPromptError') throw error;
+    throw new Trouble('stopped', 'stopped, as you asked', {
+      mend: 'What was answered and written before stays; nothing else was changed.',
+      exit: exitCodes.stopped,
+    });
+  }
+}

@@ -1,0 +1,24 @@
+import { wordsIn } from '../core/definition/wording.ts';
+import { compact } from '../core/plain/json.ts';
+import type { Call } from './call.ts';
+import { reading } from './enter.ts';
+
+interface Offered {
+  readonly value: string;
+  readonly about?: string;
+}
+
+/** What of a model can be chosen, with what it is about. */
+export async function offered(
+  call: Call,
+  parts: readonly ('type' | 'kit' | 'taxonomy')[],
+): Promise<readonly Offered[]> {
+  const { model } = await reading(call);
+  const { types, taxonomies, shared = {} } = model.definition;
+  const all = { type: types, kit: shared.kits ?? {}, taxonomy: taxonomies };
+  return parts.flatMap((part) =>
+    Object.entries(all[part]).map(([value, { about }]) =>
+      compact({ value, about: wordsIn(about, model.readingOrder) }),
+    ),
+  );
+}
