@@ -1,4 +1,5 @@
 import { profile } from '../tasks/profile.ts';
+import { profileBefore } from '../tasks/profileBefore.ts';
 import { profileText } from '../view/text/profile.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, isComplete, textOf } from './answer.ts';
@@ -12,20 +13,25 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'Lengths of texts: how many values are longer, such as 60,80,100',
       })
+      .option('before', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Compare with how it was: at a revision, a commit (commit:HEAD~1), in another workspace (./other)',
+      })
       .option('language', { type: 'string', requiresArg: true, describe: 'Say labels in this language' })
       .example('$0 profile', 'Every type: what is filled, how long, how often')
       .example('$0 profile lighthouse', 'The fields of a type')
       .example('$0 profile lighthouse.summary', 'One field, with its values, shapes and lengths')
-      .example('$0 profile lighthouse.summary --at 80,120', 'How many a limit of 80 or of 120 would hit'),
+      .example('$0 profile lighthouse.summary --at 80,120', 'How many a limit of 80 or of 120 would hit')
+      .example('$0 profile --before 1', 'What is used otherwise than when revision 1 was recorded'),
   handler: (args) =>
     answer(
       args,
-      (call) =>
-        profile(call, {
-          address: textOf(args.address),
-          limits: limitsOf(textOf(args.at)),
-          language: textOf(args.language),
-        }),
+      (call) => {
+        const [address, before, language] = [args.address, args.before, args.language].map(textOf);
+        const asked = { address, limits: limitsOf(textOf(args.at)), language };
+        return before === undefined ? profile(call, asked) : profileBefore(call, asked, before);
+      },
       profileText,
       isComplete,
     ),

@@ -25,6 +25,8 @@ const Size = z.strictObject({ size: z.number(), says: z.string(), entry: z.strin
 
 const FieldProfiled = z.strictObject({
   address: z.string(),
+  /** Its address before, where that was another one. */
+  was: z.string().optional(),
   label: z.string(),
   kind: z.string(),
   /** How many places there are for a value (entries, or objects that it is inside of), and how many have one. */
@@ -56,20 +58,24 @@ const FieldProfiled = z.strictObject({
   over: z.array(z.strictObject({ limit: z.int(), count: z.int() })),
 });
 
+const TypeProfiled = z.strictObject({
+  type: z.string(),
+  /** Its name before, where that was another one. */
+  was: z.string().optional(),
+  label: z.string(),
+  entries: z.int(),
+  statuses: z.array(z.strictObject({ status: Status, entries: z.int() })),
+  fields: z.array(FieldProfiled),
+});
+
 export const ProfileResult = z.strictObject({
   ...head('profile'),
   /** The type or field that was asked about; everything where it is not given. */
   about: z.string().optional(),
   languages: z.array(z.string()),
-  types: z.array(
-    z.strictObject({
-      type: z.string(),
-      label: z.string(),
-      entries: z.int(),
-      statuses: z.array(z.strictObject({ status: Status, entries: z.int() })),
-      fields: z.array(FieldProfiled),
-    }),
-  ),
+  types: z.array(TypeProfiled),
+  /** The same as it was, where that was asked about: in the names of then. */
+  before: z.strictObject({ said: z.string(), name: z.string(), types: z.array(TypeProfiled) }).optional(),
   /** How many things stand where an entry should and cannot be read as one. */
   unreadable: z.int(),
 });

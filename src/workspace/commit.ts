@@ -7,19 +7,41 @@ import { Trouble } from './trouble.ts';
 
 /** The workspace as it was at a commit of the git repository that it lies in: its model alone. @throws {Trouble} */
 export function workspaceAt(root: string, commit: string): Workspace {
+  const folder = laidOut(filesOf(root, commit, ['model']));
+  try {
+    return openSoundWorkspace(folder);
+  } finally {
+    fs.rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+/**
+ * Does something with a workspace as it was at a commit, entries and all: in a folder of its own, which is gone afterwards.
+ * @throws {Trouble}
+ */
+export async function atCommit<T>(root: string, commit: string, work: (folder: string) => Promise<T>): Promise<T> {
+  const folder = laidOut(filesOf(root, commit, ['model', 'content']));
+  try {
+    return await work(folder);
+  } finally {
+    fs.rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+/** Files of a workspace as they were at a commit, with those that say what it is. */
+function filesOf(root: string, commit: string, below: readonly string[]): ReadonlyMap<string, Buffer> {
   const id = commitNamed(root, commit);
   if (id === undefined)
     throw new Trouble('no-commit', `there is no commit \`${commit}\` in the repository of this workspace`, {
       mend: 'Name one that git knows: commit:HEAD~1, commit:main, or its hash.',
     });
-  const files = filesAt(root, id, [workspaceFile, 'model']);
-  if (!files.has(workspaceFile))
-    throw new Trouble('no-workspace', `the workspace was not there yet at ${commit}`, { mend: 'Name a later commit.' });
-  return inTemporary(files);
+  const files = filesAt(root, id, [workspaceFile, ...below]);
+  if (files.has(workspaceFile)) return files;
+  throw new Trouble('no-workspace', `the workspace was not there yet at ${commit}`, { mend: 'Name a later commit.' });
 }
 
-/** Lays files out in a folder of their own, so that they are read like any workspace, and takes it away again. */
-function inTemporary(files: ReadonlyMap<string, Buffer>): Workspace {
+/** Lays files out in a folder of their own, so that they are read like any workspace. */
+function laidOut(files: ReadonlyMap<string, Buffer>): string {
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'lumbrik-commit-'));
   try {
     for (const [file, content] of files) {
@@ -27,8 +49,9 @@ function inTemporary(files: ReadonlyMap<string, Buffer>): Workspace {
       fs.mkdirSync(path.dirname(place), { recursive: true });
       fs.writeFileSync(place, content);
     }
-    return openSoundWorkspace(folder);
-  } finally {
+    return folder;
+  } catch (error) {
     fs.rmSync(folder, { recursive: true, force: true });
+    throw error;
   }
 }

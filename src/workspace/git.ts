@@ -29,6 +29,10 @@ export const commitNamed = (root: string, name: string): string | undefined =>
     ?.toString()
     .trim() || undefined;
 
+/** The commit that a file of a workspace came with; `undefined` where it is in none. */
+export const commitAdding = (root: string, file: string): string | undefined =>
+  git(root, ['log', '--diff-filter=A', '--format=%H', '-n', '1', '--', file])?.toString().trim() || undefined;
+
 /** The files of a workspace that differ from a commit: changed, come, gone, and those that git does not know yet. */
 export function filesChangedSince(root: string, commit: string): readonly string[] {
   const lists = [

@@ -4,7 +4,8 @@ import { listFiles, readText } from './files.ts';
 import { Trouble } from './trouble.ts';
 
 const folder = 'revisions';
-const fileOf = (revision: number): string => `${folder}/${String(revision).padStart(4, '0')}.json`;
+/** The file of a revision, by its number. */
+export const fileOfRevision = (revision: number): string => `${folder}/${String(revision).padStart(4, '0')}.json`;
 
 /** A recorded revision as it lies on the disk: sound, or altered since it was recorded. */
 export type Recorded = { readonly file: string; readonly number: number } & (
@@ -50,7 +51,7 @@ function withGaps(present: readonly Recorded[]): readonly Recorded[] {
     const missing = one.number - first;
     if (missing <= 0) return [one];
     const altered = missing === 1 ? 'the file is gone' : `the file is gone, and so are the ${missing - 1} after it`;
-    return [{ file: fileOf(first), number: first, altered }, one];
+    return [{ file: fileOfRevision(first), number: first, altered }, one];
   });
 }
 
@@ -77,6 +78,6 @@ export function readRevisions(root: string): readonly Revision[] {
 
 /** The file that records a revision, and its text. */
 export const revisionFile = (revision: Revision): { readonly file: string; readonly text: string } => ({
-  file: fileOf(revision.revision),
+  file: fileOfRevision(revision.revision),
   text: revisionText(revision),
 });

@@ -2,6 +2,7 @@ import { count, groupThousands } from '../../core/plain/words.ts';
 import type { ProfileResult } from '../../tasks/profile.ts';
 import { alignedRows, type Column, clip, type Look, next, oneLine, table, widthOf } from '../look.ts';
 import { distinctWords, frequentValues, inShort, percent, rangeWords } from '../usageWords.ts';
+import { profileBeforeText } from './profileBefore.ts';
 import { unreadText } from './unread.ts';
 
 type TypeTold = ProfileResult['types'][number];
@@ -9,7 +10,8 @@ type FieldTold = TypeTold['fields'][number];
 
 /** How fields are used: of each type a table, of one field all that was counted. */
 export function profileText(result: ProfileResult, look: Look): string {
-  const { types, about, unreadable } = result;
+  const { types, about, unreadable, before } = result;
+  if (before) return profileBeforeText(result, before, look);
   const [first] = types;
   const missed = unreadText(unreadable, look);
   if (!first) return 'No types yet: write the first in model/types/.\n';

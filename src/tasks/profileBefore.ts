@@ -1,0 +1,92 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import type { ModelDoc } from '../core/definition/model.ts';
+import type { Rename } from '../core/definition/rename.ts';
+import { compare } from '../core/diff/compare.ts';
+import { compact } from '../core/plain/json.ts';
+import { atCommit } from '../workspace/commit.ts';
+import { commitAdding } from '../workspace/git.ts';
+import { openSoundWorkspace, type Workspace, workspaceFile } from '../workspace/open.ts';
+import { fileOfRevision } from '../workspace/revisions.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import type { Call } from './call.ts';
+import { reading } from './enter.ts';
+import { type ProfileCall, type ProfileResult, profile } from './profile.ts';
+import { readRenameOptions } from './renameOptions.ts';
+import { readStated, withStated } from './stated.ts';
+
+/**
+ * How fields are used, and how they were: at a commit (`commit:HEAD~1`), when a revision was recorded (by its number, or
+ * `sealed`), or in another workspace (its folder).
+ */
+export async function profileBefore(call: Call, asked: ProfileCall, said: string): Promise<ProfileResult> {
+  const workspace = await reading(call);
+  const { model, root } = workspace;
+  const then = await atTime(workspace, said, async (folder) => {
+    const { model: older, languages } = openSoundWorkspace(folder);
+    const names = namesBefore(root, older.definition, model.definition);
+    // A language that came since is read in what stood in for it.
+    const language = asked.language !== undefined && languages.includes(asked.language) ? asked.language : undefined;
+    const address = asked.address === undefined ? undefined : names(asked.address);
+    const isThere = address === undefined || hasAddress(older.definition, address);
+    const told = isThere ? await profile({ ...call, workspace: folder }, { ...asked, address, language }) : undefined;
+    return { names, types: told?.types ?? [] };
+  });
+  // What every entry has of itself is called as the workspace at hand says.
+  const now = await profile(call, asked);
+  const { names } = then;
+  return {
+    ...now,
+    types: now.types.map((type) => ({
+      ...compact({ ...type, was: otherThan(type.type, names(type.type)) }),
+      fields: type.fields.map((field) => compact({ ...field, was: otherThan(field.address, names(field.address)) })),
+    })),
+    before: { said, name: nameOf(said), types: then.types },
+  };
+}
+
+const otherThan = (now: string, then: string): string | undefined => (now === then ? undefined : then);
+
+/** Does something in the folder of a workspace as it was. @throws {Trouble} where that is not known. */
+async function atTime<T>({ root, records }: Workspace, said: string, work: (folder: string) => Promise<T>): Promise<T> {
+  if (/[./\\]/u.test(said) && fs.existsSync(path.join(said, workspaceFile))) return work(path.resolve(said));
+  if (said.startsWith('commit:')) return atCommit(root, said.slice('commit:'.length), work);
+  const { revisions } = records;
+  const revision = said === 'sealed' ? revisions.at(-1) : revisions.find((one) => String(one.revision) === said);
+  if (!revision)
+    throw new Trouble('no-revision', `there is no revision ${said}`, {
+      mend: 'Name a recorded revision, a commit (--before commit:HEAD~1), or the folder of another workspace (--before ./other).',
+    });
+  const commit = commitAdding(root, fileOfRevision(revision.revision));
+  if (commit !== undefined) return atCommit(root, commit, work);
+  throw new Trouble('no-commit', `revision ${revision.revision} is in no commit, so nobody knows the entries of then`, {
+    mend: 'Name a commit instead: --before commit:HEAD~1',
+  });
+}
+
+const nameOf = (said: string): string => (/^\d+$/u.test(said) ? `revision ${said}` : said);
+
+/** What addresses of a model were called in an older one. */
+function namesBefore(root: string, older: ModelDoc, newer: ModelDoc): (address: string) => string {
+  const stated = readRenameOptions(withStated({}, readStated(root), [older, newer]));
+  const renames = compare(older, newer, stated).renames.map(({ rename }) => rename);
+  const types = new Map(renames.flatMap((one) => (one.what === 'type' ? [[one.to, one.from] as const] : [])));
+  const fields = renames.filter((one): one is Extract<Rename, { what: 'field' }> => one.what === 'field');
+  return (address) => {
+    const [name = '', ...rest] = address.split('.');
+    const type = types.get(name) ?? name;
+    const field = fields.reduce(
+      (name, one) =>
+        one.type === type && `${name}.`.startsWith(`${one.to}.`) ? one.from + name.slice(one.to.length) : name,
+      rest.join('.'),
+    );
+    return rest.length === 0 ? type : `${type}.${field}`;
+  };
+}
+
+/** Whether a model has a type or a field of some address. */
+function hasAddress({ types }: ModelDoc, address: string): boolean {
+  const [type = '', field] = address.split('.');
+  const fields = types[type]?.fields;
+  return fields !== undefined && (field === undefined || Object.hasOwn(fields, field));
+}
