@@ -1,7 +1,8 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { edit, lumbrik, result, workspace, write } from './support/program.ts';
+import { hasBrowser } from './support/browser.ts';
+import { edit, lumbrik, result, started, workspace, write } from './support/program.ts';
 
 const files = {
   'lumbrik.yaml': 'workspace: "Uhren & <Werke>"\n',
@@ -193,6 +194,59 @@ describe('the model as boxes and arrows [J1]', () => {
     edit(folder, 'model/taxonomies/art.yaml', 'open: true', 'open: true\nlabel: Bauart');
     edit(folder, 'model/types/stueck.yaml', 'type: stueck', 'type: stueck\nabout: Ein Ding.');
     expect((await marked()).sort()).toEqual(['art', 'stueck']);
+  });
+
+  test('a field that went into an object, or out of one', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: W\n',
+      'model/types/uhr.yaml':
+        'type: uhr\nfields:\n  hersteller: { kind: reference, to: werk }\n  ort: { kind: object, fields: { strasse: { kind: text, max: 31 } } }\n',
+      'model/types/werk.yaml': 'type: werk\nfields:\n  name: { kind: text }\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, {
+      'model/types/uhr.yaml':
+        'type: uhr\nfields:\n  herkunft: { kind: object, fields: { hersteller: { kind: reference, to: werk } } }\n  strasse: { kind: text, max: 31 }\n',
+    });
+    const { boxes, arrows } = await result(folder, ['map', '--since', '1']);
+    const fields = boxes[0].groups.flatMap((group: any) => group.fields);
+    expect(fields.map(({ name, mark, was }: any) => [name, mark, was])).toEqual([
+      ['herkunft', 'moved', 'hersteller'],
+      ['strasse', 'moved', 'ort.strasse'],
+    ]);
+    expect(arrows).toMatchObject([{ field: 'herkunft.hersteller', mark: 'moved', was: 'hersteller' }]);
+    expect((await lumbrik(folder, ['map', '--since', '1', '--format', 'svg'])).out).toContain(
+      'herkunft (was hersteller)',
+    );
+  });
+
+  test('a field that went to another type is marked where it was and where it is', async () => {
+    const steine = '  steine: { kind: integer, min: 3, max: 40 }\n';
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: W\n',
+      'model/types/uhr.yaml': `type: uhr\nfields:\n  werk: { kind: reference, to: werk }\n${steine}`,
+      'model/types/werk.yaml': 'type: werk\nfields:\n  name: { kind: text }\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/types/uhr.yaml', steine, '');
+    edit(folder, 'model/types/werk.yaml', 'fields:\n', `fields:\n${steine}`);
+    const { boxes } = await result(folder, ['map', '--since', '1']);
+    const fields = boxes.flatMap(({ groups }: any) => groups.flatMap((group: any) => group.fields));
+    expect(fields.filter(({ mark }: any) => mark)).toMatchObject([
+      { name: 'steine', mark: 'moved', now: 'werk.steine' },
+      { name: 'steine', mark: 'moved', was: 'uhr.steine' },
+    ]);
+  });
+
+  test.skipIf(!hasBrowser)('in pixels, by a browser; without one that is said', async () => {
+    const folder = workspace(files);
+    const { out, err } = started(folder, ['map', '--format', 'png'], { env: { PATH: process.env.PATH ?? '' } });
+    expect(err).toBe('');
+    expect(out.slice(1, 4)).toBe('PNG');
+    const none = await lumbrik(folder, ['map', '--format', 'png'], { LUMBRIK_BROWSER: '/nowhere/browser' });
+    expect([none.code, none.err]).toEqual([2, expect.stringContaining('none was found here')]);
+    const broken = await lumbrik(folder, ['map', '--format', 'png'], { LUMBRIK_BROWSER: 'true' });
+    expect([broken.code, broken.err]).toEqual([2, expect.stringContaining('The browser made no picture of it')]);
   });
 
   test('of an empty model', async () => {

@@ -1,12 +1,13 @@
 import { map } from '../tasks/map.ts';
 import { dot, mermaid } from '../view/map/graphText.ts';
+import { png } from '../view/map/png.ts';
 import { svg } from '../view/map/svg.ts';
 import { mapText } from '../view/text/map.ts';
 import { unreadText } from '../view/text/unread.ts';
 import { answer, type CommandModule, isComplete, textOf, textsOf } from './answer.ts';
 import { limitOf } from './limit.ts';
 
-const forms = { svg, dot, mermaid };
+const forms = { svg, png, dot, mermaid };
 
 const command: CommandModule = {
   builder: (yargs) =>
@@ -35,6 +36,7 @@ const command: CommandModule = {
       .option('language', { type: 'string', requiresArg: true, describe: 'Say labels in this language' })
       .example('$0 map', 'What points at what, and how often')
       .example('$0 map --format svg > map.svg', 'The same as a picture')
+      .example('$0 map --format png > map.png', 'And in pixels, by the browser of this machine')
       .example('$0 map --around lighthouse --format svg > light.svg', 'A part of it')
       .example('$0 map --since 1 --format svg > change.svg', 'What is new, gone or different since revision 1')
       .example('$0 map --format mermaid', 'The same for tools that draw it themselves'),

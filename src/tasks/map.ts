@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { parseAddress } from '../core/definition/address.ts';
 import { compare } from '../core/diff/compare.ts';
-import { changeOf, type MapChange, unchanged } from '../core/map/mapChange.ts';
+import type { Difference } from '../core/diff/difference.ts';
+import { changeOf, type FieldMove, type MapChange, unchanged } from '../core/map/mapChange.ts';
 import { around, boxId, mapOf } from '../core/map/modelMap.ts';
 import { link, type Model } from '../core/model/link.ts';
 import { fieldsOf } from '../core/model/ownFields.ts';
@@ -23,9 +24,11 @@ import { readStated, withStated } from './stated.ts';
 
 const marked = {
   /** What became of it since the model that it is compared with. */
-  mark: z.enum(['added', 'removed', 'changed', 'renamed']).optional(),
-  /** Its name before. */
+  mark: z.enum(['added', 'removed', 'changed', 'renamed', 'moved']).optional(),
+  /** Its name before; of what was moved, where it was. */
   was: z.string().optional(),
+  /** Where it is now, of what was moved away. */
+  now: z.string().optional(),
 };
 
 export const MapResult = z.strictObject({
@@ -141,13 +144,23 @@ export function mapTold(workspace: string, part: MapChange, { entries, uses, unr
 /** The map with what became of its parts since an older model, which takes on the names of the newer one. */
 function changeSince({ root }: Workspace, { definition }: NamedModel, model: Model): MapChange {
   const stated = readRenameOptions(withStated({}, readStated(root), [definition, model.definition]));
-  const { renamed, renames } = compare(definition, model.definition, stated);
+  const { renamed, renames, differences } = compare(definition, model.definition, stated);
   const older = link(renamed, model.contentTerms, model.readingOrder);
-  return changeOf(
-    mapOf(older),
-    mapOf(model),
-    renames.map(({ rename }) => rename),
-  );
+  return changeOf(mapOf(older), mapOf(model), {
+    renames: renames.map(({ rename }) => rename),
+    moves: differences.flatMap(fieldMove),
+  });
+}
+
+/** A difference that says that a field stands elsewhere. */
+function fieldMove(difference: Difference): FieldMove[] {
+  if (difference.name === 'moved') {
+    const { type, from, to } = difference.move;
+    return [{ type, from, toType: type, to }];
+  }
+  if (difference.name !== 'field-moved-along') return [];
+  const { type, field, toType, toField } = difference;
+  return [{ type, from: field, toType, to: toField }];
 }
 
 /** @throws {Trouble} where nothing has that name. */

@@ -20,7 +20,7 @@ export interface Wish {
 export type View<R> = (result: R, look: Look) => string | { readonly text: string; readonly note: string };
 
 /** How a result reads for other programs, by the name of the form: in pieces, since it may be large. */
-type Reports<R> = Readonly<Record<string, (result: R) => Iterable<string>>>;
+type Reports<R> = Readonly<Record<string, (result: R) => Iterable<string | Uint8Array>>>;
 
 /** The ways in which a command tells its result. */
 export interface Ways<R> {
@@ -52,8 +52,8 @@ export async function printResult<R>(
   if (typeof said !== 'string') write(process.stderr, said.note);
 }
 
-function* shown(pieces: Iterable<string>): Iterable<string> {
-  for (const piece of pieces) yield visibleLines(piece);
+function* shown(pieces: Iterable<string | Uint8Array>): Iterable<string | Uint8Array> {
+  for (const piece of pieces) yield typeof piece === 'string' ? visibleLines(piece) : piece;
 }
 
 /** Prints what stopped a command: for a person on standard error, for a program on standard output. */
@@ -77,7 +77,7 @@ export function printTrouble(trouble: Trouble, { format, color, debug }: Wish): 
 const placeOf = ({ file, line, column }: Place): Place => compact({ file, line, column });
 
 /** Writes pieces one after the other, no faster than they are taken: all together may be more than a text can be. */
-async function writeAll(pieces: Iterable<string>): Promise<void> {
+async function writeAll(pieces: Iterable<string | Uint8Array>): Promise<void> {
   let waiting = '';
   const flush = async (): Promise<void> => {
     const isTaken = process.stdout.write(isAsciiOnly(process.env) ? toAscii(waiting) : waiting);
@@ -85,6 +85,11 @@ async function writeAll(pieces: Iterable<string>): Promise<void> {
     if (!isTaken) await once(process.stdout, 'drain');
   };
   for (const piece of pieces) {
+    if (typeof piece !== 'string') {
+      await flush();
+      if (!process.stdout.write(piece)) await once(process.stdout, 'drain');
+      continue;
+    }
     waiting += piece;
     if (waiting.length >= enough) await flush();
   }

@@ -2,12 +2,12 @@ import { spawnSync } from 'node:child_process';
 import { pathToFileURL } from 'node:url';
 import { type Browser, type BrowserContextOptions, chromium, type Page } from 'playwright-core';
 
-/** Where a browser is on this machine; where `LUMBRIK_BROWSER` is `needed` as in CI, its absence is a failure. */
+/** Where a browser is on this machine; where `LUMBRIK_TEST_BROWSER` is `needed` as in CI, its absence is a failure. */
 const found = ['chromium', 'chromium-browser', 'google-chrome']
   .map((name) => spawnSync('which', [name], { encoding: 'utf8' }).stdout.trim())
   .find(Boolean);
 
-export const hasBrowser = found !== undefined || process.env.LUMBRIK_BROWSER === 'needed';
+export const hasBrowser = found !== undefined || process.env.LUMBRIK_TEST_BROWSER === 'needed';
 
 let browser: Promise<Browser> | undefined;
 

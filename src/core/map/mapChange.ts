@@ -3,12 +3,28 @@ import { equal, type Json } from '../plain/json.ts';
 import { type Arrow, type Box, boxId, type FieldOfBox, type ModelMap } from './modelMap.ts';
 
 /** What became of a part of a map. */
-type Mark = 'added' | 'removed' | 'changed' | 'renamed';
+type Mark = 'added' | 'removed' | 'changed' | 'renamed' | 'moved';
 
 interface Marked {
   readonly mark?: Mark;
-  /** Its name before. */
+  /** Its name before; of what was moved, where it was. */
   readonly was?: string;
+  /** Where it is now, of what was moved away. */
+  readonly now?: string;
+}
+
+/** A field that stands elsewhere now, in the names of now: in an object, in none any more, in another type. */
+export interface FieldMove {
+  readonly type: string;
+  readonly from: string;
+  readonly toType: string;
+  readonly to: string;
+}
+
+/** What is the same under another name, or in another place. */
+interface SameAs {
+  readonly renames: readonly Rename[];
+  readonly moves: readonly FieldMove[];
 }
 
 interface MarkedField extends FieldOfBox, Marked {}
@@ -27,11 +43,11 @@ export interface MapChange {
  * Lays two maps over each other: what is there now, and what is gone beside it.
  * @param before the older model in the names of the newer one.
  */
-export function changeOf(before: ModelMap, after: ModelMap, renames: readonly Rename[]): MapChange {
+export function changeOf(before: ModelMap, after: ModelMap, same: SameAs): MapChange {
   const old = new Map(before.boxes.map((box) => [boxId(box), box]));
   const now = new Set(after.boxes.map(boxId));
   const boxes = [
-    ...after.boxes.map((box) => markedBox(box, old.get(boxId(box)), renames)),
+    ...after.boxes.map((box) => markedBox(box, old.get(boxId(box)), same)),
     ...before.boxes.filter((box) => !now.has(boxId(box))).map((box): MarkedBox => ({ ...box, mark: 'removed' })),
   ];
   const [were, are] = [before, after].map(({ arrows }) => new Map(arrows.map((arrow) => [keyOf(arrow), arrow])));
@@ -40,11 +56,14 @@ export function changeOf(before: ModelMap, after: ModelMap, renames: readonly Re
     arrows: [
       ...after.arrows.map((arrow): MarkedArrow => {
         const was = were?.get(keyOf(arrow));
+        const move = same.moves.find(({ toType, to }) => arrow.from === typeId(toType) && arrow.field === to);
+        if (move) return { ...arrow, mark: 'moved', was: placeBefore(move) };
         if (!was) return { ...arrow, mark: 'added' };
         return sayShape(was) === sayShape(arrow) ? arrow : { ...arrow, mark: 'changed' };
       }),
       ...before.arrows
         .filter((arrow) => !are?.has(keyOf(arrow)))
+        .filter((arrow) => !same.moves.some(({ type, from }) => arrow.from === typeId(type) && arrow.field === from))
         .map((arrow): MarkedArrow => ({ ...arrow, mark: 'removed' })),
     ],
   };
@@ -57,8 +76,13 @@ const keyOf = ({ what, from, to, field = '' }: Arrow): string => `${what} ${from
 
 const sayShape = ({ inverse, toMany, fromMany }: Arrow): string => JSON.stringify([inverse, toMany, fromMany]);
 
-function markedBox(box: Box, old: Box | undefined, renames: readonly Rename[]): MarkedBox {
+const typeId = (name: string): string => boxId({ what: 'type', name });
+
+const placeBefore = ({ type, from, toType }: FieldMove): string => (type === toType ? from : `${type}.${from}`);
+
+function markedBox(box: Box, old: Box | undefined, same: SameAs): MarkedBox {
   if (!old) return { ...box, mark: 'added' };
+  const { renames } = same;
   const types = new Map(renames.flatMap((one) => (one.what === 'type' ? [[one.from, one.to] as const] : [])));
   const was = renames.find(
     (one) => (one.what === 'type' || one.what === 'taxonomy') && one.what === box.what && one.to === box.name,
@@ -70,6 +94,8 @@ function markedBox(box: Box, old: Box | undefined, renames: readonly Rename[]): 
     ...group,
     fields: fields.map((field): MarkedField => {
       const before = fieldsBefore.get(field.name);
+      const move = same.moves.find(({ toType, to }) => toType === box.name && to.split('.')[0] === field.name);
+      if (move && box.what === 'type') return { ...field, mark: 'moved', was: placeBefore(move) };
       if (!before) return { ...field, mark: 'added' };
       const renamed = renames.find(
         (one) => one.what === 'field' && (types.get(one.type) ?? one.type) === box.name && one.to === field.name,
@@ -79,14 +105,18 @@ function markedBox(box: Box, old: Box | undefined, renames: readonly Rename[]): 
     }),
   }));
   const all =
-    gone.length > 0
-      ? [...groups, { fields: gone.map((field): MarkedField => ({ ...field, mark: 'removed' })) }]
-      : groups;
+    gone.length > 0 ? [...groups, { fields: gone.map((field): MarkedField => goneField(field, box, same)) }] : groups;
   const isTouched =
     all.some(({ fields }) => fields.some(({ mark }) => mark !== undefined)) || !equal(box.definition, old.definition);
   const touched = isTouched ? 'changed' : undefined;
   const mark = was === undefined ? touched : 'renamed';
   return { ...box, groups: all, ...(mark ? { mark } : {}), ...(was === undefined ? {} : { was }) };
+}
+
+/** A field that is not there any more: gone for good, or to another type. */
+function goneField(field: FieldOfBox, { what, name }: Box, { moves }: SameAs): MarkedField {
+  const move = what === 'type' ? moves.find(({ type, from }) => type === name && from === field.name) : undefined;
+  return move ? { ...field, mark: 'moved', now: `${move.toType}.${move.to}` } : { ...field, mark: 'removed' };
 }
 
 const isSame = (a: FieldOfBox, b: FieldOfBox): boolean =>

@@ -110,7 +110,7 @@ function heightOfField({ rows }: PlacedBox, field: string | undefined): number {
   const outer = field?.split('.')[0];
   let at: number = measures.head;
   for (const row of rows) {
-    if ('name' in row && row.name.replace(/ \(was .*/u, '') === outer) return at + measures.row / 2;
+    if ('name' in row && row.name.replace(/ \((?:was|to) .*/u, '') === outer) return at + measures.row / 2;
     at += 'group' in row ? measures.group : measures.row;
   }
   return measures.head / 2;
@@ -119,8 +119,8 @@ function heightOfField({ rows }: PlacedBox, field: string | undefined): number {
 function boxDrawn(box: Box): Omit<PlacedBox, 'x' | 'y'> {
   const rows = box.groups.flatMap(({ group, fields }): readonly Row[] => [
     ...(group === undefined ? [] : [{ group }]),
-    ...fields.map(({ name, was, kind, many, required, mark }) => ({
-      name: was === undefined ? name : `${name} (was ${was})`,
+    ...fields.map(({ name, was, now, kind, many, required, mark }) => ({
+      name: [name, was && ` (was ${was})`, now && ` (to ${now})`].filter(Boolean).join(''),
       kind: many ? `many ${kind}` : kind,
       required,
       mark,

@@ -1,3 +1,4 @@
+import { onceFor } from '../../core/plain/once.ts';
 import type { MapResult } from '../../tasks/map.ts';
 import { xml } from '../xml.ts';
 import { idOf, type Layout, layoutOf, measures, type PlacedBox, type Point } from './layout.ts';
@@ -9,12 +10,12 @@ export const style = `
 .kit .band{fill:#efe4cc}.taxonomy .band{fill:#e3dcea}text{font-family:"DejaVu Sans",Verdana,system-ui,sans-serif;font-size:13px;fill:#22303a}
 .title{font-size:15px;font-weight:600}.below,.kind,.group,.words{fill:#5f6e76;font-size:11px}.kind{font-size:12px}.group{font-style:italic}
 .must{font-weight:600}.end{text-anchor:end}.middle{text-anchor:middle}.arrow{fill:none;stroke:#4c6472;stroke-width:1.3}.term{stroke-dasharray:1.5 3}.kitof{stroke-dasharray:6 3}
-.sign{font-weight:700}.removed,text.removed{text-decoration:line-through}.ground{fill:#eef1f0}.ground.added{fill:#e0f0dc}.ground.removed{fill:#f6e2dd}.ground.changed,.ground.renamed{fill:#f7efd2}
+.sign{font-weight:700}.removed,text.removed{text-decoration:line-through}.ground{fill:#eef1f0}.ground.added{fill:#e0f0dc}.ground.removed{fill:#f6e2dd}.ground.changed,.ground.renamed,.ground.moved{fill:#f7efd2}
 .is-added .box{stroke-width:2.6}.is-removed .box{stroke-dasharray:2 3}.is-removed{opacity:.72}.arrow.is-added{stroke-width:2.4}.arrow.is-removed{stroke-dasharray:2 5}
 .head{fill:#4c6472}.hollow{fill:#faf8f3;stroke:#4c6472}.back{fill:#faf8f3;opacity:.88}
 @media (prefers-color-scheme:dark){.paper,.back,.hollow{fill:#161d22}.box{fill:#1f2930;stroke:#8da0a8}.band{fill:#2c4a48}.kit .band{fill:#4d4330}
 .taxonomy .band{fill:#413a4f}text{fill:#e6ecee}.below,.kind,.group,.words{fill:#a9b7bd}.arrow{stroke:#93a9b5}.head{fill:#93a9b5}.hollow{stroke:#93a9b5}
-.ground{fill:#2a353c}.ground.added{fill:#23402a}.ground.removed{fill:#4a2c28}.ground.changed,.ground.renamed{fill:#453c1c}}
+.ground{fill:#2a353c}.ground.added{fill:#23402a}.ground.removed{fill:#4a2c28}.ground.changed,.ground.renamed,.ground.moved{fill:#453c1c}}
 `;
 
 /** Where a picture stands in a page: what its boxes lead to. The page has its style. */
@@ -24,9 +25,8 @@ interface InPage {
 
 /** A map as a picture: text that can be selected and searched, with a title and a description for readers of screens. */
 export function* svg(result: MapResult, page?: InPage): Iterable<string> {
-  const layout = layoutOf(result);
-  const legend = 34;
-  const [width, height] = [Math.ceil(Math.max(layout.width, 860)), Math.ceil(layout.height + legend)];
+  const layout = laidOut(result);
+  const { width, height } = sizeWith(layout);
   yield `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" role="${page ? 'group' : 'img'}" aria-labelledby="picture-title picture-words">\n`;
   yield `<title id="picture-title">${xml(titleOf(result))}</title>\n<desc id="picture-words">${xml(descriptionOf(result))}</desc>\n`;
   if (!page) yield `<style>${style}</style>\n`;
@@ -43,6 +43,25 @@ export function* svg(result: MapResult, page?: InPage): Iterable<string> {
   yield legendSvg(height - legend / 2, result.since !== undefined);
   yield '</svg>\n';
 }
+
+/** A map is laid out once, however often it is asked for. */
+const laidOut = onceFor(layoutOf);
+
+/** How much of a picture its legend takes, at the bottom. */
+const legend = 34;
+
+const sizeWith = ({ width, height }: Layout): Size => ({
+  width: Math.ceil(Math.max(width, 860)),
+  height: Math.ceil(height + legend),
+});
+
+interface Size {
+  readonly width: number;
+  readonly height: number;
+}
+
+/** How large a picture is, in its pixels. */
+export const sizeOf = (result: MapResult): Size => sizeWith(laidOut(result));
 
 const markers =
   '<marker id="map-head" viewBox="0 0 10 10" refX="9" refY="5" markerWidth="8" markerHeight="8" orient="auto-start-reverse"><path class="head" d="M0 1 9 5 0 9Z"/></marker>' +
@@ -87,7 +106,9 @@ function* wordsSvg({ arrows }: Layout): Iterable<string> {
 }
 
 function legendSvg(y: number, isChange: boolean): string {
-  const marks = isChange ? text(560, y, 'words', '+ new   − gone   ~ different   ≈ another name') : '';
+  const marks = isChange
+    ? text(560, y, 'words', ['+ new', '− gone', '~ different', '≈ another name', '→ another place'].join('\u2003'))
+    : '';
   const line = (x: number, look: string, marker: string, says: string): string =>
     `<path class="arrow${look}" d="M${x} ${y - 4}h34" marker-end="url(#map-${marker})"/>${text(x + 42, y, 'words', says)}`;
   return `<g>${line(24, '', 'head', 'reference')}${line(150, ' term', 'head', 'term of')}${line(270, ' kitof', 'head', 'kit')}${line(350, '', 'hollow', 'extends')}<circle class="head" cx="470" cy="${y - 4}" r="2.5"/>${text(478, y, 'words', 'required')}${marks}</g>\n`;
