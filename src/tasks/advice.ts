@@ -1,7 +1,12 @@
 import { z } from 'zod';
 import { advice as shelf } from '../core/advice/index.ts';
+import { Stumbles } from '../core/advice/stumbles.ts';
+import type { Facts } from '../core/check/facts.ts';
 import { TermUsage } from '../core/check/termUsage.ts';
+import type { Entry } from '../core/entry/entry.ts';
+import type { Finding } from '../core/entry/findings.ts';
 import { mapOf } from '../core/map/modelMap.ts';
+import type { Model } from '../core/model/link.ts';
 import { summarizeType } from '../core/profile/summary.ts';
 import { factsPass } from '../passes/facts.ts';
 import { profilePass } from '../passes/profile.ts';
@@ -49,11 +54,26 @@ export async function advice(call: Call): Promise<AdviceResult> {
   const workspace = await reading(call);
   const { model } = workspace;
   refuseUnknownAdvice(workspace);
-  const usage = new TermUsage(model);
-  const counting = await factsPass(model, (facts) => usage.add(facts));
+  const counts = new AdviceCounts(model);
+  const counting = await factsPass(model, counts.see);
   const profiling = profilePass(model, [...model.types.keys()]);
   const [profiled] = await walk(openStore(workspace), [profiling, counting] as const, call);
-  return adviceTold(workspace, profiled, usage);
+  return adviceTold(workspace, profiled, counts);
+}
+
+/** What advice asks of entries beside how their fields are used. */
+export class AdviceCounts {
+  readonly usage: TermUsage;
+  readonly stumbles = new Stumbles();
+
+  constructor(model: Model) {
+    this.usage = new TermUsage(model);
+  }
+
+  readonly see = (facts: Facts, entry: Entry, findings: readonly Finding[]): void => {
+    this.usage.add(facts);
+    this.stumbles.see(entry, findings);
+  };
 }
 
 /** @throws {Trouble} where the workspace declines advice that there is not. */
@@ -72,7 +92,11 @@ export function refuseUnknownAdvice(workspace: Workspace): void {
 }
 
 /** The advice on a model whose entries were counted. */
-export function adviceTold(workspace: Workspace, { types, unreadable }: Profiled, usage: TermUsage): AdviceResult {
+export function adviceTold(
+  workspace: Workspace,
+  { types, unreadable }: Profiled,
+  { usage, stumbles }: AdviceCounts,
+): AdviceResult {
   const { model } = workspace;
   const declined = workspace.advice.declined ?? [];
   const profiles = new Map(
@@ -83,7 +107,7 @@ export function adviceTold(workspace: Workspace, { types, unreadable }: Profiled
       [...taxonomy.terms.keys()].map((term) => [`${taxonomy.name}:${term}`, usage.alone(taxonomy.name, term)] as const),
     ),
   );
-  const reviewed = { model, profiles, map: mapOf(model), terms };
+  const reviewed = { model, profiles, map: mapOf(model), terms, stumbles };
   const all = shelf.flatMap(({ name, why, find }) => [...find(reviewed)].map((one) => ({ advice: name, ...one, why })));
   const isDeclined = (one: { readonly advice: string; readonly at: string }): boolean =>
     declined.some((other) => other.advice === one.advice && other.at === one.at);

@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { TermUsage } from '../core/check/termUsage.ts';
 import { unchanged } from '../core/map/mapChange.ts';
 import { mapOf } from '../core/map/modelMap.ts';
 import type { Model } from '../core/model/link.ts';
@@ -12,7 +11,7 @@ import { openStore } from '../stores/open.ts';
 import { timestamp } from '../workspace/clock.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { AdviceResult, adviceTold, refuseUnknownAdvice } from './advice.ts';
+import { AdviceCounts, AdviceResult, adviceTold, refuseUnknownAdvice } from './advice.ts';
 import type { Call } from './call.ts';
 import { readBaseline } from './check/baseline.ts';
 import { CheckResult, checkTold } from './check/check.ts';
@@ -81,12 +80,12 @@ export async function report(call: Call, { from, to, language }: ReportCall): Pr
 async function modelTold(workspace: Workspace, read: Model, call: Call) {
   const { model } = workspace;
   const store = openStore(workspace);
-  const usage = new TermUsage(model);
+  const counts = new AdviceCounts(model);
   const passes = [
     await entryCheck(workspace, store),
     usagePass(model),
     profilePass(model, [...model.types.keys()]),
-    await factsPass(model, (facts) => usage.add(facts)),
+    await factsPass(model, counts.see),
   ] as const;
   const [checked, used, profiled] = await walk(store, passes, call);
   const { shared = {} } = model.definition;
@@ -102,10 +101,10 @@ async function modelTold(workspace: Workspace, read: Model, call: Call) {
       fields: fieldsWithin(type.fields).map((field) => fieldShown(field, read)),
     })),
     shared: names.flatMap((name) => showShared({ model: read }, name) ?? []),
-    taxonomies: [...read.taxonomies.values()].map((taxonomy) => taxonomyShown(read, usage, taxonomy)),
+    taxonomies: [...read.taxonomies.values()].map((taxonomy) => taxonomyShown(read, counts.usage, taxonomy)),
     profile: profileTold(read, read.readingOrder[0], profiled),
     check: { ...checkOf(workspace, checked), standing: overview.standing },
-    advice: adviceTold(workspace, profiled, usage),
+    advice: adviceTold(workspace, profiled, counts),
   };
 }
 

@@ -3,6 +3,7 @@ import type { Field, Model, Type } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
 import { makersOf } from '../model/provenance.ts';
 import type { FieldProfile, TypeProfile } from '../profile/summary.ts';
+import type { Stumbles } from './stumbles.ts';
 
 /** What advice is drawn from: the model, how its fields are used, and what points at what. */
 export interface Reviewed {
@@ -11,6 +12,8 @@ export interface Reviewed {
   readonly map: ModelMap;
   /** How many entries use each term, by `taxonomy:term`. */
   readonly terms: ReadonlyMap<string, number>;
+  /** Where authors stumble. */
+  readonly stumbles: Stumbles;
 }
 
 /** One thing that may be better, with what speaks for it. */
