@@ -11,6 +11,6 @@ const command: CommandModule = {
       })
       .example('$0 explain duration', 'A kind of field, with its options and an example')
       .example('$0 explain dangling-reference', 'A finding'),
-  handler: (args) => answer(args, () => explain(textOf(args.word)), explainText),
+  handler: (args) => answer(args, () => explain(textOf(args.word)), { view: explainText, reports: {}, isPaged: true }),
 };
 export default command;

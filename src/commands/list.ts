@@ -1,4 +1,4 @@
-import { list } from '../tasks/list.ts';
+import { type ListCall, list } from '../tasks/list.ts';
 import { listReports } from '../view/reports/list.ts';
 import { listText } from '../view/text/list.ts';
 import { unreadText } from '../view/text/unread.ts';
@@ -36,12 +36,17 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'Say values in this language, with its fall-backs',
       })
+      .option('walk', {
+        type: 'boolean',
+        describe: 'Walk through them on a terminal: arrow keys, a word to look for, Enter opens one in your editor',
+      })
       .option('limit', limitOption(`How many rows are printed (${usualRows} as text, else all); 0 for all`))
       .example('$0 list lighthouse', 'The entries of a type, in the columns that tell most')
       .example(
         '$0 list lighthouse --columns name,range,region --sort "range desc"',
         'In columns and in an order of your own',
       )
+      .example('$0 list lighthouse --walk', 'To walk through, and to open what you stand on')
       .example('$0 list region:skerries', 'The entries under a term')
       .example('$0 list \'entry.status == "draft"\'', 'Entries of all types that meet a condition')
       .example('$0 list tour --format csv > tours.csv', 'All fields, exact, for other programs'),
@@ -52,25 +57,41 @@ const command: CommandModule = {
       throw new Trouble('unusable-call', 'values stand in CSV as they are stored, in all languages', {
         mend: 'Leave --language out, or say by --sort what is ordered as it is read there.',
       });
+    const asked = {
+      about: textOf(args.about),
+      where: textOf(args.where),
+      columns: namesIn(args.columns),
+      sort: namesIn(args.sort),
+      language: textOf(args.language),
+      limit: limit === 0 ? undefined : limit,
+      isExact: !isText && args.format !== 'markdown',
+      inWords: args.format !== 'csv',
+    };
+    if (args.walk === true && isText && canWalk()) return walk(args, asked);
     return answer(
       args,
-      (call) =>
-        list(call, {
-          about: textOf(args.about),
-          where: textOf(args.where),
-          columns: namesIn(args.columns),
-          sort: namesIn(args.sort),
-          language: textOf(args.language),
-          limit: limit === 0 ? undefined : limit,
-          isExact: !isText && args.format !== 'markdown',
-          inWords: args.format !== 'csv',
-        }),
-      { view: listText, reports: listReports, note: ({ unreadable }, look) => unreadText(unreadable, look) },
+      (call) => list(call, asked),
+      {
+        view: listText,
+        reports: listReports,
+        note: ({ unreadable }, look) => unreadText(unreadable, look),
+        isPaged: true,
+      },
       isComplete,
     );
   },
 };
 export default command;
+
+/** Whether there is a terminal to walk in; anywhere else a list is a text. */
+const canWalk = (): boolean =>
+  process.stdin.isTTY === true && process.stdout.isTTY === true && process.env.TERM !== 'dumb';
+
+/** Walks through a list, by what is loaded for nothing else. */
+async function walk(args: Readonly<Record<string, unknown>>, asked: ListCall): Promise<void> {
+  const { walkList } = await import('./walk/walkList.ts');
+  await walkList({ workspace: textOf(args.workspace) }, asked);
+}
 
 function namesIn(value: unknown): readonly string[] | undefined {
   const names = textOf(value)

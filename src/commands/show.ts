@@ -19,6 +19,11 @@ const command: CommandModule = {
       .example('$0 show sharing', 'A kit, and every field that is made of it')
       .example('$0 show region:', 'A taxonomy as a tree')
       .example('$0 show lighthouse/skerry-point', 'An entry, and what points at it'),
-  handler: (args) => answer(args, (call) => show(call, textOf(args.address), textOf(args.language)), showText),
+  handler: (args) =>
+    answer(args, (call) => show(call, textOf(args.address), textOf(args.language)), {
+      view: showText,
+      reports: {},
+      isPaged: true,
+    }),
 };
 export default command;

@@ -6,6 +6,7 @@ import type { Place, Trouble } from '../workspace/trouble.ts';
 import { harmless } from './harmless.ts';
 import { jsonPieces } from './jsonPieces.ts';
 import { isAsciiOnly, type Look, lookFor, toAscii } from './look.ts';
+import { paged } from './pager.ts';
 import { troubleText } from './text/trouble.ts';
 
 export interface Wish {
@@ -28,12 +29,14 @@ export interface Ways<R> {
   readonly reports: Reports<R>;
   /** What a person should know beside a report: on standard error, so that what is sent on stays as it is. */
   readonly note?: (result: R, look: Look) => string;
+  /** Whether a text that is longer than the terminal is shown page by page: what is read from the top. */
+  readonly isPaged?: boolean;
 }
 
 /** Prints a result on standard output: for a person, as it is, or as a report. */
 export async function printResult<R>(
   result: R,
-  { view, reports, note }: Ways<R>,
+  { view, reports, note, isPaged = false }: Ways<R>,
   { format, color }: Wish,
 ): Promise<void> {
   const report = own(reports, format);
@@ -48,7 +51,8 @@ export async function printResult<R>(
     return;
   }
   const said = view(harmless(result), lookFor(process.stdout, color));
-  write(process.stdout, typeof said === 'string' ? said : said.text);
+  const text = typeof said === 'string' ? said : said.text;
+  if (!(isPaged && (await paged(text)))) write(process.stdout, text);
   if (typeof said !== 'string') write(process.stderr, said.note);
 }
 

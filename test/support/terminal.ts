@@ -8,6 +8,9 @@ export const hasTerminal =
 
 export const keys = { enter: '\r', down: '\u001b[B', back: '\u007f', stop: '\u0003' };
 
+/** What never shows is not waited for longer than this, in ms. */
+const longest = 60_000;
+
 /** What is waited for on the screen, and what is typed then. */
 type Typed = readonly [shown: string, typed: string];
 
@@ -16,11 +19,12 @@ export async function onTerminal(
   folder: string,
   args: readonly string[],
   typing: readonly Typed[],
+  env: Readonly<Record<string, string>> = {},
 ): Promise<{ readonly code: number | null; readonly screen: string }> {
   const quoted = [process.execPath, program, ...args].map((one) => `'${one.replaceAll("'", `'\\''`)}'`).join(' ');
-  const child = spawn('script', ['-qfec', quoted, '/dev/null'], {
+  const child = spawn('script', ['-qfec', `stty rows 30 cols 100; ${quoted}`, '/dev/null'], {
     cwd: folder,
-    env: { ...plainEnv, TERM: 'xterm', LANG: 'C.UTF-8' },
+    env: { ...plainEnv, TERM: 'xterm', LANG: 'C.UTF-8', ...env },
   });
   let screen = '';
   let seen = 0;
@@ -37,9 +41,11 @@ export async function onTerminal(
     screen += withoutCodes(String(data));
     type();
   });
+  const patience = setTimeout(() => child.kill('SIGKILL'), longest);
   const code = await new Promise<number | null>((ended) => {
     child.on('close', ended);
   });
+  clearTimeout(patience);
   if (left.length > 0) throw new Error(`never shown: ${left[0]?.[0]}\n${screen}`);
   return { code, screen };
 }

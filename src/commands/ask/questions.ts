@@ -1,6 +1,7 @@
 import { visible } from '../../core/plain/visible.ts';
 import type { Call } from '../../tasks/call.ts';
 import { glyphs, lookFor } from '../../view/look.ts';
+import { shellWord } from '../../view/shellWord.ts';
 import type { Asker, Choice } from './asker.ts';
 
 /** A question for what a call left out. */
@@ -35,14 +36,10 @@ export async function askAll(questions: readonly Question[], asker: Asker, call:
 export function sayCall(words: string, named: readonly string[], options: readonly (readonly string[])[]): void {
   const { paint } = lookFor(process.stderr, undefined);
   const all = [
-    ...named.map(shellQuoted),
-    ...options.map(([name, ...value]) => [`--${name}`, ...value.map(shellQuoted)].join(' ')),
+    ...named.map(shellWord),
+    ...options.map(([name, ...value]) => [`--${name}`, ...value.map(shellWord)].join(' ')),
   ];
   process.stderr.write(
     `${paint.soft(`${glyphs.next} the same without questions:`)} ${paint.name(visible(`lumbrik ${words} ${all.join(' ')}`))}\n`,
   );
 }
-
-/** A text as one word of a shell. */
-const shellQuoted = (text: string): string =>
-  /^[\p{L}\p{N}_./:@%+=-]+$/u.test(text) ? text : `'${text.replaceAll("'", `'\\''`)}'`;

@@ -3,8 +3,8 @@ import search from '@inquirer/search';
 import select from '@inquirer/select';
 import { visible, visibleLines } from '../../core/plain/visible.ts';
 import { glyphs, lookFor } from '../../view/look.ts';
-import { exitCodes, Trouble } from '../../workspace/trouble.ts';
 import type { Asker, Choosing, Writing } from './asker.ts';
+import { stoppable } from './stoppable.ts';
 
 /** So many choices are looked through with the arrow keys; more of them by typing as well. */
 const fewChoices = 9;
@@ -117,16 +117,3 @@ const line = createPrompt<string, LineAsked>(({ message, isNeeded, wrong, theme:
   const below = text !== '' && why !== undefined && status !== 'done' ? theme.style.error(visible(why)) : '';
   return [`${prefix} ${theme.style.message(message, status)} ${said}`, below];
 });
-
-/** Waits for an answer. @throws {Trouble} where Ctrl-C was pressed instead. */
-async function stoppable<T>(answer: Promise<T>): Promise<T> {
-  try {
-    return await answer;
-  } catch (error) {
-    if (!(error instanceof Error) || error.name !== 'ExitPromptError') throw error;
-    throw new Trouble('stopped', 'stopped, as you asked', {
-      mend: 'What was answered and written before stays; nothing else was changed.',
-      exit: exitCodes.stopped,
-    });
-  }
-}

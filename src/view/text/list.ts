@@ -1,6 +1,7 @@
 import { count, groupThousands, list } from '../../core/plain/words.ts';
 import type { ListResult } from '../../tasks/list.ts';
 import { type Column, type Look, next, oneLine, table, widthOf } from '../look.ts';
+import { shellWord } from '../shellWord.ts';
 import { unreadText } from './unread.ts';
 
 /** No cell is wider; one that is asked for among many may have to be narrower. */
@@ -8,33 +9,50 @@ const [widest, narrowest] = [32, 6];
 
 /** Entries in rows and columns: those that were asked for, or as many of the telling ones as have room. */
 export function listText(result: ListResult, look: Look): string {
-  const { about, where, columns, areChosen, entries, of, rows, unreadable } = result;
+  const { about, where, columns, areChosen, entries, rows, unreadable } = result;
   const { paint } = look;
-  const subject = [about, where && `where ${where}`].filter(Boolean).join(', ');
-  const number =
-    entries === of
-      ? count(entries, 'entry', 'entries')
-      : `${groupThousands(entries)} of ${count(of, 'entry', 'entries')}`;
-  const heading = `${paint.strong(number)}${subject === '' ? '' : `  ${paint.name(subject)}`}\n`;
+  const heading = `${listHeading(result, look)}\n`;
   const missed = unreadText(unreadable, look);
   if (rows.length === 0) return heading + missed;
   const left = entries - rows.length;
   const more = left > 0 ? `  ${paint.soft(`and ${groupThousands(left)} more (--limit 0 lists all)`)}\n` : '';
   const command = [
     'lumbrik list',
-    about && argument(about),
-    where && `--where ${argument(where)}`,
-    areChosen && `--columns ${argument(columns.map(({ name }) => name).join(','))}`,
+    about && shellWord(about),
+    where && `--where ${shellWord(where)}`,
+    areChosen && `--columns ${shellWord(columns.map(({ name }) => name).join(','))}`,
     '--format csv',
   ];
   const hint = next(command.filter(Boolean).join(' '), 'as a table for other programs', look);
   return `${heading}\n${tableText(result, look)}\n${more}${missed}${hint}`;
 }
 
-/** A word of a call as a shell reads it. */
-const argument = (text: string): string => (/^[\w.,/:-]+$/u.test(text) ? text : `'${text.replaceAll("'", "'\\''")}'`);
+/** How many entries are listed, and of what. */
+export function listHeading({ about, where, entries, of }: ListResult, { paint }: Look): string {
+  const subject = [about, where && `where ${where}`].filter(Boolean).join(', ');
+  const number =
+    entries === of
+      ? count(entries, 'entry', 'entries')
+      : `${groupThousands(entries)} of ${count(of, 'entry', 'entries')}`;
+  return `${paint.strong(number)}${subject === '' ? '' : `  ${paint.name(subject)}`}`;
+}
 
-function tableText({ columns, areChosen, rows }: ListResult, look: Look): string {
+interface Table {
+  readonly title: string;
+  /** A line for each row. */
+  readonly rows: readonly string[];
+  /** Columns that had no room. */
+  readonly left: readonly string[];
+}
+
+function tableText(result: ListResult, look: Look): string {
+  const { title, rows, left } = listTable(result, look);
+  const note = left.length > 0 ? `\n  ${look.paint.soft(`no room for ${list(left)}`)}` : '';
+  return [title, ...rows].join('\n') + note;
+}
+
+/** Rows in their columns, line by line. */
+export function listTable({ columns, areChosen, rows }: ListResult, look: Look): Table {
   const first = Math.max(widthOf('Entry'), ...rows.map(({ entry }) => Math.min(widthOf(entry), 40)));
   const cells = columns.map(({ name, label, isNumber }) => {
     const texts = rows.map(({ says }) => oneLine(says[name] ?? '', widest).replace(/^""$/u, ''));
@@ -59,9 +77,8 @@ function tableText({ columns, areChosen, rows }: ListResult, look: Look): string
       isTight ? oneLine(texts[row] ?? '', share).replace(/^""$/u, '') : (texts[row] ?? ''),
     ),
   ]);
-  const left = areChosen ? cells.slice(fitting.length).map(({ name }) => name) : [];
-  const note = left.length > 0 ? `\n  ${look.paint.soft(`no room for ${list(left)}`)}` : '';
-  return table(titles, lines, look) + note;
+  const [title = '', ...drawn] = table(titles, lines, look).split('\n');
+  return { title, rows: drawn, left: areChosen ? cells.slice(fitting.length).map(({ name }) => name) : [] };
 }
 
 const widthOfAll = (cells: readonly { readonly width: number }[]): number =>

@@ -1,0 +1,30 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+
+/**
+ * Shows a text page by page where it is longer than the terminal, with the program that `PAGER` names (`less`, if nothing
+ * is said). @returns whether it did: where it is short, there is no terminal, or no such program, it has to be printed.
+ */
+export async function paged(text: string): Promise<boolean> {
+  const { isTTY, rows } = process.stdout;
+  const { PAGER: pager = 'less', TERM, LESS = 'FRX' } = process.env;
+  if (!isTTY || TERM === 'dumb' || pager === '' || pager === 'cat' || lineCount(text) < (rows ?? 24)) return false;
+  // A pager is said as a shell reads it, with options of its own.
+  const child = spawn('sh', ['-c', `command -v ${pager.split(' ')[0]} >/dev/null || exit 127; ${pager}`], {
+    stdio: ['pipe', 'inherit', 'inherit'],
+    env: { ...process.env, LESS },
+  });
+  // Whoever has read enough leaves before the end; Ctrl-C is the pager's own.
+  child.stdin.on('error', () => undefined);
+  const ignore = (): void => undefined;
+  process.on('SIGINT', ignore);
+  try {
+    child.stdin.end(text);
+    const [code] = (await Promise.race([once(child, 'close'), once(child, 'error').then(() => [127])])) as [number];
+    return code !== 127;
+  } finally {
+    process.off('SIGINT', ignore);
+  }
+}
+
+const lineCount = (text: string): number => text.split('\n').length;
