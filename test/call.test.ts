@@ -199,4 +199,20 @@ describe('calling lumbrik', () => {
     const { out, code } = await lumbrik(folder, ['--get-yargs-completions', 'lumbrik', ...words]);
     expect([code, out.split('\n').filter(Boolean)]).toEqual([0, expected]);
   });
+
+  test('an entry is offered behind thousands of others, in files of lines and in folders', async () => {
+    const lines = Array.from({ length: 20_000 }, (_, number) => `{"id":"a${number}","type":"light"}\n`).join('');
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/all.ndjson }, { folder: content/rest }]\n',
+      'model/types/light.yaml': 'type: light\n',
+      'model/types/skerry.yaml': 'type: skerry\n',
+      'content/all.ndjson': `${lines}{"id":"far-\\u00e5","type":"skerry"}\n{"id":"far-out","type":"skerry"}\n`,
+      'content/rest/skerry/farthest.yaml': '{}\n',
+    });
+    const offered = async (word: string) =>
+      (await lumbrik(folder, ['--get-yargs-completions', 'lumbrik', 'show', word])).out.split('\n').filter(Boolean);
+    expect(await offered('skerry/far')).toEqual(['skerry/far-out', 'skerry/far-å', 'skerry/farthest']);
+    expect(await offered('skerry/far-å')).toEqual(['skerry/far-å']);
+    expect(await offered('light/a19999')).toEqual(['light/a19999']);
+  });
 });

@@ -1,4 +1,4 @@
-import type { EntryStore, Part, Place, Transaction } from './store.ts';
+import type { EntryStore, Item, Part, Place, Transaction } from './store.ts';
 
 /** Several stores as one, in their order. A place, and a part, belong to the store that they name. */
 export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
@@ -22,6 +22,9 @@ export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
     },
     fingerprint: (part) => storeOf(part).fingerprint?.(part),
     read: (part) => storeOf(part).read(part),
+    startingWith: async function* (type, start) {
+      for (const store of all) yield* startingWith(store, type, start);
+    },
     get: async (address, near) => {
       for (const store of near ? [storeOf(near), ...all] : all) {
         const item = await store.get(address, near);
@@ -48,6 +51,12 @@ export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
       };
     },
   };
+}
+
+/** Entries, those of a type whose identifiers start so first as far as a store can tell at a glance. */
+export async function* startingWith(store: EntryStore, type: string, start: string): AsyncIterable<Item> {
+  if (store.startingWith) yield* store.startingWith(type, start);
+  else for (const part of await store.parts(1)) yield* store.read(part);
 }
 
 function firstOf<T>(stores: readonly EntryStore[], ask: (store: EntryStore) => T | undefined): T | undefined {

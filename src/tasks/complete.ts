@@ -2,8 +2,9 @@ import { quotedId } from '../core/definition/address.ts';
 import { keyOf } from '../core/entry/entry.ts';
 import type { Field, Model } from '../core/model/link.ts';
 import { fieldsWithin } from '../core/model/nestedFields.ts';
-import { entriesOf } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
+import { startingWith } from '../stores/several.ts';
+import type { Item } from '../stores/store.ts';
 import { findWorkspace, openWorkspace, type Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
@@ -12,9 +13,11 @@ import { explainedWords } from './explain.ts';
 /** What an argument of a command may name. */
 export type Completed = 'type' | 'kit' | 'field' | 'taxonomy' | 'term' | 'entry' | 'word';
 
-/** How many entries are offered, and how many are looked at to find them: a shell waits for the answer. */
+/** How many entries are offered: a shell waits for the answer. */
 const mostOffered = 200;
-const mostLookedAt = 5000;
+
+/** How long they are looked for, in ms: until there is one, and for more of them. */
+const patience = { first: 1000, more: 300 };
 
 /** Every address that starts with what was typed so far; none where there is no workspace, or one with mistakes. */
 export async function complete(call: Call, typed: string, wanted: ReadonlySet<Completed>): Promise<readonly string[]> {
@@ -61,15 +64,24 @@ const choicesOf = (type: string, { name, kind, options }: Field): readonly strin
   kind.members(options).map((member) => `${type}.${name}:${quotedId(member.name)}`);
 
 async function entriesOfType(workspace: Workspace, start: string, wanted: ReadonlySet<Completed>) {
-  const [type = ''] = start.split('/');
+  const [type = '', ...rest] = start.split('/');
   if (!wanted.has('entry') || !workspace.model.types.has(type)) return [];
+  return keysAmong(startingWith(openStore(workspace), type, idStart(rest.join('/'))), type, start);
+}
+
+/** The addresses of a type that start so, as they are typed: as many as are offered, for as long as a person waits. */
+async function keysAmong(items: AsyncIterable<Item>, type: string, start: string): Promise<readonly string[]> {
   const found: string[] = [];
-  let looked = 0;
-  for await (const { entry } of entriesOf(openStore(workspace))) {
-    looked += 1;
-    const key = keyOf({ type: entry.type, id: quotedId(entry.id) });
-    if (entry.type === type && key.startsWith(start)) found.push(key);
-    if (found.length >= mostOffered || looked >= mostLookedAt) break;
+  const began = performance.now();
+  for await (const item of items) {
+    if (performance.now() - began > (found.length > 0 ? patience.more : patience.first)) break;
+    if (!('entry' in item) || item.entry.type !== type) continue;
+    const key = keyOf({ type, id: quotedId(item.entry.id) });
+    if (key.startsWith(start)) found.push(key);
+    if (found.length >= mostOffered) break;
   }
   return found.sort();
 }
+
+/** How an identifier starts that is typed, in quotes or without. */
+const idStart = (typed: string): string => (typed.startsWith('"') ? '' : typed);

@@ -84,6 +84,16 @@ export class FolderStore implements EntryStore {
     for (const file of some) yield this.#itemOf(this.#readFile(file));
   }
 
+  *startingWith(type: string, start: string): Iterable<Item> {
+    const { folder, files } = this.#settings;
+    const beginning = `${folder}/${type}/${fileNameOf(start)}`;
+    const all = files();
+    const isLikely = (file: string): boolean => file.startsWith(beginning);
+    // An entry may say another identifier, and another type, than its file.
+    for (const file of [...all.filter(isLikely), ...all.filter((one) => !isLikely(one))])
+      yield this.#itemOf(this.#readFile(file));
+  }
+
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
     const { folder, name, files } = this.#settings;
     const usual = endings.map((ending) => `${folder}/${address.type}/${fileNameOf(address.id)}${ending}`);
