@@ -37,6 +37,21 @@ export function generateModel(folder, types, fields) {
   return types + 1;
 }
 
+/** Writes a workspace whose types point as those of real models do: at a few that many point at, and at neighbours. */
+export function generateHubs(folder, types) {
+  generateModel(folder, 1, 1);
+  for (let type = 0; type < types; type += 1) {
+    const fields = Array.from({ length: 18 }, (_, n) => `  field${n}: { kind: text }\n`);
+    const hub = `  hub: { kind: reference, to: place${(type * 13) % 15} }\n`;
+    const near = `  near: { kind: reference, to: place${type - (type % 10)}, many: true }\n`;
+    const region = type % 4 === 0 ? '  region: { kind: term, taxonomy: region }\n' : '';
+    writeFileSync(
+      join(folder, `model/types/place${type}.yaml`),
+      `type: place${type}\nfields:\n${fields.join('')}${hub}${near}${region}`,
+    );
+  }
+}
+
 const words = 'gannet skerry lamp stair tide rock keeper harbour winter boat lens storm bridge island flag bread'.split(
   ' ',
 );

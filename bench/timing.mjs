@@ -17,6 +17,10 @@ export function once(args, cwd) {
   return Number(process.hrtime.bigint() - started) / 1e6;
 }
 
+/** What a call of Node prints. */
+export const outputOf = (args, cwd) =>
+  spawnSync('/usr/bin/env', ['node', ...args], { cwd, encoding: 'utf8', maxBuffer: 1 << 28 }).stdout;
+
 export const median = (numbers) => numbers.toSorted((a, b) => a - b)[numbers.length >> 1];
 
 /** Times both in turns. @param before what is done before each of ours. */

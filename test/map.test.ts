@@ -249,6 +249,23 @@ describe('the model as boxes and arrows [J1]', () => {
     expect([broken.code, broken.err]).toEqual([2, expect.stringContaining('The browser made no picture of it')]);
   });
 
+  test('of very many types in one long chain: every arrow is drawn, the longest straight', async () => {
+    const types = Array.from({ length: 150 }, (_, number) => [
+      `model/types/t${number}.yaml`,
+      `type: t${number}\nfields:\n  next: { kind: reference, to: t${(number + 1) % 150} }\n  art: { kind: term, taxonomy: art }\n`,
+    ]);
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: W\n',
+      'model/taxonomies/art.yaml': 'taxonomy: art\nterms: [a]\n',
+      ...Object.fromEntries(types),
+    });
+    const { arrows } = await result(folder, ['map']);
+    const { out } = await lumbrik(folder, ['map', '--format', 'svg']);
+    const drawn = out.match(/<path class="arrow[^>]* d="M[\d.-]+ [\d.-]+[^"]*"[^>]*marker-end/gu) ?? [];
+    expect(drawn).toHaveLength(arrows.length + 4);
+    expect(out).not.toContain('NaN');
+  });
+
   test('of an empty model', async () => {
     const folder = workspace({ 'lumbrik.yaml': 'workspace: W\n' });
     expect((await lumbrik(folder, ['map'])).out).toContain('Nothing leads from one to another.');

@@ -1,5 +1,6 @@
 import { layout as arrange, Graph } from '@dagrejs/dagre';
 import type { MapResult } from '../../tasks/map.ts';
+import { longArrows } from './longArrows.ts';
 import { type Mark, signs } from './signs.ts';
 
 type Box = MapResult['boxes'][number];
@@ -53,7 +54,8 @@ export function layoutOf({ boxes, arrows }: MapResult): Layout {
   const drawn = new Map(boxes.map((box) => [idOf(box), boxDrawn(box)]));
   for (const [id, { width, height }] of drawn) graph.setNode(id, { width, height });
   const all = arrows.map((arrow, index) => ({ arrow, words: wordsOf(arrow), name: String(index) }));
-  for (const { arrow, words, name } of all)
+  const long = longArrows(arrows);
+  for (const { arrow, words, name } of all.filter((one) => !long.has(one.arrow)))
     graph.setEdge(
       arrow.from,
       arrow.to,
@@ -78,10 +80,10 @@ export function layoutOf({ boxes, arrows }: MapResult): Layout {
     height,
     boxes: [...placed.values()],
     arrows: all.map(({ arrow, words, name }) => {
-      const edge = graph.edge({ v: arrow.from, w: arrow.to, name }) as unknown as Point & {
-        readonly points: readonly Point[];
-      };
       const [from, to] = [placed.get(arrow.from), placed.get(arrow.to)];
+      const edge = long.has(arrow)
+        ? straight(from, to)
+        : (graph.edge({ v: arrow.from, w: arrow.to, name }) as unknown as Routed);
       return {
         arrow,
         words,
@@ -90,6 +92,19 @@ export function layoutOf({ boxes, arrows }: MapResult): Layout {
       };
     }),
   };
+}
+
+/** A way that was laid out: its points, and the middle of its words. */
+interface Routed extends Point {
+  readonly points: readonly Point[];
+}
+
+/** A way that was not laid out: from the one box to the other. */
+function straight(from: PlacedBox | undefined, to: PlacedBox | undefined): Routed {
+  const middle = (box: PlacedBox | undefined): Point =>
+    box ? { x: box.x + box.width / 2, y: box.y + box.height / 2 } : { x: 0, y: 0 };
+  const [start, end] = [middle(from), middle(to)];
+  return { points: [start, end], x: (start.x + end.x) / 2, y: (start.y + end.y) / 2 };
 }
 
 /** The way from the side of a box, where the field stands, to the side of another: never across what stands beside it. */
