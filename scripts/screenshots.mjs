@@ -52,7 +52,8 @@ try {
   await shoot(
     'list',
     'lumbrik list lighthouse',
-    'lumbrik list tour --columns name,minutes,difficulty --sort "minutes desc" --where "entry.minutes > 100"',
+    'lumbrik list tour --columns name,minutes,difficulty --sort "minutes desc" --where "entry.minutes > 300"',
+    'lumbrik advice',
   );
   await shoot('profile', 'lumbrik profile keeper', 'lumbrik profile lighthouse.summary');
   drawMap();

@@ -136,6 +136,22 @@ describe('advice on the model [J4]', () => {
     expect(named.command).toBe('lumbrik rename werk.hersteller macher');
   });
 
+  test('terms that have one entry each', async () => {
+    const terms = Array.from({ length: 12 }, (_, number) => `t${number}`);
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/a.ndjson, type: uhr }]\n',
+      'model/types/uhr.yaml': 'type: uhr\nfields:\n  art: { kind: term, taxonomy: art }\n',
+      'model/taxonomies/art.yaml': `taxonomy: art\nterms: [${terms.join(', ')}]\n`,
+      'content/a.ndjson': [...terms, ...terms.slice(0, 5), ...terms.slice(0, 5)]
+        .map((art, number) => `{"id":"u${number}","art":"${art}"}\n`)
+        .join(''),
+    });
+    const { advice } = await result(folder, ['advice']);
+    expect(advice.filter((one: { advice: string }) => one.advice === 'terms-unused')).toMatchObject([
+      { at: 'art:', says: '7 of 12 terms are used by one entry at most, such as t5, t6 and t7' },
+    ]);
+  });
+
   test('many types that are all alike are told once, and a long list of names is not', async () => {
     const fields = many(12, (number) => `  feld${number}: { kind: text, max: ${number + 5} }\n`);
     const types = Array.from({ length: 30 }, (_, number) => [

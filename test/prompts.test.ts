@@ -90,6 +90,19 @@ describe.skipIf(!hasTerminal)('questions on a terminal [H3]', () => {
     expect(read(folder, 'content/light/a.yaml')).toContain('slwo');
     await onTerminal(folder, ['check', '--fix', '--ask'], [['Write it?', `${down}${enter}`]]);
     expect(read(folder, 'content/light/a.yaml')).toContain('pace: slow\n');
+    // One of two: each reads as it is.
+    edit(folder, 'model/types/light.yaml', 'fields:\n', 'fields:\n  lasted: { kind: duration }\n');
+    edit(folder, 'content/light/a.yaml', 'name: A\n', 'name: A\nlasted: 1:30\n');
+    const { screen } = await onTerminal(
+      folder,
+      ['check', '--fix'],
+      [
+        ['1:30 → PT1M30S', `${down}${enter}`],
+        ['Write it?', `${down}${enter}`],
+      ],
+    );
+    expect(screen).not.toContain('u001b');
+    expect(read(folder, 'content/light/a.yaml')).toContain('lasted: PT1M30S\n');
   });
 
   test('Ctrl-C ends it, with nothing written and in words', async () => {

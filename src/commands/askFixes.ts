@@ -38,7 +38,12 @@ async function chooseAll({ unsure }: FixResult, asker: Asker): Promise<readonly 
     const said = await asker.choose({
       lead: fixLead(harmless(fix), { number: index + 1, of: unsure.length }, look),
       message: fixMessage(harmless(fix)),
-      choices: fixChoices(harmless(fix), look).map((says, at) => ({ value: String(at), key: String(at + 1), says })),
+      // A choice takes on the colour of what is chosen.
+      choices: fixChoices(harmless(fix), lookFor(process.stderr, false)).map((says, at) => ({
+        value: String(at),
+        key: String(at + 1),
+        says,
+      })),
       leave: 'leave it as it is',
     });
     const choice = said === undefined ? undefined : fix.choices[Number(said)];

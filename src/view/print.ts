@@ -43,7 +43,9 @@ export async function printResult<R>(
   if (report) {
     // Exact for a program; what others wrote does nothing on a terminal.
     await writeAll(process.stdout.isTTY ? shown(report(result)) : report(result));
-    if (note) write(process.stderr, note(harmless(result), lookFor(process.stderr, color)));
+    // There may be a million rows, and nothing to say of them.
+    const look = lookFor(process.stderr, color);
+    if (note && note(result, look) !== '') write(process.stderr, note(harmless(result), look));
     return;
   }
   if (format === 'json') {

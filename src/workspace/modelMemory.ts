@@ -23,7 +23,7 @@ export interface Remembered {
 }
 
 /** Models smaller than this are read in no time; nothing is remembered of them, and nothing written. */
-const worthRemembering = 256 * 1024;
+const worthRemembering = 64 * 1024;
 
 const memoryFile = `${ownFolder}/model.json`;
 

@@ -20,7 +20,7 @@ export default addCommand({
     { name: 'to', text: 'To which taxonomy is it added?', among: (call) => offered(call, ['taxonomy']) },
     { name: 'name', text: 'What do readers see?' },
   ],
-  questions: [{ name: 'about', text: 'What belongs under it?' }],
+  questions: [],
   wanted: (args) => {
     const words = String(args.name);
     const name = slugify(words);

@@ -11,14 +11,15 @@ export const termsUnused: Advice = {
     for (const { name, terms: all } of model.taxonomies.values()) {
       const own = [...all.values()].filter(({ borrowedFrom, isRetired }) => borrowedFrom === undefined && !isRetired);
       const uses = own.map((term) => ({ term, times: terms.get(`${name}:${term.name}`) ?? 0 }));
-      const unused = uses
-        .filter(({ term, times }) => times === 0 && term.below.length === 0)
-        .map(({ term }) => term.name);
+      const leaves = uses.filter(({ term }) => term.below.length === 0);
+      const unused = leaves.filter(({ times }) => times === 0).map(({ term }) => term.name);
+      const rare = leaves.filter(({ times }) => times < 2).map(({ term }) => term.name);
       const total = uses.reduce((sum, { times }) => sum + times, 0);
-      if (total >= fewUses && own.length >= fewTerms && unused.length * 2 > own.length)
+      const [some, what] = unused.length * 2 > own.length ? [unused, 'no entry'] : [rare, 'one entry at most'];
+      if (total >= fewUses && own.length >= fewTerms && some.length * 2 > own.length)
         yield {
           at: `${name}:`,
-          says: `${unused.length} of ${count(own.length, 'term')} are used by no entry, such as ${list(unused.slice(0, 3))}`,
+          says: `${some.length} of ${count(own.length, 'term')} are used by ${what}, such as ${list(some.slice(0, 3))}`,
           mend: 'Remove or merge those that nobody will miss.',
           command: `lumbrik terms ${name}`,
         };

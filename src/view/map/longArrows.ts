@@ -3,7 +3,7 @@ import type { MapResult } from '../../tasks/map.ts';
 type Arrow = MapResult['arrows'][number];
 
 /** Through so many layers all arrows together may be laid out; each takes a place in every layer that it crosses. */
-const mostCrossed = 4000;
+const mostCrossed = 1500;
 
 /**
  * The arrows that are not laid out where a map has very many: the longest first, until the others can be laid out in the
@@ -31,8 +31,8 @@ function layersOf(arrows: readonly Arrow[]): ReadonlyMap<string, number> {
   const order = orderOf(targets);
   const place = new Map(order.map((box, index) => [box, index]));
   const layers = new Map<string, number>();
+  // Arrows that close a circle run backwards, and push nothing on.
   for (const box of order)
-    // Arrows that close a circle run backwards, and push nothing on.
     for (const target of targets.get(box) ?? [])
       if ((place.get(target) ?? 0) > (place.get(box) ?? 0))
         layers.set(target, Math.max(layers.get(target) ?? 0, (layers.get(box) ?? 0) + 1));

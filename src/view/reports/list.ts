@@ -1,6 +1,6 @@
 import { entryAddressOf } from '../../core/entry/entry.ts';
 import { cellOf, written } from '../../core/plain/cells.ts';
-import { isObject, type Json } from '../../core/plain/json.ts';
+import { isObject, type Json, own } from '../../core/plain/json.ts';
 import type { ListResult } from '../../tasks/list.ts';
 import { code, escaped } from '../markdown/markdown.ts';
 
@@ -13,8 +13,11 @@ const separator = '; ';
  * kind `csv` reads it again, but for a number alone in free JSON, which it takes for a text.
  */
 function* csv({ columns, rows }: ListResult): Iterable<string> {
+  const opened = columns.filter((column) => column.opened.length > 0);
   const names = columns.flatMap((column) => {
-    const inside = new Set(rows.flatMap(({ values }) => [...partsOf(column, values).keys()]));
+    if (column.opened.length === 0) return [column.name];
+    const inside = new Set<string>();
+    for (const { values } of rows) for (const name of partsOf(column, values).keys()) inside.add(name);
     return inside.size === 0 ? [column.name] : [...inside];
   });
   const all = [...new Set(['type', 'id', ...names])];
@@ -22,9 +25,9 @@ function* csv({ columns, rows }: ListResult): Iterable<string> {
   yield line(all);
   for (const { entry, values } of rows) {
     const { type, id } = entryAddressOf(entry);
-    const parts = columns.flatMap((column) => [...partsOf(column, values)]);
-    const cells = new Map<string, Json>([...parts, ['type', type], ['id', id]]);
-    yield line(all.map((name) => cellOf(cells.get(name), separator)));
+    const cells: Record<string, Json> = { ...values, type, id };
+    for (const column of opened) for (const [name, value] of partsOf(column, values)) cells[name] = value;
+    yield line(all.map((name) => cellOf(own(cells, name), separator)));
   }
 }
 
