@@ -8,6 +8,7 @@ import { DiffResult } from './tasks/diff.ts';
 import { EntryNewResult } from './tasks/entryNew.ts';
 import { EntryRevisionResult } from './tasks/entryRevision.ts';
 import { ExplainResult } from './tasks/explain.ts';
+import { ExportResult } from './tasks/exportModel.ts';
 import { HistoryResult } from './tasks/history.ts';
 import { ListResult } from './tasks/list.ts';
 import { MapResult } from './tasks/map.ts';
@@ -41,6 +42,7 @@ const results = {
   'entry-revision': EntryRevisionResult,
   error: ErrorResult,
   explain: ExplainResult,
+  export: ExportResult,
   try: TryResult,
   history: HistoryResult,
   list: ListResult,

@@ -63,6 +63,11 @@ export const commands: readonly Command[] = [
     about: 'Compare two models, and count what each change does to entries',
     load: () => import('./diff.ts'),
   },
+  {
+    usage: 'export <to> [types..]',
+    about: 'Tell the model to other programs: TypeScript, JSON Schema, Markdown',
+    load: () => import('./export.ts'),
+  },
   { usage: 'schemas', about: 'Write JSON Schemas of all files, for editors', load: () => import('./schemas.ts') },
   {
     usage: 'explain [word]',

@@ -1,0 +1,21 @@
+import type { Model, Type } from '../../model/link.ts';
+
+/** What of a model is exported. */
+interface Exported {
+  readonly workspace: string;
+  readonly model: Model;
+  /** The types that are asked for; all of them where none is. */
+  readonly types: readonly Type[];
+  /** The call that writes the same again. */
+  readonly call: string;
+}
+
+/** A form in which a model is told to other programs, or to people who work with them. */
+export interface ExportFormat {
+  readonly name: string;
+  readonly about: string;
+  /** The file that it is usually kept in. */
+  readonly file: string;
+  /** The same text for the same model, so that a change of the model is a small difference of it. */
+  readonly text: (exported: Exported) => string;
+}

@@ -1,0 +1,7 @@
+import type { ExportFormat } from './define.ts';
+import { jsonSchema } from './jsonSchema.ts';
+import { markdown } from './markdown.ts';
+import { typescript } from './typescript.ts';
+
+/** All formats. A new one is a file beside this one, and a line here. */
+export const formats: readonly ExportFormat[] = [typescript, jsonSchema, markdown];

@@ -1,0 +1,250 @@
+import { type BuiltIn, builtInFacts, builtInKeys, statuses } from '../../definition/builtIn.ts';
+import { wordsIn } from '../../definition/wording.ts';
+import type { Shape } from '../../kinds/shape.ts';
+import { askedLanguages } from '../../model/languages.ts';
+import type { Field, Model, Type } from '../../model/link.ts';
+import type { Json } from '../../plain/json.ts';
+import { capital } from '../../plain/words.ts';
+import type { ExportFormat } from './define.ts';
+
+export const typescript: ExportFormat = {
+  name: 'typescript',
+  about: 'TypeScript: an interface for each type as its entries are stored, and as they are once published',
+  file: 'content.ts',
+  text: ({ workspace, model, types, call }) => {
+    const names = new Names(model);
+    return [
+      `/*\n * The content of ${commented(workspace)}.\n * Written by ${commented(call)}, and overwritten by it: not for editing.\n */\n\n`,
+      helpers(names),
+      facts(names),
+      ...types.map((type) => typeText(type, model, names)),
+      together(types, names),
+    ].join('');
+  },
+};
+
+/** What types are called in TypeScript, and what helps them, so that no two are called the same. */
+class Names {
+  readonly #taken: Set<string>;
+
+  constructor({ types }: Model) {
+    this.#taken = new Set([...types.keys()].flatMap((name) => [capital(name), `Published${capital(name)}`]));
+  }
+
+  of({ name }: Type): string {
+    return capital(name);
+  }
+
+  published({ name }: Type): string {
+    return `Published${capital(name)}`;
+  }
+
+  /** A name of ours, with a sign behind it where a type of the model has it. */
+  ours(name: string): string {
+    return this.#taken.has(name) ? `${name}_` : name;
+  }
+}
+
+const helpers = (names: Names): string => `/** What counts as no value. */
+export type ${names.ours('None')} = null | '';
+
+/** Any JSON. */
+export type ${names.ours('Json')} = null | boolean | number | string | readonly ${names.ours('Json')}[] | { readonly [key: string]: ${names.ours('Json')} };
+
+declare const entryOf: unique symbol;
+
+/** The identifier of an entry of a type. A text may stand for it; the identifier of an entry of another type may not. */
+export type ${names.ours('Id')}<T extends string> = string & { readonly [entryOf]?: T };
+
+`;
+
+/** What every entry has of itself. */
+function facts(names: Names): string {
+  const keys = builtInKeys();
+  const shapes: Readonly<Record<BuiltIn, string>> = {
+    id: 'string | number',
+    type: 'string',
+    status: statuses.map((one) => `'${one}'`).join(' | '),
+    created: 'string',
+    changed: 'string',
+    publicFrom: 'string',
+    publicUntil: 'string',
+  };
+  const lines = builtInFacts.flatMap((fact) => {
+    const key = keys[fact];
+    return key === undefined ? [] : [`  readonly ${keyText(key)}?: ${shapes[fact]} | null;\n`];
+  });
+  return `/** What every entry has of itself. */\nexport interface ${names.ours('EntryFacts')} {\n${lines.join('')}}\n`;
+}
+
+function typeText(type: Type, model: Model, names: Names): string {
+  const writer = new Writer(model, names);
+  const fields = [...type.fields.values()];
+  const name = names.of(type);
+  const about = wordsIn(type.definition.about, model.readingOrder);
+  const later = fields.filter(({ common: { required, when } }) => required === 'published' && when === undefined);
+  const status = builtInKeys().status;
+  // A field of the type has the place of what every entry has.
+  const hidden = builtInFacts.flatMap((fact) => builtInKeys()[fact] ?? []).filter((key) => type.fields.has(key));
+  const base =
+    hidden.length === 0
+      ? names.ours('EntryFacts')
+      : `Omit<${names.ours('EntryFacts')}, ${hidden.map(literal).join(' | ')}>`;
+  const published = [
+    ...(status === undefined || hidden.includes(status)
+      ? []
+      : [`  readonly ${keyText(status)}?: 'published' | null;\n`]),
+    ...later.map((field) => `  readonly ${keyText(field.name)}: ${writer.value(field, 'needed', 2)};\n`),
+  ];
+  return [
+    `\n${doc([`${type.label.many}${about === undefined ? '' : `: ${about}`}`], '')}`,
+    `export interface ${name} extends ${base} {\n${fields.map((field) => writer.line(field, 2)).join('')}}\n`,
+    `\n${doc([`The same once it is published${later.length === 0 ? '' : `: with ${later.map((field) => field.name).join(', ')}`}.`], '')}`,
+    `export interface ${names.published(type)} extends ${name} {\n${published.join('')}}\n`,
+  ].join('');
+}
+
+/** Names that find each type. */
+function together(types: readonly Type[], names: Names): string {
+  const map = (name: string, of: (type: Type) => string): string =>
+    `export interface ${name} {\n${types.map((type) => `  readonly ${keyText(type.name)}: ${of(type)};\n`).join('')}}\n`;
+  return [
+    `\n/** The entries by the names of their types. */\n${map(names.ours('Entries'), (type) => names.of(type))}`,
+    `\n/** The published ones. */\n${map(names.ours('PublishedEntries'), (type) => names.published(type))}`,
+    `\nexport type ${names.ours('TypeName')} = keyof ${names.ours('Entries')};\n`,
+  ].join('');
+}
+
+/* ── fields ──────────────────────────────────────────────────────────────────────────────────────────────────── */
+
+/** Whether a value has to be there. */
+type Need = 'needed' | 'free';
+
+/** Writes fields as members of an interface. */
+class Writer {
+  readonly #model: Model;
+  readonly #names: Names;
+
+  constructor(model: Model, names: Names) {
+    this.#model = model;
+    this.#names = names;
+  }
+
+  /** A member with what authors are told of it. @param indent how deep it stands, in blanks. */
+  line(field: Field, indent: number): string {
+    const { common, name } = field;
+    const isNeeded = common.required === true && common.when === undefined && common.computed === undefined;
+    const gap = ' '.repeat(indent);
+    const value = this.value(field, isNeeded ? 'needed' : 'free', indent);
+    return `${doc(this.#words(field), gap)}${gap}readonly ${keyText(name.slice(name.lastIndexOf('.') + 1))}${isNeeded ? '' : '?'}: ${value};\n`;
+  }
+
+  value(field: Field, need: Need, indent: number): string {
+    const { common } = field;
+    const one = this.#single(field, indent);
+    const many = common.many ? listOf(one, common.many.orOne === true) : one;
+    const none = common.mayBeEmpty ? 'null' : this.#names.ours('None');
+    if (!common.localized) return need === 'needed' ? many : `${many} | ${none}`;
+    const asked = new Set(
+      askedLanguages(this.#model.definition).flatMap(({ language, required }) => (required === true ? [language] : [])),
+    );
+    const members = this.#model.definition.languages.map((language) =>
+      need === 'needed' && asked.has(language)
+        ? `readonly ${keyText(language)}: ${many}`
+        : `readonly ${keyText(language)}?: ${many} | ${none}`,
+    );
+    const whole = `{ ${members.join('; ')} }`;
+    return need === 'needed' ? whole : `${whole} | ${this.#names.ours('None')}`;
+  }
+
+  #single(field: Field, indent: number): string {
+    const { kind, options, fields } = field;
+    const { context } = this.#model;
+    if (kind.maps) {
+      const value = fields.get('value');
+      return `{ readonly [key: string]: ${value ? this.value(value, 'free', indent) : this.#names.ours('Json')} }`;
+    }
+    if (kind.nests)
+      return `{\n${[...fields.values()].map((one) => this.line(one, indent + 2)).join('')}${' '.repeat(indent)}}`;
+    const { types } = kind.pointsAt(options);
+    const isReference = kind.name === 'reference';
+    if (!isReference || types.length === 0) return this.#shape(kind.stores(options, context));
+    const whole = types.flatMap((name) => context.acceptedAs(name)).map((name) => `\`${name}/\${string}\``);
+    const [only] = types;
+    return types.length === 1 && only !== undefined
+      ? [`${this.#names.ours('Id')}<${literal(only)}>`, ...whole].join(' | ')
+      : whole.join(' | ');
+  }
+
+  #shape(shape: Shape): string {
+    switch (shape.is) {
+      case 'text':
+        return 'string';
+      case 'number':
+      case 'integer':
+        return shape.values ? shape.values.join(' | ') || 'never' : 'number';
+      case 'boolean':
+        return 'boolean';
+      case 'one of':
+        return shape.values.map(literal).join(' | ') || 'never';
+      case 'keys': {
+        const members = Object.entries(shape.keys).map(
+          ([key, one]) => `readonly ${keyText(key)}${shape.optional?.includes(key) ? '?' : ''}: ${this.#shape(one)}`,
+        );
+        const others = shape.isOpen ? [`readonly [key: string]: ${this.#names.ours('Json')}`] : [];
+        return `{ ${[...members, ...others].join('; ')} }`;
+      }
+      case 'list':
+        return `readonly ${this.#names.ours('Json')}[]`;
+      case 'either':
+        return [...new Set(shape.shapes.map((one) => this.#shape(one)))].join(' | ');
+      case 'anything':
+      case 'by schema':
+        return this.#names.ours('Json');
+    }
+  }
+
+  /** What authors are told, and what a type cannot say. */
+  #words({ label, kind, options, common }: Field): readonly string[] {
+    const { readingOrder } = this.#model;
+    const help = wordsIn(common.help, readingOrder);
+    const gist = kind.gist(options);
+    const labels = kind.members(options, readingOrder).filter(({ name, label: said }) => name !== said);
+    return [
+      help === undefined ? label : `${label}. ${help}`,
+      ...(gist === '' ? [kind.name] : [`${kind.name}, ${gist}`]),
+      ...(labels.length === 0 ? [] : [labels.map(({ name, label: said }) => `${name}: ${said}`).join('; ')]),
+      ...(common.required === 'published' ? ['Required once published.'] : []),
+      ...(common.when === undefined ? [] : [`Only where ${common.when}.`]),
+      ...(common.computed === undefined ? [] : ['Computed: nobody writes it.']),
+      ...(common.example === undefined ? [] : [`@example ${exampleText(common.example)}`]),
+    ];
+  }
+}
+
+const listOf = (one: string, orOne: boolean): string => {
+  const list = `readonly (${one})[]`;
+  return orOne ? `${one} | ${list}` : list;
+};
+
+const exampleText = (value: Json): string => (typeof value === 'string' ? value : JSON.stringify(value));
+
+/** Words above a member; what would end a comment does not. */
+const doc = (lines: readonly string[], gap: string): string => {
+  const all = lines.flatMap((line) => commented(line).split(/\r\n|[\n\r\u2028\u2029]/u));
+  return all.length === 1
+    ? `${gap}/** ${all[0]} */\n`
+    : `${gap}/**\n${all.map((line) => `${gap} * ${line}`.trimEnd()).join('\n')}\n${gap} */\n`;
+};
+
+const commented = (text: string): string => text.replaceAll('*/', '*\u200b/');
+
+const keyText = (key: string): string => (/^[A-Za-z_$][\w$]*$/u.test(key) ? key : literal(key));
+
+/** A text as a literal of the language, in the quotes that its authors use. */
+const literal = (text: string): string =>
+  `'${JSON.stringify(text)
+    .slice(1, -1)
+    .replaceAll('\\"', '"')
+    .replaceAll("'", "\\'")
+    .replace(/[\u2028\u2029]/gu, (sign) => `\\u${sign.charCodeAt(0).toString(16)}`)}'`;

@@ -1,0 +1,97 @@
+import path from 'node:path';
+import { z } from 'zod';
+import { formats } from '../core/export/formats/index.ts';
+import type { Type } from '../core/model/link.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
+import { thereAre } from '../core/plain/words.ts';
+import { readText, statOf, writeWhole } from '../workspace/files.ts';
+import type { Workspace } from '../workspace/open.ts';
+import { refuse, Trouble } from '../workspace/trouble.ts';
+import type { Call } from './call.ts';
+import { readIn, reading } from './enter.ts';
+import { head, resultVersion } from './result.ts';
+
+export const ExportResult = z.strictObject({
+  ...head('export'),
+  format: z.string(),
+  types: z.array(z.string()),
+  /** What the model is in that format. */
+  text: z.string(),
+  /** The file that it is kept in, where one is named. */
+  file: z.string().optional(),
+  /** Whether the file says that already. */
+  current: z.boolean().optional(),
+});
+export type ExportResult = z.output<typeof ExportResult>;
+
+export interface ExportCall {
+  readonly format: string;
+  /** Types; all of them where none is named. */
+  readonly types: readonly string[];
+  readonly language?: string | undefined;
+  /** The file to write; nothing is written where none is named. */
+  readonly out?: string | undefined;
+  /** Only tell whether the file is as it should be. */
+  readonly isCheck: boolean;
+}
+
+/** Tells the model in a format for other programs, and keeps a file up to date with it. */
+export async function exportModel(call: Call, asked: ExportCall): Promise<ExportResult> {
+  const format = formats.find(({ name }) => name === asked.format);
+  if (!format)
+    throw new Trouble('unusable-call', `there is no format \`${asked.format}\``, {
+      mend:
+        didYouMean(
+          asked.format,
+          formats.map(({ name }) => name),
+        ) ??
+        thereAre(formats.map(({ name }) => name)) ??
+        '',
+    });
+  const workspace = await reading(call);
+  const model = readIn(workspace, asked.language);
+  const types =
+    asked.types.length === 0 ? [...model.types.values()] : asked.types.map((name) => named({ model }, name));
+  const text = format.text({ workspace: workspace.name, model, types, call: callOf(asked) });
+  const result = {
+    lumbrik: resultVersion,
+    command: 'export',
+    format: format.name,
+    types: types.map(({ name }) => name),
+    text,
+  } as const;
+  if (asked.out === undefined) return result;
+  const file = path.resolve(asked.out);
+  const was = statOf(file) ? readText(file) : undefined;
+  const current = was === text;
+  if (!current && !asked.isCheck) {
+    refuseOther(asked.out, was);
+    writeWhole(file, text);
+  }
+  return { ...result, file: asked.out, current };
+}
+
+/** What an export says of itself, so that it is known again. */
+const ownMark = /Written by `?lumbrik export /u;
+
+/** @throws {Trouble} where something is there that no export wrote: nobody asked for it to go. */
+function refuseOther(file: string, was: ReturnType<typeof readText> | undefined): void {
+  if (was === undefined || (typeof was === 'string' && ownMark.test(was.slice(0, 2000)))) return;
+  throw refuse('other-file', 'there is something else already, which no export wrote', {
+    mend: 'Name another file with --out, or move that one away.',
+    where: { file },
+  });
+}
+
+/** The call that gives the same. */
+const callOf = ({ format, types, language }: ExportCall): string =>
+  ['lumbrik export', format, ...types, ...(language === undefined ? [] : [`--language ${language}`])].join(' ');
+
+/** @throws {Trouble} where there is no such type. */
+function named({ model }: Pick<Workspace, 'model'>, name: string): Type {
+  const type = model.types.get(name);
+  if (type) return type;
+  throw new Trouble('not-found', `there is no type \`${name}\``, {
+    mend: didYouMean(name, model.types.keys()) ?? thereAre([...model.types.keys()]) ?? 'Define one in model/types/.',
+  });
+}

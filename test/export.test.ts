@@ -1,0 +1,221 @@
+import { spawnSync } from 'node:child_process';
+import fs from 'node:fs';
+import path from 'node:path';
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import { describe, expect, test } from 'vitest';
+import { edit, lumbrik, read, result, root, temporary, workspace, write } from './support/program.ts';
+
+/** What the real compiler says of some files, in its strictest mode; nothing where it is content. */
+function compiled(files: Readonly<Record<string, string>>): string {
+  const folder = temporary();
+  write(folder, files);
+  const tsc = path.join(root, 'node_modules/.bin/tsc');
+  const strict = [
+    '--strict',
+    '--noEmit',
+    '--exactOptionalPropertyTypes',
+    '--noUncheckedIndexedAccess',
+    '--target',
+    'es2022',
+  ];
+  const options = [...strict, '--module', 'esnext', '--moduleResolution', 'bundler', '--types', ''];
+  const { stdout } = spawnSync(process.execPath, [tsc, ...options, ...Object.keys(files)], {
+    cwd: folder,
+    encoding: 'utf8',
+  });
+  return stdout;
+}
+
+const exported = async (folder: string, ...args: readonly string[]): Promise<string> => {
+  const { code, out, err } = await lumbrik(folder, ['export', ...args]);
+  expect([code, err]).toEqual([0, '']);
+  return out;
+};
+
+/** Entries as they are stored, as constants of their types. */
+async function constants(folder: string): Promise<string> {
+  const lines: string[] = [];
+  for (const { name } of (await result(folder, ['show'])).types) {
+    const { rows } = await result(folder, ['list', name]);
+    for (const { values } of rows) {
+      const typed = `${name.charAt(0).toUpperCase()}${name.slice(1)}`;
+      lines.push(`export const e${lines.length}: c.${typed} = ${JSON.stringify(values)};`);
+    }
+  }
+  return `import type * as c from './content';\n${lines.join('\n')}\n`;
+}
+
+/** A model with a field of every form, and names that could be taken for something else. */
+const odd = {
+  'lumbrik.yaml': 'workspace: "Uhren */ export const owned = 1; /*"\nlanguages: [de, fr]\n',
+  'model/types/none.yaml': 'type: none\nfields:\n  id: { kind: text }\n'.replace('id:', 'ident:'),
+  'model/types/entryFacts.yaml':
+    'type: entryFacts\nabout: "*/ export const owned = 2; /*"\nfields:\n  "data-key": { kind: text, label: "*/ x", help: "a\\nb */", required: true }\n  $ref: { kind: integer }\n',
+  'model/types/uhr.yaml': `type: uhr
+fields:
+  name: { kind: text, localized: true, required: true }
+  art: { kind: choice, choices: [{ choice: "it's", label: Eine }, { choice: "b\\\\\\"c" }], required: published }
+  grade: { kind: term, taxonomy: grad }
+  frei: { kind: term, taxonomy: offen, many: true }
+  von: { kind: reference, to: uhr }
+  zu: { kind: reference, to: [uhr, none], many: { orOne: true } }
+  teile: { kind: object, many: true, fields: { nummer: { kind: integer, required: true }, note: { kind: text } } }
+  masse: { kind: map, keys: { kind: text }, value: { kind: decimal } }
+  ort: { kind: point }
+  bild: { kind: asset, alt: required }
+  roh: { kind: json }
+  nur: { kind: text, required: true, when: "entry.art == \\"it's\\"" }
+  summe: { kind: integer, computed: "1 + 1" }
+`,
+  'model/taxonomies/grad.yaml': 'taxonomy: grad\nterms: [eins, { term: zwei, terms: [drei] }]\n',
+  'model/taxonomies/offen.yaml': 'taxonomy: offen\nopen: true\n',
+  'content/uhr/a.yaml':
+    'name: { de: A, fr: B }\nart: "it\'s"\ngrade: drei\nfrei: [x]\nvon: a\nzu: none/n\nteile: [{ nummer: 1 }]\nmasse: { hoch: 1.5 }\nort: { lat: 1, lon: 2 }\nroh: [1, { a: null }]\nnur: x\n',
+  'content/none/n.yaml': 'ident: n\n',
+  'content/entryFacts/e.yaml': '"data-key": x\n$ref: 3\n',
+};
+
+describe('a model in TypeScript [K1]', () => {
+  test('the entries of the demo are values of its types, by the real compiler', async () => {
+    const folder = temporary();
+    await lumbrik(folder, ['new', 'coast', '--starter', 'lighthouses']);
+    const coast = path.join(folder, 'coast');
+    const entries = await constants(coast);
+    expect(entries.split('\n').length).toBeGreaterThan(70);
+    expect(compiled({ 'content.ts': await exported(coast, 'typescript'), 'entries.ts': entries })).toBe('');
+  });
+
+  test('every form of field, in odd names and words that would end a comment', async () => {
+    const folder = workspace(odd);
+    const content = await exported(folder, 'typescript');
+    const use = "import { owned } from './content';\nexport const x = owned;\n";
+    expect(compiled({ 'content.ts': content, 'entries.ts': await constants(folder) })).toBe('');
+    expect(compiled({ 'content.ts': content, 'use.ts': use })).toContain('owned');
+  });
+
+  test.each([
+    ['a value of another kind', "{ name: { de: 'A' }, roh: undefined }"],
+    ['a choice that is none', "{ name: { de: 'A' }, art: 'other' }"],
+    ['a term that is none', "{ name: { de: 'A' }, grade: 'vier' }"],
+    ['a required field without a value', '{ art: "it\'s" }'],
+    ['a language that there is not', "{ name: { de: 'A', it: 'B' } }"],
+    ['the main language missing', "{ name: { fr: 'B' } }"],
+    ['a reference to a type that is not meant', "{ name: { de: 'A' }, zu: 'entryFacts/e' }"],
+    ['a field inside an object missing', "{ name: { de: 'A' }, teile: [{}] }"],
+    ['a key that is no field', "{ name: { de: 'A' }, nothing: 1 }"],
+    ['the identifier of an entry of another type', "{ name: { de: 'A' }, von: none }"],
+    ['a picture without words', "{ name: { de: 'A' }, bild: { file: 'a.png' } }"],
+  ])('%s is no value of its type', async (_, value) => {
+    const folder = workspace(odd);
+    const entries = `import type { Id, Uhr } from './content';\ndeclare const none: Id<'none'>;\nexport const uhr: Uhr = ${value};\n`;
+    const content = await exported(folder, 'typescript');
+    expect(compiled({ 'content.ts': content, 'entries.ts': entries })).toContain('entries.ts(3,');
+  });
+
+  test('once published, what is required then is there', async () => {
+    const content = await exported(workspace(odd), 'typescript');
+    const use = (value: string) =>
+      `import type { PublishedEntries } from './content';\nexport const uhr: PublishedEntries['uhr'] = ${value};\n`;
+    expect(compiled({ 'content.ts': content, 'use.ts': use("{ name: { de: 'A' }, art: \"it's\" }") })).toBe('');
+    expect(compiled({ 'content.ts': content, 'use.ts': use("{ name: { de: 'A' } }") })).toContain("'art' is missing");
+  });
+});
+
+describe('a model in one JSON Schema [K1]', () => {
+  test('takes the entries that a check takes, and says which type is wrong', async () => {
+    const folder = workspace(odd);
+    const ajv = new Ajv2020({ strict: false, formats: { date: true, 'date-time': true } });
+    const schema = JSON.parse(await exported(folder, 'json-schema'));
+    const whole = ajv.compile(schema);
+    const uhr = ajv.getSchema('type:uhr');
+    const { rows } = await result(folder, ['list', 'uhr']);
+    for (const { values } of rows) expect([whole(values), uhr?.(values)]).toEqual([true, true]);
+    expect(uhr?.({ name: { de: 'A' }, art: 'other' })).toBe(false);
+    expect(whole({ nothing: 1 })).toBe(false);
+  });
+});
+
+describe('a model for people [K1]', () => {
+  test('in Markdown, with help, examples and limits, in the language that is asked for', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Uhren | Werke\nlanguages: [de, fr]\n',
+      'model/types/uhr.yaml':
+        'type: uhr\nlabel: { one: Uhr, many: { de: Uhren, fr: Horloges } }\nabout: Was tickt.\nguide: "Erst lesen.\\n\\nDann schreiben."\nfields:\n  name: { kind: text, required: true, max: 9, help: { de: "Kurz | knapp", fr: Court }, example: "a|`b`" }\n  ort: { kind: object, fields: { stadt: { kind: text } } }\n  art: { kind: term, taxonomy: art }\nrules:\n  - { expect: "entry.name != \'x\'", say: Kein x. }\n',
+      'model/taxonomies/art.yaml': 'taxonomy: art\nterms: [{ term: pendel, label: Pendeluhr, terms: [wand] }]\n',
+    });
+    expect(await exported(folder, 'markdown')).toBe(`# Uhren \\| Werke
+
+The content model. Written by \`lumbrik export markdown\`.
+
+## Uhren (\`uhr\`)
+
+Was tickt.
+
+> Erst lesen.
+>
+> Dann schreiben.
+
+| Field | | Takes | For authors |
+| --- | --- | --- | --- |
+| \`name\` | Name | text, ≤ 9 characters; required | Kurz \\| knapp · such as \`\` a\\|\`b\` \`\` |
+| \`ort\` | Ort | object, \\{ stadt \\} |  |
+| \`ort.stadt\` | Stadt | text |  |
+| \`art\` | Art | term, of art |  |
+
+Rules:
+
+- Kein x. \`entry.name != 'x'\`
+
+## Taxonomies
+
+### Art (\`art\`)
+
+- Pendeluhr (\`pendel\`)
+  - Wand (\`wand\`)
+`);
+    expect(await exported(folder, 'markdown', '--language', 'fr')).toContain('## Horloges (`uhr`)');
+  });
+});
+
+describe('a file that is kept up to date [K1]', () => {
+  test('is written once, told when it is not what the model says, and written anew', async () => {
+    const folder = workspace(odd);
+    expect((await lumbrik(folder, ['export', 'typescript', '--out', 'src/content.ts', '--check'])).code).toBe(1);
+    expect((await lumbrik(folder, ['export', 'typescript', '--out', 'src/content.ts'])).out).toContain('is written');
+    expect((await lumbrik(folder, ['export', 'typescript', '--out', 'src/content.ts', '--check'])).code).toBe(0);
+    edit(folder, 'model/types/uhr.yaml', 'roh: { kind: json }', 'roh: { kind: boolean }');
+    const before = read(folder, 'src/content.ts');
+    const told = await lumbrik(folder, ['export', 'typescript', '--out', 'src/content.ts', '--check']);
+    expect([told.code, told.out]).toEqual([
+      1,
+      expect.stringContaining('lumbrik export typescript --out src/content.ts'),
+    ]);
+    expect(read(folder, 'src/content.ts')).toBe(before);
+    await lumbrik(folder, ['export', 'typescript', '--out', 'src/content.ts']);
+    // A changed model is a small difference.
+    const now = read(folder, 'src/content.ts').split('\n');
+    expect(now.filter((line) => !before.split('\n').includes(line)).length).toBeLessThan(4);
+  });
+
+  test('never takes the place of something else, and a wrong call is told', async () => {
+    const folder = workspace({ ...odd, 'content.ts': 'export const mine = 1;\n' });
+    const refused = await lumbrik(folder, ['export', 'typescript', '--out', 'content.ts']);
+    expect([refused.code, read(folder, 'content.ts')]).toEqual([3, 'export const mine = 1;\n']);
+    for (const [args, says] of [
+      [['typescript', 'urh'], 'Did you mean `uhr`?'],
+      [['typescript', '--language', 'it'], 'no language of the workspace'],
+      [['typescript', '--check'], '--check'],
+      [['cobol'], 'cobol'],
+    ] as const) {
+      const { code, err } = await lumbrik(folder, ['export', ...args]);
+      expect([code, err]).toEqual([2, expect.stringContaining(says)]);
+    }
+    expect(fs.existsSync(path.join(folder, 'content.schema.json'))).toBe(false);
+  });
+
+  test('some types alone', async () => {
+    const text = await exported(workspace(odd), 'typescript', 'none');
+    expect(text).toContain('export interface None ');
+    expect(text).not.toContain('export interface Uhr ');
+  });
+});
