@@ -10,6 +10,7 @@ import { EntryRevisionResult } from './tasks/entryRevision.ts';
 import { ExplainResult } from './tasks/explain.ts';
 import { ExportResult } from './tasks/exportModel.ts';
 import { HistoryResult } from './tasks/history.ts';
+import { LearnResult } from './tasks/learn.ts';
 import { ListResult } from './tasks/list.ts';
 import { MapResult } from './tasks/map.ts';
 import { AnswerResult } from './tasks/migration/answer.ts';
@@ -45,6 +46,7 @@ const results = {
   export: ExportResult,
   try: TryResult,
   history: HistoryResult,
+  learn: LearnResult,
   list: ListResult,
   map: MapResult,
   'migration-answer': AnswerResult,

@@ -120,4 +120,23 @@ describe('built-in facts move aside where the content has fields of their names 
     expect(mistakes.map(({ says }: any) => says)).toHaveLength(3);
     expect(mistakes[0].mend).toContain('builtIn: { status: … }');
   });
+
+  test.each([
+    ['lines', 'content/all.ndjson', '{"id":"a","type":"Page"}\n'],
+    ['json', 'content/all.json', '[{ "id": "a", "type": "Page" }]'],
+    ['csv', 'content/all.csv', 'id,type\na,Page\n'],
+  ])(
+    'where the type is no fact of entries, a file of %s has those of one type, and `type` is a field',
+    async (way, file, text) => {
+      const folder = workspace({
+        'lumbrik.yaml': `workspace: W\nbuiltIn: { type: false }\ncontent: [{ ${way}: ${file}, type: thing }]\n`,
+        'model/types/thing.yaml': 'type: thing\nfields:\n  type: { kind: choice, choices: [Page, Post] }\n',
+        [file]: text,
+      });
+      expect(await result(folder, ['check'])).toMatchObject({ ok: true, entries: 1 });
+      expect((await result(folder, ['list', 'thing'])).rows).toMatchObject([
+        { entry: 'thing/a', values: { type: 'Page' } },
+      ]);
+    },
+  );
 });

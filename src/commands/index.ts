@@ -11,6 +11,11 @@ export interface Command {
 /** The commands in the order in which a person meets them. A new command is one file beside this one and one line here. */
 export const commands: readonly Command[] = [
   { usage: 'new <folder>', about: 'Make a workspace', load: () => import('./new.ts') },
+  {
+    usage: 'learn [sources..]',
+    about: 'Make a workspace around entries that exist, with the model that they obey',
+    load: () => import('./learn.ts'),
+  },
   { usage: 'show [address]', about: 'Look at the workspace, or at one thing in it', load: () => import('./show.ts') },
   {
     usage: 'list [about]',

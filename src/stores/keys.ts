@@ -1,6 +1,7 @@
 import { type BuiltIn, builtInFacts, builtInKeys } from '../core/definition/builtIn.ts';
 import type { Operation } from '../core/migration/operation.ts';
 import { type JsonObject, type Path, renameKey } from '../core/plain/json.ts';
+import { refuse } from '../workspace/trouble.ts';
 
 /** The keys that hold in one store what every entry has, where they are called otherwise there than in the workspace. */
 export type StoreKeys = { readonly [K in BuiltIn]?: string | undefined };
@@ -27,6 +28,23 @@ export class KeyNames {
   /** The key that holds something here; nothing where entries have none. */
   of(fact: BuiltIn): string | undefined {
     return this.#keys.get(fact);
+  }
+
+  /**
+   * The key that says of which type an entry is; none where the workspace says that there is none, and all entries here are
+   * of one type.
+   */
+  typeKey(usual: string | undefined): string | undefined {
+    return this.of('type') ?? (usual === undefined ? 'type' : undefined);
+  }
+
+  /** The same to write it. @throws {Trouble} where an entry of another type than the usual one cannot say so. */
+  typeKeyToWrite(usual: string | undefined): string {
+    const key = this.typeKey(usual);
+    if (key !== undefined) return key;
+    throw refuse('no-type-key', `all entries there are of the type ${usual}, and none can say otherwise`, {
+      mend: 'Say in lumbrik.yaml which key tells the type: `keys: { type: … }`, or keep that entry elsewhere.',
+    });
   }
 
   /** A key that has the name of something which another key holds here. */

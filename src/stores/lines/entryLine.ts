@@ -14,6 +14,8 @@ interface Written {
   /** A byte-order mark, which may stand at the start of a file and stays where it is. */
   readonly mark: string;
   readonly keys: KeyNames;
+  /** The type of entries there that do not say their own. */
+  readonly usual: string | undefined;
   /** Whether it may stand on several lines. */
   readonly mayBreak: boolean;
 }
@@ -25,14 +27,16 @@ export class EntryLine {
   readonly #mark: string;
   readonly #source: Source;
   readonly #keys: KeyNames;
+  readonly #usual: string | undefined;
   readonly #mayBreak: boolean;
 
-  constructor(entry: Entry, source: Source, { text, mark, keys, mayBreak }: Written) {
+  constructor(entry: Entry, source: Source, { text, mark, keys, usual, mayBreak }: Written) {
     this.entry = entry;
     this.#source = source;
     this.#text = text;
     this.#mark = mark;
     this.#keys = keys;
+    this.#usual = usual;
     this.#mayBreak = mayBreak;
   }
 
@@ -43,7 +47,7 @@ export class EntryLine {
 
   /** The line after some operations; `undefined` where nothing is left of it. */
   rewrite(operations: readonly Operation[]): string | undefined {
-    const rewritten = rewrite(this.#text, this.#source, this.#keys, operations);
+    const rewritten = rewrite(this.#text, this.#source, { keys: this.#keys, usual: this.#usual }, operations);
     if (rewritten !== undefined && !this.#mayBreak && /[\r\n]/u.test(rewritten))
       throw new CannotEdit('the entry would not stay on one line');
     return rewritten === undefined ? undefined : this.#mark + rewritten;
@@ -83,14 +87,20 @@ export function readEntryLine(line: string, keys: KeyNames, around: Around): Ent
       ...source.locate([idKey]),
     };
 
-  const type = own(source.data, keys.of('type') ?? 'type');
+  const typeKey = keys.typeKey(around.type);
+  const type = typeKey === undefined ? undefined : own(source.data, typeKey);
   const values = keys.usual(source.data);
   const entry: Entry = { type: typeof type === 'string' ? type : (around.type ?? ''), id: String(id), values };
 
-  return new EntryLine(entry, source, { text, mark, keys, mayBreak: around.mayBreak === true });
+  return new EntryLine(entry, source, { text, mark, keys, usual: around.type, mayBreak: around.mayBreak === true });
 }
 
-function rewrite(text: string, { data }: Source, keys: KeyNames, operations: readonly Operation[]): string | undefined {
+function rewrite(
+  text: string,
+  { data }: Source,
+  { keys, usual }: Pick<Written, 'keys' | 'usual'>,
+  operations: readonly Operation[],
+): string | undefined {
   const edits: Edit[] = [];
   for (const operation of operations)
     switch (operation.do) {
@@ -101,7 +111,7 @@ function rewrite(text: string, { data }: Source, keys: KeyNames, operations: rea
       case 'move':
         edits.push({
           do: 'set',
-          path: [keys.of('type') ?? 'type'],
+          path: [keys.typeKeyToWrite(usual)],
           value: operation.type,
           after: [keys.of('id') ?? 'id'],
         });
@@ -115,6 +125,6 @@ function rewrite(text: string, { data }: Source, keys: KeyNames, operations: rea
 
 /** A new entry as a line. */
 export function lineOf({ type, id, values }: NewEntry, keys: KeyNames, usualType: string | undefined): string {
-  const said = type === usualType ? {} : { [keys.of('type') ?? 'type']: type };
+  const said = type === usualType ? {} : { [keys.typeKeyToWrite(usualType)]: type };
   return JSON.stringify({ [keys.of('id') ?? 'id']: id, ...said, ...keys.stored(values) });
 }

@@ -120,13 +120,21 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const row = 'says' in table ? undefined : startingAt(table.rows, offset);
     const item = 'says' in table || !row ? undefined : this.#itemOf(file, table, row);
     if (!item || item.version !== of.version) throw changedMeanwhile(of.entry, file);
-    const entry = withType(operations.reduce<Entry | undefined>(operated, of.entry), of.entry);
+    const entry = this.#withType(operations.reduce<Entry | undefined>(operated, of.entry), of.entry);
     for (const [column, value] of flattened(entry?.values ?? {}, new Set()))
       if (column.includes('.') && column.split('.').includes(''))
         throw new CannotEdit(
           `the column ${JSON.stringify(column)} would have a name without letters, for ${JSON.stringify(value)}`,
         );
     return entry;
+  }
+
+  /** An entry that went into another type says so among its values, as a table keeps it. @throws {Trouble} where it cannot. */
+  #withType(entry: Entry | undefined, before: Entry): Entry | undefined {
+    if (!entry || entry.type === before.type) return entry;
+    this.#settings.keys.typeKeyToWrite(this.#settings.type);
+    const { type: key = 'type' } = builtInKeys();
+    return { ...entry, values: withKey(entry.values, key, entry.type) };
   }
 
   /** Changes of entries as changes of columns. */
@@ -174,7 +182,8 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const textIn = (column: string): string => row.cells[table.columns.indexOf(column)]?.text.trim() ?? '';
     const id = textIn(keys.of('id') ?? 'id');
     if (id === '') return problem('has no identifier', `Give it one in the column \`${keys.of('id') ?? 'id'}\`.`);
-    const said = textIn(keys.of('type') ?? 'type');
+    const typeKey = keys.typeKey(usual);
+    const said = typeKey === undefined ? '' : textIn(typeKey);
     const type = said === '' ? (usual ?? '') : said;
     return { place, version, entry: { type, id, values: this.#valuesOf(table, row, type) } };
   }
@@ -196,12 +205,6 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
   }
 }
 
-/** An entry that went into another type says so among its values, as a table keeps it. */
-function withType(entry: Entry | undefined, before: Entry): Entry | undefined {
-  const { type: key = 'type' } = builtInKeys();
-  return entry && entry.type !== before.type ? { ...entry, values: withKey(entry.values, key, entry.type) } : entry;
-}
-
 /** What becomes of the entries of a file. */
 interface EntryChanges {
   readonly rows: Map<number, Entry | undefined>;
@@ -211,7 +214,7 @@ interface EntryChanges {
 }
 
 function valuesOfNew({ type, id, values }: NewEntry, keys: KeyNames, usual: string | undefined): Entry['values'] {
-  const said = type === usual ? {} : { [keys.of('type') ?? 'type']: type };
+  const said = type === usual ? {} : { [keys.typeKeyToWrite(usual)]: type };
   return { [keys.of('id') ?? 'id']: id, ...said, ...values };
 }
 

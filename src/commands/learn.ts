@@ -1,0 +1,60 @@
+import { learn } from '../tasks/learn.ts';
+import { learnText } from '../view/text/learn.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
+
+const command: CommandModule = {
+  builder: (yargs) =>
+    yargs
+      .positional('sources', {
+        type: 'string',
+        array: true,
+        describe: 'Files and folders of entries; else all of the folder content',
+      })
+      .option('out', {
+        type: 'string',
+        requiresArg: true,
+        default: '.',
+        describe: 'The folder that becomes a workspace',
+      })
+      .option('copy', { type: 'boolean', describe: 'Copy sources that lie elsewhere into its folder content' })
+      .option('tolerate', {
+        type: 'string',
+        requiresArg: true,
+        default: '2%',
+        describe: 'How many values may be odd without making the model looser',
+      })
+      .option('id', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'The key that tells entries apart, where it is not found',
+      })
+      .example('$0 learn', 'A workspace around the entries in content/')
+      .example('$0 learn ../export/posts.ndjson --out blog --copy', 'From an export, in a folder of its own')
+      .example('$0 learn --tolerate 0', 'A model that every single entry obeys'),
+  handler: (args) =>
+    answer(
+      args,
+      (call) =>
+        learn(call, {
+          sources: textsOf(args.sources),
+          out: textOf(args.out) ?? '.',
+          isCopying: args.copy === true,
+          tolerated: shareOf(textOf(args.tolerate) ?? '2%'),
+          id: textOf(args.id),
+        }),
+      learnText,
+      ({ errors, unreadable }) => errors + unreadable === 0,
+    ),
+};
+export default command;
+
+/** @throws {Trouble} where a text is no share. */
+function shareOf(text: string): number {
+  const [, number = '', sign] = /^(\d{1,2}(?:\.\d+)?)\s*(%?)$/u.exec(text) ?? [];
+  const share = number === '' ? Number.NaN : Number(number) / (sign === '%' || Number(number) >= 1 ? 100 : 1);
+  if (share >= 0 && share <= 0.5) return share;
+  throw new Trouble('unusable-call', `--tolerate ${text} is no share of values`, {
+    mend: 'Write one up to 50%, such as 2%.',
+  });
+}

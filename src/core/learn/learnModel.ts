@@ -1,0 +1,284 @@
+import { isFieldWord, isName, slugPattern } from '../definition/address.ts';
+import { type BuiltIn, statuses } from '../definition/builtIn.ts';
+import type { Entry } from '../entry/entry.ts';
+import { slugify } from '../plain/slugify.ts';
+import { count, groupThousands } from '../plain/words.ts';
+import { Ids } from './ids.ts';
+import { type Learning, type LearntField, learnField } from './learnField.ts';
+import { Seen } from './seen.ts';
+
+/** A type as it was learnt. */
+export interface LearntType {
+  readonly name: string;
+  readonly entries: number;
+  readonly titled: string | undefined;
+  readonly fields: readonly LearntField[];
+  /** Keys that no field can be called, and so are left out. */
+  readonly unfit: readonly string[];
+}
+
+export interface LearntTaxonomy {
+  readonly name: string;
+  readonly terms: readonly string[];
+  /** The fields that its terms stand in. */
+  readonly fields: readonly string[];
+}
+
+/** A model as it was learnt from entries. */
+export interface LearntModel {
+  readonly languages: readonly string[];
+  readonly types: readonly LearntType[];
+  readonly taxonomies: readonly LearntTaxonomy[];
+  /** What every entry would have of itself, and has not: these are fields here. */
+  readonly noFacts: readonly BuiltIn[];
+  /** Names in the data that no type can be called. */
+  readonly unfit: readonly string[];
+}
+
+/** What is known beside the entries. */
+export interface Around {
+  /** Whether the key `type` holds something else than types: then it is a field. */
+  readonly hasOtherTypes: boolean;
+  /** Whether a text is the name of a file that entries can show. */
+  readonly isAsset: (text: string) => boolean;
+}
+
+/** What was seen of the entries of a type. */
+interface TypeSeen {
+  entries: number;
+  isTable: boolean;
+  readonly keys: Map<string, Seen>;
+  /** The same of a table, with cells taken for lists where they could be some. */
+  readonly lists: Map<string, Seen>;
+  readonly prose: Seen;
+  /** Some entries as they are, to see what is made of what. */
+  readonly sample: Entry[];
+}
+
+const sampled = 200;
+
+/** What entries can have of themselves beside what tells which they are. */
+const facts = ['status', 'created', 'changed', 'publicFrom', 'publicUntil'] as const;
+
+/** Looks at entries one after the other, in memory that does not grow with their size, and tells the model that they obey. */
+export class Learner {
+  readonly #types = new Map<string, TypeSeen>();
+  readonly #ids = new Ids();
+
+  /** @param isTable whether it is a row of a table, whose cells are texts. */
+  see(entry: Entry, isTable: boolean): void {
+    const { type, id, values, prose } = entry;
+    const seen = this.#typeOf(type);
+    const address = `${type}/${id}`;
+    seen.entries += 1;
+    seen.isTable ||= isTable;
+    this.#ids.add(type, id);
+    for (const [key, value] of Object.entries(values)) {
+      const known = seen.keys.get(key) ?? new Seen();
+      seen.keys.set(key, known);
+      known.see(value, address);
+      if (isTable && typeof value === 'string' && value !== '') {
+        const asList = seen.lists.get(key) ?? new Seen();
+        seen.lists.set(key, asList);
+        asList.see(value.split(betweenItems), address);
+      }
+    }
+    if (prose !== undefined) seen.prose.see(prose, address);
+    if (seen.sample.length < sampled) seen.sample.push(entry);
+  }
+
+  get entries(): number {
+    return [...this.#types.values()].reduce((sum, { entries }) => sum + entries, 0);
+  }
+
+  #typeOf(name: string): TypeSeen {
+    const known = this.#types.get(name);
+    if (known) return known;
+    const fresh: TypeSeen = {
+      entries: 0,
+      isTable: false,
+      keys: new Map(),
+      lists: new Map(),
+      prose: new Seen(),
+      sample: [],
+    };
+    this.#types.set(name, fresh);
+    return fresh;
+  }
+
+  /**
+   * @param tolerated so large a share of values may be otherwise without making the model looser.
+   */
+  learn(tolerated: number, { hasOtherTypes, isAsset }: Around): LearntModel {
+    const languages = new Map<string, number>();
+    const taxonomies = new Map<string, { readonly terms: Set<string>; readonly fields: string[] }>();
+    const noFacts: readonly BuiltIn[] = [
+      ...(hasOtherTypes ? (['type'] as const) : []),
+      ...facts.filter((fact) => !this.#isFact(fact)),
+    ];
+    const fit = [...this.#types].filter(([name]) => isName(name));
+    const types = fit.map(([name, seen]) => {
+      const learning: Learning = {
+        tolerated,
+        isTable: seen.isTable,
+        ids: this.#ids,
+        isLanguage,
+        isAsset,
+        speak: (some) => {
+          for (const one of some) languages.set(one, (languages.get(one) ?? 0) + 1);
+        },
+        classify: (field, terms) => {
+          if (!isName(field) || this.#types.has(field)) return undefined;
+          const known = taxonomies.get(field) ?? { terms: new Set(), fields: [] };
+          taxonomies.set(field, known);
+          for (const term of terms) known.terms.add(term);
+          known.fields.push(`${name}.${field}`);
+          return field;
+        },
+      };
+      return learnType(name, seen, { learning, noFacts });
+    });
+    const spoken = [...languages].toSorted(([, a], [, b]) => b - a).map(([language]) => language);
+    return {
+      languages: spoken.length > 0 ? spoken : ['en'],
+      types,
+      taxonomies: [...taxonomies].map(([name, { terms, fields }]) => ({ name, terms: [...terms], fields })),
+      noFacts,
+      unfit: [...this.#types.keys()].filter((name) => !isName(name)),
+    };
+  }
+
+  /** Whether what stands under a key is what every entry can have of itself; also where nothing stands there. */
+  #isFact(fact: (typeof facts)[number]): boolean {
+    return [...this.#types.values()].every(({ keys }) => {
+      const seen = keys.get(fact);
+      if (!seen) return true;
+      if (fact !== 'status') return (seen.written.get('dateTime') ?? 0) + (seen.written.get('date') ?? 0) >= seen.count;
+      return (
+        [...seen.values.done().counts.keys()].every((one) => (statuses as readonly string[]).includes(one)) &&
+        seen.texts === seen.count
+      );
+    });
+  }
+}
+
+interface TypeLearning {
+  readonly learning: Learning;
+  readonly noFacts: readonly BuiltIn[];
+}
+
+function learnType(
+  name: string,
+  { entries, keys, lists, prose, sample }: TypeSeen,
+  { learning, noFacts }: TypeLearning,
+): LearntType {
+  const own = [...keys]
+    .filter(([key]) => key !== 'id' && key !== '$schema')
+    .filter(([key]) => !isKeptFact(key, noFacts));
+  const fields = own
+    .filter(([key]) => isFieldWord(key))
+    .map(([key, seen]) => {
+      // A key that came late has places in the entries before it.
+      const read = asListed(seen, lists.get(key));
+      read.holders = entries;
+      return learnField(key, read, learning);
+    });
+  const titled = titleOf(fields, sample);
+  return {
+    name,
+    entries,
+    titled,
+    fields: [
+      ...fields.map((field) => slugFrom(field, titled, sample)),
+      ...bodyOf(prose, { entries, names: new Set(keys.keys()) }),
+    ],
+    unfit: own.flatMap(([key]) => (isFieldWord(key) ? [] : [key])),
+  };
+}
+
+/** What stands between the items of a list in a cell, if nothing else is said of a table. */
+const betweenItems = '; ';
+
+/** A share of cells that hold several items makes all of them lists; items are short. */
+const [manyShare, shortItem] = [0.1, 60];
+
+/** What was seen of cells: as lists where enough of them are some. */
+function asListed(seen: Seen, lists: Seen | undefined): Seen {
+  if (!lists || lists.items.most < 2 || lists.longest > shortItem) return seen;
+  return lists.count - lists.filled >= Math.max(1, manyShare * lists.filled) ? lists : seen;
+}
+
+const isKeptFact = (key: string, noFacts: readonly BuiltIn[]): boolean =>
+  (key === 'type' || (facts as readonly string[]).includes(key)) && !noFacts.includes(key as BuiltIn);
+
+/** What entries are usually titled by, in some languages; else the first text that tells them apart. */
+const titles = [
+  'title',
+  'name',
+  'label',
+  'headline',
+  'heading',
+  'titel',
+  'titre',
+  'nom',
+  'bezeichnung',
+  'titulo',
+  'nombre',
+];
+
+function titleOf(fields: readonly LearntField[], sample: readonly Entry[]): string | undefined {
+  const texts = fields.filter(({ says }) => says.kind === 'text' && says.many === undefined);
+  const usual = titles.flatMap((title) => texts.filter(({ name }) => name.toLowerCase() === title));
+  const telling = texts.filter(({ name, says }) => {
+    const values = sample.map(({ values: all }) => JSON.stringify(all[name] ?? null));
+    return says.required === true && new Set(values).size > 0.9 * values.length;
+  });
+  return (usual[0] ?? telling[0])?.name;
+}
+
+/** A text that is made from what names the entry, as slugs are; one that is made from nothing is a text. */
+function slugFrom(field: LearntField, titled: string | undefined, sample: readonly Entry[]): LearntField {
+  const { kind, many, max: _, unique: __, ...says } = field.says;
+  if (many !== undefined || (kind !== 'text' && kind !== 'slug')) return field;
+  const pairs = sample.flatMap(({ values }) => {
+    const [slug, title] = [values[field.name], titled === undefined ? undefined : values[titled]];
+    return typeof slug === 'string' && typeof title === 'string' ? [[slug, slugify(title)] as const] : [];
+  });
+  const made = pairs.filter(([slug, from]) => slug === from).length;
+  const isMade = field.name !== titled && pairs.length >= fewPairs && made >= madeShare * pairs.length;
+  if (!isMade)
+    return kind === 'slug' ? { ...field, says: { kind: 'text', pattern: slugPattern, unique: true, ...says } } : field;
+  return {
+    ...field,
+    says: { kind: 'slug', from: titled ?? '', ...says },
+    evidence: `${field.evidence}; ${made} of ${count(pairs.length, 'entry', 'entries')} have it from ${titled}`,
+  };
+}
+
+/** So many entries tell what a slug is made from, and so many of them do. */
+const [fewPairs, madeShare] = [5, 0.9];
+
+/** The text below the front matter of Markdown files. */
+function bodyOf(
+  prose: Seen,
+  { entries, names }: { readonly entries: number; readonly names: ReadonlySet<string> },
+): readonly LearntField[] {
+  if (prose.filled === 0) return [];
+  const name = ['text', 'body', 'prose', 'content'].find((one) => !names.has(one)) ?? 'textBelow';
+  return [
+    {
+      name,
+      says: { kind: 'markdown', body: true, ...(prose.filled === entries ? { required: true } : {}) },
+      evidence: `${groupThousands(prose.filled)} of ${count(entries, 'file')} have text below the front matter`,
+      against: 0,
+      fields: [],
+    },
+  ];
+}
+
+/** Two letters, or three, with a country or a script: what keys of values in several languages look like. */
+function isLanguage(key: string): boolean {
+  if (!/^[a-z]{2,3}(?:-[A-Z][a-z]{3})?(?:-[A-Z]{2})?$/u.test(key)) return false;
+  const name = new Intl.DisplayNames(['en'], { type: 'language' }).of(key);
+  return name !== undefined && name !== key;
+}

@@ -1,0 +1,86 @@
+import { Document, isMap, isScalar, isSeq } from 'yaml';
+import type { StoreOptions } from '../definition/workspace.ts';
+import { type JsonObject, mapValues } from '../plain/json.ts';
+import { count } from '../plain/words.ts';
+import type { LearntField } from './learnField.ts';
+import type { LearntModel, LearntTaxonomy, LearntType } from './learnModel.ts';
+
+/** A learnt model as the files of a workspace, with what speaks for each guess in comments. */
+export function modelFiles(
+  model: LearntModel,
+  { workspace, content }: { readonly workspace: string; readonly content: readonly StoreOptions[] },
+): ReadonlyMap<string, string> {
+  return new Map([
+    ['lumbrik.yaml', settings(model, workspace, content)],
+    ...model.types.map((type) => [`model/types/${type.name}.yaml`, typeFile(type)] as const),
+    ...model.taxonomies.map((one) => [`model/taxonomies/${one.name}.yaml`, taxonomyFile(one)] as const),
+  ]);
+}
+
+const written = (document: Document): string => document.toString({ lineWidth: 0, flowCollectionPadding: true });
+
+function settings({ languages, noFacts }: LearntModel, workspace: string, content: readonly StoreOptions[]): string {
+  const document = new Document({
+    workspace,
+    languages: [...languages],
+    ...(noFacts.length > 0 ? { builtIn: Object.fromEntries(noFacts.map((fact) => [fact, false])) } : {}),
+    content: content.map((one) => shortest(one)),
+  });
+  for (const key of ['languages', 'builtIn']) flow(document.get(key));
+  const stores = document.get('content') as { readonly items?: readonly unknown[] } | undefined;
+  for (const store of stores?.items ?? []) flow(store);
+  return written(document);
+}
+
+/** A store that names one file names it alone. */
+const shortest = (store: StoreOptions): JsonObject =>
+  mapValues(store as JsonObject, (value) => (Array.isArray(value) && value.length === 1 ? value[0] : value));
+
+function typeFile({ name, entries, titled, fields, unfit }: LearntType): string {
+  const document = new Document({
+    type: name,
+    ...(titled === undefined ? {} : { titled }),
+    fields: Object.fromEntries(fields.map((field) => [field.name, fieldDoc(field)])),
+  });
+  document.commentBefore = [
+    ` Learnt from ${count(entries, 'entry', 'entries')}. What speaks for each guess stands above it.`,
+    ...(unfit.length === 0
+      ? []
+      : [` Left out, since no field can be called so: ${unfit.map((key) => JSON.stringify(key)).join(', ')}.`]),
+  ].join('\n');
+  comment(document.get('fields'), fields);
+  return written(document);
+}
+
+/** What a field says, with the fields inside it. */
+const fieldDoc = ({ says, fields }: LearntField): JsonObject =>
+  fields.length === 0 ? says : { ...says, fields: Object.fromEntries(fields.map((one) => [one.name, fieldDoc(one)])) };
+
+/** Writes above each field what speaks for it, and each that has none inside it on one line. */
+function comment(node: unknown, fields: readonly LearntField[]): void {
+  if (!isMap(node)) return;
+  const byName = new Map(fields.map((field) => [field.name, field]));
+  for (const { key, value } of node.items) {
+    const field = byName.get(String(isScalar(key) ? key.value : key));
+    if (!field || !isScalar(key)) continue;
+    key.commentBefore = ` ${field.evidence.replace(/\s+/gu, ' ')}.`;
+    if (field.fields.length === 0) flow(value);
+    else if (isMap(value)) comment(value.get('fields'), field.fields);
+  }
+}
+
+/** Sets what a node holds on one line. */
+function flow(node: unknown): void {
+  if (isMap(node) || isSeq(node)) node.flow = true;
+}
+
+function taxonomyFile({ name, terms, fields }: LearntTaxonomy): string {
+  const document = new Document({ taxonomy: name, open: true });
+  document.commentBefore = ` Learnt from ${fields.join(', ')}: ${count(terms.length, 'term')}, which stand with the content. Open: authors add others.`;
+  return written(document);
+}
+
+/** The terms of a learnt taxonomy, as they stand with the content. */
+export function termsFile({ name, terms }: LearntTaxonomy): string {
+  return new Document({ taxonomy: name, terms: [...terms] }).toString({ lineWidth: 0 });
+}

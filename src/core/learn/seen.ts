@@ -1,0 +1,147 @@
+import { isSlug } from '../definition/address.ts';
+import type { ModelContext } from '../kinds/define.ts';
+import { kinds } from '../kinds/index.ts';
+import { isList, isObject, type Json, type JsonObject } from '../plain/json.ts';
+import { ValueCounts } from '../profile/valueCounts.ts';
+
+/** Kinds that a text can be of by the way it is written, the strictest first. */
+export const writtenKinds = ['dateTime', 'date', 'time', 'duration', 'email', 'webAddress', 'colour'] as const;
+type WrittenKind = (typeof writtenKinds)[number];
+
+/** The kinds look at values alone: there is no model yet. */
+const nowhere: ModelContext = {
+  languages: ['en'],
+  types: [],
+  taxonomies: [],
+  taxonomyOf: () => undefined,
+  languageOptions: {},
+  acceptedAs: (type) => [type],
+  kindsOf: () => undefined,
+};
+
+const checks = new Map(writtenKinds.map((name) => [name, kinds.get(name)?.check({}, nowhere)]));
+
+/** Whether a text is written as values of a kind are. */
+function fits(kind: WrittenKind, text: string): boolean {
+  let isFine = true;
+  checks.get(kind)?.(text, () => {
+    isFine = false;
+  });
+  return isFine;
+}
+
+/** Texts longer than this are not compared with others: they tell nothing apart. */
+const longestCompared = 200;
+
+/** Objects with more keys than these altogether are maps, and their keys are data. */
+const mostKeys = 120;
+
+/** So many texts are tried as a kind that fits none of them. */
+const fewTried = 40;
+
+/** Everything that was seen of the values in one place, in memory that does not grow with their number. */
+export class Seen {
+  /** How many places there were for a value, and in how many of them there was one. */
+  holders = 0;
+  filled = 0;
+  lists = 0;
+  singles = 0;
+  items = { least: Number.POSITIVE_INFINITY, most: 0 };
+  /** Single values, by what they are: items of lists each. */
+  texts = 0;
+  integers = 0;
+  decimals = 0;
+  booleans = 0;
+  objects = 0;
+  others = 0;
+  /** Texts that are the identifier of the entry that they stand in, and that have the form of slugs. */
+  ownIds = 0;
+  slugs = 0;
+  /** Texts that are numbers, and that are `true` or `false`, written as such. */
+  numberTexts = 0;
+  booleanTexts = 0;
+  /** Texts of several lines, and with the signs of Markdown. */
+  lines = 0;
+  marked = 0;
+  longest = 0;
+  least = Number.POSITIVE_INFINITY;
+  most = Number.NEGATIVE_INFINITY;
+  readonly written = new Map<WrittenKind, number>(writtenKinds.map((kind) => [kind, 0]));
+  readonly values = new ValueCounts();
+  /** What stands inside objects, by its key; no more than can be told apart. */
+  readonly inside = new Map<string, Seen>();
+  /** All that stands inside of objects whose keys are data. */
+  any: Seen | undefined;
+  example: { readonly entry: string; readonly value: Json } | undefined;
+
+  /** Takes the value of one place; nothing where it is empty. */
+  see(value: Json | undefined, entry: string): void {
+    this.holders += 1;
+    if (isNone(value)) return;
+    this.filled += 1;
+    this.example ??= { entry, value };
+    if (!isList(value)) {
+      this.singles += 1;
+      this.#one(value, entry);
+      return;
+    }
+    this.lists += 1;
+    this.items = { least: Math.min(this.items.least, value.length), most: Math.max(this.items.most, value.length) };
+    for (const item of value) this.#one(item, entry);
+  }
+
+  /** How many single values there were. */
+  get count(): number {
+    return this.texts + this.integers + this.decimals + this.booleans + this.objects + this.others;
+  }
+
+  #one(value: Json, entry: string): void {
+    if (typeof value === 'string') this.#text(value, entry);
+    else if (typeof value === 'number') this.#number(value);
+    else if (typeof value === 'boolean') this.booleans += 1;
+    else if (isObject(value)) this.#object(value, entry);
+    else this.others += 1;
+  }
+
+  #text(value: string, entry: string): void {
+    this.texts += 1;
+    if (entry.slice(entry.indexOf('/') + 1) === value) this.ownIds += 1;
+    if (isSlug(value)) this.slugs += 1;
+    this.longest = Math.max(this.longest, [...value].length);
+    if (value.includes('\n')) this.lines += 1;
+    if (/^#{1,6} |\]\([^)\s]+\)|\*\*[^*]+\*\*|^[-*] /mu.test(value)) this.marked += 1;
+    if (/^-?(?:0|[1-9]\d{0,14})(?:\.\d+)?$/u.test(value)) {
+      this.numberTexts += 1;
+      this.least = Math.min(this.least, Number(value));
+      this.most = Math.max(this.most, Number(value));
+    }
+    if (/^(?:true|false)$/iu.test(value)) this.booleanTexts += 1;
+    for (const [kind, times] of this.written)
+      if ((times > 0 || this.texts <= fewTried) && fits(kind, value)) this.written.set(kind, times + 1);
+    if (value.length <= longestCompared) this.values.add(value);
+  }
+
+  #number(value: number): void {
+    if (Number.isSafeInteger(value)) this.integers += 1;
+    else this.decimals += 1;
+    this.least = Math.min(this.least, value);
+    this.most = Math.max(this.most, value);
+    this.values.add(String(value));
+  }
+
+  #object(value: JsonObject, entry: string): void {
+    this.objects += 1;
+    for (const [key, one] of Object.entries(value)) {
+      if (!this.inside.has(key) && this.inside.size < mostKeys) this.inside.set(key, new Seen());
+      this.any ??= this.inside.has(key) ? undefined : new Seen();
+      (this.inside.get(key) ?? this.any)?.see(one, entry);
+    }
+  }
+}
+
+/** What counts as no value, as for every field. */
+const isNone = (value: Json | undefined): value is undefined | null | '' =>
+  value === undefined ||
+  value === null ||
+  value === '' ||
+  (isList(value) ? value.length === 0 : isObject(value) && Object.keys(value).length === 0);

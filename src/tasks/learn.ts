@@ -1,0 +1,212 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { z } from 'zod';
+import { setBuiltInKeys } from '../core/definition/builtIn.ts';
+import { contentFolder } from '../core/definition/workspace.ts';
+import type { LearntField } from '../core/learn/learnField.ts';
+import { Learner, type LearntModel } from '../core/learn/learnModel.ts';
+import { modelFiles, termsFile } from '../core/learn/modelFiles.ts';
+import { JsonValue } from '../core/plain/jsonValue.ts';
+import { humanize, list } from '../core/plain/words.ts';
+import { openStore } from '../stores/open.ts';
+import { termsFileOf } from '../workspace/contentTerms.ts';
+import { listFiles, statOf, writeWhole } from '../workspace/files.ts';
+import { workspaceFile } from '../workspace/open.ts';
+import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
+import type { Call } from './call.ts';
+import { check } from './check/check.ts';
+import { sourcesIn } from './learn/sources.ts';
+import { head, resultVersion } from './result.ts';
+
+const FieldLearnt = z.strictObject({
+  field: z.string(),
+  says: z.record(z.string(), JsonValue),
+  /** What speaks for it. */
+  evidence: z.string(),
+  /** How many values, or entries without one, speak against it. */
+  against: z.int(),
+});
+
+export const LearnResult = z.strictObject({
+  ...head('learn'),
+  workspace: z.string(),
+  /** The files that were written. */
+  files: z.array(z.string()),
+  languages: z.array(z.string()),
+  types: z.array(
+    z.strictObject({
+      type: z.string(),
+      entries: z.int(),
+      titled: z.string().optional(),
+      fields: z.array(FieldLearnt),
+      /** Keys that no field can be called, and so are in no field. */
+      unfit: z.array(z.string()),
+    }),
+  ),
+  taxonomies: z.array(z.strictObject({ name: z.string(), terms: z.int(), fields: z.array(z.string()) })),
+  /** Names in the data that no type can be called: their entries are in none. */
+  unfit: z.array(z.string()),
+  /** Files in which no entries were found, and things in others that cannot be read as one. */
+  left: z.array(z.strictObject({ file: z.string(), because: z.string() })),
+  unreadable: z.int(),
+  /** What a check by the learnt model finds: the odd ones out. */
+  errors: z.int(),
+  warnings: z.int(),
+  summary: z.array(z.strictObject({ finding: z.string(), count: z.int(), about: z.string(), example: z.string() })),
+});
+export type LearnResult = z.output<typeof LearnResult>;
+
+export interface LearnCall {
+  /** Files and folders; the content folder where none is named. */
+  readonly sources: readonly string[];
+  /** The folder that becomes a workspace. */
+  readonly out: string;
+  /** Whether sources that lie elsewhere are copied into its content folder. */
+  readonly isCopying: boolean;
+  /** So large a share of values may be otherwise. */
+  readonly tolerated: number;
+  /** The key that tells entries apart, where it has to be said. */
+  readonly id?: string | undefined;
+}
+
+/** So many files are named that hold no entries. */
+const mostLeft = 5;
+
+/** Makes a workspace around entries that exist: with the model that they obey, but for the odd ones out. */
+export async function learn(call: Call, asked: LearnCall): Promise<LearnResult> {
+  const root = path.resolve(asked.out);
+  refuseUsed(root, asked.out);
+  const wanted = placed(root, asked);
+  const { content, hasOtherTypes, left } = sourcesIn(root, wanted, asked.id);
+  if (content.length === 0)
+    throw new Trouble('no-entries', `there are no entries to learn from below ${path.join(asked.out, contentFolder)}`, {
+      mend: 'Put them there, as <type>/<id>.md, .yaml or .json, in files of lines (.ndjson), in tables (.csv) or in lists (.json); or name them: lumbrik learn ../export --copy',
+      also: left.slice(0, mostLeft).map(({ file, because }) => `${file}: ${because}`),
+    });
+  setBuiltInKeys(hasOtherTypes ? { type: false } : {});
+  const learner = new Learner();
+  const unreadable = await readAll(call, learner, { root, content });
+  const assets = new Set(listFiles(root, 'assets', ['']));
+  const model = learner.learn(asked.tolerated, { hasOtherTypes, isAsset: (text) => assets.has(text) });
+  const files = written(root, model, content);
+  const checked = await check({ workspace: root });
+  const [mistake] = checked.mistakes;
+  if (mistake) throw new Error(`the learnt model has a mistake: ${mistake.file}:${mistake.line} ${mistake.says}`);
+  return {
+    lumbrik: resultVersion,
+    command: 'learn',
+    workspace: asked.out,
+    files: [...files],
+    languages: [...model.languages],
+    types: model.types.map(({ name, entries, titled, fields, unfit }) => ({
+      type: name,
+      entries,
+      ...(titled === undefined ? {} : { titled }),
+      fields: fields.flatMap((field) => told(field, '')),
+      unfit: [...unfit],
+    })),
+    taxonomies: model.taxonomies.map(({ name, terms, fields }) => ({ name, terms: terms.length, fields: [...fields] })),
+    unfit: [...model.unfit],
+    left: [...left],
+    unreadable,
+    errors: checked.findings.filter(({ severity }) => severity === 'error').length,
+    warnings: checked.findings.filter(({ severity }) => severity === 'warning').length,
+    summary: checked.summary.map(({ finding, count, about }) => {
+      const { entry, file, pointer } = checked.findings.find((one) => one.finding === finding) ?? {
+        file: '',
+        pointer: '',
+      };
+      return { finding, count, about, example: `${entry ?? file}${pointer === '' ? '' : `#${pointer}`}` };
+    }),
+  };
+}
+
+/** A field with those inside it, by their paths. */
+const told = (
+  { name, says, evidence, against, fields }: LearntField,
+  above: string,
+): readonly z.output<typeof FieldLearnt>[] => [
+  { field: above + name, says: { ...says }, evidence, against },
+  ...fields.flatMap((one) => told(one, `${above}${name}.`)),
+];
+
+/** @throws {Trouble} where the folder is a workspace, or in one. */
+function refuseUsed(root: string, named: string): void {
+  for (let above = root; ; above = path.dirname(above)) {
+    if (fs.existsSync(path.join(above, workspaceFile)))
+      throw refuse('workspace-there', `${above === root ? named : above} is a workspace already`, {
+        mend: 'Learn in another folder: --out <folder>; or take lumbrik.yaml and model/ away first.',
+      });
+    if (path.dirname(above) === above) break;
+  }
+  if (fs.existsSync(path.join(root, 'model')))
+    throw refuse('model-there', `there is a folder model in ${named} already`, {
+      mend: 'Learn in another folder: --out <folder>; or take it away first.',
+    });
+}
+
+/** The sources as they lie below the root; copied there where that is asked for. @throws {Trouble} */
+function placed(root: string, { sources, isCopying, out }: LearnCall): readonly string[] {
+  return sources.map((source) => {
+    const from = path.resolve(source);
+    if (!statOf(from))
+      throw new Trouble('not-found', `there is no file and no folder ${source}`, {
+        mend: 'Look at how it is written.',
+      });
+    const below = path.relative(root, from).split(path.sep).join('/');
+    if (below === contentFolder || below.startsWith(`${contentFolder}/`)) return below;
+    const to = `${contentFolder}/${path.basename(from)}`;
+    if (!isCopying)
+      throw new Trouble(
+        'elsewhere',
+        `${source} does not lie in ${path.join(out, contentFolder)}, where the entries of a workspace are`,
+        {
+          mend: `Move it there, so that it is read where it is; or let it be copied: --copy`,
+        },
+      );
+    if (statOf(path.join(root, to)))
+      throw refuse('other-file', `there is ${to} already, and a copy would take its place`, {
+        mend: 'Take one of them away.',
+      });
+    try {
+      fs.cpSync(from, path.join(root, to), { recursive: true, errorOnExist: true });
+    } catch (error) {
+      throw systemTrouble(error, to);
+    }
+    return to;
+  });
+}
+
+/** Shows all entries to a learner. @returns how many things cannot be read as one. */
+async function readAll({ watch }: Call, learner: Learner, home: Parameters<typeof openStore>[0]): Promise<number> {
+  const store = openStore(home);
+  let unreadable = 0;
+  for (const part of await store.parts(1))
+    for await (const item of store.read(part)) {
+      watch?.({ count: 1 });
+      if (!('entry' in item)) unreadable += 1;
+      else learner.see(item.entry, 'csv' in (home.content[Number(item.place.store) - 1] ?? {}));
+    }
+  return unreadable;
+}
+
+/** Writes the model, and last what makes the folder a workspace: without that nothing counts. */
+function written(
+  root: string,
+  model: LearntModel,
+  content: Parameters<typeof openStore>[0]['content'],
+): readonly string[] {
+  const name = humanize(path.basename(root).replace(/[^\p{L}\p{N}]+/gu, '-')) || 'A workspace';
+  const files = new Map([
+    ...[...modelFiles(model, { workspace: name, content })].filter(([file]) => file !== workspaceFile),
+    ...model.taxonomies.map((one) => [termsFileOf(one.name), termsFile(one)] as const),
+    ...[...modelFiles(model, { workspace: name, content })].filter(([file]) => file === workspaceFile),
+  ]);
+  const there = [...files.keys()].filter((file) => statOf(path.join(root, file)));
+  if (there.length > 0)
+    throw refuse('other-file', `there is ${list(there)} already`, {
+      mend: 'Take that away, or learn in another folder.',
+    });
+  for (const [file, text] of files) writeWhole(path.join(root, file), text);
+  return [...files.keys()];
+}

@@ -1,0 +1,183 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { isId, isName } from '../../core/definition/address.ts';
+import { contentFolder, type StoreOptions } from '../../core/definition/workspace.ts';
+import { isList, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
+import { endings } from '../../stores/folder/entryFile.ts';
+import { delimiterIn, rowsOf } from '../../stores/table/rows.ts';
+import { contentRevisionFile } from '../../workspace/contentRevision.ts';
+import { isTermsFile } from '../../workspace/contentTerms.ts';
+import { listFiles, type NotRead, readText, whyNotOpened } from '../../workspace/files.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+import { nameFrom } from '../add/definition.ts';
+
+/** Where entries were found that a model can be learnt from. */
+export interface Sources {
+  readonly content: readonly StoreOptions[];
+  /** Whether the key `type` holds something else than types: then it is a field. */
+  readonly hasOtherTypes: boolean;
+  /** Files of the content folder in which no entries were found, with the reason. */
+  readonly left: readonly { readonly file: string; readonly because: string }[];
+}
+
+/** So many entries of a file are looked at to find out how it keeps them. */
+const sampled = 500;
+
+/**
+ * Finds out how entries are kept in the content folder of what will be a workspace.
+ * @param wanted the files and folders that are meant, below the root; all of them where none is named.
+ * @param id the key that tells entries apart, where that was said.
+ */
+export function sourcesIn(root: string, wanted: readonly string[], id: string | undefined): Sources {
+  const stores: StoreOptions[] = [];
+  const left: { readonly file: string; readonly because: string }[] = [];
+  const types = new Set<string>();
+  let hasFolder = false;
+  const files = listFiles(root, contentFolder, [''])
+    .map((file) => `${contentFolder}/${file}`)
+    .filter((file) => file !== contentRevisionFile && !isTermsFile(file))
+    .filter(
+      (file) =>
+        wanted.length === 0 ||
+        wanted.some((one) => one === contentFolder || file === one || file.startsWith(`${one}/`)),
+    );
+  for (const file of files) {
+    const kept = keptIn(root, file);
+    if (kept === 'entry') hasFolder = true;
+    else if ('because' in kept) left.push({ file, because: kept.because });
+    else {
+      for (const { type } of kept.sample) if (typeof type === 'string') types.add(type);
+      stores.push(storeOf(file, kept, id));
+    }
+  }
+  return {
+    content: [...(hasFolder ? [{ folder: contentFolder }] : []), ...stores],
+    hasOtherTypes: [...types].some((type) => !isName(type)) || types.size > mostTypes,
+    left,
+  };
+}
+
+/** More types than these in one place are values of a field. */
+const mostTypes = 40;
+
+/** What stands between the items of a list in a cell. */
+const betweenItems = '; ';
+
+interface Kept {
+  readonly way: 'lines' | 'json' | 'csv';
+  readonly isMap: boolean;
+  /** What stands between the cells of a table. */
+  readonly delimiter?: string;
+  /** Some of its entries as they are stored. */
+  readonly sample: readonly JsonObject[];
+}
+
+/** How a file keeps entries: each of its own, many, or none. */
+function keptIn(root: string, file: string): Kept | 'entry' | { readonly because: string } {
+  const isDeep = file.split('/').length > 2;
+  if (/\.(?:ndjson|jsonl)(?:\.gz)?$/u.test(file)) return linesIn(root, file);
+  if (/\.(?:csv|tsv)$/u.test(file)) return tableIn(root, file);
+  if (file.endsWith('.json')) {
+    const text = readText(path.join(root, file));
+    const data = typeof text === 'string' ? parsed(text) : undefined;
+    if (data === undefined) return { because: 'it is no JSON' };
+    const entries = entriesOf(data, isDeep);
+    if (entries.length > 0 && entries.every(isObject))
+      return { way: 'json', isMap: !isList(data), sample: entries.slice(0, sampled) as readonly JsonObject[] };
+  }
+  if (!endings.some((ending) => file.endsWith(ending))) return { because: 'it is of no format that holds entries' };
+  return isDeep ? 'entry' : { because: 'it lies in no folder that would tell its type' };
+}
+
+/** The items of a list; what stands under the keys of a map, where the file is not an entry itself. */
+function entriesOf(data: Json, isDeep: boolean): readonly Json[] {
+  if (isList(data)) return data;
+  return isObject(data) && !isDeep ? Object.values(data) : [];
+}
+
+function linesIn(root: string, file: string): Kept | { readonly because: string } {
+  // A compressed file is read by its store; what its entries are called is not looked up before.
+  if (file.endsWith('.gz')) return { way: 'lines', isMap: false, sample: [] };
+  const text = startOf(path.join(root, file));
+  if (typeof text !== 'string') return { because: text.notRead };
+  const sample = text
+    .split('\n', sampled)
+    .map(parsed)
+    .filter((one): one is JsonObject => isObject(one as Json));
+  return sample.length === 0
+    ? { because: 'none of its lines is an object of JSON' }
+    : { way: 'lines', isMap: false, sample };
+}
+
+/** So many bytes of a file of lines are looked at. */
+const start = 1 << 20;
+
+/** The beginning of a file that may be of any size; its last line may be cut off. */
+function startOf(file: string): string | NotRead {
+  const notOpened = whyNotOpened(path.dirname(file), path.basename(file));
+  if (notOpened) return notOpened;
+  const handle = fs.openSync(file, 'r');
+  try {
+    const bytes = Buffer.alloc(start);
+    return bytes.toString('utf8', 0, fs.readSync(handle, bytes));
+  } finally {
+    fs.closeSync(handle);
+  }
+}
+
+function tableIn(root: string, file: string): Kept | { readonly because: string } {
+  const text = readText(path.join(root, file));
+  if (typeof text !== 'string') return { because: text.notRead };
+  const delimiter = delimiterIn(text, file);
+  const rows = rowsOf(text, delimiter);
+  if ('says' in rows) return { because: `a row ${rows.says}` };
+  const [head, ...others] = rows;
+  if (!head || others.length === 0) return { because: 'it has no rows below its first one, which names the columns' };
+  const columns = head.cells.map((cell) => cell.text);
+  const sample = others
+    .slice(0, sampled)
+    .map(({ cells }) => Object.fromEntries(columns.map((column, index) => [column, cells[index]?.text ?? ''])));
+  return { way: 'csv', isMap: false, delimiter, sample };
+}
+
+function parsed(text: string): Json | undefined {
+  try {
+    return JSON.parse(text) as Json;
+  } catch {
+    return undefined;
+  }
+}
+
+function storeOf(file: string, { way, isMap, delimiter, sample }: Kept, wanted: string | undefined): StoreOptions {
+  const type = nameFrom(path.posix.basename(file).replace(/\..*$/u, ''));
+  const key = isMap || sample.length === 0 ? 'id' : idKey(file, sample, wanted);
+  const says = { ...(isName(type) ? { type } : {}), ...(key === 'id' ? {} : { keys: { id: key } }) };
+  if (way === 'lines') return { lines: [file], ...says };
+  if (way === 'json') return { json: [file], ...says };
+  // Where that stands between cells as well, a list has to be said to have it.
+  const isListed =
+    delimiter === ';' && sample.some((row) => Object.values(row).some((cell) => String(cell).includes(betweenItems)));
+  return { csv: [file], ...(isListed ? { separator: betweenItems } : {}), ...says };
+}
+
+/** What usually tells entries apart. */
+const usualIds = ['id', 'slug', 'key', '_id', 'uid', 'uuid', 'code', 'number', 'nr', 'no', 'name', 'title'];
+
+/** The key whose values tell the entries of a file apart. @throws {Trouble} where there is none. */
+function idKey(file: string, sample: readonly JsonObject[], wanted: string | undefined): string {
+  const keys = [...new Set(sample.flatMap((one) => Object.keys(one)))];
+  const tells = (key: string): boolean => {
+    const values = sample.map((one) => one[key]);
+    return (
+      values.every((value) => (typeof value === 'string' && isId(value)) || typeof value === 'number') &&
+      new Set(values).size === values.length
+    );
+  };
+  if (wanted !== undefined && keys.includes(wanted)) return wanted;
+  const found = [...usualIds.filter((one) => keys.includes(one)), ...keys].find(tells);
+  if (found !== undefined) return found;
+  throw new Trouble('no-identifier', `nothing tells the entries of ${file} apart: no key has another value in each`, {
+    mend: `Say which it is meant to be: --id ${keys[0] ?? 'key'}`,
+    where: { file },
+  });
+}

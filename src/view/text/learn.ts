@@ -1,0 +1,125 @@
+import { count, groupThousands, list } from '../../core/plain/words.ts';
+import type { LearnResult } from '../../tasks/learn.ts';
+import { type Column, glyphs, type Look, next, table, wrap } from '../look.ts';
+
+/** What was learnt, what speaks against it, and what was left out. */
+export function learnText(result: LearnResult, look: Look): string {
+  const { types, taxonomies, files, errors, warnings } = result;
+  const { paint, width } = look;
+  const entries = types.reduce((sum, one) => sum + one.entries, 0);
+  const fields = types.reduce((sum, one) => sum + one.fields.length, 0);
+  const heading = `${paint.good(glyphs.fine)} ${paint.strong(`Learnt from ${count(entries, 'entry', 'entries')}`)}: ${count(types.length, 'type')}, ${count(fields, 'field')}, ${count(taxonomies.length, 'taxonomy', 'taxonomies')}, in ${count(files.length, 'file')}\n`;
+  const odd =
+    errors + warnings === 0
+      ? `${paint.good(glyphs.fine)} Every entry obeys it\n`
+      : `${paint.warn(glyphs.warn)} ${paint.strong(count(errors, 'error'))}${warnings > 0 ? `, ${count(warnings, 'warning')}` : ''}: the odd ones out\n${oddText(result, look)}`;
+  return [
+    heading,
+    typesText(result, look),
+    `\n  ${paint.soft('what speaks for each guess stands above it in model/types/')}\n`,
+    odd,
+    ...leftLines(result).map((line) => `${paint.warn(glyphs.warn)} ${wrap(line, width - 2, '  ')}\n`),
+    next('lumbrik check', 'for the odd ones out; then lumbrik advice, for what may be better', look),
+  ].join('');
+}
+
+/** The types with what they point at; of a few, their fields with what speaks for each. */
+function typesText({ types }: LearnResult, look: Look): string {
+  const { paint } = look;
+  if (types.length <= fewTypes) return types.map((type) => `\n${typeText(type, look)}`).join('');
+  const columns: readonly Column[] = [
+    { title: 'Type' },
+    { title: 'Entries', align: 'right' },
+    { title: 'Fields', align: 'right' },
+    { title: 'Titled by' },
+    { title: 'Points at', flex: true },
+  ];
+  const rows = types.map(({ type, entries, titled = '', fields }) => [
+    paint.name(type),
+    groupThousands(entries),
+    groupThousands(fields.length),
+    titled,
+    [...new Set(fields.flatMap(({ says }) => (says.kind === 'reference' ? [says.to].flat().map(String) : [])))].join(
+      ', ',
+    ),
+  ]);
+  const doubts = types.flatMap(({ type, fields }) =>
+    fields.flatMap(({ field, says, evidence, against }) =>
+      against > 0 ? [[paint.name(`${type}.${field}`), saysText(says), evidence]] : [],
+    ),
+  );
+  const doubtful: readonly Column[] = [{ title: 'In doubt' }, { title: 'Learnt' }, { title: 'Evidence', flex: true }];
+  return `\n${table(columns, rows, look)}\n${doubts.length === 0 ? '' : `\n${table(doubtful, doubts, look)}\n`}`;
+}
+
+/** Of so many types all fields are told; of more, they stand in the files that were written. */
+const fewTypes = 3;
+
+function typeText({ type, entries, titled, fields }: LearnResult['types'][number], look: Look): string {
+  const { paint } = look;
+  const columns: readonly Column[] = [{ title: 'Field' }, { title: 'Learnt' }, { title: 'Evidence', flex: true }];
+  const rows = fields.map(({ field, says, evidence, against }) => [
+    paint.name(field),
+    saysText(says),
+    against > 0 ? evidence : paint.soft(evidence),
+  ]);
+  const note = [count(entries, 'entry', 'entries'), titled === undefined ? '' : `titled by ${titled}`]
+    .filter(Boolean)
+    .join(', ');
+  return `${paint.strong(type)}  ${paint.soft(note)}\n\n${table(columns, rows, look)}\n`;
+}
+
+/** `text !`, `many term, in each language`: in few words what a field is. */
+function saysText({
+  kind,
+  required,
+  many,
+  localized,
+  unique,
+  to,
+  taxonomy,
+}: LearnResult['types'][number]['fields'][number]['says']): string {
+  const target = kind === 'reference' ? ` ${glyphs.arrow} ${[to].flat().map(String).join(' | ')}` : '';
+  const terms = typeof taxonomy === 'string' ? ` of ${taxonomy}` : '';
+  return [
+    `${many === undefined ? '' : 'many '}${String(kind)}${target}${terms}`,
+    ...(localized === true ? ['by language'] : []),
+    ...(unique === true ? ['unique'] : []),
+    ...(required === true ? ['required'] : []),
+  ].join(', ');
+}
+
+function oddText({ summary }: LearnResult, look: Look): string {
+  const columns: readonly Column[] = [
+    { title: '', align: 'right' },
+    { title: 'Finding' },
+    { title: 'Meaning', flex: true },
+    { title: 'For example' },
+  ];
+  const rows = summary.map(({ finding, count: times, about, example }) => [
+    groupThousands(times),
+    finding,
+    look.paint.soft(about),
+    look.paint.name(example),
+  ]);
+  return `${table(columns, rows, look)}\n`;
+}
+
+/** What is in no field, no type and no entry, in sentences. */
+const leftLines = ({ types, unfit, left, unreadable }: LearnResult): readonly string[] => [
+  ...types.flatMap(({ type, unfit: keys }) =>
+    keys.length === 0
+      ? []
+      : [
+          `${list(keys)} of ${type}: no field can be called so, so a check finds ${keys.length === 1 ? 'it' : 'them'} unknown. Rename the ${keys.length === 1 ? 'key' : 'keys'} in the entries.`,
+        ],
+  ),
+  ...unfit.map(
+    (name) =>
+      `“${name}”: no type can be called so, so its entries are in none. A name starts with a small letter and goes on with letters and digits.`,
+  ),
+  ...left.map(({ file, because }) => `${file} was left out: ${because}.`),
+  ...(unreadable === 0
+    ? []
+    : [`${count(unreadable, 'file or line', 'files or lines')} could not be read as an entry.`]),
+];

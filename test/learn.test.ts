@@ -1,0 +1,254 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { type Files, lumbrik, read, result, root, temporary, write } from './support/program.ts';
+
+const lines = (items: readonly unknown[]): string => items.map((item) => `${JSON.stringify(item)}\n`).join('');
+
+/** A folder with some files, which is no workspace yet. */
+const folderOf = (files: Files): string => {
+  const folder = temporary();
+  write(folder, files);
+  return folder;
+};
+
+/** What was learnt of each field, in short: `integer`, `many reference → a | b`. */
+const learnt = (all: any): Record<string, string> =>
+  Object.fromEntries(
+    all.types.flatMap(({ type, fields }: any) =>
+      fields.map(({ field, says }: any) => [
+        `${type}.${field}`,
+        [
+          says.many ? 'many' : '',
+          says.kind,
+          says.to ? `→ ${[says.to].flat().join(' | ')}` : '',
+          says.taxonomy ? `of ${says.taxonomy}` : '',
+          says.localized ? 'localized' : '',
+          says.required ? '!' : '',
+        ]
+          .filter(Boolean)
+          .join(' '),
+      ]),
+    ),
+  );
+
+describe('a model learnt from entries [K2]', () => {
+  test('of the demo: kinds, references and languages as its architect drew them, and every entry obeys it', async () => {
+    const folder = temporary();
+    const demo = path.join(root, 'starters/lighthouses');
+    for (const part of ['content', 'assets'])
+      fs.cpSync(path.join(demo, part), path.join(folder, part), { recursive: true });
+    fs.rmSync(path.join(folder, 'content/topic.terms.yaml'), { force: true });
+    const all = await result(folder, ['learn']);
+    expect(all).toMatchObject({ code: 0, languages: ['en', 'fr'], errors: 0, unreadable: 0, unfit: [], left: [] });
+    expect(learnt(all)).toMatchObject({
+      'departure.tour': 'reference → tour !',
+      'departure.day': 'date !',
+      'departure.guide': 'reference → keeper',
+      'departure.places': 'integer !',
+      'home.featured': 'many reference → lighthouse | tour | page',
+      'keeper.slug': 'slug !',
+      'lighthouse.name': 'text localized !',
+      'lighthouse.height': 'decimal !',
+      'lighthouse.position': 'point',
+      'lighthouse.photos': 'many asset',
+      'lighthouse.keepers': 'many reference → keeper',
+      'lighthouse.visitable': 'boolean !',
+      'notice.about': 'many reference → lighthouse | tour',
+      'page.text': 'richText',
+      'page.parts': 'many object !',
+      'settings.office': 'email',
+      'settings.hours.opens': 'time',
+      'settings.colour': 'colour',
+      'tour.lights': 'many reference → lighthouse !',
+      'tour.text': 'markdown !',
+    });
+    expect(read(folder, 'model/types/keeper.yaml')).toContain(
+      '  # 14 of 14 have one; it is the identifier of its entry; such as “ada-rook”; 14 of 14 entries have it from name.\n  slug: { kind: slug, from: name, required: true }\n',
+    );
+    expect((await lumbrik(folder, ['check'])).code).toBe(0);
+  });
+
+  test('the odd ones out are findings, and no reason for a loose model', async () => {
+    const items = Array.from({ length: 200 }, (_, number) => ({
+      id: `w${number}`,
+      jahr: number === 7 ? 'alt' : 1900 + number,
+      ...(number === 9 ? {} : { name: `Wein ${number}` }),
+    }));
+    const folder = folderOf({ 'content/wein.ndjson': lines(items) });
+    const all = await result(folder, ['learn']);
+    expect([learnt(all), all.errors, all.code]).toEqual([{ 'wein.jahr': 'integer !', 'wein.name': 'text !' }, 2, 1]);
+    expect(all.summary).toMatchObject([{ example: expect.stringMatching(/wein\/w[79]/u) }, { count: 1 }]);
+    const strict = folderOf({ 'content/wein.ndjson': lines(items) });
+    const loose = await result(strict, ['learn', '--tolerate', '0']);
+    expect([learnt(loose), loose.errors]).toEqual([{ 'wein.jahr': 'json !', 'wein.name': 'text' }, 0]);
+  });
+
+  test('choices, terms, codes, one or a list, and what differs by language', async () => {
+    const folder = folderOf({
+      'content/uhr.ndjson': lines(
+        Array.from({ length: 120 }, (_, number) => ({
+          id: `u${number}`,
+          farbe: ['rot', 'blau', 'grün'][number % 3],
+          tags: [`t${number % 20}`, `t${(number * 7) % 20}`],
+          nummer: `X-${number}`,
+          name: { de: `Uhr ${number}`, fr: `Horloge ${number}` },
+          teil: number % 2 ? 'Feder' : ['Feder', 'Rad'],
+          wert: number / 4,
+          gebaut: `18${10 + (number % 80)}-01-0${1 + (number % 9)}`,
+        })),
+      ),
+    });
+    const all = await result(folder, ['learn']);
+    expect(learnt(all)).toEqual({
+      'uhr.farbe': 'choice !',
+      'uhr.tags': 'many term of tags !',
+      'uhr.nummer': 'text !',
+      'uhr.name': 'text localized !',
+      'uhr.teil': expect.stringMatching(/^many (term of teil|text) !$/u),
+      'uhr.wert': 'decimal !',
+      'uhr.gebaut': 'date !',
+    });
+    const { fields } = all.types[0];
+    expect(fields.find((one: any) => one.field === 'teil').says.many).toEqual({ orOne: true });
+    expect(fields.find((one: any) => one.field === 'nummer').says.unique).toBe(true);
+    expect(fields.find((one: any) => one.field === 'farbe').says.choices).toEqual(['blau', 'grün', 'rot']);
+    expect(all).toMatchObject({ errors: 0, warnings: 0, languages: ['de', 'fr'] });
+    expect(read(folder, 'content/tags.terms.yaml')).toContain('taxonomy: tags\nterms:\n  - t0\n');
+  });
+
+  test('tables, lists and maps of JSON, each read where and as it is', async () => {
+    const folder = folderOf({
+      'content/weine.csv':
+        'Nr;Name;Bio;Preis;Rebsorten;Preis (€)\n1;Kabinett;true;9.50;"Riesling; Silvaner";9\n2;Auslese;false;14;Riesling;14\n3;Sekt;true;8;"Riesling; Elbling";8\n',
+      'content/winzer.json':
+        '{ "mueller": { "name": "M", "beste": "1" }, "schmitt": { "name": "S", "beste": "2" }, "huber": { "name": "H", "beste": "1" } }',
+      'content/liste.json': '[{ "code": "a", "n": 1 }, { "code": "b", "n": 2 }]',
+      'content/rest.txt': 'x',
+      'content/ohne.md': 'x',
+    });
+    const all = await result(folder, ['learn']);
+    expect(learnt(all)).toMatchObject({
+      'weine.Name': 'text !',
+      'weine.Bio': 'boolean !',
+      'weine.Preis': 'decimal !',
+      'weine.Rebsorten': 'many text !',
+      'winzer.beste': 'reference → weine !',
+      'liste.n': 'integer',
+    });
+    expect(read(folder, 'lumbrik.yaml')).toContain(
+      '  - { csv: content/weine.csv, separator: "; ", type: weine, keys: { id: Nr } }\n',
+    );
+    expect(read(folder, 'lumbrik.yaml')).toContain(
+      '  - { json: content/liste.json, type: liste, keys: { id: code } }\n',
+    );
+    // What no field can be called is said, and found by the check.
+    expect(all.types.find(({ type }: any) => type === 'weine').unfit).toEqual(['Preis (€)']);
+    expect(all.left).toEqual([
+      { file: 'content/ohne.md', because: 'it lies in no folder that would tell its type' },
+      { file: 'content/rest.txt', because: 'it is of no format that holds entries' },
+    ]);
+    expect(all.summary.map(({ finding, count }: any) => [finding, count])).toEqual([
+      ['unknown-field', 3],
+      ['unread-file', 2],
+    ]);
+  });
+
+  test('what only looks like what every entry has of itself is a field', async () => {
+    const folder = folderOf({
+      'content/ding.ndjson': lines([
+        { id: 'a', type: 'Blog Post', status: 'active', created: 'Spring' },
+        { id: 'b', type: 'Page', status: 'gone', created: 'Autumn' },
+        { id: 'c', type: 'Page', status: 'gone', created: 'Autumn' },
+      ]),
+    });
+    const all = await result(folder, ['learn']);
+    expect(learnt(all)).toEqual({ 'ding.type': 'text !', 'ding.status': 'text !', 'ding.created': 'text !' });
+    expect(read(folder, 'lumbrik.yaml')).toContain('builtIn: { type: false, status: false, created: false }\n');
+    expect(all.errors).toBe(0);
+  });
+
+  test('from elsewhere only where copying is asked for', async () => {
+    const folder = folderOf({ 'export/post.ndjson': lines([{ id: 'a', title: 'A' }]) });
+    const refused = await lumbrik(folder, ['learn', 'export/post.ndjson', '--out', 'blog']);
+    expect([refused.code, refused.err]).toEqual([2, expect.stringContaining('let it be copied: --copy')]);
+    expect(fs.existsSync(path.join(folder, 'blog'))).toBe(false);
+    expect((await lumbrik(folder, ['learn', 'export/post.ndjson', '--out', 'blog', '--copy'])).code).toBe(0);
+    expect(read(folder, 'blog/content/post.ndjson')).toBe(read(folder, 'export/post.ndjson'));
+    expect((await lumbrik(path.join(folder, 'blog'), ['check'])).code).toBe(0);
+  });
+
+  test.each<[string, Record<string, string>, readonly string[], number, string]>([
+    [
+      'a workspace already',
+      { 'lumbrik.yaml': 'workspace: W\n', 'content/a.ndjson': '{"id":"a"}\n' },
+      [],
+      3,
+      'is a workspace already',
+    ],
+    ['a model already', { 'model/x.yaml': '', 'content/a.ndjson': '{"id":"a"}\n' }, [], 3, 'there is a folder model'],
+    ['nothing to learn from', {}, [], 2, 'there are no entries to learn from'],
+    ['a source that is not there', {}, ['content/x'], 2, 'there is no file and no folder content/x'],
+    [
+      'nothing that tells entries apart',
+      { 'content/a.ndjson': '{"n":[]}\n{"n":[]}\n' },
+      [],
+      2,
+      'nothing tells the entries of content/a.ndjson apart',
+    ],
+    ['no share', { 'content/a.ndjson': '{"id":"a"}\n' }, ['--tolerate', 'much'], 2, 'is no share of values'],
+  ])('%s is told, and nothing is written', async (_, files, args, code, told) => {
+    const folder = folderOf(files);
+    const before = fs.readdirSync(folder, { recursive: true }).sort();
+    const ran = await lumbrik(folder, ['learn', ...args]);
+    expect([ran.code, ran.err.toLowerCase()]).toEqual([code, expect.stringContaining(told.toLowerCase())]);
+    expect(fs.readdirSync(folder, { recursive: true }).sort()).toEqual(before);
+  });
+
+  test('whatever the entries are, all of them obey a model that tolerates none odd', async () => {
+    const word = fc.stringMatching(/^[a-z]{1,8}$/u);
+    const value = fc.letrec((tie) => ({
+      any: fc.oneof(
+        { depthSize: 'small' },
+        fc.constantFrom(
+          'rot',
+          'blau',
+          '2026-01-01',
+          '10:30',
+          'PT1H',
+          'a@b.example',
+          '#aabbcc',
+          'w1',
+          'ding/w1',
+          'x\ny',
+          '# T\n\n**b**',
+        ),
+        fc.string({ maxLength: 12 }),
+        fc.integer(),
+        fc.double({ noNaN: true, noDefaultInfinity: true }),
+        fc.boolean(),
+        fc.constant(null),
+        fc.array(tie('any'), { maxLength: 3 }),
+        fc.dictionary(
+          fc.constantFrom('de', 'fr', 'lat', 'lon', 'file', 'alt', 'type', 'children', 'a-b', 'x y'),
+          tie('any'),
+          { maxKeys: 3 },
+        ),
+      ),
+    })).any;
+    const entry = fc.dictionary(word, value, { maxKeys: 5 });
+    await fc.assert(
+      fc.asyncProperty(fc.array(entry, { minLength: 1, maxLength: 25 }), async (entries) => {
+        const items = entries.map((one, number) => ({ ...one, id: `w${number}` }));
+        const folder = folderOf({ 'content/ding.ndjson': lines(items) });
+        const all = await result(folder, ['learn', '--tolerate', '0']);
+        const { findings, mistakes } = await result(folder, ['check']);
+        expect([mistakes, findings.filter(({ severity }: any) => severity === 'error')]).toEqual([[], []]);
+        expect(all.errors).toBe(0);
+        fs.rmSync(folder, { recursive: true });
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
