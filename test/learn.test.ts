@@ -118,6 +118,23 @@ describe('a model learnt from entries [K2]', () => {
     expect(read(folder, 'content/tags.terms.yaml')).toContain('taxonomy: tags\nterms:\n  - t0\n');
   });
 
+  test('folders that are called as no type can be, and references of which there are very many', async () => {
+    const folder = folderOf({
+      'content/blog-posts/2024/erster.md': '---\ntitle: Eins\nautor: n7\n---\n\nText\n',
+      'content/blog-posts/zweiter.yaml': 'title: Zwei\nautor: n8\n',
+      'content/nutzer.ndjson': lines(
+        Array.from({ length: 9000 }, (_, number) => ({ id: `n${number}`, freund: `n${(number * 7) % 9000}` })),
+      ),
+    });
+    const all = await result(folder, ['learn']);
+    expect(learnt(all)).toMatchObject({ 'nutzer.freund': 'reference → nutzer !', 'blogPosts.title': 'text' });
+    expect(read(folder, 'lumbrik.yaml')).toContain('  - { folder: content/blog-posts, type: blogPosts }\n');
+    expect(all).toMatchObject({ errors: 0, unfit: [] });
+    // A new entry goes there, and one that becomes of another type says so.
+    await lumbrik(folder, ['entry', 'new', 'blogPosts', '--title', 'Drei']);
+    expect(fs.existsSync(path.join(folder, 'content/blog-posts/drei.md'))).toBe(true);
+  });
+
   test('tables, lists and maps of JSON, each read where and as it is', async () => {
     const folder = folderOf({
       'content/weine.csv':

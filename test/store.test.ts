@@ -228,6 +228,18 @@ storeContract('a folder', () => {
   return inFiles(folder, [{ folder: 'content' }]);
 });
 
+storeContract('a folder whose entries are all of one type', () => {
+  const folder = temporary();
+  write(folder, {
+    'content/die-lichter/a.yaml': 'name: A # first\n',
+    'content/die-lichter/b.json': '{\n  "name": "B"\n}\n',
+    'content/die-lichter/2024/05/c.md': '---\nname: C\n---\n\nText\n',
+    'content/die-lichter/d.yml': 'name: D\ntype: light\n',
+    'content/rest/x.yaml': 'name: X\n',
+  });
+  return inFiles(folder, [{ folder: 'content/die-lichter', type: 'light' }]);
+});
+
 const lines =
   '{"id":"a","name":"A"}\n\n{"name":"B","id":"b","type":"light"}\r\n  \n{"id":"c","name":"C"}\n{ "id": "d", "name": "D" }';
 

@@ -51,6 +51,7 @@ function openOne({ root, content, cells = {} }: StoreHome, name: string, options
     return new FolderStore(root, {
       name,
       folder,
+      type: options.type,
       keys: new KeyNames(options.keys),
       files: () => filesOfFolder(root, folder, content),
     });

@@ -51,7 +51,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
       throw new Trouble('malformed-identifier', `\`${identifier}\` is no identifier of an entry`, {
         mend: `Give another with lumbrik entry new ${typeName} <id>: ${idRule}.`,
       });
-    const { folder, keys } = folderForNew(workspace);
+    const { folder, keys } = folderForNew(workspace, type.name);
 
     await refuseTaken(openStore(workspace), { type: type.name, id: identifier }, type.definition.single === true);
     const taken = await takenValues(workspace, type);
@@ -63,7 +63,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
       keyOf: (fact) => keys.of(fact),
     });
     refuseTitleTaken(type, values, taken);
-    const file = `${folder}/${type.name}/${fileNameFor(identifier, ending)}`;
+    const file = `${folder}/${fileNameFor(identifier, ending)}`;
     changeFiles(workspace.root, [{ file, text }]);
     return { lumbrik: resultVersion, command: 'entry new', entry: `${type.name}/${identifier}`, file, open: [...open] };
   });
@@ -96,8 +96,12 @@ function fileNameFor(id: string, ending: string): string {
 }
 
 /** The first folder that entries lie in. @throws {Trouble} where they are all kept otherwise. */
-function folderForNew({ content }: Workspace): { readonly folder: string; readonly keys: KeyNames } {
-  for (const one of content) if ('folder' in one) return { folder: one.folder, keys: new KeyNames(one.keys) };
+function folderForNew({ content }: Workspace, type: string): { readonly folder: string; readonly keys: KeyNames } {
+  const folders = content.filter((one) => 'folder' in one);
+  const own = folders.find((one) => one.type === type);
+  if (own) return { folder: own.folder, keys: new KeyNames(own.keys) };
+  const common = folders.find((one) => one.type === undefined);
+  if (common) return { folder: `${common.folder}/${type}`, keys: new KeyNames(common.keys) };
   throw refuse('no-folder', 'the entries of this workspace are lines of files, and a new one is written to a folder', {
     mend: 'Say in lumbrik.yaml which folder that is: `content: [{ folder: content }, …]`. Nothing was written.',
   });

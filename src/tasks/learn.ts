@@ -9,9 +9,10 @@ import { modelFiles, termsFile } from '../core/learn/modelFiles.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { humanize, list } from '../core/plain/words.ts';
 import { openStore } from '../stores/open.ts';
+import type { StoreHome } from '../stores/store.ts';
 import { termsFileOf } from '../workspace/contentTerms.ts';
 import { listFiles, statOf, writeWhole } from '../workspace/files.ts';
-import { workspaceFile } from '../workspace/open.ts';
+import { workspaceAround } from '../workspace/open.ts';
 import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { check } from './check/check.ts';
@@ -132,13 +133,11 @@ const told = (
 
 /** @throws {Trouble} where the folder is a workspace, or in one. */
 function refuseUsed(root: string, named: string): void {
-  for (let above = root; ; above = path.dirname(above)) {
-    if (fs.existsSync(path.join(above, workspaceFile)))
-      throw refuse('workspace-there', `${above === root ? named : above} is a workspace already`, {
-        mend: 'Learn in another folder: --out <folder>; or take lumbrik.yaml and model/ away first.',
-      });
-    if (path.dirname(above) === above) break;
-  }
+  const above = workspaceAround(root);
+  if (above !== undefined)
+    throw refuse('workspace-exists', `${above === root ? named : above} is a workspace already`, {
+      mend: 'Learn in another folder: --out <folder>; or take lumbrik.yaml and model/ away first.',
+    });
   if (fs.existsSync(path.join(root, 'model')))
     throw refuse('model-there', `there is a folder model in ${named} already`, {
       mend: 'Learn in another folder: --out <folder>; or take it away first.',
@@ -178,7 +177,7 @@ function placed(root: string, { sources, isCopying, out }: LearnCall): readonly 
 }
 
 /** Shows all entries to a learner. @returns how many things cannot be read as one. */
-async function readAll({ watch }: Call, learner: Learner, home: Parameters<typeof openStore>[0]): Promise<number> {
+async function readAll({ watch }: Call, learner: Learner, home: StoreHome): Promise<number> {
   const store = openStore(home);
   let unreadable = 0;
   for (const part of await store.parts(1))
@@ -191,17 +190,10 @@ async function readAll({ watch }: Call, learner: Learner, home: Parameters<typeo
 }
 
 /** Writes the model, and last what makes the folder a workspace: without that nothing counts. */
-function written(
-  root: string,
-  model: LearntModel,
-  content: Parameters<typeof openStore>[0]['content'],
-): readonly string[] {
-  const name = humanize(path.basename(root).replace(/[^\p{L}\p{N}]+/gu, '-')) || 'A workspace';
-  const files = new Map([
-    ...[...modelFiles(model, { workspace: name, content })].filter(([file]) => file !== workspaceFile),
-    ...model.taxonomies.map((one) => [termsFileOf(one.name), termsFile(one)] as const),
-    ...[...modelFiles(model, { workspace: name, content })].filter(([file]) => file === workspaceFile),
-  ]);
+function written(root: string, model: LearntModel, content: StoreHome['content']): readonly string[] {
+  const workspace = humanize(path.basename(root).replace(/[^\p{L}\p{N}]+/gu, '-')) || 'A workspace';
+  const terms = model.taxonomies.map((one) => [termsFileOf(one.name), termsFile(one)] as const);
+  const files = new Map([...terms, ...modelFiles(model, { workspace, content })]);
   const there = [...files.keys()].filter((file) => statOf(path.join(root, file)));
   if (there.length > 0)
     throw refuse('other-file', `there is ${list(there)} already`, {

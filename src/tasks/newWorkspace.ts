@@ -6,7 +6,7 @@ import { humanize, thereAre } from '../core/plain/words.ts';
 import { changeFiles } from '../journal/change.ts';
 import { listFiles, writeWhole } from '../workspace/files.ts';
 import { withLock } from '../workspace/lock.ts';
-import { openWorkspace, workspaceFile } from '../workspace/open.ts';
+import { openWorkspace, workspaceAround, workspaceFile } from '../workspace/open.ts';
 import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
 import { head, resultVersion } from './result.ts';
 import { namingSchemas, schemaChanges } from './schemas.ts';
@@ -74,13 +74,11 @@ const titleOf = (target: string): string =>
   JSON.stringify(humanize(path.basename(target).replace(/[^A-Za-z0-9]+/gu, '-')) || 'A new workspace');
 
 function refuseUsed(target: string, folder: string): void {
-  for (let above = target; ; above = path.dirname(above)) {
-    if (fs.existsSync(path.join(above, workspaceFile))) {
-      const where =
-        above === target ? `${folder} holds a workspace already` : `${folder} lies inside the workspace ${above}`;
-      throw refuse('workspace-exists', where, { mend: 'Choose another folder; nothing was written.' });
-    }
-    if (path.dirname(above) === above) break;
+  const above = workspaceAround(target);
+  if (above !== undefined) {
+    const where =
+      above === target ? `${folder} holds a workspace already` : `${folder} lies inside the workspace ${above}`;
+    throw refuse('workspace-exists', where, { mend: 'Choose another folder; nothing was written.' });
   }
   const isFolder = fs.statSync(target, { throwIfNoEntry: false })?.isDirectory();
   if (isFolder === false)

@@ -75,14 +75,20 @@ export function findWorkspace(named: string | undefined): string {
       mend: `Make one there: lumbrik new ${named}`,
     });
   }
-  for (let folder = start; ; folder = path.dirname(folder)) {
-    if (fs.existsSync(path.join(folder, workspaceFile))) return folder;
-    if (path.dirname(folder) === folder)
-      throw new Trouble(
-        'no-workspace',
-        `there is no workspace here: neither ${start} nor a folder above it holds ${workspaceFile}`,
-        { mend: 'Go into one, name one with --workspace <folder>, or make one: lumbrik new <folder>' },
-      );
+  const found = workspaceAround(start);
+  if (found !== undefined) return found;
+  throw new Trouble(
+    'no-workspace',
+    `there is no workspace here: neither ${start} nor a folder above it holds ${workspaceFile}`,
+    { mend: 'Go into one, name one with --workspace <folder>, or make one: lumbrik new <folder>' },
+  );
+}
+
+/** The workspace that a folder is, or lies in; `undefined` where it is in none. */
+export function workspaceAround(folder: string): string | undefined {
+  for (let above = folder; ; above = path.dirname(above)) {
+    if (fs.existsSync(path.join(above, workspaceFile))) return above;
+    if (path.dirname(above) === above) return undefined;
   }
 }
 

@@ -57,8 +57,9 @@ const storeKeys = z
 /** What can be said about a folder of entries. */
 const folderOptions = {
   folder: ContentPath.describe(
-    'A folder in which each entry is a file: <folder>/<type>/<id>.md, .yaml, .yml or .json.',
+    'A folder in which each entry is a file: <folder>/<type>/<id>.md, .yaml, .yml or .json; with a `type`, <folder>/<id>.md.',
   ),
+  type: z.string().optional().describe('The type of entries that do not say their own.'),
   keys: storeKeys,
 };
 

@@ -182,15 +182,21 @@ function slugs({ name, seen, different, isMost }: Texts): Value | undefined {
   );
 }
 
-function references({ seen, learning: { ids }, counts, isMost }: Texts): Value | undefined {
+function references(texts: Texts): Value | undefined {
+  const { seen, learning } = texts;
+  const { ids, tolerated } = learning;
+  // Very many different ones are told by some of them.
+  const counts = texts.isExact ? texts.counts : countsOf(seen.some);
+  const all = texts.isExact ? seen.texts : seen.some.length;
+  const isMost = (number: number): boolean => number >= (1 - tolerated) * all;
   const { types, hits } = ids.typed(counts);
   const [only = ''] = types;
-  const of = groupThousands(seen.texts);
+  const of = `${groupThousands(all)}${texts.isExact ? '' : ' looked at'}`;
   if (hits > 0 && isMost(hits))
     return value(
       { kind: 'reference', to: types.length === 1 ? only : [...types] },
       `${groupThousands(hits)} of ${of} name entries of ${list(types)}`,
-      seen.count - hits,
+      texts.isExact ? seen.count - hits : 0,
     );
   // What names the entry that it stands in points at nothing.
   const target = seen.ownIds * 2 > seen.texts ? undefined : ids.target(counts);
@@ -198,8 +204,14 @@ function references({ seen, learning: { ids }, counts, isMost }: Texts): Value |
   return value(
     { kind: 'reference', to: target.type },
     `${groupThousands(target.hits)} of ${of} are identifiers of ${target.type}`,
-    seen.count - target.hits,
+    texts.isExact ? seen.count - target.hits : 0,
   );
+}
+
+function countsOf(texts: readonly string[]): ReadonlyMap<string, number> {
+  const counts = new Map<string, number>();
+  for (const text of texts) counts.set(text, (counts.get(text) ?? 0) + 1);
+  return counts;
 }
 
 function vocabulary({ name, seen, learning, counts, different, isExact }: Texts): Value | undefined {

@@ -11,9 +11,10 @@ export function modelFiles(
   { workspace, content }: { readonly workspace: string; readonly content: readonly StoreOptions[] },
 ): ReadonlyMap<string, string> {
   return new Map([
-    ['lumbrik.yaml', settings(model, workspace, content)],
     ...model.types.map((type) => [`model/types/${type.name}.yaml`, typeFile(type)] as const),
     ...model.taxonomies.map((one) => [`model/taxonomies/${one.name}.yaml`, taxonomyFile(one)] as const),
+    // Last: without it nothing is a workspace yet.
+    ['lumbrik.yaml', settings(model, workspace, content)] as const,
   ]);
 }
 

@@ -36,6 +36,9 @@ const longestCompared = 200;
 /** Objects with more keys than these altogether are maps, and their keys are data. */
 const mostKeys = 120;
 
+/** So many texts of all are kept. */
+const sampled = 500;
+
 /** So many texts are tried as a kind that fits none of them. */
 const fewTried = 40;
 
@@ -68,10 +71,13 @@ export class Seen {
   most = Number.NEGATIVE_INFINITY;
   readonly written = new Map<WrittenKind, number>(writtenKinds.map((kind) => [kind, 0]));
   readonly values = new ValueCounts();
+  /** Some texts of all, each as likely as any other: what very many different ones are is told by them. */
+  readonly some: string[] = [];
   /** What stands inside objects, by its key; no more than can be told apart. */
   readonly inside = new Map<string, Seen>();
   /** All that stands inside of objects whose keys are data. */
   any: Seen | undefined;
+  #state = 2463534242;
   example: { readonly entry: string; readonly value: Json } | undefined;
 
   /** Takes the value of one place; nothing where it is empty. */
@@ -119,6 +125,17 @@ export class Seen {
     for (const [kind, times] of this.written)
       if ((times > 0 || this.texts <= fewTried) && fits(kind, value)) this.written.set(kind, times + 1);
     if (value.length <= longestCompared) this.values.add(value);
+    // Reservoir sampling (Vitter 1985), by numbers that are the same each time.
+    const place = this.texts <= sampled ? this.texts - 1 : Math.floor(this.#random() * this.texts);
+    if (place < sampled) this.some[place] = value;
+  }
+
+  /** The next of some numbers from 0 to 1 that look random (xorshift, Marsaglia 2003). */
+  #random(): number {
+    this.#state ^= this.#state << 13;
+    this.#state ^= this.#state >>> 17;
+    this.#state ^= this.#state << 5;
+    return (this.#state >>> 0) / 2 ** 32;
   }
 
   #number(value: number): void {

@@ -131,6 +131,7 @@ function madeIn({ definition, types }: Model): readonly Made[] {
 
 /** Which kits stand in which types and kits: at their top, or in an object of theirs. */
 function kitArrows({ definition, types }: Model): readonly Arrow[] {
+  if (definition.shared?.kits === undefined) return [];
   const pairs = new Map<string, Arrow>();
   for (const type of types.values())
     for (const field of fieldsWithin(type.fields)) {

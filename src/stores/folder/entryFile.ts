@@ -23,12 +23,13 @@ export interface EntryFile {
 }
 
 /**
- * Where a file lies: its path below the workspace, and the folder below which types have folders, both with `/`; and
- * what the keys of that folder are called.
+ * Where a file lies: its path below the workspace, and the folder below which types have folders, both with `/`; the type of
+ * those that do not say their own, where it has no folders for types; and what the keys of that folder are called.
  */
 export interface Lies {
   readonly file: string;
   readonly folder: string;
+  readonly type: string | undefined;
   readonly keys: KeyNames;
 }
 
@@ -153,8 +154,11 @@ function readValues(
   return { values: keys.usual(source.data), source, ...('isJson' in reading ? { isJson: reading.isJson } : {}) };
 }
 
-/** `content/lighthouse/skerry-point.md` is the entry skerry-point of the type lighthouse, unless it says otherwise. */
-function entryOf({ file, folder: above }: Lies, values: JsonObject, prose: string | undefined): Entry {
+/**
+ * `content/lighthouse/skerry-point.md` is the entry skerry-point of the type lighthouse, unless it, or what is said of the
+ * folder, says otherwise.
+ */
+function entryOf({ file, folder: above, type: usual }: Lies, values: JsonObject, prose: string | undefined): Entry {
   const [folder = '', ...rest] = file.slice(above.length + 1).split('/');
   const keys = builtInKeys();
   const said = {
@@ -162,7 +166,7 @@ function entryOf({ file, folder: above }: Lies, values: JsonObject, prose: strin
     id: keys.id === undefined ? undefined : own(values, keys.id),
   };
   const base = idOfFileName(path.posix.basename(file, path.posix.extname(file)));
-  const typeOfFolder = rest.length > 0 ? folder : '';
+  const typeOfFolder = usual ?? (rest.length > 0 ? folder : '');
 
   return {
     type: typeof said.type === 'string' ? said.type : typeOfFolder,
@@ -173,7 +177,7 @@ function entryOf({ file, folder: above }: Lies, values: JsonObject, prose: strin
 }
 
 function rewrite(
-  { file, folder, keys }: Lies,
+  { file, folder, type: usual, keys }: Lies,
   { values }: Entry,
   operations: readonly Operation[],
   write: (edits: readonly Edit[], prose: { readonly is: string | undefined } | undefined) => string,
@@ -191,9 +195,9 @@ function rewrite(
         prose = { is: operation.value };
         break;
       case 'move':
-        place = inFolderOf(operation.type, place, folder);
-        if (typeKey !== undefined && Object.hasOwn(values, typeKey))
-          edits.push({ do: 'set', path: keys.path([typeKey]), value: operation.type });
+        if (usual === undefined) place = inFolderOf(operation.type, place, folder);
+        if (usual !== undefined || (typeKey !== undefined && Object.hasOwn(values, typeKey)))
+          edits.push({ do: 'set', path: [keys.typeKeyToWrite(usual)], value: operation.type });
         break;
       default:
         edits.push(keys.operation(operation));

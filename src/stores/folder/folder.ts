@@ -33,6 +33,8 @@ export interface FolderSettings {
   readonly name: string;
   /** Its path below the workspace, without a slash at its end. */
   readonly folder: string;
+  /** The type of entries that do not say their own; else the name of the folder that they lie in below it. */
+  readonly type: string | undefined;
   readonly keys: KeyNames;
   /** The files that it reads, in order; asked for each time, since they come and go. */
   readonly files: () => readonly string[];
@@ -85,8 +87,8 @@ export class FolderStore implements EntryStore {
   }
 
   *startingWith(type: string, start: string): Iterable<Item> {
-    const { folder, files } = this.#settings;
-    const beginning = `${folder}/${type}/${fileNameOf(start)}`;
+    const { files } = this.#settings;
+    const beginning = placeOf(this.#settings, { type, id: start });
     const all = files();
     const isLikely = (file: string): boolean => file.startsWith(beginning);
     // An entry may say another identifier, and another type, than its file.
@@ -95,8 +97,8 @@ export class FolderStore implements EntryStore {
   }
 
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
-    const { folder, name, files } = this.#settings;
-    const usual = endings.map((ending) => `${folder}/${address.type}/${fileNameOf(address.id)}${ending}`);
+    const { name, files } = this.#settings;
+    const usual = endings.map((ending) => placeOf(this.#settings, address) + ending);
     const known = near?.store === name ? [near.file] : [];
     const likely = [...known, ...usual].filter((one) => fs.existsSync(path.join(this.#root, one)));
     return this.#firstNamed(likely, address) ?? this.#firstNamed(files(), address);
@@ -206,7 +208,17 @@ function changedFile(read: Read, { entry }: Stored, operations: readonly Operati
   });
 }
 
-const newFile = ({ folder, keys }: FolderSettings, { type, id, values }: NewEntry) => ({
-  path: `${folder}/${type}/${fileNameOf(id)}.yaml`,
-  bytes: Buffer.from(writeYaml(keys.stored(values)), 'utf8'),
-});
+/** The file of an entry, without its ending. */
+const placeOf = (
+  { folder, type: usual }: Pick<FolderSettings, 'folder' | 'type'>,
+  { type, id }: EntryAddress,
+): string => [folder, ...(usual === undefined ? [type] : []), fileNameOf(id)].join('/');
+
+function newFile(settings: FolderSettings, { type, id, values }: NewEntry) {
+  const { type: usual, keys } = settings;
+  const said = usual === undefined || usual === type ? {} : { [keys.typeKeyToWrite(usual)]: type };
+  return {
+    path: `${placeOf(settings, { type, id })}.yaml`,
+    bytes: Buffer.from(writeYaml({ ...said, ...keys.stored(values) }), 'utf8'),
+  };
+}

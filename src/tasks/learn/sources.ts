@@ -32,7 +32,7 @@ export function sourcesIn(root: string, wanted: readonly string[], id: string | 
   const stores: StoreOptions[] = [];
   const left: { readonly file: string; readonly because: string }[] = [];
   const types = new Set<string>();
-  let hasFolder = false;
+  const folders = new Set<string>();
   const files = listFiles(root, contentFolder, [''])
     .map((file) => `${contentFolder}/${file}`)
     .filter((file) => file !== contentRevisionFile && !isTermsFile(file))
@@ -43,18 +43,32 @@ export function sourcesIn(root: string, wanted: readonly string[], id: string | 
     );
   for (const file of files) {
     const kept = keptIn(root, file);
-    if (kept === 'entry') hasFolder = true;
-    else if ('because' in kept) left.push({ file, because: kept.because });
+    if (kept === 'entry') {
+      const [, folder = ''] = file.split('/');
+      folders.add(folder);
+    } else if ('because' in kept) left.push({ file, because: kept.because });
     else {
       for (const { type } of kept.sample) if (typeof type === 'string') types.add(type);
       stores.push(storeOf(file, kept, id));
     }
   }
   return {
-    content: [...(hasFolder ? [{ folder: contentFolder }] : []), ...stores],
+    content: [...foldersOf([...folders]), ...stores],
     hasOtherTypes: [...types].some((type) => !isName(type)) || types.size > mostTypes,
     left,
   };
+}
+
+/** Folders of entries: those together that are called as types can be, each other one with the type that its name makes. */
+function foldersOf(folders: readonly string[]): readonly StoreOptions[] {
+  const others = folders.filter((folder) => !isName(folder));
+  return [
+    ...(others.length < folders.length ? [{ folder: contentFolder }] : []),
+    ...others.flatMap((folder) => {
+      const type = nameFrom(folder);
+      return isName(type) ? [{ folder: `${contentFolder}/${folder}`, type }] : [];
+    }),
+  ];
 }
 
 /** More types than these in one place are values of a field. */
