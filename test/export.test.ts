@@ -2,7 +2,12 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { Ajv2020 } from 'ajv/dist/2020.js';
+import fc from 'fast-check';
+import { assertValidSchema, buildSchema } from 'graphql';
 import { describe, expect, test } from 'vitest';
+import { graphql } from '../src/core/export/formats/graphql.ts';
+import { link } from '../src/core/model/link.ts';
+import { sketch, wholeOf } from './support/anyModel.ts';
 import { edit, lumbrik, read, result, root, temporary, workspace, write } from './support/program.ts';
 
 /** What the real compiler says of some files, in its strictest mode; nothing where it is content. */
@@ -132,6 +137,71 @@ describe('a model in one JSON Schema [K1]', () => {
     for (const { values } of rows) expect([whole(values), uhr?.(values)]).toEqual([true, true]);
     expect(uhr?.({ name: { de: 'A' }, art: 'other' })).toBe(false);
     expect(whole({ nothing: 1 })).toBe(false);
+  });
+});
+
+describe('a model in GraphQL [K1]', () => {
+  const schemaOf = async (folder: string) => {
+    const schema = buildSchema(await exported(folder, 'graphql'));
+    assertValidSchema(schema);
+    return schema;
+  };
+  const says = (schema: Awaited<ReturnType<typeof schemaOf>>, type: string, field: string): string | undefined => {
+    const found = schema.getType(type);
+    if (!found || !('getFields' in found)) return undefined;
+    const one = found.getFields()[field];
+    const args = one && 'args' in one ? one.args.map(({ name, type: of }) => `${name}: ${of}`).join(', ') : '';
+    return one && `${args === '' ? '' : `(${args}) `}${one.type}`;
+  };
+
+  test('of the demo, by the reference implementation: both sides, unions, languages, pages', async () => {
+    const folder = temporary();
+    await lumbrik(folder, ['new', 'coast', '--starter', 'lighthouses']);
+    const schema = await schemaOf(path.join(folder, 'coast'));
+    expect(says(schema, 'Lighthouse', 'name')).toBe('(language: Language) String!');
+    expect(says(schema, 'Lighthouse', 'keepers')).toBe('[Keeper!]!');
+    expect(says(schema, 'Keeper', 'lights')).toBe('(first: Int, after: String) LighthousePage!');
+    expect(says(schema, 'Home', 'featured')).toBe('[HomeFeaturedTarget!]!');
+    expect(String(schema.getType('HomeFeaturedTarget'))).toBe('HomeFeaturedTarget');
+    expect(says(schema, 'Lighthouse', 'region')).toBe('RegionTerm!');
+    expect(says(schema, 'Query', 'lighthouse')).toBe('(id: ID!) Lighthouse');
+    expect(says(schema, 'Query', 'allLighthouse')).toBe('(first: Int, after: String) LighthousePage!');
+    expect(says(schema, 'Query', 'settings')).toBe('Settings');
+  });
+
+  test('names that the language cannot have, types that extend others, and names of its own', async () => {
+    const schema = await schemaOf(
+      workspace({
+        ...odd,
+        'model/types/query.yaml':
+          'type: query\nfields:\n  __typename: { kind: text }\n  true: { kind: text }\n  a-b: { kind: text }\n  wert: { kind: integer, min: 0, max: 9999999999 }\n',
+        'model/types/wecker.yaml': 'type: wecker\nextends: uhr\nfields:\n  laut: { kind: boolean, required: true }\n',
+        'model/types/wer.yaml':
+          'type: wer\nfields:\n  hat: { kind: reference, to: uhr, many: true, inverse: gehört zu }\n',
+      }),
+    );
+    expect(says(schema, 'Wer', 'hat')).toBe('(first: Int, after: String) AnyUhrPage!');
+    expect(says(schema, 'Wecker', 'laut')).toBe('Boolean!');
+    expect(says(schema, 'Wecker', 'geh_rtZu') ?? says(schema, 'Wecker', 'gehRtZu')).toBe(
+      '(first: Int, after: String) WerPage!',
+    );
+    expect(says(schema, 'Query_', 'a_b')).toBe('String');
+    expect(says(schema, 'Query_', '_typename')).toBe('String');
+    expect(says(schema, 'Query_', 'wert')).toBe('Float');
+    expect(says(schema, 'Query', 'query')).toBe('(id: ID!) Query_');
+    expect(says(schema, 'Uhr', 'teile')).toBe('[UhrTeile!]!');
+  });
+
+  test('whatever the model is', async () => {
+    await fc.assert(
+      fc.property(sketch, (drawn) => {
+        const model = link(wholeOf(drawn));
+        const types = [...model.types.values()];
+        const text = graphql.text({ workspace: 'W', model, types, call: 'lumbrik export graphql' });
+        if (types.length > 0) assertValidSchema(buildSchema(text));
+      }),
+      { numRuns: 200 },
+    );
   });
 });
 

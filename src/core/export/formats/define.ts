@@ -1,7 +1,7 @@
 import type { Model, Type } from '../../model/link.ts';
 
 /** What of a model is exported. */
-interface Exported {
+export interface Exported {
   readonly workspace: string;
   readonly model: Model;
   /** The types that are asked for; all of them where none is. */

@@ -1,7 +1,8 @@
 import type { ExportFormat } from './define.ts';
+import { graphql } from './graphql.ts';
 import { jsonSchema } from './jsonSchema.ts';
 import { markdown } from './markdown.ts';
 import { typescript } from './typescript.ts';
 
 /** All formats. A new one is a file beside this one, and a line here. */
-export const formats: readonly ExportFormat[] = [typescript, jsonSchema, markdown];
+export const formats: readonly ExportFormat[] = [typescript, jsonSchema, graphql, markdown];

@@ -1,0 +1,417 @@
+import { wordsIn } from '../../definition/wording.ts';
+import type { Shape } from '../../kinds/shape.ts';
+import type { Field, Model, Type } from '../../model/link.ts';
+import { fieldsWithin } from '../../model/nestedFields.ts';
+import { capital } from '../../plain/words.ts';
+import type { Taxonomy } from '../../taxonomy/linkTaxonomy.ts';
+import type { Exported, ExportFormat } from './define.ts';
+
+export const graphql: ExportFormat = {
+  name: 'graphql',
+  about: 'GraphQL: the schema by which readers ask for what is published, from both sides of references',
+  file: 'content.graphql',
+  text: (exported) => new SchemaWriter(exported).text(),
+};
+
+/** Lists that may be longer than this are asked for page by page. */
+const longestWhole = 20;
+
+const comment = (text: string): string => `# ${text.replace(/\s+/gu, ' ')}\n`;
+
+/** A member of a type, or a value of an enumeration. */
+interface Member {
+  readonly name: string;
+  readonly says: string;
+  readonly about: string;
+}
+
+/** A reference as it is seen from its target. */
+interface Inverse {
+  readonly field: Field;
+  readonly from: Type;
+  readonly name: string;
+  readonly isOne: boolean;
+}
+
+/** Writes a schema: definitions come as they are needed, each once. */
+class SchemaWriter {
+  readonly #exported: Exported;
+  readonly #model: Model;
+  /** By their names: what several types inherit is written once. */
+  readonly #definitions = new Map<string, string>();
+  /** The names that are taken, by what has them. */
+  readonly #names = new Map<string, string>();
+  /** The pages of lists, and the interfaces that are written, by their names. */
+  readonly #pages = new Map<string, string>();
+  readonly #interfaces = new Set<string>();
+  readonly #types: ReadonlySet<string>;
+
+  constructor(exported: Exported) {
+    this.#exported = exported;
+    this.#model = exported.model;
+    this.#types = new Set(exported.types.map(({ name }) => name));
+    for (const name of reserved) this.#names.set(name, name);
+  }
+
+  text(): string {
+    const { workspace, call, types, model } = this.#exported;
+    for (const type of types) this.#named(`type ${type.name}`, capital(type.name));
+    for (const type of types) this.#type(type);
+    for (const taxonomy of model.taxonomies.values()) if (this.#isUsed(taxonomy)) this.#taxonomy(taxonomy);
+    const languages = model.definition.languages.map(
+      (language): Member => ({
+        name: fitted(language),
+        says: '',
+        about: fitted(language) === language ? '' : language,
+      }),
+    );
+    return [
+      comment(`The content of ${workspace}, as readers ask for it.`),
+      comment(`Written by ${call}, and overwritten by it: not for editing.`),
+      scalars,
+      enumeration(
+        'Language',
+        'A language that content is written in; another one stands in where it is missing.',
+        languages,
+      ),
+      shared,
+      ...this.#definitions.values(),
+      this.#query(),
+    ].join('\n');
+  }
+
+  /** A name that nothing else has. */
+  #named(owner: string, wanted: string): string {
+    for (let name = fitted(wanted); ; name += '_') {
+      const known = this.#names.get(name);
+      if (known !== undefined && known !== owner) continue;
+      this.#names.set(name, owner);
+      return name;
+    }
+  }
+
+  #define(name: string, text: string): void {
+    if (!this.#definitions.has(name)) this.#definitions.set(name, text);
+  }
+
+  #nameOf = (type: string): string => this.#named(`type ${type}`, capital(type));
+
+  /* ── types ─────────────────────────────────────────────────────────────────────────────────────────────────── */
+
+  #type(type: Type): void {
+    const about = wordsIn(type.definition.about, this.#model.readingOrder);
+    const says = `${type.label.many}${about === undefined ? '' : `: ${about}`}`;
+    const own = [...type.fields.values()].map((field) => this.#member(field, ownerOf(field)));
+    const back = this.#inversesOf(type).map((inverse) => this.#inverse(inverse));
+    const members = distinctly([entryId, ...own, ...back]);
+    const bases = this.#basesOf(type);
+    for (const base of bases) this.#interface(base);
+    const implemented = ['Entry', ...bases.map((base) => this.#interfaceName(base))].join(' & ');
+    const name = this.#nameOf(type.name);
+    this.#define(name, object(`type ${name} implements ${implemented}`, says, members));
+  }
+
+  /** The types that stand in for others, which this one is: itself where others extend it, and those that it extends. */
+  #basesOf(type: Type): readonly Type[] {
+    return this.#exported.types.filter(({ name }) => {
+      const accepted = this.#accepted(name);
+      return accepted.length > 1 && accepted.includes(type.name);
+    });
+  }
+
+  #accepted = (name: string): readonly string[] =>
+    this.#model.context.acceptedAs(name).filter((one) => this.#types.has(one));
+
+  #interfaceName = (type: Type): string => this.#named(`interface ${type.name}`, `Any${capital(type.name)}`);
+
+  /** What all types have that extend one. */
+  #interface(type: Type): void {
+    const name = this.#interfaceName(type);
+    if (this.#interfaces.has(name)) return;
+    this.#interfaces.add(name);
+    const own = [...type.fields.values()].map((field) => this.#member(field, ownerOf(field)));
+    const says = `${type.label.many}, and what extends them.`;
+    this.#define(name, object(`interface ${name} implements Entry`, says, distinctly([entryId, ...own])));
+  }
+
+  #query(): string {
+    const members = this.#exported.types.flatMap(({ name: type, label, definition }): readonly Member[] => {
+      const [name, own] = [this.#nameOf(type), fitted(type)];
+      if (definition.single) return [{ name: own, says: name, about: label.one }];
+      return [
+        { name: `${own}(id: ID!)`, says: name, about: `One of the ${label.many}, by its identifier.` },
+        { name: `all${capital(own)}(${pagingArguments})`, says: this.#page(name), about: label.many },
+      ];
+    });
+    const definition = object('type Query', 'What readers can ask for.', distinctly(members));
+    return [...this.#pages.values(), definition].join('\n');
+  }
+
+  /* ── fields ────────────────────────────────────────────────────────────────────────────────────────────────── */
+
+  /** @param owner what the field is in, as a name begins. */
+  #member(field: Field, owner: string): Member {
+    const { common, label, name } = field;
+    const own = name.slice(name.lastIndexOf('.') + 1);
+    const help = wordsIn(common.help, this.#model.readingOrder);
+    const single = this.#single(field, owner + capital(fitted(own)));
+    const isReference = field.kind.pointsAt(field.options).types.length > 0 && field.kind.name === 'reference';
+    const isNeeded = common.required !== undefined && common.when === undefined && !isReference;
+    const isLong =
+      common.many !== undefined && (common.many.max ?? Number.POSITIVE_INFINITY) > longestWhole && isReference;
+    const language = common.localized ? 'language: Language' : '';
+    const paging = isLong ? pagingArguments : '';
+    const args = [language, paging].filter(Boolean).join(', ');
+    const list = isLong ? this.#page(single) : `[${single}!]!`;
+    const says = common.many ? list : `${single}${isNeeded ? '!' : ''}`;
+    return {
+      name: `${fitted(own)}${args === '' ? '' : `(${args})`}`,
+      says,
+      about: [help === undefined ? label : `${label}. ${help}`, fitted(own) === own ? '' : `\`${own}\` in the entries.`]
+        .filter(Boolean)
+        .join(' '),
+    };
+  }
+
+  #single(field: Field, owner: string): string {
+    const { kind, options, fields } = field;
+    if (kind.maps) return this.#pairs(field, owner);
+    if (kind.nests) {
+      if (fields.size === 0) return 'Json';
+      const name = this.#named(`object ${owner}`, owner);
+      const members = [...fields.values()].map((one) => this.#member(one, owner));
+      this.#define(name, object(`type ${name}`, field.label, distinctly(members)));
+      return name;
+    }
+    const { types } = kind.pointsAt(options);
+    if (kind.name === 'reference') return this.#target(types, owner);
+    const taxonomy = kind.taxonomy(options);
+    if (taxonomy !== undefined) return this.#taxonomyName(taxonomy);
+    if (kind.name === 'point') return 'Point';
+    if (kind.name === 'asset') return 'Asset';
+    if (kind.name === 'duration') return 'Duration';
+    if (kind.name === 'time') return 'Time';
+    const members = kind.members(options, this.#model.readingOrder);
+    if (members.length > 0) return this.#choices(members, { owner, label: field.label });
+    return scalarOf(kind.stores(options, this.#model.context));
+  }
+
+  /** A group of keys that are data: pairs of a key and its value. */
+  #pairs(field: Field, owner: string): string {
+    const value = field.fields.get('value');
+    const name = this.#named(`pairs ${owner}`, `${owner}Pair`);
+    const says = value ? this.#member(value, `${owner}Value`).says : 'Json';
+    const members: readonly Member[] = [
+      { name: 'key', says: 'String!', about: '' },
+      { name: 'value', says, about: '' },
+    ];
+    this.#define(name, object(`type ${name}`, `${field.label}: a key with its value.`, members));
+    // Each key stands once; together they are a list.
+    const list = this.#named(`map ${owner}`, `${owner}Map`);
+    this.#define(list, object(`type ${list}`, field.label, [{ name: 'pairs', says: `[${name}!]!`, about: '' }]));
+    return list;
+  }
+
+  #choices(
+    members: readonly { readonly name: string; readonly label: string }[],
+    { owner, label }: { readonly owner: string; readonly label: string },
+  ): string {
+    const name = this.#named(`choices ${owner}`, owner);
+    const values = members.map(
+      (one): Member => ({
+        name: fitted(one.name),
+        says: '',
+        about: fitted(one.name) === one.name ? one.label : `${one.label}: \`${one.name}\` in the entries.`,
+      }),
+    );
+    this.#define(name, enumeration(name, label, distinctly(values)));
+    return name;
+  }
+
+  /** What a reference leads to: a type, what extends it, or one of several. */
+  #target(types: readonly string[], owner: string): string {
+    const known = types.filter((name) => this.#types.has(name));
+    const [only] = known;
+    if (only === undefined) return 'Entry';
+    const type = this.#model.types.get(only);
+    if (known.length === 1 && type)
+      return this.#accepted(only).length > 1 ? this.#interfaceName(type) : this.#nameOf(only);
+    const all = [...new Set(known.flatMap((name) => this.#accepted(name)))];
+    const name = this.#named(`union ${owner}`, `${owner}Target`);
+    this.#define(name, `union ${name} = ${all.map(this.#nameOf).join(' | ')}\n`);
+    return name;
+  }
+
+  /* ── the other side of references ──────────────────────────────────────────────────────────────────────────── */
+
+  #inversesOf(type: Type): readonly Inverse[] {
+    return this.#exported.types.flatMap((from) =>
+      fieldsWithin(from.fields).flatMap((field): readonly Inverse[] => {
+        const { types, inverse, inverseMax } = field.kind.pointsAt(field.options);
+        const isMeant = types.some((name) => this.#model.context.acceptedAs(name).includes(type.name));
+        return isMeant && inverse !== undefined ? [{ field, from, name: inverse, isOne: inverseMax === 1 }] : [];
+      }),
+    );
+  }
+
+  #inverse({ field, from, name, isOne }: Inverse): Member {
+    const target = this.#nameOf(from.name);
+    const words = name.split(/[^A-Za-z0-9]+/u).filter(Boolean);
+    const own = fitted(words.map((word, index) => (index === 0 ? word : capital(word))).join(''));
+    return {
+      name: isOne ? own : `${own}(${pagingArguments})`,
+      says: isOne ? target : this.#page(target),
+      about: `${capital(name)}: ${from.label.many} that point here by ${field.label}.`,
+    };
+  }
+
+  /** A page of a long list. */
+  #page(of: string): string {
+    const name = this.#named(`page ${of}`, `${of}Page`);
+    const text = object(`type ${name}`, 'A page of a list, with what leads to the next one.', [
+      { name: 'items', says: `[${of}!]!`, about: '' },
+      { name: 'total', says: 'Int!', about: 'How many there are altogether.' },
+      { name: 'next', says: 'String', about: 'What to say as `after` for the next page; null on the last one.' },
+    ]);
+    this.#pages.set(name, text);
+    return `${name}!`;
+  }
+
+  /* ── taxonomies ────────────────────────────────────────────────────────────────────────────────────────────── */
+
+  #isUsed = ({ name }: Taxonomy): boolean =>
+    this.#exported.types.some(({ fields }) =>
+      fieldsWithin(fields).some(({ kind, options }) => kind.taxonomy(options) === name),
+    );
+
+  #taxonomyName = (name: string): string => this.#named(`taxonomy ${name}`, `${capital(name)}Term`);
+
+  #taxonomy({ name, label, definition }: Taxonomy): void {
+    const about = wordsIn(definition.about, this.#model.readingOrder);
+    const own = this.#taxonomyName(name);
+    this.#define(
+      own,
+      object(`type ${own} implements Term`, `A term of ${label}.${about === undefined ? '' : ` ${about}`}`, [
+        ...termMembers,
+        { name: 'broader', says: `[${own}!]!`, about: 'The terms above it.' },
+        { name: 'narrower', says: `[${own}!]!`, about: 'The terms below it.' },
+      ]),
+    );
+  }
+}
+
+/** What a field is in, as a name begins: of an inherited one the type that defines it. */
+const ownerOf = ({ address }: Field): string => capital(fitted(address.split('.')[0] ?? ''));
+
+/* ── texts ───────────────────────────────────────────────────────────────────────────────────────────────────── */
+
+const pagingArguments = 'first: Int = 20, after: String';
+
+const entryId: Member = { name: 'id', says: 'ID!', about: 'Its identifier among the entries of its type.' };
+
+const termMembers: readonly Member[] = [
+  { name: 'term', says: 'ID!', about: '' },
+  { name: 'label(language: Language)', says: 'String!', about: '' },
+];
+
+/** Names that the schema has of itself, or that the language keeps. */
+const reserved = [
+  'Query',
+  'Mutation',
+  'Subscription',
+  'Entry',
+  'Term',
+  'Language',
+  'Point',
+  'Asset',
+  'Date',
+  'DateTime',
+  'Time',
+  'Duration',
+  'Json',
+  'String',
+  'Int',
+  'Float',
+  'Boolean',
+  'ID',
+];
+
+const scalars = [
+  '"""A day (RFC 3339): 2026-05-09."""\nscalar Date @specifiedBy(url: "https://www.rfc-editor.org/rfc/rfc3339")\n',
+  '"""A moment (RFC 3339): 2026-05-09T10:00:00Z."""\nscalar DateTime @specifiedBy(url: "https://www.rfc-editor.org/rfc/rfc3339")\n',
+  '"""A time of day: 10:30."""\nscalar Time\n',
+  '"""A length of time (ISO 8601): PT1H30M."""\nscalar Duration\n',
+  '"""Any JSON."""\nscalar Json\n',
+].join('\n');
+
+const shared = [
+  object('interface Entry', 'What every entry has.', [entryId]),
+  object('interface Term', 'What every term of a taxonomy has.', termMembers),
+  object('type Point', 'A place on the earth (WGS 84), in degrees.', [
+    { name: 'lat', says: 'Float!', about: '' },
+    { name: 'lon', says: 'Float!', about: '' },
+  ]),
+  object('type Asset', 'A file, with what it shows in words.', [
+    { name: 'file', says: 'String!', about: '' },
+    { name: 'alt(language: Language)', says: 'String', about: '' },
+  ]),
+].join('\n');
+
+function object(head: string, about: string, members: readonly Member[]): string {
+  const lines = members.map(({ name, says, about: of }) => `${described(of, '  ')}  ${name}: ${says}\n`);
+  return `${described(about, '')}${head} {\n${lines.join('')}}\n`;
+}
+
+function enumeration(name: string, about: string, values: readonly Member[]): string {
+  const lines = values.map(({ name: one, about: of }) => `${described(of, '  ')}  ${one}\n`);
+  return `${described(about, '')}enum ${name} {\n${lines.join('')}}\n`;
+}
+
+function described(text: string, gap: string): string {
+  return text === '' ? '' : `${gap}${JSON.stringify(text.replace(/\s+/gu, ' '))}\n`;
+}
+
+/** Members of which no two have one name. */
+function distinctly(members: readonly Member[]): readonly Member[] {
+  const taken = new Set<string>();
+  return members.map((member) => {
+    const [own = '', ...args] = member.name.split(/(?=\()/u);
+    let name = own;
+    while (taken.has(name)) name += '_';
+    taken.add(name);
+    return { ...member, name: [name, ...args].join('') };
+  });
+}
+
+/** A name as the language takes it: letters, digits and underlines, no digit first, no two underlines before it. */
+function fitted(name: string): string {
+  const plain = name
+    .normalize('NFKD')
+    .replace(/\p{M}+/gu, '')
+    .replace(/[^A-Za-z0-9_]+/gu, '_')
+    .replace(/^__+/u, '_');
+  if (plain === '' || /^(?:true|false|null)$/u.test(plain)) return `_${plain}`;
+  return /^\d/u.test(plain) ? `_${plain}` : plain;
+}
+
+/** The largest number that the language takes for a whole one. */
+const largestInt = 2 ** 31 - 1;
+
+function scalarOf(shape: Shape): string {
+  switch (shape.is) {
+    case 'text':
+      return { date: 'Date', 'date-time': 'DateTime', none: 'String' }[shape.format ?? 'none'];
+    case 'integer': {
+      const isSmall = (shape.min ?? -Infinity) >= -largestInt && (shape.max ?? Infinity) <= largestInt;
+      return isSmall ? 'Int' : 'Float';
+    }
+    case 'number':
+      return 'Float';
+    case 'boolean':
+      return 'Boolean';
+    case 'one of':
+      return 'String';
+    default:
+      return 'Json';
+  }
+}
