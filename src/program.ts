@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util';
 import type { Argv } from 'yargs';
-import type { Command } from './commands/index.ts';
+import type { Command, CommandGroup } from './commands/index.ts';
 import { commands, groups } from './commands/index.ts';
 import { didYouMean } from './core/plain/nearest.ts';
 import { list } from './core/plain/words.ts';
@@ -121,22 +121,26 @@ async function program(args: readonly string[], version: string): Promise<Argv> 
     .exitProcess(false)
     .strict();
   withoutHelpAhead(root);
-  register(root, commands, { typed: args, path: 'lumbrik' });
-  for (const { name, about, commands: below } of groups) {
-    const words = below.map(({ usage }) => usage.split(' ')[0] ?? '');
-    root.command(
-      name,
-      about,
-      (inner) =>
-        withNames(register(inner, below, { typed: args, path: `lumbrik ${name}` }), below, {
-          typed: args,
-          path: `lumbrik ${name}`,
-        }).demandCommand(1, `Say which: ${list(words, 'or')}.`),
-      () => undefined,
-    );
+  for (const command of commands) {
+    const [name = ''] = command.usage.split(' ');
+    for (const group of groups) if (group.before === name) registerGroup(root, group, args);
+    register(root, [command], { typed: args, path: 'lumbrik' });
   }
   const all = [...commands, ...groups.map(({ name }) => ({ usage: name })), { usage: 'completion' }];
   return withNames(root, all, { typed: args, path: 'lumbrik' }).demandCommand(1, 'Say a command.');
+}
+
+/** Registers a word that has commands below it. */
+function registerGroup(root: Argv, { name, about, commands: below }: CommandGroup, typed: readonly string[]): void {
+  const words = below.map(({ usage }) => usage.split(' ')[0] ?? '');
+  const spoken = { typed, path: `lumbrik ${name}` };
+  root.command(
+    name,
+    about,
+    (inner) =>
+      withNames(register(inner, below, spoken), below, spoken).demandCommand(1, `Say which: ${list(words, 'or')}.`),
+    () => undefined,
+  );
 }
 
 /** What was typed, and the words that lead to a command. */

@@ -24,7 +24,7 @@ const command: CommandModule = {
       args,
       (call) =>
         exportModel(call, {
-          format: String(args.to),
+          format: textOf(args.to),
           types: textsOf(args.types),
           language: textOf(args.language),
           out: textOf(args.out),

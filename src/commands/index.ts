@@ -8,7 +8,7 @@ export interface Command {
   readonly load: () => Promise<{ readonly default: CommandModule }>;
 }
 
-/** The commands in the order in which a person meets them. A new command is one file beside this one and one line here. */
+/** The commands in the order of the work. A new command is one file beside this one and one line here. */
 export const commands: readonly Command[] = [
   { usage: 'new <folder>', about: 'Make a workspace', load: () => import('./new.ts') },
   {
@@ -23,6 +23,23 @@ export const commands: readonly Command[] = [
     load: () => import('./list.ts'),
   },
   { usage: 'check [what..]', about: 'Check the model, then every entry', load: () => import('./check.ts') },
+  {
+    usage: 'rename <address> <name>',
+    about: 'Rename a part of the model, with all that mentions it',
+    load: () => import('./rename.ts'),
+  },
+  {
+    usage: 'move <address> <to>',
+    about: 'Move a field into an object, or out of one',
+    load: () => import('./move.ts'),
+  },
+  {
+    usage: 'diff [from] [to]',
+    about: 'Compare two models, and count what each change does to entries',
+    load: () => import('./diff.ts'),
+  },
+  { usage: 'seal', about: 'Record the model as a revision', load: () => import('./seal.ts') },
+  { usage: 'history', about: 'List the revisions', load: () => import('./history.ts') },
   { usage: 'trace [entry]', about: 'Walk the references of an entry', load: () => import('./trace.ts') },
   {
     usage: 'terms [taxonomy]',
@@ -45,35 +62,18 @@ export const commands: readonly Command[] = [
     about: 'Write it all on one page, for people without a command line',
     load: () => import('./report.ts'),
   },
+  {
+    usage: 'export [to] [types..]',
+    about: 'Tell the model to other programs: TypeScript, JSON Schema, GraphQL, Markdown',
+    load: () => import('./export.ts'),
+  },
+  { usage: 'schemas', about: 'Write JSON Schemas of all files, for editors', load: () => import('./schemas.ts') },
   { usage: 'text <source>', about: 'Convert structured text', load: () => import('./text.ts') },
   {
     usage: 'try <expression> [entries..]',
     about: 'Compute an expression, for some entries side by side',
     load: () => import('./try.ts'),
   },
-  {
-    usage: 'rename <address> <name>',
-    about: 'Rename a part of the model, with all that mentions it',
-    load: () => import('./rename.ts'),
-  },
-  {
-    usage: 'move <address> <to>',
-    about: 'Move a field into an object, or out of one',
-    load: () => import('./move.ts'),
-  },
-  { usage: 'seal', about: 'Record the model as a revision', load: () => import('./seal.ts') },
-  { usage: 'history', about: 'List the revisions', load: () => import('./history.ts') },
-  {
-    usage: 'diff [from] [to]',
-    about: 'Compare two models, and count what each change does to entries',
-    load: () => import('./diff.ts'),
-  },
-  {
-    usage: 'export <to> [types..]',
-    about: 'Tell the model to other programs: TypeScript, JSON Schema, GraphQL, Markdown',
-    load: () => import('./export.ts'),
-  },
-  { usage: 'schemas', about: 'Write JSON Schemas of all files, for editors', load: () => import('./schemas.ts') },
   {
     usage: 'explain [word]',
     about: 'Explain a kind, an option, a function, a finding or a step',
@@ -134,10 +134,22 @@ export interface CommandGroup {
   readonly name: string;
   readonly about: string;
   readonly commands: readonly Command[];
+  /** The command before which it is listed. */
+  readonly before: string;
 }
 
 export const groups: readonly CommandGroup[] = [
-  { name: 'add', about: 'Add a type, a field, a kit, a taxonomy or a term', commands: addCommands },
-  { name: 'entry', about: 'Write entries, and say which revision they obey', commands: entryCommands },
-  { name: 'migration', about: 'Draft, answer, rehearse, run and take back migrations', commands: migrationCommands },
+  { name: 'add', about: 'Add a type, a field, a kit, a taxonomy or a term', commands: addCommands, before: 'rename' },
+  {
+    name: 'entry',
+    about: 'Write entries, and say which revision they obey',
+    commands: entryCommands,
+    before: 'rename',
+  },
+  {
+    name: 'migration',
+    about: 'Draft, answer, rehearse, run and take back migrations',
+    commands: migrationCommands,
+    before: 'seal',
+  },
 ];

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { formats } from '../core/export/formats/index.ts';
 import type { Type } from '../core/model/link.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
-import { thereAre } from '../core/plain/words.ts';
+import { list, thereAre } from '../core/plain/words.ts';
 import { readText, statOf, writeWhole } from '../workspace/files.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
@@ -25,7 +25,7 @@ export const ExportResult = z.strictObject({
 export type ExportResult = z.output<typeof ExportResult>;
 
 export interface ExportCall {
-  readonly format: string;
+  readonly format: string | undefined;
   /** Types; all of them where none is named. */
   readonly types: readonly string[];
   readonly language?: string | undefined;
@@ -38,6 +38,13 @@ export interface ExportCall {
 /** Tells the model in a format for other programs, and keeps a file up to date with it. */
 export async function exportModel(call: Call, asked: ExportCall): Promise<ExportResult> {
   const format = formats.find(({ name }) => name === asked.format);
+  if (asked.format === undefined)
+    throw new Trouble('unusable-call', 'nobody said what the model is to be told as', {
+      mend: `Say lumbrik export ${list(
+        formats.map(({ name }) => name),
+        'or',
+      )}.`,
+    });
   if (!format)
     throw new Trouble('unusable-call', `there is no format \`${asked.format}\``, {
       mend:
@@ -84,7 +91,7 @@ function refuseOther(file: string, was: ReturnType<typeof readText> | undefined)
 }
 
 /** The call that gives the same. */
-const callOf = ({ format, types, language }: ExportCall): string =>
+const callOf = ({ format = '', types, language }: ExportCall): string =>
   ['lumbrik export', format, ...types, ...(language === undefined ? [] : [`--language ${language}`])].join(' ');
 
 /** @throws {Trouble} where there is no such type. */

@@ -8,7 +8,7 @@ import type { Exported, ExportFormat } from './define.ts';
 
 export const graphql: ExportFormat = {
   name: 'graphql',
-  about: 'GraphQL: the schema by which readers ask for what is published, from both sides of references',
+  about: 'GraphQL: how readers ask for what is published, from both sides of references',
   file: 'content.graphql',
   text: (exported) => new SchemaWriter(exported).text(),
 };

@@ -4,7 +4,7 @@ import type { ExportFormat } from './define.ts';
 
 export const jsonSchema: ExportFormat = {
   name: 'json-schema',
-  about: 'JSON Schema (draft 2020-12): the entries of all types in one document, each type under its name',
+  about: 'JSON Schema (draft 2020-12): the entries of all types in one document',
   file: 'content.schema.json',
   text: ({ workspace, model, types, call }) => {
     const bundle: JsonObject = {

@@ -9,7 +9,7 @@ import type { ExportFormat } from './define.ts';
 
 export const typescript: ExportFormat = {
   name: 'typescript',
-  about: 'TypeScript: an interface for each type as its entries are stored, and as they are once published',
+  about: 'TypeScript: each type as its entries are stored, and as they are once published',
   file: 'content.ts',
   text: ({ workspace, model, types, call }) => {
     const names = new Names(model);
