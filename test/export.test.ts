@@ -9,11 +9,13 @@ import { graphql } from '../src/core/export/formats/graphql.ts';
 import { link } from '../src/core/model/link.ts';
 import { sketch, wholeOf } from './support/anyModel.ts';
 import { edit, lumbrik, read, result, root, temporary, workspace, write } from './support/program.ts';
+import { zodsOf } from './support/zods.ts';
 
 /** What the real compiler says of some files, in its strictest mode; nothing where it is content. */
 function compiled(files: Readonly<Record<string, string>>): string {
   const folder = temporary();
   write(folder, files);
+  fs.symlinkSync(path.join(root, 'node_modules'), path.join(folder, 'node_modules'));
   const tsc = path.join(root, 'node_modules/.bin/tsc');
   const strict = [
     '--strict',
@@ -137,6 +139,70 @@ describe('a model in one JSON Schema [K1]', () => {
     for (const { values } of rows) expect([whole(values), uhr?.(values)]).toEqual([true, true]);
     expect(uhr?.({ name: { de: 'A' }, art: 'other' })).toBe(false);
     expect(whole({ nothing: 1 })).toBe(false);
+  });
+});
+
+describe('a model in Zod [K1]', () => {
+  test('takes every entry of the demo, by the real compiler and as it runs', async () => {
+    const folder = temporary();
+    await lumbrik(folder, ['new', 'coast', '--starter', 'lighthouses']);
+    const coast = path.join(folder, 'coast');
+    const text = await exported(coast, 'zod');
+    const use =
+      "import { schemas, type Lighthouse } from './content';\nexport const one: Lighthouse['status'] = 'draft';\n";
+    const bad = "import type { Lighthouse } from './content';\nexport const one: Lighthouse['status'] = 'drafted';\n";
+    expect(compiled({ 'content.ts': text, 'use.ts': `${use}export const all = Object.keys(schemas);\n` })).toBe('');
+    expect(compiled({ 'content.ts': text, 'use.ts': bad })).toContain('\'"drafted"\' is not assignable');
+    const schemas = zodsOf(text);
+    let seen = 0;
+    for (const { name } of (await result(coast, ['show'])).types)
+      for (const { id, values } of (await result(coast, ['list', name])).rows) {
+        const said = schemas[name]?.safeParse(values);
+        expect([name, id, said?.error?.message]).toEqual([name, id, undefined]);
+        seen += 1;
+      }
+    expect(seen).toBeGreaterThan(70);
+  });
+
+  test('every form of field, in odd names and words that would end a comment', async () => {
+    const folder = workspace(odd);
+    const text = await exported(folder, 'zod');
+    expect(compiled({ 'content.ts': text })).toBe('');
+    const { uhr } = zodsOf(text);
+    const [row] = (await result(folder, ['list', 'uhr'])).rows;
+    const says = (change: object): readonly string[] =>
+      uhr?.safeParse({ ...row.values, ...change }).error?.issues.map(({ path: at }) => at.join('/')) ?? [];
+    expect(says({})).toEqual([]);
+    expect(says({ nur: null })).toEqual([]);
+    expect(says({ name: {} })).toEqual(['name']);
+    expect(says({ name: { de: 'A' }, art: '' })).toEqual(['art']);
+    expect(says({ art: null, status: 'draft' })).toEqual([]);
+    expect(says({ teile: [{ nummer: 1 }, { note: 'x' }] })).toEqual(['teile']);
+    expect(says({ masse: { hoch: '1' } })).toEqual(['masse']);
+    expect(says({ grade: 'vier' })).toEqual(['grade']);
+    expect(says({ other: 1 })).toEqual(['']);
+  });
+
+  test.each([
+    ['{ status: zustand }', [true, true, false]],
+    ['{ status: false }', [true, false, false]],
+  ])('what is required once published, with `builtIn: %s`, as a check and as JSON Schema', async (builtIn, fine) => {
+    const folder = workspace({
+      'lumbrik.yaml': `workspace: Uhren\nlanguages: [de]\nbuiltIn: ${builtIn}\n`,
+      'model/types/uhr.yaml':
+        'type: uhr\nfields:\n  status: { kind: text }\n  name: { kind: text, required: published }\n',
+    });
+    const entries = [{ status: 'draft', name: 'A' }, builtIn.includes('zustand') ? { zustand: 'draft' } : {}, {}];
+    const { uhr } = zodsOf(await exported(folder, 'zod'));
+    const schema = new Ajv2020({ strict: false }).compile(JSON.parse(await exported(folder, 'json-schema')));
+    expect(entries.map((entry) => uhr?.safeParse(entry).success)).toEqual(fine);
+    expect(entries.map((entry) => schema(entry))).toEqual(fine);
+    write(folder, Object.fromEntries(entries.map((entry, at) => [`content/uhr/${at}.json`, JSON.stringify(entry)])));
+    const { findings } = await result(folder, ['check']);
+    const wrong = findings.flatMap(({ severity, file }: { severity: string; file: string }) =>
+      severity === 'error' ? [file] : [],
+    );
+    expect(fine.map((_, at) => !wrong.includes(`content/uhr/${at}.json`))).toEqual(fine);
   });
 });
 

@@ -7,11 +7,13 @@ import { parse } from 'yaml';
 import { compile } from '../src/core/check/compile.ts';
 import type { Finding } from '../src/core/entry/findings.ts';
 import { entrySchema } from '../src/core/export/entrySchema.ts';
+import { zod } from '../src/core/export/formats/zod.ts';
 import { kinds } from '../src/core/kinds/index.ts';
 import { link } from '../src/core/model/link.ts';
 import { readField } from '../src/core/model/readField.ts';
 import { entriesOf, model as models } from './support/models.ts';
 import { coast, lumbrik, read, result, temporary, workspace } from './support/program.ts';
+import { zodsOf } from './support/zods.ts';
 
 const ajv = () => new Ajv2020({ strict: false, validateFormats: false });
 const schemaIn = (folder: string, name: string) => ajv().compile(JSON.parse(read(folder, `schemas/${name}.json`)));
@@ -154,16 +156,23 @@ describe('our check of the structure of an entry and a standard validator agree 
       const schemas = [...model.types.values()].map(
         (type) => [type.name, ajv().compile(entrySchema(type, model))] as const,
       );
-      return { checker: compile(model), schemas: new Map(schemas) };
+      const types = [...model.types.values()];
+      const zods = zodsOf(zod.text({ workspace: 'Any', model, types, call: 'a test' }));
+      return { checker: compile(model), schemas: new Map(schemas), zods };
     });
     const examine = (
       definition: Parameters<typeof link>[0],
       entries: readonly { readonly type: string; readonly id: string; readonly values: any }[],
     ) => {
-      const { checker, schemas } = compiled(definition);
+      const { checker, schemas, zods } = compiled(definition);
       for (const entry of entries) {
         const errors = checker.check(entry).findings.filter(({ severity }) => severity === 'error');
         const isFine = schemas.get(entry.type)?.({ ...entry.values });
+        const said = zods[entry.type]?.safeParse(entry.values);
+        if (said?.success !== isFine)
+          throw new Error(
+            `${JSON.stringify(entry.values)} of ${JSON.stringify(definition.types[entry.type])}: schema ${isFine}, Zod ${said?.success}: ${said?.error?.message}`,
+          );
         if ((errors.length === 0) === isFine) counts.agreed += 1;
         else if (isFine && errors.every(({ finding }) => beyondSchema.has(finding))) counts.beyond += 1;
         else
@@ -242,11 +251,14 @@ describe('our check of the structure of an entry and a standard validator agree 
     const type = model.types.get('a');
     if (!type) throw new Error('the type is gone');
     const validate = ajv().compile(entrySchema(type, model));
+    const zods = zodsOf(zod.text({ workspace: 'Any', model, types: [type], call: 'a test' }));
     const told = [...(edges[name] ?? []), ...others, kind?.example.value].map((value) => {
       const errors = compile(model)
         .check({ type: 'a', id: 'b', values: { x: value as any } })
         .findings.filter(({ severity }) => severity === 'error');
       const isFine = validate({ x: value });
+      // What a JSON Schema of a field's own says, Zod does not say again.
+      if (name !== 'json') expect([value, zods.a?.safeParse({ x: value }).success]).toEqual([value, isFine]);
       const isExplained =
         isFine && errors.every(({ finding }) => beyondSchema.has(finding) || beyondKinds[name]?.includes(finding));
       return (errors.length === 0) === isFine || isExplained

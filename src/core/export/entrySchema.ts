@@ -6,7 +6,8 @@ import { compact, type JsonObject, own } from '../plain/json.ts';
 import { shapeSchema } from './shapeSchema.ts';
 
 const draft = 'https://json-schema.org/draft/2020-12/schema';
-const time =
+/** When something happened, as entries say it of themselves: a day, or a date-time of RFC 3339. */
+export const factTime =
   '^\\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\\d|3[01])(?:[Tt ](?:[01]\\d|2[0-3]):[0-5]\\d:(?:[0-5]\\d|60)(?:\\.\\d+)?(?:[Zz]|[+-]\\d{2}:\\d{2}))?$';
 
 /** What counts as no value: nothing, an empty text, list or group. */
@@ -57,7 +58,8 @@ export function entrySchema(type: Type, model: Model, otherKeys: readonly BuiltI
     ...demand(always, model, true),
     ...(published.length > 0
       ? {
-          ...(whenPublished.length === 0 ? {} : { if: { properties: Object.fromEntries(whenPublished) } }),
+          // Where no entry says its status, each counts as published: of no properties all holds.
+          if: { properties: Object.fromEntries(whenPublished) },
           // biome-ignore lint/suspicious/noThenProperty: the keyword of JSON Schema.
           then: demand(published, model, false),
         }
@@ -98,7 +100,7 @@ function demand(fields: readonly Field[], model: Model, isAlways: boolean): Json
 function reservedSchema(name: string): JsonObject {
   if (name === 'status') return { enum: [...statuses] };
   if (name === 'id' || name === 'type') return { type: ['string', 'number'] };
-  return { anyOf: [noneRef, { type: 'string', pattern: time }] };
+  return { anyOf: [noneRef, { type: 'string', pattern: factTime }] };
 }
 
 function fieldSchema(field: Field, model: Model): JsonObject {

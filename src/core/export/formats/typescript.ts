@@ -5,6 +5,7 @@ import { askedLanguages } from '../../model/languages.ts';
 import type { Field, Model, Type } from '../../model/link.ts';
 import type { Json } from '../../plain/json.ts';
 import { capital } from '../../plain/words.ts';
+import { doc, fileHead, keyText, literal } from '../typescriptSource.ts';
 import type { ExportFormat } from './define.ts';
 
 export const typescript: ExportFormat = {
@@ -14,7 +15,7 @@ export const typescript: ExportFormat = {
   text: ({ workspace, model, types, call }) => {
     const names = new Names(model);
     return [
-      `/*\n * The content of ${commented(workspace)}.\n * Written by ${commented(call)}, and overwritten by it: not for editing.\n */\n\n`,
+      fileHead(workspace, call),
       helpers(names),
       facts(names),
       ...types.map((type) => typeText(type, model, names)),
@@ -228,23 +229,3 @@ const listOf = (one: string, orOne: boolean): string => {
 };
 
 const exampleText = (value: Json): string => (typeof value === 'string' ? value : JSON.stringify(value));
-
-/** Words above a member; what would end a comment does not. */
-const doc = (lines: readonly string[], gap: string): string => {
-  const all = lines.flatMap((line) => commented(line).split(/\r\n|[\n\r\u2028\u2029]/u));
-  return all.length === 1
-    ? `${gap}/** ${all[0]} */\n`
-    : `${gap}/**\n${all.map((line) => `${gap} * ${line}`.trimEnd()).join('\n')}\n${gap} */\n`;
-};
-
-const commented = (text: string): string => text.replaceAll('*/', '*\u200b/');
-
-const keyText = (key: string): string => (/^[A-Za-z_$][\w$]*$/u.test(key) ? key : literal(key));
-
-/** A text as a literal of the language, in the quotes that its authors use. */
-const literal = (text: string): string =>
-  `'${JSON.stringify(text)
-    .slice(1, -1)
-    .replaceAll('\\"', '"')
-    .replaceAll("'", "\\'")
-    .replace(/[\u2028\u2029]/gu, (sign) => `\\u${sign.charCodeAt(0).toString(16)}`)}'`;
