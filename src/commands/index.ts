@@ -64,7 +64,7 @@ export const commands: readonly Command[] = [
   },
   {
     usage: 'export [to] [types..]',
-    about: 'Tell the model to other programs: TypeScript, JSON Schema, GraphQL, Markdown',
+    about: 'Tell the model to other programs: TypeScript, Zod, JSON Schema, GraphQL, Markdown',
     load: () => import('./export.ts'),
   },
   { usage: 'schemas', about: 'Write JSON Schemas of all files, for editors', load: () => import('./schemas.ts') },
