@@ -206,6 +206,38 @@ describe('a model in Zod [K1]', () => {
   });
 });
 
+test('what stores call otherwise is no unknown key: not in TypeScript, Zod or JSON Schema [K1, M1]', async () => {
+  const lines = [
+    { nr: 'u1', art: 'uhr', stand: 'draft' },
+    { nr: 'u2', art: 'uhr', name: 'B', stand: 'published' },
+    { nr: 'u3', art: 'uhr', stand: 'published' },
+  ];
+  const folder = workspace({
+    'lumbrik.yaml':
+      'workspace: Uhren\nlanguages: [de]\ncontent:\n  - { lines: content/alle.ndjson, keys: { id: nr, type: art, status: stand } }\n',
+    'model/types/uhr.yaml': 'type: uhr\nfields:\n  name: { kind: text, required: published }\n',
+    'content/alle.ndjson': lines.map((line) => `${JSON.stringify(line)}\n`).join(''),
+  });
+  const fine = [true, true, false];
+  const { findings } = await result(folder, ['check']);
+  const wrong = new Set(
+    findings.flatMap((one: { severity: string; entry: string }) => (one.severity === 'error' ? [one.entry] : [])),
+  );
+  expect(lines.map(({ nr }) => !wrong.has(`uhr/${nr}`))).toEqual(fine);
+  const { uhr } = zodsOf(await exported(folder, 'zod'));
+  const schema = new Ajv2020({ strict: false }).compile(JSON.parse(await exported(folder, 'json-schema')));
+  expect(lines.map((line) => uhr?.safeParse(line).success)).toEqual(fine);
+  expect(lines.map((line) => schema(line))).toEqual(fine);
+  const content = await exported(folder, 'typescript');
+  const use = (line: object): string =>
+    `import type { PublishedUhr } from './content';\nexport const one: PublishedUhr = ${JSON.stringify(line)};\n`;
+  expect(lines.map((line) => compiled({ 'content.ts': content, 'use.ts': use(line) }) === '')).toEqual([
+    false,
+    true,
+    false,
+  ]);
+});
+
 describe('a model in GraphQL [K1]', () => {
   const schemaOf = async (folder: string) => {
     const schema = buildSchema(await exported(folder, 'graphql'));
@@ -263,7 +295,7 @@ describe('a model in GraphQL [K1]', () => {
       fc.property(sketch, (drawn) => {
         const model = link(wholeOf(drawn));
         const types = [...model.types.values()];
-        const text = graphql.text({ workspace: 'W', model, types, call: 'lumbrik export graphql' });
+        const text = graphql.text({ workspace: 'W', model, types, storeKeys: [], call: 'lumbrik export graphql' });
         if (types.length > 0) assertValidSchema(buildSchema(text));
       }),
       { numRuns: 200 },

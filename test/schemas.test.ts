@@ -157,7 +157,7 @@ describe('our check of the structure of an entry and a standard validator agree 
         (type) => [type.name, ajv().compile(entrySchema(type, model))] as const,
       );
       const types = [...model.types.values()];
-      const zods = zodsOf(zod.text({ workspace: 'Any', model, types, call: 'a test' }));
+      const zods = zodsOf(zod.text({ workspace: 'Any', model, types, storeKeys: [], call: 'a test' }));
       return { checker: compile(model), schemas: new Map(schemas), zods };
     });
     const examine = (
@@ -251,7 +251,7 @@ describe('our check of the structure of an entry and a standard validator agree 
     const type = model.types.get('a');
     if (!type) throw new Error('the type is gone');
     const validate = ajv().compile(entrySchema(type, model));
-    const zods = zodsOf(zod.text({ workspace: 'Any', model, types: [type], call: 'a test' }));
+    const zods = zodsOf(zod.text({ workspace: 'Any', model, types: [type], storeKeys: [], call: 'a test' }));
     const told = [...(edges[name] ?? []), ...others, kind?.example.value].map((value) => {
       const errors = compile(model)
         .check({ type: 'a', id: 'b', values: { x: value as any } })

@@ -59,7 +59,8 @@ export async function exportModel(call: Call, asked: ExportCall): Promise<Export
   const model = readIn(workspace, asked.language);
   const types =
     asked.types.length === 0 ? [...model.types.values()] : asked.types.map((name) => named({ model }, name));
-  const text = format.text({ workspace: workspace.name, model, types, call: callOf(asked) });
+  const storeKeys = workspace.content.flatMap((store) => ('keys' in store && store.keys ? [store.keys] : []));
+  const text = format.text({ workspace: workspace.name, model, types, storeKeys, call: callOf(asked) });
   const result = {
     lumbrik: resultVersion,
     command: 'export',

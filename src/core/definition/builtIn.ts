@@ -29,6 +29,20 @@ function namesByKey(all: Keys): ReadonlyMap<string, BuiltIn> {
 /** What the workspace at hand says of them: a process works on one. */
 export const builtInKeys = (): Keys => keys;
 
+/** What a store calls what every entry has, where it calls it otherwise than the workspace does. */
+export type BuiltInNames = { readonly [K in BuiltIn]?: string | undefined };
+
+/** The keys under which the entries of a workspace have something of themselves; each once. */
+export function keysOfFacts(stores: readonly BuiltInNames[]): readonly (readonly [BuiltIn, string])[] {
+  const facts = new Map<string, BuiltIn>();
+  for (const names of [keys, ...stores])
+    for (const fact of builtInFacts) {
+      const key = names[fact];
+      if (key !== undefined && !facts.has(key)) facts.set(key, fact);
+    }
+  return [...facts].map(([key, fact]) => [fact, key] as const);
+}
+
 /** What stands under a key of an entry, if that is no field. */
 export const builtInUnder = (key: string): BuiltIn | undefined => byKey.get(key);
 

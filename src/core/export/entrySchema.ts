@@ -1,6 +1,6 @@
-import { type BuiltIn, builtInFacts, builtInKeys, statuses } from '../definition/builtIn.ts';
+import { type BuiltInNames, keysOfFacts, statuses } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
-import { askedLanguages } from '../model/languages.ts';
+import { askedLanguages, isAskedOncePublished } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { compact, type JsonObject, own } from '../plain/json.ts';
 import { shapeSchema } from './shapeSchema.ts';
@@ -17,8 +17,6 @@ const noneRef: JsonObject = { $ref: '#/$defs/none' };
 /** What counts as no value of a field. */
 const noneOf = ({ common }: Field): JsonObject => (common.mayBeEmpty ? { enum: [null] } : noneRef);
 
-type BuiltInNames = { readonly [K in BuiltIn]?: string | undefined };
-
 /**
  * The entries of a type as JSON Schema (draft 2020-12): their shape, as far as it can be said of one entry alone. Labels
  * become titles, help texts descriptions. What is required once published is required of entries that are.
@@ -30,18 +28,12 @@ export function entrySchema(type: Type, model: Model, otherKeys: readonly BuiltI
   // A condition over other fields cannot be said here.
   const asked = fields.filter(({ common }) => common.when === undefined);
   const always = asked.filter(({ common }) => common.required === true);
-  // A field that is always required can still have a language that is asked for only once published.
-  const isLater = askedLanguages(model.definition).some(({ required }) => required === 'published');
-  const published = asked.filter(
-    ({ common: { required, localized } }) => required === 'published' || (required === true && localized && isLater),
+  const published = asked.filter(({ common }) => isAskedOncePublished(common, model.definition));
+  const facts = keysOfFacts(otherKeys).filter(([, key]) => !type.fields.has(key));
+  const reserved = Object.fromEntries(facts.map(([fact, key]) => [key, reservedSchema(fact)]));
+  const whenPublished = facts.flatMap(([fact, key]) =>
+    fact === 'status' ? [[key, { enum: ['published', null] }] as const] : [],
   );
-  const keys = builtInKeys();
-  const calledBy = (name: BuiltIn): readonly string[] =>
-    [keys, ...otherKeys].flatMap((names) => names[name] ?? []).filter((key) => !type.fields.has(key));
-  const reserved = Object.fromEntries(
-    builtInFacts.flatMap((name) => calledBy(name).map((key) => [key, reservedSchema(name)] as const)),
-  );
-  const whenPublished = calledBy('status').map((key) => [key, { enum: ['published', null] }] as const);
   const about = wordsIn(type.definition.about, languages);
 
   return {

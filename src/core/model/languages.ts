@@ -57,6 +57,18 @@ export function askedLanguages({
   });
 }
 
+/** Whether more is asked of a field once its entry is published: that it is there, or is so in more languages. */
+export function isAskedOncePublished(
+  {
+    required,
+    localized,
+  }: { readonly required?: true | 'published' | undefined; readonly localized?: boolean | undefined },
+  languages: Languages,
+): boolean {
+  if (required !== true) return required === 'published';
+  return localized === true && askedLanguages(languages).some((one) => one.required === 'published');
+}
+
 /** The languages that are tried, in order, when something is read in one: the language, its fall-backs, the main one. */
 export function readingOrder({ languages, languageOptions = {} }: Languages, language: string): readonly string[] {
   const fallback = own(languageOptions, language)?.fallback ?? [];

@@ -1,3 +1,4 @@
+import type { BuiltInNames } from '../../definition/builtIn.ts';
 import type { Model, Type } from '../../model/link.ts';
 
 /** What of a model is exported. */
@@ -6,6 +7,8 @@ export interface Exported {
   readonly model: Model;
   /** The types that are asked for; all of them where none is. */
   readonly types: readonly Type[];
+  /** What each store calls what every entry has, where it calls it otherwise. */
+  readonly storeKeys: readonly BuiltInNames[];
   /** The call that writes the same again. */
   readonly call: string;
 }

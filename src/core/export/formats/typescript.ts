@@ -1,4 +1,4 @@
-import { type BuiltIn, builtInFacts, builtInKeys, statuses } from '../../definition/builtIn.ts';
+import { type BuiltIn, type BuiltInNames, keysOfFacts, statuses } from '../../definition/builtIn.ts';
 import { wordsIn } from '../../definition/wording.ts';
 import type { Shape } from '../../kinds/shape.ts';
 import { askedLanguages } from '../../model/languages.ts';
@@ -12,13 +12,13 @@ export const typescript: ExportFormat = {
   name: 'typescript',
   about: 'TypeScript: each type as its entries are stored, and as they are once published',
   file: 'content.ts',
-  text: ({ workspace, model, types, call }) => {
+  text: ({ workspace, model, types, storeKeys, call }) => {
     const names = new Names(model);
     return [
       fileHead(workspace, call),
       helpers(names),
-      facts(names),
-      ...types.map((type) => typeText(type, model, names)),
+      facts(names, storeKeys),
+      ...types.map((type) => typeText(type, model, names, storeKeys)),
       together(types, names),
     ].join('');
   },
@@ -60,8 +60,7 @@ export type ${names.ours('Id')}<T extends string> = string & { readonly [entryOf
 `;
 
 /** What every entry has of itself. */
-function facts(names: Names): string {
-  const keys = builtInKeys();
+function facts(names: Names, storeKeys: readonly BuiltInNames[]): string {
   const shapes: Readonly<Record<BuiltIn, string>> = {
     id: 'string | number',
     type: 'string',
@@ -71,30 +70,27 @@ function facts(names: Names): string {
     publicFrom: 'string',
     publicUntil: 'string',
   };
-  const lines = builtInFacts.flatMap((fact) => {
-    const key = keys[fact];
-    return key === undefined ? [] : [`  readonly ${keyText(key)}?: ${shapes[fact]} | null;\n`];
-  });
+  const lines = keysOfFacts(storeKeys).map(([fact, key]) => `  readonly ${keyText(key)}?: ${shapes[fact]} | null;\n`);
   return `/** What every entry has of itself. */\nexport interface ${names.ours('EntryFacts')} {\n${lines.join('')}}\n`;
 }
 
-function typeText(type: Type, model: Model, names: Names): string {
+function typeText(type: Type, model: Model, names: Names, storeKeys: readonly BuiltInNames[]): string {
   const writer = new Writer(model, names);
   const fields = [...type.fields.values()];
   const name = names.of(type);
   const about = wordsIn(type.definition.about, model.readingOrder);
   const later = fields.filter(({ common: { required, when } }) => required === 'published' && when === undefined);
-  const status = builtInKeys().status;
+  const all = keysOfFacts(storeKeys);
   // A field of the type has the place of what every entry has.
-  const hidden = builtInFacts.flatMap((fact) => builtInKeys()[fact] ?? []).filter((key) => type.fields.has(key));
+  const hidden = all.flatMap(([, key]) => (type.fields.has(key) ? [key] : []));
   const base =
     hidden.length === 0
       ? names.ours('EntryFacts')
       : `Omit<${names.ours('EntryFacts')}, ${hidden.map(literal).join(' | ')}>`;
   const published = [
-    ...(status === undefined || hidden.includes(status)
-      ? []
-      : [`  readonly ${keyText(status)}?: 'published' | null;\n`]),
+    ...all.flatMap(([fact, key]) =>
+      fact === 'status' && !hidden.includes(key) ? [`  readonly ${keyText(key)}?: 'published' | null;\n`] : [],
+    ),
     ...later.map((field) => `  readonly ${keyText(field.name)}: ${writer.value(field, 'needed', 2)};\n`),
   ];
   return [

@@ -1,7 +1,7 @@
-import { builtInFacts, builtInKeys, statuses } from '../../definition/builtIn.ts';
+import { type BuiltIn, type BuiltInNames, keysOfFacts, statuses } from '../../definition/builtIn.ts';
 import { wordsIn } from '../../definition/wording.ts';
 import type { Shape, TextShape } from '../../kinds/shape.ts';
-import { askedLanguages } from '../../model/languages.ts';
+import { askedLanguages, isAskedOncePublished } from '../../model/languages.ts';
 import type { Field, Model, Type } from '../../model/link.ts';
 import { own } from '../../plain/json.ts';
 import { capital } from '../../plain/words.ts';
@@ -13,12 +13,12 @@ export const zod: ExportFormat = {
   name: 'zod',
   about: 'Zod: schemas (of its version 4) that say of an entry alone what a check says',
   file: 'content.zod.ts',
-  text: ({ workspace, model, types, call }) =>
+  text: ({ workspace, model, types, storeKeys, call }) =>
     [
       fileHead(workspace, call),
       helpers,
-      factsText(),
-      ...types.map((type) => typeText(type, model)),
+      factsText(storeKeys),
+      ...types.map((type) => typeText(type, model, storeKeys)),
       // Names of types begin with a capital here, and names of ours do not: they never meet.
       `\n/** The schemas by the names of the types. */\nexport const schemas = {\n${types.map((type) => `  ${keyText(type.name)}: ${capital(type.name)},\n`).join('')}};\n`,
     ].join(''),
@@ -64,30 +64,32 @@ const told = (value: unknown): string =>
 const isDistinct = (list: readonly unknown[]): boolean => new Set(list.map(told)).size === list.length;
 
 /** What has to be there of an entry once it is published. */
-const oncePublished = (statusKey: string | undefined, fields: Readonly<Record<string, Is>>) =>
+const oncePublished = (statusKeys: readonly string[], fields: Readonly<Record<string, Is>>) =>
   (entry: object, context: z.RefinementCtx): void => {
     const values = entry as Record<string, unknown>;
-    const status = statusKey === undefined ? undefined : values[statusKey];
-    if (isGiven(status) && status !== 'published') return;
+    if (statusKeys.some((key) => isGiven(values[key]) && values[key] !== 'published')) return;
     for (const [name, is] of Object.entries(fields))
       if (!is(values[name])) context.addIssue({ code: 'custom', path: [name], message: 'Required once published' });
   };
 `;
 
-function typeText(type: Type, model: Model): string {
+function typeText(type: Type, model: Model, storeKeys: readonly BuiltInNames[]): string {
   const writer = new Writer(model);
   const fields = [...type.fields.values()];
   const name = capital(type.name);
   const about = wordsIn(type.definition.about, model.readingOrder);
-  const { status } = builtInKeys();
   // A field of the type has the place of what every entry has: such an entry always counts as published.
-  const statusKey = status === undefined || type.fields.has(status) ? 'undefined' : literal(status);
-  const later = fields.filter((field) => field.common.when === undefined && writer.isAskedLater(field));
+  const statusKeys = keysOfFacts(storeKeys).flatMap(([fact, key]) =>
+    fact === 'status' && !type.fields.has(key) ? [literal(key)] : [],
+  );
+  const later = fields.filter(
+    (field) => field.common.when === undefined && isAskedOncePublished(field.common, model.definition),
+  );
   const members = ['  ...facts,\n', ...fields.map((field) => writer.line(field, field.name, 2))];
   const demand =
     later.length === 0
       ? ''
-      : `.superRefine(\n  oncePublished(${statusKey}, {\n${later.map((field) => `    ${keyText(field.name)}: ${writer.demand(field, 'published')},\n`).join('')}  }),\n)`;
+      : `.superRefine(\n  oncePublished([${statusKeys.join(', ')}], {\n${later.map((field) => `    ${keyText(field.name)}: ${writer.demand(field, 'published')},\n`).join('')}  }),\n)`;
   return [
     `\n${doc([`${type.label.many}${about === undefined ? '' : `: ${about}`}`], '')}`,
     `export const ${name} = z.strictObject({\n${members.join('')}})${demand};\n`,
@@ -96,16 +98,12 @@ function typeText(type: Type, model: Model): string {
 }
 
 /** What every entry has of itself. */
-function factsText(): string {
-  const keys = builtInKeys();
-  const lines = builtInFacts.flatMap((fact) => {
-    const key = keys[fact];
-    return key === undefined ? [] : [`  ${keyText(key)}: ${factText(fact)}.optional(),\n`];
-  });
+function factsText(storeKeys: readonly BuiltInNames[]): string {
+  const lines = keysOfFacts(storeKeys).map(([fact, key]) => `  ${keyText(key)}: ${factText(fact)}.optional(),\n`);
   return `\n/** What every entry has of itself. */\nconst facts = {\n  $schema: z.string().optional(),\n${lines.join('')}};\n`;
 }
 
-function factText(fact: (typeof builtInFacts)[number]): string {
+function factText(fact: BuiltIn): string {
   if (fact === 'status') return `z.enum([${statuses.map(literal).join(', ')}])`;
   if (fact === 'id' || fact === 'type') return 'z.union([z.string(), z.number()])';
   return `z.union([none, z.string().regex(${regularExpression(factTime)})])`;
@@ -145,12 +143,6 @@ class Writer {
       (language) => `${keyText(language)}: z.union([${noneOf}, ${one}]).optional()`,
     );
     return `z.union([none, z.strictObject({ ${languages.join(', ')} })])`;
-  }
-
-  /** Whether more is asked of it once it is published. */
-  isAskedLater({ common: { required, localized } }: Field): boolean {
-    if (required !== true) return required === 'published';
-    return localized === true && askedLanguages(this.#model.definition).some((one) => one.required === 'published');
   }
 
   /** What says whether it has the values that it has to have. @param when always, or once it is published. */
