@@ -381,6 +381,15 @@ describe('a file that is kept up to date [K1]', () => {
     expect(fs.existsSync(path.join(folder, 'content.schema.json'))).toBe(false);
   });
 
+  test('the next step is the call that writes the same', async () => {
+    const folder = workspace(odd);
+    const call = ['export', 'markdown', 'uhr', '--language', 'fr', '--out', 'Modell.md'];
+    const { code, out } = await lumbrik(folder, [...call, '--check']);
+    expect([code, out]).toEqual([1, expect.stringContaining(`› lumbrik ${call.join(' ')}  writes it anew`)]);
+    expect((await lumbrik(folder, call)).code).toBe(0);
+    expect((await lumbrik(folder, [...call, '--check'])).code).toBe(0);
+  });
+
   test('some types alone', async () => {
     const text = await exported(workspace(odd), 'typescript', 'none');
     expect(text).toContain('export interface None ');

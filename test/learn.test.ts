@@ -186,6 +186,17 @@ describe('a model learnt from entries [K2]', () => {
     expect(all.errors).toBe(0);
   });
 
+  test('what was copied for nothing does not stay, and the next try finds no trace of it', async () => {
+    const folder = temporary();
+    write(folder, { 'export/post.ndjson': '{"a":1}\n{"a":1}\n' });
+    const call = ['learn', 'export/post.ndjson', '--out', 'blog', '--copy'];
+    const refused = await lumbrik(folder, call);
+    expect([refused.code, refused.err]).toEqual([2, expect.stringContaining('Nothing tells the entries')]);
+    expect(fs.existsSync(path.join(folder, 'blog/content/post.ndjson'))).toBe(false);
+    write(folder, { 'export/post.ndjson': '{"id":"a","a":1}\n{"id":"b","a":1}\n' });
+    expect((await lumbrik(folder, call)).code).toBe(0);
+  });
+
   test('from elsewhere only where copying is asked for', async () => {
     const folder = folderOf({ 'export/post.ndjson': lines([{ id: 'a', title: 'A' }]) });
     const refused = await lumbrik(folder, ['learn', 'export/post.ndjson', '--out', 'blog']);

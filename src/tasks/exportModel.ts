@@ -17,6 +17,8 @@ export const ExportResult = z.strictObject({
   types: z.array(z.string()),
   /** What the model is in that format. */
   text: z.string(),
+  /** The call that gives the same. */
+  call: z.string(),
   /** The file that it is kept in, where one is named. */
   file: z.string().optional(),
   /** Whether the file says that already. */
@@ -60,13 +62,15 @@ export async function exportModel(call: Call, asked: ExportCall): Promise<Export
   const types =
     asked.types.length === 0 ? [...model.types.values()] : asked.types.map((name) => named({ model }, name));
   const storeKeys = workspace.content.flatMap((store) => ('keys' in store && store.keys ? [store.keys] : []));
-  const text = format.text({ workspace: workspace.name, model, types, storeKeys, call: callOf(asked) });
+  const again = callOf(asked);
+  const text = format.text({ workspace: workspace.name, model, types, storeKeys, call: again });
   const result = {
     lumbrik: resultVersion,
     command: 'export',
     format: format.name,
     types: types.map(({ name }) => name),
     text,
+    call: again,
   } as const;
   if (asked.out === undefined) return result;
   const file = path.resolve(asked.out);

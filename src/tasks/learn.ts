@@ -12,7 +12,7 @@ import { openStore } from '../stores/open.ts';
 import type { StoreHome } from '../stores/store.ts';
 import { termsFileOf } from '../workspace/contentTerms.ts';
 import { listFiles, statOf, writeWhole } from '../workspace/files.ts';
-import { workspaceAround } from '../workspace/open.ts';
+import { workspaceAround, workspaceFile } from '../workspace/open.ts';
 import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { check } from './check/check.ts';
@@ -77,7 +77,23 @@ const mostLeft = 5;
 export async function learn(call: Call, asked: LearnCall): Promise<LearnResult> {
   const root = path.resolve(asked.out);
   refuseUsed(root, asked.out);
-  const wanted = placed(root, asked);
+  const copies: string[] = [];
+  try {
+    return await learnt(call, asked, { root, wanted: placed(root, asked, copies) });
+  } catch (error) {
+    // What was copied for nothing would stand in the way of the next try.
+    if (!fs.existsSync(path.join(root, workspaceFile)))
+      for (const copy of copies) fs.rmSync(copy, { recursive: true, force: true });
+    throw error;
+  }
+}
+
+/** Learns from sources that lie where they are to be read. */
+async function learnt(
+  call: Call,
+  asked: LearnCall,
+  { root, wanted }: { readonly root: string; readonly wanted: readonly string[] },
+): Promise<LearnResult> {
   const { content, hasOtherTypes, left } = sourcesIn(root, wanted, asked.id);
   if (content.length === 0)
     throw new Trouble('no-entries', `there are no entries to learn from below ${path.join(asked.out, contentFolder)}`, {
@@ -144,8 +160,8 @@ function refuseUsed(root: string, named: string): void {
     });
 }
 
-/** The sources as they lie below the root; copied there where that is asked for. @throws {Trouble} */
-function placed(root: string, { sources, isCopying, out }: LearnCall): readonly string[] {
+/** The sources as they lie below the root; copied there where that is asked for, and the copies noted. @throws {Trouble} */
+function placed(root: string, { sources, isCopying, out }: LearnCall, copies: string[]): readonly string[] {
   return sources.map((source) => {
     const from = path.resolve(source);
     if (!statOf(from))
@@ -167,6 +183,7 @@ function placed(root: string, { sources, isCopying, out }: LearnCall): readonly 
       throw refuse('other-file', `there is ${to} already, and a copy would take its place`, {
         mend: 'Take one of them away.',
       });
+    copies.push(path.join(root, to));
     try {
       fs.cpSync(from, path.join(root, to), { recursive: true, errorOnExist: true });
     } catch (error) {
