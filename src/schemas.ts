@@ -8,6 +8,7 @@ import { DiffResult } from './tasks/diff.ts';
 import { EntryNewResult } from './tasks/entryNew.ts';
 import { EntryRevisionResult } from './tasks/entryRevision.ts';
 import { ExplainResult } from './tasks/explain.ts';
+import { ExportEntriesResult } from './tasks/exportEntries.ts';
 import { ExportResult } from './tasks/exportModel.ts';
 import { HistoryResult } from './tasks/history.ts';
 import { LearnResult } from './tasks/learn.ts';
@@ -44,6 +45,7 @@ const results = {
   error: ErrorResult,
   explain: ExplainResult,
   export: ExportResult,
+  'export-entries': ExportEntriesResult,
   try: TryResult,
   history: HistoryResult,
   learn: LearnResult,

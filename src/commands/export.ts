@@ -1,12 +1,22 @@
+import { entryFormats } from '../core/export/entries/index.ts';
 import { formats } from '../core/export/formats/index.ts';
 import { exportModel } from '../tasks/exportModel.ts';
 import { exportText } from '../view/text/export.ts';
 import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
+import { exportEntriesAsked } from './exportEntries.ts';
+
+const told = [
+  ...formats,
+  { name: 'entries', about: `The entries themselves: --as ${entryFormats.map(({ name }) => name).join(', ')}` },
+];
 
 const command: CommandModule = {
   builder: (yargs) =>
     yargs
-      .positional('to', { choices: formats.map(({ name }) => name), describe: 'What it is told as' })
+      .positional('to', {
+        choices: told.map(({ name }) => name),
+        describe: 'What it is told as; or the entries themselves',
+      })
       .positional('types', { type: 'string', array: true, describe: 'Types; else all of them' })
       .option('out', { type: 'string', requiresArg: true, describe: 'The file to write; else it is printed' })
       .option('check', {
@@ -14,24 +24,57 @@ const command: CommandModule = {
         implies: 'out',
         describe: 'Write nothing; exit with 1 where the file is not what the model says',
       })
-      .option('language', { type: 'string', requiresArg: true, describe: 'Say labels and help in this language' })
-      .epilogue(formats.map(({ name, about }) => `${name.padEnd(12)} ${about}`).join('\n'))
+      .option('language', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Say labels and help in this language; of entries what they say, with its fall-backs',
+      })
+      .option('as', {
+        choices: entryFormats.map(({ name }) => name),
+        requiresArg: true,
+        describe: 'Of entries: the form they go out in',
+      })
+      .option('where', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Of entries: only those that meet a condition, in CEL',
+      })
+      .option('public', {
+        type: 'boolean',
+        describe: 'Of entries: only what readers see now, and references to that alone',
+      })
+      .option('depth', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Of entries: so many references deep, what is pointed at stands in its place',
+      })
+      .epilogue(
+        [
+          ...told.map(({ name, about }) => `${name.padEnd(12)} ${about}`),
+          '',
+          ...entryFormats.map(({ name, about }) => `--as ${name.padEnd(9)} ${about}`),
+        ].join('\n'),
+      )
       .example('$0 export typescript --out src/content.ts', 'Types for programmers')
       .example('$0 export typescript --out src/content.ts --check', 'In a build: is that file up to date?')
-      .example('$0 export markdown lighthouse', 'One type, for people'),
+      .example('$0 export markdown lighthouse', 'One type, for people')
+      .example('$0 export entries --as ndjson --out content.ndjson', 'All entries, in one file')
+      .example('$0 export entries tour --as json --public --language fr --depth 1', 'As readers see them'),
   handler: (args) =>
-    answer(
-      args,
-      (call) =>
-        exportModel(call, {
-          format: textOf(args.to),
-          types: textsOf(args.types),
-          language: textOf(args.language),
-          out: textOf(args.out),
-          isCheck: args.check === true,
-        }),
-      (result, look) => exportText(result, args.check === true, look),
-      ({ current }) => args.check !== true || current === true,
-    ),
+    args.to === 'entries'
+      ? exportEntriesAsked(args)
+      : answer(
+          args,
+          (call) =>
+            exportModel(call, {
+              format: textOf(args.to),
+              types: textsOf(args.types),
+              language: textOf(args.language),
+              out: textOf(args.out),
+              isCheck: args.check === true,
+            }),
+          (result, look) => exportText(result, args.check === true, look),
+          ({ current }) => args.check !== true || current === true,
+        ),
 };
 export default command;

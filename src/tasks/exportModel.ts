@@ -1,7 +1,8 @@
 import path from 'node:path';
 import { z } from 'zod';
+import type { BuiltInNames } from '../core/definition/builtIn.ts';
 import { formats } from '../core/export/formats/index.ts';
-import type { Type } from '../core/model/link.ts';
+import type { Model, Type } from '../core/model/link.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { list, thereAre } from '../core/plain/words.ts';
 import { readText, statOf, writeWhole } from '../workspace/files.ts';
@@ -59,9 +60,8 @@ export async function exportModel(call: Call, asked: ExportCall): Promise<Export
     });
   const workspace = await reading(call);
   const model = readIn(workspace, asked.language);
-  const types =
-    asked.types.length === 0 ? [...model.types.values()] : asked.types.map((name) => named({ model }, name));
-  const storeKeys = workspace.content.flatMap((store) => ('keys' in store && store.keys ? [store.keys] : []));
+  const types = typesNamed(asked.types, model);
+  const storeKeys = storeKeysOf(workspace);
   const again = callOf(asked);
   const text = format.text({ workspace: workspace.name, model, types, storeKeys, call: again });
   const result = {
@@ -99,11 +99,18 @@ function refuseOther(file: string, was: ReturnType<typeof readText> | undefined)
 const callOf = ({ format = '', types, language }: ExportCall): string =>
   ['lumbrik export', format, ...types, ...(language === undefined ? [] : [`--language ${language}`])].join(' ');
 
-/** @throws {Trouble} where there is no such type. */
-function named({ model }: Pick<Workspace, 'model'>, name: string): Type {
-  const type = model.types.get(name);
+/** What each store calls what every entry has, where it calls it otherwise. */
+export const storeKeysOf = ({ content }: Workspace): readonly BuiltInNames[] =>
+  content.flatMap((store) => ('keys' in store && store.keys ? [store.keys] : []));
+
+/** Types by their names, all of them where none is named. @throws {Trouble} where there is no such type. */
+export const typesNamed = (names: readonly string[], { types }: Model): readonly Type[] =>
+  names.length === 0 ? [...types.values()] : names.map((name) => typeNamed(name, types));
+
+function typeNamed(name: string, types: Model['types']): Type {
+  const type = types.get(name);
   if (type) return type;
   throw new Trouble('not-found', `there is no type \`${name}\``, {
-    mend: didYouMean(name, model.types.keys()) ?? thereAre([...model.types.keys()]) ?? 'Define one in model/types/.',
+    mend: didYouMean(name, types.keys()) ?? thereAre([...types.keys()]) ?? 'Define one in model/types/.',
   });
 }

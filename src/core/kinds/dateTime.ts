@@ -71,13 +71,20 @@ export const dateTime = defineKind({
         : { lost: 'it is not written as a day with a time' },
     date: (value, { offset }) => ({ value: `${String(value)}T00:00:00${offset === 'none' ? '' : 'Z'}` }),
   },
-  stores: ({ offset = 'required' }) => {
+  stores: ({ offset = 'required', min, max }) => {
     const pattern = {
       required: shape.source.replace(/\?\$$/u, '$'),
       optional: shape.source,
       none: shape.source.replace(/\([^(]*\[Zz\].*\)\?\$$/u, '$'),
     }[offset];
-    return { is: 'text', patterns: [pattern], format: offset === 'required' ? 'date-time' : undefined };
+    return {
+      is: 'text',
+      patterns: [pattern],
+      format: offset === 'required' ? 'date-time' : undefined,
+      says: offset === 'none' ? 'local date-time' : undefined,
+      earliest: min,
+      latest: max,
+    };
   },
   cel: 'string',
   glance: 0.5,

@@ -33,7 +33,7 @@ export const decimal = defineKind({
     text: (value) => parse(value),
     longText: (value) => parse(value),
   },
-  stores: ({ min, max, values }) => ({ is: 'number', min, max, values }),
+  stores: ({ min, max, values, places }) => ({ is: 'number', min, max, values, places }),
   say: (value, _language, { unit }) => [String(value), unit].filter(Boolean).join(' '),
   cel: 'double',
   glance: 0.5,

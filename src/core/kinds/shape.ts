@@ -9,6 +9,8 @@ export type Shape =
   | TextShape
   | {
       readonly is: 'number' | 'integer';
+      /** The most decimal places. */
+      readonly places?: number | undefined;
       readonly min?: number | undefined;
       readonly max?: number | undefined;
       readonly values?: readonly number[] | undefined;
@@ -27,6 +29,11 @@ export interface TextShape {
   readonly is: 'text';
   /** The standard that it is written by: RFC 3339, sections 5.6. */
   readonly format?: 'date' | 'date-time' | undefined;
+  /** What it says beyond that, where a standard that programs share has no name for it. */
+  readonly says?: 'time of day' | 'length of time' | 'local date-time' | undefined;
+  /** The first and the last that may stand, of a text that says when. */
+  readonly earliest?: string | undefined;
+  readonly latest?: string | undefined;
   /** In characters as people count them. */
   readonly min?: number | undefined;
   readonly max?: number | undefined;

@@ -46,7 +46,13 @@ export const time = defineKind({
     },
     duration: () => ({ lost: 'a length of time is no time of day' }),
   },
-  stores: () => ({ is: 'text', patterns: [shape.source] }),
+  stores: ({ min, max }) => ({
+    is: 'text',
+    says: 'time of day',
+    patterns: [shape.source],
+    earliest: min,
+    latest: max,
+  }),
   cel: 'string',
   gist: ({ min, max }) => range(min, max),
 });

@@ -1,6 +1,6 @@
 import { RegExpParser } from '@eslint-community/regexpp';
 import { RE2JS } from 're2js';
-import { PatternRefused, toLinear } from './translate.ts';
+import { PatternRefused, toLinear, toPostgres } from './translate.ts';
 
 /** A regular expression that takes time linear in the text, whatever the text is. */
 export interface Pattern {
@@ -31,6 +31,15 @@ export function compilePattern(source: string): Pattern | PatternProblem {
   const compiled = compileNew(source);
   known.set(source, compiled);
   return compiled;
+}
+
+/** The same regular expression in the syntax of PostgreSQL; `undefined` where it cannot be said there. */
+export function postgresPattern(source: string): string | undefined {
+  try {
+    return toPostgres(parser.parsePattern(source, 0, source.length, { unicode: true }));
+  } catch {
+    return undefined;
+  }
 }
 
 /** The same for a pattern that was judged before. */

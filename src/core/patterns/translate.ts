@@ -15,139 +15,271 @@ export class PatternRefused extends Error {
 /** The largest pattern, counted in characters to match when all repetitions are written out. */
 const largest = 5_000;
 
+/** How an engine writes what a regular expression is made of. */
+interface Dialect {
+  readonly start: string;
+  readonly end: string;
+  readonly word: string;
+  readonly noWord: string;
+  /** A character by its number. */
+  readonly character: (value: number) => string;
+  /** Sets of characters, as they stand between brackets. */
+  readonly digit: string;
+  readonly noDigit: string;
+  readonly wordSign: string;
+  readonly noWordSign: string;
+  /** `\p{Letter}` under the name that the engine has for it, with `P` for its opposite; `undefined` where it has none. */
+  readonly property: (name: string) => string | undefined;
+  /** The first character that there is. */
+  readonly first: number;
+  /** The most repetitions that it takes at once. */
+  readonly atOnce: number;
+  /** Whether it looks ahead and back, and is read by people. */
+  readonly looks: boolean;
+}
+
+/** The syntax of RE2. */
+const linear: Dialect = {
+  start: String.raw`\A`,
+  end: String.raw`\z`,
+  word: String.raw`\b`,
+  noWord: String.raw`\B`,
+  character: (value) => `\\x{${value.toString(16)}}`,
+  digit: String.raw`\d`,
+  noDigit: String.raw`\D`,
+  wordSign: String.raw`\w`,
+  noWordSign: String.raw`\W`,
+  property: (name) => (isKnown(name) ? name : undefined),
+  first: 0,
+  atOnce: 1_000,
+  looks: false,
+};
+
+const wordSigns = '0-9A-Z_a-z';
+
+/** The advanced regular expressions of PostgreSQL (its manual, 9.7.3), on texts in UTF-8. */
+const postgres: Dialect = {
+  start: String.raw`\A`,
+  end: String.raw`\Z`,
+  // Its own word boundaries know letters of all languages; those of ECMAScript (ECMA-262, 22.2.2.9.3) do not.
+  word: `(?:(?<=[${wordSigns}])(?![${wordSigns}])|(?<![${wordSigns}])(?=[${wordSigns}]))`,
+  noWord: `(?:(?<=[${wordSigns}])(?=[${wordSigns}])|(?<![${wordSigns}])(?![${wordSigns}]))`,
+  character: (value) => {
+    const sign = String.fromCodePoint(value);
+    if (value >= 0x20 && value < 0x7f) return /[\w ]/u.test(sign) ? sign : `\\${sign}`;
+    return value > 0xffff
+      ? `\\U${value.toString(16).padStart(8, '0')}`
+      : `\\u${Math.max(value, 1).toString(16).padStart(4, '0')}`;
+  },
+  digit: '0-9',
+  noDigit: String.raw`\u0001-\u002f\u003a-\U0010ffff`,
+  wordSign: wordSigns,
+  noWordSign: String.raw`\u0001-\u002f\u003a-\u0040\u005b-\u005e\u0060\u007b-\U0010ffff`,
+  property: () => undefined,
+  first: 1,
+  atOnce: 255,
+  looks: true,
+};
+
 /**
  * Writes a parsed regular expression (ECMAScript, flag `u`) in the syntax of RE2, so that it means the same there:
  * `.`, `\s` and `$` differ between the two, characters by number are written in another way, and names of groups do not matter.
  * @throws {PatternRefused}
  */
-export function toLinear(pattern: AST.Pattern): string {
+export const toLinear = (pattern: AST.Pattern): string => written(pattern, linear);
+
+/** Writes one in the syntax of PostgreSQL. @throws {PatternRefused} where it cannot be said there. */
+export const toPostgres = (pattern: AST.Pattern): string => written(pattern, postgres);
+
+function written(pattern: AST.Pattern, dialect: Dialect): string {
   if (sizeOf(pattern) > largest)
     throw new PatternRefused(
       `is too large: written out it has more than ${largest} parts`,
       'Use `min` and `max` for the length of a text, and smaller repetitions.',
     );
-  return choice(pattern.alternatives);
+  return new Writer(dialect).choice(pattern.alternatives);
 }
 
-const choice = (alternatives: readonly AST.Alternative[]): string =>
-  `(?:${alternatives.map(({ elements }) => elements.map(element).join('')).join('|')})`;
+class Writer {
+  readonly #dialect: Dialect;
 
-function element(node: AST.Element): string {
-  switch (node.type) {
-    case 'Assertion':
-      return assertion(node);
-    case 'Backreference':
-      throw new PatternRefused(
-        'refers back to a group, and how long that takes cannot be bounded',
-        'Write it without, or as several fields.',
-      );
-    case 'CapturingGroup':
-      return choice(node.alternatives);
-    case 'Group':
-      return choice(node.alternatives);
-    case 'Character':
-      return character(node.value);
-    case 'CharacterClass':
-      return characterClass(node);
-    case 'CharacterSet':
-      return node.kind === 'any' ? String.raw`[^\n\r\x{2028}\x{2029}]` : `[${characterSet(node)}]`;
-    case 'Quantifier':
-      return quantifier(node);
-    default:
-      throw new PatternRefused('has a part that is not known here', 'Write it more simply.');
+  constructor(dialect: Dialect) {
+    this.#dialect = dialect;
+  }
+
+  choice(alternatives: readonly AST.Alternative[]): string {
+    const written = alternatives.map(({ elements }) => elements.map((one) => this.#element(one)).join(''));
+    const [only = ''] = written;
+    return this.#dialect.looks && written.length === 1 ? only : `(?:${written.join('|')})`;
+  }
+
+  #element(node: AST.Element): string {
+    switch (node.type) {
+      case 'Assertion':
+        return this.#assertion(node);
+      case 'Backreference':
+        throw new PatternRefused(
+          'refers back to a group, and how long that takes cannot be bounded',
+          'Write it without, or as several fields.',
+        );
+      case 'CapturingGroup':
+      case 'Group':
+        return this.choice(node.alternatives);
+      case 'Character':
+        return this.#character(node.value);
+      case 'CharacterClass':
+        return this.#characterClass(node);
+      case 'CharacterSet':
+        return node.kind === 'any'
+          ? `[^${[0xa, 0xd, 0x2028, 0x2029].map((one) => this.#character(one)).join('')}]`
+          : `[${this.#characterSet(node)}]`;
+      case 'Quantifier':
+        return this.#quantifier(node);
+      default:
+        throw new PatternRefused('has a part that is not known here', 'Write it more simply.');
+    }
+  }
+
+  #assertion(node: AST.Assertion): string {
+    switch (node.kind) {
+      case 'start':
+        return this.#dialect.start;
+      case 'end':
+        return this.#dialect.end;
+      case 'word':
+        return node.negate ? this.#dialect.noWord : this.#dialect.word;
+      default: {
+        const isAhead = node.kind === 'lookahead';
+        if (!this.#dialect.looks)
+          throw new PatternRefused(
+            `looks ${isAhead ? 'ahead' : 'back'}, and how long that takes cannot be bounded`,
+            'Say it as a rule of several patterns: `expect: entry.code.matches("…") && entry.code.matches("…")`.',
+          );
+        return `(?${isAhead ? '' : '<'}${node.negate ? '!' : '='}${this.choice(node.alternatives)})`;
+      }
+    }
+  }
+
+  #quantifier({ element: inner, min, max }: AST.Quantifier): string {
+    const isAtom = this.#dialect.looks && (inner.type === 'Character' || inner.type === 'CharacterClass');
+    const one = isAtom ? this.#element(inner) : `(?:${this.#element(inner)})`;
+    const { atOnce } = this.#dialect;
+    if (this.#dialect.looks && min <= atOnce && (max <= atOnce || max === Number.POSITIVE_INFINITY))
+      return `${one}${timesText(min, max)}`;
+    if (max === Number.POSITIVE_INFINITY) return `${this.#repeated(one, min)}${one}*`;
+    // What may follow stands inside what may come before it: `a{1,3}` as a, then at most twice one more.
+    return `${this.#repeated(one, min)}${this.#repeated(one, max - min, '?')}`;
+  }
+
+  /** Something several times, or at most so many times; of nothing, nothing. */
+  #repeated(one: string, times: number, mark = ''): string {
+    const { atOnce } = this.#dialect;
+    const parts: string[] = [];
+    for (let left = times; left > 0; left -= atOnce) {
+      const now = Math.min(left, atOnce);
+      parts.push(mark === '' ? `(?:${one}){${now}}` : `(?:${one}){0,${now}}`);
+    }
+    return parts.join('');
+  }
+
+  /* ── single characters ─────────────────────────────────────────────────────────────────────────────────────── */
+
+  #character(value: number): string {
+    if (value >= 0xd800 && value <= 0xdfff)
+      throw new PatternRefused('names half of a character', 'Name whole characters: `\\u{1F600}`.');
+    return this.#dialect.character(value);
+  }
+
+  #range(first: number, last: number): string {
+    return `${this.#character(first)}-${this.#character(last)}`;
+  }
+
+  #characterClass({ negate, elements }: AST.CharacterClass): string {
+    // An empty class matches nothing, and its opposite anything: said as a set that the engine knows.
+    if (elements.length === 0) return `[${negate ? '' : '^'}${this.#range(this.#dialect.first, 0x10ffff)}]`;
+    return `[${negate ? '^' : ''}${elements.map((one) => this.#inClass(one)).join('')}]`;
+  }
+
+  #inClass(node: AST.CharacterClassElement): string {
+    switch (node.type) {
+      case 'Character':
+        return this.#character(node.value);
+      case 'CharacterClassRange':
+        // What no text holds here, halves of characters, may stand in a range and means nothing.
+        return this.#dialect.looks && node.min.value >= 0xd800 && node.max.value <= 0xdfff
+          ? ''
+          : this.#range(node.min.value, node.max.value);
+      case 'CharacterSet':
+        return this.#characterSet(node);
+      default:
+        throw new PatternRefused('has a set of characters that is not known here', 'List the characters one by one.');
+    }
+  }
+
+  /** A set of characters, as it stands between brackets. */
+  #characterSet(node: AST.CharacterSet): string {
+    switch (node.kind) {
+      case 'any':
+        throw new PatternRefused('has a set of characters that is not known here', 'List the characters one by one.');
+      case 'digit':
+        return node.negate ? this.#dialect.noDigit : this.#dialect.digit;
+      case 'word':
+        return node.negate ? this.#dialect.noWordSign : this.#dialect.wordSign;
+      case 'space':
+        return this.#ranges(node.negate ? noSpace : space);
+      case 'property':
+        return this.#property(node);
+    }
+  }
+
+  /** `\p{Letter}`, `\p{Script=Greek}`: under the name that the engine has for it, else by its characters. */
+  #property({ key, value, negate, raw }: AST.UnicodePropertyCharacterSet): string {
+    const name = `${negate ? '\\P' : '\\p'}{${value ?? key}}`;
+    const isCategoryOrScript = value !== null && /^(?:gc|General_Category|sc|Script)$/u.test(key);
+    const known = isCategoryOrScript || value === null ? this.#dialect.property(name) : undefined;
+    return known ?? this.#ranges(rangesOf(raw));
+  }
+
+  #ranges(ranges: Ranges): string {
+    return ranges.map(([first, last]) => this.#range(Math.max(first, this.#dialect.first), last)).join('');
   }
 }
 
-function assertion(node: AST.Assertion): string {
-  switch (node.kind) {
-    case 'start':
-      return String.raw`\A`;
-    case 'end':
-      return String.raw`\z`;
-    case 'word':
-      return node.negate ? String.raw`\B` : String.raw`\b`;
-    default:
-      throw new PatternRefused(
-        `looks ${node.kind === 'lookahead' ? 'ahead' : 'back'}, and how long that takes cannot be bounded`,
-        'Say it as a rule of several patterns: `expect: entry.code.matches("…") && entry.code.matches("…")`.',
-      );
-  }
+/** How often something stands, as regular expressions are written by hand. */
+function timesText(min: number, max: number): string {
+  if (max === Number.POSITIVE_INFINITY) return ['*', '+'][min] ?? `{${min},}`;
+  if (min === max) return `{${min}}`;
+  return min === 0 && max === 1 ? '?' : `{${min},${max}}`;
 }
 
-function quantifier({ element: inner, min, max }: AST.Quantifier): string {
-  const one = `(?:${element(inner)})`;
-  if (max === Number.POSITIVE_INFINITY) return `${repeated(one, min)}${one}*`;
-  // What may follow stands inside what may come before it: `a{1,3}` as a, then at most twice one more.
-  return `${repeated(one, min)}${repeated(one, max - min, '?')}`;
-}
-
-/** The engine takes a thousand repetitions at once. */
-const atOnce = 1_000;
-
-/** Something several times, or at most so many times; of nothing, nothing. */
-function repeated(one: string, times: number, mark = ''): string {
-  const parts: string[] = [];
-  for (let left = times; left > 0; left -= atOnce) {
-    const now = Math.min(left, atOnce);
-    parts.push(mark === '' ? `(?:${one}){${now}}` : `(?:${one}){0,${now}}`);
-  }
-  return parts.join('');
-}
-
-/* ── single characters ───────────────────────────────────────────────────────────────────────────────────────── */
-
-function character(value: number): string {
-  if (value >= 0xd800 && value <= 0xdfff)
-    throw new PatternRefused('names half of a character', 'Name whole characters: `\\u{1F600}`.');
-  return `\\x{${value.toString(16)}}`;
-}
-
-function characterClass({ negate, elements }: AST.CharacterClass): string {
-  // An empty class matches nothing, and its opposite anything: said as a set that the engine knows.
-  if (elements.length === 0) return negate ? String.raw`[\x{0}-\x{10ffff}]` : String.raw`[^\x{0}-\x{10ffff}]`;
-  return `[${negate ? '^' : ''}${elements.map(inClass).join('')}]`;
-}
-
-function inClass(node: AST.CharacterClassElement): string {
-  switch (node.type) {
-    case 'Character':
-      return character(node.value);
-    case 'CharacterClassRange':
-      return `${character(node.min.value)}-${character(node.max.value)}`;
-    case 'CharacterSet':
-      return characterSet(node);
-    default:
-      throw new PatternRefused('has a set of characters that is not known here', 'List the characters one by one.');
-  }
-}
+type Ranges = readonly (readonly [number, number])[];
 
 /** The white space of ECMAScript (ECMA-262, 12.2 and 12.3), and all else. */
-const space = String.raw`\t-\r\x{20}\x{a0}\x{1680}\x{2000}-\x{200a}\x{2028}\x{2029}\x{202f}\x{205f}\x{3000}\x{feff}`;
-const noSpace = String.raw`\x{0}-\x{8}\x{e}-\x{1f}\x{21}-\x{9f}\x{a1}-\x{167f}\x{1681}-\x{1fff}\x{200b}-\x{2027}\x{202a}-\x{202e}\x{2030}-\x{205e}\x{2060}-\x{2fff}\x{3001}-\x{fefe}\x{ff00}-\x{10ffff}`;
-
-/** A set of characters, as it stands between brackets. */
-function characterSet(node: AST.CharacterSet): string {
-  switch (node.kind) {
-    case 'any':
-      throw new PatternRefused('has a set of characters that is not known here', 'List the characters one by one.');
-    case 'digit':
-      return node.negate ? String.raw`\D` : String.raw`\d`;
-    case 'word':
-      return node.negate ? String.raw`\W` : String.raw`\w`;
-    case 'space':
-      return node.negate ? noSpace : space;
-    case 'property':
-      return property(node);
-  }
-}
-
-/** `\p{Letter}`, `\p{Script=Greek}`: under the name that the engine has for it, else by its characters. */
-function property({ key, value, negate, raw }: AST.UnicodePropertyCharacterSet): string {
-  const name = `${negate ? '\\P' : '\\p'}{${value ?? key}}`;
-  const isCategoryOrScript = value !== null && /^(?:gc|General_Category|sc|Script)$/u.test(key);
-  if ((isCategoryOrScript || value === null) && isKnown(name)) return name;
-  return rangesOf(raw);
-}
+const space: Ranges = [
+  [0x9, 0xd],
+  [0x20, 0x20],
+  [0xa0, 0xa0],
+  [0x1680, 0x1680],
+  [0x2000, 0x200a],
+  [0x2028, 0x2029],
+  [0x202f, 0x202f],
+  [0x205f, 0x205f],
+  [0x3000, 0x3000],
+  [0xfeff, 0xfeff],
+];
+const noSpace: Ranges = [
+  [0x0, 0x8],
+  [0xe, 0x1f],
+  [0x21, 0x9f],
+  [0xa1, 0x167f],
+  [0x1681, 0x1fff],
+  [0x200b, 0x2027],
+  [0x202a, 0x202e],
+  [0x2030, 0x205e],
+  [0x2060, 0x2fff],
+  [0x3001, 0xfefe],
+  [0xff00, 0x10ffff],
+];
 
 function isKnown(name: string): boolean {
   try {
@@ -158,24 +290,19 @@ function isKnown(name: string): boolean {
   }
 }
 
-const ranges = new Map<string, string>();
+const ranges = new Map<string, Ranges>();
 
 /** The characters that a set takes, found out by trying all of Unicode: a fiftieth of a second for each set that is asked for. */
-function rangesOf(source: string): string {
+function rangesOf(source: string): Ranges {
   const before = ranges.get(source);
   if (before !== undefined) return before;
-  const runs = everyCharacter().match(new RegExp(`${source}+`, 'gu')) ?? [];
-  const written = runs
-    .flatMap(consecutive)
-    .map(([first, last]) => `${character(first)}-${character(last)}`)
-    .join('');
-
-  ranges.set(source, written);
-  return written;
+  const found = (everyCharacter().match(new RegExp(`${source}+`, 'gu')) ?? []).flatMap(consecutive);
+  ranges.set(source, found);
+  return found;
 }
 
 /** A text of characters one after the other as a range; two where it goes across the gap of the surrogates. */
-function consecutive(run: string): readonly (readonly [number, number])[] {
+function consecutive(run: string): Ranges {
   const first = run.codePointAt(0) ?? 0;
   const last = [...run.slice(-2)].at(-1)?.codePointAt(0) ?? first;
   if (first < 0xd800 && last > 0xdfff) return [[first, 0xd7ff] as const, [0xe000, last] as const];

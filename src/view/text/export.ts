@@ -1,4 +1,5 @@
 import { count } from '../../core/plain/words.ts';
+import type { ExportEntriesResult } from '../../tasks/exportEntries.ts';
 import type { ExportResult } from '../../tasks/exportModel.ts';
 import { glyphs, type Look, next } from '../look.ts';
 
@@ -15,3 +16,24 @@ export function exportText(
   if (!isCheck) return `${paint.good(glyphs.fine)} ${paint.strong(file)} is written: ${what}\n`;
   return `${paint.bad(glyphs.wrong)} ${paint.strong(file)} is not what the model says\n${next(`${call} --out ${file}`, 'writes it anew', look)}`;
 }
+
+/** That entries went out, behind what could not go with them. */
+export function exportedEntriesText(result: ExportEntriesResult, look: Look): string {
+  const { out, as, entries, types, files, leftOut } = result;
+  const { paint } = look;
+  const what = `${count(entries, 'entry', 'entries')} of ${count(types.length, 'type')} as ${as}`;
+  const among = files > 1 ? `, in ${count(files, 'file')}` : '';
+  const others = leftOut > 0 ? paint.soft(`; ${count(leftOut, 'entry', 'entries')} left out, as was asked`) : '';
+  return `${lossesText(result, look)}${paint.good(glyphs.fine)} ${paint.strong(out ?? '')} is written: ${what}${among}${others}\n`;
+}
+
+/** What a form cannot hold, one to a line. */
+export const lossesText = ({ lost, as }: ExportEntriesResult, { paint }: Look): string =>
+  lost.length === 0
+    ? ''
+    : `${paint.warn(glyphs.warn)} ${paint.strong(`What ${as} cannot hold was left out`)}\n${lost
+        .map(
+          ({ says, entries, example }) =>
+            `  ${says} ${paint.soft(`· ${count(entries, 'entry', 'entries')}, such as ${example}`)}\n`,
+        )
+        .join('')}\n`;

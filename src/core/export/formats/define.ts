@@ -11,6 +11,18 @@ export interface Exported {
   readonly storeKeys: readonly BuiltInNames[];
   /** The call that writes the same again. */
   readonly call: string;
+  /** How entries are read; as they are where nothing is said. */
+  readonly reading?: Reading | undefined;
+}
+
+/** How readers of the content see it. */
+export interface Reading {
+  /** The languages that are tried, in order; all of them where nothing is said. */
+  readonly order?: readonly string[] | undefined;
+  /** The moment (RFC 3339) at which only what is public is seen. */
+  readonly publicAt?: string | undefined;
+  /** So many references deep, entries that are pointed at stand where the reference does. */
+  readonly depth: number;
 }
 
 /** A form in which a model is told to other programs, or to people who work with them. */

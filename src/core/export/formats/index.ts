@@ -2,8 +2,9 @@ import type { ExportFormat } from './define.ts';
 import { graphql } from './graphql.ts';
 import { jsonSchema } from './jsonSchema.ts';
 import { markdown } from './markdown.ts';
+import { sql } from './sql.ts';
 import { typescript } from './typescript.ts';
 import { zod } from './zod.ts';
 
 /** All formats. A new one is a file beside this one, and a line here. */
-export const formats: readonly ExportFormat[] = [typescript, zod, jsonSchema, graphql, markdown];
+export const formats: readonly ExportFormat[] = [typescript, zod, jsonSchema, graphql, sql, markdown];

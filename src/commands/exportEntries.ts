@@ -1,0 +1,54 @@
+import { exportEntries } from '../tasks/exportEntries.ts';
+import { exportedEntriesText, lossesText } from '../view/text/export.ts';
+import { unreadText } from '../view/text/unread.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import { answer, isComplete, textOf, textsOf } from './answer.ts';
+
+/** Lets entries go out, into a file or to standard output. */
+export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Promise<void> {
+  const out = textOf(args.out);
+  if (args.check === true)
+    throw new Trouble('unusable-call', '--check is for what the model says, and not for entries', {
+      mend: 'Leave it out; to check entries, say lumbrik check.',
+    });
+  if (out === undefined && args.format === 'json')
+    throw new Trouble('unusable-call', 'entries and what is told of them would go the same way', {
+      mend: 'Say --out <file>, or leave --format json out.',
+    });
+  return answer(
+    args,
+    (call) =>
+      exportEntries(
+        call,
+        {
+          as: textOf(args.as),
+          types: textsOf(args.types),
+          where: textOf(args.where),
+          language: textOf(args.language),
+          isPublic: args.public === true,
+          depth: depthOf(textOf(args.depth)),
+          out,
+        },
+        (text) => process.stdout.write(text),
+      ),
+    (result, look) => {
+      const unread = unreadText(result.unreadable, look);
+      return out === undefined
+        ? { text: '', note: `${lossesText(result, look)}${unread}` }
+        : `${exportedEntriesText(result, look)}${unread}`;
+    },
+    isComplete,
+  );
+}
+
+/** So deep nobody reads. */
+const deepest = 10;
+
+function depthOf(text: string | undefined): number {
+  if (text === undefined) return 0;
+  const depth = /^\d{1,3}$/u.test(text) ? Number(text) : Number.NaN;
+  if (depth >= 0 && depth <= deepest) return depth;
+  throw new Trouble('unusable-call', `--depth is a number from 0 to ${deepest}, and not \`${text}\``, {
+    mend: 'Say --depth 1 for what is pointed at, --depth 2 for what that points at too.',
+  });
+}

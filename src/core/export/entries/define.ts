@@ -1,0 +1,40 @@
+import type { Entry, EntryAddress } from '../../entry/entry.ts';
+import type { JsonObject } from '../../plain/json.ts';
+import type { Exported } from '../formats/define.ts';
+
+/** A piece of what is written: files grow by such. */
+export interface Piece {
+  /** The file that it belongs to, by the type and the entry whose it is; a whole export in one file says neither. */
+  readonly of?: { readonly type: string; readonly id?: string };
+  /** What the name of the file ends in. */
+  readonly ending: string;
+  readonly text: string;
+}
+
+/** An entry on its way out. */
+export interface OutEntry extends EntryAddress {
+  /** Its values by key, with what every entry has but its type and its identifier; the text of a Markdown file by its field. */
+  readonly values: JsonObject;
+  /** The entry as it is kept. */
+  readonly kept: Entry;
+}
+
+/** Takes what cannot be kept: what it is, the same for all entries that have it, and nothing of the entry itself. */
+export type Lost = (says: string) => void;
+
+/** Writes entries one after the other. */
+export interface EntryWriting {
+  readonly begin?: () => Piece;
+  readonly put: (entry: OutEntry, lost: Lost) => readonly Piece[];
+  /** What comes behind the last one. */
+  readonly finish?: () => readonly Piece[];
+}
+
+/** A form in which entries go out. */
+export interface EntryFormat {
+  readonly name: string;
+  readonly about: string;
+  /** Whether it is a folder of files: always, or where there are several types; else one file. */
+  readonly isFolder: (exported: Exported) => boolean;
+  readonly writing: (exported: Exported) => EntryWriting;
+}

@@ -1,0 +1,36 @@
+import type { Type } from '../../model/link.ts';
+import { type JsonObject, withoutKey } from '../../plain/json.ts';
+import { proseOf } from '../../source/frontMatter.ts';
+import { writeYaml } from '../../source/write.ts';
+import type { EntryFormat, Lost } from './define.ts';
+
+/** A folder for each type, a file for each entry: Markdown below front matter, YAML where a type has no text. */
+export const markdown: EntryFormat = {
+  name: 'markdown',
+  about: 'A folder of Markdown files with front matter (YAML alone for types without a text)',
+  isFolder: () => true,
+  writing: ({ types }) => {
+    const byName = new Map(types.map((type) => [type.name, type]));
+    return {
+      put: ({ type, id, values }, lost) => {
+        const body = byName.get(type)?.body;
+        if (!body) return [{ of: { type, id }, ending: '.yaml', text: front(values) }];
+        const { text, rest } = withText(body.name, values, lost);
+        return [
+          { of: { type, id }, ending: '.md', text: `---\n${front(rest)}---\n${text === '' ? '' : `\n${text}\n`}` },
+        ];
+      },
+    };
+  },
+};
+
+const front = (values: JsonObject): string => (Object.keys(values).length === 0 ? '' : writeYaml(values));
+
+/** The text below the front matter, and what stands in it: all that would not come back as it is, too. */
+function withText(body: NonNullable<Type['body']>['name'], values: JsonObject, lost: Lost) {
+  const said = values[body];
+  if (typeof said !== 'string') return { text: '', rest: values };
+  if (said !== '' && proseOf(said) !== said)
+    lost(`${body} has blank lines or blanks around it, or ends of lines as on Windows`);
+  return { text: proseOf(said) ?? '', rest: withoutKey(values, body) };
+}

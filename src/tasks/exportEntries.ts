@@ -1,0 +1,262 @@
+import { z } from 'zod';
+import { type Entry, keyOf } from '../core/entry/entry.ts';
+import type { EntryFormat, EntryWriting, Piece } from '../core/export/entries/define.ts';
+import { entryFormats } from '../core/export/entries/index.ts';
+import { EntryReader } from '../core/export/entries/reader.ts';
+import { valuesOf } from '../core/export/entries/values.ts';
+import type { Exported, Reading } from '../core/export/formats/define.ts';
+import { readingOrder } from '../core/model/languages.ts';
+import type { JsonObject } from '../core/plain/json.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
+import { list } from '../core/plain/words.ts';
+import { type Pass, walk } from '../passes/walk.ts';
+import { fileNameLimit, fileNameOf } from '../stores/folder/fileName.ts';
+import { openStore } from '../stores/open.ts';
+import type { EntryStore, Place, Stored } from '../stores/store.ts';
+import { timestamp } from '../workspace/clock.ts';
+import { OutFiles } from '../workspace/outFiles.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import type { Call } from './call.ts';
+import { conditionOver } from './conditionOver.ts';
+import { readIn, reading } from './enter.ts';
+import { storeKeysOf, typesNamed } from './exportModel.ts';
+import { head, resultVersion } from './result.ts';
+
+export const ExportEntriesResult = z.strictObject({
+  ...head('export'),
+  as: z.string(),
+  types: z.array(z.string()),
+  entries: z.int(),
+  /** How many of the types that were asked for are left out: what readers do not see, or a condition does not take. */
+  leftOut: z.int(),
+  /** The file or folder that was written; nothing where it went to standard output. */
+  out: z.string().optional(),
+  files: z.int(),
+  /** What the form cannot hold, and was left out of it. */
+  lost: z.array(z.strictObject({ says: z.string(), entries: z.int(), example: z.string() })),
+  unreadable: z.int(),
+});
+export type ExportEntriesResult = z.output<typeof ExportEntriesResult>;
+
+export interface ExportEntriesCall {
+  readonly as: string | undefined;
+  /** Types; all of them where none is named. */
+  readonly types: readonly string[];
+  readonly where?: string | undefined;
+  /** What is said in several languages is said in this one, or the one that stands in for it. */
+  readonly language?: string | undefined;
+  /** Only what readers see at this moment, and only references to that. */
+  readonly isPublic: boolean;
+  /** So many references deep, entries stand where they are pointed at. */
+  readonly depth: number;
+  /** The file or folder to write. */
+  readonly out?: string | undefined;
+}
+
+/**
+ * Writes entries in a form for other programs, one after the other: there may be more of them than memory holds.
+ * @param print takes the text where no file is named.
+ */
+export async function exportEntries(
+  call: Call,
+  asked: ExportEntriesCall,
+  print: (text: string) => void,
+): Promise<ExportEntriesResult> {
+  const format = formatNamed(asked.as);
+  const workspace = await reading(call);
+  const model = readIn(workspace, asked.language);
+  const types = typesNamed(asked.types, model);
+  const seen: Reading = {
+    order: asked.language === undefined ? undefined : readingOrder(model.definition, asked.language),
+    publicAt: asked.isPublic ? timestamp() : undefined,
+    depth: asked.depth,
+  };
+  const isReading = seen.order !== undefined || seen.publicAt !== undefined || seen.depth > 0;
+  refuseReading(format, isReading);
+  const exported: Exported = {
+    workspace: workspace.name,
+    model,
+    types,
+    storeKeys: storeKeysOf(workspace),
+    call: '',
+    ...(isReading ? { reading: seen } : {}),
+  };
+  const isFolder = format.isFolder(exported);
+  if (isFolder && asked.out === undefined)
+    throw new Trouble('unusable-call', `${format.name} is a folder of files here, and nobody said where it is to be`, {
+      mend: `Say --out <folder>${format.name === 'csv' ? ', or name one type' : ''}.`,
+    });
+  const store = openStore(workspace);
+  const find = await finder(store, call, seen);
+  const reader = isReading ? new EntryReader(model, seen, find) : undefined;
+  const names = new Set(types.map(({ name }) => name));
+  const isMeant = asked.where === undefined ? () => true : conditionOver(asked.where, types);
+  const outgoing = new Outgoing(format, exported, {
+    files: asked.out === undefined ? undefined : new OutFiles(asked.out, isFolder),
+    print,
+  });
+  const take = (entry: Entry, values: JsonObject | undefined): void => outgoing.take(entry, values);
+  const pass: Pass<Stored, void> = {
+    map: (stored) => stored,
+    fold: ({ entry }) => {
+      if (!names.has(entry.type)) return undefined;
+      if (!isMeant(entry)) return take(entry, undefined);
+      if (!reader) return take(entry, valuesOf(entry, model.types.get(entry.type)));
+      return reader.read(entry).then((values) => take(entry, values));
+    },
+    unreadable: () => outgoing.miss(),
+    finish: () => undefined,
+  };
+  await outgoing.writing(async () => {
+    await walk(store, [pass], call);
+  });
+  return {
+    lumbrik: resultVersion,
+    command: 'export',
+    as: format.name,
+    types: types.map(({ name }) => name),
+    ...outgoing.told(),
+    ...(asked.out === undefined ? {} : { out: asked.out }),
+  };
+}
+
+/** Entries on their way out, with what could not go with them. */
+class Outgoing {
+  readonly #writing: EntryWriting;
+  readonly #files: OutFiles | undefined;
+  readonly #print: (text: string) => void;
+  readonly #lost = new Map<string, { says: string; entries: number; example: string }>();
+  readonly #counts = { entries: 0, leftOut: 0, unreadable: 0 };
+
+  constructor(
+    format: EntryFormat,
+    exported: Exported,
+    to: { readonly files: OutFiles | undefined; readonly print: (text: string) => void },
+  ) {
+    this.#writing = format.writing(exported);
+    this.#files = to.files;
+    this.#print = to.print;
+  }
+
+  /** Writes what comes before and behind the entries as well; where anything stops it, nothing is left. */
+  async writing(entries: () => Promise<void>): Promise<void> {
+    try {
+      const first = this.#writing.begin?.();
+      if (first) this.#put(first);
+      await entries();
+      for (const piece of this.#writing.finish?.() ?? []) this.#put(piece);
+      this.#files?.done();
+    } catch (error) {
+      this.#files?.drop();
+      throw error;
+    }
+  }
+
+  /** Takes an entry; without values it is left out. */
+  take(entry: Entry, values: JsonObject | undefined): void {
+    if (!values) {
+      this.#counts.leftOut += 1;
+      return;
+    }
+    const lost = (says: string): void => this.#lose(entry, says);
+    const pieces = this.#writing.put({ type: entry.type, id: entry.id, values, kept: entry }, lost);
+    const refused = pieces.map((piece) => this.#whyNot(piece)).find((why) => why !== undefined);
+    if (refused !== undefined) {
+      lost(refused);
+      return;
+    }
+    for (const piece of pieces) this.#put(piece);
+    this.#counts.entries += 1;
+  }
+
+  /** Something cannot be read as an entry. */
+  miss(): void {
+    this.#counts.unreadable += 1;
+  }
+
+  told() {
+    return { ...this.#counts, files: this.#files?.count ?? 0, lost: [...this.#lost.values()] };
+  }
+
+  #put(piece: Piece): void {
+    if (this.#files) this.#files.write(fileOf(piece), piece.text);
+    else this.#print(piece.text);
+  }
+
+  #lose(entry: Entry, says: string): void {
+    const known = this.#lost.get(says);
+    if (known) known.entries += 1;
+    else this.#lost.set(says, { says, entries: 1, example: keyOf(entry) });
+  }
+
+  /** Why a file cannot hold an entry alone. */
+  #whyNot(piece: Piece): string | undefined {
+    if (piece.of?.id === undefined) return undefined;
+    const file = fileOf(piece);
+    const name = file.slice(file.indexOf('/') + 1);
+    if (Buffer.byteLength(name) > fileNameLimit) return 'its identifier is too long for the name of a file';
+    return this.#files?.has(file) ? 'another entry has the same address' : undefined;
+  }
+}
+
+/** @throws {Trouble} where there is no such form. */
+function formatNamed(as: string | undefined): EntryFormat {
+  const names = entryFormats.map(({ name }) => name);
+  const format = entryFormats.find(({ name }) => name === as);
+  if (format) return format;
+  throw new Trouble('unusable-call', as === undefined ? 'nobody said as what' : `there is no form \`${as}\``, {
+    mend: (as === undefined ? undefined : didYouMean(as, names)) ?? `Say --as ${list(names, 'or')}.`,
+  });
+}
+
+/** @throws {Trouble} where entries as readers see them do not go into what holds them as they are kept. */
+function refuseReading({ name }: EntryFormat, isReading: boolean): void {
+  if (!isReading || name !== 'sql') return;
+  throw new Trouble(
+    'unusable-call',
+    'tables hold entries as they are kept, in all languages and with their references',
+    {
+      mend: 'Leave --language, --public and --depth out, or take --as ndjson.',
+    },
+  );
+}
+
+/** What leads to entries that others point at, where that is asked for: their places are kept, not they. */
+async function finder(store: EntryStore, call: Call, { depth, publicAt }: Reading) {
+  const places = new Map<string, Place>();
+  if (depth > 0 || publicAt !== undefined) {
+    const pass: Pass<Stored, void> = {
+      map: (stored) => stored,
+      fold: ({ entry, place }) => {
+        if (!places.has(keyOf(entry))) places.set(keyOf(entry), place);
+      },
+      finish: () => undefined,
+    };
+    await walk(store, [pass], call);
+  }
+  const recent = new Map<string, Entry>();
+  return async (address: { readonly type: string; readonly id: string }): Promise<Entry | undefined> => {
+    const key = keyOf(address);
+    const place = places.get(key);
+    if (!place) return undefined;
+    const known = recent.get(key) ?? (await store.get(address, place))?.entry;
+    if (!known) return undefined;
+    // The one that was looked at last is the last to go.
+    recent.delete(key);
+    recent.set(key, known);
+    const [oldest] = recent.size > mostRecent ? recent.keys() : [];
+    if (oldest !== undefined) recent.delete(oldest);
+    return known;
+  };
+}
+
+/** So many entries are kept at hand that others point at. */
+const mostRecent = 10_000;
+
+/** The path of the file that a piece belongs to; empty where all is one file. */
+const fileOf = ({ of, ending }: Piece): string => {
+  if (!of) return '';
+  return of.id === undefined
+    ? `${fileNameOf(of.type)}${ending}`
+    : `${fileNameOf(of.type)}/${fileNameOf(of.id)}${ending}`;
+};
