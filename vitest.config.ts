@@ -20,7 +20,7 @@ function folderForTests(): string {
 const slow = [
   'test/hostile/**',
   'test/{algebra,anywhere,bounds,budget,crash,export,fuzz,journal,kept,kinds,learn,lines,lock,memory,migration,outside,output}.test.ts',
-  'test/{pack,page,patterns,promises,prompts,walking,readme,remembered,results,revisions,schemas,stops,text,threads,undo,visible}.test.ts',
+  'test/{pack,page,patterns,postgres,promises,prompts,walking,readme,remembered,results,revisions,schemas,stops,text,threads,undo,visible}.test.ts',
 ];
 const shared = {
   setupFiles: ['test/support/seed.ts'],

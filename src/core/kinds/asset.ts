@@ -125,7 +125,7 @@ export const asset = defineKind({
   },
 
   stores: ({ alt = 'optional' }) => {
-    const file: Shape = { is: 'text', patterns: ['^(?!/)(?!.*\\\\)(?!(?:.*/)?\\.{0,2}(?:/|$)).+$'] };
+    const file: Shape = { is: 'text', patterns: ['^(?!/)(?![^]*\\\\)(?!(?:[^]*/)?\\.{0,2}(?:/|$))[^]+$'] };
     const text: Shape = { is: 'either', shapes: [{ is: 'text' }, { is: 'keys', keys: {}, isOpen: true }] };
     const group: Shape = {
       is: 'keys',

@@ -413,6 +413,7 @@ class TableWriter {
   /** A list, or a group whose keys are data: a table below the one that it is in. */
   #below(draft: Draft, field: Field, name: string, need: Need): Put {
     const { localized, many, ...common } = field.common;
+    if (!many && need !== 'no') draft.unsaid.push(`${name} has to be there`);
     if (many) return this.#items(draft, { ...field, common }, name, { many, need, isLocalized: localized === true });
     return localized
       ? this.#byLanguage(draft, { ...field, common }, name)
@@ -465,8 +466,8 @@ class TableWriter {
     });
     child.primaryKey.push(position);
     const item = this.#single(child, field, { name: '', isNeeded: true, about: this.#about(field) });
-    if (distinct && item.keys.length === 1) child.unique.push([...outer, ...(item.keys[0] ?? [])]);
-    else if (distinct) child.unsaid.push('no two items are the same');
+    if (distinct) child.unique.push(...item.keys.map((key) => [...outer, ...key]));
+    if (distinct && item.keys.length === 0) child.unsaid.push('no two items are the same');
     if (field.common.unique) child.unsaid.push('no two entries share one');
     if (min > 1) {
       const next = child.column('next', {
@@ -476,7 +477,7 @@ class TableWriter {
       });
       child.refer([...outer, next], child);
     }
-    if (need !== 'no' && isLocalized) draft.unsaid.push(`${name} has to be there`);
+    if (need !== 'no' && (isLocalized || field.common.mayBeEmpty)) draft.unsaid.push(`${name} has to be there`);
     else if (need !== 'no') {
       const isAlways = need === 'always' || draft.status === undefined;
       const first = draft.column(`${name}_first`, {

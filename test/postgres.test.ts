@@ -1,0 +1,319 @@
+import fc from 'fast-check';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { Entry } from '../src/core/entry/entry.ts';
+import { sql as entriesAsSql } from '../src/core/export/entries/sql.ts';
+import { valuesOf } from '../src/core/export/entries/values.ts';
+import { sql } from '../src/core/export/formats/sql.ts';
+import { link, type Model } from '../src/core/model/link.ts';
+import { postgresPattern } from '../src/core/patterns/pattern.ts';
+import { obeying, sketch, wholeOf } from './support/anyModel.ts';
+import { hasPostgres, Postgres } from './support/postgres.ts';
+import { lumbrik, result, temporary, workspace } from './support/program.ts';
+
+const exported = async (folder: string, ...args: readonly string[]): Promise<string> => {
+  const { code, out, err } = await lumbrik(folder, ['export', ...args]);
+  expect([code, err]).toEqual([0, '']);
+  return out;
+};
+
+/** A workspace whose model has each form of field, with what the tables say of it. */
+const uhren = {
+  'lumbrik.yaml': 'workspace: "Uhren; drop table x; --"\nlanguages: [de, fr]\n',
+  'model/taxonomies/werk.yaml':
+    'taxonomy: werk\nterms:\n  - { term: pendel, label: { de: Pendel, fr: Pendule }, terms: [sekunden, halb] }\n  - { term: feder, retired: { use: pendel } }\n  - { term: x, terms: [{ also: halb }] }\n',
+  'model/taxonomies/ort.yaml': 'taxonomy: ort\nopen: true\n',
+  'model/types/order.yaml': 'type: order\nfields:\n  table: { kind: text, required: true }\n',
+  'model/types/meister.yaml': 'type: meister\nfields:\n  name: { kind: text, required: true, max: 20 }\n',
+  'model/types/lehrling.yaml': 'type: lehrling\nextends: meister\nfields:\n  seit: { kind: date, min: 1900-01-01 }\n',
+  'model/types/uhr.yaml': `type: uhr
+fields:
+  name: { kind: text, required: true, localized: true, max: 40 }
+  hoehe-in-cm: { kind: decimal, min: 1, max: 300, places: 1 }
+  slug: { kind: slug, from: name }
+  gebaut: { kind: date, min: 1500-01-01, max: 2030-12-31 }
+  schlaegt: { kind: time, min: "06:00" }
+  dauer: { kind: duration, min: PT1H, max: PT48H }
+  gesehen: { kind: dateTime, min: 2000-01-01T00:00:00Z }
+  lokal: { kind: dateTime, offset: none }
+  form: { kind: choice, choices: [stand, wand, "aus dem Haus meines Großvaters, das am Ende der Straße gestanden hat"] }
+  art: { kind: choice, required: published, choices: [alt, neu] }
+  zahl: { kind: integer, values: [1, 2, 3] }
+  ort: { kind: point }
+  bild: { kind: asset, alt: optional }
+  werk: { kind: term, taxonomy: werk, leaves: true }
+  orte: { kind: term, taxonomy: ort, many: { distinct: true } }
+  von: { kind: reference, to: meister, many: { min: 2, max: 3, distinct: true } }
+  erbe: { kind: reference, to: [order, lehrling], inverse: { name: erbt, max: 1 } }
+  teile: { kind: object, many: true, fields: { name: { kind: text, required: true }, masse: { kind: integer, many: { max: 2 } } } }
+  kasten: { kind: object, fields: { holz: { kind: text, required: true }, farbe: { kind: colour } } }
+  preise: { kind: map, keys: { kind: language }, value: { kind: integer, min: 1 } }
+  zeilen: { kind: text, many: true, localized: true }
+  notiz: { kind: text, required: published, many: { max: 2 } }
+  code: { kind: text, unique: true, pattern: { match: '^[A-Z]{2}-\\d+$' } }
+  roh: { kind: json }
+rules:
+  - { expect: "entry.zahl > 0", say: "Nicht 0" }
+`,
+};
+
+const good = {
+  type: 'uhr',
+  id: "o'hara",
+  status: 'published',
+  name: { de: 'Große "Uhr"', fr: 'Horloge' },
+  'hoehe-in-cm': 12.5,
+  slug: 'uhr',
+  gebaut: '1800-02-28',
+  schlaegt: '09:30',
+  dauer: 'PT8H',
+  gesehen: '2020-01-01T10:00:00+02:00',
+  lokal: '2020-01-01T10:00:00',
+  form: 'stand',
+  art: 'alt',
+  zahl: 2,
+  ort: { lat: 1.5, lon: 2 },
+  werk: 'halb',
+  orte: ['bern', 'chur'],
+  von: ['anna', 'lehrling/bert'],
+  erbe: 'lehrling/bert',
+  teile: [{ name: 'Zeiger', masse: [1, 2] }, { name: 'Blatt' }],
+  kasten: { holz: 'Nuss', farbe: '#aabbcc' },
+  preise: { de: 5 },
+  zeilen: { de: ['a', 'b'], fr: ['c'] },
+  notiz: ['x'],
+  code: 'AB-1',
+  roh: { a: [1, null, "it's"] },
+};
+const others = [
+  { type: 'meister', id: 'anna', name: 'Anna' },
+  { type: 'lehrling', id: 'bert', name: 'Bert', seit: '1990-01-01' },
+  { type: 'order', id: 'o', table: 't' },
+];
+
+const linesOf = (entries: readonly object[]): string => entries.map((one) => `${JSON.stringify(one)}\n`).join('');
+const withEntries = (entries: readonly object[]): string =>
+  workspace({
+    ...uhren,
+    'lumbrik.yaml': `${uhren['lumbrik.yaml']}content: [{ lines: content/alle.ndjson }]\n`,
+    'content/alle.ndjson': linesOf(entries),
+    'content/ort.terms.yaml': 'taxonomy: ort\nterms: [bern]\n',
+  });
+
+describe.skipIf(!hasPostgres)('in a real PostgreSQL', () => {
+  let postgres: Postgres;
+  beforeAll(() => {
+    postgres = new Postgres();
+  });
+  afterAll(() => postgres.stop());
+
+  test('the tables of the demo take every entry, and give back what was in them', async () => {
+    const folder = temporary();
+    await lumbrik(folder, ['new', 'coast', '--starter', 'lighthouses']);
+    const coast = `${folder}/coast`;
+    const [tables, rows] = [await exported(coast, 'sql'), await exported(coast, 'entries', '--as', 'sql')];
+    const { types } = await result(coast, ['show']);
+    const counts = types.map(({ name }: { name: string }) => `select '${name}', count(*) from ${name};`);
+    const { out, refused } = postgres.run(tables, rows, ...counts);
+    expect([refused, out]).toEqual([
+      '',
+      types.map(({ name, entries }: { name: string; entries: number }) => `${name}|${entries}`).join('\n'),
+    ]);
+    const { rows: lights } = await result(coast, ['list', 'lighthouse']);
+    const asked =
+      "select json_agg(json_build_object('id', id, 'fr', name_fr, 'lit', first_lit, 'range', range, 'lat', position_lat) order by id) from lighthouse;";
+    expect(JSON.parse(postgres.run(tables, rows, asked).out)).toEqual(
+      lights.map(({ entry, values }: any) => ({
+        id: entry.slice('lighthouse/'.length),
+        fr: values.name.fr ?? null,
+        lit: values.firstLit ?? null,
+        range: values.range ?? null,
+        lat: values.position?.lat ?? null,
+      })),
+    );
+    const joined =
+      "select string_agg(k.name, ', ' order by l.position) from lighthouse_keepers l join keeper k on k.id = l.keeper where l.lighthouse_id = 'far-aldra';";
+    expect(postgres.run(tables, rows, joined).out).toBe('Silas Orm, Maren Holt');
+  });
+
+  test('every form of field, under names that a database keeps for itself', async () => {
+    const folder = withEntries([good, ...others]);
+    expect((await lumbrik(folder, ['check'])).code).toBe(0);
+    const [tables, rows] = [await exported(folder, 'sql'), await exported(folder, 'entries', '--as', 'sql')];
+    const ask = [
+      "select id, name_de, hoehe_in_cm, form, werk, erbe_lehrling, kasten_holz, roh->'a'->>2 from uhr;",
+      'select position, meister, lehrling from uhr_von order by 1;',
+      'select t.position, t.name, m.position, m.value from uhr_teile t left join uhr_teile_masse m on t.uhr_id = m.uhr_id and t.position = m.teile_position order by 1, 3;',
+      'select language, position, value from uhr_zeilen order by 1, 2;',
+      'select key, value from uhr_preise;',
+      'select o.term, t.label_de from uhr_orte o join ort_term t on t.term = o.term order by 1;',
+      'select term, broader from werk_term_broader order by 1, 2;',
+      'select "table" from "order";',
+    ];
+    const { out, refused } = postgres.run(tables, rows, ...ask);
+    expect(refused).toBe('');
+    expect(out).toBe(
+      [
+        'o\'hara|Große "Uhr"|12.5|stand|halb|bert|Nuss|it\'s',
+        '1|anna|\n2||bert',
+        '1|Zeiger|1|1\n1|Zeiger|2|2\n2|Blatt||',
+        'de|1|a\nde|2|b\nfr|1|c',
+        'de|5',
+        'bern|Bern\nchur|',
+        'halb|pendel\nhalb|x\nsekunden|pendel',
+        't',
+      ].join('\n'),
+    );
+  });
+
+  const wrong: readonly (readonly [string, object])[] = [
+    ['a required text is missing', { name: { fr: 'x' } }],
+    ['a text is too long', { name: { de: 'x'.repeat(41) } }],
+    ['a text is of two lines', { name: { de: 'a\nb' } }],
+    ['a number is too large', { 'hoehe-in-cm': 301 }],
+    ['a number has too many places', { 'hoehe-in-cm': 1.25 }],
+    ['a number is none of those', { zahl: 4 }],
+    ['a day is too early', { gebaut: '1499-12-31' }],
+    ['a time is too early', { schlaegt: '05:59' }],
+    ['a length is too long', { dauer: 'PT49H' }],
+    ['a moment is too early', { gesehen: '1999-12-31T23:59:59Z' }],
+    ['a latitude is none', { ort: { lat: 91, lon: 0 } }],
+    ['a term is no leaf', { werk: 'pendel' }],
+    ['an entry does not exist', { von: ['anna', 'meister/niemand'] }],
+    ['a list is too short', { von: ['anna'] }],
+    ['a list is too long', { notiz: ['a', 'b', 'c'] }],
+    ['an item stands twice', { von: ['anna', 'anna'] }],
+    ['a term stands twice', { orte: ['bern', 'bern'] }],
+    ['what is needed once published is missing', { art: undefined }],
+    ['a list that is needed once published is missing', { notiz: undefined }],
+    ['a part of a list misses what it needs', { teile: [{ masse: [1] }] }],
+    ['a list inside a list is too long', { teile: [{ name: 'x', masse: [1, 2, 3] }] }],
+    ['a group misses what it needs', { kasten: { farbe: '#aabbcc' } }],
+    ['a colour is none', { kasten: { holz: 'x', farbe: 'red' } }],
+    ['a value under a key is too small', { preise: { de: 0 } }],
+    ['a pattern does not match', { code: 'ab-1' }],
+    ['a slug has capitals', { slug: 'Uhr' }],
+  ];
+  test.each(wrong)('what the check refuses is refused: %s', async (_what, values) => {
+    const folder = withEntries([{ ...good, ...values }, ...others]);
+    expect((await lumbrik(folder, ['check'])).code).toBe(1);
+    const tables = await exported(folder, 'sql');
+    const { out } = await lumbrik(folder, ['export', 'entries', '--as', 'sql']);
+    expect(postgres.run(tables, out).refused).toMatch(/violates|invalid/u);
+  });
+
+  test('two entries that share what is unique, or a target that one may have, are refused', async () => {
+    for (const second of [
+      { ...good, id: 'b', slug: 'b', erbe: undefined },
+      { ...good, id: 'b', code: 'AB-2', erbe: undefined },
+      { ...good, id: 'b', slug: 'b', code: 'AB-2' },
+    ]) {
+      const folder = withEntries([good, second, ...others]);
+      expect((await lumbrik(folder, ['check'])).code).toBe(1);
+      const [tables, rows] = [await exported(folder, 'sql'), await exported(folder, 'entries', '--as', 'sql')];
+      expect(postgres.run(tables, rows).refused).toContain('duplicate key');
+    }
+  });
+
+  test('drafts may lack what is needed once published', async () => {
+    const folder = withEntries([{ ...good, status: 'draft', art: undefined, notiz: undefined }, ...others]);
+    expect((await lumbrik(folder, ['check'])).code).toBe(0);
+    const [tables, rows] = [await exported(folder, 'sql'), await exported(folder, 'entries', '--as', 'sql')];
+    expect(postgres.run(tables, rows).refused).toBe('');
+  });
+
+  test('what no column holds is left out and said, and the rest is taken', async () => {
+    const folder = withEntries([{ ...good, zahl: 'zwei', neu: 1, gebaut: '12.5.1800', code: 'A\u0000B' }, ...others]);
+    const { out, err } = await lumbrik(folder, ['export', 'entries', '--as', 'sql']);
+    for (const says of [
+      'zahl is not what a column of integer holds',
+      'neu is no field of uhr',
+      'gebaut is not what a column of date holds',
+      'code is not what a column of text holds',
+    ])
+      expect(err).toContain(`  ${says} · 1 entry, such as uhr/o'hara`);
+    expect(postgres.run(await exported(folder, 'sql'), out).refused).toBe('');
+  });
+
+  test('of any model, with the entries that obey it', () => {
+    const whole = sketch.map(wholeOf).map((document) => link(document));
+    fc.assert(
+      fc.property(
+        whole.chain((model) => fc.tuple(fc.constant(model), obeying(model))),
+        ([model, entries]) => {
+          const about = { workspace: 'W', model, types: [...model.types.values()], storeKeys: [], call: 'x' };
+          const { refused } = postgres.run(sql.text(about), rowsOf(model, entries));
+          expect(refused).toBe('');
+        },
+      ),
+      { numRuns: Number(process.env.RUNS ?? 60) },
+    );
+  });
+
+  test('a pattern means there what it means here', () => {
+    const patterns = [
+      ...['^a.c$', '^\\d+$', '\\bx', 'x\\B', '^[^\\s]+$', '^\\w{2,3}$', 'a|b$', '^(?:ab)+$', '^\\S*$', '[\\W]', '^\\D'],
+      ...[
+        '^(?=.*\\d).{3,}$',
+        '^(?!x)',
+        '(?<=a)b',
+        '^[\\u{1F600}-\\u{1F64F}]$',
+        '^\\p{Lu}',
+        '[^]',
+        '^[-.]$',
+        '^\\/$',
+        '^a{300}$',
+      ],
+      ...['^[\\]\\\\^]$', '^(a|b)?c$', '\\.$', '^é+$', '^a??b', '^$', '[]', '^.{2}$'],
+    ];
+    const texts = [
+      '',
+      'a',
+      'abc',
+      'a\nc',
+      'é1',
+      'ÉA',
+      'x',
+      'ax',
+      'xx',
+      '12',
+      'ab',
+      'abab',
+      ' ',
+      '\u00a0',
+      '😀',
+      '-',
+      '.',
+      '/',
+      ']',
+      '\\',
+      '^',
+      'a1b',
+      'c',
+      'bc',
+      'a'.repeat(300),
+      '\u2028',
+      'Ωx',
+      '_',
+    ];
+    const quoted = (text: string): string => `'${text.replaceAll("'", "''")}'`;
+    const asked = patterns.flatMap((pattern) =>
+      texts.map((text) => `(${quoted(text)} ~ ${quoted(postgresPattern(pattern) ?? '')})`),
+    );
+    const { out, refused } = postgres.run(`select unnest(array[${asked.join(',\n')}]);`);
+    const meant = patterns.flatMap((pattern) =>
+      texts.map((text) => [pattern, text, new RegExp(pattern, 'u').test(text)]),
+    );
+    expect(refused).toBe('');
+    expect(out.split('\n').map((is, index) => [...(meant[index] ?? []).slice(0, 2), is === 't'])).toEqual(meant);
+  });
+
+  const rowsOf = (model: Model, entries: readonly Entry[]): string => {
+    const about = { workspace: 'W', model, types: [...model.types.values()], storeKeys: [], call: 'x' };
+    const { begin, put, finish } = entriesAsSql.writing(about);
+    const pieces = entries.flatMap((entry) => {
+      const values = valuesOf(entry, model.types.get(entry.type));
+      return put({ ...entry, values, kept: entry }, () => undefined);
+    });
+    return [begin?.(), ...pieces, ...(finish?.() ?? [])].map((piece) => piece?.text ?? '').join('\n');
+  };
+});
