@@ -1,12 +1,15 @@
 import { entryFormats } from '../core/export/entries/index.ts';
 import { formats } from '../core/export/formats/index.ts';
+import { syntaxes } from '../rdf/syntaxes.ts';
 import { exportModel } from '../tasks/exportModel.ts';
+import { exportTaxonomies } from '../tasks/exportTaxonomies.ts';
 import { exportText } from '../view/text/export.ts';
 import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
 import { exportEntriesAsked } from './exportEntries.ts';
 
 const told = [
   ...formats,
+  { name: 'skos', about: `The taxonomies as SKOS: --as ${syntaxes.map(({ name }) => name).join(', ')}` },
   { name: 'entries', about: `The entries themselves: --as ${entryFormats.map(({ name }) => name).join(', ')}` },
 ];
 
@@ -17,7 +20,7 @@ const command: CommandModule = {
         choices: told.map(({ name }) => name),
         describe: 'What it is told as; or the entries themselves',
       })
-      .positional('types', { type: 'string', array: true, describe: 'Types; else all of them' })
+      .positional('types', { type: 'string', array: true, describe: 'Types (taxonomies, of SKOS); else all of them' })
       .option('out', { type: 'string', requiresArg: true, describe: 'The file to write; else it is printed' })
       .option('check', {
         type: 'boolean',
@@ -30,9 +33,9 @@ const command: CommandModule = {
         describe: 'Say labels and help in this language; of entries what they say, with its fall-backs',
       })
       .option('as', {
-        choices: entryFormats.map(({ name }) => name),
+        choices: [...entryFormats, ...syntaxes].map(({ name }) => name),
         requiresArg: true,
-        describe: 'Of entries: the form they go out in',
+        describe: 'Of entries and of SKOS: the form they go out in',
       })
       .option('where', {
         type: 'string',
@@ -52,12 +55,13 @@ const command: CommandModule = {
         [
           ...told.map(({ name, about }) => `${name.padEnd(12)} ${about}`),
           '',
-          ...entryFormats.map(({ name, about }) => `--as ${name.padEnd(9)} ${about}`),
+          ...[...entryFormats, ...syntaxes].map(({ name, about }) => `--as ${name.padEnd(9)} ${about}`),
         ].join('\n'),
       )
       .example('$0 export typescript --out src/content.ts', 'Types for programmers')
       .example('$0 export typescript --out src/content.ts --check', 'In a build: is that file up to date?')
       .example('$0 export markdown lighthouse', 'One type, for people')
+      .example('$0 export skos region --out regions.ttl', 'A taxonomy for other programs')
       .example('$0 export entries --as ndjson --out content.ndjson', 'All entries, in one file')
       .example('$0 export entries tour --as json --public --language fr --depth 1', 'As readers see them'),
   handler: (args) =>
@@ -65,14 +69,22 @@ const command: CommandModule = {
       ? exportEntriesAsked(args)
       : answer(
           args,
-          (call) =>
-            exportModel(call, {
+          (call) => {
+            if (args.to === 'skos')
+              return exportTaxonomies(call, {
+                taxonomies: textsOf(args.types),
+                as: textOf(args.as),
+                out: textOf(args.out),
+                isCheck: args.check === true,
+              });
+            return exportModel(call, {
               format: textOf(args.to),
               types: textsOf(args.types),
               language: textOf(args.language),
               out: textOf(args.out),
               isCheck: args.check === true,
-            }),
+            });
+          },
           (result, look) => exportText(result, args.check === true, look),
           ({ current }) => args.check !== true || current === true,
         ),

@@ -22,6 +22,8 @@ export const ExportResult = z.strictObject({
   call: z.string(),
   /** The file that it is kept in, where one is named. */
   file: z.string().optional(),
+  /** What the format cannot say, and how often. */
+  lost: z.array(z.strictObject({ says: z.string(), count: z.int() })).optional(),
   /** Whether the file says that already. */
   current: z.boolean().optional(),
 });
@@ -72,28 +74,35 @@ export async function exportModel(call: Call, asked: ExportCall): Promise<Export
     text,
     call: again,
   } as const;
-  if (asked.out === undefined) return result;
-  const file = path.resolve(asked.out);
+  return { ...result, ...kept(asked, text, (was) => ownMark.test(was.slice(0, 2000))) };
+}
+
+/**
+ * Keeps a file that is told to be up to date, or only tells whether it is.
+ * @param isOwn whether what stands there was written by an export.
+ */
+export function kept(
+  { out, isCheck }: { readonly out?: string | undefined; readonly isCheck: boolean },
+  text: string,
+  isOwn: (was: string) => boolean,
+): { readonly file?: string; readonly current?: boolean } {
+  if (out === undefined) return {};
+  const file = path.resolve(out);
   const was = statOf(file) ? readText(file) : undefined;
   const current = was === text;
-  if (!current && !asked.isCheck) {
-    refuseOther(asked.out, was);
+  if (!current && !isCheck) {
+    if (was !== undefined && (typeof was !== 'string' || !isOwn(was)))
+      throw refuse('other-file', 'there is something else already, which no export wrote', {
+        mend: 'Name another file with --out, or move that one away.',
+        where: { file: out },
+      });
     writeWhole(file, text);
   }
-  return { ...result, file: asked.out, current };
+  return { file: out, current };
 }
 
 /** What an export says of itself, so that it is known again. */
-const ownMark = /Written by `?lumbrik export /u;
-
-/** @throws {Trouble} where something is there that no export wrote: nobody asked for it to go. */
-function refuseOther(file: string, was: ReturnType<typeof readText> | undefined): void {
-  if (was === undefined || (typeof was === 'string' && ownMark.test(was.slice(0, 2000)))) return;
-  throw refuse('other-file', 'there is something else already, which no export wrote', {
-    mend: 'Name another file with --out, or move that one away.',
-    where: { file },
-  });
-}
+export const ownMark = /Written by `?lumbrik export /u;
 
 /** The call that gives the same. */
 const callOf = ({ format = '', types, language }: ExportCall): string =>

@@ -13,6 +13,7 @@ import type { Call } from './call.ts';
 import { readIn, reading } from './enter.ts';
 import { addTerms } from './terms/add.ts';
 import { countTerms, taxonomyNamed, termsOverview, termsTree } from './terms/count.ts';
+import { makeTaxonomy } from './terms/from.ts';
 import { command, type TermsResult } from './terms/result.ts';
 
 export interface TermsCall {
@@ -22,12 +23,21 @@ export interface TermsCall {
   readonly alike: boolean;
   /** A file with terms to add. */
   readonly add: string | undefined;
+  /** A file to make a taxonomy of. */
+  readonly from?: string | undefined;
+  /** Which of several schemes in it. */
+  readonly scheme?: string | undefined;
+  /** Whether its terms are called by their labels. */
+  readonly byLabel?: boolean | undefined;
   /** The language in which terms are shown. */
   readonly language?: string | undefined;
 }
 
 /** Everything about the terms of taxonomies: counts, entries under a term, look-alikes, adding many at once. */
-export async function terms(call: Call, { address: text, alike, add, language }: TermsCall): Promise<TermsResult> {
+export async function terms(call: Call, asked: TermsCall): Promise<TermsResult> {
+  const { address: text, alike, add, language, from } = asked;
+  if (from !== undefined)
+    return makeTaxonomy(call, { ...asked, name: newName(text), from, byLabel: asked.byLabel === true });
   const workspace = await reading(call);
   const store = openStore(workspace);
   const model = readIn(workspace, language);
@@ -47,6 +57,14 @@ export async function terms(call: Call, { address: text, alike, add, language }:
     });
   if (add !== undefined) return addTerms(call, name, add);
   return alike ? lookAlikes(model, store, name) : termsTree(model, store, name);
+}
+
+/** @throws {Trouble} where nobody said what the new taxonomy is to be called. */
+function newName(text: string | undefined): string {
+  if (text !== undefined) return text.replace(/:$/u, '');
+  throw new Trouble('unusable-call', 'nobody said what the taxonomy is to be called', {
+    mend: 'Name it: lumbrik terms region --from regions.ttl',
+  });
 }
 
 /** The taxonomy that an address names; a bare name is read as that of a type. */

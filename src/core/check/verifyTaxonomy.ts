@@ -5,7 +5,7 @@ import type { Mistake } from '../model/mistakes.ts';
 import { isList } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { quote, sentences } from '../plain/words.ts';
-import { borrowsOf, flat } from '../taxonomy/linkTaxonomy.ts';
+import { borrowsOf, flat, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import { addressMistake } from '../taxonomy/termAddress.ts';
 
 export function* verifyTaxonomy(name: string, { taxonomies, definition: { languages } }: Model): Iterable<Mistake> {
@@ -53,19 +53,42 @@ export function* verifyTaxonomy(name: string, { taxonomies, definition: { langua
     }
   }
 
+  yield* verifyCollections(taxonomy, here);
+
+  yield* verifyTerms(taxonomy, here, languages);
+}
+
+/** That what is said of terms can be. */
+function* verifyTerms(
+  { name, definition, terms }: Taxonomy,
+  here: readonly string[],
+  languages: readonly string[],
+): Iterable<Mistake> {
   for (const [term, { retired, synonyms }] of Object.entries(definition.terms)) {
     const path = [...here, 'terms', term];
     const unknown = isList(synonyms) ? undefined : unknownLanguage(asJson(synonyms ?? {}), languages);
     if (unknown) yield { path: [...path, 'synonyms'], ...unknown };
     if (typeof retired !== 'object') continue;
-    const use = taxonomy.terms.get(retired.use);
+    const use = terms.get(retired.use);
     if (use && !use.isRetired && retired.use !== term) continue;
     yield {
       path: [...path, 'retired', 'use'],
       says: use ? `\`${retired.use}\` is retired itself` : `there is no term ${quote(retired.use)} in ${name}`,
       mend: use
         ? 'Name a term that is in use.'
-        : (didYouMean(retired.use, taxonomy.terms.keys()) ?? 'Name a term that is in use.'),
+        : (didYouMean(retired.use, terms.keys()) ?? 'Name a term that is in use.'),
     };
   }
+}
+
+/** That collections hold terms that exist. */
+function* verifyCollections({ name, definition, terms }: Taxonomy, here: readonly string[]): Iterable<Mistake> {
+  for (const [index, { members }] of (definition.collections ?? []).entries())
+    for (const [at, member] of members.entries())
+      if (!terms.has(member))
+        yield {
+          path: [...here, 'collections', index, 'members', at],
+          says: `there is no term ${quote(member)} in ${name}`,
+          mend: didYouMean(member, terms.keys()) ?? 'Name a term of the taxonomy.',
+        };
 }

@@ -21,6 +21,35 @@ export type TermDoc = Omit<z.output<z.ZodObject<typeof termOptions>>, 'retired'>
   readonly retired?: true | { readonly use: string };
 };
 
+/** What other programs say of a thing, and a model has no word for. */
+export type Facts = z.output<typeof Facts>;
+const Facts = z
+  .record(
+    z.string(),
+    z
+      .array(
+        z.union([
+          z.string(),
+          z.strictObject({ iri: Sentence }),
+          z.strictObject({ text: z.string(), language: Sentence.exactOptional(), type: Sentence.exactOptional() }),
+        ]),
+      )
+      .min(1),
+  )
+  .describe(
+    'What else is said of it in the vocabularies of other programs, by property: { skos:notation: [A1], skos:exactMatch: [{ iri: … }] }. Kept, and given back by an export.',
+  );
+
+/** A group of terms beside the hierarchy. */
+export type Collection = z.output<typeof Collection>;
+const Collection = z.strictObject({
+  label: Wording.exactOptional(),
+  members: z.array(z.string()).min(1),
+  ordered: flag,
+  iri: Sentence.exactOptional(),
+  facts: Facts.exactOptional(),
+});
+
 /** What can be said about a taxonomy beside its terms. */
 export const taxonomyOptions = {
   label: Wording.exactOptional().describe('Its display name.'),
@@ -38,6 +67,18 @@ export const taxonomyOptions = {
   address: Sentence.exactOptional().describe(
     'The address that readers find a term at, made by a pattern: /coast/{path}. {taxonomy}, {term}, {path} and {language} are filled in.',
   ),
+  iri: Sentence.exactOptional().describe(
+    'What the addresses (IRIs) begin with under which other programs know its terms: https://gannet.example/regions/.',
+  ),
+  scheme: Sentence.exactOptional().describe('The address (IRI) of the taxonomy itself, where it is another one.'),
+  collections: z
+    .array(Collection)
+    .min(1)
+    .exactOptional()
+    .describe(
+      'Groups of its terms beside the hierarchy: { label, members }, in an order of their own where they are `ordered`.',
+    ),
+  facts: Facts.exactOptional(),
 };
 
 /** What can be said about a term beside its place. */
@@ -54,6 +95,10 @@ export const termOptions = {
     .describe(
       'That it is used no more; with the term that replaces it as { use: holm-bay }. Entries that have it keep it.',
     ),
+  iri: Sentence.exactOptional().describe(
+    'The address (IRI) under which other programs know it, where it is not that of the taxonomy with its name.',
+  ),
+  facts: Facts.exactOptional(),
 };
 
 /** A term as it stands in a file: its identifier alone, or with more about it. */

@@ -55,6 +55,10 @@ export const examples = {
     open: true,
     borrows: ['region:north'],
     address: '/news/{path}',
+    iri: 'https://gannet.example/topics/',
+    scheme: 'https://gannet.example/topics',
+    collections: [{ label: 'For the front page', members: ['mending'], ordered: true }],
+    facts: { 'dct:creator': ['The trust'] },
   },
   term: {
     term: 'mending',
@@ -62,6 +66,8 @@ export const examples = {
     about: 'Work on the lights.',
     synonyms: { en: ['fixing'], fr: ['entretien'] },
     retired: { use: 'repairs' },
+    iri: 'https://gannet.example/topics/12',
+    facts: { 'skos:notation': ['12'] },
   },
   language: { language: 'fr', required: 'published', fallback: ['en'] },
 } as const satisfies Readonly<Record<string, JsonObject>>;

@@ -277,6 +277,14 @@ function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDo
     typeof term.retired === 'object' && term.retired.use === from ? { ...term, retired: { use: to } } : term;
   return {
     ...taxonomy,
+    ...(taxonomy.collections
+      ? {
+          collections: taxonomy.collections.map((one) => ({
+            ...one,
+            members: one.members.map((member) => (member === from ? to : member)),
+          })),
+        }
+      : {}),
     terms: mapValues(renameKey(taxonomy.terms, from, to), inTerm),
     tree: taxonomy.tree.map(inBranch),
   };

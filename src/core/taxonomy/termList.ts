@@ -67,11 +67,12 @@ function dataIn(text: string): ListProblem | undefined {
   };
 }
 
-const columns = ['term', 'label', 'about', 'synonyms', 'under'] as const;
+const columns = ['term', 'label', 'about', 'synonyms', 'under', 'path'] as const;
 
 /**
  * Reads a table (RFC 4180; comma, semicolon or tabulator) whose first row names its columns: `term`, `label`, `label:fr`, `about`,
- * `synonyms` (with `|` between) and `under`. Either `term` or `label` is needed.
+ * `synonyms` (with `|` between), and `under` or `path` (Coast / North / Skerries, with `/` or `>` between). `term`, `label` or
+ * `path` is needed.
  */
 export function readTable(text: string, languages: readonly string[]): ReadList {
   const [head = ''] = text.replace(/^\uFEFF/u, '').split('\n', 1);
@@ -100,18 +101,51 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
         line: 1,
       },
     };
-  if (!names.includes('term') && !names.some((name) => name.startsWith('label')))
+  if (!names.includes('term') && !names.includes('path') && !names.some((name) => name.startsWith('label')))
     return {
-      problem: { says: 'has no column `term` or `label`', mend: 'Name the columns in the first row.', line: 1 },
+      problem: { says: 'has no column `term`, `label` or `path`', mend: 'Name the columns in the first row.', line: 1 },
     };
   const terms: WantedTerm[] = [];
+  const listed = new Set(body.flatMap((row) => placesAbove(row[names.indexOf('path')] ?? '').at(-1)?.term ?? []));
   for (const [index, row] of body.entries()) {
-    const read = rowTerm(new Map(names.map((name, at) => [name, row[at] ?? ''])), index + 2, languages);
+    const cells = new Map(names.map((name, at) => [name, row[at] ?? '']));
+    const above = placesAbove(cells.get('path') ?? '');
+    const read = rowTerm(withPath(cells, above), index + 2, languages);
     if ('says' in read) return { problem: read };
+    // What a path leads through is there as well, written down or not.
+    for (const [at, { term, label }] of above.slice(0, -1).entries())
+      if (!terms.some((one) => one.term === term) && !listed.has(term)) {
+        const under = above[at - 1]?.term;
+        terms.push({
+          term,
+          ...(goesWithoutSaying(label, term) ? {} : { label }),
+          ...(under === undefined ? {} : { under }),
+          line: index + 2,
+        });
+      }
     terms.push(read);
   }
 
   return { terms };
+}
+
+/** The terms that a path leads through, the last one being the term itself. */
+const placesAbove = (path: string): readonly { readonly term: string; readonly label: string }[] =>
+  path
+    .split(/[/>]/u)
+    .map((one) => one.trim())
+    .filter(Boolean)
+    .map((label) => ({ term: slugify(label), label }));
+
+/** Cells with what their path says of the term, where they do not say it themselves. */
+function withPath(
+  cells: ReadonlyMap<string, string>,
+  above: ReturnType<typeof placesAbove>,
+): ReadonlyMap<string, string> {
+  const own = above.at(-1);
+  if (!own) return cells;
+  const isSaid = [...cells].some(([name, cell]) => (name === 'term' || name.startsWith('label')) && cell !== '');
+  return new Map([...cells, ['under', above.at(-2)?.term ?? ''], ...(isSaid ? [] : [['label', own.label] as const])]);
 }
 
 function rowTerm(

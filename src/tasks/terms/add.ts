@@ -6,8 +6,9 @@ import { slugify } from '../../core/plain/slugify.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
 import { writeYaml } from '../../core/source/write.ts';
 import { readYaml } from '../../core/source/yaml.ts';
+import { readJsonList } from '../../core/taxonomy/jsonList.ts';
 import { type Taxonomy, wordsFor } from '../../core/taxonomy/linkTaxonomy.ts';
-import { readPlainList, readTable, type WantedTerm } from '../../core/taxonomy/termList.ts';
+import { type ReadList, readPlainList, readTable, type WantedTerm } from '../../core/taxonomy/termList.ts';
 import { termsFileOf } from '../../workspace/contentTerms.ts';
 import { editedText } from '../../workspace/edited.ts';
 import { readTextOrRefuse } from '../../workspace/files.ts';
@@ -50,23 +51,29 @@ export function addTermList(workspace: Workspace, name: string, from: string, wa
   return { file, added: [...fresh.keys()], known };
 }
 
-function readWanted(from: string, languages: readonly string[]): readonly WantedTerm[] {
+/** The terms that a list, a table or a file of JSON holds. @throws {Trouble} where it holds none of these. */
+export function readWanted(from: string, languages: readonly string[]): readonly WantedTerm[] {
   if (!fs.existsSync(from))
     throw new Trouble('not-found', `there is no file ${from}`, { mend: 'Name a text file or a CSV file.' });
   const ending = path.extname(from).toLowerCase();
-  if (!tables.has(ending) && !lists.has(ending))
+  if (!tables.has(ending) && !lists.has(ending) && ending !== '.json')
     throw new Trouble(
       'unusable-list',
       `${from} is neither a list nor a table: what ${ending} files hold is not known`,
       {
-        mend: `Write a term on each line of a .txt file, or a table in a .csv file.`,
+        mend: 'Write a term on each line of a .txt file, a table in a .csv file, or a list in a .json file.',
       },
     );
   const text = readTextOrRefuse(path.resolve(from), from).replace(/^\uFEFF/u, '');
-  const read = tables.has(ending) ? readTable(text, languages) : readPlainList(text);
+  const read = readerFor(ending)(text, languages);
   if ('terms' in read) return read.terms;
   const { says, mend, line } = read.problem;
   throw new Trouble('unusable-list', `${from} ${says}`, { mend, where: { file: from, line, column: 1 } });
+}
+
+function readerFor(ending: string): (text: string, languages: readonly string[]) => ReadList {
+  if (ending === '.json') return readJsonList;
+  return tables.has(ending) ? readTable : readPlainList;
 }
 
 /** What files that hold terms are called: lists, a term on each line, and tables. */

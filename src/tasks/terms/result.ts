@@ -114,7 +114,18 @@ const Added = z.strictObject({
   known: z.array(z.strictObject({ term: z.string(), is: z.string(), line: z.int() })),
 });
 
-export const TermsResult = z.discriminatedUnion('what', [Overview, Tree, Entries, Alike, Added]);
+const Made = z.strictObject({
+  ...head('terms'),
+  what: z.literal('made'),
+  taxonomy: z.string(),
+  file: z.string(),
+  terms: z.int(),
+  collections: z.int(),
+  /** What of the file is not in it, with how often and where it shows. */
+  lost: z.array(z.strictObject({ says: z.string(), count: z.int(), example: z.string() })),
+});
+
+export const TermsResult = z.discriminatedUnion('what', [Overview, Tree, Entries, Alike, Added, Made]);
 export type TermsResult = z.output<typeof TermsResult>;
 
 export const command = { lumbrik: resultVersion, command: 'terms' } as const;

@@ -5,15 +5,18 @@ import { glyphs, type Look, next } from '../look.ts';
 
 /** A model in another format; or that the file which keeps it is up to date, or was brought there. */
 export function exportText(
-  { format, types, text, call, file, current }: ExportResult,
+  { format, types, text, call, file, current, lost = [] }: ExportResult,
   isCheck: boolean,
   look: Look,
-): string {
+): string | { readonly text: string; readonly note: string } {
   const { paint } = look;
-  if (file === undefined) return text;
-  const what = `${count(types.length, 'type')} as ${format}`;
+  const left = lost
+    .map(({ says, count: times }) => `${paint.warn(glyphs.warn)} Left out: ${says} ${paint.soft(`· ${times}`)}\n`)
+    .join('');
+  if (file === undefined) return left === '' ? text : { text, note: left };
+  const what = `${count(types.length, format.startsWith('SKOS') ? 'taxonomy' : 'type', format.startsWith('SKOS') ? 'taxonomies' : undefined)} as ${format}`;
   if (current) return `${paint.good(glyphs.fine)} ${paint.strong(file)} is up to date: ${what}\n`;
-  if (!isCheck) return `${paint.good(glyphs.fine)} ${paint.strong(file)} is written: ${what}\n`;
+  if (!isCheck) return `${left}${paint.good(glyphs.fine)} ${paint.strong(file)} is written: ${what}\n`;
   return `${paint.bad(glyphs.wrong)} ${paint.strong(file)} is not what the model says\n${next(`${call} --out ${file}`, 'writes it anew', look)}`;
 }
 

@@ -18,6 +18,8 @@ export function termsText(result: TermsResult, look: Look): string {
       return alikeText(result, look);
     case 'added':
       return addedText(result, look);
+    case 'made':
+      return madeText(result, look);
   }
 }
 
@@ -121,5 +123,23 @@ function addedText({ taxonomy, file, added, known }: Shown<'added'>, look: Look)
       ? `${rows.join('\n')}\n${known.length > rows.length ? `  and ${known.length - rows.length} more\n` : ''}`
       : '',
     added.length > 0 ? next(`lumbrik terms ${taxonomy}`, 'the whole tree', look) : '',
+  ].join('');
+}
+
+/** A taxonomy that was made of a file, behind what of the file is not in it. */
+function madeText({ taxonomy, file, terms, collections, lost }: Shown<'made'>, look: Look): string {
+  const { paint, width } = look;
+  const left = lost
+    .map(
+      ({ says, count: times, example }) =>
+        `${wrap(`${says} ${glyphs.dot} ${groupThousands(times)}, such as ${example}`, width - 2, '  ')}\n`,
+    )
+    .map((line) => `  ${line}`)
+    .join('');
+  const groups = collections === 0 ? '' : ` and ${count(collections, 'collection')}`;
+  return [
+    left === '' ? '' : `${paint.warn(glyphs.warn)} ${paint.strong('What is not in it')}\n${left}\n`,
+    `${paint.good(glyphs.fine)} ${paint.strong(`${taxonomy}:`)} is new in ${file}: ${count(terms, 'term')}${groups}\n`,
+    next(`lumbrik terms ${taxonomy}`, 'its terms as a tree', look),
   ].join('');
 }

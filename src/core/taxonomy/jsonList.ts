@@ -1,0 +1,99 @@
+import { isId } from '../definition/address.ts';
+import { isList, isObject, type Json, type JsonObject } from '../plain/json.ts';
+import { slugify } from '../plain/slugify.ts';
+import { humanize, quote } from '../plain/words.ts';
+import type { ReadList, WantedTerm } from './termList.ts';
+
+/** The keys under which other programs keep what we call otherwise. */
+const keys = {
+  term: ['term', 'id', 'key', 'slug'],
+  label: ['label', 'name', 'title', 'text'],
+  about: ['about', 'description', 'definition'],
+  synonyms: ['synonyms', 'altLabels', 'aliases'],
+  below: ['terms', 'children', 'narrower', 'items'],
+} as const;
+
+/**
+ * Reads terms in JSON: a list of words, or of groups with an identifier, a label and those below (`terms`, `children`); or a
+ * map of identifiers to these.
+ */
+export function readJsonList(text: string): ReadList {
+  let data: Json;
+  try {
+    data = JSON.parse(text) as Json;
+  } catch (error) {
+    return {
+      problem: {
+        says: `is no JSON: ${error instanceof Error ? error.message : error}`,
+        mend: 'Correct it there.',
+        line: 1,
+      },
+    };
+  }
+  const terms: WantedTerm[] = [];
+  const problem = takeAll(data, undefined, terms, 0);
+  return problem === undefined
+    ? { terms }
+    : {
+        problem: {
+          says: problem,
+          mend: 'Write a list of words, or of groups such as { "term": …, "label": …, "terms": [ … ] }.',
+          line: 1,
+        },
+      };
+}
+
+const deepest = 32;
+
+/** @returns what stands where no term can be made of it. */
+function takeAll(data: Json, under: string | undefined, terms: WantedTerm[], depth: number): string | undefined {
+  if (depth > deepest) return `is nested more than ${deepest} deep`;
+  const items: readonly Json[] | undefined = isList(data) ? data : undefined;
+  const named = isObject(data) ? Object.entries(data).map(([term, one]) => withName(term, one)) : items;
+  if (!named) return `holds ${quote(JSON.stringify(data))} where terms are expected`;
+  for (const item of named) {
+    const problem = take(typeof item === 'string' ? { label: item } : item, under, terms, depth);
+    if (problem !== undefined) return problem;
+  }
+  return undefined;
+}
+
+function withName(term: string, one: Json): Json {
+  if (typeof one === 'string') return { term, label: one };
+  if (isList(one)) return { term, terms: one };
+  return isObject(one) ? { term, ...one } : { term };
+}
+
+function take(item: Json, under: string | undefined, terms: WantedTerm[], depth: number): string | undefined {
+  if (!isObject(item)) return `holds ${quote(JSON.stringify(item))} where a term is expected`;
+  const label = wordsOf(first(item, keys.label));
+  const said = first(item, keys.term);
+  const main = typeof label === 'object' ? Object.values(label)[0] : label;
+  const term = typeof said === 'string' || typeof said === 'number' ? String(said) : slugify(main ?? '');
+  if (!isId(term)) return `has ${quote(JSON.stringify(item))}, of which no identifier can be made`;
+  const about = first(item, keys.about);
+  const synonyms = first(item, keys.synonyms);
+  const words = isList(synonyms) ? synonyms.filter((one) => typeof one === 'string') : [];
+  terms.push({
+    term,
+    ...(label === undefined || label === term || label === humanize(term) ? {} : { label }),
+    ...(typeof about === 'string' && about !== '' ? { about } : {}),
+    ...(words.length > 0 ? { synonyms: words } : {}),
+    ...(under === undefined ? {} : { under }),
+    line: 1,
+  });
+  const below = first(item, keys.below);
+  return below === undefined || below === null ? undefined : takeAll(below, term, terms, depth + 1);
+}
+
+const first = (item: JsonObject, names: readonly string[]): Json | undefined =>
+  names.map((name) => item[name]).find((one) => one !== undefined);
+
+function wordsOf(value: Json | undefined): string | Readonly<Record<string, string>> | undefined {
+  if (typeof value === 'string') return value === '' ? undefined : value;
+  if (!isObject(value)) return undefined;
+  const said = Object.entries(value).filter(
+    (one): one is [string, string] => typeof one[1] === 'string' && one[1] !== '',
+  );
+  return said.length > 0 ? Object.fromEntries(said) : undefined;
+}

@@ -1,0 +1,138 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { isName, nameRule } from '../../core/definition/address.ts';
+import type { TaxonomyDoc } from '../../core/definition/taxonomy.ts';
+import { namesIn } from '../../core/model/provenance.ts';
+import { taxonomyAsWritten } from '../../core/model/taxonomyAsWritten.ts';
+import { capital, list, quote } from '../../core/plain/words.ts';
+import { type FromSkos, schemesIn, ThingsSoFar, taxonomyFromSkos } from '../../core/skos/fromSkos.ts';
+import { writeYaml } from '../../core/source/write.ts';
+import { termTree } from '../../core/taxonomy/termTree.ts';
+import { statementsIn } from '../../rdf/read.ts';
+import { syntaxOf } from '../../rdf/syntaxes.ts';
+import type { Workspace } from '../../workspace/open.ts';
+import { refuse, Trouble } from '../../workspace/trouble.ts';
+import type { Call } from '../call.ts';
+import { writing } from '../enter.ts';
+import { schemaFor } from '../schemas.ts';
+import { writeModelFiles } from '../writeModel.ts';
+import { readWanted } from './add.ts';
+import { command, type TermsResult } from './result.ts';
+
+interface FromCall {
+  /** What the taxonomy is to be called. */
+  readonly name: string;
+  /** A file of RDF, a list, a table or JSON. */
+  readonly from: string;
+  /** Which of several schemes, by its address. */
+  readonly scheme?: string | undefined;
+  /** Whether terms are called by their labels, and not by their addresses. */
+  readonly byLabel: boolean;
+}
+
+/** So many levels below each other are more than a taxonomy may have. */
+const deepest = 32;
+
+/** Makes a taxonomy of a file: of SKOS with all that it says, of a list or a table with its words. */
+export async function makeTaxonomy(call: Call, asked: FromCall): Promise<TermsResult> {
+  return writing(call, async (workspace) => {
+    const { name, from } = asked;
+    const file = `model/taxonomies/${name}.yaml`;
+    refuseName(workspace, name, file);
+    if (!fs.existsSync(from))
+      throw new Trouble('not-found', `there is no file ${from}`, {
+        mend: 'Name a file of RDF (.ttl, .nt, .rdf, .jsonld), a list (.txt), a table (.csv) or JSON (.json).',
+      });
+    const { definition, lost } = syntaxOf(from)
+      ? await fromRdf(workspace, asked)
+      : { definition: fromList(workspace, from), lost: [] };
+    const schema = fs.existsSync(path.join(workspace.root, 'schemas')) ? { $schema: schemaFor(file, 'taxonomy') } : {};
+    const text = writeYaml({ ...schema, taxonomy: name, ...taxonomyAsWritten(definition) });
+    writeModelFiles(workspace.root, [{ file, text }]);
+    return {
+      ...command,
+      what: 'made',
+      taxonomy: name,
+      file,
+      terms: Object.keys(definition.terms).length,
+      collections: definition.collections?.length ?? 0,
+      lost: [...lost],
+    };
+  });
+}
+
+function refuseName({ root, model }: Workspace, name: string, file: string): void {
+  if (!isName(name))
+    throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${capital(nameRule)}.` });
+  if (namesIn(model.definition).includes(name) || fs.existsSync(path.join(root, file)))
+    throw refuse('name-taken', `there is something called \`${name}\` already`, {
+      mend: model.taxonomies.has(name)
+        ? 'Choose another name; terms of a list or a table come into it by --add.'
+        : 'Choose another name; nothing was written.',
+    });
+}
+
+function fromList({ languages }: Workspace, from: string): TaxonomyDoc {
+  const made = termTree(readWanted(from, languages));
+  if (!('astray' in made)) return made;
+  const { term, under = '', line } = made.astray;
+  throw new Trouble(
+    'unusable-list',
+    `${from} puts ${term} under ${quote(under)}, which is not in it or below ${term} itself`,
+    {
+      mend: 'Name a term of the same file.',
+      where: { file: from, line, column: 1 },
+    },
+  );
+}
+
+async function fromRdf({ languages }: Workspace, { name, from, scheme, byLabel }: FromCall): Promise<FromSkos> {
+  const { things, add } = collected();
+  for await (const statement of statementsIn(from)) add(statement);
+  const schemes = schemesIn(things);
+  const full = schemes.filter(({ concepts }) => concepts > 0);
+  if (full.length === 0)
+    throw new Trouble('no-concepts', 'there are no concepts of SKOS in it', {
+      mend: 'A taxonomy is made of things of the type skos:Concept, or in a skos:ConceptScheme.',
+      where: { file: from },
+    });
+  const named = scheme ?? (full.length === 1 ? full[0]?.iri : undefined);
+  const isKnown = full.some(({ iri }) => iri === named);
+  if (!isKnown)
+    throw new Trouble(
+      'unusable-call',
+      scheme === undefined ? 'there are several schemes in it' : 'there is no such scheme in it',
+      {
+        mend: `Say which: ${list(
+          full.slice(0, mostNamed).map(({ iri }) => `--scheme ${iri}`),
+          'or',
+        )}`,
+        where: { file: from },
+        also: full.map(({ iri, label, concepts }) => `${iri}: ${label}, ${concepts} concepts`),
+      },
+    );
+  const made = taxonomyFromSkos(things, { name, languages, scheme: named, names: byLabel ? 'label' : 'address' });
+  const deep = deepestIn(made.definition.tree);
+  if (deep > deepest)
+    throw new Trouble('too-deep', `its hierarchy is ${deep} levels deep`, {
+      mend: `A taxonomy has ${deepest} at most: make it flatter.`,
+      where: { file: from },
+    });
+  return made;
+}
+
+const mostNamed = 6;
+
+function collected() {
+  const soFar = new ThingsSoFar();
+  return { things: soFar.things, add: soFar.add.bind(soFar) };
+}
+
+function deepestIn(tree: TaxonomyDoc['tree']): number {
+  let [level, depth] = [tree, 0];
+  while (level.length > 0) {
+    depth += 1;
+    level = level.flatMap(({ terms = [] }) => terms);
+  }
+  return depth;
+}
