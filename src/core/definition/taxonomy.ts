@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Json } from '../plain/json.ts';
 import { flag } from './flag.ts';
 import { Sentence, Wording } from './wording.ts';
 
@@ -20,6 +21,9 @@ export type Branch = {
 export type TermDoc = Omit<z.output<z.ZodObject<typeof termOptions>>, 'retired'> & {
   readonly retired?: true | { readonly use: string };
 };
+
+/** Terms are read one by one: what is below one is looked at once, when it is its turn. */
+const readApart = z.custom<Json>(() => true);
 
 /** What other programs say of a thing, and a model has no word for. */
 export type Facts = z.output<typeof Facts>;
@@ -104,7 +108,7 @@ export const termOptions = {
 /** A term as it stands in a file: its identifier alone, or with more about it. */
 export const TermEntry = z.union([
   z.string(),
-  z.strictObject({ term: z.string(), ...termOptions, terms: z.json().optional() }),
+  z.strictObject({ term: z.string(), ...termOptions, terms: readApart.optional() }),
   z.strictObject({ also: z.string() }),
 ]);
 
@@ -113,12 +117,12 @@ export const TaxonomyFile = z.strictObject({
   $schema: z.string().optional(),
   taxonomy: z.string(),
   ...taxonomyOptions,
-  terms: z.json().optional(),
+  terms: readApart.optional(),
 });
 
 /** A file of terms that are kept with the content: `content/<taxonomy>.terms.yaml`. */
 export const ContentTermsFile = z.strictObject({
   $schema: z.string().optional(),
   taxonomy: z.string(),
-  terms: z.json().optional(),
+  terms: readApart.optional(),
 });

@@ -137,7 +137,7 @@ class PlainReader {
 }
 
 /** A key that is a word, with its colon. */
-const keyStart = /^([\p{L}_$][\p{L}\p{N}_$/.-]*):(?= |$)/u;
+const keyStart = /^([\p{L}_$](?:[\p{L}\p{N}_$/.-]|:(?=[\p{L}\p{N}]))*):(?= |$)/u;
 
 const isItem = (content: string): boolean => content === '-' || content.startsWith('- ');
 
@@ -242,7 +242,7 @@ const withoutSpaces = (text: string): string => text.replace(/^ +| +$/gu, '');
 /** With the escapes that JSON has too. */
 const doubleQuoted = /"(?:[^"\\]|\\["\\/bfnrt]|\\u(?![dD][89a-fA-F])[0-9a-fA-F]{4})*"(?=[ ,\]}]|$)/uy;
 const singleQuoted = /'(?:[^']|'')*'(?=[ ,\]}]|$)/uy;
-const keyInside = /[\p{L}_$][\p{L}\p{N}_$/.-]*:(?= )/uy;
+const keyInside = /[\p{L}_$](?:[\p{L}\p{N}_$/.-]|:(?=[\p{L}\p{N}]))*:(?= )/uy;
 /** A text without quotes in brackets: no colon, no number sign, nothing that means something elsewhere at its start. */
 const plainInside = /(?:[^\s,[\]{}#&*!|>'"%@`?:-]|-(?=[^\s,[\]{}-]))[^,[\]{}#:]*(?=[,\]}])/uy;
 const plainStart = /^(?:[^\s,[\]{}#&*!|>'"%@`?:-]|-(?=[^\s-]))/u;
