@@ -1,6 +1,8 @@
 import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
+import { Validator as JsonSchemaValidator } from '@cfworker/json-schema';
+import { Validator as OpenApi } from '@seriousme/openapi-schema-validator';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { assertValidSchema, buildSchema } from 'graphql';
@@ -8,7 +10,7 @@ import { describe, expect, test } from 'vitest';
 import { graphql } from '../src/core/export/formats/graphql.ts';
 import { link } from '../src/core/model/link.ts';
 import { sketch, wholeOf } from './support/anyModel.ts';
-import { edit, lumbrik, read, result, root, temporary, workspace, write } from './support/program.ts';
+import { coast, edit, lumbrik, read, result, root, temporary, workspace, write } from './support/program.ts';
 import { zodsOf } from './support/zods.ts';
 
 /** What the real compiler says of some files, in its strictest mode; nothing where it is content. */
@@ -141,6 +143,60 @@ describe('a model in one JSON Schema [K1]', () => {
     expect(whole({ nothing: 1 })).toBe(false);
   });
 });
+
+describe('a model in OpenAPI [K1]', () => {
+  // The validator takes a property of that name for a reference.
+  const withoutRef = Object.fromEntries(
+    Object.entries(odd).map(([file, text]) => [file, text.replace('$ref:', 'ref:')]),
+  );
+
+  test.each([['the demo'], ['odd names']])(
+    'is a valid document, whose schemas take what a check takes: %s',
+    async (which) => {
+      const folder = which === 'the demo' ? coast() : workspace(withoutRef);
+      const document = JSON.parse(await exported(folder, 'openapi'));
+      expect(await new OpenApi().validate(structuredClone(document))).toMatchObject({ valid: true });
+      const ajv = new Ajv2020({ strict: false, formats: { date: true, 'date-time': true } }).addSchema(document, 'api');
+      for (const { name } of (await result(folder, ['show'])).types) {
+        const validate = ajv.getSchema(`api#/components/schemas/${name.replaceAll('$', '%24')}`);
+        for (const { values } of (await result(folder, ['list', name])).rows)
+          expect([validate?.(values), validate?.errors]).toEqual([true, null]);
+        expect(validate?.({ nothing: 1 })).toBe(false);
+      }
+    },
+  );
+
+  test('a type with one entry has no list, and each operation a name of its own', async () => {
+    const { paths } = JSON.parse(await exported(coast(), 'openapi'));
+    expect(Object.keys(paths['/home'])).toEqual(['get', 'put']);
+    expect(Object.keys(paths['/lighthouse/{id}'])).toEqual(['parameters', 'get', 'put', 'delete']);
+    const names = Object.values<any>(paths).flatMap((path) =>
+      Object.values<any>(path).flatMap(({ operationId }) => operationId ?? []),
+    );
+    expect(new Set(names).size).toBe(names.length);
+  });
+});
+
+test('a second validator agrees with the first about the entries of a model, and about wrong ones [K1]', async () => {
+  const folder = coast();
+  const schema = JSON.parse(await exported(folder, 'json-schema'));
+  const ajv = new Ajv2020({ strict: false, formats: { date: true, 'date-time': true } }).addSchema(schema, 'whole');
+  for (const { name } of (await result(folder, ['show'])).types) {
+    const first = ajv.getSchema(`type:${name}`);
+    const second = new JsonSchemaValidator({ $schema: schema.$schema, ...schema.$defs[name] }, '2020-12', false);
+    for (const { values } of (await result(folder, ['list', name])).rows) {
+      const wrong = [
+        { ...values, neu: 1 },
+        ...Object.keys(values).flatMap((key) => [without(values, key), { ...values, [key]: 7.5 }]),
+      ];
+      for (const one of [values, ...wrong]) expect(second.validate(one).valid).toBe(first?.(one));
+      expect(first?.(values)).toBe(true);
+    }
+  }
+});
+
+const without = (values: Readonly<Record<string, unknown>>, key: string): Readonly<Record<string, unknown>> =>
+  Object.fromEntries(Object.entries(values).filter(([name]) => name !== key));
 
 describe('a model in Zod [K1]', () => {
   test('takes every entry of the demo, by the real compiler and as it runs', async () => {
