@@ -12,6 +12,7 @@ import { ExportEntriesResult } from './tasks/exportEntries.ts';
 import { ExportResult } from './tasks/exportModel.ts';
 import { HistoryResult } from './tasks/history.ts';
 import { LearnResult } from './tasks/learn.ts';
+import { LearnSchemaResult } from './tasks/learnSchema.ts';
 import { ListResult } from './tasks/list.ts';
 import { MapResult } from './tasks/map.ts';
 import { AnswerResult } from './tasks/migration/answer.ts';
@@ -49,6 +50,7 @@ const results = {
   try: TryResult,
   history: HistoryResult,
   learn: LearnResult,
+  'learn-schema': LearnSchemaResult,
   list: ListResult,
   map: MapResult,
   'migration-answer': AnswerResult,

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { parse } from 'yaml';
 import type { Entry } from '../src/core/entry/entry.ts';
 import { sql as entriesAsSql } from '../src/core/export/entries/sql.ts';
 import { valuesOf } from '../src/core/export/entries/values.ts';
@@ -8,7 +9,7 @@ import { link, type Model } from '../src/core/model/link.ts';
 import { postgresPattern } from '../src/core/patterns/pattern.ts';
 import { obeying, sketch, wholeOf } from './support/anyModel.ts';
 import { hasPostgres, Postgres } from './support/postgres.ts';
-import { lumbrik, result, temporary, workspace } from './support/program.ts';
+import { lumbrik, read, result, temporary, workspace } from './support/program.ts';
 
 const exported = async (folder: string, ...args: readonly string[]): Promise<string> => {
   const { code, out, err } = await lumbrik(folder, ['export', ...args]);
@@ -247,6 +248,55 @@ describe.skipIf(!hasPostgres)('in a real PostgreSQL', () => {
       ),
       { numRuns: Number(process.env.RUNS ?? 60) },
     );
+  });
+
+  test('a model learnt from its tables: kinds, limits, references, choices, joins, comments', async () => {
+    const { refused } = postgres.run(`
+      create type clock_form as enum ('stand', 'wall');
+      create table maker (id serial primary key, name varchar(40) not null unique, born date);
+      create table clock (
+        no text primary key, form clock_form not null, maker_id integer not null references maker,
+        height_cm numeric(6,1) check (height_cm between 1 and 300), tags text[], strikes time, built_at timestamptz,
+        "order" integer, extra jsonb, area point, loud boolean default false, check (height_cm > 2 or loud));
+      comment on table clock is 'What tells the time.';
+      comment on column clock.height_cm is 'With the case.';
+      create table clock_owners (clock text references clock, owner integer references maker, position integer, primary key (clock, position));
+      create table visit (clock text references clock, day date, primary key (clock, day));
+    `);
+    expect(refused).toBe('');
+    const folder = temporary();
+    const { types, unsaid, code } = await result(folder, ['learn', '--database', postgres.address, '--out', 'new']);
+    expect([code, types]).toEqual([
+      0,
+      [
+        { type: 'clock', fields: 11 },
+        { type: 'maker', fields: 2 },
+        { type: 'visit', fields: 2 },
+      ],
+    ]);
+    expect((await lumbrik(`${folder}/new`, ['check'])).code).toBe(0);
+    expect(parse(read(folder, 'new/model/types/clock.yaml'))).toEqual({
+      type: 'clock',
+      about: 'What tells the time.',
+      fields: {
+        form: { kind: 'choice', choices: ['stand', 'wall'], required: true },
+        makerId: { kind: 'reference', to: 'maker', required: true },
+        heightCm: { kind: 'decimal', places: 1, min: 1, max: 300, help: 'With the case.' },
+        tags: { kind: 'longText', many: true },
+        strikes: { kind: 'time' },
+        builtAt: { kind: 'dateTime' },
+        order: { kind: 'integer' },
+        extra: { kind: 'json' },
+        area: { kind: 'text' },
+        loud: { kind: 'boolean' },
+        owners: { kind: 'reference', to: 'maker', many: true },
+      },
+    });
+    expect(unsaid.map(({ at, says }: any) => `${at} ${says}`)).toEqual([
+      'clock.area is of the type point',
+      'visit is told apart by clock, day together',
+      expect.stringMatching(/^clock holds only where .*loud/u),
+    ]);
   });
 
   test('a pattern means there what it means here', () => {

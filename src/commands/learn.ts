@@ -1,5 +1,6 @@
 import { learn } from '../tasks/learn.ts';
-import { learnText } from '../view/text/learn.ts';
+import { learnSchema } from '../tasks/learnSchema.ts';
+import { learnSchemaText, learnText } from '../view/text/learn.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
 
@@ -29,11 +30,31 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'The key that tells entries apart, where it is not found',
       })
+      .option('schema', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'From a schema instead: a file of JSON Schema or OpenAPI',
+      })
+      .option('database', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'From the tables of a PostgreSQL instead: postgresql://user@host/database',
+      })
+      .option('in-schema', {
+        type: 'string',
+        requiresArg: true,
+        default: 'public',
+        describe: 'The schema of these tables',
+      })
+      .conflicts('schema', ['database', 'copy', 'id'])
+      .conflicts('database', ['copy', 'id'])
       .example('$0 learn', 'A workspace around the entries in content/')
       .example('$0 learn ../export/posts.ndjson --out blog --copy', 'From an export, in a folder of its own')
-      .example('$0 learn --tolerate 0', 'A model that every single entry obeys'),
-  handler: (args) =>
-    answer(
+      .example('$0 learn --tolerate 0', 'A model that every single entry obeys')
+      .example('$0 learn --schema openapi.yaml --out shop', 'The model that a schema says'),
+  handler: (args) => {
+    if (args.schema !== undefined || args.database !== undefined) return fromSchema(args);
+    return answer(
       args,
       (call) =>
         learn(call, {
@@ -45,9 +66,29 @@ const command: CommandModule = {
         }),
       learnText,
       ({ errors, unreadable }) => errors + unreadable === 0,
-    ),
+    );
+  },
 };
 export default command;
+
+/** Makes a model of a schema of another language. */
+function fromSchema(args: Readonly<Record<string, unknown>>): Promise<void> {
+  if (textsOf(args.sources).length > 0)
+    throw new Trouble('unusable-call', 'a model is learnt from entries or from a schema, and both are named', {
+      mend: 'Name the entries alone, or the schema alone.',
+    });
+  return answer(
+    args,
+    () =>
+      learnSchema({
+        schema: textOf(args.schema),
+        database: textOf(args.database),
+        inSchema: textOf(args.inSchema) ?? 'public',
+        out: textOf(args.out) ?? '.',
+      }),
+    learnSchemaText,
+  );
+}
 
 /** @throws {Trouble} where a text is no share. */
 function shareOf(text: string): number {

@@ -12,10 +12,11 @@ import { openStore } from '../stores/open.ts';
 import type { StoreHome } from '../stores/store.ts';
 import { termsFileOf } from '../workspace/contentTerms.ts';
 import { listFiles, statOf, writeWhole } from '../workspace/files.ts';
-import { workspaceAround, workspaceFile } from '../workspace/open.ts';
+import { workspaceFile } from '../workspace/open.ts';
 import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { check } from './check/check.ts';
+import { refuseUsed } from './learn/refuseUsed.ts';
 import { sourcesIn } from './learn/sources.ts';
 import { head, resultVersion } from './result.ts';
 
@@ -146,19 +147,6 @@ const told = (
   { field: above + name, says: { ...says }, evidence, against },
   ...fields.flatMap((one) => told(one, `${above}${name}.`)),
 ];
-
-/** @throws {Trouble} where the folder is a workspace, or in one. */
-function refuseUsed(root: string, named: string): void {
-  const above = workspaceAround(root);
-  if (above !== undefined)
-    throw refuse('workspace-exists', `${above === root ? named : above} is a workspace already`, {
-      mend: 'Learn in another folder: --out <folder>; or take lumbrik.yaml and model/ away first.',
-    });
-  if (fs.existsSync(path.join(root, 'model')))
-    throw refuse('model-there', `there is a folder model in ${named} already`, {
-      mend: 'Learn in another folder: --out <folder>; or take it away first.',
-    });
-}
 
 /** The sources as they lie below the root; copied there where that is asked for, and the copies noted. @throws {Trouble} */
 function placed(root: string, { sources, isCopying, out }: LearnCall, copies: string[]): readonly string[] {

@@ -42,6 +42,11 @@ export class Postgres {
 
   readonly #isRoot = process.getuid?.() === 0;
 
+  /** How programs reach it. */
+  get address(): string {
+    return `postgresql://lumbrik@/postgres?host=${this.#folder}/socket`;
+  }
+
   /**
    * Runs statements in an empty database.
    * @returns what they print, or what the server says where it refuses one.

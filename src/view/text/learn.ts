@@ -1,5 +1,6 @@
 import { count, groupThousands, list } from '../../core/plain/words.ts';
 import type { LearnResult } from '../../tasks/learn.ts';
+import type { LearnSchemaResult } from '../../tasks/learnSchema.ts';
 import { type Column, glyphs, type Look, next, table, wrap } from '../look.ts';
 
 /** What was learnt, what speaks against it, and what was left out. */
@@ -123,3 +124,21 @@ const leftLines = ({ types, unfit, left, unreadable }: LearnResult): readonly st
     ? []
     : [`${count(unreadable, 'file or line', 'files or lines')} could not be read as an entry.`]),
 ];
+
+/** So many things are told that a model cannot say; all of them stand in the result. */
+const mostUnsaid = 20;
+
+/** The model of a schema, and what of the schema is not in it. */
+export function learnSchemaText({ workspace, types, files, unsaid }: LearnSchemaResult, look: Look): string {
+  const { paint } = look;
+  const fields = types.reduce((sum, one) => sum + one.fields, 0);
+  const rows = unsaid.slice(0, mostUnsaid).map(({ at, says }) => [paint.name(at), says]);
+  const more = unsaid.length - rows.length;
+  return [
+    `${paint.good(glyphs.fine)} ${paint.strong(workspace === '.' ? 'A model' : workspace)} is new: ${count(types.length, 'type')}, ${count(fields, 'field')}, in ${count(files.length, 'file')}\n`,
+    unsaid.length === 0
+      ? ''
+      : `\n${paint.warn(glyphs.warn)} ${paint.strong('What the schema says and the model does not')}\n\n${table([{ title: 'Where' }, { title: 'It', flex: true }], rows, look)}\n${more > 0 ? `  and ${count(more, 'more', 'more')}: --format json has all\n` : ''}`,
+    next(`lumbrik show${workspace === '.' ? '' : ` --workspace ${workspace}`}`, 'the types with their fields', look),
+  ].join('');
+}

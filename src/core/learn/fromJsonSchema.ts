@@ -1,0 +1,554 @@
+import { isFieldWord, isId, isName } from '../definition/address.ts';
+import { readField } from '../model/readField.ts';
+import { compilePattern } from '../patterns/pattern.ts';
+import {
+  compact,
+  equal,
+  isList,
+  isObject,
+  type Json,
+  type JsonObject,
+  mapValues,
+  own,
+  type PathPart,
+  parsePointer,
+  pointer,
+} from '../plain/json.ts';
+import { humanize } from '../plain/words.ts';
+import type { SchemaModel, Unsaid } from './schemaModel.ts';
+
+/**
+ * The model that a JSON Schema (draft 4 to 2020-12) or an OpenAPI document (2 to 3.1) says: a type for the object that it
+ * describes, or of a document the schemas that nothing else is made of. Nothing is fetched from the network.
+ * @param name what the type is called that the schema itself does not name.
+ * @param load reads a file beside it that it refers to.
+ */
+export function fromJsonSchema(
+  document: Json,
+  name: string,
+  load: (file: string) => Json | undefined = () => undefined,
+): SchemaModel {
+  return new SchemaReader(bundled(document, load), name).read();
+}
+
+/** Where files beside the schema stand in it. */
+const besideKey = 'files beside it';
+
+interface Here {
+  readonly path: readonly PathPart[];
+  /** What references of a part start from. */
+  readonly base: string;
+}
+
+/** A document with the files beside it that it refers to, whose references lead into it. */
+function bundled(document: Json, load: (file: string) => Json | undefined): Json {
+  const files: Record<string, Json> = {};
+  const take = (file: string): boolean => {
+    if (Object.hasOwn(files, file)) return true;
+    const data = load(file);
+    if (data === undefined) return false;
+    files[file] = null;
+    files[file] = led(data, { path: [besideKey, file], base: pointer([besideKey, file]) });
+    return true;
+  };
+  const led = (schema: Json, here: Here): Json => {
+    if (isList(schema)) return schema.map((one, index) => led(one, { ...here, path: [...here.path, index] }));
+    if (!isObject(schema)) return schema;
+    // A part with an address of its own is a document inside of this one.
+    const isOwn = typeof schema.$id === 'string' && !schema.$id.startsWith('#') && here.path.length > 0;
+    const base = isOwn ? pointer(here.path) : here.base;
+    return mapValues(schema, (one, key) => {
+      if (key !== '$ref' || typeof one !== 'string') return led(one, { ...here, base, path: [...here.path, key] });
+      const [, other = '', inside = ''] = /^([^#:]*)(?:#(.*))?$/su.exec(one) ?? [];
+      if (inside !== '' && !inside.startsWith('/')) return one;
+      if (other === '') return one.startsWith('#') ? `#${base}${inside}` : one;
+      return take(other) ? `#${pointer([besideKey, other])}${inside}` : one;
+    });
+  };
+  const whole = led(document, { path: [], base: '' });
+  return isObject(whole) && Object.keys(files).length > 0 ? { ...whole, [besideKey]: files } : whole;
+}
+
+/** Keywords that say nothing of what is stored, or that are understood here. */
+const understood = new Set(
+  `$schema $id id $anchor $comment $defs definitions $ref title description default examples example type enum const format
+  required properties additionalProperties patternProperties unevaluatedProperties items minItems maxItems uniqueItems
+  minLength maxLength pattern minimum maximum exclusiveMinimum exclusiveMaximum multipleOf allOf anyOf oneOf nullable
+  propertyNames minProperties maxProperties contentMediaType readOnly writeOnly deprecated xml externalDocs discriminator
+  additionalItems`.split(/\s+/u),
+);
+
+const formats: Readonly<Record<string, JsonObject>> = {
+  date: { kind: 'date' },
+  'date-time': { kind: 'dateTime' },
+  duration: { kind: 'duration' },
+  email: { kind: 'email' },
+  uri: { kind: 'webAddress' },
+  url: { kind: 'webAddress' },
+  iri: { kind: 'webAddress' },
+};
+
+/** The pattern of texts on one line, as our own schemas say it. */
+const oneLine = String.raw`^[^\n\r\u2028\u2029]*$`;
+
+/** A text with more characters than this is a long one. */
+const longText = 300;
+const deepest = 12;
+
+class SchemaReader {
+  readonly #document: Json;
+  readonly #name: string;
+  readonly #unsaid: Unsaid[] = [];
+  readonly #anchors = new Map<string, JsonObject>();
+
+  constructor(document: Json, name: string) {
+    this.#document = document;
+    this.#name = name;
+    this.#findAnchors(document, 0);
+  }
+
+  read(): SchemaModel {
+    const types = new Map<string, JsonObject>();
+    for (const [name, schema] of this.#roots()) {
+      const whole = this.#together(this.#whole(schema, []));
+      if (isList(schema.oneOf ?? schema.anyOf))
+        this.#say(name, 'is one of several forms; its fields are those of all of them');
+      const said = this.#fields(whole, name, []);
+      if (said === undefined) continue;
+      const fitting = typeName(name);
+      if (fitting === undefined) this.#say(name, 'no type can be called so');
+      else types.set(fitting, { ...(fitting === name ? {} : labelOf(name, fitting)), ...about(whole), fields: said });
+    }
+    return { types, unsaid: this.#unsaid };
+  }
+
+  #say(at: string, says: string): void {
+    if (!this.#unsaid.some((one) => one.at === at && one.says === says)) this.#unsaid.push({ at, says });
+  }
+
+  #findAnchors(schema: Json, depth: number): void {
+    if (depth > 60 || typeof schema !== 'object' || schema === null) return;
+    if (isObject(schema)) {
+      for (const key of ['$anchor', '$dynamicAnchor'])
+        if (typeof schema[key] === 'string') this.#anchors.set(`#${schema[key]}`, schema);
+      for (const key of ['$id', 'id']) if (typeof schema[key] === 'string') this.#anchors.set(schema[key], schema);
+    }
+    for (const one of Object.values(schema)) this.#findAnchors(one as Json, depth + 1);
+  }
+
+  /* ── which schemas are types ───────────────────────────────────────────────────────────────────────────────── */
+
+  #roots(): readonly (readonly [string, JsonObject])[] {
+    const document = this.#document;
+    if (!isObject(document)) return [];
+    const components = isObject(document.components) ? document.components.schemas : undefined;
+    const isService = document.openapi !== undefined || document.swagger !== undefined;
+    const shared = isService ? (components ?? document.definitions) : (document.$defs ?? document.definitions);
+    const named = Object.entries(isObject(shared) ? shared : {}).filter(
+      (one): one is [string, JsonObject] => isObject(one[1]) && this.#holder(one[1]) !== undefined,
+    );
+    if (!isService) {
+      const inside = this.#envelope(this.#whole(document, []));
+      if (inside.length > 0) return inside;
+      const several = list(document.anyOf ?? document.oneOf).flatMap((one) => {
+        const [ref = ''] = isObject(one) ? [one.$ref].filter((said) => typeof said === 'string') : [];
+        const target = ref === '' ? undefined : this.#target(ref);
+        const holder = target && this.#holder(target);
+        return holder ? [[parsePointer(decoded(ref.slice(1))).at(-1) ?? this.#name, holder] as const] : [];
+      });
+      // One of several things that have names: each is a type.
+      if (several.length > 1) return several;
+      const holder = this.#holder(document);
+      if (holder) return [[this.#name, holder]];
+    }
+    // What something else is made of is a part of that.
+    const used = new Set(
+      named.flatMap(([own, schema]) => [...refsIn(schema)].filter((ref) => !ref.endsWith(`/${own}`))),
+    );
+    const free = named.filter(([own]) => ![...used].some((ref) => ref.endsWith(`/${own}`)));
+    return (free.length > 0 ? free : named).map(([name, schema]) => [name, this.#holder(schema) ?? schema]);
+  }
+
+  /** What an object holds whose keys all lead to lists or maps of entries: each is a type. */
+  #envelope({ properties }: JsonObject): readonly (readonly [string, JsonObject])[] {
+    const held = Object.entries(object(properties)).map(([key, one]) => {
+      const whole = isObject(one) ? this.#whole(one, []) : {};
+      const holder = isObject(this.#together(whole).properties) ? undefined : this.#holder(whole);
+      return holder && ([key, holder] as const);
+    });
+    const types = held.filter((one) => one !== undefined);
+    const isMeant = types.length > 0 && (types.length === held.length || types.length > 1);
+    if (isMeant)
+      for (const [index, key] of Object.keys(object(properties)).entries())
+        if (!held[index]) this.#say(key, 'is no list and no map of things with keys');
+    return isMeant ? types : [];
+  }
+
+  /** The schema of one entry: of an object itself, of a list or a map of what stands in it. */
+  #holder(schema: JsonObject, depth = 0): JsonObject | undefined {
+    if (depth > 3) return undefined;
+    const whole = this.#together(this.#whole(schema, []));
+    if (isObject(whole.properties)) return whole;
+    const { items } = whole;
+    if (isObject(items)) return this.#holder(items, depth + 1);
+    const values = mapValue(whole);
+    return values && this.#holder(values, depth + 1);
+  }
+
+  /** Several forms of an object as one with the fields of all of them. */
+  #together(schema: JsonObject): JsonObject {
+    const forms = list(schema.oneOf ?? schema.anyOf)
+      .filter(isObject)
+      .map((one) => this.#whole(one, []));
+    if (forms.length === 0 || !forms.every(({ properties }) => isObject(properties))) return schema;
+    const { oneOf: _, anyOf: __, ...rest } = schema;
+    return { ...forms.reduce(merged, rest), required: requiredInAll(forms) };
+  }
+
+  /* ── what a schema says altogether ─────────────────────────────────────────────────────────────────────────── */
+
+  /** A schema with what it refers to, and what it says in several parts, in one. */
+  #whole(schema: JsonObject, path: readonly string[]): JsonObject {
+    const { $ref, allOf, ...rest } = schema;
+    const parts: JsonObject[] = [];
+    if (typeof $ref === 'string' && !path.includes($ref)) {
+      const target = this.#target($ref);
+      if (target) parts.push(this.#whole(target, [...path, $ref]));
+      else this.#say($ref, 'is not in the file or beside it, and nothing is fetched');
+    }
+    for (const part of isList(allOf) ? allOf : []) if (isObject(part)) parts.push(this.#whole(part, path));
+    return [...parts, rest].reduce(merged, {});
+  }
+
+  #target(ref: string): JsonObject | undefined {
+    const known = this.#anchors.get(ref);
+    if (known) return known;
+    if (!ref.startsWith('#')) return undefined;
+    let at: Json | undefined = this.#document;
+    for (const key of parsePointer(decoded(ref.slice(1)))) {
+      if (isList(at)) at = at[Number(key)];
+      else at = isObject(at) ? own(at, key) : undefined;
+    }
+    return isObject(at) ? at : undefined;
+  }
+
+  /* ── fields ────────────────────────────────────────────────────────────────────────────────────────────────── */
+
+  #fields(schema: JsonObject, at: string, refs: readonly string[]): JsonObject | undefined {
+    if (!isObject(schema.properties)) return undefined;
+    const required = new Set(isList(schema.required) ? schema.required : []);
+    this.#sayOthers(schema, at);
+    const fields: Record<string, Json> = {};
+    for (const [key, property] of Object.entries(schema.properties)) {
+      const here = `${at}.${key}`;
+      if (!isFieldWord(key)) {
+        this.#say(here, 'no field can be called so');
+        continue;
+      }
+      if (!isObject(property)) {
+        if (property !== false) fields[key] = { kind: 'json', ...(required.has(key) ? { required: true } : {}) };
+        continue;
+      }
+      const said = this.#field(property, here, refs);
+      fields[key] = this.#sound({ ...said, ...(required.has(key) ? { required: true } : {}) }, here);
+    }
+    return fields;
+  }
+
+  #field(property: JsonObject, at: string, refs: readonly string[]): JsonObject {
+    const own = typeof property.$ref === 'string' ? [...refs, property.$ref] : refs;
+    if (own.length > deepest || new Set(own).size < own.length) {
+      this.#say(at, 'holds itself again');
+      return { kind: 'json' };
+    }
+    const schema = this.#whole(property, refs);
+    const { kind, ...value } = this.#value(schema, at, own);
+    return compact({
+      kind,
+      ...labelled(schema, at),
+      default: plainDefault(schema.default),
+      ...value,
+    }) as JsonObject;
+  }
+
+  /** The kind of a value with its options, a list among them. */
+  #value(schema: JsonObject, at: string, refs: readonly string[]): JsonObject {
+    const choices = schema.anyOf ?? schema.oneOf;
+    if (isList(choices)) return this.#either(schema, choices.filter(isObject), at, refs);
+    this.#sayKeywords(schema, at);
+    const types = this.#typesOf(schema).filter((type) => type !== 'null');
+    const [type] = types;
+    if (types.length > 1) {
+      const single = types.filter((one) => one !== 'array');
+      if (single.length === 1 && types.length === 2) return { ...this.#list(schema, at, refs), ...orOne };
+      if (types.every((one) => one === 'integer' || one === 'number')) return this.#number(schema, 'number');
+      this.#say(at, `may be ${types.join(' or ')}`);
+      return { kind: 'json' };
+    }
+    if (type === 'array') return this.#list(schema, at, refs);
+    const values = schema.const === undefined ? schema.enum : [schema.const];
+    if (isList(values) && values.length > 0) return this.#among(values, at);
+    switch (type) {
+      case 'string':
+        return this.#text(schema, at);
+      case 'integer':
+      case 'number':
+        return this.#number(schema, type);
+      case 'boolean':
+        return { kind: 'boolean' };
+      case 'object':
+        return this.#object(schema, at, refs);
+      default:
+        return { kind: 'json' };
+    }
+  }
+
+  #typesOf(schema: JsonObject): readonly string[] {
+    const { type } = schema;
+    if (typeof type === 'string') return [type];
+    if (isList(type)) return type.filter((one) => typeof one === 'string');
+    if (
+      schema.properties !== undefined ||
+      schema.additionalProperties !== undefined ||
+      schema.patternProperties !== undefined
+    )
+      return ['object'];
+    if (schema.items !== undefined) return ['array'];
+    if (isList(schema.enum) && schema.enum.every((one) => typeof one === 'string')) return ['string'];
+    return schema.pattern !== undefined || schema.format !== undefined || schema.maxLength !== undefined
+      ? ['string']
+      : [];
+  }
+
+  #either(schema: JsonObject, choices: readonly JsonObject[], at: string, refs: readonly string[]): JsonObject {
+    const { anyOf: _, oneOf: __, ...rest } = schema;
+    const wholes = choices.map((one) => this.#whole(one, refs)).filter((one) => !this.#isNone(one));
+    const [first, second] = wholes;
+    if (first && wholes.length === 1) return this.#value(merged(rest, first), at, refs);
+    const all = wholes.map((one) => (one.const === undefined ? one.enum : [one.const]));
+    if (wholes.length > 0 && all.every(isList))
+      return this.#among(
+        all.flatMap((one) => (isList(one) ? one : [])),
+        at,
+      );
+    if (first && second && wholes.length === 2) {
+      const lists = wholes.filter((one) => this.#typesOf(one).includes('array'));
+      const [list] = lists;
+      const item = list && isObject(list.items) ? this.#whole(list.items, refs) : undefined;
+      const single = wholes.find((one) => one !== list);
+      if (list && item && single && lists.length === 1 && equal(this.#typesOf(item), this.#typesOf(single)))
+        return { ...this.#list(list, at, refs), ...orOne };
+    }
+    const kinds = wholes.map((one) => this.#typesOf(one).join());
+    if (
+      wholes.length > 1 &&
+      new Set(kinds).size === 1 &&
+      kinds[0] === 'object' &&
+      wholes.every((one) => isObject(one.properties))
+    ) {
+      this.#say(at, `is one of ${wholes.length} forms; its fields are those of all of them`);
+      const common = list(first?.required).filter((key) =>
+        wholes.every(({ required }) => list(required).includes(key)),
+      );
+      return this.#value({ ...wholes.reduce(merged, rest), required: common }, at, refs);
+    }
+    if (
+      wholes.length > 1 &&
+      new Set(kinds).size === 1 &&
+      kinds[0] !== 'object' &&
+      kinds[0] !== 'array' &&
+      kinds[0] !== ''
+    ) {
+      this.#say(at, `is one of ${wholes.length} forms of ${kinds[0]}`);
+      return this.#value(compact({ ...rest, type: kinds[0] }), at, refs);
+    }
+    this.#say(at, `is one of ${wholes.length} things that are not alike`);
+    return { kind: 'json' };
+  }
+
+  /** Whether nothing but no value is taken: nothing, an empty text, an empty list or group. */
+  #isNone(schema: JsonObject): boolean {
+    const inside = schema.anyOf ?? schema.oneOf;
+    if (isList(inside)) return inside.filter(isObject).every((one) => this.#isNone(this.#whole(one, [])));
+    const values = schema.const === undefined ? schema.enum : [schema.const];
+    if (isList(values)) return values.every((one) => one === null || one === '');
+    return (
+      schema.maxItems === 0 ||
+      schema.maxProperties === 0 ||
+      schema.maxLength === 0 ||
+      equal(this.#typesOf(schema), ['null'])
+    );
+  }
+
+  #among(values: readonly Json[], at: string): JsonObject {
+    const said = values.filter((one) => one !== null);
+    if (said.every((one) => typeof one === 'boolean')) return { kind: 'boolean' };
+    if (said.every((one) => Number.isInteger(one))) return { kind: 'integer', values: said };
+    if (said.every((one) => typeof one === 'number')) return { kind: 'decimal', values: said };
+    const texts = [...new Set(said.filter((one) => typeof one === 'string' && one !== ''))] as string[];
+    if (texts.length > 0 && texts.every(isId)) return { kind: 'choice', choices: texts };
+    this.#say(at, 'names values that no choice can be called');
+    return { kind: said.every((one) => typeof one === 'string') ? 'text' : 'json' };
+  }
+
+  #text(schema: JsonObject, at: string): JsonObject {
+    const known = typeof schema.format === 'string' ? own(formats, schema.format) : undefined;
+    if (known) return known;
+    if (schema.format !== undefined) this.#say(at, `has the format ${String(schema.format)}`);
+    const { minLength: min, maxLength: max, pattern } = schema;
+    const isMarkdown = schema.contentMediaType === 'text/markdown';
+    const isLong = typeof max === 'number' && max > longText;
+    // That it is one line goes without saying.
+    const isOneLine = pattern === oneLine;
+    const isUsable = typeof pattern === 'string' && !isOneLine && !('says' in compilePattern(pattern));
+    if (typeof pattern === 'string' && !isUsable && !isOneLine) this.#say(at, `matches ${pattern}`);
+    return compact({
+      kind: isMarkdown ? 'markdown' : (isLong && 'longText') || 'text',
+      min: typeof min === 'number' && min > 1 ? min : undefined,
+      max: typeof max === 'number' && max > 0 ? max : undefined,
+      pattern: isUsable ? { match: pattern, say: `Match ${pattern}.` } : undefined,
+    });
+  }
+
+  #number({ minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf }: JsonObject, type: string): JsonObject {
+    const isWhole = type === 'integer' || multipleOf === 1;
+    const above = typeof exclusiveMinimum === 'number' ? exclusiveMinimum + (isWhole ? 1 : 0) : undefined;
+    const below = typeof exclusiveMaximum === 'number' ? exclusiveMaximum - (isWhole ? 1 : 0) : undefined;
+    const places = typeof multipleOf === 'number' ? /^1?e?-?(\d+)$/u.exec(multipleOf.toExponential())?.[1] : undefined;
+    return compact({
+      kind: isWhole ? 'integer' : 'decimal',
+      min: typeof minimum === 'number' ? minimum : above,
+      max: typeof maximum === 'number' ? maximum : below,
+      places: !isWhole && places !== undefined && Number(multipleOf) < 1 ? Number(places) : undefined,
+    });
+  }
+
+  #list(schema: JsonObject, at: string, refs: readonly string[]): JsonObject {
+    const { items, minItems: min, maxItems: max, uniqueItems } = schema;
+    const many = compact({
+      min: typeof min === 'number' && min > 0 ? min : undefined,
+      max: typeof max === 'number' && max > 0 ? max : undefined,
+      distinct: uniqueItems === true ? true : undefined,
+    });
+    const said = Object.keys(many).length > 0 ? many : true;
+    if (!isObject(items)) {
+      if (isList(items) || schema.prefixItems !== undefined) this.#say(at, 'is a list with a place for each item');
+      return { kind: 'json' };
+    }
+    const { kind = 'json', many: inner, label: _, help: __, ...one } = this.#field(items, `${at}[]`, refs);
+    if (inner !== undefined) {
+      this.#say(at, 'is a list of lists');
+      return { kind: 'json' };
+    }
+    return { ...one, kind, many: said };
+  }
+
+  #object(schema: JsonObject, at: string, refs: readonly string[]): JsonObject {
+    const fields = this.#fields(schema, at, refs);
+    if (fields && Object.keys(fields).length > 0) return { kind: 'object', fields };
+    const values = mapValue(schema);
+    if (!values) return { kind: 'json' };
+    const { label: _, help: __, default: ___, ...value } = this.#field(values, `${at}.*`, refs);
+    return { kind: 'map', keys: { kind: 'text' }, value: this.#sound(value, `${at}.*`) };
+  }
+
+  /** A field that can be read; options that cannot stand are left out, and said. */
+  #sound(said: JsonObject, at: string): JsonObject {
+    let field = said;
+    for (let round = 0; round < 20; round += 1) {
+      const [mistake] = readField(field).mistakes;
+      if (!mistake) return field;
+      const [option] = mistake.path;
+      if (typeof option !== 'string' || option === 'kind' || !Object.hasOwn(field, option)) break;
+      this.#say(at, mistake.says);
+      field = Object.fromEntries(Object.entries(field).filter(([key]) => key !== option));
+    }
+    return readField(field).mistakes.length === 0 ? field : { kind: 'json' };
+  }
+
+  #sayKeywords(schema: JsonObject, at: string): void {
+    for (const key of Object.keys(schema))
+      if (!understood.has(key) && key !== besideKey && !key.startsWith('x-')) this.#say(at, `says \`${key}\``);
+  }
+
+  #sayOthers(schema: JsonObject, at: string): void {
+    this.#sayKeywords(schema, at);
+    if (isObject(schema.patternProperties) && Object.keys(schema.patternProperties).length > 0)
+      this.#say(at, 'has keys by a pattern beside its own');
+    if (isObject(schema.additionalProperties)) this.#say(at, 'has other keys beside its own');
+    if (isList(schema.anyOf) || isList(schema.oneOf)) this.#say(at, 'has to be one of several forms');
+  }
+}
+
+const orOne: JsonObject = { many: { orOne: true } };
+
+/** Two parts of what a schema says in one. */
+function merged(a: JsonObject, b: JsonObject): JsonObject {
+  const properties =
+    isObject(a.properties) || isObject(b.properties)
+      ? { properties: { ...object(a.properties), ...object(b.properties) } }
+      : {};
+  const required =
+    isList(a.required) || isList(b.required) ? { required: [...list(a.required), ...list(b.required)] } : {};
+  return { ...a, ...b, ...properties, ...required };
+}
+
+/** What each of some forms asks for. */
+const requiredInAll = ([first, ...others]: readonly JsonObject[]): readonly Json[] =>
+  list(first?.required).filter((key) => others.every(({ required }) => list(required).includes(key)));
+
+const object = (value: Json | undefined): JsonObject => (isObject(value) ? value : {});
+const list = (value: Json | undefined): readonly Json[] => (isList(value) ? value : []);
+
+/** What stands under the keys of an object whose keys are data. */
+function mapValue({ additionalProperties, patternProperties }: JsonObject): JsonObject | undefined {
+  if (isObject(additionalProperties)) return additionalProperties;
+  const [only, ...others] = Object.values(object(patternProperties));
+  return isObject(only) && others.length === 0 ? only : undefined;
+}
+
+function* refsIn(schema: Json): Iterable<string> {
+  if (typeof schema !== 'object' || schema === null) return;
+  if (isObject(schema) && typeof schema.$ref === 'string') yield schema.$ref;
+  for (const one of Object.values(schema)) yield* refsIn(one as Json);
+}
+
+/** What people read of a field: its title where that is no more than its name, and its description. */
+function labelled({ title, description, deprecated }: JsonObject, at: string): JsonObject {
+  const key = at.slice(at.lastIndexOf('.') + 1);
+  const label =
+    typeof title === 'string' && title.trim() !== '' && title !== key && title !== humanize(key) ? title : undefined;
+  const words = [typeof description === 'string' ? description.trim() : '', deprecated === true ? 'Deprecated.' : ''];
+  return compact({ label, help: words.filter(Boolean).join(' ') || undefined });
+}
+
+const about = ({ description }: JsonObject): JsonObject =>
+  typeof description === 'string' && description.trim() !== '' ? { about: description.trim() } : {};
+
+/** What new entries start with, where that is a plain value. */
+const plainDefault = (value: Json | undefined): Json | undefined =>
+  typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean' ? value || undefined : undefined;
+
+/** A name as that of a type. */
+function typeName(name: string): string | undefined {
+  const parts = name
+    .normalize('NFKD')
+    .replace(/\p{M}+/gu, '')
+    .split(/[^A-Za-z0-9]+/u)
+    .filter(Boolean);
+  const made = parts
+    .map((part, index) => (index === 0 ? part.charAt(0).toLowerCase() : part.charAt(0).toUpperCase()) + part.slice(1))
+    .join('');
+  return isName(made) ? made : undefined;
+}
+
+const labelOf = (name: string, type: string): JsonObject =>
+  humanize(type) === name || name.toLowerCase() === type.toLowerCase() ? {} : { label: { one: name, many: name } };
+
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}

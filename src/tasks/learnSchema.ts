@@ -1,0 +1,140 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { z } from 'zod';
+import { type BuiltIn, builtInFacts, statuses } from '../core/definition/builtIn.ts';
+import { contentFolder } from '../core/definition/workspace.ts';
+import { fromJsonSchema } from '../core/learn/fromJsonSchema.ts';
+import { fromTables } from '../core/learn/fromTables.ts';
+import type { SchemaModel } from '../core/learn/schemaModel.ts';
+import { isList, isObject, type Json, type JsonObject } from '../core/plain/json.ts';
+import { humanize } from '../core/plain/words.ts';
+import { writeYaml } from '../core/source/write.ts';
+import { readYaml } from '../core/source/yaml.ts';
+import { readTextOrRefuse, statOf, writeWhole } from '../workspace/files.ts';
+import { openWorkspace, workspaceFile } from '../workspace/open.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import { tablesOfDatabase } from './learn/database.ts';
+import { refuseUsed } from './learn/refuseUsed.ts';
+import { head, resultVersion } from './result.ts';
+
+export const LearnSchemaResult = z.strictObject({
+  ...head('learn'),
+  workspace: z.string(),
+  files: z.array(z.string()),
+  types: z.array(z.strictObject({ type: z.string(), fields: z.int() })),
+  /** What the schema says and the model does not, and where. */
+  unsaid: z.array(z.strictObject({ at: z.string(), says: z.string() })),
+});
+export type LearnSchemaResult = z.output<typeof LearnSchemaResult>;
+
+export interface LearnSchemaCall {
+  /** A file with a JSON Schema or an OpenAPI document. */
+  readonly schema?: string | undefined;
+  /** The address of a PostgreSQL, and the schema in it. */
+  readonly database?: string | undefined;
+  readonly inSchema: string;
+  /** The folder that becomes a workspace. */
+  readonly out: string;
+}
+
+/** Makes a workspace with the model that a schema of another language says. */
+export async function learnSchema({ schema, database, inSchema, out }: LearnSchemaCall): Promise<LearnSchemaResult> {
+  const root = path.resolve(out);
+  refuseUsed(root, out);
+  const model =
+    database === undefined ? fromFile(schema ?? '') : fromTables(await tablesOfDatabase(database, inSchema));
+  if (model.types.size === 0)
+    throw new Trouble('no-types', 'nothing in it describes things with keys, and that is what types are made of', {
+      mend:
+        database === undefined
+          ? 'Name a JSON Schema with `properties`, or an OpenAPI document with components.'
+          : `There are no tables in its schema ${inSchema}: name another by --in-schema.`,
+      ...(schema === undefined ? {} : { where: { file: schema } }),
+    });
+  const facts = withoutFacts(model);
+  const files = filesOf(facts, root);
+  for (const [file, text] of files) writeWhole(path.join(root, file), text);
+  fs.mkdirSync(path.join(root, contentFolder), { recursive: true });
+  const [mistake] = openWorkspace(root).mistakes;
+  if (mistake) throw new Error(`the learnt model has a mistake: ${mistake.file}:${mistake.line} ${mistake.says}`);
+  return {
+    lumbrik: resultVersion,
+    command: 'learn',
+    workspace: out,
+    files: [...files.keys()],
+    types: [...facts.types].map(([type, { fields }]) => ({
+      type,
+      fields: isObject(fields) ? Object.keys(fields).length : 0,
+    })),
+    unsaid: [...model.unsaid],
+  };
+}
+
+/** @throws {Trouble} where the file is none of JSON or YAML. */
+function fromFile(file: string): SchemaModel {
+  const folder = path.dirname(path.resolve(file));
+  // Only what lies beside it, or below.
+  const load = (name: string): Json | undefined => {
+    const other = path.resolve(folder, name);
+    return other.startsWith(folder + path.sep) && statOf(other)?.isFile() ? dataIn(other, name) : undefined;
+  };
+  return fromJsonSchema(dataIn(path.resolve(file), file), path.basename(file).replace(/^\.?([^.]+).*$/u, '$1'), load);
+}
+
+function dataIn(file: string, named: string): Json {
+  const reading = readYaml(readTextOrRefuse(file, named));
+  if ('value' in reading) return reading.value.data;
+  const { says, mend, line, column } = reading.problem;
+  throw new Trouble('unreadable', `${named} cannot be read: ${says}`, { mend, where: { file: named, line, column } });
+}
+
+interface WithFacts extends Pick<SchemaModel, 'types'> {
+  /** What every entry would have of itself, and has otherwise here: these are fields. */
+  readonly noFacts: readonly BuiltIn[];
+}
+
+/**
+ * A model without the fields that say what every entry says of itself. The identifier is one; of the others those that hold
+ * the same: where one type means something else by such a key, it is a field in all of them.
+ */
+function withoutFacts({ types }: SchemaModel): WithFacts {
+  const fieldsIn = (says: JsonObject): JsonObject => (isObject(says.fields) ? says.fields : {});
+  const all = [...types.values()].map(fieldsIn);
+  const noFacts = builtInFacts.filter(
+    (fact) => fact !== 'id' && all.some((fields) => fields[fact] !== undefined && !isFact(fact, fields[fact])),
+  );
+  const gone = new Set<string>(builtInFacts.filter((fact) => !noFacts.includes(fact)));
+  return {
+    noFacts,
+    types: new Map(
+      [...types].map(([name, says]) => [
+        name,
+        { ...says, fields: Object.fromEntries(Object.entries(fieldsIn(says)).filter(([key]) => !gone.has(key))) },
+      ]),
+    ),
+  };
+}
+
+function isFact(fact: BuiltIn, field: Json): boolean {
+  if (!isObject(field) || field.many !== undefined) return false;
+  if (fact === 'type') return false;
+  if (fact === 'status')
+    return isList(field.choices) && field.choices.every((one) => (statuses as readonly Json[]).includes(one));
+  return field.kind === 'date' || field.kind === 'dateTime';
+}
+
+/** The files of the workspace; last the one that makes it one. */
+function filesOf({ types, noFacts }: WithFacts, root: string): ReadonlyMap<string, string> {
+  const workspace = humanize(path.basename(root).replace(/[^\p{L}\p{N}]+/gu, '-')) || 'A workspace';
+  return new Map([
+    ...[...types].map(([type, says]) => [`model/types/${type}.yaml`, writeYaml({ type, ...says })] as const),
+    [
+      workspaceFile,
+      writeYaml({
+        workspace,
+        languages: ['en'],
+        ...(noFacts.length > 0 ? { builtIn: Object.fromEntries(noFacts.map((fact) => [fact, false])) } : {}),
+      }),
+    ],
+  ]);
+}
