@@ -177,7 +177,8 @@ class SchemaReader {
       return holder && ([key, holder] as const);
     });
     const types = held.filter((one) => one !== undefined);
-    const isMeant = types.length > 0 && (types.length === held.length || types.length > 1);
+    const isMeant =
+      types.length > 0 && (types.length === held.length || (types.length > 1 && 2 * types.length > held.length));
     if (isMeant)
       for (const [index, key] of Object.keys(object(properties)).entries())
         if (!held[index]) this.#say(key, 'is no list and no map of things with keys');
@@ -250,9 +251,27 @@ class SchemaReader {
         continue;
       }
       const said = this.#field(property, here, refs);
-      fields[key] = this.#sound({ ...said, ...(required.has(key) ? { required: true } : {}) }, here);
+      fields[key] = this.#sound({ ...said, ...(required.has(key) ? this.#need(property, said) : {}) }, here);
     }
     return fields;
+  }
+
+  /** What it means of a property that it has to be there: nothing where nothing may stand there, and a list may be empty. */
+  #need(property: JsonObject, { many }: JsonObject): JsonObject {
+    const whole = this.#whole(property, []);
+    const choices = list(whole.anyOf ?? whole.oneOf).filter(isObject);
+    const isNullable =
+      whole.nullable === true ||
+      this.#typesOf(whole).includes('null') ||
+      list(whole.enum).includes(null) ||
+      choices.some((one) => this.#isNone(this.#whole(one, [])));
+    const isFilled = isObject(whole.not) && this.#isNone(this.#whole(whole.not, []));
+    if (isFilled) return { required: true };
+    if (isNullable) return {};
+    return {
+      required: true,
+      ...(many === undefined || (isObject(many) && many.min !== undefined) ? {} : { mayBeEmpty: true }),
+    };
   }
 
   #field(property: JsonObject, at: string, refs: readonly string[]): JsonObject {
@@ -467,8 +486,10 @@ class SchemaReader {
   }
 
   #sayKeywords(schema: JsonObject, at: string): void {
+    const isFilled = isObject(schema.not) && this.#isNone(this.#whole(schema.not, []));
     for (const key of Object.keys(schema))
-      if (!understood.has(key) && key !== besideKey && !key.startsWith('x-')) this.#say(at, `says \`${key}\``);
+      if (!(key === 'not' && isFilled) && !understood.has(key) && key !== besideKey && !key.startsWith('x-'))
+        this.#say(at, `says \`${key}\``);
   }
 
   #sayOthers(schema: JsonObject, at: string): void {
@@ -484,13 +505,15 @@ const orOne: JsonObject = { many: { orOne: true } };
 
 /** Two parts of what a schema says in one. */
 function merged(a: JsonObject, b: JsonObject): JsonObject {
+  const [first, second] = [object(a.properties), object(b.properties)];
+  const both = Object.keys(second).map((key) => {
+    const [one, other] = [first[key], second[key]];
+    return [key, isObject(one) && isObject(other) ? merged(one, other) : (other ?? null)] as const;
+  });
   const properties =
-    isObject(a.properties) || isObject(b.properties)
-      ? { properties: { ...object(a.properties), ...object(b.properties) } }
-      : {};
-  const required =
-    isList(a.required) || isList(b.required) ? { required: [...list(a.required), ...list(b.required)] } : {};
-  return { ...a, ...b, ...properties, ...required };
+    isObject(a.properties) || isObject(b.properties) ? { ...first, ...Object.fromEntries(both) } : undefined;
+  const required = isList(a.required) || isList(b.required) ? [...list(a.required), ...list(b.required)] : undefined;
+  return compact({ ...a, ...b, properties, required });
 }
 
 /** What each of some forms asks for. */

@@ -3,7 +3,7 @@ import type { Json, JsonObject } from '../plain/json.ts';
 import { count, groupThousands, list, listSome, quote, rangeOf } from '../plain/words.ts';
 import { distinctOf } from '../profile/valueCounts.ts';
 import type { Ids } from './ids.ts';
-import { type Seen, writtenKinds } from './seen.ts';
+import { Seen, writtenKinds } from './seen.ts';
 
 /** A field as it was learnt. */
 export interface LearntField {
@@ -38,7 +38,7 @@ export interface Learning {
 const [enough, fewest] = [10, 3];
 
 /** So many different values are choices; each stands so often, on average, and is no longer. */
-const [mostChoices, often, shortChoice] = [12, 3, 40];
+const [mostChoices, often, shortChoice] = [12, 3, 100];
 const mostTerms = 500;
 
 /** What values in a place say of the field that they are of. */
@@ -48,17 +48,21 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
   const missing = seen.holders - seen.filled;
   const isRequired = seen.filled >= fewest && missing <= (seen.holders >= 5 * enough ? tolerated * seen.holders : 0);
   const isMany = seen.lists > tolerated * seen.filled;
+  // A list that is there in every entry, and empty in some.
+  const isAlwaysList = isMany && !isRequired && seen.filled >= fewest && seen.filled + seen.emptyLists === seen.holders;
   const isAlsoOne = isMany && seen.singles > tolerated * seen.filled;
   const oddForm = isMany ? 0 : seen.lists;
   return {
     name,
     says: {
       ...says,
-      ...(isRequired ? { required: true } : {}),
+      ...(isRequired || isAlwaysList ? { required: true } : {}),
+      ...(isAlwaysList ? { mayBeEmpty: true } : {}),
       ...(isMany ? { many: isAlsoOne ? { orOne: true } : manyOf(seen) } : {}),
     },
     evidence: [
       `${groupThousands(seen.filled)} of ${groupThousands(seen.holders)} have one`,
+      ...(isAlwaysList ? [`${groupThousands(seen.emptyLists)} an empty list`] : []),
       ...(isMany ? [`lists of ${rangeOf(seen.items.least, seen.items.most, 'item')}`] : []),
       why,
       seen.example ? `such as ${quote(seen.example.value, 40)}` : '',
@@ -278,11 +282,7 @@ function objectOf(seen: Seen, learning: Learning): Value {
     keys.includes('lon') &&
     [...seen.inside.values()].every((one) => one.integers + one.decimals === one.count);
   if (isPoint) return value({ kind: 'point' }, 'a latitude and a longitude', against);
-  const isMap =
-    seen.any !== undefined ||
-    (keys.length > 20 && [...seen.inside.values()].every((one) => one.filled < seen.objects / 4)) ||
-    !keys.every(isFieldWord);
-  if (isMap) return value({ kind: 'json' }, `${count(seen.objects, 'object')} whose keys are data`, against);
+  if (seen.any !== undefined || !keys.every(isFieldWord) || hasKeysOfData(seen)) return mapOf(seen, learning);
   if (keys.every((key) => key === 'file' || key === 'alt') && isOfAssets(seen.inside.get('file'), learning))
     return value({ kind: 'asset' }, 'all are files below assets', against);
   const { example } = seen.inside.get('type') ?? {};
@@ -295,6 +295,43 @@ function objectOf(seen: Seen, learning: Learning): Value {
   });
   return value({ kind: 'object' }, `${count(seen.objects, 'object')} with the same keys`, against, fields);
 }
+
+/** So many keys, each in so few of the objects, are data where what stands under them is alike. */
+const [manyKeys, seldom] = [12, 0.5];
+
+function hasKeysOfData({ inside, objects }: Seen): boolean {
+  const all = [...inside.values()];
+  if (all.length < manyKeys || all.some((one) => one.filled > seldom * objects)) return false;
+  const forms = new Set(all.map((one) => (one.lists > 0 ? 'list' : formOf(one))));
+  return forms.size === 1;
+}
+
+/** What most values in a place are. */
+function formOf({ texts, integers, decimals, booleans, objects }: Seen): string {
+  const forms = { text: texts, number: integers + decimals, boolean: booleans, object: objects };
+  return Object.entries(forms).toSorted(([, a], [, b]) => b - a)[0]?.[0] ?? '';
+}
+
+/** A group whose keys are data: what stands under all of them together. */
+function mapOf(seen: Seen, learning: Learning): Value {
+  const keys = seen.inside.size + (seen.any ? 1 : 0);
+  const together = new Seen();
+  for (const one of [...seen.inside.values(), ...(seen.any ? [seen.any] : [])]) together.take(one);
+  // Each key stands where it stands: nothing can be missing under it.
+  together.holders = together.filled;
+  const inner = learnField('value', together, { ...learning, classify: () => undefined });
+  const { required: _, ...says } = valueDoc(inner);
+  const against = seen.count - seen.objects;
+  const why = `${count(seen.objects, 'object')} whose keys are data, ${seen.any ? 'more than ' : ''}${keys} of them`;
+  // What holds nothing that is known is any JSON.
+  return says.kind === 'json' && says.many === undefined
+    ? value({ kind: 'json' }, why, against)
+    : value({ kind: 'map', keys: { kind: 'text' }, value: says }, why, against);
+}
+
+/** What a field says, with the fields inside it. */
+export const valueDoc = ({ says, fields }: LearntField): JsonObject =>
+  fields.length === 0 ? says : { ...says, fields: Object.fromEntries(fields.map((one) => [one.name, valueDoc(one)])) };
 
 /** The types of entries that structured texts lead to, and that stand in them. */
 function linksOf(seen: Seen, { ids }: Learning): JsonObject {

@@ -2,7 +2,7 @@ import { Document, isMap, isScalar, isSeq } from 'yaml';
 import type { StoreOptions } from '../definition/workspace.ts';
 import { type JsonObject, mapValues } from '../plain/json.ts';
 import { count } from '../plain/words.ts';
-import type { LearntField } from './learnField.ts';
+import { type LearntField, valueDoc } from './learnField.ts';
 import type { LearntModel, LearntTaxonomy, LearntType } from './learnModel.ts';
 
 /** A learnt model as the files of a workspace, with what speaks for each guess in comments. */
@@ -41,7 +41,7 @@ function typeFile({ name, entries, titled, fields, unfit }: LearntType): string 
   const document = new Document({
     type: name,
     ...(titled === undefined ? {} : { titled }),
-    fields: Object.fromEntries(fields.map((field) => [field.name, fieldDoc(field)])),
+    fields: Object.fromEntries(fields.map((field) => [field.name, valueDoc(field)])),
   });
   document.commentBefore = [
     ` Learnt from ${count(entries, 'entry', 'entries')}. What speaks for each guess stands above it.`,
@@ -52,10 +52,6 @@ function typeFile({ name, entries, titled, fields, unfit }: LearntType): string 
   comment(document.get('fields'), fields);
   return written(document);
 }
-
-/** What a field says, with the fields inside it. */
-const fieldDoc = ({ says, fields }: LearntField): JsonObject =>
-  fields.length === 0 ? says : { ...says, fields: Object.fromEntries(fields.map((one) => [one.name, fieldDoc(one)])) };
 
 /** Writes above each field what speaks for it, and each that has none inside it on one line. */
 function comment(node: unknown, fields: readonly LearntField[]): void {

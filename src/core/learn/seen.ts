@@ -42,11 +42,19 @@ const sampled = 500;
 /** So many texts are tried as a kind that fits none of them. */
 const fewTried = 40;
 
+/** What is only counted. */
+const counters = [
+  ...(['holders', 'filled', 'emptyLists', 'lists', 'singles', 'texts', 'integers', 'decimals', 'booleans'] as const),
+  ...(['objects', 'others', 'ownIds', 'slugs', 'numberTexts', 'booleanTexts', 'lines', 'marked'] as const),
+];
+
 /** Everything that was seen of the values in one place, in memory that does not grow with their number. */
 export class Seen {
   /** How many places there were for a value, and in how many of them there was one. */
   holders = 0;
   filled = 0;
+  /** In how many of them there was a list without an item. */
+  emptyLists = 0;
   lists = 0;
   singles = 0;
   items = { least: Number.POSITIVE_INFINITY, most: 0 };
@@ -83,7 +91,10 @@ export class Seen {
   /** Takes the value of one place; nothing where it is empty. */
   see(value: Json | undefined, entry: string): void {
     this.holders += 1;
-    if (isNone(value)) return;
+    if (isNone(value)) {
+      if (isList(value)) this.emptyLists += 1;
+      return;
+    }
     this.filled += 1;
     this.example ??= { entry, value };
     if (!isList(value)) {
@@ -94,6 +105,31 @@ export class Seen {
     this.lists += 1;
     this.items = { least: Math.min(this.items.least, value.length), most: Math.max(this.items.most, value.length) };
     for (const item of value) this.#one(item, entry);
+  }
+
+  /** Takes what was seen in another place, as if it had been seen in this one. */
+  take(other: Seen): void {
+    for (const key of counters) this[key] += other[key];
+    this.items = {
+      least: Math.min(this.items.least, other.items.least),
+      most: Math.max(this.items.most, other.items.most),
+    };
+    this.longest = Math.max(this.longest, other.longest);
+    this.least = Math.min(this.least, other.least);
+    this.most = Math.max(this.most, other.most);
+    for (const [kind, times] of other.written) this.written.set(kind, (this.written.get(kind) ?? 0) + times);
+    this.values.take(other.values.done());
+    this.some.push(...other.some.slice(0, sampled - this.some.length));
+    this.example ??= other.example;
+    for (const [key, one] of other.inside) {
+      if (!this.inside.has(key) && this.inside.size < mostKeys) this.inside.set(key, new Seen());
+      this.any ??= this.inside.has(key) ? undefined : new Seen();
+      (this.inside.get(key) ?? this.any)?.take(one);
+    }
+    if (other.any) {
+      this.any ??= new Seen();
+      this.any.take(other.any);
+    }
   }
 
   /** How many single values there were. */
