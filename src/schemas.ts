@@ -12,6 +12,7 @@ import { ExportEntriesResult } from './tasks/exportEntries.ts';
 import { ExportResult } from './tasks/exportModel.ts';
 import { HistoryResult } from './tasks/history.ts';
 import { LearnResult } from './tasks/learn.ts';
+import { LearnIntoResult } from './tasks/learnInto.ts';
 import { LearnSchemaResult } from './tasks/learnSchema.ts';
 import { ListResult } from './tasks/list.ts';
 import { MapResult } from './tasks/map.ts';
@@ -50,6 +51,7 @@ const results = {
   try: TryResult,
   history: HistoryResult,
   learn: LearnResult,
+  'learn-into': LearnIntoResult,
   'learn-schema': LearnSchemaResult,
   list: ListResult,
   map: MapResult,

@@ -198,6 +198,51 @@ test('a second validator agrees with the first about the entries of a model, and
 const without = (values: Readonly<Record<string, unknown>>, key: string): Readonly<Record<string, unknown>> =>
   Object.fromEntries(Object.entries(values).filter(([name]) => name !== key));
 
+test('an editorial guide says what authors need, in words, and nothing that only programs need [K1]', async () => {
+  const folder = workspace({
+    'lumbrik.yaml': 'workspace: Uhren\nlanguages: [de, fr]\n',
+    'model/taxonomies/werk.yaml': 'taxonomy: werk\nterms: [pendel, { term: alt, retired: true }]\n',
+    'model/types/uhr.yaml': `type: uhr
+label: { one: { de: Uhr, fr: Horloge }, many: { de: Uhren, fr: Horloges } }
+about: Was die Zeit misst.
+guide: { de: Kurz und genau., fr: Court et exact. }
+groups: [Technik]
+fields:
+  titel: { kind: text, required: true, max: 40, localized: true, help: { de: Wie sie heißt., fr: Son nom }, example: { de: "*Meisterwerk*" } }
+  art: { kind: choice, required: published, choices: [{ choice: stand, label: { de: Standuhr, fr: Horloge de parquet } }, wand] }
+  hoehe: { kind: decimal, min: 1, max: 300, unit: cm, group: Technik }
+  werk: { kind: term, taxonomy: werk, group: Technik, when: entry.art == "stand" }
+  teile: { kind: object, many: { max: 3 }, group: Technik, fields: { von: { kind: reference, to: uhr } } }
+  summe: { kind: integer, computed: "1 + 1" }
+rules: [{ expect: entry.hoehe > 1.0, say: { de: Nicht zu klein., fr: Pas trop petite. } }]
+`,
+  });
+  expect(await exported(folder, 'guide', '--language', 'fr')).toBe(`# Writing for Uhren
+
+For those who write entries. Written by \`lumbrik export guide --language fr\`.
+
+## Horloges
+
+Was die Zeit misst.
+
+> Court et exact.
+
+- **Titel** (always) Son nom. One line of text: up to 40 characters. In de and fr. For example: \\*Meisterwerk\\*
+- **Art** (before it is published) One of: Horloge de parquet, Wand.
+
+### Technik
+
+- **Hoehe** A number with decimal places: 1 to 300 cm.
+- **Werk** (where it applies) A term of Werk: Pendel.
+- **Teile** These together (up to 3):
+  - **Von** A Horloge.
+
+Before you publish:
+
+- Pas trop petite.
+`);
+});
+
 describe('a model in Zod [K1]', () => {
   test('takes every entry of the demo, by the real compiler and as it runs', async () => {
     const folder = temporary();

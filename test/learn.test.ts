@@ -280,3 +280,110 @@ describe('a model learnt from entries [K2]', () => {
     );
   });
 });
+
+describe('learnt into a model that stands [K2]', () => {
+  const files: Files = {
+    'lumbrik.yaml': 'workspace: Uhren\nlanguages: [de]\ncontent: [{ lines: content/alle.ndjson }]\n',
+    'model/types/uhr.yaml':
+      '# mit Bedacht\ntype: uhr\nfields:\n  name: { kind: text, required: true } # steht fest\n  art: { kind: choice, choices: [stand] }\n',
+    'content/alle.ndjson': lines([
+      ...Array.from({ length: 12 }, (_, index) => ({
+        type: 'uhr',
+        id: `u${index}`,
+        name: `Uhr ${index}`,
+        art: index < 5 ? 'wand' : 'stand',
+        hoehe: index * 2.5,
+        teile: { zeiger: index },
+      })),
+      ...Array.from({ length: 4 }, (_, index) => ({
+        type: 'meister',
+        id: `m${index}`,
+        name: `M ${index}`,
+        uhr: `u${index}`,
+      })),
+    ]),
+  };
+
+  test('what the entries show and the model does not say is proposed as a difference, and written when asked', async () => {
+    const folder = folderOf(files);
+    const before = read(folder, 'model/types/uhr.yaml');
+    const told = await result(folder, ['learn', '--into']);
+    expect(told.proposals.map(({ address, says }: any) => [address, says])).toEqual([
+      ['uhr.art', 'more choices: “wand”'],
+      ['uhr.hoehe', 'a field: decimal'],
+      ['uhr.teile', 'a field: object'],
+      ['meister', 'a type of 2 fields'],
+    ]);
+    expect([told.isWritten, read(folder, 'model/types/uhr.yaml')]).toEqual([false, before]);
+    expect((await lumbrik(folder, ['learn', '--into'])).out).toMatch(
+      /^\+ {2}hoehe: \{ kind: decimal, required: true \}$/mu,
+    );
+    const { out } = await lumbrik(folder, ['learn', '--into', '--write']);
+    expect(out).toContain('✓ 2 files changed');
+    const after = read(folder, 'model/types/uhr.yaml');
+    expect(after).toContain('# mit Bedacht\n');
+    expect(after).toContain(
+      'name: { kind: text, required: true } # steht fest\n  art: { kind: choice, choices: [stand, wand] }\n',
+    );
+    expect((await lumbrik(folder, ['check'])).code).toBe(0);
+    expect((await lumbrik(folder, ['learn', '--into'])).out).toBe('✓ The model says all that the entries show\n');
+  });
+
+  test('of the demo there is nothing to say', async () => {
+    const folder = temporary();
+    await lumbrik(folder, ['new', 'coast', '--starter', 'lighthouses']);
+    expect((await result(path.join(folder, 'coast'), ['learn', '--into'])).proposals).toEqual([]);
+  });
+
+  test('a choice that a kit brings is told, and not written into the type', async () => {
+    const folder = folderOf({
+      ...files,
+      'model/types/uhr.yaml': 'type: uhr\nkits: [art]\nfields:\n  name: { kind: text }\n',
+      'model/kits/art.yaml': 'kit: art\nfields:\n  art: { kind: choice, choices: [stand] }\n',
+    });
+    const { proposals } = await result(folder, ['learn', '--into']);
+    expect(proposals[0]).toMatchObject({ address: 'uhr.art', open: 'the field is defined elsewhere: add them there' });
+  });
+
+  test.each([
+    [['content/alle.ndjson'], 2],
+    [['--copy'], 2],
+    [['--schema', 'x.json'], 2],
+  ])('not beside %j', async (args, code) => {
+    expect((await lumbrik(folderOf(files), ['learn', '--into', ...args])).code).toBe(code);
+  });
+});
+
+test('keys that are data make a map, of what stands under all of them [K2]', async () => {
+  const stock = (index: number): Record<string, { menge: number; ort: string }> =>
+    Object.fromEntries([0, 1].map((nr) => [`ware${index * 2 + nr}`, { menge: index, ort: `Regal ${nr}` }]));
+  const folder = folderOf({
+    'content/lager.ndjson': lines(
+      Array.from({ length: 30 }, (_, index) => ({
+        id: `l${index}`,
+        bestand: stock(index),
+        marken: index % 2 === 0 ? [] : ['a', 'b'],
+      })),
+    ),
+  });
+  const all = await result(folder, ['learn']);
+  expect(all).toMatchObject({ errors: 0 });
+  expect(all.types[0].fields.map(({ field, says }: any) => [field, says])).toEqual([
+    [
+      'bestand',
+      {
+        kind: 'map',
+        keys: { kind: 'text' },
+        value: {
+          kind: 'object',
+          fields: {
+            menge: { kind: 'integer', required: true },
+            ort: { kind: 'choice', choices: ['Regal 0', 'Regal 1'], required: true },
+          },
+        },
+        required: true,
+      },
+    ],
+    ['marken', expect.objectContaining({ many: { max: 10 }, required: true, mayBeEmpty: true })],
+  ]);
+});

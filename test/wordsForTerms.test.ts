@@ -61,7 +61,7 @@ describe('every word for a term, in every language, leads to it [D4, D5]', () =>
   });
 
   test.each([
-    ['words.json', '["a", "b"]', 'neither a list nor a table'],
+    ['words.json', '["a", 7', 'is no JSON'],
     ['words.yaml', 'terms: [a]', 'neither a list nor a table'],
     ['words.ttl', '@prefix a: <b> .', 'neither a list nor a table'],
     ['words.txt', '{ "a": 1 }', 'holds data and no list of words'],

@@ -1,6 +1,7 @@
 import { learn } from '../tasks/learn.ts';
+import { learnInto } from '../tasks/learnInto.ts';
 import { learnSchema } from '../tasks/learnSchema.ts';
-import { learnSchemaText, learnText } from '../view/text/learn.ts';
+import { learnIntoText, learnSchemaText, learnText } from '../view/text/learn.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
 
@@ -46,13 +47,21 @@ const command: CommandModule = {
         default: 'public',
         describe: 'The schema of these tables',
       })
+      .option('into', {
+        type: 'boolean',
+        describe: 'Into the workspace that you stand in: propose what its entries show and its model does not say',
+      })
+      .option('write', { type: 'boolean', implies: 'into', describe: 'Write that into the model' })
+      .conflicts('into', ['schema', 'database', 'copy', 'id'])
       .conflicts('schema', ['database', 'copy', 'id'])
       .conflicts('database', ['copy', 'id'])
       .example('$0 learn', 'A workspace around the entries in content/')
       .example('$0 learn ../export/posts.ndjson --out blog --copy', 'From an export, in a folder of its own')
       .example('$0 learn --tolerate 0', 'A model that every single entry obeys')
+      .example('$0 learn --into', 'What new entries show, beside a model that stands')
       .example('$0 learn --schema openapi.yaml --out shop', 'The model that a schema says'),
   handler: (args) => {
+    if (args.into === true) return intoStanding(args);
     if (args.schema !== undefined || args.database !== undefined) return fromSchema(args);
     return answer(
       args,
@@ -71,12 +80,32 @@ const command: CommandModule = {
 };
 export default command;
 
+/** Proposes what entries show beyond the model that stands. */
+function intoStanding(args: Readonly<Record<string, unknown>>): Promise<void> {
+  refuseSources(
+    args,
+    'what the workspace reads is looked at, and entries are named beside it',
+    'Put them where it reads them, and leave their names out.',
+  );
+  return answer(
+    args,
+    (call) => learnInto(call, { tolerated: shareOf(textOf(args.tolerate) ?? '2%'), isWriting: args.write === true }),
+    learnIntoText,
+  );
+}
+
+/** @throws {Trouble} where entries are named. */
+function refuseSources({ sources }: Readonly<Record<string, unknown>>, says: string, mend: string): void {
+  if (textsOf(sources).length > 0) throw new Trouble('unusable-call', says, { mend });
+}
+
 /** Makes a model of a schema of another language. */
 function fromSchema(args: Readonly<Record<string, unknown>>): Promise<void> {
-  if (textsOf(args.sources).length > 0)
-    throw new Trouble('unusable-call', 'a model is learnt from entries or from a schema, and both are named', {
-      mend: 'Name the entries alone, or the schema alone.',
-    });
+  refuseSources(
+    args,
+    'a model is learnt from entries or from a schema, and both are named',
+    'Name the entries alone, or the schema alone.',
+  );
   return answer(
     args,
     () =>

@@ -37,7 +37,8 @@ function settings({ languages, noFacts }: LearntModel, workspace: string, conten
 const shortest = (store: StoreOptions): JsonObject =>
   mapValues(store as JsonObject, (value) => (Array.isArray(value) && value.length === 1 ? value[0] : value));
 
-function typeFile({ name, entries, titled, fields, unfit }: LearntType): string {
+/** The file of a learnt type, with what speaks for each guess in comments. */
+export function typeFile({ name, entries, titled, fields, unfit }: LearntType): string {
   const document = new Document({
     type: name,
     ...(titled === undefined ? {} : { titled }),

@@ -1,5 +1,6 @@
 import { count, groupThousands, list } from '../../core/plain/words.ts';
 import type { LearnResult } from '../../tasks/learn.ts';
+import type { LearnIntoResult } from '../../tasks/learnInto.ts';
 import type { LearnSchemaResult } from '../../tasks/learnSchema.ts';
 import { type Column, glyphs, type Look, next, table, wrap } from '../look.ts';
 
@@ -142,3 +143,29 @@ export function learnSchemaText({ workspace, types, files, unsaid }: LearnSchema
     next(`lumbrik show${workspace === '.' ? '' : ` --workspace ${workspace}`}`, 'the types with their fields', look),
   ].join('');
 }
+
+/** What entries show beyond their model, with what becomes of its files. */
+export function learnIntoText({ proposals, files, isWritten }: LearnIntoResult, look: Look): string {
+  const { paint } = look;
+  if (proposals.length === 0) return `${paint.good(glyphs.fine)} The model says all that the entries show\n`;
+  const rows = proposals.map(({ address, says, evidence, open }) => [
+    paint.name(address),
+    says,
+    open === undefined ? evidence : `${evidence}; ${open}`,
+  ]);
+  const patches = files.map(({ patch }) => `\n${patchText(patch, look)}`).join('');
+  const end = isWritten
+    ? `\n${paint.good(glyphs.fine)} ${paint.strong(count(files.length, 'file'))} changed\n${next('lumbrik diff', 'what that does to the entries', look)}`
+    : next('lumbrik learn --into --write', 'writes it into the model', look);
+  return `${table([{ title: 'New' }, { title: 'Learnt' }, { title: 'Evidence', flex: true }], rows, look)}\n${patches}${files.length === 0 ? '' : end}`;
+}
+
+/** A difference of a text, its lines in the colours of what comes and goes. */
+const patchText = (patch: readonly string[], { paint }: Look): string =>
+  patch
+    .map((line) => {
+      if (/^(?:---|\+\+\+|@@)/u.test(line)) return `${paint.soft(line)}\n`;
+      if (line.startsWith('+')) return `${paint.good(line)}\n`;
+      return `${line.startsWith('-') ? paint.bad(line) : line}\n`;
+    })
+    .join('');

@@ -1,8 +1,8 @@
 import { wordsIn } from '../../definition/wording.ts';
 import type { Field, Model, Type } from '../../model/link.ts';
 import { fieldsWithin } from '../../model/nestedFields.ts';
-import { isList, isObject, type Json } from '../../plain/json.ts';
 import type { Taxonomy, Term } from '../../taxonomy/linkTaxonomy.ts';
+import { code, line, paragraphs, quoted, sayValue } from '../markdownSource.ts';
 import type { ExportFormat } from './define.ts';
 
 export const markdown: ExportFormat = {
@@ -74,30 +74,3 @@ function taxonomyText({ name, label, definition, isOpen, roots }: Taxonomy, { re
 
 const termText = (term: Term, depth: number): string =>
   `${'  '.repeat(depth)}- ${line(term.label)}${term.label === term.name ? '' : ` (${code(term.name)})`}${term.isRetired ? ', retired' : ''}\n${term.below.map((one) => termText(one, depth + 1)).join('')}`;
-
-const sayValue = (value: Json): string => (isObject(value) || isList(value) ? JSON.stringify(value) : String(value));
-
-/** A text that means itself in Markdown, on one line. */
-const line = (text: string): string =>
-  text.replace(/\s+/gu, ' ').replace(/[\\`*_{}[\]<>#|~&]/gu, (sign) => `\\${sign}`);
-
-const paragraphs = (text: string): string =>
-  text
-    .split(/\n\s*\n/u)
-    .map(line)
-    .join('\n\n');
-
-const quoted = (text: string): string =>
-  text
-    .split('\n')
-    .map((one) => `> ${line(one)}`.trimEnd())
-    .join('\n');
-
-/** A text as code: with as many signs around it as it needs, and none that would end a cell. */
-function code(text: string): string {
-  const plain = text.replace(/\s+/gu, ' ');
-  const longest = Math.max(0, ...[...plain.matchAll(/`+/gu)].map(([run]) => run.length));
-  const fence = '`'.repeat(longest + 1);
-  const gap = /^`|`$/u.test(plain) ? ' ' : '';
-  return `${fence}${gap}${plain.replaceAll('|', '\\|')}${gap}${fence}`;
-}

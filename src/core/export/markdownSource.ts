@@ -1,0 +1,30 @@
+import { isList, isObject, type Json } from '../plain/json.ts';
+
+/** A value as it is written on one line. */
+export const sayValue = (value: Json): string =>
+  isObject(value) || isList(value) ? JSON.stringify(value) : String(value);
+
+/** A text that means itself in Markdown, on one line. */
+export const line = (text: string): string =>
+  text.replace(/\s+/gu, ' ').replace(/[\\`*_{}[\]<>#|~&]/gu, (sign) => `\\${sign}`);
+
+export const paragraphs = (text: string): string =>
+  text
+    .split(/\n\s*\n/u)
+    .map(line)
+    .join('\n\n');
+
+export const quoted = (text: string): string =>
+  text
+    .split('\n')
+    .map((one) => `> ${line(one)}`.trimEnd())
+    .join('\n');
+
+/** A text as code: with as many signs around it as it needs, and none that would end a cell. */
+export function code(text: string): string {
+  const plain = text.replace(/\s+/gu, ' ');
+  const longest = Math.max(0, ...[...plain.matchAll(/`+/gu)].map(([run]) => run.length));
+  const fence = '`'.repeat(longest + 1);
+  const gap = /^`|`$/u.test(plain) ? ' ' : '';
+  return `${fence}${gap}${plain.replaceAll('|', '\\|')}${gap}${fence}`;
+}

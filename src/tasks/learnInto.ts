@@ -1,0 +1,160 @@
+import path from 'node:path';
+import { createTwoFilesPatch } from 'diff';
+import { z } from 'zod';
+import type { FieldDoc } from '../core/definition/field.ts';
+import type { LearntField } from '../core/learn/learnField.ts';
+import { valueDoc } from '../core/learn/learnField.ts';
+import { Learner, type LearntType } from '../core/learn/learnModel.ts';
+import { typeFile } from '../core/learn/modelFiles.ts';
+import { at, isList, isObject, type Json, own } from '../core/plain/json.ts';
+import { quote } from '../core/plain/words.ts';
+import type { Edit } from '../core/source/editOperation.ts';
+import { readYaml } from '../core/source/yaml.ts';
+import { openStore } from '../stores/open.ts';
+import { editedText } from '../workspace/edited.ts';
+import { listFiles, readTextOrRefuse } from '../workspace/files.ts';
+import type { Workspace } from '../workspace/open.ts';
+import type { Call } from './call.ts';
+import { writing } from './enter.ts';
+import { head, resultVersion } from './result.ts';
+import { modelWritten, writeModelRead } from './writeModel.ts';
+
+export const LearnIntoResult = z.strictObject({
+  ...head('learn'),
+  /** What the entries show and the model does not say. */
+  proposals: z.array(
+    z.strictObject({
+      address: z.string(),
+      says: z.string(),
+      evidence: z.string(),
+      /** Why it cannot be added by itself. */
+      open: z.string().optional(),
+    }),
+  ),
+  /** What becomes of files, as differences of their text (unified format). */
+  files: z.array(z.strictObject({ file: z.string(), patch: z.array(z.string()) })),
+  isWritten: z.boolean(),
+});
+export type LearnIntoResult = z.output<typeof LearnIntoResult>;
+
+export interface LearnIntoCall {
+  /** So large a share of values may be otherwise. */
+  readonly tolerated: number;
+  /** Whether the files are changed; else they are only told. */
+  readonly isWriting: boolean;
+}
+
+type Proposal = LearnIntoResult['proposals'][number];
+
+/** Looks at the entries of a workspace for what its model does not say yet, and proposes it. */
+export async function learnInto(call: Call, { tolerated, isWriting }: LearnIntoCall): Promise<LearnIntoResult> {
+  return writing(call, async (workspace) => {
+    const { root } = workspace;
+    const assets = new Set(listFiles(root, 'assets', ['']));
+    const learnt = (await seen(call, workspace)).learn(tolerated, {
+      hasOtherTypes: false,
+      isAsset: (text) => assets.has(text),
+    });
+    const found = learnt.types.map((type) => newIn(type, workspace));
+    const texts = found.flatMap(({ file }) => file ?? []);
+    const after = texts.length > 0 ? modelWritten(root, texts) : undefined;
+    if (isWriting && after) writeModelRead(root, texts, after);
+    return {
+      lumbrik: resultVersion,
+      command: 'learn',
+      proposals: found.flatMap(({ proposals }) => proposals),
+      files: texts.map(({ file, before, text }) => ({
+        file,
+        patch: patchOf(file, before, text),
+      })),
+      isWritten: isWriting && after !== undefined,
+    };
+  });
+}
+
+/** What becomes of a text, line by line. */
+const patchOf = (file: string, before: string, after: string): string[] =>
+  createTwoFilesPatch(file, file, before, after, '', '', { context: 2 })
+    .split('\n')
+    .map((line) => line.trimEnd())
+    .filter((line, index) => index > 1 && line !== '' && !line.startsWith('\\ No newline'));
+
+async function seen({ watch }: Call, workspace: Workspace): Promise<Learner> {
+  const learner = new Learner();
+  const store = openStore(workspace);
+  for (const part of await store.parts(1))
+    for await (const item of store.read(part)) {
+      watch?.({ count: 1 });
+      // Cells of tables come as what the model says that they are.
+      if ('entry' in item) learner.see(item.entry, false);
+    }
+  return learner;
+}
+
+interface Found {
+  readonly proposals: readonly Proposal[];
+  readonly file?: { readonly file: string; readonly before: string; readonly text: string };
+}
+
+/** What of a learnt type the model does not say. */
+function newIn(type: LearntType, workspace: Workspace): Found {
+  const { root, model } = workspace;
+  const standing = own(model.definition.types, type.name);
+  if (!standing) {
+    const file = `model/types/${type.name}.yaml`;
+    const proposals = [
+      { address: type.name, says: `a type of ${type.fields.length} fields`, evidence: `${type.entries} entries` },
+    ];
+    return { proposals, file: { file, before: '', text: typeFile(type) } };
+  }
+  const file = workspace.fileOf(['types', type.name]) ?? `model/types/${type.name}.yaml`;
+  const before = readTextOrRefuse(path.join(root, file), file);
+  const reading = readYaml(before);
+  const data = 'value' in reading ? reading.value.data : null;
+  const found = type.fields.flatMap((field) => {
+    const known = own(standing.fields, field.name);
+    // The text of a file is that of the field which the model has for it.
+    if (field.says.body === true && model.types.get(type.name)?.body) return [];
+    return known ? newValues(type.name, field, known, data) : [addition(type.name, field, data)];
+  });
+  const edits = found.flatMap(({ edit }) => edit ?? []);
+  return {
+    proposals: found.map(({ proposal }) => proposal),
+    ...(edits.length > 0 ? { file: { file, before, text: editedText(file, before, edits) } } : {}),
+  };
+}
+
+interface Change {
+  readonly proposal: Proposal;
+  readonly edit?: Edit;
+}
+
+function addition(type: string, field: LearntField, data: Json): Change {
+  const says = valueDoc(field);
+  const proposal = {
+    address: `${type}.${field.name}`,
+    says: `a field: ${String(says.kind)}${says.many === undefined ? '' : ', a list'}`,
+    evidence: field.evidence,
+  };
+  // What nobody wrote down is not asked of anybody yet: the entries to come may lack it.
+  return at(data, ['fields']) === undefined
+    ? { proposal, edit: { do: 'set', path: ['fields'], value: { [field.name]: says } } }
+    : { proposal, edit: { do: 'insert', path: ['fields'], key: field.name, value: says } };
+}
+
+/** Choices that stand in entries, and that a field does not have. */
+function newValues(type: string, field: LearntField, known: FieldDoc, data: Json): readonly Change[] {
+  if (known.kind !== 'choice' || field.says.kind !== 'choice' || !isList(field.says.choices)) return [];
+  const had = new Set((isList(known.choices) ? known.choices : []).map((one) => (isObject(one) ? one.choice : one)));
+  const fresh = field.says.choices.filter((one) => !had.has(one));
+  if (fresh.length === 0) return [];
+  const place = ['fields', field.name, 'choices'];
+  const proposal = {
+    address: `${type}.${field.name}`,
+    says: `more choices: ${fresh.map((one) => quote(one, 30)).join(', ')}`,
+    evidence: field.evidence,
+  };
+  return isList(at(data, place) ?? null)
+    ? [{ proposal, edit: { do: 'append', path: place, items: fresh } }]
+    : [{ proposal: { ...proposal, open: 'the field is defined elsewhere: add them there' } }];
+}
