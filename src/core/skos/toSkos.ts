@@ -18,11 +18,11 @@ interface Named {
 export const usualSpace = (name: string): string => `urn:taxonomy:${name}:`;
 
 /** The address of a term. */
-export const termAddress = ({ name, definition }: Pick<Named, 'name' | 'definition'>, term: string): string =>
+const termAddress = ({ name, definition }: Pick<Named, 'name' | 'definition'>, term: string): string =>
   definition.terms[term]?.iri ?? `${definition.iri ?? usualSpace(name)}${encodeURIComponent(term)}`;
 
 /** The address of the taxonomy itself: where it does not say it, what those of its terms begin with. */
-export const schemeAddress = ({ name, definition }: Pick<Named, 'name' | 'definition'>): string =>
+const schemeAddress = ({ name, definition }: Pick<Named, 'name' | 'definition'>): string =>
   definition.scheme ?? usualScheme(definition.iri ?? usualSpace(name));
 
 /** The address of a taxonomy, by what those of its terms begin with. */

@@ -3,7 +3,7 @@ import type { JsonObject } from '../../plain/json.ts';
 import type { EntryFormat, OutEntry } from './define.ts';
 
 /** An entry as one group of keys, with its type and its identifier. */
-export function whole({ type, id, values }: OutEntry): JsonObject {
+function whole({ type, id, values }: OutEntry): JsonObject {
   const keys = builtInKeys();
   return { [keys.type ?? 'type']: type, [keys.id ?? 'id']: id, ...values };
 }
