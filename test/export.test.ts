@@ -475,6 +475,8 @@ describe('a file that is kept up to date [K1]', () => {
       [['typescript', '--language', 'it'], 'no language of the workspace'],
       [['typescript', '--check'], '--check'],
       [['cobol'], 'cobol'],
+      [['typescript', '--public', '--as', 'csv'], '--as and --public say nothing of typescript'],
+      [['skos', '--language', 'fr'], '--language says nothing of skos'],
     ] as const) {
       const { code, err } = await lumbrik(folder, ['export', ...args]);
       expect([code, err]).toEqual([2, expect.stringContaining(says)]);

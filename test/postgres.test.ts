@@ -43,6 +43,7 @@ fields:
   bild: { kind: asset, alt: optional }
   werk: { kind: term, taxonomy: werk, leaves: true }
   orte: { kind: term, taxonomy: ort, many: { distinct: true } }
+  herkunft: { kind: term, taxonomy: ort }
   von: { kind: reference, to: meister, many: { min: 2, max: 3, distinct: true } }
   erbe: { kind: reference, to: [order, lehrling], inverse: { name: erbt, max: 1 } }
   teile: { kind: object, many: true, fields: { name: { kind: text, required: true }, masse: { kind: integer, many: { max: 2 } } } }
@@ -75,6 +76,7 @@ const good = {
   ort: { lat: 1.5, lon: 2 },
   werk: 'halb',
   orte: ['bern', 'chur'],
+  herkunft: 'chur',
   von: ['anna', 'lehrling/bert'],
   erbe: 'lehrling/bert',
   teile: [{ name: 'Zeiger', masse: [1, 2] }, { name: 'Blatt' }],
@@ -223,13 +225,27 @@ describe.skipIf(!hasPostgres)('in a real PostgreSQL', () => {
   });
 
   test('what no column holds is left out and said, and the rest is taken', async () => {
-    const folder = withEntries([{ ...good, zahl: 'zwei', neu: 1, gebaut: '12.5.1800', code: 'A\u0000B' }, ...others]);
+    const folder = withEntries([
+      {
+        ...good,
+        zahl: 'zwei',
+        neu: 1,
+        created: 'gestern',
+        gebaut: '12.5.1800',
+        code: 'A\u0000B',
+        zeilen: { de: ['a', 7], it: ['x'] },
+      },
+      ...others,
+    ]);
     const { out, err } = await lumbrik(folder, ['export', 'entries', '--as', 'sql']);
     for (const says of [
       'zahl is not what a column of integer holds',
       'neu is no field of uhr',
+      'created is not what a column of timestamptz holds',
       'gebaut is not what a column of date holds',
       'code is not what a column of text holds',
+      'zeilen is not what a column of text holds',
+      'zeilen: it is no language here',
     ])
       expect(err).toContain(`  ${says} · 1 entry, such as uhr/o'hara`);
     expect(postgres.run(await exported(folder, 'sql'), out).refused).toBe('');

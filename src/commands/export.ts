@@ -1,9 +1,11 @@
 import { entryFormats } from '../core/export/entries/index.ts';
 import { formats } from '../core/export/formats/index.ts';
+import { list } from '../core/plain/words.ts';
 import { syntaxes } from '../rdf/syntaxes.ts';
 import { exportModel } from '../tasks/exportModel.ts';
 import { exportTaxonomies } from '../tasks/exportTaxonomies.ts';
 import { exportText } from '../view/text/export.ts';
+import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
 import { exportEntriesAsked } from './exportEntries.ts';
 
@@ -64,8 +66,9 @@ const command: CommandModule = {
       .example('$0 export skos region --out regions.ttl', 'A taxonomy for other programs')
       .example('$0 export entries --as ndjson --out content.ndjson', 'All entries, in one file')
       .example('$0 export entries tour --as json --public --language fr --depth 1', 'As readers see them'),
-  handler: (args) =>
-    args.to === 'entries'
+  handler: (args) => {
+    refuseOthers(args);
+    return args.to === 'entries'
       ? exportEntriesAsked(args)
       : answer(
           args,
@@ -87,6 +90,30 @@ const command: CommandModule = {
           },
           (result, look) => exportText(result, args.check === true, look),
           ({ current }) => args.check !== true || current === true,
-        ),
+        );
+  },
 };
 export default command;
+
+/** What is said of some things that are told alone. */
+const alone: Readonly<Record<string, readonly string[]>> = {
+  as: ['entries', 'skos'],
+  where: ['entries'],
+  public: ['entries'],
+  depth: ['entries'],
+};
+
+/** @throws {Trouble} where something is said that means nothing here: nobody should believe that it did. */
+function refuseOthers(args: Readonly<Record<string, unknown>>): void {
+  const to = textOf(args.to) ?? '';
+  const names = Object.keys(alone).filter((name) => args[name] !== undefined && !alone[name]?.includes(to));
+  const unread = to === 'skos' && args.language !== undefined ? [...names, 'language'] : names;
+  if (unread.length > 0 && args.to !== undefined)
+    throw new Trouble(
+      'unusable-call',
+      `${list(unread.map((name) => `--${name}`))} ${unread.length === 1 ? 'says' : 'say'} nothing of ${to}`,
+      {
+        mend: 'Leave it out; lumbrik export --help says what each is for.',
+      },
+    );
+}

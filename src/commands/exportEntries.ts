@@ -42,7 +42,7 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
 }
 
 /** So deep nobody reads. */
-const deepest = 10;
+const deepest = 5;
 
 function depthOf(text: string | undefined): number {
   if (text === undefined) return 0;

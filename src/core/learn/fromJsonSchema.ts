@@ -13,6 +13,7 @@ import {
   type PathPart,
   parsePointer,
   pointer,
+  put,
 } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
 import type { SchemaModel, Unsaid } from './schemaModel.ts';
@@ -247,11 +248,11 @@ class SchemaReader {
         continue;
       }
       if (!isObject(property)) {
-        if (property !== false) fields[key] = { kind: 'json', ...(required.has(key) ? { required: true } : {}) };
+        if (property !== false) put(fields, key, { kind: 'json', ...(required.has(key) ? { required: true } : {}) });
         continue;
       }
       const said = this.#field(property, here, refs);
-      fields[key] = this.#sound({ ...said, ...(required.has(key) ? this.#need(property, said) : {}) }, here);
+      put(fields, key, this.#sound({ ...said, ...(required.has(key) ? this.#need(property, said) : {}) }, here));
     }
     return fields;
   }

@@ -302,7 +302,7 @@ class SchemeReader {
   /** What stands above each concept, the first place first, and what is below each in the order that is said. */
   #hierarchy() {
     const parents = new Map<string, string[]>(this.#concepts.map((key) => [key, []]));
-    const order = new Map<string, string[]>();
+    const order = new Map<string, Set<string>>();
     const put = (below: string, above: string): void => {
       const all = parents.get(below);
       if (!all || !parents.has(above)) {
@@ -315,14 +315,10 @@ class SchemeReader {
       for (const above of keysOf(this.#things.get(key)?.get(`${skos}broader`))) put(key, above);
     for (const key of this.#concepts) {
       const below = keysOf(this.#things.get(key)?.get(`${skos}narrower`));
-      order.set(key, [...below]);
+      order.set(key, new Set(below));
       for (const one of below) put(one, key);
     }
-    for (const key of this.#concepts)
-      for (const above of parents.get(key) ?? []) {
-        const all = order.get(above) ?? [];
-        if (!all.includes(key)) order.set(above, [...all, key]);
-      }
+    for (const key of this.#concepts) for (const above of parents.get(key) ?? []) order.get(above)?.add(key);
     this.#openCircles(parents);
     return { parents, order };
   }
@@ -366,17 +362,18 @@ class SchemeReader {
 
   #tree(
     parents: ReadonlyMap<string, readonly string[]>,
-    order: ReadonlyMap<string, readonly string[]>,
+    order: ReadonlyMap<string, ReadonlySet<string>>,
   ): readonly Branch[] {
-    const branch = (key: string, above: string | undefined): Branch => {
+    const branch = (key: string, above: string | undefined, depth: number): Branch => {
       const [first] = parents.get(key) ?? [];
       if (first !== above) return { term: this.#name(key), also: true };
-      const below = (order.get(key) ?? []).filter((one) => parents.get(one)?.includes(key));
+      // What is deeper than any taxonomy may be is refused as a whole.
+      const below = depth > tooDeep ? [] : [...(order.get(key) ?? [])].filter((one) => parents.get(one)?.includes(key));
       return below.length > 0
-        ? { term: this.#name(key), terms: below.map((one) => branch(one, key)) }
+        ? { term: this.#name(key), terms: below.map((one) => branch(one, key, depth + 1)) }
         : { term: this.#name(key) };
     };
-    return this.#concepts.filter((key) => parents.get(key)?.length === 0).map((key) => branch(key, undefined));
+    return this.#concepts.filter((key) => parents.get(key)?.length === 0).map((key) => branch(key, undefined, 1));
   }
 
   /* ── what is beside it ─────────────────────────────────────────────────────────────────────────────────────── */
@@ -449,6 +446,9 @@ class SchemeReader {
     }
   }
 }
+
+/** More levels than these are more than a taxonomy may have. */
+const tooDeep = 100;
 
 /** The language that words count as: an empty one of words without; `undefined` where they stay as they are. */
 function wordsLanguage(one: Statement['object'], languages: readonly string[], isTagged: boolean): string | undefined {

@@ -57,7 +57,9 @@ function broaderIn(tree: readonly Branch[]): ReadonlyMap<string, readonly string
     for (const branch of branches) {
       if (above !== undefined) {
         const places = branch.also ? also : first;
-        places.set(branch.term, [...(places.get(branch.term) ?? []), above]);
+        const known = places.get(branch.term);
+        if (known) known.push(above);
+        else places.set(branch.term, [above]);
       }
       walk(branch.terms ?? [], branch.term);
     }

@@ -114,7 +114,8 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
     if ('says' in read) return { problem: read };
     // What a path leads through is there as well, written down or not.
     for (const [at, { term, label }] of above.slice(0, -1).entries())
-      if (!terms.some((one) => one.term === term) && !listed.has(term)) {
+      if (!listed.has(term)) {
+        listed.add(term);
         const under = above[at - 1]?.term;
         terms.push({
           term,

@@ -2,6 +2,9 @@ import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import { compact } from '../plain/json.ts';
 import type { WantedTerm } from './termList.ts';
 
+/** More levels than these are more than a taxonomy may have. */
+const deepest = 100;
+
 /** Listed terms as a taxonomy; or the first one that stands under what is not listed, or under itself. */
 export function termTree(
   listed: readonly WantedTerm[],
@@ -11,13 +14,15 @@ export function termTree(
   for (const { term, label, about, synonyms, under } of listed) {
     if (terms.has(term)) continue;
     terms.set(term, compact({ label, about, synonyms: synonyms && [...synonyms] }) as TermDoc);
-    below.set(under, [...(below.get(under) ?? []), term]);
+    const siblings = below.get(under);
+    if (siblings) siblings.push(term);
+    else below.set(under, [term]);
   }
   const placed = new Set<string>();
-  const grow = (above: string | undefined): readonly Branch[] =>
-    (below.get(above) ?? []).map((term) => {
+  const grow = (above: string | undefined, depth = 0): readonly Branch[] =>
+    (depth > deepest ? [] : (below.get(above) ?? [])).map((term) => {
       placed.add(term);
-      const inside = grow(term);
+      const inside = grow(term, depth + 1);
       return inside.length > 0 ? { term, terms: inside } : { term };
     });
   const tree = grow(undefined);

@@ -1,10 +1,18 @@
 import { isPublicAt } from '../../check/visibility.ts';
-import type { Entry, EntryAddress } from '../../entry/entry.ts';
+import { type Entry, type EntryAddress, keyOf } from '../../entry/entry.ts';
 import { valueIn } from '../../model/languages.ts';
 import type { Field, Model } from '../../model/link.ts';
-import { isList, isObject, type Json, type JsonObject } from '../../plain/json.ts';
+import { isList, isObject, type Json, type JsonObject, put } from '../../plain/json.ts';
 import type { Reading } from '../formats/define.ts';
 import { valuesOf } from './values.ts';
+
+/** Where a value stands on the way down. */
+interface Within {
+  /** How many references deeper entries still stand where they are pointed at. */
+  readonly depth: number;
+  /** The addresses of the entries that it stands in. */
+  readonly above: readonly string[];
+}
 
 /** Reads entries as those do who read the content: in a language, what is public, with what they point at. */
 export class EntryReader {
@@ -20,14 +28,17 @@ export class EntryReader {
   }
 
   /** The values of an entry; `undefined` where it is not for readers. */
-  async read(entry: Entry, depth = this.#reading.depth): Promise<JsonObject | undefined> {
-    if (!this.#isSeen(entry)) return undefined;
+  async read(entry: Entry): Promise<JsonObject | undefined> {
+    return this.#isSeen(entry) ? this.#read(entry, { depth: this.#reading.depth, above: [keyOf(entry)] }) : undefined;
+  }
+
+  async #read(entry: Entry, within: Within): Promise<JsonObject> {
     const type = this.#model.types.get(entry.type);
     const read: Record<string, Json> = {};
     for (const [key, value] of Object.entries(valuesOf(entry, type))) {
       const field = type?.fields.get(key);
-      const one = field ? await this.#value(field, value, depth) : value;
-      if (one !== undefined) read[key] = one;
+      const one = field ? await this.#value(field, value, within) : value;
+      if (one !== undefined) put(read, key, one);
     }
     return read;
   }
@@ -35,38 +46,38 @@ export class EntryReader {
   #isSeen = (entry: Entry): boolean =>
     this.#reading.publicAt === undefined || isPublicAt(entry, this.#reading.publicAt);
 
-  async #value(field: Field, value: Json, depth: number): Promise<Json | undefined> {
-    if (!field.common.localized || !isObject(value)) return this.#inOneLanguage(field, value, depth);
+  async #value(field: Field, value: Json, within: Within): Promise<Json | undefined> {
+    if (!field.common.localized || !isObject(value)) return this.#inOneLanguage(field, value, within);
     const { order } = this.#reading;
     if (order) {
       const said = valueIn(value, order);
-      return said && this.#inOneLanguage(field, said.value, depth);
+      return said && this.#inOneLanguage(field, said.value, within);
     }
-    return this.#each(value, (one) => this.#inOneLanguage(field, one, depth));
+    return this.#each(value, (one) => this.#inOneLanguage(field, one, within));
   }
 
-  async #inOneLanguage(field: Field, value: Json, depth: number): Promise<Json | undefined> {
-    if (!isList(value) || (!field.common.many && field.kind.takesLists)) return this.#single(field, value, depth);
+  async #inOneLanguage(field: Field, value: Json, within: Within): Promise<Json | undefined> {
+    if (!isList(value) || (!field.common.many && field.kind.takesLists)) return this.#single(field, value, within);
     const items: Json[] = [];
     for (const item of value) {
-      const read = await this.#single(field, item, depth);
+      const read = await this.#single(field, item, within);
       if (read !== undefined) items.push(read);
     }
     return items;
   }
 
-  async #single(field: Field, item: Json, depth: number): Promise<Json | undefined> {
+  async #single(field: Field, item: Json, within: Within): Promise<Json | undefined> {
     const { kind, fields } = field;
     if (isObject(item) && kind.maps) {
       const inner = fields.get('value');
-      return inner ? this.#each(item, (one) => this.#value(inner, one, depth)) : item;
+      return inner ? this.#each(item, (one) => this.#value(inner, one, within)) : item;
     }
     if (isObject(item) && kind.nests)
       return this.#each(item, async (one, key) => {
         const inner = fields.get(key);
-        return inner ? this.#value(inner, one, depth) : one;
+        return inner ? this.#value(inner, one, within) : one;
       });
-    if (kind.name === 'reference') return this.#target(field, item, depth);
+    if (kind.name === 'reference') return this.#target(field, item, within);
     const { order } = this.#reading;
     // What a picture shows may be said in each language too.
     if (order && kind.assets && isObject(item) && isObject(item.alt))
@@ -78,21 +89,24 @@ export class EntryReader {
     const all: Record<string, Json> = {};
     for (const [key, value] of Object.entries(group)) {
       const one = await read(value, key);
-      if (one !== undefined) all[key] = one;
+      if (one !== undefined) put(all, key, one);
     }
     return all;
   }
 
   /** An entry that is pointed at: itself as deep as is asked, nothing where readers do not find it. */
-  async #target({ kind, options }: Field, item: Json, depth: number): Promise<Json | undefined> {
+  async #target({ kind, options }: Field, item: Json, within: Within): Promise<Json | undefined> {
     const { publicAt } = this.#reading;
+    const { depth, above } = within;
     const [link] = kind.links?.(item, options, this.#model.context) ?? [];
     if (!link || (depth === 0 && publicAt === undefined)) return item;
     const target = await this.#find(link.to);
     if (!target) return publicAt === undefined ? item : undefined;
     if (!this.#isSeen(target)) return undefined;
-    if (depth === 0) return item;
-    const values = await this.read(target, depth - 1);
-    return values && { type: target.type, id: target.id, ...values };
+    // What leads back to an entry that it stands in stays a reference.
+    const key = keyOf(target);
+    if (depth === 0 || above.includes(key)) return item;
+    const values = await this.#read(target, { depth: depth - 1, above: [...above, key] });
+    return { type: target.type, id: target.id, ...values };
   }
 }

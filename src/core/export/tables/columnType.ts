@@ -14,7 +14,8 @@ export interface ColumnType {
   readonly values?: readonly string[];
 }
 
-const itself = '\u0000';
+/** Where the column stands in a condition over it. */
+export const itself = '\u0000';
 
 /** A condition over a column, by its name. */
 export const over = (check: string, column: string): string => check.replaceAll(itself, nameText(column));

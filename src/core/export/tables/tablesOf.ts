@@ -8,7 +8,8 @@ import { fieldsOf } from '../../model/ownFields.ts';
 import { isList, isObject, type Json } from '../../plain/json.ts';
 import { list } from '../../plain/words.ts';
 import type { Taxonomy } from '../../taxonomy/linkTaxonomy.ts';
-import { columnType, fitting, type Keys, keysOf } from './columnType.ts';
+import { factTime } from '../entrySchema.ts';
+import { columnType, fitting, itself, type Keys, keysOf } from './columnType.ts';
 import { Draft, type Out, type Placed, type Put, type Wanted } from './draft.ts';
 import { Names, namesText, nameText, snake, textLiteral } from './sqlText.ts';
 import type { Cell, Enumeration, Row, Table } from './table.ts';
@@ -56,6 +57,13 @@ const columnsOfFacts = {
   publicFrom: { type: 'timestamptz', about: 'From when it is public.' },
   publicUntil: { type: 'timestamptz', about: 'Until when it is public.' },
 } as const;
+
+const factTimes = new RegExp(factTime, 'u');
+
+/** Whether a value can stand where every entry says something of itself. */
+const isFactSaid = (fact: BuiltIn, value: Json): value is string =>
+  typeof value === 'string' &&
+  (fact === 'status' ? (statuses as readonly string[]).includes(value) : factTimes.test(value));
 
 class TableWriter {
   readonly #tabled: Tabled;
@@ -129,7 +137,10 @@ class TableWriter {
       for (const [fact, key] of facts) {
         const column = factColumns.get(fact);
         const value = entry.values[key];
-        if (column !== undefined && typeof value === 'string' && value !== '') row.cells.set(column, value);
+        if (column === undefined || value === undefined || isEmpty(value)) continue;
+        if (isFactSaid(fact, value)) row.cells.set(column, value);
+        else
+          out.lost(`${key} is not what a column of ${columnsOfFacts[fact as keyof typeof columnsOfFacts].type} holds`);
       }
       for (const [key, value] of Object.entries(fieldsOf(entry, type))) {
         const put = puts.get(key);
@@ -232,7 +243,7 @@ class TableWriter {
     const { type, checks, unsaid, values } = columnType(shape, field.common.mayBeEmpty === true);
     const isNamed = values?.every((one) => new TextEncoder().encode(one).length < 64) === true;
     const made = values && isNamed && values.length > 0 ? this.#choices(draft, field, name, values) : type;
-    const among = values && !isNamed ? [`\u0000 in (${values.map(textLiteral).join(', ')})`] : [];
+    const among = values && !isNamed ? [`${itself} in (${values.map(textLiteral).join(', ')})`] : [];
     const none = values?.length === 0 ? ['false'] : [];
     draft.unsaid.push(...unsaid.map((one) => `${name}: ${one}`));
     const isDefault = field.common.default !== undefined && !field.common.localized && !field.common.many;
@@ -316,20 +327,17 @@ class TableWriter {
     const column = draft.column(name || 'term', {
       type: 'text',
       isNeeded,
-      checks: isSaid ? [`\u0000 in (${shape.values.map(textLiteral).join(', ')})`] : [],
+      checks: isSaid ? [`${itself} in (${shape.values.map(textLiteral).join(', ')})`] : [],
       about,
     });
     draft.refer([column], target);
-    const seen = new Set<string>();
     return {
       put: (value, row, out) => {
         if (typeof value !== 'string') return out.lost(`${field.name} is no term`);
         row.cells.set(column, value);
         // A term that nobody wrote down yet comes into its table with the first entry that has it.
-        if (taxonomy.isOpen && !taxonomy.terms.has(value) && !seen.has(value)) {
-          seen.add(value);
+        if (this.#terms.isNew(taxonomy, value))
           out.rows.push({ table: target.name, cells: new Map([['term', value]]) });
-        }
       },
       columns: [column],
       keys: [[column]],
@@ -461,7 +469,7 @@ class TableWriter {
     const position = child.column('position', {
       type: 'integer',
       isNeeded: true,
-      checks: [max === undefined ? '\u0000 >= 1' : `\u0000 between 1 and ${max}`],
+      checks: [max === undefined ? `${itself} >= 1` : `${itself} between 1 and ${max}`],
       about: 'Its place in the list, from 1.',
     });
     child.primaryKey.push(position);
@@ -478,15 +486,7 @@ class TableWriter {
       child.refer([...outer, next], child);
     }
     if (need !== 'no' && (isLocalized || field.common.mayBeEmpty)) draft.unsaid.push(`${name} has to be there`);
-    else if (need !== 'no') {
-      const isAlways = need === 'always' || draft.status === undefined;
-      const first = draft.column(`${name}_first`, {
-        type: 'integer',
-        about: `That there has to be a first one of ${child.name}.`,
-        generated: isAlways ? '1' : `case when ${nameText(draft.status ?? '')} = 'published' then 1 end`,
-      });
-      draft.refer([...draft.primaryKey, first], child);
-    }
+    else if (need !== 'no') this.#needFirst(draft, child, name, need);
     const each = (value: Json, row: Row, out: Out, said: string | undefined): void => {
       if (isEmpty(value)) return;
       if (!isList(value) && !orOne) out.lost(`${field.name} is no list`);
@@ -495,17 +495,36 @@ class TableWriter {
           const below = this.#rowBelow(child, keys, row);
           if (language !== undefined && said !== undefined) below.cells.set(language, said);
           below.cells.set(position, index + 1);
-          out.rows.push(below);
+          let isLost = one === null;
+          const lost = (says: string): void => {
+            isLost = true;
+            out.lost(says);
+          };
           if (one === null) out.lost(`${field.name} has an item that is nothing`);
-          else item.put(one, below, out);
+          else item.put(one, below, { rows: out.rows, lost });
+          // Of an item with parts the others are there all the same.
+          if (!isLost || field.kind.nests) out.rows.push(below);
         }
     };
     if (!isLocalized) return (value, row, out) => each(value, row, out, undefined);
     return (value, row, out) => {
       if (isEmpty(value)) return;
       if (!isObject(value)) return out.lost(`${field.name} has no languages`);
-      for (const [said, one] of Object.entries(value)) each(one, row, out, said);
+      for (const [said, one] of Object.entries(value))
+        if (this.#languages.includes(said)) each(one, row, out, said);
+        else out.lost(`${field.name}: ${said} is no language here`);
     };
+  }
+
+  /** That a list has an item: a column that refers to the first one, where there has to be one. */
+  #needFirst(draft: Draft, child: Draft, name: string, need: Need): void {
+    const isAlways = need === 'always' || draft.status === undefined;
+    const first = draft.column(`${name}_first`, {
+      type: 'integer',
+      about: `That there has to be a first one of ${child.name}.`,
+      generated: isAlways ? '1' : `case when ${nameText(draft.status ?? '')} = 'published' then 1 end`,
+    });
+    draft.refer([...draft.primaryKey, first], child);
   }
 
   #rowBelow = (child: Draft, keys: readonly (readonly [string, string])[], above: Row): Row => ({

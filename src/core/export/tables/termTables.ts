@@ -10,12 +10,21 @@ export class TermTables {
   readonly #model: Model;
   readonly #languages: readonly string[];
   readonly #names: Names;
+  readonly #met = new Set<string>();
   readonly #drafts = new Map<string, { readonly terms: Draft; readonly tree: Draft }>();
 
   constructor(model: Model, names: Names) {
     this.#model = model;
     this.#languages = model.definition.languages;
     this.#names = names;
+  }
+
+  /** Whether a term is one of an open taxonomy that nobody wrote down, and that is met for the first time. */
+  isNew({ name, isOpen, terms }: Taxonomy, term: string): boolean {
+    const key = JSON.stringify([name, term]);
+    if (!isOpen || terms.has(term) || this.#met.has(key)) return false;
+    this.#met.add(key);
+    return true;
   }
 
   /** All of them, in the order of the model. */
