@@ -34,6 +34,9 @@ function ofLines() {
     ['list, sorted', 'list', 'departure', '--sort', 'places desc'],
     ['list, where', 'list', 'departure', '--where', 'entry.places > 50'],
     ['list as CSV', 'list', 'departure', '--format', 'csv'],
+    ['entries out, NDJSON', 'export', 'entries', 'departure', '--as', 'ndjson'],
+    ['entries out, CSV', 'export', 'entries', 'departure', '--as', 'csv'],
+    ['entries out, SQL', 'export', 'entries', 'departure', '--as', 'sql'],
     ['advice', 'advice'],
     ['report', 'report', '--format', 'html'],
   ])

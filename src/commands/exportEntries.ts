@@ -1,3 +1,4 @@
+import { once } from 'node:events';
 import { exportEntries } from '../tasks/exportEntries.ts';
 import { exportedEntriesText, lossesText } from '../view/text/export.ts';
 import { unreadText } from '../view/text/unread.ts';
@@ -29,7 +30,7 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
           depth: depthOf(textOf(args.depth)),
           out,
         },
-        (text) => process.stdout.write(text),
+        print,
       ),
     (result, look) => {
       const unread = unreadText(result.unreadable, look);
@@ -39,6 +40,11 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
     },
     isComplete,
   );
+}
+
+/** Prints a text, no faster than it is taken: all together may be more than memory holds. */
+function print(text: string): Promise<void> | undefined {
+  return process.stdout.write(text) ? undefined : once(process.stdout, 'drain').then(() => undefined);
 }
 
 /** So deep nobody reads. */

@@ -53,15 +53,14 @@ export interface ExportEntriesCall {
   readonly out?: string | undefined;
 }
 
+/** Takes a text, and may have to be waited for: what it goes to may be slower. */
+type Print = (text: string) => Promise<void> | undefined;
+
 /**
  * Writes entries in a form for other programs, one after the other: there may be more of them than memory holds.
  * @param print takes the text where no file is named.
  */
-export async function exportEntries(
-  call: Call,
-  asked: ExportEntriesCall,
-  print: (text: string) => void,
-): Promise<ExportEntriesResult> {
+export async function exportEntries(call: Call, asked: ExportEntriesCall, print: Print): Promise<ExportEntriesResult> {
   const format = formatNamed(asked.as);
   const workspace = await reading(call);
   const model = readIn(workspace, asked.language);
@@ -95,7 +94,7 @@ export async function exportEntries(
     files: asked.out === undefined ? undefined : new OutFiles(asked.out, isFolder),
     print,
   });
-  const take = (entry: Entry, values: JsonObject | undefined): void => outgoing.take(entry, values);
+  const take = (entry: Entry, values: JsonObject | undefined) => outgoing.take(entry, values);
   const pass: Pass<Stored, void> = {
     map: (stored) => stored,
     fold: ({ entry }) => {
@@ -120,18 +119,23 @@ export async function exportEntries(
   };
 }
 
+/** So many characters are printed at once. */
+const enough = 1 << 16;
+
 /** Entries on their way out, with what could not go with them. */
 class Outgoing {
   readonly #writing: EntryWriting;
   readonly #files: OutFiles | undefined;
-  readonly #print: (text: string) => void;
+  readonly #print: Print;
+  /** What is not printed yet. */
+  #waiting = '';
   readonly #lost = new Map<string, { says: string; entries: number; example: string }>();
   readonly #counts = { entries: 0, leftOut: 0, unreadable: 0 };
 
   constructor(
     format: EntryFormat,
     exported: Exported,
-    to: { readonly files: OutFiles | undefined; readonly print: (text: string) => void },
+    to: { readonly files: OutFiles | undefined; readonly print: Print },
   ) {
     this.#writing = format.writing(exported);
     this.#files = to.files;
@@ -145,6 +149,7 @@ class Outgoing {
       if (first) this.#put(first);
       await entries();
       for (const piece of this.#writing.finish?.() ?? []) this.#put(piece);
+      await this.#flush();
       this.#files?.done();
     } catch (error) {
       this.#files?.drop();
@@ -152,21 +157,22 @@ class Outgoing {
     }
   }
 
-  /** Takes an entry; without values it is left out. */
-  take(entry: Entry, values: JsonObject | undefined): void {
+  /** Takes an entry; without values it is left out. @returns what has to be waited for, if anything. */
+  take(entry: Entry, values: JsonObject | undefined): Promise<void> | undefined {
     if (!values) {
       this.#counts.leftOut += 1;
-      return;
+      return undefined;
     }
     const lost = (says: string): void => this.#lose(entry, says);
     const pieces = this.#writing.put({ type: entry.type, id: entry.id, values, kept: entry }, lost);
     const refused = pieces.map((piece) => this.#whyNot(piece)).find((why) => why !== undefined);
     if (refused !== undefined) {
       lost(refused);
-      return;
+      return undefined;
     }
     for (const piece of pieces) this.#put(piece);
     this.#counts.entries += 1;
+    return this.#waiting.length >= enough ? this.#flush() : undefined;
   }
 
   /** Something cannot be read as an entry. */
@@ -180,7 +186,13 @@ class Outgoing {
 
   #put(piece: Piece): void {
     if (this.#files) this.#files.write(fileOf(piece), piece.text);
-    else this.#print(piece.text);
+    else this.#waiting += piece.text;
+  }
+
+  #flush(): Promise<void> | undefined {
+    const text = this.#waiting;
+    this.#waiting = '';
+    return text === '' ? undefined : this.#print(text);
   }
 
   #lose(entry: Entry, says: string): void {

@@ -2,7 +2,7 @@ import { keysOfFacts } from '../../definition/builtIn.ts';
 import { isEmpty } from '../../entry/entry.ts';
 import type { Field, Type } from '../../model/link.ts';
 import { cellOf, listSeparator, written } from '../../plain/cells.ts';
-import { at, isObject, type Json, type JsonObject, type Path } from '../../plain/json.ts';
+import { at, isObject, type JsonObject, own, type Path, put } from '../../plain/json.ts';
 import type { Exported } from '../formats/define.ts';
 import type { EntryFormat } from './define.ts';
 
@@ -15,6 +15,7 @@ export const csv: EntryFormat = {
     const { types } = exported;
     const isOne = types.length === 1;
     const tables = new Map(types.map((type) => [type.name, columnsOf(type, exported)]));
+    const held = new Map([...tables].map(([type, columns]) => [type, heldBy(columns)]));
     const begun = new Set<string>();
     const head = (type: string, columns: readonly Column[]): string => {
       if (begun.has(type)) return '';
@@ -25,7 +26,7 @@ export const csv: EntryFormat = {
       put: ({ type, id, values }, lost) => {
         const columns = tables.get(type) ?? [];
         const cells = columns.map(({ path }) => cellOf(path === undefined ? id : at(values, path), listSeparator));
-        for (const says of unheld(values, columns)) lost(says);
+        for (const says of unheld(values, held.get(type) ?? {})) lost(says);
         return [{ ...(isOne ? {} : { of: { type } }), ending: '.csv', text: head(type, columns) + line(cells) }];
       },
       finish: () =>
@@ -72,20 +73,40 @@ function columnsOfField(
   return [{ name: path.join('.'), path }];
 }
 
+/** What columns hold, key by key: all that stands under one, or some of the keys in it. */
+interface Held {
+  readonly [key: string]: Held | true;
+}
+
+function heldBy(columns: readonly Column[]): Held {
+  const all: Record<string, Held | true> = {};
+  for (const { path } of columns) {
+    if (path === undefined) continue;
+    let here = all;
+    for (const key of path.slice(0, -1)) {
+      const inner = own(here, String(key));
+      const next: Record<string, Held | true> = typeof inner === 'object' ? { ...inner } : {};
+      put(here, String(key), next);
+      here = next;
+    }
+    put(here, String(path.at(-1)), true as const);
+  }
+  return all;
+}
+
 /** What no column holds, by its place. */
-function unheld(values: JsonObject, columns: readonly Column[]): readonly string[] {
-  const held = new Set(columns.flatMap(({ path }) => (path === undefined ? [] : [JSON.stringify(path)])));
-  const above = new Set(
-    columns.flatMap(({ path = [] }) => path.slice(0, -1).map((_, index) => JSON.stringify(path.slice(0, index + 1)))),
-  );
-  const found: string[] = [];
-  const look = (value: Json, path: Path): void => {
-    const own = JSON.stringify(path);
-    if (held.has(own) || isEmpty(value)) return;
-    if (path.length > 0 && !above.has(own)) found.push(`${path.join('.')} is in no column`);
-    else if (!isObject(value)) found.push(`${path.join('.')} has no keys, and its columns are of such`);
-    else for (const [key, one] of Object.entries(value)) look(one, [...path, key]);
-  };
-  look(values, []);
-  return found;
+function unheld(values: JsonObject, held: Held, above = ''): readonly string[] {
+  let found: string[] | undefined;
+  for (const key in values) {
+    const inner = own(held, key);
+    if (inner === true) continue;
+    const value = values[key];
+    if (isEmpty(value)) continue;
+    const place = above + key;
+    found ??= [];
+    if (inner === undefined) found.push(`${place} is in no column`);
+    else if (isObject(value)) found.push(...unheld(value, inner, `${place}.`));
+    else found.push(`${place} has no keys, and its columns are of such`);
+  }
+  return found ?? [];
 }
