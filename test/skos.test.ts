@@ -133,6 +133,23 @@ describe('a taxonomy from SKOS', () => {
     );
   });
 
+  test('words that are in no language of the workspace, or not in its main one, are one text and kept', async () => {
+    for (const languages of ['[en]', '[en, de]', '[it, fr, de]']) {
+      const folder = workspace({ 'lumbrik.yaml': `workspace: Clocks\nlanguages: ${languages}\n`, 'werk.ttl': clocks });
+      expect(await result(folder, ['terms', 'werk', '--from', 'werk.ttl'])).toMatchObject({ terms: 6, code: 0 });
+      const was = read(folder, 'model/taxonomies/werk.yaml');
+      const [pendulum, spring] = parse(was).terms;
+      expect(pendulum.terms[0].label).toBe('Sekundenpendel');
+      expect(spring).toMatchObject({
+        facts: { 'skos:prefLabel': [{ text: 'Feder', language: 'de' }] },
+      });
+      await lumbrik(folder, ['export', 'skos', 'werk', '--out', 'out.ttl']);
+      fs.rmSync(path.join(folder, 'model/taxonomies/werk.yaml'));
+      await lumbrik(folder, ['terms', 'werk', '--from', 'out.ttl']);
+      expect(parse(read(folder, 'model/taxonomies/werk.yaml'))).toEqual(parse(was));
+    }
+  });
+
   test('a hierarchy that goes round is opened, and said', async () => {
     const round = clocks.replace('c:pendel a skos:Concept ;', 'c:pendel a skos:Concept ; skos:broader c:sekunden ;');
     const { folder, made } = await madeOf({ 'werk.ttl': round }, '--from', 'werk.ttl');
@@ -338,5 +355,6 @@ describe('what cannot be read is refused, and nothing is written', () => {
     expect((await lumbrik(folder, ['terms', 'werk', '--from', 'werk.ttl'])).code).toBe(3);
     expect((await lumbrik(folder, ['terms', '--from', 'werk.ttl'])).err).toContain('lumbrik terms region --from');
     expect((await lumbrik(folder, ['export', 'skos', 'werk', '--as', 'csv'])).err).toContain('Say --as turtle');
+    expect(await lumbrik(workspace(uhren), ['export', 'skos'])).toMatchObject({ code: 2, out: '' });
   });
 });

@@ -28,6 +28,10 @@ export async function exportTaxonomies(call: Call, asked: ExportTaxonomiesCall):
   const names = asked.taxonomies.map((name) => name.replace(/:$/u, ''));
   const taxonomies =
     names.length === 0 ? [...model.taxonomies.values()] : names.map((name) => taxonomyNamed(model, name));
+  if (taxonomies.length === 0)
+    throw new Trouble('not-found', 'there are no taxonomies in the model', {
+      mend: 'Make one: lumbrik add taxonomy "…", or of a file: lumbrik terms region --from regions.ttl',
+    });
   const again = ['lumbrik export skos', ...names, `--as ${syntax}`].join(' ');
   const statements = taxonomies.flatMap((one) => statementsOf(one, model));
   const lost = new Map<string, number>();

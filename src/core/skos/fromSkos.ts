@@ -237,10 +237,19 @@ class SchemeReader {
       if (language === undefined || isResource(one) || said.has(language)) left.push(one);
       else said.set(language, one.text);
     }
+    const [main = ''] = languages;
+    // What is said in the main language neither here nor at all is one text for all of them, and kept as it is.
+    if (!said.has('') && !said.has(main)) return this.#first(all);
     replace(rest, property, left);
-    if (said.size === 0) return undefined;
-    const plain = said.get('') ?? (languages.length === 1 ? said.get(languages[0] ?? '') : undefined);
+    const plain = said.get('') ?? (languages.length === 1 ? said.get(main) : undefined);
     return plain ?? Object.fromEntries(languages.flatMap((one) => (said.has(one) ? [[one, said.get(one) ?? '']] : [])));
+  }
+
+  /** The first of some words: in the first language of the workspace that there is one in. */
+  #first(all: readonly Statement['object'][]): string | undefined {
+    const words = all.flatMap((one) => (isResource(one) || one.type !== undefined || one.text === '' ? [] : one));
+    const best = this.#asked.languages.map((language) => words.find((one) => one.language === language)).find(Boolean);
+    return (best ?? words[0])?.text;
   }
 
   #synonyms(rest: Map<string, readonly Statement['object'][]>): TermDoc['synonyms'] {

@@ -1,4 +1,4 @@
-import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
+import type { Branch, Facts, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import type { Wording } from '../definition/wording.ts';
 import { isList } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
@@ -34,8 +34,8 @@ export function* skosOf(named: Named): Iterable<Statement> {
   const scheme: Resource = { iri: schemeAddress(named) };
   const say = wordsOf(languages);
   yield { subject: scheme, predicate: `${rdf}type`, object: { iri: `${skos}ConceptScheme` } };
-  yield* say(scheme, `${skos}prefLabel`, definition.label ?? humanize(name));
-  yield* say(scheme, `${dct}description`, definition.about);
+  yield* say(scheme, `${skos}prefLabel`, unlessKept(definition, 'skos:prefLabel', definition.label ?? humanize(name)));
+  yield* say(scheme, `${dct}description`, unlessKept(definition, 'dct:description', definition.about));
   for (const one of statementsOf(definition.facts)) yield { subject: scheme, ...one };
   yield* branches(named, scheme, definition.tree);
   yield* collections(named);
@@ -94,7 +94,7 @@ function* concept(
   yield { subject, predicate: `${rdf}type`, object: { iri: `${skos}Concept` } };
   yield { subject, predicate: `${skos}inScheme`, object: scheme };
   if (broader.length === 0) yield { subject, predicate: `${skos}topConceptOf`, object: scheme };
-  yield* say(subject, `${skos}prefLabel`, doc.label ?? humanize(term));
+  yield* say(subject, `${skos}prefLabel`, unlessKept(doc, 'skos:prefLabel', doc.label ?? humanize(term)));
   const { synonyms = [] } = doc;
   const words = isList(synonyms)
     ? synonyms.map((one) => say(subject, `${skos}altLabel`, one))
@@ -102,7 +102,7 @@ function* concept(
         all.map((text) => [{ subject, predicate: `${skos}altLabel`, object: { text, language } }]),
       );
   for (const one of words) yield* one;
-  yield* say(subject, `${skos}definition`, doc.about);
+  yield* say(subject, `${skos}definition`, unlessKept(doc, 'skos:definition', doc.about));
   for (const one of broader) yield { subject, predicate: `${skos}broader`, object: { iri: termAddress(named, one) } };
   for (const one of below)
     yield { subject, predicate: `${skos}narrower`, object: { iri: termAddress(named, one.term) } };
@@ -122,7 +122,7 @@ function* collections(named: Named): Iterable<Statement> {
       predicate: `${rdf}type`,
       object: { iri: `${skos}${ordered ? 'OrderedCollection' : 'Collection'}` },
     };
-    yield* wordsOf(named.languages)(subject, `${skos}prefLabel`, label);
+    yield* wordsOf(named.languages)(subject, `${skos}prefLabel`, unlessKept({ facts }, 'skos:prefLabel', label));
     const all = members.map((term): Resource => ({ iri: termAddress(named, term) }));
     if (ordered) yield* listed(subject, `${skos}memberList`, all, `collection${index}`);
     else for (const object of all) yield { subject, predicate: `${skos}member`, object };
@@ -139,6 +139,16 @@ function* listed(subject: Resource, predicate: string, items: readonly Resource[
     yield { subject: node(index), predicate: `${rdf}first`, object };
     yield { subject: node(index), predicate: `${rdf}rest`, object: node(index + 1) };
   }
+}
+
+/** Words, where they are not kept as a fact with their language as well. */
+function unlessKept(
+  { facts }: { readonly facts?: Facts | undefined },
+  property: string,
+  words: Wording | undefined,
+): Wording | undefined {
+  const isKept = facts?.[property]?.some((one) => typeof one === 'object' && 'text' in one && one.text === words);
+  return isKept ? undefined : words;
 }
 
 /** Says words: one text without a language, but in that of a workspace that has one alone. */
