@@ -71,6 +71,8 @@ export function cellIn(column: Column, entry: Entry, { type, fields, model }: Wi
   const { name, fieldIn } = column;
   if (column === titleColumn) return titleRead(entry, type, model);
   if (fieldIn(entry.type)) {
+    // What stands in no object has one holder, the entry itself.
+    if (!name.includes('.')) return own(fields, name);
     const values = holdersOf(type, name, fields).flatMap((holder) => {
       const value = own(holder, keyOfField(name));
       return value === undefined ? [] : [value];

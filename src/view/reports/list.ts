@@ -25,9 +25,12 @@ function* csv({ columns, rows }: ListResult): Iterable<string> {
   yield line(all);
   for (const { entry, values } of rows) {
     const { type, id } = entryAddressOf(entry);
-    const cells: Record<string, Json> = { ...values, type, id };
-    for (const column of opened) for (const [name, value] of partsOf(column, values)) cells[name] = value;
-    yield line(all.map((name) => cellOf(own(cells, name), separator)));
+    const parts = new Map<string, Json>([
+      ['type', type],
+      ['id', id],
+    ]);
+    for (const column of opened) for (const [name, value] of partsOf(column, values)) parts.set(name, value);
+    yield line(all.map((name) => cellOf(parts.has(name) ? parts.get(name) : own(values, name), separator)));
   }
 }
 
