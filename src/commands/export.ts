@@ -57,7 +57,7 @@ const command: CommandModule = {
         [
           ...told.map(({ name, about }) => `${name.padEnd(12)} ${about}`),
           '',
-          ...[...entryFormats, ...syntaxes].map(({ name, about }) => `--as ${name.padEnd(9)} ${about}`),
+          ...[...entryFormats, ...syntaxes].map(({ name, about }) => `--as ${name.padEnd(10)} ${about}`),
         ].join('\n'),
       )
       .example('$0 export typescript --out src/content.ts', 'Types for programmers')

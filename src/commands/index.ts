@@ -43,7 +43,7 @@ export const commands: readonly Command[] = [
   { usage: 'trace [entry]', about: 'Walk the references of an entry', load: () => import('./trace.ts') },
   {
     usage: 'terms [taxonomy]',
-    about: 'Count the terms of taxonomies, find twins, add many',
+    about: 'Count the terms of taxonomies, find twins, add many, read thesauri',
     load: () => import('./terms.ts'),
   },
   {
@@ -64,7 +64,7 @@ export const commands: readonly Command[] = [
   },
   {
     usage: 'export [to] [types..]',
-    about: 'Tell the model to other programs: TypeScript, Zod, JSON Schema, GraphQL, Markdown',
+    about: 'Tell the model, its taxonomies and the entries to other programs',
     load: () => import('./export.ts'),
   },
   { usage: 'schemas', about: 'Write JSON Schemas of all files, for editors', load: () => import('./schemas.ts') },

@@ -9,7 +9,7 @@ import type { EntryFormat } from './define.ts';
 /** A table for each type. */
 export const csv: EntryFormat = {
   name: 'csv',
-  about: 'CSV (RFC 4180), a table for each type; what has parts in columns of its own, or as JSON',
+  about: 'CSV (RFC 4180), a table for each type; what has parts in several columns, or as JSON',
   isFolder: ({ types }) => types.length !== 1,
   writing: (exported) => {
     const { types } = exported;

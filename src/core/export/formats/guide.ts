@@ -8,7 +8,7 @@ import type { ExportFormat } from './define.ts';
 
 export const guide: ExportFormat = {
   name: 'guide',
-  about: 'Markdown: an editorial guide for authors, with guidance, help, examples and limits in words',
+  about: 'Markdown: an editorial guide for authors: help, examples, limits in words',
   file: 'editorial-guide.md',
   text: ({ workspace, model, types, call }) =>
     [
