@@ -1,5 +1,6 @@
+import { nameFrom } from '../../core/definition/address.ts';
 import { kinds } from '../../core/kinds/index.ts';
-import { labelled, nameFrom, unfitWords } from '../../tasks/add/definition.ts';
+import { labelled, unfitWords } from '../../tasks/add/definition.ts';
 import { optionValue } from '../../tasks/add.ts';
 import { offered } from '../../tasks/offered.ts';
 import { Trouble } from '../../workspace/trouble.ts';

@@ -1,4 +1,5 @@
-import { labelled, nameFrom, unfitWords } from '../../tasks/add/definition.ts';
+import { nameFrom } from '../../core/definition/address.ts';
+import { labelled, unfitWords } from '../../tasks/add/definition.ts';
 import { addCommand, said } from './addCommand.ts';
 
 export default addCommand({

@@ -1,4 +1,5 @@
-import { labelsOf, nameFrom, unfitWords } from '../../tasks/add/definition.ts';
+import { nameFrom } from '../../core/definition/address.ts';
+import { labelsOf, unfitWords } from '../../tasks/add/definition.ts';
 import { textOf, textsOf } from '../answer.ts';
 import { addCommand, said } from './addCommand.ts';
 

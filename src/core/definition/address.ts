@@ -173,3 +173,18 @@ export const nameOfField = ({
 /** One line on how addresses are written, for messages about a text that is none. */
 export const addressForms =
   'Write a type (lighthouse), a field (lighthouse.name), a taxonomy (region:), a term (region:north) or an entry (lighthouse/skerry-point).';
+
+/** A name of the model from words: `Light house` as `lightHouse`. A name stays as it is. */
+export function nameFrom(words: string): string {
+  const parts = words
+    .normalize('NFKD')
+    .replace(/\p{M}+/gu, '')
+    .split(/[^A-Za-z0-9]+/u)
+    .filter(Boolean);
+  return parts
+    .map((part, index) => {
+      const first = part.charAt(0);
+      return (index === 0 ? first.toLowerCase() : first.toUpperCase()) + part.slice(1);
+    })
+    .join('');
+}

@@ -1,4 +1,4 @@
-import { isFieldWord, isId, isName } from '../definition/address.ts';
+import { isFieldWord, isId, isName, nameFrom } from '../definition/address.ts';
 import { readField } from '../model/readField.ts';
 import { compilePattern } from '../patterns/pattern.ts';
 import {
@@ -116,8 +116,8 @@ class SchemaReader {
         this.#say(name, 'is one of several forms; its fields are those of all of them');
       const said = this.#fields(whole, name, []);
       if (said === undefined) continue;
-      const fitting = typeName(name);
-      if (fitting === undefined) this.#say(name, 'no type can be called so');
+      const fitting = nameFrom(name);
+      if (!isName(fitting)) this.#say(name, 'no type can be called so');
       else types.set(fitting, { ...(fitting === name ? {} : labelOf(name, fitting)), ...about(whole), fields: said });
     }
     return { types, unsaid: this.#unsaid };
@@ -552,19 +552,6 @@ const about = ({ description }: JsonObject): JsonObject =>
 /** What new entries start with, where that is a plain value. */
 const plainDefault = (value: Json | undefined): Json | undefined =>
   typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean' ? value || undefined : undefined;
-
-/** A name as that of a type. */
-function typeName(name: string): string | undefined {
-  const parts = name
-    .normalize('NFKD')
-    .replace(/\p{M}+/gu, '')
-    .split(/[^A-Za-z0-9]+/u)
-    .filter(Boolean);
-  const made = parts
-    .map((part, index) => (index === 0 ? part.charAt(0).toLowerCase() : part.charAt(0).toUpperCase()) + part.slice(1))
-    .join('');
-  return isName(made) ? made : undefined;
-}
 
 const labelOf = (name: string, type: string): JsonObject =>
   humanize(type) === name || name.toLowerCase() === type.toLowerCase() ? {} : { label: { one: name, many: name } };

@@ -1,4 +1,4 @@
-import { isFieldWord, isId, isName } from '../definition/address.ts';
+import { isFieldWord, isId, isName, nameFrom } from '../definition/address.ts';
 import { readField } from '../model/readField.ts';
 import { compact, type Json, type JsonObject } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
@@ -243,13 +243,6 @@ const kinds: Readonly<Record<string, string>> = {
   },
 };
 
-/** A name in the way of a model: `first_lit` as firstLit. */
-function camel(name: string): string {
-  const [first = '', ...others] = name
-    .normalize('NFKD')
-    .replace(/\p{M}+/gu, '')
-    .split(/[^A-Za-z0-9]+/u)
-    .filter(Boolean);
-  const start = /^[A-Z0-9]+$/u.test(first) ? first.toLowerCase() : first.charAt(0).toLowerCase() + first.slice(1);
-  return start + others.map((one) => one.charAt(0).toUpperCase() + one.slice(1)).join('');
-}
+/** A name in the way of a model: `first_lit` as firstLit, `ID` as id. */
+const camel = (name: string): string =>
+  nameFrom(name.replace(/^[A-Z0-9]+(?=[^A-Za-z0-9]|$)/u, (first) => first.toLowerCase()));

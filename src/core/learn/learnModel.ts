@@ -1,6 +1,7 @@
 import { isFieldWord, isName, slugPattern } from '../definition/address.ts';
 import { type BuiltIn, statuses } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
+import { listSeparator } from '../plain/cells.ts';
 import { slugify } from '../plain/slugify.ts';
 import { count, groupThousands } from '../plain/words.ts';
 import { Ids } from './ids.ts';
@@ -80,7 +81,7 @@ export class Learner {
       if (isTable && typeof value === 'string' && value !== '') {
         const asList = seen.lists.get(key) ?? new Seen();
         seen.lists.set(key, asList);
-        asList.see(value.split(betweenItems), address);
+        asList.see(value.split(listSeparator), address);
       }
     }
     if (prose !== undefined) seen.prose.see(prose, address);
@@ -195,9 +196,6 @@ function learnType(
     unfit: own.flatMap(([key]) => (isFieldWord(key) ? [] : [key])),
   };
 }
-
-/** What stands between the items of a list in a cell, if nothing else is said of a table. */
-const betweenItems = '; ';
 
 /** A share of cells that hold several items makes all of them lists; items are short. */
 const [manyShare, shortItem] = [0.1, 60];

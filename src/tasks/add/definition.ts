@@ -1,4 +1,4 @@
-import { isName, nameRule } from '../../core/definition/address.ts';
+import { isName, nameFrom, nameRule } from '../../core/definition/address.ts';
 import type { JsonObject } from '../../core/plain/json.ts';
 import { humanize, pluralize } from '../../core/plain/words.ts';
 
@@ -21,21 +21,6 @@ export type Wanted =
       readonly under: string | undefined;
       readonly says: JsonObject;
     };
-
-/** A name of the model from words: `Light house` as `lightHouse`. A name stays as it is. */
-export function nameFrom(words: string): string {
-  const parts = words
-    .normalize('NFKD')
-    .replace(/\p{M}+/gu, '')
-    .split(/[^A-Za-z0-9]+/u)
-    .filter(Boolean);
-  return parts
-    .map((part, index) => {
-      const first = part.charAt(0);
-      return (index === 0 ? first.toLowerCase() : first.toUpperCase()) + part.slice(1);
-    })
-    .join('');
-}
 
 /** Why no name can be made from some words. */
 export const unfitWords = (words: string): string | undefined =>

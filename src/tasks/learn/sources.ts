@@ -1,7 +1,8 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { isId, isName } from '../../core/definition/address.ts';
+import { isId, isName, nameFrom } from '../../core/definition/address.ts';
 import { contentFolder, type StoreOptions } from '../../core/definition/workspace.ts';
+import { listSeparator } from '../../core/plain/cells.ts';
 import { isList, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
 import { endings } from '../../stores/folder/entryFile.ts';
 import { delimiterIn, rowsOf } from '../../stores/table/rows.ts';
@@ -9,7 +10,6 @@ import { contentRevisionFile } from '../../workspace/contentRevision.ts';
 import { isTermsFile } from '../../workspace/contentTerms.ts';
 import { listFiles, type NotRead, readText, whyNotOpened } from '../../workspace/files.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { nameFrom } from '../add/definition.ts';
 
 /** Where entries were found that a model can be learnt from. */
 export interface Sources {
@@ -73,9 +73,6 @@ function foldersOf(folders: readonly string[]): readonly StoreOptions[] {
 
 /** More types than these in one place are values of a field. */
 const mostTypes = 40;
-
-/** What stands between the items of a list in a cell. */
-const betweenItems = '; ';
 
 interface Kept {
   readonly way: 'lines' | 'json' | 'csv';
@@ -170,8 +167,8 @@ function storeOf(file: string, { way, isMap, delimiter, sample }: Kept, wanted: 
   if (way === 'json') return { json: [file], ...says };
   // Where that stands between cells as well, a list has to be said to have it.
   const isListed =
-    delimiter === ';' && sample.some((row) => Object.values(row).some((cell) => String(cell).includes(betweenItems)));
-  return { csv: [file], ...(isListed ? { separator: betweenItems } : {}), ...says };
+    delimiter === ';' && sample.some((row) => Object.values(row).some((cell) => String(cell).includes(listSeparator)));
+  return { csv: [file], ...(isListed ? { separator: listSeparator } : {}), ...says };
 }
 
 /** What usually tells entries apart. */

@@ -1,11 +1,8 @@
 import { entryAddressOf } from '../../core/entry/entry.ts';
-import { cellOf, written } from '../../core/plain/cells.ts';
+import { cellOf, listSeparator, written } from '../../core/plain/cells.ts';
 import { isObject, type Json, own } from '../../core/plain/json.ts';
 import type { ListResult } from '../../tasks/list.ts';
 import { code, escaped } from '../markdown/markdown.ts';
-
-/** Between the items of a list in a cell. */
-const separator = '; ';
 
 /**
  * Rows as CSV (RFC 4180), exact: values as they are stored. The keys of objects that stand there once, and languages, are
@@ -30,7 +27,7 @@ function* csv({ columns, rows }: ListResult): Iterable<string> {
       ['id', id],
     ]);
     for (const column of opened) for (const [name, value] of partsOf(column, values)) parts.set(name, value);
-    yield line(all.map((name) => cellOf(parts.has(name) ? parts.get(name) : own(values, name), separator)));
+    yield line(all.map((name) => cellOf(parts.has(name) ? parts.get(name) : own(values, name), listSeparator)));
   }
 }
 
