@@ -19,7 +19,7 @@ function folderForTests(): string {
 /** Those that start processes, try each change of the disk, or thousands of random cases. */
 const slow = [
   'test/hostile/**',
-  'test/{algebra,anywhere,bounds,budget,crash,export,fuzz,journal,kept,kinds,learn,lines,lock,memory,migration,outside,output}.test.ts',
+  'test/{algebra,anywhere,bounds,budget,compileCache,crash,export,fuzz,journal,kept,kinds,learn,lines,lock,memory,migration,outside,output}.test.ts',
   'test/{pack,page,patterns,postgres,promises,prompts,walking,readme,remembered,results,revisions,schemas,stops,text,threads,undo,visible}.test.ts',
 ];
 const shared = {

@@ -2,6 +2,7 @@
 // Bundles src/cli.ts into dist/: one small file that starts fast, and a chunk for each thing that is loaded later.
 import { createHash } from 'node:crypto';
 import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
 import { build } from 'rolldown';
 
 /** Puts a script for browsers into the build as a text: bundled on its own, as `./page.ts?script`. */
@@ -22,12 +23,26 @@ const scripts = {
   },
 };
 
+/** Has packages measure texts as we do: three versions of one package are none, until a text asks for its tables. */
+const widths = {
+  name: 'widths',
+  resolveId: {
+    filter: { id: /^string-width$/ },
+    // What is required, not imported, wants the function itself and not a module that has it.
+    handler: (_id, _importer, { kind }) => (kind === 'require-call' ? null : resolve('src/view/width.ts')),
+  },
+};
+
 /** What stands for the sources that a build is made from: with it, what one build remembers is none of another's business. */
 function sourceHash() {
   const hash = createHash('sha256');
   for (const file of readdirSync('src', { recursive: true, encoding: 'utf8' }).sort())
     if (/\.(?:tsx?|css)$/u.test(file)) hash.update(file).update(readFileSync(`src/${file}`));
-  return hash.update(readFileSync('package-lock.json')).digest('hex').slice(0, 16);
+  return hash
+    .update(readFileSync('package-lock.json'))
+    .update(readFileSync('scripts/build.mjs'))
+    .digest('hex')
+    .slice(0, 16);
 }
 
 rmSync('dist', { recursive: true, force: true });
@@ -37,9 +52,9 @@ await build({
   logLevel: 'warn',
   // A package that is there both ways is taken as modules, which can be bundled.
   resolve: { mainFields: ['module', 'main'] },
-  // One of a package is an empty text.
-  checks: { moduleLevelDirective: false },
-  plugins: [scripts],
+  // One of a package is an empty text; and one asks where it lies, for settings that are not read here.
+  checks: { moduleLevelDirective: false, emptyImportMeta: false },
+  plugins: [scripts, widths],
   moduleTypes: { '.css': 'text' },
   transform: {
     target: 'node20',
@@ -47,7 +62,8 @@ await build({
   },
   output: {
     dir: 'dist',
-    format: 'esm',
+    // What is compiled of these can be kept between calls (src/compileCache.ts); of ES modules Node lets nobody do that.
+    format: 'cjs',
     minify: true,
     // Read only where somebody asks with --debug for what our own names and lines are.
     sourcemap: true,
@@ -56,6 +72,7 @@ await build({
   },
 });
 chmodSync('dist/cli.js', 0o755);
+writeFileSync('dist/package.json', '{ "type": "commonjs" }\n');
 
 // The schemas of results are published as files.
 const { schemas } = await import('../dist/schemas.js');

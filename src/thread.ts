@@ -1,25 +1,12 @@
-import { parentPort, workerData } from 'node:worker_threads';
-import { restoreBuiltInKeys } from './core/definition/builtIn.ts';
-import { setLimits } from './core/plain/limits.ts';
-import { type PartAsked, prepareWork } from './passes/partWork.ts';
-import type { ThreadAnswer, ThreadStart } from './passes/threads.ts';
-import { openStore } from './stores/open.ts';
-import { Trouble } from './workspace/trouble.ts';
+import { recallCompiled } from './compileCache.ts';
 
-/* The program of another thread: it is told what passes want of entries, and does that with one part after another. */
+/* The program of another thread. It is ended from outside, so it keeps what it compiled after its first piece of work. */
 
-const { home, passes, memory, limits, builtIn } = workerData as ThreadStart;
-setLimits(limits);
-restoreBuiltInKeys(builtIn);
-const work = prepareWork(passes, openStore(home), memory);
+let keep: (() => void) | undefined = recallCompiled(import.meta.dirname);
 
-parentPort?.on('message', async (asked: PartAsked) => {
-  let answer: ThreadAnswer;
-  try {
-    answer = { done: await (await work)(asked) };
-  } catch (error) {
-    if (!(error instanceof Trouble)) throw error;
-    answer = { trouble: error.data() };
-  }
-  parentPort?.postMessage(answer);
-});
+void import('./passes/threadWork.ts').then(({ workOnParts }) =>
+  workOnParts(() => {
+    keep?.();
+    keep = undefined;
+  }),
+);

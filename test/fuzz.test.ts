@@ -120,7 +120,7 @@ describe('lists of terms [D7] [M2]', () => {
       fc.property(lines, (all) => {
         for (const read of [readPlainList(all.join('\n')), readTable(all.join('\n'), ['en', 'fr'])]) {
           if ('problem' in read) expect(read.problem.line).toBeGreaterThan(0);
-          else for (const { term } of read.terms) expect([term, isId(term)]).toEqual([term, true]);
+          else for (const { term } of read.value) expect([term, isId(term)]).toEqual([term, true]);
         }
       }),
       { numRuns: 1000 },

@@ -124,7 +124,7 @@ describe('a large store is checked by several threads [K3]', () => {
       'process.exit(0)',
       'process.exit(9)',
       'throw new TypeError("no")',
-      'await new Promise(() => undefined)',
+      'void new Promise(() => undefined)',
     ];
     for (const end of ends) {
       write(broken, { 'dist/thread.js': `${end};\n` });

@@ -72,7 +72,7 @@ export const isChangePending = (root: string): boolean => readOwn(root, journalF
 export function finishChange(root: string): void {
   const bytes = readOwn(root, journalFile);
   if (bytes === undefined) return;
-  const read = 'notRead' in bytes ? undefined : readPlanText(bytes.toString('utf8'), Plan, places);
+  const read = 'problem' in bytes ? undefined : readPlanText(bytes.value.toString('utf8'), Plan, places);
   if (!read) throw aside(root, 'cannot be read');
   if (!read.isOurs) throw aside(root, 'was not made here: it came along with this folder');
   const edited = read.plan.files.filter(({ before, after }) => {

@@ -1,9 +1,9 @@
 import path from 'node:path';
 import { type EntryAddress, keyOf } from '../core/entry/entry.ts';
+import type { Outcome } from '../core/plain/outcome.ts';
 import { hashBytes, readBytes } from '../workspace/files.ts';
 import { statesOf } from './fileStates.ts';
 import type { KeyNames } from './keys.ts';
-import { problemOf } from './problem.ts';
 import type { Item, Part, Place, Problem, Stored } from './store.ts';
 
 /** Files that hold several entries each. */
@@ -38,7 +38,7 @@ export abstract class ManyInFile<W extends WholeRead> {
   }
 
   /** What the bytes of a file say. */
-  protected abstract understand(file: string, read: WholeRead): W | Problem;
+  protected abstract understand(file: string, read: WholeRead): Outcome<W, Problem>;
 
   /** The entries of a file, in order. */
   protected abstract itemsIn(file: string, whole: W): Iterable<Item>;
@@ -46,24 +46,25 @@ export abstract class ManyInFile<W extends WholeRead> {
   *read(part: Part): Iterable<Item> {
     const file = String(part.file);
     const whole = this.readFile(file);
-    if ('says' in whole) yield { place: { store: this.#name, file }, version: 'unread', problem: whole };
-    else yield* this.itemsIn(file, whole);
+    if ('problem' in whole) yield { place: { store: this.#name, file }, version: 'unread', problem: whole.problem };
+    else yield* this.itemsIn(file, whole.value);
   }
 
   /** A file as it is now. */
-  protected readFile(file: string): W | Problem {
-    const bytes = readBytes(path.join(this.root, file));
-    if ('notRead' in bytes) return problemOf(bytes);
+  protected readFile(file: string): Outcome<W, Problem> {
+    const found = readBytes(path.join(this.root, file));
+    if ('problem' in found) return found;
+    const bytes = found.value;
     const hash = hashBytes(bytes);
-    if (this.#last?.file === file && this.#last.whole.hash === hash) return this.#last.whole;
+    if (this.#last?.file === file && this.#last.whole.hash === hash) return { value: this.#last.whole };
     const whole = this.understand(file, { hash, bytes });
-    if (!('says' in whole)) this.#last = { file, whole };
+    if ('value' in whole) this.#last = { file, whole: whole.value };
     return whole;
   }
 
   /** A file as it was read last. */
-  protected known(file: string): W | Problem {
-    return this.#last?.file === file ? this.#last.whole : this.readFile(file);
+  protected known(file: string): Outcome<W, Problem> {
+    return this.#last?.file === file ? { value: this.#last.whole } : this.readFile(file);
   }
 
   async parts(): Promise<readonly Part[]> {

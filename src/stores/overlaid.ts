@@ -12,7 +12,7 @@ export function overlaid(store: EntryStore, file: string, bytes: Buffer): EntryS
   if (!read) return undefined;
   const place: Place = { store: 'overlaid', file };
   const kept = { place, version: hashBytes(bytes) };
-  const item: Item = 'entry' in read ? { ...kept, entry: read.entry } : { ...kept, problem: read };
+  const item: Item = 'value' in read ? { ...kept, entry: read.value.entry } : { ...kept, problem: read.problem };
 
   return {
     can: store.can,
@@ -30,7 +30,7 @@ export function overlaid(store: EntryStore, file: string, bytes: Buffer): EntryS
     get: (address, near) => store.get(address, near),
     locate: async (at, path, body) => {
       if (at.file !== file) return store.locate(at, path, body);
-      return 'entry' in read ? read.locate(path, body) : textStart;
+      return 'value' in read ? read.value.locate(path, body) : textStart;
     },
     attempt: (change) => store.attempt(change),
     wholeFile: (one, some) => store.wholeFile(one, some),

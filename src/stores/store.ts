@@ -2,6 +2,7 @@ import type { StoreOptions } from '../core/definition/workspace.ts';
 import type { Entry, EntryAddress } from '../core/entry/entry.ts';
 import type { Operation } from '../core/migration/operation.ts';
 import type { JsonObject, Path } from '../core/plain/json.ts';
+import type { Outcome } from '../core/plain/outcome.ts';
 import type { Position, Span } from '../core/source/yaml.ts';
 
 /**
@@ -46,7 +47,7 @@ export interface EntryStore {
    * What a file that holds one entry would be with other bytes; `undefined` where the store keeps no entry alone in it.
    * So what was, and what somebody made of it since, can be looked at beside what is there.
    */
-  readonly wholeFile: (file: string, bytes: Buffer) => FileOfEntry | Problem | undefined;
+  readonly wholeFile: (file: string, bytes: Buffer) => Outcome<FileOfEntry, Problem> | undefined;
   /** The same of a file in which each line is an entry. */
   readonly linesOf: (file: string, bytes: Buffer) => FileOfLines | undefined;
   /** Begins to change entries. @param sink takes what becomes of files, of a store that keeps entries in files. */

@@ -89,9 +89,9 @@ export function kept(
   if (out === undefined) return {};
   const file = path.resolve(out);
   const was = statOf(file) ? readText(file) : undefined;
-  const current = was === text;
+  const current = was !== undefined && 'value' in was && was.value === text;
   if (!current && !isCheck) {
-    if (was !== undefined && (typeof was !== 'string' || !isOwn(was)))
+    if (was !== undefined && ('problem' in was || !isOwn(was.value)))
       throw refuse('other-file', 'there is something else already, which no export wrote', {
         mend: 'Name another file with --out, or move that one away.',
         where: { file: out },

@@ -60,12 +60,9 @@ export const isMeant = (file: string, meant: string): boolean =>
 
 function readMigrationFile(root: string, file: string): MigrationFile {
   const text = readText(path.join(root, file));
-  if (typeof text !== 'string')
-    throw new Trouble('unusable-migration', `${file} ${text.notRead}`, {
-      mend: text.mend,
-      where: { file, line: text.line, column: text.column },
-    });
-  return migrationIn(file, text);
+  if ('value' in text) return migrationIn(file, text.value);
+  const { says, mend, line, column } = text.problem;
+  throw new Trouble('unusable-migration', `${file} ${says}`, { mend, where: { file, line, column } });
 }
 
 /** The text of a migration, read. @throws {Trouble} where it is none. */

@@ -86,7 +86,7 @@ const textOf = (schema: object): string => `${JSON.stringify(schema, undefined, 
 function readOr(file: string): string | undefined {
   if (!fs.existsSync(file)) return undefined;
   const text = readText(file);
-  return typeof text === 'string' ? text : undefined;
+  return 'value' in text ? text.value : undefined;
 }
 
 /** Every model file that names no schema, with `$schema` as its first key. */

@@ -1,5 +1,6 @@
 import { diffWordsWithSpace } from 'diff';
-import { clip, glyphs, type Look, oneLine, widthOf } from './look.ts';
+import { clip, glyphs, type Look, oneLine } from './look.ts';
+import widthOf from './width.ts';
 
 /** A piece of two texts laid over each other: what both have, what goes, what comes. */
 interface Piece {

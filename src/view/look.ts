@@ -1,8 +1,8 @@
 import picocolors from 'picocolors';
-import stringWidth from 'string-width';
 import { type JsonObject, parsePointer } from '../core/plain/json.ts';
 import { toPlain } from '../core/text/plain.ts';
 import { isText } from '../core/text/tree.ts';
+import widthOf from './width.ts';
 
 /** How results are set for a person: a few colours with one meaning each, and a width. See docs/looks.md. */
 export interface Look {
@@ -106,18 +106,6 @@ export function isAsciiOnly({ LC_ALL, LC_CTYPE, LANG, TERM }: NodeJS.ProcessEnv)
   if (TERM === 'linux') return true;
   const locale = LC_ALL || LC_CTYPE || LANG;
   return locale !== undefined && locale !== '' && !/utf-?8/iu.test(locale);
-}
-
-/** So many code units are measured at once: measuring takes a time that grows with the square of them. */
-const measuredAtOnce = 256;
-
-/** How wide a text is, in columns. Long ones are measured in pieces, which may count a letter that is cut apart twice. */
-export function widthOf(text: string): number {
-  if (text.length <= measuredAtOnce) return stringWidth(text);
-  let width = 0;
-  for (let from = 0; from < text.length; from += measuredAtOnce)
-    width += stringWidth(text.slice(from, from + measuredAtOnce));
-  return width;
 }
 
 /* ── setting text ────────────────────────────────────────────────────────────────────────────────────────────── */

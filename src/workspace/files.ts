@@ -2,12 +2,14 @@ import { hash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import { limits } from '../core/plain/limits.ts';
+import type { Outcome } from '../core/plain/outcome.ts';
 import { count } from '../core/plain/words.ts';
 import { systemCode, systemTrouble, Trouble } from './trouble.ts';
 
 /** Why a file was not read: what is wrong with it, and where. */
 export interface NotRead {
-  readonly notRead: string;
+  /** What is wrong, said of the file: "is not in UTF-8". */
+  readonly says: string;
   readonly mend: string;
   readonly line: number;
   readonly column: number;
@@ -19,17 +21,19 @@ export interface NotRead {
  * Reads a regular file as bytes. Links, pipes and devices are not followed, opened or waited for.
  * @param most the largest that is read, in megabytes; one entry or one type is never near the usual bound.
  */
-export function readBytes(file: string, most = limits().fileMegabytes): Buffer | NotRead {
-  return orNotRead(() => {
+export function readBytes(file: string, most = limits().fileMegabytes): Outcome<Buffer, NotRead> {
+  return outcomeOf(() => {
     const stat = fs.lstatSync(file);
     const irregular = notRegular(file, stat);
-    if (irregular) return irregular;
+    if (irregular) return { problem: irregular };
     if (stat.size > most * megabyte)
-      return notRead(
-        `has ${count(Math.ceil(stat.size / megabyte), 'megabyte')}, more than the ${most} that are read`,
-        'Split it, move it out of the workspace, or raise `limits: { fileMegabytes: … }` in lumbrik.yaml.',
-      );
-    return fs.readFileSync(file);
+      return {
+        problem: notRead(
+          `has ${count(Math.ceil(stat.size / megabyte), 'megabyte')}, more than the ${most} that are read`,
+          'Split it, move it out of the workspace, or raise `limits: { fileMegabytes: … }` in lumbrik.yaml.',
+        ),
+      };
+    return { value: fs.readFileSync(file) };
   });
 }
 
@@ -39,18 +43,22 @@ export function readBytes(file: string, most = limits().fileMegabytes): Buffer |
  */
 export function whyNotOpened(root: string, file: string): NotRead | undefined {
   const full = path.join(root, file);
-  return orNotRead((): NotRead | undefined => {
+  const looked = outcomeOf((): Outcome<undefined, NotRead> => {
     const link = linkOnTheWay(root, file);
     if (link !== undefined && link !== file)
       return {
-        ...notRead(`lies behind ${link}, a symbolic link`, 'Put the folder itself there; links are never followed.'),
-        isLink: true,
+        problem: {
+          ...notRead(`lies behind ${link}, a symbolic link`, 'Put the folder itself there; links are never followed.'),
+          isLink: true,
+        },
       };
     const stat = fs.lstatSync(full, { throwIfNoEntry: false });
-    return stat
+    const problem = stat
       ? notRegular(full, stat)
       : notRead('is not there', 'Put it there, or take it out of `content` in lumbrik.yaml.');
+    return problem ? { problem } : { value: undefined };
   });
+  return 'problem' in looked ? looked.problem : undefined;
 }
 
 function notRegular(file: string, stat: fs.Stats): NotRead | undefined {
@@ -59,14 +67,14 @@ function notRegular(file: string, stat: fs.Stats): NotRead | undefined {
   return stat.isFile() ? undefined : notRead('is no regular file', 'Remove it.');
 }
 
-function orNotRead<T>(read: () => T): T | NotRead {
+function outcomeOf<T>(read: () => Outcome<T, NotRead>): Outcome<T, NotRead> {
   try {
     return read();
   } catch (error) {
-    if (error instanceof Trouble) return notRead(`cannot be read: ${error.message}`, error.mend);
+    if (error instanceof Trouble) return { problem: notRead(`cannot be read: ${error.message}`, error.mend) };
     if (systemCode(error) === undefined) throw error;
     const { message, mend } = systemTrouble(error, '');
-    return notRead(message.trim(), mend);
+    return { problem: notRead(message.trim(), mend) };
   }
 }
 
@@ -83,7 +91,7 @@ export function unreadableBecause(error: unknown): { says: string; mend: string;
 
 const megabyte = 1024 * 1024;
 
-const notRead = (says: string, mend: string, line = 1, column = 1): NotRead => ({ notRead: says, mend, line, column });
+const notRead = (says: string, mend: string, line = 1, column = 1): NotRead => ({ says, mend, line, column });
 
 function linkSays(file: string): string {
   try {
@@ -96,12 +104,12 @@ function linkSays(file: string): string {
 const utf8 = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
 
 /** Bytes as text: UTF-8 (RFC 3629) or nothing, never with replaced characters. A byte-order mark stays in the text. */
-export function decode(bytes: Buffer): string | NotRead {
+export function decode(bytes: Buffer): Outcome<string, NotRead> {
   try {
-    return utf8.decode(bytes);
+    return { value: utf8.decode(bytes) };
   } catch {
     const { line, column } = firstInvalid(bytes);
-    return notRead('is not in UTF-8', 'Save the file as UTF-8.', line, column);
+    return { problem: notRead('is not in UTF-8', 'Save the file as UTF-8.', line, column) };
   }
 }
 
@@ -125,9 +133,9 @@ function firstInvalid(bytes: Buffer): { line: number; column: number } {
 }
 
 /** Reads a regular file as text. */
-export function readText(file: string): string | NotRead {
+export function readText(file: string): Outcome<string, NotRead> {
   const bytes = readBytes(file);
-  return 'notRead' in bytes ? bytes : decode(bytes);
+  return 'problem' in bytes ? bytes : decode(bytes.value);
 }
 
 /** Reads a file that need not be there; `undefined` where it is not. @throws {Trouble} where it cannot be read. */
@@ -151,11 +159,9 @@ export function statOf(file: string): fs.Stats | undefined {
 /** Reads a file as text. @param name what it is called in messages. @throws {Trouble} where it cannot be read. */
 export function readTextOrRefuse(file: string, name: string): string {
   const text = readText(file);
-  if (typeof text === 'string') return text;
-  throw new Trouble('unreadable-file', `${name} ${text.notRead}`, {
-    mend: text.mend,
-    where: { file: name, line: text.line, column: text.column },
-  });
+  if ('value' in text) return text.value;
+  const { says, mend, line, column } = text.problem;
+  throw new Trouble('unreadable-file', `${name} ${says}`, { mend, where: { file: name, line, column } });
 }
 
 /**

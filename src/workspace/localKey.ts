@@ -11,15 +11,15 @@ import path from 'node:path';
  */
 const keyShape = /^[0-9a-f]{64}$/u;
 
-/** The mark of a text; `undefined` where no key can be kept, and nothing written here can be told apart. */
-export function markOf(text: string): string | undefined {
+/** The mark of a content; `undefined` where no key can be kept, and nothing written here can be told apart. */
+export function markOf(content: string | Buffer): string | undefined {
   const key = ourKey();
-  return key && createHmac('sha256', key).update(text).digest('hex');
+  return key && createHmac('sha256', key).update(content).digest('hex');
 }
 
-/** Whether a mark on a text was made here. */
-export function isOurs(text: string, mark: string | undefined): boolean {
-  const right = markOf(text);
+/** Whether a mark on a content was made here. */
+export function isOurs(content: string | Buffer, mark: string | undefined): boolean {
+  const right = markOf(content);
   if (mark === undefined || right === undefined) return false;
   // As many characters may be more bytes, where one of them was damaged.
   const [one, other] = [Buffer.from(mark), Buffer.from(right)];

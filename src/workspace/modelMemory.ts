@@ -5,6 +5,7 @@ import type { ModelDoc } from '../core/definition/model.ts';
 import type { AdviceSettings, FindingSettings, StoreOptions } from '../core/definition/workspace.ts';
 import type { setLimits } from '../core/plain/limits.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
+import { build } from './build.ts';
 import { readBytes, statOf } from './files.ts';
 import { isOurs, markOf } from './localKey.ts';
 import { makeOwnFolder, ownFolder, readOwnText, writeOwn } from './ownFolder.ts';
@@ -27,9 +28,6 @@ const worthRemembering = 64 * 1024;
 
 const memoryFile = `${ownFolder}/model.json`;
 
-/** Which build this is: another one may read the same files otherwise. Set by the build; a run from source remembers nothing. */
-export const build: string | undefined = process.env.LUMBRIK_BUILD;
-
 /** What stands for the bytes of some files; `undefined` where they are few, or one cannot be read. */
 export function fingerprintOf(root: string, files: readonly string[]): string | undefined {
   if (build === undefined) return undefined;
@@ -39,8 +37,8 @@ export function fingerprintOf(root: string, files: readonly string[]): string | 
 
   for (const file of files) {
     const bytes = readBytes(path.join(root, file));
-    if ('notRead' in bytes) return undefined;
-    hash.update(`\0${file}\0${bytes.length}\0`).update(bytes);
+    if ('problem' in bytes) return undefined;
+    hash.update(`\0${file}\0${bytes.value.length}\0`).update(bytes.value);
   }
   return hash.digest('hex');
 }

@@ -325,18 +325,12 @@ function readSource(
   file: string,
   instead?: string,
 ): { readonly file: TextFile } | { readonly mistake: ModelMistake } {
-  const text = instead ?? readText(path.join(root, file));
-  if (typeof text !== 'string')
-    return {
-      mistake: {
-        file,
-        line: text.line,
-        column: text.column,
-        says: `the file ${text.notRead}`,
-        mend: text.mend,
-        excerpt: '',
-      },
-    };
+  const read = instead === undefined ? readText(path.join(root, file)) : { value: instead };
+  if ('problem' in read) {
+    const { says, mend, line, column } = read.problem;
+    return { mistake: { file, line, column, says: `the file ${says}`, mend, excerpt: '' } };
+  }
+  const text = read.value;
   const reading = readYaml(text.replace(/^\uFEFF/u, ''));
   const lines = text.split('\n');
   if ('value' in reading) return { file: { file, source: reading.value, lines } };

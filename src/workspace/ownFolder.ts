@@ -1,5 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import type { Outcome } from '../core/plain/outcome.ts';
 import { isLeftover, type NotRead, readBytes, refuseLinksTo, statOf, writeInside } from './files.ts';
 import { refuse, systemCode, systemTrouble } from './trouble.ts';
 
@@ -38,7 +39,7 @@ export function ownNames(root: string, folder: string): readonly string[] {
 }
 
 /** The bytes of a file of the tool's own; `undefined` where there is none. */
-export function readOwn(root: string, file: string): Buffer | NotRead | undefined {
+export function readOwn(root: string, file: string): Outcome<Buffer, NotRead> | undefined {
   refuseOther(root, path.posix.dirname(file));
   const full = path.join(root, file);
   return statOf(full) ? readBytes(full, Number.POSITIVE_INFINITY) : undefined;
@@ -53,7 +54,7 @@ export function ownPath(root: string, file: string): string {
 /** The same as text, for what is used only if it is as the tool left it: `undefined` for all that cannot be read. */
 export function readOwnText(root: string, file: string): string | undefined {
   const bytes = readOwn(root, file);
-  return bytes === undefined || 'notRead' in bytes ? undefined : bytes.toString('utf8');
+  return bytes === undefined || 'problem' in bytes ? undefined : bytes.value.toString('utf8');
 }
 
 /** Writes a file of the tool's own, whole or not at all. */

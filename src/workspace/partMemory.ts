@@ -33,8 +33,9 @@ export function recallPart({ root, space }: MemorySpace, key: string): unknown {
   const known = held?.get(`${space} ${key}`);
   if (known !== undefined) return known;
   try {
-    const bytes = readOwn(root, fileOf(space, key));
-    if (!bytes || 'notRead' in bytes) return undefined;
+    const read = readOwn(root, fileOf(space, key));
+    if (!read || 'problem' in read) return undefined;
+    const bytes = read.value;
     const end = bytes.indexOf(0x0a);
     const body = bytes.subarray(end + 1);
     if (!isOurs(nameOf(space, key, body), bytes.toString('latin1', 0, Math.max(0, end)))) return undefined;

@@ -59,7 +59,7 @@ function withGaps(present: readonly Recorded[]): readonly Recorded[] {
 function readRecorded(root: string, name: string): Recorded {
   const here = { file: `${folder}/${name}`, number: Number.parseInt(name, 10) };
   const text = readText(path.join(root, here.file));
-  const revision = typeof text === 'string' ? readRevision(text) : undefined;
+  const revision = 'value' in text ? readRevision(text.value) : undefined;
   if (!revision) return { ...here, altered: 'it is not what was recorded: its content does not match its hash' };
   if (revision.revision !== here.number) return { ...here, altered: `it holds revision ${revision.revision}` };
   return { ...here, sound: revision };

@@ -125,9 +125,9 @@ function referenceCounter(linked: Linked): Counter {
   const counted = (field: Field | undefined): Impact => {
     const names = field && byName.get(field.address);
     const find = (text: string): Converted => {
-      if (names) return names.get(text.trim()) === 1 ? { value: text } : { lost: 'nothing has it' };
+      if (names) return names.get(text.trim()) === 1 ? { value: text } : { problem: 'nothing has it' };
       const isKnown = known.has(text) || types.some((type) => known.has(`${type}/${text}`));
-      return isKnown ? { value: text } : { lost: 'there is no such entry' };
+      return isKnown ? { value: text } : { problem: 'there is no such entry' };
     };
     const counter = carryingCounter(linked, { find });
     for (const entry of waiting) counter.see(entry);

@@ -114,7 +114,7 @@ export const asset = defineKind({
   },
   from: {
     text: (value) => ({ value: String(value).replace(/^assets\//u, '') }),
-    json: (value) => (fileOf(value) === undefined ? { lost: 'it names no file' } : { value }),
+    json: (value) => (fileOf(value) === undefined ? { problem: 'it names no file' } : { value }),
   },
   files: {
     of: (value) => {

@@ -80,5 +80,5 @@ function meant(value: Json, { choices }: { readonly choices: readonly Listed[] }
     (typeof label === 'string' ? [label] : Object.values(label)).map((said) => [choice, said] as const),
   );
   const [name] = membersMeant(words)(String(value));
-  return name === undefined ? { lost: 'it is none of the choices' } : { value: name };
+  return name === undefined ? { problem: 'it is none of the choices' } : { value: name };
 }

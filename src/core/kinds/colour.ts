@@ -21,7 +21,9 @@ export const colour = defineKind({
   changed: { alpha: byValue((on) => (on ? 'wider' : 'narrower')) },
   from: {
     text: (value) =>
-      shape.test(String(value).trim()) ? { value: String(value).trim() } : { lost: 'it is no colour in hexadecimal' },
+      shape.test(String(value).trim())
+        ? { value: String(value).trim() }
+        : { problem: 'it is no colour in hexadecimal' },
   },
   stores: ({ alpha }) => ({
     is: 'text',

@@ -68,7 +68,7 @@ export const dateTime = defineKind({
     text: (value) =>
       parse(String(value).trim())
         ? { value: String(value).trim() }
-        : { lost: 'it is not written as a day with a time' },
+        : { problem: 'it is not written as a day with a time' },
     date: (value, { offset }) => ({ value: `${String(value)}T00:00:00${offset === 'none' ? '' : 'Z'}` }),
   },
   stores: ({ offset = 'required', min, max }) => {

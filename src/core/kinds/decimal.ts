@@ -51,5 +51,5 @@ function placesOf(value: number): number {
 
 function parse(value: unknown) {
   const text = String(value).trim();
-  return /^[+-]?\d+(?:\.\d+)?$/u.test(text) ? { value: Number(text) } : { lost: 'it is not written as a number' };
+  return /^[+-]?\d+(?:\.\d+)?$/u.test(text) ? { value: Number(text) } : { problem: 'it is not written as a number' };
 }

@@ -5,6 +5,7 @@ import type { Assets } from '../entry/assets.ts';
 import type { Fix } from '../entry/findings.ts';
 import type { MessageData, MessageName } from '../messages/words.ts';
 import { isList, isObject, type Json, type JsonObject, type Path, type PathPart } from '../plain/json.ts';
+import type { Outcome } from '../plain/outcome.ts';
 import type { Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { ReadLinks } from '../text/markdownLinks.ts';
 import type { TextLimits } from '../text/restrict.ts';
@@ -59,10 +60,8 @@ export interface OptionMistake {
   readonly misses?: string;
 }
 
-/** The outcome of carrying a value from one kind to another. */
-export type Converted =
-  | { readonly value: Json /** What of it could not be kept. */; readonly partly?: string }
-  | { readonly lost: string };
+/** A value carried from one kind to another, with what of it could not be kept; or why it is lost. */
+export type Converted = Outcome<Json, string> & { readonly partly?: string };
 
 /** What a value points at. `type` is absent where the value names an entry of the only possible type. */
 export interface EntryLink {

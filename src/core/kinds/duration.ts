@@ -80,7 +80,7 @@ export const duration = defineKind({
     integer: (value, { units }) => ({ value: writeDuration(Number(value), minimalEdits(units)) }),
     text: (value, { units }) => fromText(value, units),
     longText: (value, { units }) => fromText(value, units),
-    time: () => ({ lost: 'a time of day is no length of time' }),
+    time: () => ({ problem: 'a time of day is no length of time' }),
   },
   stores: ({ min, max }) => ({
     is: 'text',
@@ -151,7 +151,7 @@ function fromText(value: Json, units: readonly Unit[] | undefined): Converted {
   const meant = guesses(value, units);
 
   return {
-    lost:
+    problem:
       meant.length > 0
         ? `it is written as a time of day; perhaps ${list(meant, 'or')}`
         : 'it is not clear how long that is',

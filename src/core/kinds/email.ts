@@ -21,7 +21,7 @@ export const email = defineKind({
   changed: {},
   from: {
     text: (value) =>
-      isAddress(String(value).trim()) ? { value: String(value).trim() } : { lost: 'it is no e-mail address' },
+      isAddress(String(value).trim()) ? { value: String(value).trim() } : { problem: 'it is no e-mail address' },
   },
   stores: () => ({ is: 'text', max: longest, patterns: [shape.source] }),
   cel: 'string',

@@ -20,7 +20,7 @@ export const integer = defineKind({
   },
   changed: boundMeanings,
   from: {
-    decimal: (value) => (Number.isSafeInteger(value) ? { value } : { lost: 'it is not a whole number' }),
+    decimal: (value) => (Number.isSafeInteger(value) ? { value } : { problem: 'it is not a whole number' }),
     text: (value) => parse(value),
     longText: (value) => parse(value),
     boolean: (value) => ({ value: value === true ? 1 : 0 }),
@@ -41,5 +41,5 @@ function parse(value: unknown) {
   const number = Number(text);
   return /^[+-]?\d+$/u.test(text) && Number.isSafeInteger(number)
     ? { value: number }
-    : { lost: 'it is not written as a whole number' };
+    : { problem: 'it is not written as a whole number' };
 }

@@ -53,9 +53,9 @@ const reference: Judge = (value, inside) => {
 const pattern: Judge = (value, inside) => {
   if (typeof value !== 'string') return text(value, inside);
   const compiled = compilePattern(value);
-  return 'says' in compiled
-    ? [{ inside, says: `is ${quote(value)}, which ${compiled.says}`, mend: compiled.mend }]
-    : [];
+  if ('value' in compiled) return [];
+  const { says, mend } = compiled.problem;
+  return [{ inside, says: `is ${quote(value)}, which ${says}`, mend }];
 };
 
 const schemas: Judge = function* (value, inside) {

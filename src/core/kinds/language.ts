@@ -3,7 +3,7 @@ import { nearest } from '../plain/nearest.ts';
 import { type Converted, defineKind, type ModelContext } from './define.ts';
 
 const ifLanguage = (value: Json, _options: unknown, { languages }: ModelContext): Converted =>
-  languages.includes(String(value)) ? { value } : { lost: 'it is no language of the workspace' };
+  languages.includes(String(value)) ? { value } : { problem: 'it is no language of the workspace' };
 
 /** One of the languages of the workspace, by its code (BCP 47). */
 export const language = defineKind({

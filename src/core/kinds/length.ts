@@ -44,7 +44,10 @@ export function* lengthMistakes({ min, max, pattern }: LengthOptions, context: M
 
 function* patternMistakes(match: string): Iterable<OptionMistake> {
   const compiled = compilePattern(match);
-  if ('says' in compiled) yield { option: 'pattern', says: `\`pattern\` ${compiled.says}`, mend: compiled.mend };
+  if ('problem' in compiled) {
+    const { says, mend } = compiled.problem;
+    yield { option: 'pattern', says: `\`pattern\` ${says}`, mend };
+  }
 }
 
 /** Compiles bounds and pattern into one check of a text. */

@@ -32,7 +32,7 @@ export const longText = defineKind({
 
 /** Text alone; that it had a structure is a loss where it had any. */
 function plain(value: Json) {
-  if (!isText(value)) return { lost: 'it is no tree of structured text' };
+  if (!isText(value)) return { problem: 'it is no tree of structured text' };
   const isStructured = JSON.stringify(value).match(/"type":"(?!root|paragraph|text)/u) !== null;
   return { value: toPlain(value), ...(isStructured ? { partly: 'its headings, lists and marks cannot be kept' } : {}) };
 }

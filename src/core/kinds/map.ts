@@ -4,7 +4,7 @@ import { rangeOf } from '../plain/words.ts';
 import { condition } from './compatibility.ts';
 import { type Converted, defineKind, wrongShape } from './define.ts';
 
-const ifKeys = (value: Json): Converted => (isObject(value) ? { value } : { lost: 'it is no group of keys' });
+const ifKeys = (value: Json): Converted => (isObject(value) ? { value } : { problem: 'it is no group of keys' });
 
 /**
  * Values under keys that are data themselves: prices by season, names by language. What the keys and the values are is

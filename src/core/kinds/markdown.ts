@@ -95,5 +95,5 @@ const relocatedLinks = (text: string, elsewhere: Elsewhere): string =>
 function fromTree(value: Json) {
   return isText(value)
     ? { value: conversion().treeToMarkdown(value).trimEnd() }
-    : { lost: 'it is no tree of structured text' };
+    : { problem: 'it is no tree of structured text' };
 }

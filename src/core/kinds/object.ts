@@ -34,7 +34,7 @@ export const object = defineKind({
   },
   // Asked only where the fields themselves do not say more: see `meaningOf`.
   changed: { fields: condition },
-  from: { json: (value) => (isObject(value) ? { value } : { lost: 'it is no group of keys' }) },
+  from: { json: (value) => (isObject(value) ? { value } : { problem: 'it is no group of keys' }) },
   // The fields themselves are known to the field.
   stores: () => ({ is: 'keys', keys: {}, isOpen: true }),
   cel: 'dyn',

@@ -30,7 +30,7 @@ export const point = defineKind({
     text: (value) => {
       const [, lat, lon] = /^lat\D*(-?\d+(?:\.\d+)?)\D+lon\D*?(-?\d+(?:\.\d+)?)$/iu.exec(String(value).trim()) ?? [];
       return lat === undefined || lon === undefined
-        ? { lost: 'which number is the latitude cannot be told' }
+        ? { problem: 'which number is the latitude cannot be told' }
         : { value: { lat: Number(lat), lon: Number(lon) } };
     },
   },

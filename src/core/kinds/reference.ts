@@ -173,5 +173,5 @@ function linkOf(value: Json, to: readonly string[]): EntryLink | undefined {
 }
 
 function named(value: Json, to: readonly string[]) {
-  return linkOf(value, to) ? { value } : { lost: 'it is no identifier of an entry' };
+  return linkOf(value, to) ? { value } : { problem: 'it is no identifier of an entry' };
 }

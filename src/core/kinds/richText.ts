@@ -151,7 +151,7 @@ export const richText = defineKind({
     text: fromPlain,
     longText: fromPlain,
     markdown: (value, options) => converted(conversion().markdownToTree(String(value)), options),
-    json: (value) => (isText(value) ? { value } : { lost: 'it is no tree of structured text' }),
+    json: (value) => (isText(value) ? { value } : { problem: 'it is no tree of structured text' }),
   },
   references: {
     of: (value) => {

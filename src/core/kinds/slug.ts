@@ -59,5 +59,5 @@ export const slug = defineKind({
 
 function slugOf(value: Json) {
   const text = slugify(String(value));
-  return text === '' ? { lost: 'no letter or digit is left of it' } : { value: text };
+  return text === '' ? { problem: 'no letter or digit is left of it' } : { value: text };
 }

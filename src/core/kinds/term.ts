@@ -147,5 +147,5 @@ function meant(
   const found = taxonomy && termsMeant(taxonomy)(String(value)).find((one) => isUnder(taxonomy.terms.get(one), under));
   const identifier = slugify(String(value));
   if (found !== undefined) return { value: found };
-  return taxonomy?.isOpen && identifier !== '' ? { value: identifier } : { lost: `it is no term of ${name}` };
+  return taxonomy?.isOpen && identifier !== '' ? { value: identifier } : { problem: `it is no term of ${name}` };
 }

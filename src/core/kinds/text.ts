@@ -37,5 +37,5 @@ export const text = defineKind({
 
 function oneLine(value: unknown) {
   const line = String(value);
-  return line.includes('\n') ? { lost: 'it has several lines' } : { value: line };
+  return line.includes('\n') ? { problem: 'it has several lines' } : { value: line };
 }

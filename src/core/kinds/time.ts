@@ -42,9 +42,9 @@ export const time = defineKind({
       const padded = String(value)
         .trim()
         .replace(/^(\d):/u, '0$1:');
-      return isTime(padded) ? { value: padded } : { lost: 'it is not written as a time of day' };
+      return isTime(padded) ? { value: padded } : { problem: 'it is not written as a time of day' };
     },
-    duration: () => ({ lost: 'a length of time is no time of day' }),
+    duration: () => ({ problem: 'a length of time is no time of day' }),
   },
   stores: ({ min, max }) => ({
     is: 'text',

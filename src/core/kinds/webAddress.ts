@@ -57,7 +57,7 @@ export const webAddress = defineKind({
   changed: { schemes: orEverything(usual), hosts: orEverything(undefined) },
   from: {
     text: (value) =>
-      parse(String(value).trim()) ? { value: String(value).trim() } : { lost: 'it is no address on the web' },
+      parse(String(value).trim()) ? { value: String(value).trim() } : { problem: 'it is no address on the web' },
   },
   stores: () => ({
     is: 'text',

@@ -420,7 +420,7 @@ class SchemaReader {
     const isLong = typeof max === 'number' && max > longText;
     // That it is one line goes without saying.
     const isOneLine = pattern === oneLine;
-    const isUsable = typeof pattern === 'string' && !isOneLine && !('says' in compilePattern(pattern));
+    const isUsable = typeof pattern === 'string' && !isOneLine && 'value' in compilePattern(pattern);
     if (typeof pattern === 'string' && !isUsable && !isOneLine) this.#say(at, `matches ${pattern}`);
     return compact({
       kind: isMarkdown ? 'markdown' : (isLong && 'longText') || 'text',

@@ -83,7 +83,7 @@ function converterInOneLanguage(
         if (result.partly !== undefined) lost.push({ item, why: result.partly });
         return [result.value];
       }
-      lost.push({ item, why: result.lost });
+      lost.push({ item, why: result.problem });
       return [];
     });
     if (is.common.many?.orOne && !isList(value)) return { value: carried[0], lost };
@@ -104,7 +104,7 @@ function fromFree(was: Field, is: Field, context: ModelContext): ((value: Json) 
     check(value, () => {
       isFine = false;
     });
-    return isFine ? { value } : { lost: `it is no ${is.kind.name}` };
+    return isFine ? { value } : { problem: `it is no ${is.kind.name}` };
   };
 }
 

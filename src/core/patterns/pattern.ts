@@ -1,5 +1,6 @@
 import { RegExpParser } from '@eslint-community/regexpp';
 import { RE2JS } from 're2js';
+import type { Outcome } from '../plain/outcome.ts';
 import { PatternRefused, toLinear, toPostgres } from './translate.ts';
 
 /** A regular expression that takes time linear in the text, whatever the text is. */
@@ -18,14 +19,14 @@ export interface PatternProblem {
 }
 
 const parser = new RegExpParser({ ecmaVersion: 2024 });
-const known = new Map<string, Pattern | PatternProblem>();
+const known = new Map<string, Outcome<Pattern, PatternProblem>>();
 
 /**
  * Compiles a regular expression (ECMAScript, flag `u`). It is run by an engine whose time is linear in the length of the
  * text (RE2, an automaton), and means what it means in ECMAScript. What such an engine cannot express, to look ahead or
  * back and to refer to what a group matched, is refused.
  */
-export function compilePattern(source: string): Pattern | PatternProblem {
+export function compilePattern(source: string): Outcome<Pattern, PatternProblem> {
   const before = known.get(source);
   if (before) return before;
   const compiled = compileNew(source);
@@ -46,29 +47,38 @@ export function postgresPattern(source: string): string | undefined {
 export function patternOf(source: string): Pattern {
   const compiled = compilePattern(source);
   // A mistake in the model is reported where the model is read; no text is held against a pattern that cannot be used.
-  return 'says' in compiled ? { test: () => true, replace: (text) => text } : compiled;
+  return 'problem' in compiled ? { test: () => true, replace: (text) => text } : compiled.value;
 }
 
-function compileNew(source: string): Pattern | PatternProblem {
+function compileNew(source: string): Outcome<Pattern, PatternProblem> {
   try {
     new RegExp(source, 'u');
   } catch (error) {
     const why = error instanceof Error ? error.message.replace(/^Invalid regular expression: /u, '') : String(error);
-    return { says: `is no regular expression: ${why}`, mend: 'Correct it; in YAML, put patterns in single quotes.' };
+    return {
+      problem: {
+        says: `is no regular expression: ${why}`,
+        mend: 'Correct it; in YAML, put patterns in single quotes.',
+      },
+    };
   }
   try {
     const tree = parser.parsePattern(source, 0, source.length, { unicode: true });
     const automaton = RE2JS.compile(toLinear(tree));
     return {
-      test: (text) => automaton.test(text),
-      // What has a meaning of its own in a replacement is meant as it stands.
-      replace: (text, by) => automaton.matcher(text).replaceAll(by.replace(/[\\$]/gu, '\\$&')),
+      value: {
+        test: (text) => automaton.test(text),
+        // What has a meaning of its own in a replacement is meant as it stands.
+        replace: (text, by) => automaton.matcher(text).replaceAll(by.replace(/[\\$]/gu, '\\$&')),
+      },
     };
   } catch (error) {
-    if (error instanceof PatternRefused) return { says: error.message, mend: error.mend };
+    if (error instanceof PatternRefused) return { problem: { says: error.message, mend: error.mend } };
     return {
-      says: 'is too large, or has a part that is not known here',
-      mend: 'Write it more simply, or as several fields.',
+      problem: {
+        says: 'is too large, or has a part that is not known here',
+        mend: 'Write it more simply, or as several fields.',
+      },
     };
   }
 }

@@ -1,4 +1,5 @@
-const segmenter = new Intl.Segmenter('und', { granularity: 'grapheme' });
+/** Made once a text needs it: that takes longer than counting most texts. */
+let segmenter: Intl.Segmenter | undefined;
 
 /** So many code units are looked at at once: the segmenter takes a time that grows with the square of them. */
 const atOnce = 512;
@@ -11,6 +12,7 @@ const atOnce = 512;
 export function countGraphemes(text: string): number {
   // Most texts are ASCII, where a code unit is a character unless a CR is followed by a LF.
   if (/^[\x20-\x7E\n]*$/u.test(text)) return text.length;
+  segmenter ??= new Intl.Segmenter('und', { granularity: 'grapheme' });
   let count = 0;
   let from = 0;
   let size = atOnce;

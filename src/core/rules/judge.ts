@@ -259,5 +259,7 @@ function problemOfPattern(node: ASTNode): Omit<ExpressionProblem, 'offset'> | un
   if (node.op !== 'value' || typeof node.args !== 'string')
     return { problem: 'the pattern is not written out', mend: 'Write the regular expression itself between quotes.' };
   const compiled = compilePattern(node.args);
-  return 'says' in compiled ? { problem: `the pattern ${compiled.says}`, mend: compiled.mend } : undefined;
+  if ('value' in compiled) return undefined;
+  const { says, mend } = compiled.problem;
+  return { problem: `the pattern ${says}`, mend };
 }

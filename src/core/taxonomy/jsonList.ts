@@ -33,7 +33,7 @@ export function readJsonList(text: string): ReadList {
   const terms: WantedTerm[] = [];
   const problem = takeAll(data, undefined, terms, 0);
   return problem === undefined
-    ? { terms }
+    ? { value: terms }
     : {
         problem: {
           says: problem,

@@ -1,6 +1,7 @@
 import { parse } from 'csv-parse/browser/esm/sync';
 import { isId } from '../definition/address.ts';
 import { didYouMean } from '../plain/nearest.ts';
+import type { Outcome } from '../plain/outcome.ts';
 import { slugify } from '../plain/slugify.ts';
 import { humanize, list, quote } from '../plain/words.ts';
 
@@ -22,7 +23,7 @@ interface ListProblem {
   readonly line: number;
 }
 
-export type ReadList = { readonly terms: readonly WantedTerm[] } | { readonly problem: ListProblem };
+export type ReadList = Outcome<readonly WantedTerm[], ListProblem>;
 
 /**
  * Reads a plain list: a term on each line, indented below the term that it stands under. A line is a label, or an
@@ -52,7 +53,7 @@ export function readPlainList(text: string): ReadList {
     });
     above.push({ indent, term });
   }
-  return { terms };
+  return { value: terms };
 }
 
 /** That a text holds data or markup and no list: what stands in it would be taken for terms. */
@@ -111,7 +112,7 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
     const cells = new Map(names.map((name, at) => [name, row[at] ?? '']));
     const above = placesAbove(cells.get('path') ?? '');
     const read = rowTerm(withPath(cells, above), index + 2, languages);
-    if ('says' in read) return { problem: read };
+    if ('problem' in read) return read;
     // What a path leads through is there as well, written down or not.
     for (const [at, { term, label }] of above.slice(0, -1).entries())
       if (!listed.has(term)) {
@@ -124,10 +125,10 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
           line: index + 2,
         });
       }
-    terms.push(read);
+    terms.push(read.value);
   }
 
-  return { terms };
+  return { value: terms };
 }
 
 /** The terms that a path leads through, the last one being the term itself. */
@@ -153,7 +154,7 @@ function rowTerm(
   cells: ReadonlyMap<string, string>,
   line: number,
   languages: readonly string[],
-): WantedTerm | ListProblem {
+): Outcome<WantedTerm, ListProblem> {
   const cell = (name: string): string => cells.get(name) ?? '';
   const labels = languages.flatMap((language) => {
     const label = cell(`label:${language}`) || (language === languages[0] ? cell('label') : '');
@@ -161,7 +162,7 @@ function rowTerm(
   });
   const [first] = labels;
   const term = cell('term') || slugify(first?.[1] ?? '');
-  if (!isId(term)) return unfit(cell('term') || (first?.[1] ?? ''), line);
+  if (!isId(term)) return { problem: unfit(cell('term') || (first?.[1] ?? ''), line) };
   const label = labels.length > 1 ? Object.fromEntries(labels) : first?.[1];
   const synonyms = cell('synonyms')
     .split('|')
@@ -169,12 +170,14 @@ function rowTerm(
     .filter(Boolean);
 
   return {
-    term,
-    ...(label === undefined || goesWithoutSaying(label, term) ? {} : { label }),
-    ...(cell('about') === '' ? {} : { about: cell('about') }),
-    ...(synonyms.length > 0 ? { synonyms } : {}),
-    ...(cell('under') === '' ? {} : { under: cell('under') }),
-    line,
+    value: {
+      term,
+      ...(label === undefined || goesWithoutSaying(label, term) ? {} : { label }),
+      ...(cell('about') === '' ? {} : { about: cell('about') }),
+      ...(synonyms.length > 0 ? { synonyms } : {}),
+      ...(cell('under') === '' ? {} : { under: cell('under') }),
+      line,
+    },
   };
 }
 

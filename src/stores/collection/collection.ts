@@ -1,12 +1,13 @@
 import { isObject, type Path } from '../../core/plain/json.ts';
+import type { Outcome } from '../../core/plain/outcome.ts';
 import { readJson } from '../../core/source/json.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { decode, hashBytes } from '../../workspace/files.ts';
 import type { KeyNames } from '../keys.ts';
-import { EntryLine, lineOf, readEntryLine } from '../lines/entryLine.ts';
+import { type EntryLine, lineOf, readEntryLine } from '../lines/entryLine.ts';
 import { ManyInFile, type ManyInFileSettings, startingAt, type WholeRead } from '../manyInFile.ts';
-import { changedMeanwhile, problemOf } from '../problem.ts';
+import { changedMeanwhile } from '../problem.ts';
 import type { EntryChange, EntryStore, FileSink, Item, Place, Problem, Stored, Transaction } from '../store.ts';
 import { type Element, type Elements, elementsIn } from './elements.ts';
 import { type Added, rewrittenText } from './rewrite.ts';
@@ -39,12 +40,12 @@ export class CollectionStore extends ManyInFile<Whole> implements EntryStore {
 
   async locate({ file, offset, line = 1 }: Place, at: Path): Promise<Span> {
     const whole = this.known(file);
-    const element = 'says' in whole ? undefined : startingAt(whole.all.elements, offset);
-    if ('says' in whole || !element) return textStart;
-    const read = this.#readElement(whole, element);
-    const base = { line, column: element.start - whole.text.lastIndexOf('\n', element.start - 1) };
-    if (!(read instanceof EntryLine)) return { start: base, end: base };
-    const { start, end } = read.locate(at);
+    const element = 'problem' in whole ? undefined : startingAt(whole.value.all.elements, offset);
+    if ('problem' in whole || !element) return textStart;
+    const read = this.#readElement(whole.value, element);
+    const base = { line, column: element.start - whole.value.text.lastIndexOf('\n', element.start - 1) };
+    if ('problem' in read) return { start: base, end: base };
+    const { start, end } = read.value.locate(at);
     return { start: moved(start, base), end: moved(end, base) };
   }
 
@@ -77,8 +78,9 @@ export class CollectionStore extends ManyInFile<Whole> implements EntryStore {
       },
       prepare: async () => {
         for (const [file, { rewritten, added }] of changes) {
-          const whole = this.readFile(file);
-          if ('says' in whole) throw changedMeanwhile({ type: '', id: file }, file);
+          const read = this.readFile(file);
+          if ('problem' in read) throw changedMeanwhile({ type: '', id: file }, file);
+          const whole = read.value;
           const text = rewrittenText(whole.text, whole.all, rewritten, withKeys(added, whole.all, this.#settings.keys));
           sink.add({
             before: { path: file, hash: whole.hash, bytes: whole.bytes },
@@ -89,14 +91,14 @@ export class CollectionStore extends ManyInFile<Whole> implements EntryStore {
     };
   }
 
-  protected override understand(_file: string, read: WholeRead): Whole | Problem {
+  protected override understand(_file: string, read: WholeRead): Outcome<Whole, Problem> {
     const text = decode(read.bytes);
-    if (typeof text !== 'string') return problemOf(text);
-    const all = readCollection(text, this.#settings.way);
-    return 'says' in all ? all : { ...read, text, all };
+    if ('problem' in text) return text;
+    const all = readCollection(text.value, this.#settings.way);
+    return 'problem' in all ? all : { value: { ...read, text: text.value, all: all.value } };
   }
 
-  #readElement({ text, all }: Whole, { start, end, key }: Element): EntryLine | Problem {
+  #readElement({ text, all }: Whole, { start, end, key }: Element): Outcome<EntryLine, Problem> {
     const { keys, type } = this.#settings;
     return readEntryLine(text.slice(start, end), keys, { type, id: all.isMap ? key : undefined, mayBreak: true });
   }
@@ -106,8 +108,8 @@ export class CollectionStore extends ManyInFile<Whole> implements EntryStore {
     const line = lines.lineAt(element.start);
     const place = { store: this.#settings.name, file, offset: element.start, line };
     const version = hashBytes(whole.text.slice(element.from, element.end));
-    if (read instanceof EntryLine) return { place, version, entry: read.entry };
-    return { place, version, problem: { ...read, line: line + read.line - 1 } };
+    if ('value' in read) return { place, version, entry: read.value.entry };
+    return { place, version, problem: { ...read.problem, line: line + read.problem.line - 1 } };
   }
 
   /** The element of an entry as it was read. @throws {Trouble} where it is another one by now. */
@@ -115,11 +117,12 @@ export class CollectionStore extends ManyInFile<Whole> implements EntryStore {
     readonly read: EntryLine;
     readonly element: Element;
   } {
-    const whole = this.known(file);
-    const element = 'says' in whole ? undefined : startingAt(whole.all.elements, offset);
-    if (!('says' in whole) && element && hashBytes(whole.text.slice(element.from, element.end)) === version) {
+    const known = this.known(file);
+    const whole = 'problem' in known ? undefined : known.value;
+    const element = whole && startingAt(whole.all.elements, offset);
+    if (element && hashBytes(whole.text.slice(element.from, element.end)) === version) {
       const read = this.#readElement(whole, element);
-      if (read instanceof EntryLine) return { read, element };
+      if ('value' in read) return { read: read.value, element };
     }
     throw changedMeanwhile(entry, file);
   }
@@ -131,27 +134,32 @@ interface Changes {
   readonly added: Added[];
 }
 
-function readCollection(text: string, way: readonly string[]): Elements | Problem {
+function readCollection(text: string, way: readonly string[]): Outcome<Elements, Problem> {
   try {
     JSON.parse(text.replace(/^\uFEFF/u, ''));
   } catch {
     const reading = readJson(text.replace(/^\uFEFF/u, ''));
     const problem = 'problem' in reading ? reading.problem : undefined;
     return {
-      says: problem ? `cannot be read: ${problem.says}` : 'is not JSON',
-      mend: problem?.mend ?? 'Correct it: keys and texts in double quotes, no comma after the last item, no comments.',
-      line: problem?.line ?? 1,
-      column: problem?.column ?? 1,
+      problem: {
+        says: problem ? `cannot be read: ${problem.says}` : 'is not JSON',
+        mend:
+          problem?.mend ?? 'Correct it: keys and texts in double quotes, no comma after the last item, no comments.',
+        line: problem?.line ?? 1,
+        column: problem?.column ?? 1,
+      },
     };
   }
   const all = elementsIn(text, way);
-  if (all) return all;
+  if (all) return { value: all };
   const where = way.length === 0 ? '' : ` at \`${way.join('.')}\``;
   return {
-    says: `holds no list and no map of entries${where}`,
-    mend: 'Say in lumbrik.yaml which keys lead to it: `{ json: …, at: data.lights }`',
-    line: 1,
-    column: 1,
+    problem: {
+      says: `holds no list and no map of entries${where}`,
+      mend: 'Say in lumbrik.yaml which keys lead to it: `{ json: …, at: data.lights }`',
+      line: 1,
+      column: 1,
+    },
   };
 }
 

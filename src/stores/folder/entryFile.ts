@@ -3,6 +3,7 @@ import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { isObject, type JsonObject, own, type Path } from '../../core/plain/json.ts';
+import type { Outcome } from '../../core/plain/outcome.ts';
 import { editText } from '../../core/source/edit.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
 import { type FrontMatter, proseOf, splitFrontMatter, withProse } from '../../core/source/frontMatter.ts';
@@ -34,34 +35,37 @@ export interface Lies {
 }
 
 /** Reads the text of an entry's file. */
-export const readEntryFile = (lies: Lies, text: string): EntryFile | Problem =>
+export const readEntryFile = (lies: Lies, text: string): Outcome<EntryFile, Problem> =>
   lies.file.endsWith('.md') ? readMarkdown(lies, text) : readData(lies, text);
 
 /* ── Markdown with front matter ──────────────────────────────────────────────────────────────────────────────── */
 
-function readMarkdown(lies: Lies, text: string): EntryFile | Problem {
+function readMarkdown(lies: Lies, text: string): Outcome<EntryFile, Problem> {
   const parts = splitFrontMatter(text);
   if (!parts && /^\uFEFF?---[ \t]*\r?$/mu.test(text.split('\n', 1)[0] ?? ''))
     return {
-      says: 'opens its front matter with `---` and never closes it',
-      mend: 'Add a line `---` after the last key.',
-      line: 1,
-      column: 1,
+      problem: {
+        says: 'opens its front matter with `---` and never closes it',
+        mend: 'Add a line `---` after the last key.',
+        line: 1,
+        column: 1,
+      },
     };
   const { opening, yaml, closing, body: below } = parts ?? { opening: '', yaml: '', closing: '', body: text };
   const read = readValues(yaml, lies.keys);
-  if ('says' in read) return { ...read, line: read.line + (parts ? 1 : 0) };
+  if ('problem' in read) return { problem: { ...read.problem, line: read.problem.line + (parts ? 1 : 0) } };
+  const { values, source } = read.value;
   const prose = proseOf(below);
-  const entry = entryOf(lies, read.values, prose);
+  const entry = entryOf(lies, values, prose);
   const linesAbove = (opening + yaml + closing).split('\n').length;
   const blankLines = (/^(?:[ \t]*\r?\n)*/u.exec(below)?.[0] ?? '').split('\n').length - 1;
 
-  return {
+  const file: EntryFile = {
     entry,
     locate: (at, body) => {
       const [key] = at;
       if (prose !== undefined && key === body && key !== undefined) return proseSpan(prose, linesAbove + blankLines);
-      const { start, end } = read.source?.span(lies.keys.path(at)) ?? textStart;
+      const { start, end } = source?.span(lies.keys.path(at)) ?? textStart;
       return { start: { ...start, line: start.line + 1 }, end: { ...end, line: end.line + 1 } };
     },
     rewrite: (operations) =>
@@ -69,6 +73,7 @@ function readMarkdown(lies: Lies, text: string): EntryFile | Problem {
         writeMarkdown({ opening, yaml, closing, body: below }, edits, newProse),
       ),
   };
+  return { value: file };
 }
 
 function proseSpan(prose: string, line: number): Span {
@@ -92,21 +97,24 @@ function writeMarkdown(
 
 /* ── YAML and JSON ───────────────────────────────────────────────────────────────────────────────────────────── */
 
-function readData(lies: Lies, text: string): EntryFile | Problem {
+function readData(lies: Lies, text: string): Outcome<EntryFile, Problem> {
   const { file } = lies;
   const format = file.endsWith('.json') ? 'json' : 'yaml';
   const plain = text.replace(/^\uFEFF/u, '');
   if (plain.trim() === '')
-    return { says: 'is empty', mend: 'Write the entry, or delete the file.', line: 1, column: 1 };
+    return { problem: { says: 'is empty', mend: 'Write the entry, or delete the file.', line: 1, column: 1 } };
   const read = readValues(plain, lies.keys, format === 'json' ? readJson : readYaml);
-  if ('says' in read) return read;
-  if (read.isJson === false) return problemInJson(plain);
-  const entry = entryOf(lies, read.values, undefined);
+  if ('problem' in read) return read;
+  const { values, source, isJson } = read.value;
+  if (isJson === false) return { problem: problemInJson(plain) };
+  const entry = entryOf(lies, values, undefined);
 
   return {
-    entry,
-    locate: (at) => read.source?.span(lies.keys.path(at)) ?? textStart,
-    rewrite: (operations) => rewrite(lies, entry, operations, (edits) => neverBlank(editText(text, edits, format))),
+    value: {
+      entry,
+      locate: (at) => source?.span(lies.keys.path(at)) ?? textStart,
+      rewrite: (operations) => rewrite(lies, entry, operations, (edits) => neverBlank(editText(text, edits, format))),
+    },
   };
 }
 
@@ -139,19 +147,20 @@ function readValues(
   text: string,
   keys: KeyNames,
   reader: (text: string) => Reading | JsonReading = readYaml,
-): { readonly values: JsonObject; readonly source?: Source; readonly isJson?: boolean } | Problem {
+): Outcome<{ readonly values: JsonObject; readonly source?: Source; readonly isJson?: boolean }, Problem> {
   const reading = reader(text);
   if ('problem' in reading) {
     const { says, mend, line, column } = reading.problem;
-    return { says: `cannot be read: ${says}`, mend, line, column };
+    return { problem: { says: `cannot be read: ${says}`, mend, line, column } };
   }
   const { value: source } = reading;
-  if (source.data === null) return { values: {} };
+  if (source.data === null) return { value: { values: {} } };
   if (!isObject(source.data))
-    return { says: 'holds no keys', mend: 'Write each value as `field: value`.', line: 1, column: 1 };
+    return { problem: { says: 'holds no keys', mend: 'Write each value as `field: value`.', line: 1, column: 1 } };
   const clash = keys.clashIn(source.data);
-  if (clash !== undefined) return { ...clashing(clash), ...source.locateKey([clash]) };
-  return { values: keys.usual(source.data), source, ...('isJson' in reading ? { isJson: reading.isJson } : {}) };
+  if (clash !== undefined) return { problem: { ...clashing(clash), ...source.locateKey([clash]) } };
+  const isJson = 'isJson' in reading ? { isJson: reading.isJson } : {};
+  return { value: { values: keys.usual(source.data), source, ...isJson } };
 }
 
 /**

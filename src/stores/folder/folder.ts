@@ -4,13 +4,14 @@ import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { hashOf } from '../../core/plain/columns.ts';
 import { compact, type Path } from '../../core/plain/json.ts';
+import type { Outcome } from '../../core/plain/outcome.ts';
 import { writeYaml } from '../../core/source/write.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { decode, hashBytes, readBytes } from '../../workspace/files.ts';
 import { statesOf } from '../fileStates.ts';
 import type { KeyNames } from '../keys.ts';
-import { changedMeanwhile, problemOf } from '../problem.ts';
+import { changedMeanwhile } from '../problem.ts';
 import type {
   EntryChange,
   EntryStore,
@@ -113,20 +114,23 @@ export class FolderStore implements EntryStore {
     if (of) rewritten(this.#readAsKnown(of), operations);
   }
 
-  wholeFile(file: string, bytes: Buffer): FileOfEntry | Problem | undefined {
+  wholeFile(file: string, bytes: Buffer): Outcome<FileOfEntry, Problem> | undefined {
     const { folder } = this.#settings;
     const isHere = file.startsWith(`${folder}/`) && endings.some((ending) => file.endsWith(ending));
     if (!isHere || (fs.existsSync(path.join(this.#root, file)) && !this.#isListed(file))) return undefined;
     const text = decode(bytes);
-    if (typeof text !== 'string') return problemOf(text);
-    const read = readEntryFile({ ...this.#settings, file }, text);
-    if ('says' in read) return read;
+    if ('problem' in text) return text;
+    const read = readEntryFile({ ...this.#settings, file }, text.value);
+    if ('problem' in read) return read;
+    const { entry, locate, rewrite } = read.value;
     return {
-      entry: read.entry,
-      locate: read.locate,
-      rewrite: (operations) => {
-        const become = refusingEdits(file, () => read.rewrite(operations));
-        return become && { path: become.file, bytes: Buffer.from(become.text, 'utf8') };
+      value: {
+        entry,
+        locate,
+        rewrite: (operations) => {
+          const become = refusingEdits(file, () => rewrite(operations));
+          return become && { path: become.file, bytes: Buffer.from(become.text, 'utf8') };
+        },
       },
     };
   }
@@ -156,15 +160,16 @@ export class FolderStore implements EntryStore {
   #readFile(file: string): Read | Item {
     const { name } = this.#settings;
     const place: Place = { store: name, file };
-    const bytes = readBytes(path.join(this.#root, file));
-    if ('notRead' in bytes) return { place, version: 'unread', problem: problemOf(bytes) };
+    const found = readBytes(path.join(this.#root, file));
+    if ('problem' in found) return { place, version: 'unread', problem: found.problem };
+    const bytes = found.value;
     const hash = hashBytes(bytes);
     const text = decode(bytes);
-    if (typeof text !== 'string') return { place, version: hash, problem: problemOf(text) };
-    const read = readEntryFile({ ...this.#settings, file }, text);
-    if ('says' in read) return { place, version: hash, problem: read };
+    if ('problem' in text) return { place, version: hash, problem: text.problem };
+    const read = readEntryFile({ ...this.#settings, file }, text.value);
+    if ('problem' in read) return { place, version: hash, problem: read.problem };
 
-    this.#last = { file, hash, bytes, read };
+    this.#last = { file, hash, bytes, read: read.value };
     return this.#last;
   }
 

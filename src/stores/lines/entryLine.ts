@@ -1,6 +1,7 @@
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { isObject, own, type Path } from '../../core/plain/json.ts';
+import type { Outcome } from '../../core/plain/outcome.ts';
 import { editText } from '../../core/source/edit.ts';
 import { CannotEdit, type Edit } from '../../core/source/editOperation.ts';
 import { readJson } from '../../core/source/json.ts';
@@ -65,26 +66,35 @@ interface Around {
 }
 
 /** Reads an entry that is an object of JSON: a line, or a part of a larger text. */
-export function readEntryLine(line: string, keys: KeyNames, around: Around): EntryLine | Problem {
+export function readEntryLine(line: string, keys: KeyNames, around: Around): Outcome<EntryLine, Problem> {
   const mark = line.startsWith('\uFEFF') ? '\uFEFF' : '';
   const text = line.slice(mark.length);
   const reading = readJson(text);
   if ('problem' in reading) {
     const { says, mend, line, column } = reading.problem;
-    return { says: `cannot be read: ${says}`, mend, line, column };
+    return { problem: { says: `cannot be read: ${says}`, mend, line, column } };
   }
   const { value: source, isJson } = reading;
   if (!isJson || !isObject(source.data))
-    return { says: 'is no object of JSON', mend: 'Write each entry as an object: { "id": …, … }', line: 1, column: 1 };
+    return {
+      problem: {
+        says: 'is no object of JSON',
+        mend: 'Write each entry as an object: { "id": …, … }',
+        line: 1,
+        column: 1,
+      },
+    };
   const clash = keys.clashIn(source.data);
-  if (clash !== undefined) return { ...clashing(clash), ...source.locateKey([clash]) };
+  if (clash !== undefined) return { problem: { ...clashing(clash), ...source.locateKey([clash]) } };
   const idKey = keys.of('id') ?? 'id';
   const id = own(source.data, idKey) ?? around.id;
   if (typeof id !== 'string' && typeof id !== 'number')
     return {
-      says: `has no identifier: no text and no number stands at \`${idKey}\``,
-      mend: 'Give it one, or say in lumbrik.yaml which key holds it: `keys: { id: … }`',
-      ...source.locate([idKey]),
+      problem: {
+        says: `has no identifier: no text and no number stands at \`${idKey}\``,
+        mend: 'Give it one, or say in lumbrik.yaml which key holds it: `keys: { id: … }`',
+        ...source.locate([idKey]),
+      },
     };
 
   const typeKey = keys.typeKey(around.type);
@@ -92,7 +102,8 @@ export function readEntryLine(line: string, keys: KeyNames, around: Around): Ent
   const values = keys.usual(source.data);
   const entry: Entry = { type: typeof type === 'string' ? type : (around.type ?? ''), id: String(id), values };
 
-  return new EntryLine(entry, source, { text, mark, keys, usual: around.type, mayBreak: around.mayBreak === true });
+  const written = { text, mark, keys, usual: around.type, mayBreak: around.mayBreak === true };
+  return { value: new EntryLine(entry, source, written) };
 }
 
 function rewrite(

@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import { pipeline, type Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
+import type { Outcome } from '../../core/plain/outcome.ts';
 import { decode, hashBytes, type NotRead } from '../../workspace/files.ts';
 
 /** Some bytes that were read at once, of which lines are parts. */
@@ -76,11 +77,12 @@ export class Line {
   }
 
   /** Its text, without a carriage return at its end as lines have on Windows. */
-  text(): string | NotRead | undefined {
+  text(): Outcome<string, NotRead> | undefined {
     if (!this.#piece) return undefined;
     const { bytes, encoding } = this.#piece;
     const end = this.#to > this.#from && bytes[this.#to - 1] === 0x0d ? this.#to - 1 : this.#to;
-    return encoding === 'unknown' ? decode(bytes.subarray(this.#from, end)) : bytes.toString(encoding, this.#from, end);
+    if (encoding === 'unknown') return decode(bytes.subarray(this.#from, end));
+    return { value: bytes.toString(encoding, this.#from, end) };
   }
 }
 

@@ -3,11 +3,12 @@ import { gunzipSync, gzipSync } from 'node:zlib';
 import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import type { Path } from '../../core/plain/json.ts';
 import { limits } from '../../core/plain/limits.ts';
+import type { Outcome } from '../../core/plain/outcome.ts';
 import type { Span } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { unreadableBecause, whyNotOpened } from '../../workspace/files.ts';
 import { statesOf } from '../fileStates.ts';
-import { changedMeanwhile, problemOf } from '../problem.ts';
+import { changedMeanwhile } from '../problem.ts';
 import type {
   EntryChange,
   EntryStore,
@@ -21,7 +22,7 @@ import type {
   Stored,
   Transaction,
 } from '../store.ts';
-import { EntryLine, readEntryLine } from './entryLine.ts';
+import { type EntryLine, readEntryLine } from './entryLine.ts';
 import {
   bytesOf,
   hashOfRange,
@@ -35,7 +36,7 @@ import {
   rangesOf,
 } from './lineReader.ts';
 import type { LinesSettings, ReadLine } from './readLine.ts';
-import { LinesTransaction } from './transaction.ts';
+import { type KnownLine, LinesTransaction } from './transaction.ts';
 
 /** The store of entries that are lines of files. */
 export class LinesStore implements EntryStore {
@@ -71,7 +72,7 @@ export class LinesStore implements EntryStore {
   read(part: Part): AsyncIterable<Item> | Iterable<Item> {
     const file = String(part.file);
     const notOpened = whyNotOpened(this.#root, file);
-    if (notOpened) return [this.#unreadable(file, problemOf(notOpened))];
+    if (notOpened) return [this.#unreadable(file, notOpened)];
     if (isCompressed(file)) return this.#readCompressed(file);
     const range = { from: Number(part.from ?? 0), to: Number(part.to ?? Number.POSITIVE_INFINITY) };
     return this.#readNow(file, { ...range, line: Number(part.line ?? 1) });
@@ -151,9 +152,9 @@ export class LinesStore implements EntryStore {
     const read = this.#readText(lineOfBytes(Buffer.from(text, 'utf8')).text());
     return {
       bytes: line,
-      ...('entry' in read ? { entry: read.entry } : {}),
+      ...('value' in read ? { entry: read.value.entry } : {}),
       rewrite: (operations) => {
-        const become = 'entry' in read ? refusingEdits(file, () => read.rewrite(operations)) : text;
+        const become = 'value' in read ? refusingEdits(file, () => read.value.rewrite(operations)) : text;
         return become === undefined ? undefined : Buffer.from(become + ending, 'utf8');
       },
     };
@@ -170,10 +171,10 @@ export class LinesStore implements EntryStore {
     return this.#last;
   }
 
-  #readText(text: ReturnType<Line['text']>): EntryLine | Problem {
-    if (text === undefined) return tooLong();
+  #readText(text: ReturnType<Line['text']>): Outcome<EntryLine, Problem> {
+    if (text === undefined) return { problem: tooLong() };
     const { keys, type } = this.#settings;
-    return typeof text === 'string' ? readEntryLine(text, keys, { type }) : problemOf(text);
+    return 'problem' in text ? text : readEntryLine(text.value, keys, { type });
   }
 
   async #lineAt({ file, offset = 0, line: number = 1 }: Place): Promise<ReadLine | undefined> {
@@ -189,9 +190,9 @@ export class LinesStore implements EntryStore {
   }
 
   /** The line of an entry as it was read. @throws {Trouble} where it is another one by now. */
-  async #readAsKnown(of: Stored): Promise<ReadLine & { readonly read: EntryLine }> {
+  async #readAsKnown(of: Stored): Promise<KnownLine> {
     const line = await this.#lineAt(of.place);
-    if (line?.line.version === of.version && 'entry' in line.read) return { ...line, read: line.read };
+    if (line?.line.version === of.version && 'value' in line.read) return { ...line, read: line.read.value };
     throw changedMeanwhile(of.entry, of.place.file);
   }
 }
@@ -199,8 +200,8 @@ export class LinesStore implements EntryStore {
 const longest = (): number => limits().fileMegabytes * 1024 * 1024;
 
 function itemOf({ place, line, read }: ReadLine): Item {
-  if (read instanceof EntryLine) return new StoredLine(place, read.entry, line);
-  return { place, version: line.version, problem: { ...read, line: place.line + read.line - 1 } };
+  if ('value' in read) return new StoredLine(place, read.value.entry, line);
+  return { place, version: line.version, problem: { ...read.problem, line: place.line + read.problem.line - 1 } };
 }
 
 /** An entry of a line. Most that read it do not change it, and its version takes as long as all that is done to read it. */
@@ -223,8 +224,8 @@ class StoredLine implements Stored {
 function spanIn(line: ReadLine | undefined, at: Path): Span {
   const number = line?.place.line ?? 1;
   const start = { line: number, column: 1 };
-  if (!line || !('entry' in line.read)) return { start, end: start };
-  const { start: from, end: to } = line.read.locate(at);
+  if (!line || 'problem' in line.read) return { start, end: start };
+  const { start: from, end: to } = line.read.value.locate(at);
   return { start: { line: number, column: from.column }, end: { line: number, column: to.column } };
 }
 

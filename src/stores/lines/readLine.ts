@@ -1,3 +1,4 @@
+import type { Outcome } from '../../core/plain/outcome.ts';
 import type { ManyInFileSettings } from '../manyInFile.ts';
 import type { Place, Problem } from '../store.ts';
 import type { EntryLine } from './entryLine.ts';
@@ -10,5 +11,5 @@ export type LinesSettings = ManyInFileSettings;
 export interface ReadLine {
   readonly place: Place & { readonly offset: number; readonly line: number };
   readonly line: Line;
-  readonly read: EntryLine | Problem;
+  readonly read: Outcome<EntryLine, Problem>;
 }

@@ -8,7 +8,10 @@ import { type EntryLine, lineOf } from './entryLine.ts';
 import { bytesOf, isCompressed, type Line, linesIn } from './lineReader.ts';
 import type { LinesSettings, ReadLine } from './readLine.ts';
 
-type Known = ReadLine & { readonly read: EntryLine };
+/** The line of an entry that is what it was when it was read. */
+export interface KnownLine extends Omit<ReadLine, 'read'> {
+  readonly read: EntryLine;
+}
 
 /**
  * Changes of lines. A file is copied from where its last change was to where the next one is, as changes come, so that
@@ -17,10 +20,10 @@ type Known = ReadLine & { readonly read: EntryLine };
 export class LinesTransaction implements Transaction {
   readonly #sink: FileSink;
   readonly #settings: LinesSettings;
-  readonly #readAsKnown: (of: Stored) => Promise<Known>;
+  readonly #readAsKnown: (of: Stored) => Promise<KnownLine>;
   readonly #files = new Map<string, Rewriting>();
 
-  constructor(sink: FileSink, settings: LinesSettings, readAsKnown: (of: Stored) => Promise<Known>) {
+  constructor(sink: FileSink, settings: LinesSettings, readAsKnown: (of: Stored) => Promise<KnownLine>) {
     this.#sink = sink;
     this.#settings = settings;
     this.#readAsKnown = readAsKnown;

@@ -1,18 +1,20 @@
+import type { Outcome } from '../../core/plain/outcome.ts';
 import { decode } from '../../workspace/files.ts';
-import { problemOf } from '../problem.ts';
 import type { Problem } from '../store.ts';
 
 /** The encodings that a table may be in, beside UTF-8: those of one byte for each character that spreadsheets write. */
 export type Encoding = 'utf-8' | 'windows-1252' | 'iso-8859-15';
 
 /** The text of some bytes. */
-export function textIn(bytes: Buffer, encoding: Encoding | undefined): string | Problem {
-  if (encoding !== undefined && encoding !== 'utf-8') return new TextDecoder(encoding).decode(bytes);
+export function textIn(bytes: Buffer, encoding: Encoding | undefined): Outcome<string, Problem> {
+  if (encoding !== undefined && encoding !== 'utf-8') return { value: new TextDecoder(encoding).decode(bytes) };
   if (bytes.length >= 2 && ((bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff)))
-    return { says: 'is in UTF-16', mend: 'Save it as UTF-8 (CSV UTF-8 in spreadsheets).', line: 1, column: 1 };
+    return {
+      problem: { says: 'is in UTF-16', mend: 'Save it as UTF-8 (CSV UTF-8 in spreadsheets).', line: 1, column: 1 },
+    };
   const text = decode(bytes);
-  if (typeof text === 'string') return text;
-  return { ...problemOf(text), mend: 'Save it as UTF-8, or say what it is in: `encoding: windows-1252`.' };
+  if ('value' in text) return text;
+  return { problem: { ...text.problem, mend: 'Save it as UTF-8, or say what it is in: `encoding: windows-1252`.' } };
 }
 
 /** The bytes of a text; nothing where it has a character that the encoding has not. */

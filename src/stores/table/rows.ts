@@ -1,3 +1,4 @@
+import type { Outcome } from '../../core/plain/outcome.ts';
 /** A row of a table as its text has it: from where to where, without what ends it. In characters. */
 export interface Row {
   readonly start: number;
@@ -27,7 +28,7 @@ export interface NoTable {
  * The rows of a table (RFC 4180), each with where its cells stand, so that one can be written without touching the others.
  * Line ends may be those of any system; empty lines are no rows.
  */
-export function rowsOf(text: string, delimiter: string): readonly Row[] | NoTable {
+export function rowsOf(text: string, delimiter: string): Outcome<readonly Row[], NoTable> {
   const rows: Row[] = [];
   let at = text.startsWith('\uFEFF') ? 1 : 0;
   let line = 1;
@@ -39,9 +40,11 @@ export function rowsOf(text: string, delimiter: string): readonly Row[] | NoTabl
       const cell = cellAt(text, at, delimiter);
       if (cell === undefined)
         return {
-          line: first,
-          says: 'opens a quote and never closes it',
-          mend: 'Close it; a quote inside quotes is written twice.',
+          problem: {
+            line: first,
+            says: 'opens a quote and never closes it',
+            mend: 'Close it; a quote inside quotes is written twice.',
+          },
         };
       cells.push(cell);
       for (let feed = text.indexOf('\n', cell.start); feed >= 0 && feed < cell.end; feed = text.indexOf('\n', feed + 1))
@@ -52,14 +55,20 @@ export function rowsOf(text: string, delimiter: string): readonly Row[] | NoTabl
     }
     const end = at;
     if (at < text.length && text[at] !== '\n' && text[at] !== '\r')
-      return { line, says: 'has characters behind a closing quote', mend: 'Write a quote inside quotes twice: "".' };
+      return {
+        problem: {
+          line,
+          says: 'has characters behind a closing quote',
+          mend: 'Write a quote inside quotes twice: "".',
+        },
+      };
     if (text[at] === '\r' && text[at + 1] === '\n') at += 2;
     else if (at < text.length) at += 1;
     line += 1;
     const isEmpty = cells.length === 1 && cells[0]?.text === '' && !cells[0].isQuoted;
     if (!isEmpty) rows.push({ start, end, line: first, cells });
   }
-  return rows;
+  return { value: rows };
 }
 
 function cellAt(text: string, start: number, delimiter: string): Cell | undefined {

@@ -2,6 +2,7 @@ import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { type Json, type Path, withKey } from '../../core/plain/json.ts';
+import type { Outcome } from '../../core/plain/outcome.ts';
 import { CannotEdit } from '../../core/source/editOperation.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
@@ -25,7 +26,7 @@ import type {
 } from '../store.ts';
 import { cellKind, cellValue, flattened, nested } from './cells.ts';
 import { bytesIn, type Encoding, textIn } from './encoding.ts';
-import { delimiterIn, type Row, rowsOf } from './rows.ts';
+import { delimiterIn, type NoTable, type Row, rowsOf } from './rows.ts';
 import { type Table, type TableChanges, writtenTable } from './writeTable.ts';
 
 /** Files in which each row is an entry (CSV, RFC 4180, and TSV); the first row names the columns. */
@@ -53,8 +54,9 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
   }
 
   async locate({ file, offset }: Place, at: Path): Promise<Span> {
-    const table = this.known(file);
-    if ('says' in table) return textStart;
+    const known = this.known(file);
+    if ('problem' in known) return textStart;
+    const table = known.value;
     const row = startingAt(table.rows, offset);
     if (!row) return textStart;
     const cell = row.cells[columnAt(table.columns, this.#settings.keys.path(at))];
@@ -96,8 +98,9 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
       },
       prepare: async () => {
         for (const [file, changes] of files) {
-          const table = this.readFile(file);
-          if ('says' in table) throw changedMeanwhile({ type: '', id: file }, file);
+          const read = this.readFile(file);
+          if ('problem' in read) throw changedMeanwhile({ type: '', id: file }, file);
+          const table = read.value;
           const bytes = bytesIn(
             writtenTable(table, this.#flat(table, changes), this.#separatorIn(table)),
             this.#settings.encoding,
@@ -116,9 +119,10 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
   /** An entry after some operations; nothing where it was deleted. @throws {Trouble} where it is another one by now. */
   #changed(of: Stored, operations: readonly Operation[]): Entry | undefined {
     const { file, offset } = of.place;
-    const table = this.known(file);
-    const row = 'says' in table ? undefined : startingAt(table.rows, offset);
-    const item = 'says' in table || !row ? undefined : this.#itemOf(file, table, row);
+    const known = this.known(file);
+    const table = 'problem' in known ? undefined : known.value;
+    const row = table && startingAt(table.rows, offset);
+    const item = row && this.#itemOf(file, table, row);
     if (!item || item.version !== of.version) throw changedMeanwhile(of.entry, file);
     const entry = this.#withType(operations.reduce<Entry | undefined>(operated, of.entry), of.entry);
     for (const [column, value] of flattened(entry?.values ?? {}, new Set()))
@@ -149,19 +153,21 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     };
   }
 
-  protected override understand(file: string, whole: WholeRead): Table | Problem {
-    const text = textIn(whole.bytes, this.#settings.encoding);
-    if (typeof text !== 'string') return text;
+  protected override understand(file: string, whole: WholeRead): Outcome<Table, Problem> {
+    const decoded = textIn(whole.bytes, this.#settings.encoding);
+    if ('problem' in decoded) return decoded;
+    const text = decoded.value;
     const delimiter = this.#settings.delimiter ?? delimiterIn(text, file);
     const read = rowsOf(text, delimiter);
-    if ('says' in read) return { ...read, column: 1 };
-    const [header, ...rows] = read;
+    const unreadable = (problem: NoTable): Outcome<Table, Problem> => ({ problem: { ...problem, column: 1 } });
+    if ('problem' in read) return unreadable(read.problem);
+    const [header, ...rows] = read.value;
     if (!header)
-      return { says: 'is empty', mend: 'Write the names of the columns in its first row.', line: 1, column: 1 };
+      return unreadable({ says: 'is empty', mend: 'Write the names of the columns in its first row.', line: 1 });
     const columns = header.cells.map(({ text: name }) => name.trim());
     const wrong = wrongColumns(columns, this.#settings.keys.of('id') ?? 'id');
-    if (wrong) return { ...wrong, line: header.line, column: 1 };
-    return { ...whole, text, delimiter, header, columns, rows };
+    if (wrong) return unreadable({ ...wrong, line: header.line });
+    return { value: { ...whole, text, delimiter, header, columns, rows } };
   }
 
   #itemOf(file: string, table: Table, row: Row): Item {

@@ -159,7 +159,7 @@ function changedEntries(name: string, { root }: Workspace, store: EntryStore): C
   const whole = new Set<string>();
   for (const file of content) {
     const bytes = readBytes(path.join(root, file), mostMegabytes);
-    const [was, is] = [before.get(file), 'notRead' in bytes ? undefined : bytes].map(
+    const [was, is] = [before.get(file), 'problem' in bytes ? undefined : bytes.value].map(
       (one) => one && versionsIn(store, file, one),
     );
     if (!was && !is) whole.add(file);
@@ -172,7 +172,7 @@ function changedEntries(name: string, { root }: Workspace, store: EntryStore): C
 /** What stands for each entry of a file, by its address; `undefined` where its store does not tell them apart. */
 function versionsIn(store: EntryStore, file: string, bytes: Buffer): ReadonlyMap<string, string> | undefined {
   const alone = store.wholeFile(file, bytes);
-  if (alone) return new Map('entry' in alone ? [[keyOf(alone.entry), hashBytes(bytes)]] : []);
+  if (alone) return new Map('value' in alone ? [[keyOf(alone.value.entry), hashBytes(bytes)]] : []);
   const lines = store.linesOf(file, bytes)?.lines;
   return (
     lines &&

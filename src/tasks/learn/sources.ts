@@ -4,6 +4,7 @@ import { isId, isName, nameFrom } from '../../core/definition/address.ts';
 import { contentFolder, type StoreOptions } from '../../core/definition/workspace.ts';
 import { listSeparator } from '../../core/plain/cells.ts';
 import { isList, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
+import type { Outcome } from '../../core/plain/outcome.ts';
 import { endings } from '../../stores/folder/entryFile.ts';
 import { delimiterIn, rowsOf } from '../../stores/table/rows.ts';
 import { contentRevisionFile } from '../../workspace/contentRevision.ts';
@@ -43,13 +44,13 @@ export function sourcesIn(root: string, wanted: readonly string[], id: string | 
     );
   for (const file of files) {
     const kept = keptIn(root, file);
-    if (kept === 'entry') {
+    if ('problem' in kept) left.push({ file, because: kept.problem });
+    else if (kept.value === 'entry') {
       const [, folder = ''] = file.split('/');
       folders.add(folder);
-    } else if ('because' in kept) left.push({ file, because: kept.because });
-    else {
-      for (const { type } of kept.sample) if (typeof type === 'string') types.add(type);
-      stores.push(storeOf(file, kept, id));
+    } else {
+      for (const { type } of kept.value.sample) if (typeof type === 'string') types.add(type);
+      stores.push(storeOf(file, kept.value, id));
     }
   }
   return {
@@ -84,20 +85,22 @@ interface Kept {
 }
 
 /** How a file keeps entries: each of its own, many, or none. */
-function keptIn(root: string, file: string): Kept | 'entry' | { readonly because: string } {
+function keptIn(root: string, file: string): Outcome<Kept | 'entry', string> {
   const isDeep = file.split('/').length > 2;
   if (/\.(?:ndjson|jsonl)(?:\.gz)?$/u.test(file)) return linesIn(root, file);
   if (/\.(?:csv|tsv)$/u.test(file)) return tableIn(root, file);
   if (file.endsWith('.json')) {
     const text = readText(path.join(root, file));
-    const data = typeof text === 'string' ? parsed(text) : undefined;
-    if (data === undefined) return { because: 'it is no JSON' };
+    const data = 'value' in text ? parsed(text.value) : undefined;
+    if (data === undefined) return { problem: 'it is no JSON' };
     const entries = entriesOf(data, isDeep);
     if (entries.length > 0 && entries.every(isObject))
-      return { way: 'json', isMap: !isList(data), sample: entries.slice(0, sampled) as readonly JsonObject[] };
+      return {
+        value: { way: 'json', isMap: !isList(data), sample: entries.slice(0, sampled) as readonly JsonObject[] },
+      };
   }
-  if (!endings.some((ending) => file.endsWith(ending))) return { because: 'it is of no format that holds entries' };
-  return isDeep ? 'entry' : { because: 'it lies in no folder that would tell its type' };
+  if (!endings.some((ending) => file.endsWith(ending))) return { problem: 'it is of no format that holds entries' };
+  return isDeep ? { value: 'entry' } : { problem: 'it lies in no folder that would tell its type' };
 }
 
 /** The items of a list; what stands under the keys of a map, where the file is not an entry itself. */
@@ -106,49 +109,50 @@ function entriesOf(data: Json, isDeep: boolean): readonly Json[] {
   return isObject(data) && !isDeep ? Object.values(data) : [];
 }
 
-function linesIn(root: string, file: string): Kept | { readonly because: string } {
+function linesIn(root: string, file: string): Outcome<Kept, string> {
   // A compressed file is read by its store; what its entries are called is not looked up before.
-  if (file.endsWith('.gz')) return { way: 'lines', isMap: false, sample: [] };
+  if (file.endsWith('.gz')) return { value: { way: 'lines', isMap: false, sample: [] } };
   const text = startOf(path.join(root, file));
-  if (typeof text !== 'string') return { because: text.notRead };
-  const sample = text
+  if ('problem' in text) return { problem: text.problem.says };
+  const sample = text.value
     .split('\n', sampled)
     .map(parsed)
     .filter((one): one is JsonObject => isObject(one as Json));
   return sample.length === 0
-    ? { because: 'none of its lines is an object of JSON' }
-    : { way: 'lines', isMap: false, sample };
+    ? { problem: 'none of its lines is an object of JSON' }
+    : { value: { way: 'lines', isMap: false, sample } };
 }
 
 /** So many bytes of a file of lines are looked at. */
 const start = 1 << 20;
 
 /** The beginning of a file that may be of any size; its last line may be cut off. */
-function startOf(file: string): string | NotRead {
+function startOf(file: string): Outcome<string, NotRead> {
   const notOpened = whyNotOpened(path.dirname(file), path.basename(file));
-  if (notOpened) return notOpened;
+  if (notOpened) return { problem: notOpened };
   const handle = fs.openSync(file, 'r');
   try {
     const bytes = Buffer.alloc(start);
-    return bytes.toString('utf8', 0, fs.readSync(handle, bytes));
+    return { value: bytes.toString('utf8', 0, fs.readSync(handle, bytes)) };
   } finally {
     fs.closeSync(handle);
   }
 }
 
-function tableIn(root: string, file: string): Kept | { readonly because: string } {
-  const text = readText(path.join(root, file));
-  if (typeof text !== 'string') return { because: text.notRead };
+function tableIn(root: string, file: string): Outcome<Kept, string> {
+  const read = readText(path.join(root, file));
+  if ('problem' in read) return { problem: read.problem.says };
+  const text = read.value;
   const delimiter = delimiterIn(text, file);
   const rows = rowsOf(text, delimiter);
-  if ('says' in rows) return { because: `a row ${rows.says}` };
-  const [head, ...others] = rows;
-  if (!head || others.length === 0) return { because: 'it has no rows below its first one, which names the columns' };
+  if ('problem' in rows) return { problem: `a row ${rows.problem.says}` };
+  const [head, ...others] = rows.value;
+  if (!head || others.length === 0) return { problem: 'it has no rows below its first one, which names the columns' };
   const columns = head.cells.map((cell) => cell.text);
   const sample = others
     .slice(0, sampled)
     .map(({ cells }) => Object.fromEntries(columns.map((column, index) => [column, cells[index]?.text ?? ''])));
-  return { way: 'csv', isMap: false, delimiter, sample };
+  return { value: { way: 'csv', isMap: false, delimiter, sample } };
 }
 
 function parsed(text: string): Json | undefined {

@@ -190,7 +190,7 @@ function linked(type: string, old: string, now: string | undefined, isAfter: boo
 /** A file as the journal of a run keeps it, where it holds one entry. */
 function keptFile(root: string, run: Run, store: EntryStore, side: NonNullable<FileChange['before']>) {
   const file = store.wholeFile(side.path, keptBytes(root, run, side));
-  return file && 'entry' in file ? file : undefined;
+  return file && 'value' in file ? file.value : undefined;
 }
 
 const keptBytes = (root: string, run: Run, { hash }: NonNullable<FileChange['before']>): Buffer =>
@@ -239,7 +239,7 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
   const lines =
     before && after ? linesOutcome({ change, before, after, bytes }, { root, run, store, back, look }) : undefined;
   if (lines) return lines;
-  const now = store.wholeFile(file, bytes);
+  const found = store.wholeFile(file, bytes);
   const [was, left] = [before, after].map((side) => side && keptFile(root, run, store, side));
   const entry = change.entry ?? file;
   const here = { path: file, hash: hashBytes(bytes), bytes };
@@ -251,8 +251,9 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
     lost: [{ entry, file, why }],
     target: original ? { before: here, after: original, entry } : { before: here, entry },
   });
-  if (!now) return gone('edits in a table, or in a list or map of JSON, are not told apart from the run');
-  if (!('entry' in now)) return gone('it cannot be read as an entry any more');
+  if (!found) return gone('edits in a table, or in a list or map of JSON, are not told apart from the run');
+  if ('problem' in found) return gone('it cannot be read as an entry any more');
+  const now = found.value;
   if (!left) return gone('the run had removed it, and it is there again');
   if (!was) return gone('the run made it, and it goes');
 
@@ -274,10 +275,10 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
 
 /** A file as it is now. @throws {Trouble} where something else stands in its place, or it may not be read. */
 function bytesNow(root: string, file: string): Buffer {
-  const bytes = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
-  if (!('notRead' in bytes)) return bytes;
-  throw refuse('file-in-the-way', `${file} ${bytes.notRead}, so that the run cannot be taken back there`, {
-    mend: `${bytes.mend} Nothing was changed.`,
+  const read = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
+  if ('value' in read) return read.value;
+  throw refuse('file-in-the-way', `${file} ${read.problem.says}, so that the run cannot be taken back there`, {
+    mend: `${read.problem.mend} Nothing was changed.`,
     where: { file },
   });
 }
@@ -291,11 +292,13 @@ function newComments(file: string, left: Buffer, now: Buffer): readonly string[]
 
 /** An entry that came since, as the older model has it; where something of it would be lost, it stays as it is. */
 function addedOutcome(file: string, { root, store, back, look }: Way): readonly Outcome[] {
-  const bytes = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
+  const read = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
   // A link, for example: it is left as it is, and told as what came since.
-  if ('notRead' in bytes) return [];
-  const now = store.wholeFile(file, bytes);
-  if (!now || !('entry' in now)) return [];
+  if ('problem' in read) return [];
+  const bytes = read.value;
+  const found = store.wholeFile(file, bytes);
+  if (!found || 'problem' in found) return [];
+  const now = found.value;
   const draft = addedTakenBack(now.entry, back, look);
   if (!draft || draft.operations.length === 0) return [];
   const target = now.rewrite(draft.operations);

@@ -66,7 +66,7 @@ export function readWanted(from: string, languages: readonly string[]): readonly
     );
   const text = readTextOrRefuse(path.resolve(from), from).replace(/^\uFEFF/u, '');
   const read = readerFor(ending)(text, languages);
-  if ('terms' in read) return read.terms;
+  if ('value' in read) return read.value;
   const { says, mend, line } = read.problem;
   throw new Trouble('unusable-list', `${from} ${says}`, { mend, where: { file: from, line, column: 1 } });
 }

@@ -1,7 +1,8 @@
 import { count, groupThousands, list } from '../../core/plain/words.ts';
 import type { ListResult } from '../../tasks/list.ts';
-import { type Column, type Look, next, oneLine, table, widthOf } from '../look.ts';
+import { type Column, type Look, next, oneLine, table } from '../look.ts';
 import { shellWord } from '../shellWord.ts';
+import widthOf from '../width.ts';
 import { unreadText } from './unread.ts';
 
 /** No cell is wider; one that is asked for among many may have to be narrower. */

@@ -1,7 +1,8 @@
 import { count, groupThousands } from '../../core/plain/words.ts';
 import type { ProfileResult } from '../../tasks/profile.ts';
-import { alignedRows, type Column, clip, type Look, next, oneLine, table, widthOf } from '../look.ts';
+import { alignedRows, type Column, clip, type Look, next, oneLine, table } from '../look.ts';
 import { distinctWords, frequentValues, inShort, percent, rangeWords } from '../usageWords.ts';
+import widthOf from '../width.ts';
 import { profileBeforeText } from './profileBefore.ts';
 import { unreadText } from './unread.ts';
 

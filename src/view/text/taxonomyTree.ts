@@ -1,7 +1,7 @@
-import stringWidth from 'string-width';
 import { groupThousands } from '../../core/plain/words.ts';
 import type { CountedTerm, TermsResult } from '../../tasks/terms/result.ts';
 import { glyphs, type Look, padLeft, padRight, wrap } from '../look.ts';
+import widthOf from '../width.ts';
 
 type Tree = Omit<Extract<TermsResult, { what: 'tree' }>, 'command' | 'what'>;
 
@@ -9,7 +9,7 @@ type Tree = Omit<Extract<TermsResult, { what: 'tree' }>, 'command' | 'what'>;
 export function taxonomyTree({ name, label, about, open, fields, terms, asked }: Tree, look: Look): string {
   const { paint, width } = look;
   const lines = treeLines(terms, '', look, true);
-  const room = Math.max(24, ...lines.map(({ text }) => stringWidth(text)));
+  const room = Math.max(24, ...lines.map(({ text }) => widthOf(text)));
   const isNested = terms.some((term) => term.terms.length > 0);
   const rows = lines.map(({ text, term }) =>
     `  ${padRight(text, room)}  ${padLeft(groupThousands(term.entries), 7)}  ${isNested ? padLeft(term.terms.length > 0 ? groupThousands(term.withBelow) : '', 10) : ''}  ${paint.soft(term.notes.join(', '))}`.trimEnd(),

@@ -113,8 +113,8 @@ function finder(by: string, was: Field, is: Field, look: () => Look | undefined)
     return (text) => {
       const found = look()?.entriesWith(address.type, address.field, text.trim()) ?? [];
       const [entry] = found;
-      if (entry === undefined) return { lost: `no ${address.type} has it as ${address.field}` };
-      if (found.length > 1) return { lost: `${found.length} entries have it as ${address.field}` };
+      if (entry === undefined) return { problem: `no ${address.type} has it as ${address.field}` };
+      if (found.length > 1) return { problem: `${found.length} entries have it as ${address.field}` };
       const [type, id = ''] = entry.split(/\/(.*)/su);
       return { value: types.length === 1 && types[0] === type ? id : entry };
     };
@@ -123,6 +123,6 @@ function finder(by: string, was: Field, is: Field, look: () => Look | undefined)
   return (text) => {
     const entry = text.includes('/') ? text : `${address.type}/${text}`;
     const value = look()?.valueOf(entry, address.field);
-    return value === undefined ? { lost: `it has no ${address.field}` } : { value };
+    return value === undefined ? { problem: `it has no ${address.field}` } : { value };
   };
 }

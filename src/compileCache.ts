@@ -1,0 +1,119 @@
+import { createHash } from 'node:crypto';
+import fs from 'node:fs';
+import Module, { createRequire } from 'node:module';
+import os from 'node:os';
+import path from 'node:path';
+import { cachedDataVersionTag } from 'node:v8';
+import { Script } from 'node:vm';
+import { build } from './workspace/build.ts';
+import { isOurs, markOf } from './workspace/localKey.ts';
+
+/**
+ * Compiling our own modules takes a third of a short call. What V8 made of them is kept between calls, in the folder for
+ * what programs can make anew (XDG Base Directory Specification), apart for each build and each V8. It is code: it is
+ * believed only with a mark of our own (see workspace/localKey.ts), and without one every module is compiled as ever.
+ */
+
+/** The length of a mark, in bytes: it stands before what it marks. */
+const markLength = 64;
+
+/** So many builds are remembered; what older ones left is deleted. */
+const buildsKept = 4;
+
+/** Node's own way to compile a module; it is there by this name since its first versions, and types leave it out. */
+interface Compiler {
+  _compile: (this: NodeJS.Module, content: string, file: string) => unknown;
+}
+
+/**
+ * Has the modules below a folder taken from what was compiled before.
+ *
+ * @returns what keeps those that were compiled anew, to be called once most of the work is done
+ */
+export function recallCompiled(modules: string): () => void {
+  const folder = folderOfBuild();
+  if (folder === undefined) return nothing;
+  // Later versions of Node do all of this themselves.
+  const { enableCompileCache } = Module as { enableCompileCache?: (folder: string) => unknown };
+  if (enableCompileCache) {
+    enableCompileCache(folder);
+    return nothing;
+  }
+
+  const { prototype } = Module as unknown as { prototype: Compiler };
+  const compile = prototype._compile;
+  const scripts = new Map<string, Script>();
+  let isAllKnown = true;
+
+  prototype._compile = function (content, file) {
+    if (!file.startsWith(modules)) return compile.call(this, content, file);
+    const kept = path.join(folder, path.basename(file));
+    const cachedData = readKept(kept);
+    const script = new Script(Module.wrap(content), { filename: file, ...(cachedData && { cachedData }) });
+    if (!cachedData || script.cachedDataRejected) isAllKnown = false;
+    scripts.set(kept, script);
+    return script
+      .runInThisContext()
+      .call(this.exports, this.exports, createRequire(file), this, file, path.dirname(file));
+  };
+  return () => {
+    // The functions that a call did not need are not compiled yet: another selection of modules is another call.
+    const call = path.join(
+      folder,
+      createHash('sha256')
+        .update([...scripts.keys()].sort().join())
+        .digest('hex'),
+    );
+    if (!isAllKnown || !fs.existsSync(call)) keep(folder, call, scripts);
+  };
+}
+
+const nothing = () => undefined;
+
+/** Where what was made of this build lies; `undefined` where nobody knows which build it is. */
+function folderOfBuild(): string | undefined {
+  return build && path.join(cacheFolder(), `${build}-${cachedDataVersionTag()}`);
+}
+
+function cacheFolder(): string {
+  const { XDG_CACHE_HOME: cache, LOCALAPPDATA: local } = process.env;
+  if (cache !== undefined && path.isAbsolute(cache)) return path.join(cache, 'lumbrik');
+  if (process.platform === 'win32' && local) return path.join(local, 'lumbrik', 'cache');
+  return path.join(os.homedir(), '.cache', 'lumbrik');
+}
+
+function readKept(file: string): Buffer | undefined {
+  try {
+    const content = fs.readFileSync(file);
+    const code = content.subarray(markLength);
+    return isOurs(code, content.toString('latin1', 0, markLength)) ? code : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Keeps what is compiled by now, and that this call was seen. Where nothing can be kept, the next call compiles anew. */
+function keep(folder: string, call: string, scripts: ReadonlyMap<string, Script>): void {
+  try {
+    if (fs.mkdirSync(folder, { recursive: true, mode: 0o700 }) !== undefined) dropOlder(path.dirname(folder));
+    for (const [file, script] of scripts) {
+      const code = script.createCachedData();
+      const mark = markOf(code);
+      if (mark === undefined) return;
+      const beside = `${file}-${process.pid}`;
+      fs.writeFileSync(beside, Buffer.concat([Buffer.from(mark, 'latin1'), code]), { mode: 0o600 });
+      fs.renameSync(beside, file);
+    }
+    fs.writeFileSync(call, '');
+  } catch {
+    // Nothing is lost.
+  }
+}
+
+function dropOlder(folder: string): void {
+  const builds = fs
+    .readdirSync(folder)
+    .map((name) => path.join(folder, name))
+    .sort((one, other) => fs.statSync(other).mtimeMs - fs.statSync(one).mtimeMs);
+  for (const old of builds.slice(buildsKept)) fs.rmSync(old, { recursive: true, force: true });
+}

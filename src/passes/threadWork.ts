@@ -1,0 +1,27 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { restoreBuiltInKeys } from '../core/definition/builtIn.ts';
+import { setLimits } from '../core/plain/limits.ts';
+import { openStore } from '../stores/open.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import { type PartAsked, prepareWork } from './partWork.ts';
+import type { ThreadAnswer, ThreadStart } from './threads.ts';
+
+/** What another thread does: it is told what passes want of entries, and does that with one part after another. */
+export function workOnParts(afterEach: () => void): void {
+  const { home, passes, memory, limits, builtIn } = workerData as ThreadStart;
+  setLimits(limits);
+  restoreBuiltInKeys(builtIn);
+  const work = prepareWork(passes, openStore(home), memory);
+
+  parentPort?.on('message', async (asked: PartAsked) => {
+    let answer: ThreadAnswer;
+    try {
+      answer = { done: await (await work)(asked) };
+    } catch (error) {
+      if (!(error instanceof Trouble)) throw error;
+      answer = { trouble: error.data() };
+    }
+    parentPort?.postMessage(answer);
+    afterEach();
+  });
+}
