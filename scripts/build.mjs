@@ -2,8 +2,11 @@
 // Bundles src/cli.ts into dist/: one small file that starts fast, and a chunk for each thing that is loaded later.
 import { createHash } from 'node:crypto';
 import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { resolve } from 'node:path';
+import { dirname, resolve } from 'node:path';
 import { build } from 'rolldown';
+
+/** Which lines ran is told by places in what is built: it is built as it is written then (scripts/coverage.mjs). */
+const isForCoverage = process.env.NODE_V8_COVERAGE !== undefined;
 
 /** Puts a script for browsers into the build as a text: bundled on its own, as `./page.ts?script`. */
 const scripts = {
@@ -64,9 +67,10 @@ await build({
     dir: 'dist',
     // What is compiled of these can be kept between calls (src/compileCache.ts); of ES modules Node lets nobody do that.
     format: 'cjs',
-    minify: true,
+    minify: !isForCoverage,
     // Read only where somebody asks with --debug for what our own names and lines are.
     sourcemap: true,
+    ...(isForCoverage && { sourcemapPathTransform: (source, map) => resolve(dirname(map), source) }),
     chunkFileNames: 'chunks/[name]-[hash].js',
     cleanDir: true,
   },

@@ -4,7 +4,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { describe, expect, test } from 'vitest';
-import { program, result, root, started, temporary, workspace, write } from './support/program.ts';
+import { lumbrik, program, result, root, started, temporary, workspace, write } from './support/program.ts';
 
 /** Threads are not worth their while for as little as is tried here. */
 const several = { LUMBRIK_THREADS: '2' };
@@ -136,6 +136,57 @@ describe('a large store is checked by several threads [K3]', () => {
       expect([end, code]).toEqual([end, end.startsWith('throw') ? 70 : 2]);
       if (!end.startsWith('throw')) expect(err).toContain('ended before it was done');
     }
+  });
+
+  test('what is found is told while it lasts, and is what is found at the end [I5]', async () => {
+    const lines = `${asLines(keepers)}${asLines(lights(30_000))}not an entry\n`;
+    const settings = 'workspace: W\nfindings: { severity: { too-long: ignore, unknown-field: warning } }\n';
+    for (const [file, content] of [
+      ['content/all.ndjson', lines],
+      ['content/all.ndjson.gz', gzipSync(lines)],
+    ] as const) {
+      const folder = workspace({
+        ...model,
+        'lumbrik.yaml': `${settings}content: [{ lines: ${file} }]\n`,
+        [file]: content,
+      });
+      const { findings, mistakes, ...all } = await result(folder, ['check']);
+      const { out, code } = await lumbrik(folder, ['check', '--format', 'ndjson'], several);
+      const told = out
+        .trimEnd()
+        .split('\n')
+        .map((line) => JSON.parse(line));
+      const sorted = (some: readonly object[]) => some.map((one) => JSON.stringify(one)).sort();
+      expect(findings.length).toBeGreaterThan(300);
+      expect(sorted(told.slice(0, -1).map(({ finding }) => finding))).toEqual(sorted(findings));
+      expect([mistakes, { ...told.at(-1)?.result, code }]).toEqual([[], all]);
+    }
+  });
+
+  test('Ctrl-C leaves what was told until then, and a last line that says so [I5]', async () => {
+    const folder = workspace({
+      ...model,
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/all.ndjson }]\n',
+      'content/all.ndjson': asLines(lights(200_000)),
+    });
+    const child = spawn(process.execPath, [program, 'check', '--format', 'ndjson'], {
+      cwd: folder,
+      env: { ...process.env, ...several },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    let out = '';
+    child.stdout.on('data', (bytes) => {
+      if (out === '') child.kill('SIGINT');
+      out += bytes;
+    });
+    const [code] = await once(child, 'close');
+    const told = out
+      .trimEnd()
+      .split('\n')
+      .map((line) => JSON.parse(line));
+    expect([code, told.at(-1)?.result.stopped]).toEqual([130, true]);
+    expect(told.at(-1)?.result.entries).toBeLessThan(200_000);
+    expect(told.at(-1)?.result.summary.reduce((sum: number, { count }: any) => sum + count, 0)).toBe(told.length - 1);
   });
 
   test('Ctrl-C ends them all', async () => {

@@ -2,7 +2,9 @@ import { list, quote } from '../core/plain/words.ts';
 import { type CheckCall, check } from '../tasks/check/check.ts';
 import { planFixes, writeFixes } from '../tasks/check/fix.ts';
 import { checkSince } from '../tasks/check/since.ts';
+import { printPieces } from '../view/print.ts';
 import { reports } from '../view/reports/index.ts';
+import { findingLines } from '../view/reports/ndjson.ts';
 import { checkText, usualLimit } from '../view/text/check.ts';
 import { fixText } from '../view/text/fix.ts';
 import { sinceText } from '../view/text/since.ts';
@@ -131,6 +133,7 @@ async function checkCallOf(args: Readonly<Record<string, unknown>>): Promise<Che
     changedSince,
     ...(file === undefined ? {} : { file, text: await readStdin() }),
     baseline: args.baseline === true,
+    tell: args.format === 'ndjson' ? (findings) => printPieces(findingLines(findings)) : undefined,
     maxWarnings: limitOf(args.maxWarnings, 'max-warnings'),
   };
 }

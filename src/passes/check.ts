@@ -16,15 +16,7 @@ import { timestamp } from '../workspace/clock.ts';
 import type { MemorySpace } from '../workspace/partMemory.ts';
 import type { Place as FilePlace } from '../workspace/trouble.ts';
 import { checkerFor } from './checker.ts';
-import {
-  CheckPart,
-  type FindingAt,
-  foundSoFar,
-  type PartChecked,
-  type Placed,
-  placed,
-  shiftedPart,
-} from './checkPart.ts';
+import { CheckPart, type FindingAt, type PartChecked, type Placed, placed, shiftedPart } from './checkPart.ts';
 import { findingOfFile } from './fileFinding.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 import { placesAside } from './packedPlaces.ts';
@@ -53,7 +45,15 @@ interface CheckContext {
   readonly memory?: MemorySpace | undefined;
   /** Where the facts of very many entries have room. */
   readonly overflow?: Overflow;
+  /** Takes what is found while it lasts, in the order of the store; then nothing of it is kept for the end. */
+  readonly tell?: Tell | undefined;
 }
+
+/** Takes some findings; may have to wait until there is room for more. */
+export type Tell = (findings: readonly LocatedFinding[]) => Promise<void> | void;
+
+/** So many findings are told at once. */
+const toldAtOnce = 256;
 
 /** A check, which can be asked what it found until it was stopped. */
 export interface CheckPass extends Pass<Stored, Checked> {
@@ -68,17 +68,17 @@ export interface CheckPass extends Pass<Stored, Checked> {
 export async function checkPass(store: EntryStore, model: Model, context: CheckContext = {}): Promise<CheckPass> {
   const { assets } = context;
   const now = timestamp();
-  const here = new CheckPart(store, model, await checkerFor(model, { now, assets }));
   const all = new JoinedParts(store, model, { ...context, now });
+  const here = new CheckPart(store, model, await checkerFor(model, { now, assets }), (one) => all.add(one));
 
   return {
     map: (stored) => stored,
-    fold: (stored) => here.see(stored),
+    fold: (stored) => here.see(stored)?.then(() => all.tell(toldAtOnce)),
     untilNow: () => {
       all.take(here.done());
       return all.untilNow();
     },
-    soFar: () => here.soFar() ?? all.soFar(),
+    soFar: () => all.soFar(),
     unreadable: (item) => here.unreadable(item),
     finish: () => {
       all.take(here.done());
@@ -86,7 +86,10 @@ export async function checkPass(store: EntryStore, model: Model, context: CheckC
     },
     apart: {
       work: { pass: 'check', definition: model.definition, contentTerms: model.contentTerms, now, assets },
-      take: (part) => all.take(part),
+      take: (part) => {
+        all.take(part);
+        return all.tell(1);
+      },
       memory: context.memory,
       shifted: shiftedPart,
     },
@@ -106,6 +109,8 @@ class JoinedParts {
   /** Entries with odd identifiers, by what some systems take them for. */
   readonly #odd = new Map<string, EntryAddress[]>();
   #looked = 0;
+  #found = 0;
+  #latest: LocatedFinding | undefined;
 
   constructor(store: EntryStore, model: Model, { now, ...context }: CheckContext & { readonly now: string }) {
     this.#store = store;
@@ -118,7 +123,7 @@ class JoinedParts {
   take({ facts, places, findings, bare, odd, assets }: PartChecked): void {
     this.#looked += facts.entries.hash.length;
     this.#crossEntry.add(facts, placesAside(places, this.#overflow));
-    for (const one of findings) this.#add(one);
+    for (const one of findings) this.add(one);
     for (const one of bare) this.#bare.push(one);
     for (const file of assets) this.#used.add(file);
     for (const { type, id } of odd) {
@@ -127,18 +132,31 @@ class JoinedParts {
     }
   }
 
-  #add({ finding, origin }: Placed): void {
+  add({ finding, origin }: Placed): void {
     const said = origin && this.#context.placeOf?.(origin);
     const place = said && [said.file, said.line, said.column].filter((part) => part !== undefined).join(':');
-    this.#findings.push(place === undefined ? finding : { ...finding, origin: place });
+    this.#push(place === undefined ? finding : { ...finding, origin: place });
+  }
+
+  #push(finding: LocatedFinding): void {
+    this.#findings.push(finding);
+    this.#found += 1;
+    this.#latest = finding;
+  }
+
+  /** Tells what is found by now to whoever wants it at once, where it is so many. */
+  tell(least: number): Promise<void> | void {
+    const { tell } = this.#context;
+    if (tell && this.#findings.length >= least) return tell(this.#findings.splice(0));
   }
 
   async #locate(finding: Finding, place: Place): Promise<void> {
-    this.#add(await placed(this.#store, this.#model, { finding, place }));
+    this.add(await placed(this.#store, this.#model, { finding, place }));
   }
 
   soFar(): FoundSoFar | undefined {
-    return foundSoFar(this.#findings.length, this.#findings.at(-1));
+    const latest = this.#latest;
+    return latest && { count: this.#found, latest: `${latest.file}:${latest.line}:${latest.column} ${latest.finding}` };
   }
 
   untilNow(): Pick<Checked, 'findings' | 'looked'> {
@@ -161,11 +179,13 @@ class JoinedParts {
     for (const { finding, place } of placedLast.sort((a, b) => inOrder(a.place, b.place)))
       await this.#locate(finding, place);
     for (const type of this.#crossEntry.empty())
-      this.#findings.push(findingOfFile(`content/${type}/`, 'missing-entry', { type }));
-    this.#findings.push(...assetFindings(this.#context.assets, this.#used));
+      this.#push(findingOfFile(`content/${type}/`, 'missing-entry', { type }));
+    for (const finding of assetFindings(this.#context.assets, this.#used)) this.#push(finding);
+    this.#findings.sort(byPlace);
+    await this.tell(1);
     return {
       ...joined,
-      findings: this.#findings.sort(byPlace),
+      findings: this.#findings,
       looked: this.#looked,
       all: () => this.#all(),
       idsOf: (type) => this.#crossEntry.idsOf(type),

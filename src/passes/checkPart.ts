@@ -11,7 +11,6 @@ import type { EntryStore, Place, Stored, Unreadable } from '../stores/store.ts';
 import { findingOfFile } from './fileFinding.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 import { type PackedPlaces, PlacePacker, type Shift, shiftedPlaces } from './packedPlaces.ts';
-import type { FoundSoFar } from './soFar.ts';
 
 /** What checking tells of a part of a store, as plain data, before its entries are joined with those of other parts. */
 export interface PartChecked {
@@ -73,15 +72,18 @@ export class CheckPart {
   readonly #facts: FactsPacker;
   readonly #places = new PlacePacker();
   readonly #findings: Placed[] = [];
+  readonly #found: (one: Placed) => void;
   readonly #bare: FindingAt[] = [];
   readonly #odd: EntryAddress[] = [];
   readonly #assets = new Set<string>();
 
-  constructor(store: EntryStore, model: Model, checker: Checker) {
+  /** @param found takes what is found at once; else it is kept, and told with the rest once the part is done. */
+  constructor(store: EntryStore, model: Model, checker: Checker, found?: (one: Placed) => void) {
     this.#store = store;
     this.#model = model;
     this.#checker = checker;
     this.#facts = new FactsPacker(model);
+    this.#found = found ?? ((one) => this.#findings.push(one));
   }
 
   see({ entry, place }: Stored): Promise<void> | undefined {
@@ -97,15 +99,11 @@ export class CheckPart {
   async #note(findings: readonly Finding[], place: Place): Promise<void> {
     for (const finding of findings)
       if (isBare(finding)) this.#bare.push({ finding, place });
-      else this.#findings.push(await placed(this.#store, this.#model, { finding, place }));
+      else this.#found(await placed(this.#store, this.#model, { finding, place }));
   }
 
   unreadable(item: Unreadable): void {
-    this.#findings.push({ finding: unreadableFinding(item), origin: undefined });
-  }
-
-  soFar(): FoundSoFar | undefined {
-    return foundSoFar(this.#findings.length, this.#findings.at(-1)?.finding);
+    this.#found({ finding: unreadableFinding(item), origin: undefined });
   }
 
   done(): PartChecked {
@@ -119,9 +117,6 @@ export class CheckPart {
     };
   }
 }
-
-export const foundSoFar = (count: number, latest: LocatedFinding | undefined): FoundSoFar | undefined =>
-  latest && { count, latest: `${latest.file}:${latest.line}:${latest.column} ${latest.finding}` };
 
 /** A bare identifier where several types may stand: which is meant shows once all entries are known. */
 const isBare = ({ message, value, data }: Finding): boolean =>

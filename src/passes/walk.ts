@@ -30,8 +30,8 @@ export interface Pass<Found, Result> {
 interface Apart {
   /** What they have to do, as plain data. */
   readonly work: PassWork;
-  /** Takes what one of them made of a part; the parts come in their order. */
-  take(made: never): void;
+  /** Takes what one of them made of a part; the parts come in their order. May have to wait before it takes the next. */
+  take(made: never): Promise<void> | void;
   /** Where what they make of parts is kept for the next time, as long as nothing changes that it depends on. */
   readonly memory?: MemorySpace | undefined;
   /** What was made of a part, where that stands elsewhere by now: of what is kept. */
@@ -96,7 +96,7 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
       const known = memory && first && isKept(one) ? recalled(memory, one, first) : undefined;
       const { made, count, key } = known ?? (await (threads?.take(one) ?? workHere(one)));
       if (key !== undefined) used.add(key);
-      for (const [pass, taking] of apart.entries()) taking.take(made[pass] as never);
+      for (const [pass, taking] of apart.entries()) await taking.take(made[pass] as never);
       watch?.({ count, share: (index + 1) / parts.length, found: () => foundIn(passes) });
     }
   } finally {

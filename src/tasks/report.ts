@@ -14,7 +14,7 @@ import { Trouble } from '../workspace/trouble.ts';
 import { AdviceCounts, AdviceResult, adviceTold, refuseUnknownAdvice } from './advice.ts';
 import type { Call } from './call.ts';
 import { readBaseline } from './check/baseline.ts';
-import { CheckResult, checkTold } from './check/check.ts';
+import { CheckResult, checkOf } from './check/check.ts';
 import { allFindings, entryCheck } from './check/entryCheck.ts';
 import { sift } from './check/sift.ts';
 import { DiffResult, diff } from './diff.ts';
@@ -103,15 +103,15 @@ async function modelTold(workspace: Workspace, read: Model, call: Call) {
     shared: names.flatMap((name) => showShared({ model: read }, name) ?? []),
     taxonomies: [...read.taxonomies.values()].map((taxonomy) => taxonomyShown(read, counts.usage, taxonomy)),
     profile: profileTold(read, read.readingOrder[0], profiled),
-    check: { ...checkOf(workspace, checked), standing: overview.standing },
+    check: { ...checkResult(workspace, checked), standing: overview.standing },
     advice: adviceTold(workspace, profiled, counts),
   };
 }
 
-function checkOf(workspace: Workspace, checked: Checked): CheckResult {
+function checkResult(workspace: Workspace, checked: Checked): CheckResult {
   const { findings, root } = workspace;
   const sifted = sift(allFindings(workspace, checked), findings, readBaseline(root));
-  return checkTold(workspace, sifted, { entries: checked.looked, maxWarnings: findings.maxWarnings });
+  return checkOf(workspace, sifted, { entries: checked.looked, maxWarnings: findings.maxWarnings });
 }
 
 /** What changed between two models, and what their migration would do. */

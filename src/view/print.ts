@@ -41,8 +41,7 @@ export async function printResult<R>(
 ): Promise<void> {
   const report = own(reports, format);
   if (report) {
-    // Exact for a program; what others wrote does nothing on a terminal.
-    await writeAll(process.stdout.isTTY ? shown(report(result)) : report(result));
+    await printPieces(report(result));
     // There may be a million rows, and nothing to say of them.
     const look = lookFor(process.stderr, color);
     if (note && note(result, look) !== '') write(process.stderr, note(harmless(result), look));
@@ -57,6 +56,10 @@ export async function printResult<R>(
   if (!(isPaged && (await paged(text)))) write(process.stdout, text);
   if (typeof said !== 'string') write(process.stderr, said.note);
 }
+
+/** Prints pieces of a report: exact for a program; what others wrote does nothing on a terminal. */
+export const printPieces = (pieces: Iterable<string | Uint8Array>): Promise<void> =>
+  writeAll(process.stdout.isTTY ? shown(pieces) : pieces);
 
 function* shown(pieces: Iterable<string | Uint8Array>): Iterable<string | Uint8Array> {
   for (const piece of pieces) yield typeof piece === 'string' ? visibleLines(piece) : piece;

@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import { at, isObject, type Json, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import type { Outcome } from '../plain/outcome.ts';
-import { list, quote } from '../plain/words.ts';
+import { list, listSome, quote } from '../plain/words.ts';
 
 /** A mistake in the model, at a path inside the data it was found in. */
 export interface Mistake {
@@ -70,7 +70,7 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
           path: [...path, unknown],
           atKey: true,
           says: `there is no option \`${unknown}\` ${last === undefined ? `for ${name}` : `in ${key}`}`,
-          mend: mend || `Remove it; the options are ${list(others)}.`,
+          mend: mend || `Remove it; the options are ${listSome(others, mostNamed)}.`,
         };
       });
     case 'invalid_union': {
@@ -106,6 +106,9 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
       return [wrongValue(schema, path, key, data)];
   }
 }
+
+/** So many options are named; nobody reads on to the end of more. */
+const mostNamed = 24;
 
 /** How many keys one form of a value does not know: the form with the fewest is the one that was meant. */
 const unknownKeys = (issues: readonly Issue[]): number =>
@@ -174,9 +177,11 @@ function schemaAt(schema: z.core.$ZodType, path: Path): readonly Schema[] {
 }
 
 const keysAt = (schemas: readonly Schema[]): readonly string[] =>
-  schemas.flatMap(({ _zod: { def } }) =>
-    def.type === 'object' ? Object.keys(def.shape).filter((key) => key !== '$schema') : [],
-  );
+  schemas.flatMap(({ _zod: { def } }) => {
+    if (def.type === 'object') return Object.keys(def.shape).filter((key) => key !== '$schema');
+    const keys = def.type === 'record' ? (def.keyType as Schema)._zod.def : undefined;
+    return keys?.type === 'enum' ? Object.keys(keys.entries) : [];
+  });
 
 /** What a schema takes, in words: `a whole number`, `a text or a list`. */
 export const takes = (schema: z.core.$ZodType): string => describe(alternatives(schema));

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { findings as catalogue, type FindingName } from '../../core/definition/findingNames.ts';
 import { changeFiles } from '../../journal/change.ts';
-import type { Checked } from '../../passes/check.ts';
+import type { Checked, Tell } from '../../passes/check.ts';
 import { LocatedFinding } from '../../passes/locatedFinding.ts';
 import { walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
@@ -18,7 +18,7 @@ import { ContentState, head, Mistake, resultVersion } from '../result.ts';
 import { Baseline, baselineFile, baselineOf, readBaseline } from './baseline.ts';
 import { allFindings, entryCheck } from './entryCheck.ts';
 import { isSelective, type Selection, select } from './selection.ts';
-import { Declined, type Sifted, sift } from './sift.ts';
+import { Declined, Sieve, type Sifted } from './sift.ts';
 
 export const CheckResult = z.strictObject({
   ...head('check'),
@@ -60,6 +60,8 @@ export interface CheckCall extends Selection {
   readonly maxWarnings?: number | undefined;
   /** What `file` holds instead of what is saved. */
   readonly text?: Buffer;
+  /** Takes what is told while the check lasts, in the order of the store; then the result holds none of it. */
+  readonly tell?: Tell | undefined;
 }
 
 /** Checks the model, then every entry against it. */
@@ -67,14 +69,22 @@ export async function check(call: Call, asked: CheckCall = {}): Promise<CheckRes
   const workspace = await readingMistakes(call);
   const { mistakes, root } = workspace;
   if (mistakes.length > 0) return { ...startOf(workspace), ...nothing(), ok: false, mistakes: [...mistakes] };
-  const found = await findingsIn(call, workspace, asked);
-  const isWhole = !isSelective(asked) && found.isStopped === undefined;
   const baseline = asked.baseline === true ? new Baseline() : readBaseline(root);
-  const sifted = sift(found.findings, workspace.findings, baseline);
-  const recorded = asked.baseline === true && found.isStopped === undefined ? await record(root, sifted) : undefined;
-  const findings = recorded === undefined ? [...sifted.findings] : sifted.findings.filter(isUnreadable);
+  const telling = new Telling(
+    new Sieve(workspace.findings, baseline),
+    asked.baseline === true ? undefined : asked.tell,
+  );
+  const found = await findingsIn(call, workspace, asked, telling);
+  await telling.take(found.findings);
+  const isWhole = !isSelective(asked) && found.isStopped === undefined;
+  const recorded =
+    asked.baseline === true && found.isStopped === undefined ? await record(root, telling.kept) : undefined;
   const maxWarnings = asked.maxWarnings ?? workspace.findings.maxWarnings;
-  const told = checkTold(workspace, { ...sifted, findings }, { entries: found.entries, maxWarnings });
+  const told = checkTold(
+    workspace,
+    recorded === undefined ? telling.told() : toldOf(telling.kept.filter(isUnreadable), telling.told()),
+    { entries: found.entries, maxWarnings },
+  );
   return {
     ...told,
     ok: told.ok && found.isStopped === undefined,
@@ -85,23 +95,81 @@ export async function check(call: Call, asked: CheckCall = {}): Promise<CheckRes
   };
 }
 
-/** What a check of all entries tells, of what it found. */
-export function checkTold(
+/** What a check tells of entries: what is not taken out, and how much of each there is. */
+type Told = Pick<CheckResult, 'findings' | 'summary' | 'declined' | 'ignored' | 'known'>;
+
+const toldOf = (findings: readonly LocatedFinding[], { declined, ignored, known }: Omit<Sifted, 'findings'>): Told => {
+  const counts = new Summary();
+  for (const one of findings) counts.add(one);
+  return { findings: [...findings], summary: counts.all(), declined: [...declined], ignored, known };
+};
+
+/** Hands on what is found as it comes, or keeps it for the end; either way it is counted. */
+class Telling {
+  readonly kept: LocatedFinding[] = [];
+  /** What is told while the check lasts, where that is wanted. */
+  readonly atOnce: Tell | undefined;
+  readonly #sieve: Sieve;
+  readonly #tell: Tell | undefined;
+  readonly #counts = new Summary();
+
+  constructor(sieve: Sieve, tell: Tell | undefined) {
+    this.#sieve = sieve;
+    this.#tell = tell;
+    this.atOnce = tell && ((findings) => this.take(findings));
+  }
+
+  async take(found: readonly LocatedFinding[]): Promise<void> {
+    const told = found.flatMap((one) => this.#sieve.take(one) ?? []);
+    for (const one of told) this.#counts.add(one);
+    if (this.#tell) await this.#tell(told);
+    else for (const one of told) this.kept.push(one);
+  }
+
+  told(): Told {
+    const { declined, ...others } = this.#sieve.takenOut();
+    return { findings: this.kept, summary: this.#counts.all(), declined: [...declined], ...others };
+  }
+}
+
+/** How many findings of each name there are. */
+class Summary {
+  readonly #counts = new Map<string, CheckResult['summary'][number]>();
+
+  add({ finding, severity }: LocatedFinding): void {
+    const key = `${severity} ${finding}`;
+    const before = this.#counts.get(key);
+    if (before) before.count += 1;
+    else this.#counts.set(key, { finding, severity, count: 1, about: catalogue[finding as FindingName] });
+  }
+
+  /** Errors first, then the most frequent. */
+  all(): CheckResult['summary'] {
+    return [...this.#counts.values()].sort(
+      (a, b) => a.severity.localeCompare(b.severity) || b.count - a.count || a.finding.localeCompare(b.finding),
+    );
+  }
+}
+
+/** What a check of all entries tells, of what was found. */
+export const checkOf = (
   workspace: Workspace,
-  { findings, declined, ignored, known }: Sifted,
+  sifted: Sifted,
+  counted: { readonly entries: number; readonly maxWarnings: number | undefined },
+): CheckResult => checkTold(workspace, toldOf(sifted.findings, sifted), counted);
+
+function checkTold(
+  workspace: Workspace,
+  told: Told,
   { entries, maxWarnings }: { readonly entries: number; readonly maxWarnings: number | undefined },
 ): CheckResult {
-  const warnings = findings.filter(({ severity }) => severity === 'warning').length;
+  const warnings = told.summary.reduce((sum, { severity, count }) => sum + (severity === 'warning' ? count : 0), 0);
   return {
     ...startOf(workspace),
-    ok: warnings === findings.length && warnings <= (maxWarnings ?? warnings),
+    ok: told.summary.every(({ severity }) => severity === 'warning') && warnings <= (maxWarnings ?? warnings),
     mistakes: [],
     entries,
-    findings: [...findings],
-    summary: summarize(findings),
-    declined: [...declined],
-    ignored,
-    known,
+    ...told,
     gone: 0,
     ...(maxWarnings === undefined ? {} : { maxWarnings }),
   };
@@ -125,9 +193,10 @@ interface Found {
 }
 
 /** What is wrong with the entries that a call asks about, and how many those are. */
-async function findingsIn(call: Call, workspace: Workspace, asked: CheckCall): Promise<Found> {
+async function findingsIn(call: Call, workspace: Workspace, asked: CheckCall, { atOnce }: Telling): Promise<Found> {
   const store = storeWith(openStore(workspace), asked);
-  const pass = await entryCheck(workspace, store);
+  // What belongs to a part that was asked about shows once all is known.
+  const pass = await entryCheck(workspace, store, isSelective(asked) ? undefined : atOnce);
   if (!isSelective(asked)) {
     const checked = await walk<[Checked]>(store, [pass], call).catch((error: unknown) => {
       if (error instanceof Trouble && error.exit === exitCodes.stopped) return undefined;
@@ -158,7 +227,7 @@ function storeWith(store: EntryStore, { file, text }: CheckCall): EntryStore {
 }
 
 /** Writes what was found down as known. @returns how much that is. */
-async function record(root: string, { findings }: Sifted): Promise<number> {
+async function record(root: string, findings: readonly LocatedFinding[]): Promise<number> {
   const known = findings.filter((one) => !isUnreadable(one));
   await withLock(root, () => changeFiles(root, [{ file: baselineFile, text: baselineOf(known) }]));
   return known.length;
@@ -181,17 +250,4 @@ async function shorten(root: string, baseline: Baseline): Promise<number> {
     if (error instanceof Trouble) return 0;
     throw error;
   }
-}
-
-/** How many findings of each name there are: errors first, then the most frequent. */
-function summarize(findings: readonly LocatedFinding[]): CheckResult['summary'] {
-  const counts = new Map<string, CheckResult['summary'][number]>();
-  for (const { finding, severity } of findings) {
-    const key = `${severity} ${finding}`;
-    const before = counts.get(key)?.count ?? 0;
-    counts.set(key, { finding, severity, count: before + 1, about: catalogue[finding as FindingName] });
-  }
-  return [...counts.values()].sort(
-    (a, b) => a.severity.localeCompare(b.severity) || b.count - a.count || a.finding.localeCompare(b.finding),
-  );
 }

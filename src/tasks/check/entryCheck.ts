@@ -1,7 +1,7 @@
 import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Assets } from '../../core/entry/assets.ts';
 import { limits } from '../../core/plain/limits.ts';
-import { type Checked, type CheckPass, checkPass, unreadFinding } from '../../passes/check.ts';
+import { type Checked, type CheckPass, checkPass, type Tell, unreadFinding } from '../../passes/check.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import { unreadFiles } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
@@ -12,12 +12,15 @@ import type { Workspace } from '../../workspace/open.ts';
 import { DiskOverflow } from '../../workspace/overflow.ts';
 import type { MemorySpace } from '../../workspace/partMemory.ts';
 
-/** The check of the entries of a workspace, with all that lies beside them. */
-export async function entryCheck(workspace: Workspace, store: EntryStore): Promise<CheckPass> {
+/**
+ * The check of the entries of a workspace, with all that lies beside them.
+ * @param tell takes what is found while it lasts, where it is not wanted all together at the end.
+ */
+export async function entryCheck(workspace: Workspace, store: EntryStore, tell?: Tell): Promise<CheckPass> {
   const { root, model, placeOf } = workspace;
   const assets = await readAssets(root);
   const memory = memorySpace(workspace, store, assets);
-  return checkPass(store, model, { assets, placeOf, memory, overflow: new DiskOverflow(root) });
+  return checkPass(store, model, { assets, placeOf, memory, overflow: new DiskOverflow(root), tell });
 }
 
 /** What is wrong with the entries, and with files that are none. */

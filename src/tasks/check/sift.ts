@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { FindingName } from '../../core/definition/findingNames.ts';
 import type { FindingSettings } from '../../core/definition/workspace.ts';
 import { parsePointer } from '../../core/plain/json.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
@@ -28,43 +29,61 @@ export interface Sifted {
  * Takes out of what was found what the workspace ignores, has declined, or knows already; the rest gets the severity that
  * the workspace gives it.
  */
-export function sift(
-  findings: readonly LocatedFinding[],
-  { severity = {}, declined = [] }: FindingSettings,
-  baseline: Baseline,
-): Sifted {
-  const counts = declined.map(() => 0);
-  let ignored = 0;
-  let known = 0;
-  const told = findings.flatMap((found): readonly LocatedFinding[] => {
-    const bad = severity[found.finding as keyof typeof severity] ?? found.severity;
-    if (bad === 'ignore') {
-      ignored += 1;
-      return [];
+export class Sieve {
+  readonly #settings: FindingSettings;
+  readonly #declined: NonNullable<FindingSettings['declined']>;
+  readonly #baseline: Baseline;
+  /** How often each declined finding was found. */
+  readonly #counts: number[];
+  #ignored = 0;
+  #known = 0;
+
+  constructor(settings: FindingSettings, baseline: Baseline) {
+    this.#settings = settings;
+    this.#declined = settings.declined ?? [];
+    this.#baseline = baseline;
+    this.#counts = this.#declined.map(() => 0);
+  }
+
+  /** A finding as it is told; `undefined` where it is not. */
+  take(found: LocatedFinding): LocatedFinding | undefined {
+    const severity = this.#settings.severity?.[found.finding as FindingName] ?? found.severity;
+    if (severity === 'ignore') {
+      this.#ignored += 1;
+      return undefined;
     }
-    const index = declined.findIndex((one) => one.finding === found.finding && isAt(found, one));
+    const index = this.#declined.findIndex((one) => one.finding === found.finding && isAt(found, one));
     if (index >= 0) {
-      counts[index] = (counts[index] ?? 0) + 1;
-      return [];
+      this.#counts[index] = (this.#counts[index] ?? 0) + 1;
+      return undefined;
     }
     // What cannot be read is never known: nobody has seen what it says.
-    if (found.finding !== 'unreadable-file' && baseline.takes(found)) {
-      known += 1;
-      return [];
+    if (found.finding !== 'unreadable-file' && this.#baseline.takes(found)) {
+      this.#known += 1;
+      return undefined;
     }
-    return [bad === found.severity ? found : { ...found, severity: bad }];
-  });
-  return {
-    findings: told,
-    declined: declined.map(({ finding, entry, field, file, because }, index) => ({
-      finding,
-      at: entry ?? field ?? file ?? '',
-      because,
-      count: counts[index] ?? 0,
-    })),
-    ignored,
-    known,
-  };
+    return severity === found.severity ? found : { ...found, severity };
+  }
+
+  /** What was taken out. */
+  takenOut(): Omit<Sifted, 'findings'> {
+    return {
+      declined: this.#declined.map(({ finding, entry, field, file, because }, index) => ({
+        finding,
+        at: entry ?? field ?? file ?? '',
+        because,
+        count: this.#counts[index] ?? 0,
+      })),
+      ignored: this.#ignored,
+      known: this.#known,
+    };
+  }
+}
+
+/** What a sieve leaves of everything that was found. */
+export function sift(findings: readonly LocatedFinding[], settings: FindingSettings, baseline: Baseline): Sifted {
+  const sieve = new Sieve(settings, baseline);
+  return { findings: findings.flatMap((one) => sieve.take(one) ?? []), ...sieve.takenOut() };
 }
 
 type Decline = NonNullable<FindingSettings['declined']>[number];
