@@ -6,7 +6,7 @@ import { started, temporary } from './support/program.ts';
 /* Compiled code is kept between calls. Node does it by itself from version 22 on, in files of its own form. */
 const isOurTask = Number(process.versions.node.split('.')[0]) < 22;
 
-describe.runIf(isOurTask)('compiled code that is kept', () => {
+describe.runIf(isOurTask && !process.env.NODE_V8_COVERAGE)('compiled code that is kept', () => {
   const home = () => ({ XDG_CACHE_HOME: temporary(), XDG_STATE_HOME: temporary() });
   const help = (env: Readonly<Record<string, string>>) => started(temporary(), ['check', '--help'], { env });
   /** What lies there of the one build that is tested: by name, when it was written. */
