@@ -16,7 +16,7 @@ import {
   stagesThatSeeAll,
 } from '../src/core/migration/plan.ts';
 import { type MigrationStep, readMigration } from '../src/core/migration/read.ts';
-import { WayBack } from '../src/core/migration/wayBack.ts';
+import { RoundTrip } from '../src/core/migration/roundTrip.ts';
 import { link } from '../src/core/model/link.ts';
 import { fieldsOf } from '../src/core/model/ownFields.ts';
 import type { Path } from '../src/core/plain/json.ts';
@@ -115,7 +115,7 @@ describe.each([
         const planned = planMigration(steps, before);
         if ('problem' in planned) throw new Error(JSON.stringify(planned.problem));
         showAll(planned.value, entries);
-        const wayBack = new WayBack(steps, planned.value);
+        const wayBack = new RoundTrip(steps, planned.value);
         const migrated = entries.map((entry) => ({ entry, is: migrateEntry(planned.value, entry) }));
         for (const { is } of migrated) wayBack.see(is);
         for (const round of wayBack.seen()) {

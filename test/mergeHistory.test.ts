@@ -3,8 +3,8 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
 import type { ModelDoc } from '../src/core/definition/model.ts';
-import { layOver } from '../src/core/migration/layOver.ts';
 import { readStep } from '../src/core/migration/read.ts';
+import { rebaseSteps } from '../src/core/migration/rebase.ts';
 import { type Files, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
 
 const type = (fields: string): Files => ({
@@ -290,7 +290,7 @@ describe('two branches that each recorded a revision [A5, H5]', () => {
       return read.value;
     });
     if (!step || !taken) throw new Error('there are two');
-    const over = layOver([step], [taken], taken.kind.model(taken.data, before));
+    const over = rebaseSteps([step], [taken], taken.kind.model(taken.data, before));
     expect(over.refused).toEqual([]);
     expect(over.steps.map(({ step: { data } }) => data)).toEqual([laid]);
   });

@@ -6,8 +6,8 @@ import type { StoreOptions } from '../src/core/definition/workspace.ts';
 import type { Entry } from '../src/core/entry/entry.ts';
 import type { Operation } from '../src/core/migration/operation.ts';
 import type { Json, JsonObject } from '../src/core/plain/json.ts';
+import { entryAfterOperation } from '../src/stores/applyOperation.ts';
 import { openStore } from '../src/stores/open.ts';
-import { operated } from '../src/stores/operated.ts';
 import type { NewEntry, Stored } from '../src/stores/store.ts';
 import { temporary, write } from './support/program.ts';
 
@@ -40,7 +40,7 @@ async function rewritten(folder: string, content: StoreOptions, file: string, te
     if (!of) continue;
     const possible = possibleOn(of.entry, operations);
     await transaction.change({ of, operations: possible });
-    expected[place] = possible.reduce<Entry | undefined>(operated, of.entry);
+    expected[place] = possible.reduce<Entry | undefined>(entryAfterOperation, of.entry);
   }
   for (const entry of added) await transaction.change({ added: [entry] });
   await transaction.prepare();
@@ -59,7 +59,7 @@ function possibleOn(entry: Entry, operations: readonly Operation[]): readonly Op
   for (const operation of operations) {
     if (!here || (operation.do === 'remove' && !Object.hasOwn(here.values, operation.key))) continue;
     possible.push(operation);
-    here = operated(here, operation);
+    here = entryAfterOperation(here, operation);
   }
   return possible;
 }

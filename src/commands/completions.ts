@@ -1,5 +1,5 @@
 import yargs from 'yargs';
-import { type Completed, complete } from '../tasks/complete.ts';
+import { type Completed, complete } from '../tasks/completion.ts';
 import { type Command, commands, groups } from './index.ts';
 
 const any: readonly Completed[] = ['type', 'kit', 'field', 'taxonomy', 'term', 'entry'];

@@ -1,6 +1,6 @@
 import type { Checker } from '../core/check/compile.ts';
 import { CrossEntryCheck, type Joined } from '../core/check/crossEntry.ts';
-import { foundIn } from '../core/check/foundIn.ts';
+import { foundIn } from '../core/check/makeFinding.ts';
 import { inMemory, type Overflow } from '../core/check/overflow.ts';
 import { FactsPacker } from '../core/check/packedFacts.ts';
 import type { Assets } from '../core/entry/assets.ts';
@@ -20,7 +20,7 @@ import { CheckPart, type FindingAt, type PartChecked, type Placed, placed, shift
 import { findingOfFile } from './fileFinding.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 import { placesAside } from './packedPlaces.ts';
-import type { FoundSoFar } from './soFar.ts';
+import type { FoundSoFar } from './progress.ts';
 import type { Pass } from './walk.ts';
 
 /** Everything that checking all entries tells. */

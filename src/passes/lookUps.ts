@@ -1,4 +1,4 @@
-import { valuesLookedUp } from '../core/check/lookedUp.ts';
+import { valuesLookedUp } from '../core/check/lookedUpValues.ts';
 import { keyOf } from '../core/entry/entry.ts';
 import type { Model } from '../core/model/link.ts';
 import type { JsonObject } from '../core/plain/json.ts';

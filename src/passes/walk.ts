@@ -5,7 +5,7 @@ import { exitCodes, Trouble } from '../workspace/trouble.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
 import type { Shift } from './packedPlaces.ts';
 import { type PartAsked, type PartDone, prepareWork } from './partWork.ts';
-import type { FoundSoFar, Read } from './soFar.ts';
+import type { FoundSoFar, Read } from './progress.ts';
 import { inThreads, threadsFor } from './threads.ts';
 import type { PassWork } from './work.ts';
 

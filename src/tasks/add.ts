@@ -15,7 +15,7 @@ import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Wanted } from './add/definition.ts';
 import type { Call } from './call.ts';
-import { writing } from './enter.ts';
+import { writing } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 import { schemaFor } from './schemas.ts';
 import { addTermList } from './terms/add.ts';

@@ -16,7 +16,7 @@ import { openStore } from '../stores/open.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { reading } from './enter.ts';
+import { reading } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 
 const Advised = z.strictObject({

@@ -1,4 +1,4 @@
-import type { Read } from '../passes/soFar.ts';
+import type { Read } from '../passes/progress.ts';
 
 /** How a task is called: what is the same for all of them. */
 export interface Call {

@@ -1,8 +1,8 @@
 import { keyOfField } from '../core/definition/fieldName.ts';
 import { type Comparison, compare } from '../core/diff/compare.ts';
 import type { ImpactOf } from '../core/diff/differences/define.ts';
-import { fieldsInDoubt } from '../core/diff/doubt.ts';
 import { ValueSamples } from '../core/diff/evidence.ts';
+import { fieldsInDoubt } from '../core/diff/fieldsToSample.ts';
 import type { Misstated, StatedRenames } from '../core/diff/statedRenames.ts';
 import type { Assets } from '../core/entry/assets.ts';
 import { link } from '../core/model/link.ts';

@@ -7,12 +7,12 @@ import { readAssets } from '../workspace/assets.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
 import { compareAndCount } from './compareModels.ts';
-import { reading } from './enter.ts';
+import { mayObey } from './modelOfEntries.ts';
 import { findModel } from './models.ts';
-import { mayObey } from './obeyed.ts';
+import { reading } from './openForCall.ts';
 import { type Renames, readRenameOptions } from './renameOptions.ts';
 import { Change, head, Rating, resultVersion } from './result.ts';
-import { readStated, withStated } from './stated.ts';
+import { readStated, withStated } from './statedChanges.ts';
 
 const Side = z.strictObject({ name: z.string(), revision: z.int().optional(), hash: z.string() });
 

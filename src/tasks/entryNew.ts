@@ -17,7 +17,7 @@ import { timestamp } from '../workspace/clock.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { writing } from './enter.ts';
+import { writing } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 import { typeNamed } from './show/type.ts';
 import { takenValues } from './takenValues.ts';

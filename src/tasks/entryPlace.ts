@@ -3,7 +3,7 @@ import { parseAddress } from '../core/definition/address.ts';
 import { openStore } from '../stores/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { reading } from './enter.ts';
+import { reading } from './openForCall.ts';
 
 /** Where an entry is kept: its file, as the system names it, and the line in it that it starts at. @throws {Trouble} */
 export async function entryPlace(call: Call, text: string): Promise<{ readonly file: string; readonly line: number }> {

@@ -4,9 +4,9 @@ import { changeFiles } from '../journal/change.ts';
 import { contentRevisionFile, contentRevisionText } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
 import type { Call } from './call.ts';
-import { reading, writing } from './enter.ts';
+import { fittingModels, modelWith } from './modelOfEntries.ts';
 import { findModel, type NamedModel } from './models.ts';
-import { fittingModels, modelWith } from './obeyed.ts';
+import { reading, writing } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 
 const Named = z.strictObject({ name: z.string(), revision: z.int().optional(), hash: z.string() });

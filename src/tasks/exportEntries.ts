@@ -18,8 +18,8 @@ import { OutFiles } from '../workspace/outFiles.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { conditionOver } from './conditionOver.ts';
-import { readIn, reading } from './enter.ts';
 import { storeKeysOf, typesNamed } from './exportModel.ts';
+import { readIn, reading } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 
 export const ExportEntriesResult = z.strictObject({

@@ -9,7 +9,7 @@ import { readText, statOf, writeWhole } from '../workspace/files.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { readIn, reading } from './enter.ts';
+import { readIn, reading } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 
 export const ExportResult = z.strictObject({

@@ -7,8 +7,8 @@ import { type Syntax, syntaxes, syntaxOf } from '../rdf/syntaxes.ts';
 import { rdfText } from '../rdf/write.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { reading } from './enter.ts';
 import { type ExportResult, kept, ownMark } from './exportModel.ts';
+import { reading } from './openForCall.ts';
 import { resultVersion } from './result.ts';
 import { taxonomyNamed } from './terms/count.ts';
 

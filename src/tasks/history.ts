@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { hashModel } from '../core/revision/canonical.ts';
 import { listRevisions } from '../workspace/revisions.ts';
 import type { Call } from './call.ts';
-import { readingRuns } from './enter.ts';
+import { readingRuns } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 
 const Entry = z.strictObject({

@@ -15,7 +15,7 @@ import { editedText } from '../workspace/edited.ts';
 import { listFiles, readTextOrRefuse } from '../workspace/files.ts';
 import type { Workspace } from '../workspace/open.ts';
 import type { Call } from './call.ts';
-import { writing } from './enter.ts';
+import { writing } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 import { modelWritten, writeModelRead } from './writeModel.ts';
 

@@ -12,9 +12,9 @@ import { type Pass, walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import type { EntryStore, Stored } from '../stores/store.ts';
 import type { Call } from './call.ts';
-import { readIn, reading } from './enter.ts';
 import { columnNamed, orderOf, type Row, Rows, sortKey } from './list/rows.ts';
 import { type Selection, selected } from './list/selection.ts';
+import { readIn, reading } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 import { type Saying, sayValue } from './show/sayValue.ts';
 

@@ -16,11 +16,11 @@ import type { Stored } from '../stores/store.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { readIn, reading } from './enter.ts';
 import { findModel, type NamedModel } from './models.ts';
+import { readIn, reading } from './openForCall.ts';
 import { readRenameOptions } from './renameOptions.ts';
 import { head, resultVersion } from './result.ts';
-import { readStated, withStated } from './stated.ts';
+import { readStated, withStated } from './statedChanges.ts';
 
 const marked = {
   /** What became of it since the model that it is compared with. */

@@ -7,7 +7,7 @@ import { readYaml, type Source } from '../core/source/yaml.ts';
 import { listRuns, standsAt } from '../journal/runs.ts';
 import { hashBytes, listFiles, readText } from '../workspace/files.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { statedFile } from './stated.ts';
+import { statedFile } from './statedChanges.ts';
 
 const folder = 'migrations';
 

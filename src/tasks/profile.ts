@@ -16,7 +16,7 @@ import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { readIn, reading } from './enter.ts';
+import { readIn, reading } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 import { sayValue } from './show/sayValue.ts';
 

@@ -10,10 +10,10 @@ import { openSoundWorkspace, type Workspace, workspaceFile } from '../workspace/
 import { fileOfRevision } from '../workspace/revisions.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { reading } from './enter.ts';
+import { reading } from './openForCall.ts';
 import { type ProfileCall, type ProfileResult, profile } from './profile.ts';
 import { readRenameOptions } from './renameOptions.ts';
-import { readStated, withStated } from './stated.ts';
+import { readStated, withStated } from './statedChanges.ts';
 
 /**
  * How fields are used, and how they were: at a commit (`commit:HEAD~1`), when a revision was recorded (by its number, or

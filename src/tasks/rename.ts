@@ -24,11 +24,11 @@ import { readTextOrRefuse, statOf } from '../workspace/files.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { writing } from './enter.ts';
-import { obeyedModel } from './obeyed.ts';
+import { obeyedModel } from './modelOfEntries.ts';
+import { writing } from './openForCall.ts';
 import { readMove, readRename, readRenameOptions } from './renameOptions.ts';
 import { head, resultVersion } from './result.ts';
-import { readStated, sayMove, sayRename, statedChange, withStated } from './stated.ts';
+import { readStated, sayMove, sayRename, statedChange, withStated } from './statedChanges.ts';
 import { modelWritten, writeModelRead } from './writeModel.ts';
 
 export const RenameResult = z.strictObject({

@@ -16,13 +16,13 @@ import type { Call } from './call.ts';
 import { readBaseline } from './check/baseline.ts';
 import { CheckResult, checkOf } from './check/check.ts';
 import { allFindings, entryCheck } from './check/entryCheck.ts';
-import { sift } from './check/sift.ts';
+import { filterFindings } from './check/findingFilter.ts';
 import { DiffResult, diff } from './diff.ts';
-import { readIn, reading } from './enter.ts';
 import { MapResult, mapTold, usagePass } from './map.ts';
 import { RehearseResult, rehearse } from './migration/rehearse.ts';
 import { type MigrationFile, readMigrations } from './migrationFiles.ts';
 import { findModel } from './models.ts';
+import { readIn, reading } from './openForCall.ts';
 import { ProfileResult, profileTold } from './profile.ts';
 import { head, resultVersion } from './result.ts';
 import { overviewOf } from './show/overview.ts';
@@ -110,7 +110,7 @@ async function modelTold(workspace: Workspace, read: Model, call: Call) {
 
 function checkResult(workspace: Workspace, checked: Checked): CheckResult {
   const { findings, root } = workspace;
-  const sifted = sift(allFindings(workspace, checked), findings, readBaseline(root));
+  const sifted = filterFindings(allFindings(workspace, checked), findings, readBaseline(root));
   return checkOf(workspace, sifted, { entries: checked.looked, maxWarnings: findings.maxWarnings });
 }
 

@@ -9,7 +9,7 @@ import { changeFiles, type Wanted } from '../journal/change.ts';
 import { listFiles, readText } from '../workspace/files.ts';
 import { type Workspace, workspaceFile } from '../workspace/open.ts';
 import type { Call } from './call.ts';
-import { writing } from './enter.ts';
+import { writing } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 
 export const SchemasResult = z.strictObject({

@@ -16,10 +16,10 @@ import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
 import { contentStateOf, isCompatible } from './contentState.ts';
-import { writing } from './enter.ts';
-import { saidIn } from './migration/said.ts';
+import { saidIn } from './migration/renamesInSteps.ts';
 import { readMigrations } from './migrationFiles.ts';
-import { obeyedModelIfKnown } from './obeyed.ts';
+import { obeyedModelIfKnown } from './modelOfEntries.ts';
+import { writing } from './openForCall.ts';
 import { readRenameOptions } from './renameOptions.ts';
 import { Change, ContentState, head, Rating, RevisionGist, resultVersion } from './result.ts';
 

@@ -4,7 +4,7 @@ import type { EntryStore } from '../stores/store.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { readIn, reading } from './enter.ts';
+import { readIn, reading } from './openForCall.ts';
 import { showEntry } from './show/entry.ts';
 import { overview } from './show/overview.ts';
 import type { ShowResult } from './show/result.ts';

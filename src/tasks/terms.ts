@@ -10,7 +10,7 @@ import { openStore } from '../stores/open.ts';
 import type { EntryStore } from '../stores/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { readIn, reading } from './enter.ts';
+import { readIn, reading } from './openForCall.ts';
 import { addTerms } from './terms/add.ts';
 import { countTerms, taxonomyNamed, termsOverview, termsTree } from './terms/count.ts';
 import { makeTaxonomy } from './terms/from.ts';

@@ -16,7 +16,7 @@ import type { EntryStore } from '../stores/store.ts';
 import { timestamp } from '../workspace/clock.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { reading } from './enter.ts';
+import { reading } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 
 const status = z.enum(['draft', 'published', 'archived', 'missing']);

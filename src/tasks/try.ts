@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { byType } from '../core/check/lookedUp.ts';
+import { byType } from '../core/check/lookedUpValues.ts';
 import { isPublicAt } from '../core/check/visibility.ts';
 import { parseAddress } from '../core/definition/address.ts';
 import { type Entry, keyOf, statusOf } from '../core/entry/entry.ts';
@@ -18,7 +18,7 @@ import { timestamp } from '../workspace/clock.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { reading } from './enter.ts';
+import { reading } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 import { noEntry } from './show/entry.ts';
 import { typeNamed } from './show/type.ts';

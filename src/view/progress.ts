@@ -1,6 +1,6 @@
 import { visible } from '../core/plain/visible.ts';
 import { count, groupThousands } from '../core/plain/words.ts';
-import type { FoundSoFar, Read } from '../passes/soFar.ts';
+import type { FoundSoFar, Read } from '../passes/progress.ts';
 
 const patience = 500;
 const between = 100;

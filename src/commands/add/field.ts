@@ -2,7 +2,7 @@ import { nameFrom } from '../../core/definition/address.ts';
 import { kinds } from '../../core/kinds/index.ts';
 import { labelled, unfitWords } from '../../tasks/add/definition.ts';
 import { optionValue } from '../../tasks/add.ts';
-import { offered } from '../../tasks/offered.ts';
+import { offered } from '../../tasks/promptChoices.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { textOf, textsOf } from '../answer.ts';
 import { addCommand } from './addCommand.ts';

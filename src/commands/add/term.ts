@@ -1,6 +1,6 @@
 import { slugify } from '../../core/plain/slugify.ts';
 import { labelled } from '../../tasks/add/definition.ts';
-import { offered } from '../../tasks/offered.ts';
+import { offered } from '../../tasks/promptChoices.ts';
 import { textOf } from '../answer.ts';
 import { addCommand, said } from './addCommand.ts';
 

@@ -1,5 +1,5 @@
 import { entryNew } from '../../tasks/entryNew.ts';
-import { offered } from '../../tasks/offered.ts';
+import { offered } from '../../tasks/promptChoices.ts';
 import { entryNewText } from '../../view/text/add.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { answer, type CommandModule, textOf } from '../answer.ts';

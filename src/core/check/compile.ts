@@ -9,12 +9,12 @@ import { nearest } from '../plain/nearest.ts';
 import type { EntryView } from '../rules/expression.ts';
 import { applies, type Conditional, conditionalFields } from './conditions.ts';
 import { compileCrossField, tooCostly, viewOf } from './crossField.ts';
-import { conditionsByTarget } from './derived.ts';
+import { conditionsByTarget } from './eligibility.ts';
 import { type Facts, type Gather, gatherer, noFacts } from './facts.ts';
 import { type CheckValue, checkField, type ReportAt } from './field.ts';
-import { foundIn } from './foundIn.ts';
 import { checkId, checkReserved, type Find } from './identity.ts';
-import { lookedUpByType, valuesLookedUp } from './lookedUp.ts';
+import { lookedUpByType, valuesLookedUp } from './lookedUpValues.ts';
+import { foundIn } from './makeFinding.ts';
 
 /** Pass one of checking: looks at each entry alone, in any order, on any slice of any store. */
 export interface Checker {

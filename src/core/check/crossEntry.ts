@@ -8,14 +8,14 @@ import { nearest } from '../plain/nearest.ts';
 import type { EntryView } from '../rules/expression.ts';
 import { lookInto } from '../rules/lookUp.ts';
 import { type Judge, judgements } from './crossField.ts';
-import type { Unmet } from './derived.ts';
+import type { Unmet } from './eligibility.ts';
 import { type Chunk, FactChunks, type FollowedLinks, type WithLinks } from './factChunks.ts';
-import { foundIn } from './foundIn.ts';
-import { addressIn, isPlain } from './known.ts';
+import { addressIn, isPlain } from './knownEntries.ts';
+import { foundIn } from './makeFinding.ts';
 import { inMemory, type Overflow } from './overflow.ts';
 import type { PackedFacts, PackedUnique } from './packedFacts.ts';
 import { PairCount } from './pairCount.ts';
-import { type Bound, boundsOf, brokenBounds, fieldsCounted } from './pointing.ts';
+import { type Bound, boundsOf, brokenBounds, fieldsCounted } from './referenceBounds.ts';
 import { type CountIn, wrongCounts } from './storedCounts.ts';
 import { hiddenFrom } from './visibility.ts';
 

@@ -15,9 +15,9 @@ import {
   eligibilitiesOf,
   storedCounts,
   unmetBy,
-} from './derived.ts';
+} from './eligibility.ts';
 import type { Gathered } from './facts.ts';
-import { foundIn } from './foundIn.ts';
+import { foundIn } from './makeFinding.ts';
 import { isPublicAt } from './visibility.ts';
 
 /** Checks what several fields of an entry say together: adds what is wrong to the findings, and what follows to the facts. */

@@ -1,7 +1,7 @@
 import type { Status } from '../definition/builtIn.ts';
 import { type EntryAddress, keyOf } from '../entry/entry.ts';
 import { areSame, HashIndex, isTextAt, type Texts, textAt } from '../plain/columns.ts';
-import { addressIn, type KeptFacts, Known } from './known.ts';
+import { addressIn, type KeptFacts, Known } from './knownEntries.ts';
 import type { Overflow } from './overflow.ts';
 import {
   hashOfAddress,
@@ -11,7 +11,7 @@ import {
   statusNumbered,
   type UniqueField,
 } from './packedFacts.ts';
-import type { Link } from './pointing.ts';
+import type { Link } from './referenceBounds.ts';
 
 /** Facts of some entries, with the numbers that the first of them, and the first of its unique values, has among all. */
 export interface Chunk<Place> {

@@ -7,7 +7,7 @@ import { placeholder } from '../model/placeholder.ts';
 import { eachLeaf, isMade, type Leaf } from '../model/traversal.ts';
 import { isObject, type Json, type JsonObject, type Path } from '../plain/json.ts';
 import type { EntryView } from '../rules/expression.ts';
-import type { StoredCount, Unmet } from './derived.ts';
+import type { StoredCount, Unmet } from './eligibility.ts';
 import { isUnique } from './uniqueness.ts';
 import { type Window, windowOf } from './visibility.ts';
 

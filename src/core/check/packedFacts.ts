@@ -5,7 +5,7 @@ import type { Model } from '../model/link.ts';
 import { hashOf, NumberColumn, Numbering, TextColumn, type Texts } from '../plain/columns.ts';
 import type { JsonObject, Path } from '../plain/json.ts';
 import type { EntryView } from '../rules/expression.ts';
-import type { StoredCount, Unmet } from './derived.ts';
+import type { StoredCount, Unmet } from './eligibility.ts';
 import type { Facts } from './facts.ts';
 import { uniqueAmong } from './uniqueness.ts';
 import type { Window } from './visibility.ts';

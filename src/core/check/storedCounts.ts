@@ -1,9 +1,9 @@
 import { type EntryAddress, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
-import type { StoredCount } from './derived.ts';
-import { foundIn } from './foundIn.ts';
-import { type Link, pointingBy } from './pointing.ts';
+import type { StoredCount } from './eligibility.ts';
+import { foundIn } from './makeFinding.ts';
+import { type Link, pointingBy } from './referenceBounds.ts';
 
 /** A number that is stored in an entry and counts what points there. */
 export interface CountIn {

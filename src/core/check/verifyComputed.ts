@@ -5,7 +5,7 @@ import type { Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
 import type { ExpressionProblem } from '../rules/judge.ts';
-import { type ComputedField, computedFields } from './derived.ts';
+import { type ComputedField, computedFields } from './eligibility.ts';
 
 /** A mistake in an expression, with where in it. */
 export const inExpression = (path: Path, what: string, { problem, offset, ...others }: ExpressionProblem): Mistake => ({

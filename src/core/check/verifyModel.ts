@@ -12,7 +12,7 @@ import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
 import { compileRules } from '../rules/rules.ts';
 import { conditionalFields } from './conditions.ts';
-import { eligibilitiesOf } from './derived.ts';
+import { eligibilitiesOf } from './eligibility.ts';
 import { checkField } from './field.ts';
 import { inExpression, verifyComputed } from './verifyComputed.ts';
 import { verifyInverses } from './verifyInverses.ts';

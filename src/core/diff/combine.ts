@@ -12,9 +12,9 @@ import type { FieldRemoved } from './differences/fieldRemoved.ts';
 import type { FieldSplit } from './differences/fieldSplit.ts';
 import type { FieldsJoined } from './differences/fieldsJoined.ts';
 import type { ReferenceTurned } from './differences/referenceTurned.ts';
+import { besideSent, sentIn } from './entriesSent.ts';
 import type { Evidence } from './evidence.ts';
 import { gone } from './likeness.ts';
-import { besideSent, sentIn } from './sent.ts';
 
 /**
  * What several differences are together: a field that became two, two that became one, a reference that was turned

@@ -2,8 +2,8 @@ import { isFieldWord, isId } from '../definition/address.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
 import { count, groupThousands, list, listSome, quote, rangeOf } from '../plain/words.ts';
 import { distinctOf } from '../profile/valueCounts.ts';
+import { Seen, writtenKinds } from './fieldStatistics.ts';
 import type { Ids } from './ids.ts';
-import { Seen, writtenKinds } from './seen.ts';
 
 /** A field as it was learnt. */
 export interface LearntField {

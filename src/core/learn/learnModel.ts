@@ -4,9 +4,9 @@ import type { Entry } from '../entry/entry.ts';
 import { listSeparator } from '../plain/cells.ts';
 import { slugify } from '../plain/slugify.ts';
 import { count, groupThousands } from '../plain/words.ts';
+import { Seen } from './fieldStatistics.ts';
 import { Ids } from './ids.ts';
 import { type Learning, type LearntField, learnField } from './learnField.ts';
-import { Seen } from './seen.ts';
 
 /** A type as it was learnt. */
 export interface LearntType {

@@ -1,4 +1,4 @@
-import { byType } from '../check/lookedUp.ts';
+import { byType } from '../check/lookedUpValues.ts';
 import { asJson, type ModelDoc } from '../definition/model.ts';
 import type { Entry } from '../entry/entry.ts';
 import { link, type Model } from '../model/link.ts';

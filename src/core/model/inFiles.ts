@@ -14,7 +14,7 @@ import {
   withoutKey,
 } from '../plain/json.ts';
 import type { Edit } from '../source/editOperation.ts';
-import type { FilePlace } from './arriving.ts';
+import type { FilePlace } from './inheritedParts.ts';
 import { type Move, objectsAbove, outsideOnly } from './move.ts';
 import { formOf } from './nestedFields.ts';
 import { renameAll } from './rename.ts';

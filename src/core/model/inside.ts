@@ -4,7 +4,7 @@ import { kinds } from '../kinds/index.ts';
 import { isList, type Json, own, withoutKey } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { quote, thereAre } from '../plain/words.ts';
-import type { Kept } from './kept.ts';
+import type { Kept } from './memo.ts';
 import type { Mistake } from './mistakes.ts';
 
 /** A field of a kit that stands inside an object, and whose it is. */

@@ -9,7 +9,7 @@ import { isObject, type Json, type JsonObject, type Path } from '../plain/json.t
 import { nearest } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
 import type { Source } from '../source/yaml.ts';
-import type { FilePlace } from './arriving.ts';
+import type { FilePlace } from './inheritedParts.ts';
 import type { ParsedDefinition, ParsedFile } from './parsedDefinition.ts';
 import { readField } from './readField.ts';
 import { readKind, readKit, readSharedField } from './readShared.ts';

@@ -5,7 +5,7 @@ import { equal, isList, isObject, type Json, type JsonObject, own, withoutKey } 
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote, thereAre } from '../plain/words.ts';
 import { kitsInside, misplacedInside } from './inside.ts';
-import type { Kept } from './kept.ts';
+import type { Kept } from './memo.ts';
 import type { Mistake } from './mistakes.ts';
 import { compatibilityOf, splitMany } from './optionCompatibility.ts';
 import { kindsCalled, sayOtherWord } from './otherWords.ts';

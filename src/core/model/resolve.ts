@@ -20,9 +20,9 @@ import {
   type Saying,
   type UsedKit,
   type Whole,
-} from './arriving.ts';
+} from './inheritedParts.ts';
 import { arrivesTwice, sayNoKit } from './inside.ts';
-import { Kept } from './kept.ts';
+import { Kept } from './memo.ts';
 import type { Mistake } from './mistakes.ts';
 import type { ParsedDefinition } from './parsedDefinition.ts';
 import { type Inherited, onlyKinds, readField, type Shelf } from './readField.ts';

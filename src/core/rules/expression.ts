@@ -1,5 +1,5 @@
 import type { ASTNode } from '@marcbachmann/cel-js';
-import { TooCostly } from '../cel/metered.ts';
+import { TooCostly } from '../cel/stepBudget.ts';
 import { childrenOf, isNode } from '../cel/syntax.ts';
 import { celName } from '../definition/fieldName.ts';
 import { countedValue } from '../model/emptiness.ts';

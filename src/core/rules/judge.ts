@@ -1,5 +1,5 @@
 import { type ASTNode, Environment, type ParseError } from '@marcbachmann/cel-js';
-import { Budget, meteredText } from '../cel/metered.ts';
+import { Budget, meteredText } from '../cel/stepBudget.ts';
 import { childrenOf, isNode, limits } from '../cel/syntax.ts';
 import { celName } from '../definition/fieldName.ts';
 import type { Field, Type } from '../model/link.ts';

@@ -11,14 +11,14 @@ import {
   withoutKey,
 } from '../plain/json.ts';
 import { relocated } from '../plain/relocate.ts';
-import { carriedAnew } from './carryAnew.ts';
-import { carriedLines } from './carryYaml.ts';
 import { editJson } from './editJson.ts';
 import { editOneLine } from './editOneLine.ts';
 import type { Edit } from './editOperation.ts';
 import { CannotEdit } from './editOperation.ts';
 import { applyEdit } from './editYaml.ts';
 import { readJson } from './json.ts';
+import { movedByRewriting } from './moveByRewriting.ts';
+import { movedLines } from './moveLines.ts';
 import { oneLineOf } from './writeValue.ts';
 import { readYaml } from './yaml.ts';
 
@@ -60,10 +60,10 @@ function carried(text: string, edit: Extract<Edit, { do: 'carry' }>, format: 'ya
   const data = dataOf(text, format);
   const meant = relocated(data, edit.from, edit.to);
   const eol = text.includes('\r\n') ? '\r\n' : '\n';
-  const lines = format === 'yaml' ? carriedLines({ text, format, eol, strings: 'plain' }, edit) : undefined;
+  const lines = format === 'yaml' ? movedLines({ text, format, eol, strings: 'plain' }, edit) : undefined;
   if (lines !== undefined && readsAs(lines, meant, format)) return lines;
 
-  return carriedAnew(data, edit).reduce((current, one) => {
+  return movedByRewriting(data, edit).reduce((current, one) => {
     // What is taken out may stand inside what was written anew, and is gone from there already.
     const isGone = one.do === 'remove' && at(dataOf(current, format), [...(one.inside ?? []), one.key]) === undefined;
     return isGone ? current : editOnce(current, one, format);

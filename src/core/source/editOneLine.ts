@@ -1,7 +1,7 @@
 import { at, changedAt, isObject, type Json, type JsonObject, renameKey, withKey, withoutKey } from '../plain/json.ts';
 import { valueAt } from '../plain/relocate.ts';
-import { carriedAnew } from './carryAnew.ts';
 import type { Edit } from './editOperation.ts';
+import { movedByRewriting } from './moveByRewriting.ts';
 import { inOneLine, oneLineOf } from './writeValue.ts';
 
 /**
@@ -56,7 +56,7 @@ function plainly(data: JsonObject, edit: Edit): JsonObject | undefined {
 
 function carried(data: JsonObject, edit: Extract<Edit, { do: 'carry' }>): JsonObject | undefined {
   if (valueAt(data, edit.from) === undefined) return undefined;
-  const [put, cut] = carriedAnew(data, edit);
+  const [put, cut] = movedByRewriting(data, edit);
   const there = put && plainly(data, put);
   if (!there || !cut || cut.do !== 'remove') return undefined;
   // What is taken out may stand inside what was written anew, and is gone from there already.

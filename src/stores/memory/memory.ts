@@ -1,6 +1,6 @@
 import { type Entry, keyOf } from '../../core/entry/entry.ts';
 import { textStart } from '../../core/source/yaml.ts';
-import { operated } from '../operated.ts';
+import { entryAfterOperation } from '../applyOperation.ts';
 import type { EntryChange, EntryStore, Stored } from '../store.ts';
 
 const name = 'memory';
@@ -51,7 +51,9 @@ function changed(entries: readonly Entry[], { of, operations = [], added = [] }:
   if (of && !entries.some((entry) => keyOf(entry) === keyOf(of.entry)))
     throw new Error(`there is no entry ${keyOf(of.entry)}`);
   const edited = entries.flatMap((entry) =>
-    of && keyOf(entry) === keyOf(of.entry) ? [operations.reduce<Entry | undefined>(operated, entry)] : [entry],
+    of && keyOf(entry) === keyOf(of.entry)
+      ? [operations.reduce<Entry | undefined>(entryAfterOperation, entry)]
+      : [entry],
   );
   return [...edited.filter((entry) => entry !== undefined), ...added];
 }

@@ -8,9 +8,9 @@ import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { hashBytes } from '../../workspace/files.ts';
 import { refuse } from '../../workspace/trouble.ts';
+import { entryAfterOperation } from '../applyOperation.ts';
 import type { KeyNames } from '../keys.ts';
 import { ManyInFile, type ManyInFileSettings, startingAt, type WholeRead } from '../manyInFile.ts';
-import { operated } from '../operated.ts';
 import { changedMeanwhile } from '../problem.ts';
 import type {
   CellKinds,
@@ -124,7 +124,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const row = table && startingAt(table.rows, offset);
     const item = row && this.#itemOf(file, table, row);
     if (!item || item.version !== of.version) throw changedMeanwhile(of.entry, file);
-    const entry = this.#withType(operations.reduce<Entry | undefined>(operated, of.entry), of.entry);
+    const entry = this.#withType(operations.reduce<Entry | undefined>(entryAfterOperation, of.entry), of.entry);
     for (const [column, value] of flattened(entry?.values ?? {}, new Set()))
       if (column.includes('.') && column.split('.').includes(''))
         throw new CannotEdit(

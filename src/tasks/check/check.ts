@@ -13,12 +13,12 @@ import { belowRepository } from '../../workspace/repository.ts';
 import { exitCodes, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { contentStateOf } from '../contentState.ts';
-import { readingMistakes } from '../enter.ts';
+import { readingMistakes } from '../openForCall.ts';
 import { ContentState, head, Mistake, resultVersion } from '../result.ts';
 import { Baseline, baselineFile, baselineOf, readBaseline } from './baseline.ts';
 import { allFindings, entryCheck } from './entryCheck.ts';
+import { Declined, type Filtered, FindingFilter } from './findingFilter.ts';
 import { isSelective, type Selection, select } from './selection.ts';
-import { Declined, Sieve, type Sifted } from './sift.ts';
 
 export const CheckResult = z.strictObject({
   ...head('check'),
@@ -71,7 +71,7 @@ export async function check(call: Call, asked: CheckCall = {}): Promise<CheckRes
   if (mistakes.length > 0) return { ...startOf(workspace), ...nothing(), ok: false, mistakes: [...mistakes] };
   const baseline = asked.baseline === true ? new Baseline() : readBaseline(root);
   const telling = new Telling(
-    new Sieve(workspace.findings, baseline),
+    new FindingFilter(workspace.findings, baseline),
     asked.baseline === true ? undefined : asked.tell,
   );
   const found = await findingsIn(call, workspace, asked, telling);
@@ -98,7 +98,10 @@ export async function check(call: Call, asked: CheckCall = {}): Promise<CheckRes
 /** What a check tells of entries: what is not taken out, and how much of each there is. */
 type Told = Pick<CheckResult, 'findings' | 'summary' | 'declined' | 'ignored' | 'known'>;
 
-const toldOf = (findings: readonly LocatedFinding[], { declined, ignored, known }: Omit<Sifted, 'findings'>): Told => {
+const toldOf = (
+  findings: readonly LocatedFinding[],
+  { declined, ignored, known }: Omit<Filtered, 'findings'>,
+): Told => {
   const counts = new Summary();
   for (const one of findings) counts.add(one);
   return { findings: [...findings], summary: counts.all(), declined: [...declined], ignored, known };
@@ -109,25 +112,25 @@ class Telling {
   readonly kept: LocatedFinding[] = [];
   /** What is told while the check lasts, where that is wanted. */
   readonly atOnce: Tell | undefined;
-  readonly #sieve: Sieve;
+  readonly #filter: FindingFilter;
   readonly #tell: Tell | undefined;
   readonly #counts = new Summary();
 
-  constructor(sieve: Sieve, tell: Tell | undefined) {
-    this.#sieve = sieve;
+  constructor(filter: FindingFilter, tell: Tell | undefined) {
+    this.#filter = filter;
     this.#tell = tell;
     this.atOnce = tell && ((findings) => this.take(findings));
   }
 
   async take(found: readonly LocatedFinding[]): Promise<void> {
-    const told = found.flatMap((one) => this.#sieve.take(one) ?? []);
+    const told = found.flatMap((one) => this.#filter.take(one) ?? []);
     for (const one of told) this.#counts.add(one);
     if (this.#tell) await this.#tell(told);
     else for (const one of told) this.kept.push(one);
   }
 
   told(): Told {
-    const { declined, ...others } = this.#sieve.takenOut();
+    const { declined, ...others } = this.#filter.suppressed();
     return { findings: this.kept, summary: this.#counts.all(), declined: [...declined], ...others };
   }
 }
@@ -154,7 +157,7 @@ class Summary {
 /** What a check of all entries tells, of what was found. */
 export const checkOf = (
   workspace: Workspace,
-  sifted: Sifted,
+  sifted: Filtered,
   counted: { readonly entries: number; readonly maxWarnings: number | undefined },
 ): CheckResult => checkTold(workspace, toldOf(sifted.findings, sifted), counted);
 

@@ -18,12 +18,12 @@ import { timestamp } from '../../workspace/clock.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
-import { reading, writing } from '../enter.ts';
+import { reading, writing } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
 import { takenValues } from '../takenValues.ts';
 import { Baseline, readBaseline } from './baseline.ts';
 import { allFindings, entryCheck } from './entryCheck.ts';
-import { sift } from './sift.ts';
+import { filterFindings } from './findingFilter.ts';
 
 const FixOf = z.strictObject({
   entry: z.string(),
@@ -134,7 +134,7 @@ interface MendOf extends Mend {
 async function mendsIn(call: Call, store: EntryStore, workspace: Workspace): Promise<Found> {
   const [checked] = await walk<[Checked]>(store, [await entryCheck(workspace, store)], call);
   const all = allFindings(workspace, checked);
-  const told = sift(all, workspace.findings, new Baseline()).findings;
+  const told = filterFindings(all, workspace.findings, new Baseline()).findings;
   const mends = await mendsOf(store, workspace, { told: withoutDoubled(told, all), idsOf: checked.idsOf });
   const mended = new Set(mends.map(({ finding }) => finding));
   const baseline = readBaseline(workspace.root);

@@ -16,13 +16,13 @@ import type { Workspace } from '../../workspace/open.ts';
 import type { Call } from '../call.ts';
 import { changesBetween } from '../changes.ts';
 import { compareAndCount } from '../compareModels.ts';
-import { reading } from '../enter.ts';
-import { afterAll, waiting } from '../migration/ahead.ts';
+import { afterAll, waiting } from '../migration/pendingMigrations.ts';
 import { readMigrations } from '../migrationFiles.ts';
 import { findModel, type NamedModel, workingFiles } from '../models.ts';
+import { reading } from '../openForCall.ts';
 import { readRenameOptions } from '../renameOptions.ts';
 import { Change, head, resultVersion } from '../result.ts';
-import { readStated, withStated } from '../stated.ts';
+import { readStated, withStated } from '../statedChanges.ts';
 
 const Caused = z.strictObject({
   finding: z.string(),

@@ -4,11 +4,11 @@ import { changeFiles } from '../../journal/change.ts';
 import { mergeSides } from '../../workspace/git.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
-import { writing } from '../enter.ts';
+import { writing } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
-import { bringForward } from './forward.ts';
+import { sideAt } from './branchRecords.ts';
+import { bringForward } from './bringForward.ts';
 import { changesOf, ordered } from './order.ts';
-import { sideAt } from './sides.ts';
 
 export const MergeResult = z.strictObject({
   ...head('history'),

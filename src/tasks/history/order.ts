@@ -3,9 +3,9 @@ import type { ModelDoc } from '../../core/definition/model.ts';
 import { compare } from '../../core/diff/compare.ts';
 import { ratingOf } from '../../core/diff/impact.ts';
 import { draftSteps } from '../../core/migration/draft.ts';
-import { type LaidOver, layOver } from '../../core/migration/layOver.ts';
 import { type Plan, planMigration, stagesThatSeeAll } from '../../core/migration/plan.ts';
 import { type MigrationStep, readStep } from '../../core/migration/read.ts';
+import { type Rebased, rebaseSteps } from '../../core/migration/rebase.ts';
 import { keptSteps } from '../../core/migration/redraft.ts';
 import { hashModel } from '../../core/revision/canonical.ts';
 import { makeRevision, type Revision } from '../../core/revision/chain.ts';
@@ -14,7 +14,7 @@ import type { Wanted } from '../../journal/change.ts';
 import { revisionFile } from '../../workspace/revisions.ts';
 import { type MigrationFile, migrationFileName } from '../migrationFiles.ts';
 import { prepareConversion } from '../models.ts';
-import type { Side } from './sides.ts';
+import type { Side } from './branchRecords.ts';
 
 export interface Parted {
   readonly ours: Side;
@@ -30,7 +30,7 @@ export interface Order {
   readonly migrations: readonly {
     readonly was: MigrationFile;
     readonly is: { readonly file: string; readonly text: string };
-    readonly laid: LaidOver;
+    readonly laid: Rebased;
   }[];
   /** The model that all lead to, and the ways to it from the last revision of either side, and from where they parted. */
   readonly last: ModelDoc;
@@ -62,7 +62,7 @@ export async function ordered({ ours, theirs, base, own, other }: Parted): Promi
   for (const was of other) {
     const file = leading(foreign, before, was);
     await prepareConversion(newest.model, was.model);
-    const laid = layOver(file?.migration.steps ?? drafted(before, was), ownSteps, newest.model);
+    const laid = rebaseSteps(file?.migration.steps ?? drafted(before, was), ownSteps, newest.model);
     const comparison = compare(newest.model, laid.model);
     const from = newest;
     if (hashModel(laid.model) !== hashModel(newest.model)) {
@@ -129,7 +129,7 @@ interface Renumbered {
   readonly number: number;
   readonly from: Revision;
   readonly to: Revision;
-  readonly laid: LaidOver;
+  readonly laid: Rebased;
 }
 
 /** A migration of the other side as it stands behind this one: its number, where it leads from and to, and the steps that are left. */
@@ -176,7 +176,7 @@ interface Ways extends Pick<Parted, 'base' | 'own' | 'other'> {
 /** The ways to the last model, from this side's, from the other's, and from where they parted. */
 function waysTo(last: ModelDoc, { base, own, other, ownSteps, otherSteps, laidSteps }: Ways): WaysForward {
   const [here, there] = [own.at(-1), other.at(-1)];
-  const over = there && layOver(ownSteps, laidSteps, there.model).steps.map(({ step }) => step);
+  const over = there && rebaseSteps(ownSteps, laidSteps, there.model).steps.map(({ step }) => step);
   const plan = (
     from: Revision | undefined,
     steps: readonly MigrationStep[],

@@ -14,14 +14,14 @@ import type { Workspace } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import { optionValue } from '../add.ts';
 import type { Call } from '../call.ts';
-import { reading, writing } from '../enter.ts';
 import { findMigration, type MigrationFile } from '../migrationFiles.ts';
-import { modelWith } from '../obeyed.ts';
+import { modelWith } from '../modelOfEntries.ts';
+import { reading, writing } from '../openForCall.ts';
 import type { Renames } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
 import { draftedAnew } from './draft.ts';
 import { checkedText } from './prove.ts';
-import { saidIn } from './said.ts';
+import { saidIn } from './renamesInSteps.ts';
 
 const Question = z.strictObject({
   step: z.int(),

@@ -18,16 +18,16 @@ import type { Workspace } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { compareAndCount } from '../compareModels.ts';
-import { writing } from '../enter.ts';
 import { type MigrationFile, migrationFileName, readMigrations } from '../migrationFiles.ts';
+import { modelWith, obeyedModel } from '../modelOfEntries.ts';
 import { asRecorded, findModel, type NamedModel } from '../models.ts';
-import { modelWith, obeyedModel } from '../obeyed.ts';
+import { writing } from '../openForCall.ts';
 import { type Renames, readRenameOptions } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
-import { readStated, statedFile, withStated } from '../stated.ts';
-import { afterAll, waiting } from './ahead.ts';
+import { readStated, statedFile, withStated } from '../statedChanges.ts';
+import { afterAll, waiting } from './pendingMigrations.ts';
 import { proveSteps } from './prove.ts';
-import { saidIn } from './said.ts';
+import { saidIn } from './renamesInSteps.ts';
 
 export const DraftResult = z.strictObject({
   ...head('migration draft'),

@@ -4,7 +4,7 @@ import { refuseInterrupted } from '../../journal/settle.ts';
 import { asideNames, ownNames, ownSize, removeOwn } from '../../workspace/ownFolder.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
-import { readingRuns, settledAlone } from '../enter.ts';
+import { readingRuns, settledAlone } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
 
 export const JournalsResult = z.strictObject({

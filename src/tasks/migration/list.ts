@@ -4,8 +4,8 @@ import { listRuns, type Run, standsAt } from '../../journal/runs.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { asideNames } from '../../workspace/ownFolder.ts';
 import type { Call } from '../call.ts';
-import { readingRuns } from '../enter.ts';
 import { type MigrationFile, readMigrations, wasRun } from '../migrationFiles.ts';
+import { readingRuns } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
 import { rehearsedContent } from './rehearsals.ts';
 

@@ -6,8 +6,8 @@ import { readYaml } from '../../core/source/yaml.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import { type MigrationFile, migrationIn, misfitTrouble } from '../migrationFiles.ts';
+import { modelWith } from '../modelOfEntries.ts';
 import { asNamed, type NamedModel, prepareConversion, workingFiles } from '../models.ts';
-import { modelWith } from '../obeyed.ts';
 
 /** A migration whose steps were proved to lead from the one model to the other. */
 export interface Proved {

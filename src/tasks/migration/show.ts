@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Call } from '../call.ts';
-import { readingRuns } from '../enter.ts';
 import { findMigration } from '../migrationFiles.ts';
+import { readingRuns } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
 import { listedMigration } from './list.ts';
 

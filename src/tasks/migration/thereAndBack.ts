@@ -2,11 +2,11 @@ import { z } from 'zod';
 import type { Entry } from '../../core/entry/entry.ts';
 import { keyOf } from '../../core/entry/entry.ts';
 import type { Migrated } from '../../core/migration/plan.ts';
-import { WayBack } from '../../core/migration/wayBack.ts';
+import { RoundTrip } from '../../core/migration/roundTrip.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { type Pass, type WalkOptions, walk } from '../../passes/walk.ts';
 import type { EntryStore } from '../../stores/store.ts';
-import { type Migrating, migrateStored } from './migrating.ts';
+import { type Migrating, migrateStored } from './migrateStored.ts';
 
 /** What entries are once they were taken there and back, step by step. */
 export const ThereAndBack = z.strictObject({
@@ -36,7 +36,7 @@ export async function thereAndBack(
   migrating: Migrating,
   options: WalkOptions,
 ): Promise<ThereAndBack> {
-  const way = new WayBack(migrating.file.migration.steps, migrating.plan);
+  const way = new RoundTrip(migrating.file.migration.steps, migrating.plan);
   const round = (see: (migrated: Migrated, entry: Entry) => void) => {
     const pass: Pass<Migrated, void> = {
       map: (stored) => migrateStored(stored, migrating),

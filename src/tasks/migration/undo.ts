@@ -7,10 +7,10 @@ import { contentFiles } from '../../stores/open.ts';
 import { readContentSettings } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
-import { settledAlone } from '../enter.ts';
 import { isMeant } from '../migrationFiles.ts';
+import { settledAlone } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
-import { modelBack } from './modelBack.ts';
+import { modelBack } from './restoreModel.ts';
 import { countFiles } from './run.ts';
 import { editedSince, type Undone, undoEdited } from './undoEdited.ts';
 

@@ -23,8 +23,8 @@ import { openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
 import { ownPath } from '../../workspace/ownFolder.ts';
 import { refuse, type Trouble } from '../../workspace/trouble.ts';
 import { findMigration } from '../migrationFiles.ts';
+import { modelWith } from '../modelOfEntries.ts';
 import { prepareConversion } from '../models.ts';
-import { modelWith } from '../obeyed.ts';
 import { cannotTakeBack, linesWithEdits, pairsOf } from './undoLines.ts';
 
 /** An entry that was edited since a run, and what becomes of the edits. */

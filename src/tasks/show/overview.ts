@@ -10,7 +10,7 @@ import type { Workspace } from '../../workspace/open.ts';
 import { changesBetween } from '../changes.ts';
 import { readBaseline } from '../check/baseline.ts';
 import { allFindings, entryCheck } from '../check/entryCheck.ts';
-import { sift } from '../check/sift.ts';
+import { filterFindings } from '../check/findingFilter.ts';
 import { contentStateOf } from '../contentState.ts';
 import { command, type Overview, type ShowResult } from './result.ts';
 
@@ -32,7 +32,11 @@ export async function overview(
 export async function overviewOf(workspace: Workspace, read: Model, checked: Checked): Promise<Overview> {
   const { model, name, languages } = workspace;
   const { entries, references, terms } = checked;
-  const { findings } = sift(allFindings(workspace, checked), workspace.findings, readBaseline(workspace.root));
+  const { findings } = filterFindings(
+    allFindings(workspace, checked),
+    workspace.findings,
+    readBaseline(workspace.root),
+  );
   const last = workspace.records.revisions.at(-1);
   const links = (pick: (from: string, to: string) => string | undefined) =>
     [...references]

@@ -15,7 +15,7 @@ import { readTextOrRefuse } from '../../workspace/files.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
-import { writing } from '../enter.ts';
+import { writing } from '../openForCall.ts';
 import { writeModelFiles } from '../writeModel.ts';
 import { taxonomyNamed } from './count.ts';
 import { command, type TermsResult } from './result.ts';

@@ -13,7 +13,7 @@ import { syntaxOf } from '../../rdf/syntaxes.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
-import { writing } from '../enter.ts';
+import { writing } from '../openForCall.ts';
 import { schemaFor } from '../schemas.ts';
 import { writeModelFiles } from '../writeModel.ts';
 import { readWanted } from './add.ts';

@@ -1,6 +1,6 @@
 import { count } from '../../core/plain/words.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
-import { toldBy } from '../reports/told.ts';
+import { toldBy } from '../reports/reportItems.ts';
 import { code, escaped } from './markdown.ts';
 
 /** So many findings are listed in a summary. */

@@ -1,5 +1,5 @@
 import type { CheckResult } from '../../tasks/check/check.ts';
-import { toldBy } from './told.ts';
+import { toldBy } from './reportItems.ts';
 
 /**
  * A check as commands in the log of a build, a line each, which build services show beside the changed lines:

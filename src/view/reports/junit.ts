@@ -1,7 +1,7 @@
 import { grouped } from '../../core/plain/grouped.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
 import { xml } from '../xml.ts';
-import { type Told, toldBy } from './told.ts';
+import { type Told, toldBy } from './reportItems.ts';
 
 /**
  * A check as JUnit XML: a suite for each type, a case for each entry that something was found in, and one case for all

@@ -1,6 +1,6 @@
 import { visible } from '../../core/plain/visible.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
-import { toldBy } from './told.ts';
+import { toldBy } from './reportItems.ts';
 
 /** A check as compilers tell errors, a line each: `file:line:column: error: what is wrong [name]`. Editors and logs read that. */
 export function* lines(result: CheckResult): Iterable<string> {

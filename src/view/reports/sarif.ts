@@ -1,7 +1,7 @@
 import type { ReportingDescriptor, Result, Run } from 'sarif';
 import { hashText } from '../../core/revision/canonical.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
-import { meaningOf, mistakeName, type Told, toldBy } from './told.ts';
+import { meaningOf, mistakeName, type Told, toldBy } from './reportItems.ts';
 
 /**
  * A check as SARIF 2.1.0 (OASIS), with places, fixes and fingerprints that stay the same while a finding does, wherever

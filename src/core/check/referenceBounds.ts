@@ -5,7 +5,7 @@ import { fieldNamed, fieldsWithin } from '../model/nestedFields.ts';
 import { basesOf } from '../model/provenance.ts';
 import type { Path } from '../plain/json.ts';
 import type { Facts } from './facts.ts';
-import { foundIn } from './foundIn.ts';
+import { foundIn } from './makeFinding.ts';
 
 /** A reference of one entry to another, as it is kept until all entries are known. */
 export interface Link {

@@ -10,7 +10,7 @@ import { type Entry, endOfPair, findPair, inFlow, type Mapping, mappingAt, range
  * Moves lines of YAML as they stand, with their comments and their quoting, only deeper or less deep.
  * @returns the text afterwards; `undefined` where keys stand in braces, so that there are no lines of their own.
  */
-export function carriedLines(
+export function movedLines(
   write: Writing,
   { from, to, after = [] }: Extract<Edit, { do: 'carry' }>,
 ): string | undefined {

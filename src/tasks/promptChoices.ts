@@ -1,7 +1,7 @@
 import { wordsIn } from '../core/definition/wording.ts';
 import { compact } from '../core/plain/json.ts';
 import type { Call } from './call.ts';
-import { reading } from './enter.ts';
+import { reading } from './openForCall.ts';
 
 interface Offered {
   readonly value: string;

@@ -4,7 +4,7 @@ import { changedAt, isObject, type Json, type JsonObject, renameKey, withKey, wi
 import { relocated } from '../core/plain/relocate.ts';
 
 /** An entry after an operation, as data; nothing where it was deleted. */
-export function operated(entry: Entry | undefined, operation: Operation): Entry | undefined {
+export function entryAfterOperation(entry: Entry | undefined, operation: Operation): Entry | undefined {
   if (!entry || operation.do === 'delete') return undefined;
   const change = (path: readonly (string | number)[], how: (keys: JsonObject) => JsonObject): Entry => ({
     ...entry,

@@ -1,8 +1,8 @@
 import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import type { MigrationFile } from '../migrationFiles.ts';
-import { modelWith } from '../obeyed.ts';
-import { entryAfter, type Migrating, migrateStored, newEntries, prepared } from './migrating.ts';
+import { modelWith } from '../modelOfEntries.ts';
+import { entryAfter, type Migrating, migrateStored, newEntries, prepared } from './migrateStored.ts';
 import { prove } from './prove.ts';
 
 /**

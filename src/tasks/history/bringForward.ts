@@ -18,7 +18,7 @@ import { hashBytes } from '../../workspace/files.ts';
 import { filesAt, type MergeSides } from '../../workspace/git.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import type { Call } from '../call.ts';
-import { entryAfter } from '../migration/migrating.ts';
+import { entryAfter } from '../migration/migrateStored.ts';
 import { contentRevisionChange } from '../migration/run.ts';
 import type { Order, WaysForward } from './order.ts';
 

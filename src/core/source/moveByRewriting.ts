@@ -3,7 +3,7 @@ import { groupOnTheWay, loneOnTheWay, relocated, valueAt } from '../plain/reloca
 import type { Edit } from './editOperation.ts';
 
 /** Carrying a value as edits that write it anew: it is put where it goes, and what is empty without it is taken out. */
-export function carriedAnew(
+export function movedByRewriting(
   data: JsonObject,
   { from, to, after }: Extract<Edit, { do: 'carry' }>,
 ): readonly Extract<Edit, { do: 'set' | 'remove' }>[] {

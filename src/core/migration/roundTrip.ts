@@ -1,4 +1,4 @@
-import { valuesLookedUp } from '../check/lookedUp.ts';
+import { valuesLookedUp } from '../check/lookedUpValues.ts';
 import { type Entry, isEmpty, keyOf } from '../entry/entry.ts';
 import { countedValue } from '../model/emptiness.ts';
 import type { Field } from '../model/link.ts';
@@ -40,7 +40,7 @@ export interface TakenBack {
  * The way back of a migration, over all entries: first each is shown as it becomes, then the steps that have to know all
  * are shown them, then each is taken back.
  */
-export class WayBack {
+export class RoundTrip {
   readonly #steps: readonly MigrationStep[];
   readonly #plan: Plan;
   readonly #sent = new Map<string, string[]>();

@@ -16,7 +16,7 @@ export const Declined = z.strictObject({
 export type Declined = z.output<typeof Declined>;
 
 /** What is told of what was found, and what is not. */
-export interface Sifted {
+export interface Filtered {
   readonly findings: readonly LocatedFinding[];
   readonly declined: readonly Declined[];
   /** How many findings are of a kind that the workspace ignores. */
@@ -29,7 +29,7 @@ export interface Sifted {
  * Takes out of what was found what the workspace ignores, has declined, or knows already; the rest gets the severity that
  * the workspace gives it.
  */
-export class Sieve {
+export class FindingFilter {
   readonly #settings: FindingSettings;
   readonly #declined: NonNullable<FindingSettings['declined']>;
   readonly #baseline: Baseline;
@@ -66,7 +66,7 @@ export class Sieve {
   }
 
   /** What was taken out. */
-  takenOut(): Omit<Sifted, 'findings'> {
+  suppressed(): Omit<Filtered, 'findings'> {
     return {
       declined: this.#declined.map(({ finding, entry, field, file, because }, index) => ({
         finding,
@@ -80,10 +80,14 @@ export class Sieve {
   }
 }
 
-/** What a sieve leaves of everything that was found. */
-export function sift(findings: readonly LocatedFinding[], settings: FindingSettings, baseline: Baseline): Sifted {
-  const sieve = new Sieve(settings, baseline);
-  return { findings: findings.flatMap((one) => sieve.take(one) ?? []), ...sieve.takenOut() };
+/** What a filter leaves of everything that was found. */
+export function filterFindings(
+  findings: readonly LocatedFinding[],
+  settings: FindingSettings,
+  baseline: Baseline,
+): Filtered {
+  const filter = new FindingFilter(settings, baseline);
+  return { findings: findings.flatMap((one) => filter.take(one) ?? []), ...filter.suppressed() };
 }
 
 type Decline = NonNullable<FindingSettings['declined']>[number];

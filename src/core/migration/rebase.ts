@@ -5,7 +5,7 @@ import { type MigrationStep, readStep } from './read.ts';
 import { StepRefused } from './step.ts';
 
 /** Steps that were written for one model, laid over another that went its own way from the same start. */
-export interface LaidOver {
+export interface Rebased {
   /** Those that can be taken there, as they are then. */
   readonly steps: readonly LaidStep[];
   /** The numbers of those that the other side took as well. */
@@ -27,10 +27,10 @@ interface LaidStep {
  * as well is left out, and what does not go together with them is named.
  * @param taken the steps that led there.
  */
-export function layOver(steps: readonly MigrationStep[], taken: readonly MigrationStep[], onto: ModelDoc): LaidOver {
+export function rebaseSteps(steps: readonly MigrationStep[], taken: readonly MigrationStep[], onto: ModelDoc): Rebased {
   const laid: LaidStep[] = [];
   const same: number[] = [];
-  const refused: LaidOver['refused'][number][] = [];
+  const refused: Rebased['refused'][number][] = [];
   let model = onto;
   for (const one of steps) {
     const { number, data, address } = one;
