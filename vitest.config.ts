@@ -16,11 +16,13 @@ function folderForTests(): string {
   }
 }
 
-/** Those that start processes, try each change of the disk, or thousands of random cases. */
+/** Those that start processes, try each change of the disk, or thousands of cases: what takes more than a few seconds. */
 const slow = [
   'test/hostile/**',
-  'test/{algebra,anywhere,bounds,budget,compileCache,crash,export,fuzz,journal,kept,kinds,learn,lines,lock,memory,migration,outside,output}.test.ts',
-  'test/{pack,page,patterns,postgres,promises,prompts,walking,readme,remembered,results,revisions,schemas,stops,text,threads,undo,visible}.test.ts',
+  'test/{algebra,answer,anywhere,bounds,budget,call,compileCache,crash,dataNames,export,exportEntries,extras}.test.ts',
+  'test/{fuzz,journal,kept,kinds,learn,lines,lock,makingSteps,map,memory,mergeHistory,migration,outside,output}.test.ts',
+  'test/{pack,page,patterns,postgres,profile,promises,prompts,readme,remembered,rename,results,revisions,schemas}.test.ts',
+  'test/{skos,stops,text,threads,undo,undoEdited,visible,walking}.test.ts',
 ];
 const shared = {
   setupFiles: ['test/support/seed.ts'],

@@ -5,7 +5,7 @@ import { checkSince } from '../tasks/check/since.ts';
 import { printPieces } from '../view/print.ts';
 import { reports } from '../view/reports/index.ts';
 import { findingLines } from '../view/reports/ndjson.ts';
-import { checkText, usualLimit } from '../view/text/check.ts';
+import { checkShown, checkText, usualLimit } from '../view/text/check.ts';
 import { fixText } from '../view/text/fix.ts';
 import { sinceText } from '../view/text/since.ts';
 import { exitCodes, Trouble } from '../workspace/trouble.ts';
@@ -83,14 +83,14 @@ const command: CommandModule = {
     if (args.watch === true)
       return checkCallOf(args).then((asked) =>
         watchCheck({ workspace: textOf(args.workspace), color: colorOf(args) }, asked, (result, look) =>
-          checkText(result, look, limitOf(args.limit)),
+          checkText(checkShown(result, limitOf(args.limit)), look),
         ),
       );
     if (args.fix !== true)
       return answer(
         args,
         async (call) => check(call, await checkCallOf(args)),
-        { view: (result, look) => checkText(result, look, limitOf(args.limit)), reports },
+        { view: checkText, shown: (result) => checkShown(result, limitOf(args.limit)), reports },
         ({ ok, stopped }) => (stopped ? exitCodes.stopped : ok),
       );
     return answer(

@@ -27,6 +27,8 @@ type Reports<R> = Readonly<Record<string, (result: R) => Iterable<string | Uint8
 export interface Ways<R> {
   readonly view: View<R>;
   readonly reports: Reports<R>;
+  /** As much of a result as the view prints, where that may be very little of it. */
+  readonly shown?: (result: R) => R;
   /** What a person should know beside a report: on standard error, so that what is sent on stays as it is. */
   readonly note?: (result: R, look: Look) => string;
   /** Whether a text that is longer than the terminal is shown page by page: what is read from the top. */
@@ -36,7 +38,7 @@ export interface Ways<R> {
 /** Prints a result on standard output: for a person, as it is, or as a report. */
 export async function printResult<R>(
   result: R,
-  { view, reports, note, isPaged = false }: Ways<R>,
+  { view, reports, shown = (all) => all, note, isPaged = false }: Ways<R>,
   { format, color }: Wish,
 ): Promise<void> {
   const report = own(reports, format);
@@ -51,7 +53,7 @@ export async function printResult<R>(
     await writeAll(jsonPieces(result as Json));
     return;
   }
-  const said = view(harmless(result), lookFor(process.stdout, color));
+  const said = view(harmless(shown(result)), lookFor(process.stdout, color));
   const text = typeof said === 'string' ? said : said.text;
   if (!(isPaged && (await paged(text)))) write(process.stdout, text);
   if (typeof said !== 'string') write(process.stderr, said.note);
@@ -59,9 +61,9 @@ export async function printResult<R>(
 
 /** Prints pieces of a report: exact for a program; what others wrote does nothing on a terminal. */
 export const printPieces = (pieces: Iterable<string | Uint8Array>): Promise<void> =>
-  writeAll(process.stdout.isTTY ? shown(pieces) : pieces);
+  writeAll(process.stdout.isTTY ? madeVisible(pieces) : pieces);
 
-function* shown(pieces: Iterable<string | Uint8Array>): Iterable<string | Uint8Array> {
+function* madeVisible(pieces: Iterable<string | Uint8Array>): Iterable<string | Uint8Array> {
   for (const piece of pieces) yield typeof piece === 'string' ? visibleLines(piece) : piece;
 }
 

@@ -1,4 +1,4 @@
-import { builtInKeys } from '../definition/builtIn.ts';
+import { builtInByKey, builtInKeys } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
 import { type Finding, findingOf } from '../entry/findings.ts';
 import type { ModelContext } from '../kinds/define.ts';
@@ -6,6 +6,7 @@ import { countedValue } from '../model/emptiness.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { at, compact, type Json } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
+import { onceFor } from '../plain/once.ts';
 import type { EntryView } from '../rules/expression.ts';
 import { applies, type Conditional, conditionalFields } from './conditions.ts';
 import { compileCrossField, tooCostly, viewOf } from './crossField.ts';
@@ -181,14 +182,12 @@ const findTwice = (key: string, find: Find): void => find('unknown-field:twice',
 const findUnknown = (key: string, { name, fields }: Type, find: Find): void =>
   find('unknown-field', [key], {
     type: name,
-    near:
-      nearest(key, fields) ??
-      nearest(
-        key,
-        Object.values(builtInKeys()).filter((one) => one !== undefined),
-      ),
-    fields: [...fields.keys()],
+    near: nearest(key, fields) ?? nearest(key, builtInByKey()),
+    fields: namesOf(fields),
   });
+
+/** One list for all that have to name them. */
+const namesOf = onceFor((fields: Type['fields']) => [...fields.keys()]);
 
 /** The key by which a file names its JSON Schema; it says nothing about the entry. */
 const schemaKey = '$schema';

@@ -144,14 +144,12 @@ function checkMap({ fields }: Field, context: ModelContext): CheckValue {
 /** The fields inside an object: each checked like a field of a type, and no others. */
 function checkFields({ fields, address }: Field, context: ModelContext): CheckValue {
   const checks = [...fields].map(([name, field]) => [name, checkField(field, context)] as const);
+  const names = checks.map(([name]) => name);
   return (value, status, report) => {
     if (!isObject(value)) return;
     for (const key of Object.keys(value))
       if (!fields.has(key))
-        report(
-          [key],
-          complaint('unknown-field:inside', { address, near: nearest(key, fields), fields: [...fields.keys()] }),
-        );
+        report([key], complaint('unknown-field:inside', { address, near: nearest(key, fields), fields: names }));
     for (const [name, check] of checks)
       check(own(value, name), status, (inside, wrong) => report([name, ...inside], wrong));
   };

@@ -43,6 +43,9 @@ export function keysOfFacts(stores: readonly BuiltInNames[]): readonly (readonly
   return [...facts].map(([key, fact]) => [fact, key] as const);
 }
 
+/** What the workspace at hand says of them, by their keys. */
+export const builtInByKey = (): ReadonlyMap<string, BuiltIn> => byKey;
+
 /** What stands under a key of an entry, if that is no field. */
 export const builtInUnder = (key: string): BuiltIn | undefined => byKey.get(key);
 

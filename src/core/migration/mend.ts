@@ -1,5 +1,5 @@
 import { checkField } from '../check/field.ts';
-import { builtInKeys, statuses } from '../definition/builtIn.ts';
+import { builtInByKey, statuses } from '../definition/builtIn.ts';
 import type { FindingName } from '../definition/findingNames.ts';
 import { type Entry, entryAddressOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
@@ -105,8 +105,6 @@ function slip(
   return near === undefined ? undefined : { isSure: isSlip(meant, near, candidates), choices: [near] };
 }
 
-const builtInNames = (): readonly string[] => Object.values(builtInKeys()).filter((key) => key !== undefined);
-
 /** What is suggested for findings, by their names, from the data that their words are made from. */
 const suggestions: { readonly [F in FindingName]?: Suggest } = {
   'unknown-field': ({ path, data, entry, model }) => {
@@ -114,7 +112,7 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     const beside = at(entry.values, path.slice(0, -1));
     const isTaken = near !== undefined && isObject(beside) && Object.hasOwn(beside, near);
     const key = String(path.at(-1));
-    const candidates = path.length > 1 ? (fields ?? []) : [...(fields ?? []), ...builtInNames()];
+    const candidates = path.length > 1 ? (fields ?? []) : [...(fields ?? []), ...builtInByKey().keys()];
     const found = isTaken ? undefined : slip(key, near, candidates);
     const isFit = fits(at(entry.values, path), [...path.slice(0, -1), near ?? ''], { entry, model });
     return found && { ...found, isSure: found.isSure && isFit, isKey: true };
@@ -177,7 +175,7 @@ const fieldAt = ({ types }: Model, type: string, path: Path): Field | undefined 
 /** Whether a value could stand in another field of its entry: what is called otherwise may be something else. */
 function fits(value: Json | undefined, path: Path, { entry, model }: Pick<At, 'entry' | 'model'>): boolean {
   const field = fieldAt(model, entry.type, path);
-  if (!field) return builtInNames().includes(String(path.at(-1)));
+  if (!field) return builtInByKey().has(String(path.at(-1)));
   let isFine = true;
   checkField(field, model.context)(value, 'draft', () => {
     isFine = false;

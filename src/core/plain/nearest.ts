@@ -1,21 +1,20 @@
 import { compareText } from './compareText.ts';
 import { onceFor } from './once.ts';
 
-/** What may have been meant: some words, or the keys of a map that does not change any more (prepared once for it). */
-type Candidates = Iterable<string> | ReadonlyMap<string, unknown>;
+/** What may have been meant: some words, or the keys of a map. They do not change any more, and are prepared once. */
+type Candidates = (Iterable<string> & object) | ReadonlyMap<string, unknown>;
 
 /**
  * The candidate that a person most likely meant, or `undefined` where none is near enough: one letter of a short word
  * may differ, a third of a longer one, never more than three. Of several as near, the first.
  */
 export function nearest(meant: string, candidates: Candidates): string | undefined {
-  const find = isMap(candidates) ? keyFinder(candidates) : finder(candidates);
-  return find(meant);
+  return finderFor(candidates)(meant);
 }
 
 const isMap = (candidates: Candidates): candidates is ReadonlyMap<string, unknown> => 'get' in candidates;
 
-const keyFinder = onceFor((map: ReadonlyMap<string, unknown>) => finder(map.keys()));
+const finderFor = onceFor((candidates: Candidates) => finder(isMap(candidates) ? candidates.keys() : candidates));
 
 /**
  * Whether a word is beyond doubt a slip of the pen for one of some candidates: the same but for capitals, hyphens and
@@ -25,7 +24,7 @@ const keyFinder = onceFor((map: ReadonlyMap<string, unknown>) => finder(map.keys
 export function isSlip(meant: string, near: string, candidates: Candidates): boolean {
   if (plainly(meant) === plainly(near)) return true;
   if (near.length < 4 || meant.replace(/\d/gu, '') === near.replace(/\d/gu, '')) return false;
-  const known = isMap(candidates) ? preparedKeys(candidates) : prepared(candidates);
+  const known = preparedFor(candidates);
   const wanted = meant.toLowerCase();
   const others = known.filter(({ name }) => name !== near);
   return within(1, wanted, [...prepared([near])]) !== undefined && within(1, wanted, others) === undefined;
@@ -54,7 +53,7 @@ const prepared = (names: Iterable<string>): readonly Candidate[] =>
     .map((name, place): Candidate => ({ name, letters: name.toLowerCase(), place }))
     .sort((a, b) => compareText(a.letters, b.letters) || a.place - b.place);
 
-const preparedKeys = onceFor((map: ReadonlyMap<string, unknown>) => prepared(map.keys()));
+const preparedFor = onceFor((candidates: Candidates) => prepared(isMap(candidates) ? candidates.keys() : candidates));
 
 /**
  * Prepares candidates to be asked many times. They are put in alphabetical order, and all that begin with letters that

@@ -10,32 +10,37 @@ import { placeText } from './trouble.ts';
 export const usualLimit = 50;
 
 /**
- * The result of a check: findings by entry, then a summary by kind of finding. Quiet when all is well. Where the entries
- * have not reached the model yet, findings are counted and not listed.
- * @param limit how many findings of each name are printed; 0 for all.
+ * What is printed of a check: the first findings of each name. Where the entries have not reached the model yet, findings
+ * are counted and not listed.
+ * @param limit how many of each name; 0 for all.
  */
-export function checkText(result: CheckResult, look: Look, limit?: number): string {
+export function checkShown(result: CheckResult, limit?: number): CheckResult {
+  const { findings, standing } = result;
+  if (standing?.state === 'behind' && limit === undefined) return { ...result, findings: [] };
+  return { ...result, findings: capped(findings, limit ?? usualLimit) };
+}
+
+/** A check of which {@link checkShown} is printed: findings by entry, then a summary by kind of finding. Quiet when all is well. */
+export function checkText(result: CheckResult, look: Look): string {
   if (result.mistakes.length > 0) return mistakesText(result, look);
   const { paint } = look;
   const { findings, entries } = result;
+  const [errors, warnings] = [countOf(result, 'error'), countOf(result, 'warning')];
+  const found = errors + warnings;
   const what = `${count(entries, 'entry', 'entries')} against ${count(result.types, 'type')} and ${count(result.taxonomies, 'taxonomy', 'taxonomies')}`;
-  const isBehind = result.standing?.state === 'behind';
-  const hasErrors = findings.some(({ severity }) => severity === 'error');
   // What is wrong comes before what is to be recorded.
-  const isNext = !(hasErrors && result.standing?.state === 'unrecorded');
+  const isNext = !(errors > 0 && result.standing?.state === 'unrecorded');
   const standing = result.standing && isNext ? contentStateText(result.standing, look) : '';
   const aside = asideText(result, look);
-  if (result.recorded !== undefined && findings.length === 0)
+  if (result.recorded !== undefined && found === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong(`${count(result.recorded, 'finding')} recorded`)} in baseline.ndjson: from now on only what is new is told\n${aside}${standing}`;
   const stopped = result.stopped
     ? `${paint.warn(glyphs.warn)} ${paint.strong('Stopped, as you asked')}: what shows only once all entries are known was not looked at\n`
     : '';
-  if (result.stopped && findings.length === 0)
+  if (result.stopped && found === 0)
     return `${stopped}  ${count(entries, 'entry', 'entries')} read so far, nothing wrong\n`;
-  if (findings.length === 0)
+  if (found === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong(aside === '' ? 'All fine' : 'Nothing new')}: ${what}\n${aside}${standing}`;
-  const errors = findings.filter(({ severity }) => severity === 'error').length;
-  const warnings = findings.length - errors;
   const verdict =
     errors > 0
       ? `${paint.bad(glyphs.wrong)} ${paint.strong(count(errors, 'error'))}${warnings > 0 ? `, ${count(warnings, 'warning')}` : ''}`
@@ -47,13 +52,13 @@ export function checkText(result: CheckResult, look: Look, limit?: number): stri
     paint.soft(about),
   ]);
 
-  const isCounted = isBehind && limit === undefined;
-  const { shown, left } = capped(findings, limit ?? usualLimit);
+  const isCounted = findings.length === 0;
+  const left = found - findings.length;
   return [
     isCounted ? `${standing.trimStart()}\n` : '',
     ...(isCounted
       ? []
-      : [...grouped(shown, ({ file, entry }) => `${file} ${entry ?? ''}`).values()].map(
+      : [...grouped(findings, ({ file, entry }) => `${file} ${entry ?? ''}`).values()].map(
           (group, index) => `${index > 0 ? '\n' : ''}${fileText(group, look)}\n`,
         )),
     isCounted || left === 0 ? '' : `\n${paint.soft(`and ${count(left, 'finding')} more: lumbrik check --limit 0`)}\n`,
@@ -61,14 +66,14 @@ export function checkText(result: CheckResult, look: Look, limit?: number): stri
     aside,
     `${table([{ title: '', align: 'right' }, { title: '' }, { title: 'Finding' }, { title: 'Meaning', flex: true }], rows, look)}\n`,
     isCounted ? next('lumbrik check --limit 50', 'to list them against the model as it is now', look) : standing,
-    !isCounted && hasErrors && standing === '' ? next('lumbrik check', 'again, once these are mended', look) : '',
+    !isCounted && errors > 0 && standing === '' ? next('lumbrik check', 'again, once these are mended', look) : '',
   ].join('');
 }
 
 /** What was found and is not told, with the reasons; and what is no longer true of that. */
 function asideText(result: CheckResult, { paint, width }: Look): string {
-  const { declined, known, gone, ignored, maxWarnings, findings } = result;
-  const warnings = findings.filter(({ severity }) => severity === 'warning').length;
+  const { declined, known, gone, ignored, maxWarnings } = result;
+  const warnings = countOf(result, 'warning');
   const lines = [
     ...declined.map(({ finding, at, because, count: number }) =>
       number > 0
@@ -92,19 +97,18 @@ function asideText(result: CheckResult, { paint, width }: Look): string {
     .join('');
 }
 
-/** The first findings of each name, and how many others there are. */
-function capped(
-  findings: readonly LocatedFinding[],
-  limit: number,
-): { readonly shown: readonly LocatedFinding[]; readonly left: number } {
-  if (limit === 0) return { shown: findings, left: 0 };
+const countOf = ({ summary }: CheckResult, severity: LocatedFinding['severity']): number =>
+  summary.reduce((sum, one) => sum + (one.severity === severity ? one.count : 0), 0);
+
+/** The first findings of each name. */
+function capped(findings: LocatedFinding[], limit: number): LocatedFinding[] {
+  if (limit === 0) return findings;
   const seen = new Map<string, number>();
-  const shown = findings.filter(({ finding }) => {
+  return findings.filter(({ finding }) => {
     const number = (seen.get(finding) ?? 0) + 1;
     seen.set(finding, number);
     return number <= limit;
   });
-  return { shown, left: findings.length - shown.length };
 }
 
 const mark = (severity: LocatedFinding['severity'], { paint }: Look): string =>
