@@ -82,6 +82,86 @@ describe('what did not change is not checked again [K3]', () => {
     expect(reused).toBeGreaterThan(8);
   });
 
+  test('also what entries say of each other, where an edit leaves that as it is or moves it', async () => {
+    const next = numbers(20_261_127);
+    const pick = (most: number): number => Math.floor(next() * most);
+    const folder = workspace({
+      'model/types/light.yaml':
+        'type: light\nfields:\n  name: { kind: text, unique: true }\n  more: { kind: text }\n  near: { kind: reference, to: light }\n  any: { kind: reference, to: [light, buoy], many: true }\n',
+      'model/types/buoy.yaml': 'type: buoy\nfields:\n  name: { kind: text }\n',
+      'model/types/harbour.yaml': 'type: harbour\nsingle: true\nfields:\n  name: { kind: text }\n',
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/all.ndjson, type: light }]\n',
+    });
+    const light = (number: number) => ({
+      id: `light-${number}`,
+      name: number % 2003 === 5 ? 'The same' : `Light ${number}`,
+      more: 'x'.repeat(pick(400)),
+      near: `light-${number % 1501 === 7 ? number + 900_000 : pick(20_000)}`,
+      ...(number % 1999 === 3 ? { any: [`light-${pick(20_000)}`, `light/light-${number}`] } : {}),
+    });
+    const all: object[] = Array.from({ length: 20_000 }, (_, number) => light(number));
+    const put = (at: number, change: (one: any) => object): void => {
+      all[at] = change(all[at]);
+    };
+    /** One of those that something is wrong with beside others, as often as not. */
+    const some = (): number => (next() < 0.5 ? pick(all.length) : (Math.floor(pick(13)) * 1501 + 7) % all.length);
+    const edits: readonly (() => void)[] = [
+      () => put(some(), (one) => ({ ...one, more: `${one.more} and more` })),
+      () => put(some(), (one) => ({ ...one, more: '' })),
+      () => put(some(), ({ id, ...others }) => ({ id, first: 1, ...others })),
+      () => put(some(), ({ near, ...others }) => ({ near, ...others })),
+      () => put(some(), (one) => ({ ...one, any: [`light-${pick(30_000)}`] })),
+      () => put(some(), (one) => ({ ...one, near: `light-${pick(30_000)}` })),
+      () => put(some(), (one) => ({ ...one, id: `light-${pick(20_000)}` })),
+      () => all.splice(some(), 1),
+      () => all.splice(some(), 0, light(500_000 + pick(1000)), light(7)),
+      () => all.reverse(),
+      () => all.push({ id: 'h', type: 'harbour', name: 'H' }),
+    ];
+    const save = (): void =>
+      fs.writeFileSync(path.join(folder, 'content/all.ndjson'), all.map((one) => `${JSON.stringify(one)}\n`).join(''));
+    fs.mkdirSync(path.join(folder, 'content'));
+    let findings = 0;
+    for (const act of [...edits, ...Array.from({ length: 14 }, () => edits[pick(7)] ?? (() => undefined))]) {
+      act();
+      save();
+      const told = await result(folder, ['check']);
+      fs.renameSync(path.join(folder, '.lumbrik'), path.join(folder, '.kept'));
+      const anew = await result(folder, ['check']);
+      fs.rmSync(path.join(folder, '.lumbrik'), { recursive: true });
+      fs.renameSync(path.join(folder, '.kept'), path.join(folder, '.lumbrik'));
+      expect([String(act), JSON.stringify(told)]).toEqual([String(act), JSON.stringify(anew)]);
+      findings += told.findings.length;
+    }
+    expect(findings).toBeGreaterThan(500);
+  });
+
+  test('files that change places', async () => {
+    const files = Array.from({ length: 10 }, (_, number) => `content/${number}.ndjson`);
+    const folder = workspace({
+      ...model,
+      'lumbrik.yaml': `workspace: W\ncontent: [${files.map((file) => `{ lines: ${file}, type: light }`).join(', ')}]\n`,
+      ...Object.fromEntries(
+        files.map((file, number) => [
+          file,
+          `{"id":"a-${number}","name":"A ${number}","range":${number === 3 ? 99 : 9}}\n{"id":"b-${number}","near":"a-${number * 2}"}\n`,
+        ]),
+      ),
+    });
+    const several = { LUMBRIK_THREADS: '2' };
+    const [third = '', last = ''] = [files[3], files[9]].map((file) => path.join(folder, file ?? ''));
+    await result(folder, ['check'], several);
+    fs.renameSync(third, `${third}.other`);
+    fs.renameSync(last, third);
+    fs.renameSync(`${third}.other`, last);
+    const told = await result(folder, ['check'], several);
+    expect(told.findings.map(({ entry: one, file }: any) => [one, file])).toEqual([
+      ['light/b-9', 'content/3.ndjson'],
+      ...[5, 6, 7, 8].map((number) => [`light/b-${number}`, `content/${number}.ndjson`]),
+      ['light/a-3', 'content/9.ndjson'],
+    ]);
+  });
+
   test('what was damaged, forged or made by another model is not believed', async () => {
     const next = numbers(7);
     const folder = workspace({

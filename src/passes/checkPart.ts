@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { serialize } from 'node:v8';
 import type { Checker } from '../core/check/compile.ts';
 import { FactsPacker, type PackedFacts } from '../core/check/packedFacts.ts';
 import type { EntryAddress } from '../core/entry/entry.ts';
@@ -12,10 +14,20 @@ import { findingOfFile } from './fileFinding.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 import { type PackedPlaces, PlacePacker, type Shift, shiftedPlaces } from './packedPlaces.ts';
 
-/** What checking tells of a part of a store, as plain data, before its entries are joined with those of other parts. */
-export interface PartChecked {
+/** What joining needs of the entries of a part: most of what is known of it, and looked at by nothing else. */
+export interface PartFacts {
   readonly facts: PackedFacts;
   readonly places: PackedPlaces;
+}
+
+/** What else checking tells of a part of a store, as plain data. */
+export interface PartChecked {
+  /** How many entries it has. */
+  readonly entries: number;
+  /** What stands for its facts, and for its places but for how far down the first of them is; where it may be kept. */
+  readonly digest: string | undefined;
+  /** The line that its first entry starts in; nought where that is not known. */
+  readonly line: number;
   readonly findings: readonly Placed[];
   /** Findings whose mend depends on which entries there are. */
   readonly bare: readonly FindingAt[];
@@ -35,7 +47,7 @@ export function shiftedPart(part: PartChecked, shift: Shift): PartChecked {
   });
   return {
     ...part,
-    places: shiftedPlaces(part.places, shift),
+    line: part.line > 0 ? part.line + shift.line : part.line,
     findings: part.findings.map(({ finding, origin }) => ({
       origin,
       finding: {
@@ -48,9 +60,22 @@ export function shiftedPart(part: PartChecked, shift: Shift): PartChecked {
   };
 }
 
+/** The facts of a part of a file that moved: what they say of each other stays. */
+export const shiftedFacts = ({ facts, places }: PartFacts, shift: Shift): PartFacts => ({
+  facts,
+  places: shiftedPlaces(places, shift),
+});
+
 /** Whether what was found in a part holds at any other moment too: none of its entries is public for a time alone. */
-export const isTimeless = ({ facts }: PartChecked): boolean =>
-  [...facts.rare.values()].every(({ window }) => window === undefined);
+const isTimeless = ({ rare }: PackedFacts): boolean => [...rare.values()].every(({ window }) => window === undefined);
+
+function digestOf(facts: PackedFacts, { files, file, line }: PackedPlaces): string {
+  const first = line[0] ?? 0;
+  return createHash('sha256')
+    .update(serialize(facts))
+    .update(serialize({ files, file, line: line.map((one) => one - first) }))
+    .digest('hex');
+}
 
 /** A finding with its place, and the path of the model document that asks for it, where that is an expression. */
 export interface Placed {
@@ -86,6 +111,11 @@ export class CheckPart {
     this.#found = found ?? ((one) => this.#findings.push(one));
   }
 
+  /** How many entries were seen. */
+  get seen(): number {
+    return this.#places.size;
+  }
+
   see({ entry, place }: Stored): Promise<void> | undefined {
     const { findings, facts } = this.#checker.check(entry);
     this.#facts.add(facts, entry);
@@ -106,14 +136,22 @@ export class CheckPart {
     this.#found({ finding: unreadableFinding(item), origin: undefined });
   }
 
-  done(): PartChecked {
+  /** @param mayBeKept whether somebody may keep it for the next time. */
+  done(mayBeKept: boolean): { readonly made: PartChecked; readonly rest: PartFacts; readonly isLasting: boolean } {
+    const [facts, places] = [this.#facts.done(), this.#places.done()];
+    const isLasting = mayBeKept && isTimeless(facts);
     return {
-      facts: this.#facts.done(),
-      places: this.#places.done(),
-      findings: this.#findings,
-      bare: this.#bare,
-      odd: this.#odd,
-      assets: [...this.#assets],
+      made: {
+        entries: facts.entries.hash.length,
+        digest: isLasting ? digestOf(facts, places) : undefined,
+        line: places.line[0] ?? 0,
+        findings: this.#findings,
+        bare: this.#bare,
+        odd: this.#odd,
+        assets: [...this.#assets],
+      },
+      rest: { facts, places },
+      isLasting,
     };
   }
 }

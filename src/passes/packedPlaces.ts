@@ -65,6 +65,10 @@ export class PlacePacker {
     return number;
   }
 
+  get size(): number {
+    return this.#file.length;
+  }
+
   done(): PackedPlaces {
     return {
       files: this.#files,

@@ -2,7 +2,7 @@ import { link } from '../core/model/link.ts';
 import type { EntryStore, Part, Stored, Unreadable } from '../stores/store.ts';
 import { keepPart, type MemorySpace } from '../workspace/partMemory.ts';
 import { checkerFor } from './checker.ts';
-import { CheckPart, isTimeless, type PartChecked } from './checkPart.ts';
+import { CheckPart } from './checkPart.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
 import { ProfilePart } from './profilePart.ts';
 import type { PassWork } from './work.ts';
@@ -16,6 +16,8 @@ export interface PartAsked {
 /** What was made of a part: one thing for each pass. */
 export interface PartDone {
   readonly made: readonly unknown[];
+  /** What else was made of it for each, which is large and seldom needed again. */
+  readonly rest: readonly unknown[];
   /** How many things were read. */
   readonly count: number;
   /** What it is kept under, where it may be. */
@@ -26,7 +28,12 @@ export interface PartDone {
 interface PartWorker {
   readonly see: (stored: Stored) => Waiting;
   readonly unreadable: (item: Unreadable) => void;
-  readonly done: () => unknown;
+  readonly done: (mayBeKept: boolean) => {
+    readonly made: unknown;
+    readonly rest?: unknown;
+    /** Whether it holds at any other moment too. */
+    readonly isLasting?: boolean;
+  };
 }
 
 type WorkOf<P extends PassWork['pass']> = Extract<PassWork, { pass: P }>;
@@ -45,9 +52,6 @@ const workers: {
     return () => new ProfilePart(model, work.types);
   },
 };
-
-/** Whether what was made of a part holds at any other moment too. */
-const isLasting = (made: readonly unknown[]): boolean => made.every((one) => isTimeless(one as PartChecked));
 
 /**
  * Prepares passes to work on whole parts of a store, in any thread.
@@ -72,10 +76,11 @@ export async function prepareWork(
         else one.unreadable(item);
       return waiting;
     });
-    const done = { made: working.map((one) => one.done()), count };
+    const all = working.map((one) => one.done(before !== undefined));
+    const [made, rest] = [all.map((one) => one.made), all.map((one) => one.rest)];
     // What changed while it was read is kept under no name.
-    if (memory && before !== undefined && isLasting(done.made) && store.fingerprint?.(part) === before)
-      keepPart(memory, before, { ...done, part });
-    return { ...done, key: before };
+    const isLasting = all.every((one) => one.isLasting === true) && store.fingerprint?.(part) === before;
+    if (memory && before !== undefined && isLasting) keepPart(memory, before, { made, count, part }, rest);
+    return { made, rest, count, key: before };
   };
 }

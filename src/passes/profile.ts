@@ -10,7 +10,7 @@ export function profilePass(model: Model, types: readonly string[]): Pass<Stored
     map: (stored) => stored,
     fold: (stored) => all.see(stored),
     unreadable: () => all.unreadable(),
-    finish: () => all.done(),
+    finish: () => all.done().made,
     apart: {
       work: { pass: 'profile', definition: model.definition, contentTerms: model.contentTerms, types },
       take: (part: Profiled) => all.take(part),

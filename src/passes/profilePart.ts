@@ -32,7 +32,7 @@ export class ProfilePart {
     this.#unreadable += unreadable;
   }
 
-  done(): Profiled {
-    return { types: this.#profiler.done(), unreadable: this.#unreadable };
+  done(): { readonly made: Profiled } {
+    return { made: { types: this.#profiler.done(), unreadable: this.#unreadable } };
   }
 }

@@ -1,6 +1,6 @@
 import { once } from '../core/plain/once.ts';
 import type { EntryStore, Item, Part, Stored, Unreadable } from '../stores/store.ts';
-import { forgetOthers, keptKeys, type MemorySpace, recallPart } from '../workspace/partMemory.ts';
+import { forgetOthers, keptKeys, type MemorySpace, recallPart, recallRest } from '../workspace/partMemory.ts';
 import { exitCodes, Trouble } from '../workspace/trouble.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
 import type { Shift } from './packedPlaces.ts';
@@ -30,12 +30,18 @@ export interface Pass<Found, Result> {
 interface Apart {
   /** What they have to do, as plain data. */
   readonly work: PassWork;
-  /** Takes what one of them made of a part; the parts come in their order. May have to wait before it takes the next. */
-  take(made: never): Promise<void> | void;
+  /**
+   * Takes what one of them made of a part; the parts come in their order. May have to wait before it takes the next.
+   * @param rest what else was made of it; where that is kept from an earlier time, what gets it.
+   * @param key what it is kept under, where it may be: another one once anything in the part is.
+   */
+  take(made: never, rest: never, key: string | undefined): Promise<void> | void;
   /** Where what they make of parts is kept for the next time, as long as nothing changes that it depends on. */
   readonly memory?: MemorySpace | undefined;
   /** What was made of a part, where that stands elsewhere by now: of what is kept. */
   shifted?(made: never, by: Shift): unknown;
+  /** The same of the rest. */
+  shiftedRest?(rest: never, by: Shift): unknown;
 }
 
 /** What one walk is told of its surroundings. */
@@ -93,10 +99,10 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
     for (const [index, one] of asked.entries()) {
       if (stop.isDue()) await stop.listen();
       // One at a time: all of it together would take as much memory as reading all of it at once.
-      const known = memory && first && isKept(one) ? recalled(memory, one, first) : undefined;
-      const { made, count, key } = known ?? (await (threads?.take(one) ?? workHere(one)));
+      const known = memory && first && isKept(one) ? recalled(memory, one, first, workHere) : undefined;
+      const { made, rest, count, key } = known ?? (await (threads?.take(one) ?? workHere(one)));
       if (key !== undefined) used.add(key);
-      for (const [pass, taking] of apart.entries()) await taking.take(made[pass] as never);
+      for (const [pass, taking] of apart.entries()) await taking.take(made[pass] as never, rest[pass] as never, key);
       watch?.({ count, share: (index + 1) / parts.length, found: () => foundIn(passes) });
     }
   } finally {
@@ -107,15 +113,29 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
 }
 
 /** What was made of a part the last time, moved to where it stands now. */
-function recalled(memory: MemorySpace, { part, key }: PartAsked, { shifted }: Apart): PartDone | undefined {
-  const kept =
-    key === undefined ? undefined : (recallPart(memory, key) as (PartDone & { readonly part: Part }) | undefined);
+function recalled(
+  memory: MemorySpace,
+  asked: PartAsked,
+  { shifted, shiftedRest }: Apart,
+  anew: (one: PartAsked) => Promise<PartDone>,
+): PartDone | undefined {
+  const { part, key } = asked;
+  if (key === undefined) return undefined;
+  const kept = recallPart(memory, key) as (PartDone & { readonly part: Part }) | undefined;
   if (!kept) return undefined;
-  const by = (what: 'from' | 'line'): number => Number(part[what] ?? 0) - Number(kept.part[what] ?? 0);
+  const from = (what: 'from' | 'line'): number => Number(part[what] ?? 0) - Number(kept.part[what] ?? 0);
+  const by: Shift = { offset: from('from'), line: from('line') };
+  /** Read once it is needed; where it was damaged, the part is worked on again. */
+  const restOf = (pass: number) => async (): Promise<unknown> => {
+    const rest = (recallRest(memory, key) as readonly unknown[] | undefined)?.[pass];
+    if (rest === undefined) return (await anew(asked)).rest[pass];
+    return shiftedRest?.(rest as never, by) ?? rest;
+  };
   return {
     key,
     count: kept.count,
-    made: kept.made.map((one) => shifted?.(one as never, { offset: by('from'), line: by('line') }) ?? one),
+    made: kept.made.map((one) => shifted?.(one as never, by) ?? one),
+    rest: kept.made.map((_, pass) => restOf(pass)),
   };
 }
 

@@ -5,12 +5,14 @@ import { skosOf } from '../core/skos/toSkos.ts';
 import type { Taxonomy } from '../core/taxonomy/linkTaxonomy.ts';
 import { type Syntax, syntaxes, syntaxOf } from '../rdf/syntaxes.ts';
 import { rdfText } from '../rdf/write.ts';
+import { openStore } from '../stores/open.ts';
+import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { type ExportResult, kept, ownMark } from './exportModel.ts';
 import { reading } from './openForCall.ts';
 import { resultVersion } from './result.ts';
-import { taxonomyNamed } from './terms/count.ts';
+import { countTerms, taxonomyNamed } from './terms/count.ts';
 
 interface ExportTaxonomiesCall {
   /** Taxonomies; all of them where none is named. */
@@ -24,7 +26,8 @@ interface ExportTaxonomiesCall {
 /** Tells taxonomies in SKOS, with the terms that are kept with the content. */
 export async function exportTaxonomies(call: Call, asked: ExportTaxonomiesCall): Promise<ExportResult> {
   const syntax = syntaxAsked(asked);
-  const { model } = await reading(call);
+  const workspace = await reading(call);
+  const { model } = workspace;
   const names = asked.taxonomies.map((name) => name.replace(/:$/u, ''));
   const taxonomies =
     names.length === 0 ? [...model.taxonomies.values()] : names.map((name) => taxonomyNamed(model, name));
@@ -34,7 +37,7 @@ export async function exportTaxonomies(call: Call, asked: ExportTaxonomiesCall):
     });
   const again = ['lumbrik export skos', ...names, `--as ${syntax}`].join(' ');
   const statements = taxonomies.flatMap((one) => statementsOf(one, model));
-  const lost = new Map<string, number>();
+  const lost = new Map(await unlistedIn(workspace, taxonomies));
   const text = rdfText(statements, syntax, {
     head: `Written by ${again}`,
     lost: (says) => lost.set(says, (lost.get(says) ?? 0) + 1),
@@ -51,6 +54,21 @@ export async function exportTaxonomies(call: Call, asked: ExportTaxonomiesCall):
     ...(lost.size > 0 ? { lost: [...lost].map(([says, count]) => ({ says, count })) } : {}),
     ...kept(asked, text, isOwn),
   };
+}
+
+/** How many terms of open taxonomies stand in entries alone: nothing but their identifiers is known of them. */
+async function unlistedIn(
+  workspace: Workspace,
+  taxonomies: readonly Taxonomy[],
+): Promise<readonly (readonly [string, number])[]> {
+  const open = taxonomies.filter(({ isOpen }) => isOpen);
+  if (open.length === 0) return [];
+  const usage = await countTerms(workspace.model, openStore(workspace));
+  return open.flatMap((one): readonly (readonly [string, number])[] => {
+    const { length } = usage.unlisted(one);
+    const says = `a term of ${one.name} that is not written down, which entries alone have: lumbrik terms ${one.name}`;
+    return length === 0 ? [] : [[says, length]];
+  });
 }
 
 /** A taxonomy with the terms that are kept with the content; those that it borrows are said where they are at home. */

@@ -3,7 +3,7 @@ import { unchanged } from '../core/map/mapChange.ts';
 import { mapOf } from '../core/map/modelMap.ts';
 import type { Model } from '../core/model/link.ts';
 import { fieldsWithin } from '../core/model/nestedFields.ts';
-import type { Checked } from '../passes/check.ts';
+import type { Checked } from '../passes/checked.ts';
 import { factsPass } from '../passes/facts.ts';
 import { profilePass } from '../passes/profile.ts';
 import { walk } from '../passes/walk.ts';

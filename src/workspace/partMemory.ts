@@ -71,8 +71,24 @@ export function keptKeys({ root, space }: MemorySpace): ReadonlySet<string> {
   }
 }
 
-/** Keeps something under a key. Where nothing can be written, nothing is lost by it. */
-export function keepPart({ root, space }: MemorySpace, key: string, value: unknown): void {
+/**
+ * Keeps something under a key. Where nothing can be written, nothing is lost by it.
+ * @param rest what is looked at seldom, and recalled on its own.
+ */
+export function keepPart(memory: MemorySpace, key: string, value: unknown, rest?: unknown): void {
+  if (rest !== undefined) keep(memory, restOf(key), rest);
+  keep(memory, key, value);
+}
+
+/** The rest of what was kept under a key. */
+export const recallRest = (memory: MemorySpace, key: string): unknown => recallPart(memory, restOf(key));
+
+const restOf = (key: string): string => `${key}.rest`;
+
+/** What belongs to a whole store, not to a part of it, is kept under a name that no part has, and stays until it is kept anew. */
+export const wholeKey = 'whole';
+
+function keep({ root, space }: MemorySpace, key: string, value: unknown): void {
   held?.set(`${space} ${key}`, value);
   try {
     const body = serialize(value);
@@ -94,14 +110,16 @@ const nameOf = (space: string, key: string, body: Buffer): string => `${space} $
 
 /** Removes all that is kept and was not asked for by the last check. */
 export function forgetOthers({ root, space }: MemorySpace, keys: ReadonlySet<string>): void {
+  const wanted = new Set([wholeKey, ...keys, ...[...keys].map(restOf)]);
+  const isWanted = (key: string): boolean => wanted.has(key);
   for (const name of held?.keys() ?? []) {
     const [of, key = ''] = name.split(' ');
-    if (of !== space || !keys.has(key)) held?.delete(name);
+    if (of !== space || !isWanted(key)) held?.delete(name);
   }
   try {
     for (const other of ownNames(root, memoryFolder)) if (other !== space) removeOwn(root, `${memoryFolder}/${other}`);
     for (const key of ownNames(root, `${memoryFolder}/${space}`))
-      if (!keys.has(key)) removeOwn(root, fileOf(space, key));
+      if (!isWanted(key)) removeOwn(root, fileOf(space, key));
   } catch {
     // It is in nobody's way.
   }

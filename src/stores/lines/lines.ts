@@ -6,7 +6,7 @@ import { limits } from '../../core/plain/limits.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
 import type { Span } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
-import { unreadableBecause, whyNotOpened } from '../../workspace/files.ts';
+import { hashBytes, unreadableBecause, whyNotOpened } from '../../workspace/files.ts';
 import { statesOf } from '../fileStates.ts';
 import { changedMeanwhile } from '../problem.ts';
 import type {
@@ -62,11 +62,12 @@ export class LinesStore implements EntryStore {
     });
   }
 
-  /** Of a range its bytes, wherever it stands; of a whole file its state. */
+  /** Of a range its file and its bytes, wherever it stands there; of a whole file its state. */
   fingerprint({ file, from, to }: Part): string | undefined {
     const name = String(file);
     if (from === undefined || to === undefined) return statesOf(this.#root, [name]);
-    return hashOfRange(path.join(this.#root, name), { from: Number(from), to: Number(to) });
+    const bytes = hashOfRange(path.join(this.#root, name), { from: Number(from), to: Number(to) });
+    return hashBytes(`${name}\n${bytes}`);
   }
 
   read(part: Part): AsyncIterable<Item> | Iterable<Item> {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { findings as catalogue, type FindingName } from '../../core/definition/findingNames.ts';
 import { changeFiles } from '../../journal/change.ts';
-import type { Checked, Tell } from '../../passes/check.ts';
+import type { Checked, Tell } from '../../passes/checked.ts';
 import { LocatedFinding } from '../../passes/locatedFinding.ts';
 import { walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
@@ -199,7 +199,8 @@ interface Found {
 async function findingsIn(call: Call, workspace: Workspace, asked: CheckCall, { atOnce }: Telling): Promise<Found> {
   const store = storeWith(openStore(workspace), asked);
   // What belongs to a part that was asked about shows once all is known.
-  const pass = await entryCheck(workspace, store, isSelective(asked) ? undefined : atOnce);
+  const how = isSelective(asked) ? {} : { tell: atOnce, findingsAlone: true };
+  const pass = await entryCheck(workspace, store, how);
   if (!isSelective(asked)) {
     const checked = await walk<[Checked]>(store, [pass], call).catch((error: unknown) => {
       if (error instanceof Trouble && error.exit === exitCodes.stopped) return undefined;

@@ -1,7 +1,8 @@
 import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Assets } from '../../core/entry/assets.ts';
 import { limits } from '../../core/plain/limits.ts';
-import { type Checked, type CheckPass, checkPass, type Tell, unreadFinding } from '../../passes/check.ts';
+import { type CheckPass, checkPass, unreadFinding } from '../../passes/check.ts';
+import type { CheckContext, Checked } from '../../passes/checked.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import { unreadFiles } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
@@ -14,13 +15,17 @@ import type { MemorySpace } from '../../workspace/partMemory.ts';
 
 /**
  * The check of the entries of a workspace, with all that lies beside them.
- * @param tell takes what is found while it lasts, where it is not wanted all together at the end.
+ * @param how who takes what is found while it lasts; and whether nothing else is wanted of it.
  */
-export async function entryCheck(workspace: Workspace, store: EntryStore, tell?: Tell): Promise<CheckPass> {
+export async function entryCheck(
+  workspace: Workspace,
+  store: EntryStore,
+  how: Partial<Pick<CheckContext, 'tell' | 'findingsAlone'>> = {},
+): Promise<CheckPass> {
   const { root, model, placeOf } = workspace;
   const assets = await readAssets(root);
   const memory = memorySpace(workspace, store, assets);
-  return checkPass(store, model, { assets, placeOf, memory, overflow: new DiskOverflow(root), tell });
+  return checkPass(store, model, { assets, placeOf, memory, overflow: new DiskOverflow(root), ...how });
 }
 
 /** What is wrong with the entries, and with files that are none. */

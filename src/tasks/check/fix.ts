@@ -9,7 +9,7 @@ import { finishRun } from '../../journal/carryOut.ts';
 import { mendsNumber } from '../../journal/plan.ts';
 import { refuseInterrupted } from '../../journal/settle.ts';
 import { Staging } from '../../journal/staging.ts';
-import type { Checked } from '../../passes/check.ts';
+import type { Checked } from '../../passes/checked.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import { entriesOf, type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { quote, sentences } from '../../core/plain/words.ts';
-import type { Checked } from '../../passes/check.ts';
+import type { Checked } from '../../passes/checked.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import type { Pass } from '../../passes/walk.ts';
 import type { EntryStore, Stored } from '../../stores/store.ts';

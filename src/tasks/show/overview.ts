@@ -3,7 +3,7 @@ import { compare } from '../../core/diff/compare.ts';
 import type { Model } from '../../core/model/link.ts';
 import { reachOf } from '../../core/model/provenance.ts';
 import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
-import type { Checked } from '../../passes/check.ts';
+import type { Checked } from '../../passes/checked.ts';
 import { type WalkOptions, walk } from '../../passes/walk.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
@@ -24,7 +24,7 @@ export async function overview(
   store: EntryStore,
   options: WalkOptions,
 ): Promise<ShowResult> {
-  const [checked] = await walk(store, [await entryCheck(workspace, store)], options);
+  const [checked] = await walk(store, [await entryCheck(workspace, store, { findingsAlone: true })], options);
   return overviewOf(workspace, read, checked);
 }
 

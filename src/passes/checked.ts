@@ -1,0 +1,39 @@
+import type { Joined } from '../core/check/crossEntry.ts';
+import type { Overflow } from '../core/check/overflow.ts';
+import type { Assets } from '../core/entry/assets.ts';
+import type { EntryAddress } from '../core/entry/entry.ts';
+import type { Path } from '../core/plain/json.ts';
+import type { MemorySpace } from '../workspace/partMemory.ts';
+import type { Place as FilePlace } from '../workspace/trouble.ts';
+import type { LocatedFinding } from './locatedFinding.ts';
+
+/** Everything that checking all entries tells. */
+export interface Checked extends Omit<Joined, 'findings'> {
+  readonly findings: readonly LocatedFinding[];
+  /** How many entries were looked at. */
+  readonly looked: number;
+  /** Every entry that was looked at, with its file. */
+  readonly all: () => Iterable<{ readonly entry: EntryAddress; readonly file: string }>;
+  /** The identifiers of the entries of a type. */
+  readonly idsOf: (type: string) => ReadonlyMap<string, unknown>;
+  /** The entries that point at some others, by their addresses. */
+  readonly pointingAt: (entries: ReadonlySet<string>) => ReadonlySet<string>;
+}
+
+/** What checking may look at beside entries. */
+export interface CheckContext {
+  readonly assets?: Assets;
+  /** Where a part of the model document is said in its files. */
+  readonly placeOf?: (path: Path) => FilePlace | undefined;
+  /** Where what is found in parts of a large store is kept for the next time. */
+  readonly memory?: MemorySpace | undefined;
+  /** Where the facts of very many entries have room. */
+  readonly overflow?: Overflow;
+  /** Takes what is found while it lasts, in the order of the store; then nothing of it is kept for the end. */
+  readonly tell?: Tell | undefined;
+  /** Whether nothing is asked for but what is wrong: then entries need not be known that nothing changed for. */
+  readonly findingsAlone?: boolean;
+}
+
+/** Takes some findings; may have to wait until there is room for more. */
+export type Tell = (findings: readonly LocatedFinding[]) => Promise<void> | void;

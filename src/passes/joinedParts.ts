@@ -1,0 +1,269 @@
+import { CrossEntryCheck, type Joined } from '../core/check/crossEntry.ts';
+import { foundIn } from '../core/check/makeFinding.ts';
+import { inMemory, type Overflow } from '../core/check/overflow.ts';
+import type { Assets } from '../core/entry/assets.ts';
+import { type EntryAddress, entryAddressOf, keyOf } from '../core/entry/entry.ts';
+import type { Finding } from '../core/entry/findings.ts';
+import type { Model } from '../core/model/link.ts';
+import { compareText } from '../core/plain/compareText.ts';
+import { foldedId } from '../stores/folder/fileName.ts';
+import type { EntryStore, Place } from '../stores/store.ts';
+import { assetFolder } from '../workspace/assets.ts';
+import { hashBytes } from '../workspace/files.ts';
+import { keepPart, recallPart, wholeKey } from '../workspace/partMemory.ts';
+import type { CheckContext, Checked } from './checked.ts';
+import { type FindingAt, type PartChecked, type PartFacts, type Placed, placed } from './checkPart.ts';
+import { findingOfFile } from './fileFinding.ts';
+import type { LocatedFinding } from './locatedFinding.ts';
+import { placesAside } from './packedPlaces.ts';
+import type { FoundSoFar } from './progress.ts';
+
+/** The facts of a part that was read just now, or what gets those that are kept. */
+type Facts = PartFacts | (() => Promise<PartFacts>);
+
+/** What was kept of joining parts: what it told, of which facts, and under which keys these parts were kept. */
+interface Kept {
+  readonly facts: string;
+  readonly keys: readonly (string | undefined)[];
+  readonly told: Together;
+}
+
+/** What joining tells: what is wrong with entries beside others, each with its place, and what all of them say together. */
+interface Together extends Omit<Joined, 'findings'> {
+  readonly late: readonly (FindingAt & { readonly placed: Placed })[];
+  /** Types that should have an entry and have none. */
+  readonly empty: readonly string[];
+}
+
+/** So many parts may have changed for what was joined the last time to be worth looking at. */
+const mostChanged = 8;
+
+/** Of more findings than these nobody keeps what joining tells. */
+const mostKept = 10_000;
+
+/**
+ * Joins what was found in the parts of a store, which come in their order. Where only what is wrong is asked for, and the
+ * facts of all parts are those of the last time, they are not joined again, nor even read: most edits change no identifier,
+ * no reference and no unique value.
+ */
+export class JoinedParts {
+  readonly #store: EntryStore;
+  readonly #model: Model;
+  readonly #context: CheckContext;
+  readonly #overflow: Overflow;
+  readonly #crossEntry: CrossEntryCheck<Place>;
+  readonly #findings: LocatedFinding[] = [];
+  readonly #bare: FindingAt[] = [];
+  readonly #used = new Set<string>();
+  /** Entries with odd identifiers, by what some systems take them for. */
+  readonly #odd = new Map<string, EntryAddress[]>();
+  /** The facts of parts that are not joined yet. */
+  #waiting: Facts[] = [];
+  /** What stands for what each part brings to the join; nothing where one of them is not kept. */
+  #digests: string[] | undefined;
+  readonly #keys: (string | undefined)[] = [];
+  #looked = 0;
+  #found = 0;
+  #latest: LocatedFinding | undefined;
+
+  constructor(store: EntryStore, model: Model, { now, ...context }: CheckContext & { readonly now: string }) {
+    this.#store = store;
+    this.#model = model;
+    this.#context = context;
+    this.#overflow = context.overflow ?? inMemory;
+    this.#crossEntry = new CrossEntryCheck<Place>(model, { sayPlace, now, overflow: this.#overflow });
+    this.#digests = context.memory && context.findingsAlone ? [] : undefined;
+  }
+
+  async take(part: PartChecked, facts: Facts, key?: string): Promise<void> {
+    const { entries, digest, line, findings, bare, odd, assets } = part;
+    this.#looked += entries;
+    for (const one of findings) this.add(one);
+    for (const one of bare) this.#bare.push(one);
+    for (const file of assets) this.#used.add(file);
+    for (const { type, id } of odd) {
+      const key = `${type}/${foldedId(id)}`;
+      this.#odd.set(key, [...(this.#odd.get(key) ?? []), { type, id }]);
+    }
+    if (digest === undefined) this.#digests = undefined;
+    this.#keys.push(key);
+    this.#digests?.push(JSON.stringify([digest, line, bare.map(({ finding }) => finding), odd]));
+    this.#waiting.push(facts);
+    const fresh = this.#waiting.filter((one) => typeof one !== 'function').length;
+    if (!this.#digests || fresh > mostChanged) await this.#joinWaiting();
+  }
+
+  /** Takes a finding. */
+  add({ finding, origin }: Placed): void {
+    const said = origin && this.#context.placeOf?.(origin);
+    const place = said && [said.file, said.line, said.column].filter((part) => part !== undefined).join(':');
+    this.#push(place === undefined ? finding : { ...finding, origin: place });
+  }
+
+  #push(finding: LocatedFinding): void {
+    this.#findings.push(finding);
+    this.#found += 1;
+    this.#latest = finding;
+  }
+
+  /** Tells what is found by now to whoever wants it at once, where it is so many. */
+  tell(least: number): Promise<void> | void {
+    const { tell } = this.#context;
+    if (tell && this.#findings.length >= least) return tell(this.#findings.splice(0));
+  }
+
+  soFar(): FoundSoFar | undefined {
+    const latest = this.#latest;
+    return latest && { count: this.#found, latest: `${latest.file}:${latest.line}:${latest.column} ${latest.finding}` };
+  }
+
+  /** @param besides how many entries were seen that are not taken yet. */
+  untilNow(besides: number): Pick<Checked, 'findings' | 'looked'> {
+    return { findings: this.#findings.sort(byPlace), looked: this.#looked + besides };
+  }
+
+  async finish(): Promise<Checked> {
+    const { late, empty, ...together } = (await this.#recalled()) ?? (await this.#joined());
+    for (const one of late) this.add(one.placed);
+    for (const type of empty) this.#push(findingOfFile(`content/${type}/`, 'missing-entry', { type }));
+    for (const finding of assetFindings(this.#context.assets, this.#used)) this.#push(finding);
+    this.#findings.sort(byPlace);
+    await this.tell(1);
+    return {
+      ...together,
+      findings: this.#findings,
+      looked: this.#looked,
+      all: () => this.#all(),
+      idsOf: (type) => this.#known().idsOf(type),
+      pointingAt: (entries) => this.#known().pointingAt(entries),
+    };
+  }
+
+  /** What every entry says of others, for those who did not ask for findings alone. */
+  #known(): CrossEntryCheck<Place> {
+    if (this.#waiting.length > 0) throw new Error('entries are asked for that were not joined');
+    return this.#crossEntry;
+  }
+
+  *#all(): Iterable<{ readonly entry: EntryAddress; readonly file: string }> {
+    for (const { entry, place } of this.#known().all()) yield { entry, file: place.file };
+  }
+
+  /* ── joining ───────────────────────────────────────────────────────────────────────────────────────────────── */
+
+  async #joinWaiting(): Promise<void> {
+    const waiting = this.#waiting;
+    this.#waiting = [];
+    // One at a time: all of it together would take as much memory as reading all of it at once.
+    for (const one of waiting) {
+      const { facts, places } = await factsOf(one);
+      this.#crossEntry.add(facts, placesAside(places, this.#overflow));
+    }
+  }
+
+  async #joined(): Promise<Together> {
+    await this.#joinWaiting();
+    const { findings: together, ...joined } = this.#crossEntry.join();
+    const bare = this.#bare.map(({ finding, place }): FindingAt => {
+      const meant = this.#meantBy(finding);
+      const [only] = meant;
+      const fix = only !== undefined && meant.length === 1 ? { fix: { set: only } } : {};
+      return { finding: { ...finding, ...fix, data: { ...finding.data, meant } } as Finding, place };
+    });
+    const others = [...together, ...this.#alike()].flatMap((finding): readonly FindingAt[] => {
+      const place = this.#crossEntry.placeOfFinding(finding);
+      return place ? [{ finding, place }] : [];
+    });
+    const late: (FindingAt & { placed: Placed })[] = [];
+    // In the order in which they are kept, so that no file is read over and over again.
+    for (const one of [...bare, ...others.sort((a, b) => inOrder(a.place, b.place))])
+      late.push({ ...one, placed: await placed(this.#store, this.#model, one) });
+    return this.#kept({ ...joined, late, empty: this.#crossEntry.empty() });
+  }
+
+  /** Keeps what joining told, where all that it depends on is known. */
+  #kept(told: Together): Together {
+    const { memory } = this.#context;
+    if (memory && this.#digests && told.late.length <= mostKept) {
+      const kept: Kept = { facts: hashBytes(this.#digests.join('\n')), keys: this.#keys, told };
+      keepPart(memory, wholeKey, kept);
+    }
+    return told;
+  }
+
+  /** What joining told the last time, where it would tell the same again. */
+  async #recalled(): Promise<Together | undefined> {
+    const { memory } = this.#context;
+    if (!memory || !this.#digests || this.#waiting.length < this.#digests.length) return undefined;
+    const kept = recallPart(memory, wholeKey) as Kept | undefined;
+    if (kept?.facts !== hashBytes(this.#digests.join('\n'))) return undefined;
+    if (kept.told.late.length === 0) return kept.told;
+    // In a part that changed, the entries say the same of others, and may say it elsewhere.
+    const changed = this.#waiting.filter((_, index) => this.#keys[index] !== kept.keys[index]);
+    if (changed.length === 0) return kept.told;
+    const places = placesByLine(await Promise.all(changed.map(factsOf)));
+    if (!places) return undefined;
+    const late: (FindingAt & { placed: Placed })[] = [];
+    for (const one of kept.told.late) {
+      const place = places.get(sayPlace(one.place));
+      late.push(place ? { ...one, place, placed: await placed(this.#store, this.#model, { ...one, place }) } : one);
+    }
+    return this.#kept({ ...kept.told, late });
+  }
+
+  /** What may be meant by a bare identifier: the entries that have it. */
+  #meantBy({ value, data }: Finding): readonly string[] {
+    const types = (data as { readonly types: readonly string[] }).types.flatMap(this.#model.context.acceptedAs);
+    const entries = [...new Set(types)].map((type) => ({ type, id: String(value) }));
+    return entries.filter((entry) => this.#crossEntry.placeOf(entry) !== undefined).map(keyOf);
+  }
+
+  /** Entries whose files some systems take for one: all but the first. */
+  #alike(): readonly Finding[] {
+    return [...this.#odd].flatMap(([folded, entries]) => {
+      const plain = entryAddressOf(folded);
+      const place = this.#crossEntry.placeOf(plain);
+      const isPlain = place !== undefined && place.offset === undefined && !entries.some(({ id }) => id === plain.id);
+      const [first, ...others] = isPlain ? [plain, ...entries] : entries;
+      return first ? others.map((one) => foundIn(one, 'duplicate-entry:alike', { other: keyOf(first) })) : [];
+    });
+  }
+}
+
+const factsOf = (facts: Facts): PartFacts | Promise<PartFacts> => (typeof facts === 'function' ? facts() : facts);
+
+/** The places of entries by what is said of them; nothing where two are said to be at the same one. */
+function placesByLine(parts: readonly PartFacts[]): ReadonlyMap<string, Place> | undefined {
+  const places = new Map<string, Place>();
+  for (const { facts, places: packed } of parts) {
+    const placeOf = placesAside(packed, inMemory);
+    for (let entry = 0; entry < facts.entries.hash.length; entry += 1) {
+      const place = placeOf(entry);
+      const said = sayPlace(place);
+      if (places.has(said)) return undefined;
+      places.set(said, place);
+    }
+  }
+  return places;
+}
+
+/** `content/light/a.yaml`, `content/lights.ndjson:7` */
+export const sayPlace = ({ file, offset, line }: Place): string =>
+  offset === undefined || line === undefined ? file : `${file}:${line}`;
+
+const inOrder = (a: Place, b: Place): number => compareText(a.file, b.file) || (a.offset ?? 0) - (b.offset ?? 0);
+
+const byPlace = (a: LocatedFinding, b: LocatedFinding): number =>
+  compareText(a.file, b.file) || a.line - b.line || a.column - b.column || compareText(a.finding, b.finding);
+
+/** What is wrong with files themselves, whoever uses them. */
+function assetFindings(assets: Assets = new Map(), used: ReadonlySet<string>): LocatedFinding[] {
+  return [...assets].flatMap(([name, { media, named, isLink }]) => {
+    const file = `${assetFolder}/${name}`;
+    return [
+      ...(isLink ? [findingOfFile(file, 'symbolic-link:asset', {})] : []),
+      ...(named !== undefined && media !== named ? [findingOfFile(file, 'mislabelled-asset', { media, named })] : []),
+      ...(used.has(name) ? [] : [findingOfFile(file, 'unused-asset', {})]),
+    ];
+  });
+}
