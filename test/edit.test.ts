@@ -285,6 +285,7 @@ test('JSON on one line is edited at once as it is edited piece by piece', () => 
     fc.record({ do: fc.constant('rename' as const), inside: fc.array(key, { maxLength: 2 }), key, to: key }),
     fc.record({
       do: fc.constant('carry' as const),
+      inside: fc.array(fc.oneof(key, fc.nat({ max: 2 })), { maxLength: 2 }),
       from: fc.array(key, { minLength: 1, maxLength: 2 }),
       to: fc.array(key, { minLength: 1, maxLength: 2 }),
       after: fc.array(key, { maxLength: 2 }),
@@ -314,6 +315,22 @@ test('JSON on one line is edited at once as it is edited piece by piece', () => 
     { numRuns: Number(process.env.RUNS ?? 5000) },
   );
   expect(atOnce).toBeGreaterThan(100);
+});
+
+describe('the first key of an item of a list goes, and the next stands behind its hyphen [H5]', () => {
+  test.each<[string, string, string]>([
+    ['a line each', 's:\n  - a: 1 # one\n    b: 2\n  - a: 3\n', 's:\n  - b: 2\n  - a: 3\n'],
+    ['what is said of the next stays', 's:\n- a: 1\n  # of b\n  b: 2 # two\n', 's:\n- # of b\n  b: 2 # two\n'],
+    ['a blank line between', 's:\n  - a: 1\n\n    b: 2\n', 's:\n  - b: 2\n'],
+    ['text over several lines', 's:\n  - a: |\n      x\n\n      y\n    b: 2\n', 's:\n  - b: 2\n'],
+    ['Windows', 's:\r\n  - a: 1\r\n    b: 2\r\n', 's:\r\n  - b: 2\r\n'],
+    ['the only one', 's:\n  - a: 1\n  - a: 3\n', 's:\n  - {}\n  - a: 3\n'],
+    ['the only one at the end', 's:\n  - a: 1', 's:\n  - {}\n'],
+    ['items in items', 's:\n  - - a: 1\n      b: 2\n', 's:\n  - - b: 2\n'],
+  ])('%s', (name, text, edited) => {
+    const inside = name === 'items in items' ? ['s', 0, 0] : ['s', 0];
+    expect(editText(text, [{ do: 'remove', inside, key: 'a' }], 'yaml')).toBe(edited);
+  });
 });
 
 describe('an addition to a file of the model keeps what stands there [A1]', () => {

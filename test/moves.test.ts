@@ -147,3 +147,88 @@ describe('fields that stand elsewhere in their type [G2, H2]', () => {
     ]);
   });
 });
+
+describe('fields that move inside the items of a list, or for each language [G2, H2]', () => {
+  const inItems = (stop: string, day: string) =>
+    `type: tour\nfields:\n  name: { kind: text }\n  stops:\n    kind: object\n    many: true\n    fields: ${stop}\n  days:\n    kind: object\n    localized: true\n    fields: ${day}\n`;
+  const stops = {
+    flat: '{ place: { kind: text }, time: { kind: time }, price: { kind: integer } }',
+    grouped:
+      '{ place: { kind: text }, when: { kind: object, fields: { time: { kind: time } } }, price: { kind: integer } }',
+  };
+  const days = {
+    flat: '{ note: { kind: text } }',
+    grouped: '{ more: { kind: object, fields: { note: { kind: text } } } }',
+  };
+  const files: readonly (readonly [string, string, string])[] = [
+    [
+      'a.yaml',
+      'name: A\nstops:\n  - place: Harbour # first\n    # in the morning\n    time: "10:00"   # early\n    price: 5\n  - time: "11:00"\n    place: Light\n  - { place: Isle, time: "12:00" }\n  - place: Nowhere\n# end\n',
+      'name: A\nstops:\n  - place: Harbour # first\n    # in the morning\n    price: 5\n    when:\n      time: "10:00"   # early\n  - place: Light\n    when:\n      time: 11:00\n  - { place: Isle, when: { time: 12:00 } }\n  - place: Nowhere\n# end\n',
+    ],
+    [
+      'b.json',
+      '{"name":"B","stops":[{"place":"X","time":"09:00","price":1},{"time":"09:30"}],"days":{"en":{"note":"N"},"de":{"note":"M"}}}\n',
+      '{"name":"B","stops":[{"place":"X","price":1,"when":{"time":"09:00"}},{"when":{"time":"09:30"}}],"days":{"en":{"more":{"note":"N"}},"de":{"more":{"note":"M"}}}}\n',
+    ],
+    ['c.yaml', 'name: C\nstops: []\n', 'name: C\nstops: []\n'],
+  ];
+  const trustOf = async (was: string): Promise<string> => {
+    const folder = workspace({
+      'model/types/tour.yaml': was,
+      ...Object.fromEntries(files.map(([file, text]) => [`content/tour/${file}`, text])),
+      'content/all.ndjson':
+        '{"id":"l","type":"tour","name":"L","stops":[{"place":"P","time":"08:00"},{"place":"Q"}]}\n',
+      'lumbrik.yaml':
+        'workspace: W\nlanguages: [en, de]\ncontent: [{ folder: content }, { lines: content/all.ndjson }]\n',
+    });
+    expect((await result(folder, ['check'])).findings).toEqual([]);
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    return folder;
+  };
+
+  test('is recognised, carried over with comments, and taken back', async () => {
+    const folder = await trustOf(inItems(stops.flat, days.flat));
+    write(folder, { 'model/types/tour.yaml': inItems(stops.grouped, days.grouped) });
+    const { changes } = await result(folder, ['diff']);
+    expect(changes.map(({ says, entries }: any) => [says, entries])).toEqual([
+      ['moved to tour.days.more.note', 'migrate'],
+      ['moved to tour.stops.when.time', 'migrate'],
+    ]);
+    await carried(folder);
+    for (const [file, , now] of files) expect(read(folder, `content/tour/${file}`)).toBe(now);
+    expect(read(folder, 'content/all.ndjson')).toBe(
+      '{"id":"l","type":"tour","name":"L","stops":[{"place":"P","when":{"time":"08:00"}},{"place":"Q"}]}\n',
+    );
+    expect((await result(folder, ['check'])).findings).toEqual([]);
+    await result(folder, ['migration', 'undo']);
+    for (const [file, was] of files) expect(read(folder, `content/tour/${file}`)).toBe(was);
+  });
+
+  test('and back out of the object, with the way back proved on every entry', async () => {
+    const folder = await trustOf(inItems(stops.flat, days.flat));
+    write(folder, { 'model/types/tour.yaml': inItems(stops.grouped, days.grouped) });
+    await carried(folder);
+    await lumbrik(folder, ['seal', '-m', 'two']);
+    write(folder, { 'model/types/tour.yaml': inItems(stops.flat, days.flat) });
+    const { file } = await result(folder, ['migration', 'draft']);
+    expect(read(folder, file)).toContain('- move: tour.stops.when.time\n    to: tour.stops.time');
+    write(folder, { [file]: read(folder, file).replaceAll(/^ +open: .*\n/gmu, '') });
+    const { back } = await result(folder, ['migration', 'rehearse', '2', '--prove']);
+    expect(back).toMatchObject({ wrong: [] });
+    expect((await result(folder, ['migration', 'run'])).error).toBeUndefined();
+    expect(read(folder, 'content/tour/b.json')).toBe(
+      '{"name":"B","stops":[{"place":"X","price":1,"time":"09:00"},{"time":"09:30"}],"days":{"en":{"note":"N"},"de":{"note":"M"}}}\n',
+    );
+  });
+
+  test('by a command, in the files of the model; out of the items it is refused', async () => {
+    const folder = await trustOf(inItems(stops.flat, days.flat));
+    const { err } = await lumbrik(folder, ['move', 'tour.stops.time', 'tour.stops.when.time']);
+    expect(err).toBe('');
+    expect(read(folder, 'model/types/tour.yaml')).toContain('when:');
+    expect((await lumbrik(folder, ['move', 'tour.stops.price', 'tour.price'])).err).toContain(
+      '`tour.stops` is not one object alone',
+    );
+  });
+});

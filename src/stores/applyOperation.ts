@@ -22,7 +22,7 @@ export function entryAfterOperation(entry: Entry | undefined, operation: Operati
         : { ...entry, values: changedAt(entry.values, operation.path, () => operation.value) as JsonObject };
     }
     case 'carry':
-      return { ...entry, values: relocated(entry.values, operation.from, operation.to) };
+      return change(operation.inside, (keys) => relocated(keys, operation.from, operation.to));
     case 'move':
       return { ...entry, type: operation.type };
     case 'prose': {

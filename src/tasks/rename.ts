@@ -9,7 +9,7 @@ import { sayDifference } from '../core/diff/difference.ts';
 import { renamesEverywhere } from '../core/diff/match.ts';
 import { type StatedRenames, withMove, withRename } from '../core/diff/statedRenames.ts';
 import { editsOfMove, editsOfRename } from '../core/model/inFiles.ts';
-import { holdsOne, type Move, moveInModel, outsideOnly, pathAbove } from '../core/model/move.ts';
+import { type Move, moveInModel, outsideOnly, unfitFor } from '../core/model/move.ts';
 import { formOf } from '../core/model/nestedFields.ts';
 import { provenanceOf } from '../core/model/provenance.ts';
 import { namesBeside } from '../core/model/rename.ts';
@@ -250,7 +250,7 @@ function refuseUnfitMove({ type, from, to }: Move, { model }: Workspace): void {
     throw refuse('arrives', `\`${type}.${from}\` arrives from the ${made.what} ${made.name}`, {
       mend: `Move it in the file of that ${made.what}, then state it: lumbrik migration draft --moved ${type}.${from}=${type}.${to}`,
     });
-  const unfit = [pathAbove(from), pathAbove(to)].find((one) => !holdsOne(fields, one));
+  const unfit = unfitFor(fields, { from, to });
   if (unfit !== undefined || to.startsWith(`${from}.`))
     throw refuse(
       'cannot-move',

@@ -3,7 +3,7 @@ import type { ModelDoc } from '../definition/model.ts';
 import type { Rename } from '../definition/rename.ts';
 import type { Assets } from '../entry/assets.ts';
 import { link, type Model, type Type } from '../model/link.ts';
-import { type Move, moveValue } from '../model/move.ts';
+import { type MovingIn, moveValue, movingIn } from '../model/move.ts';
 import { holderPaths } from '../model/nestedFields.ts';
 import { levelsOf, renameLevel, valueRenamer } from '../model/rename.ts';
 import { changedAt, isObject, type Json, type JsonObject, withKey } from '../plain/json.ts';
@@ -40,7 +40,9 @@ export class ImpactCount {
       before.definition,
       renames.map(({ rename }) => rename),
     );
-    this.#view = (entry) => moves.reduce((seen, { move }) => movedView(seen, move), named(entry));
+    const ways = moves.map(({ move }) => ({ type: move.type, way: movingIn(between.types.get(move.type), move) }));
+    this.#view = (entry) =>
+      ways.reduce((seen, { type, way }) => (seen.type === type ? movedView(seen, way) : seen), named(entry));
     this.#counters = new Map(
       differences.flatMap((difference: Difference) => {
         const counter = counterOf(difference, models);
@@ -80,8 +82,7 @@ function viewThrough(before: ModelDoc, renames: readonly Rename[]): (entry: Seen
 }
 
 /** An entry after a field of its type was moved. */
-const movedView = (entry: SeenEntry, move: Move): SeenEntry =>
-  entry.type === move.type ? { ...entry, fields: moveValue(entry.fields, move) } : entry;
+const movedView = (entry: SeenEntry, way: MovingIn): SeenEntry => ({ ...entry, fields: moveValue(entry.fields, way) });
 
 function renamedView(
   entry: SeenEntry,

@@ -2,7 +2,7 @@ import { keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { kinds } from '../kinds/index.ts';
-import { holdsOne, type Move, moveInModel, pathAbove } from '../model/move.ts';
+import { type Move, moveInModel, pathAbove, unfitFor } from '../model/move.ts';
 import { formOf } from '../model/nestedFields.ts';
 import { namesWithin } from '../model/provenance.ts';
 import { own } from '../plain/json.ts';
@@ -65,7 +65,7 @@ const deepest = 6;
 function isPossible({ type, from, to }: Move, before: ModelDoc, after: ModelDoc): boolean {
   const [was, is] = [own(before.types, type)?.fields, own(after.types, type)?.fields];
   if (!was || !is || !formOf(was, from) || formOf(was, to) || !formOf(is, to) || formOf(is, from)) return false;
-  return [pathAbove(from), pathAbove(to)].every((path) => holdsOne(was, path)) && holdsOne(is, pathAbove(to));
+  return unfitFor(was, { from, to }) === undefined && unfitFor(is, { from, to }, [to]) === undefined;
 }
 
 /** How sure it is at most that a field which is gone, or one that is new, belongs together with one in another place. */

@@ -20,7 +20,7 @@ import {
   withKey,
   withoutKey,
 } from '../plain/json.ts';
-import { groupOnTheWay, relocated, valueAt } from '../plain/relocate.ts';
+import { groupOnTheWay, relocated, relocatedIn, valueAt } from '../plain/relocate.ts';
 import type { EntryView } from '../rules/expression.ts';
 import type { Look } from '../rules/lookUp.ts';
 import { minimalEdits } from './minimalEdits.ts';
@@ -104,11 +104,11 @@ export class EntryDraft {
   }
 
   /** Puts what stands at some keys into another place. @param after fields after which a new one is placed. */
-  carry(from: readonly string[], to: readonly string[], after: readonly string[]): void {
-    const value = valueAt(this.fields, from);
+  carry(from: readonly string[], to: readonly string[], after: readonly string[], inside: Path = []): void {
+    const value = valueAt(at(this.fields, inside), from);
     if (value === undefined) return;
     const [field = ''] = from;
-    if (from.length === 1 && this.#prose === field) {
+    if (inside.length === 0 && from.length === 1 && this.#prose === field) {
       this.#prose = undefined;
       this.operations.push({ do: 'prose', value: undefined });
       const put = groupOnTheWay(this.fields, to).length + 1;
@@ -119,8 +119,8 @@ export class EntryDraft {
         value: valueAt(moved, to.slice(0, put)) ?? null,
         after,
       });
-    } else this.operations.push({ do: 'carry', from, to, after });
-    this.fields = relocated(this.fields, from, to);
+    } else this.operations.push({ do: 'carry', inside, from, to, after });
+    this.fields = relocatedIn(this.fields, inside, from, to);
   }
 
   moveTo(type: string): void {

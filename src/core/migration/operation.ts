@@ -5,9 +5,10 @@ export type Operation =
   | { readonly do: 'rename'; readonly inside: Path; readonly key: string; readonly to: string }
   | { readonly do: 'set'; readonly path: Path; readonly value: Json; readonly after: readonly string[] }
   | { readonly do: 'remove'; readonly inside: Path; readonly key: string }
-  /** Puts what some keys lead to into another place; groups of keys that are left empty go, others come. */
+  /** Puts what some keys lead to into another place inside the same group; groups that are left empty go, others come. */
   | {
       readonly do: 'carry';
+      readonly inside: Path;
       readonly from: readonly string[];
       readonly to: readonly string[];
       readonly after: readonly string[];

@@ -2,9 +2,10 @@ import { moveInExpression } from '../cel/names.ts';
 import type { FieldDoc } from '../definition/field.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
-import { compact, isObject, type JsonObject, mapValues, own, withKey, withoutKey } from '../plain/json.ts';
-import { relocated } from '../plain/relocate.ts';
-import { fieldsInside, formOf } from './nestedFields.ts';
+import { compact, isObject, type JsonObject, mapValues, own, type Path, withKey, withoutKey } from '../plain/json.ts';
+import { relocatedIn } from '../plain/relocate.ts';
+import type { Type } from './link.ts';
+import { fieldsInside, formOf, holderPaths } from './nestedFields.ts';
 
 /** A field that stands elsewhere in its type: in an object, in another one, or in none any more. Both are paths, `at.street`. */
 export interface Move {
@@ -25,22 +26,40 @@ export const objectsAbove = (name: string): readonly string[] =>
     .slice(0, -1)
     .map((_, index, keys) => keys.slice(0, index + 1).join('.'));
 
-/** Whether fields can be moved into and out of what stands at a path: one object alone, or nothing yet. */
-export const holdsOne = (fields: Fields, path: string): boolean =>
-  [...objectsAbove(path), path]
-    .filter((one) => one !== '')
-    .every((one) => {
-      const definition = formOf(fields, one);
-      if (!definition) return true;
-      return definition.kind === 'object' && definition.many === undefined && definition.localized === undefined;
-    });
+/** The path of the innermost object that a field stands in before a move and after it; empty where that is the entry. */
+export function commonHolder({ from, to }: Pick<Move, 'from' | 'to'>): string {
+  const [before, after] = [objectsAbove(from), objectsAbove(to)];
+  return before.findLast((path) => after.includes(path)) ?? '';
+}
+
+/**
+ * What a field cannot be moved out of, or into: on either side, below what it stands in before and after, there is one
+ * object alone, or nothing yet. What it stands in all the time may be a list, a map, or differ by language.
+ * @param sides the places that are looked at: both, if it says nothing.
+ */
+export function unfitFor(
+  fields: Fields,
+  move: Pick<Move, 'from' | 'to'>,
+  sides: readonly string[] = [move.from, move.to],
+): string | undefined {
+  const common = commonHolder(move);
+  const holdsOne = (path: string): boolean => {
+    const definition = formOf(fields, path);
+    if (!definition) return true;
+    return definition.kind === 'object' && definition.many === undefined && definition.localized === undefined;
+  };
+  return sides.flatMap(objectsAbove).find((path) => path.length > common.length && !holdsOne(path));
+}
 
 /** The model after a field was moved; what it stood in goes where nothing is left in it. */
 export function moveInModel(model: ModelDoc, { type: name, from, to }: Move): ModelDoc {
   const type = own(model.types, name);
   const definition = type && formOf(type.fields, from);
   if (!type || !definition) return model;
-  const moved = withField(withoutField(type.fields, from.split('.')), to.split('.'), fitting(definition, to));
+  const common = commonHolder({ from, to });
+  const stays = common === '' ? 0 : common.split('.').length;
+  const left = withoutField(type.fields, from.split('.'), stays);
+  const moved = withField(left, to.split('.'), fitting(definition, to));
   const named = (expression: string): string => moveInExpression(expression, from, to);
   const { titled, rules, order } = type;
   const mentions = compact({
@@ -85,12 +104,13 @@ function inField(definition: FieldDoc, named: (expression: string) => string): F
   };
 }
 
-function withoutField(fields: Fields, [key = '', ...deeper]: readonly string[]): Fields {
+/** @param stays so many of the outermost objects stay, even if nothing is left in them. */
+function withoutField(fields: Fields, [key = '', ...deeper]: readonly string[], stays: number): Fields {
   if (deeper.length === 0) return withoutKey(fields, key);
   const definition = own(fields, key);
   if (!definition) return fields;
-  const inside = withoutField(fieldsInside(definition), deeper);
-  return Object.keys(inside).length === 0
+  const inside = withoutField(fieldsInside(definition), deeper, stays - 1);
+  return Object.keys(inside).length === 0 && stays <= 0
     ? withoutKey(fields, key)
     : withKey(fields, key, { ...definition, fields: inside });
 }
@@ -101,6 +121,23 @@ function withField(fields: Fields, [key = '', ...deeper]: readonly string[], def
   return withKey(fields, key, { ...object, fields: withField(fieldsInside(object), deeper, definition) });
 }
 
+/** Where values move: in the entry itself, or in each object that a field stands in before and after. */
+export interface MovingIn {
+  readonly holders: (fields: JsonObject) => readonly Path[];
+  /** The keys that lead from there to a value, and where it goes. */
+  readonly from: readonly string[];
+  readonly to: readonly string[];
+}
+
+/** How values of a type move; nothing of an entry does where the type is not known. */
+export function movingIn(type: Type | undefined, move: Pick<Move, 'from' | 'to'>): MovingIn {
+  const common = commonHolder(move);
+  const depth = common === '' ? 0 : common.split('.').length;
+  const [from, to] = [move.from, move.to].map((path) => path.split('.').slice(depth)) as [string[], string[]];
+  const name = [...(common === '' ? [] : [common]), from[0]].join('.');
+  return { holders: (fields) => (type ? holderPaths(type, name, fields) : []), from, to };
+}
+
 /** The values of an entry after a field was moved. */
-export const moveValue = (fields: JsonObject, { from, to }: Pick<Move, 'from' | 'to'>): JsonObject =>
-  relocated(fields, from.split('.'), to.split('.'));
+export const moveValue = (fields: JsonObject, { holders, from, to }: MovingIn): JsonObject =>
+  holders(fields).reduce<JsonObject>((all, path) => relocatedIn(all, path, from, to), fields);

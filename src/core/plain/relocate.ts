@@ -1,4 +1,4 @@
-import { isObject, type Json, type JsonObject, own, withKey, withoutKey } from './json.ts';
+import { changedAt, isObject, type Json, type JsonObject, own, type Path, withKey, withoutKey } from './json.ts';
 
 /** The keys that lead from outside in to a value: no list is on the way. */
 export type Keys = readonly string[];
@@ -12,6 +12,10 @@ export function relocated(data: JsonObject, from: Keys, to: Keys): JsonObject {
   const value = valueAt(data, from);
   return value === undefined ? data : put(taken(data, from), to, value);
 }
+
+/** The same inside of what stands at a path. */
+export const relocatedIn = (data: JsonObject, path: Path, from: Keys, to: Keys): JsonObject =>
+  changedAt(data, path, (keys) => (isObject(keys) ? relocated(keys, from, to) : keys)) as JsonObject;
 
 function taken(data: JsonObject, [key = '', ...deeper]: Keys): JsonObject {
   const inside = own(data, key);

@@ -10,7 +10,7 @@ import {
   renameKey,
   withoutKey,
 } from '../plain/json.ts';
-import { relocated } from '../plain/relocate.ts';
+import { relocatedIn } from '../plain/relocate.ts';
 import { editJson } from './editJson.ts';
 import { editOneLine } from './editOneLine.ts';
 import type { Edit } from './editOperation.ts';
@@ -58,7 +58,7 @@ function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
 /** Moves a part of the text as it stands where it has lines of its own; else it is written anew. */
 function carried(text: string, edit: Extract<Edit, { do: 'carry' }>, format: 'yaml' | 'json'): string {
   const data = dataOf(text, format);
-  const meant = relocated(data, edit.from, edit.to);
+  const meant = relocatedIn(data, edit.inside ?? [], edit.from, edit.to);
   const eol = text.includes('\r\n') ? '\r\n' : '\n';
   const lines = format === 'yaml' ? movedLines({ text, format, eol, strings: 'plain' }, edit) : undefined;
   if (lines !== undefined && readsAs(lines, meant, format)) return lines;
@@ -105,7 +105,7 @@ function meaning(data: JsonObject, edit: Edit): JsonObject {
     case 'insert':
       return setIn(data, [...edit.path, edit.key], edit.value) as JsonObject;
     case 'carry':
-      return relocated(data, edit.from, edit.to);
+      return relocatedIn(data, edit.inside ?? [], edit.from, edit.to);
     case 'append': {
       const old = at(data, edit.path);
       return setIn(data, edit.path, [...(isList(old) ? old : []), ...edit.items]) as JsonObject;

@@ -55,7 +55,7 @@ function plainly(data: JsonObject, edit: Edit): JsonObject | undefined {
 }
 
 function carried(data: JsonObject, edit: Extract<Edit, { do: 'carry' }>): JsonObject | undefined {
-  if (valueAt(data, edit.from) === undefined) return undefined;
+  if (valueAt(at(data, edit.inside ?? []), edit.from) === undefined) return undefined;
   const [put, cut] = movedByRewriting(data, edit);
   const there = put && plainly(data, put);
   if (!there || !cut || cut.do !== 'remove') return undefined;

@@ -12,11 +12,12 @@ export type Edit =
       readonly after?: readonly string[];
     }
   /**
-   * Puts what some keys lead to into another place: mappings that are left empty go, and those on the way come.
-   * `after` says where a new key of the outermost mapping is placed.
+   * Puts what some keys of a mapping lead to into another place in it: mappings that are left empty go, and those on the
+   * way come. `after` says where a new key of that mapping is placed.
    */
   | {
       readonly do: 'carry';
+      readonly inside?: Path;
       readonly from: readonly string[];
       readonly to: readonly string[];
       readonly after?: readonly string[];

@@ -184,8 +184,13 @@ function insertedFirst(write: Writing, map: Mapping | undefined, key: string, va
 function removed(write: Writing, map: Mapping, pair: Entry): string {
   const { text } = write;
   if (inFlow(text, map)) return removedFromFlow(text, map, pair);
-  const start = lineStart(text, rangeOf(pair.key)[0]);
-  return splice(text, start, endOfPair(text, pair), '');
+  const [keyStart] = rangeOf(pair.key);
+  const [start, end] = [lineStart(text, keyStart), endOfPair(text, pair)];
+  if (text.slice(start, keyStart).trim() === '') return splice(text, start, end, '');
+  // The first key of an item of a list stands behind its hyphen: what comes next stands there then.
+  if (map.items.length === 1) return splice(text, keyStart, end, `{}${write.eol}`);
+  const next = /[^ \t\r\n]/u.exec(text.slice(end))?.index ?? 0;
+  return splice(text, keyStart, end + next, '');
 }
 
 function removedFromFlow(text: string, map: Mapping, pair: Entry): string {

@@ -1,17 +1,19 @@
-import type { JsonObject } from '../plain/json.ts';
+import { at, isObject, type JsonObject } from '../plain/json.ts';
 import { groupOnTheWay, loneOnTheWay, relocated, valueAt } from '../plain/relocate.ts';
 import type { Edit } from './editOperation.ts';
 
 /** Carrying a value as edits that write it anew: it is put where it goes, and what is empty without it is taken out. */
 export function movedByRewriting(
   data: JsonObject,
-  { from, to, after }: Extract<Edit, { do: 'carry' }>,
+  { inside = [], from, to, after }: Extract<Edit, { do: 'carry' }>,
 ): readonly Extract<Edit, { do: 'set' | 'remove' }>[] {
-  const meant = relocated(data, from, to);
-  const cut = loneOnTheWay(data, from);
-  const put = to.slice(0, groupOnTheWay(data, to).length + 1);
+  const found = at(data, inside);
+  const holder = isObject(found) ? found : {};
+  const meant = relocated(holder, from, to);
+  const cut = loneOnTheWay(holder, from);
+  const put = to.slice(0, groupOnTheWay(holder, to).length + 1);
   return [
-    { do: 'set', path: put, value: valueAt(meant, put) ?? null, ...(after ? { after } : {}) },
-    { do: 'remove', inside: cut.slice(0, -1), key: cut.at(-1) ?? '' },
+    { do: 'set', path: [...inside, ...put], value: valueAt(meant, put) ?? null, ...(after ? { after } : {}) },
+    { do: 'remove', inside: [...inside, ...cut.slice(0, -1)], key: cut.at(-1) ?? '' },
   ];
 }

@@ -1,10 +1,20 @@
 import { isMap } from 'yaml';
-import { isObject, type Json, type JsonObject } from '../plain/json.ts';
+import { at, isObject, type Json, type JsonObject } from '../plain/json.ts';
 import { groupOnTheWay, loneOnTheWay } from '../plain/relocate.ts';
 import type { Edit } from './editOperation.ts';
 import { columnOf, lineStart, stringifyKey, type Writing } from './writeValue.ts';
 import { parse } from './yaml.ts';
-import { type Entry, endOfPair, findPair, inFlow, type Mapping, mappingAt, rangeOf, splice } from './yamlNodes.ts';
+import {
+  type Entry,
+  endOfPair,
+  findPair,
+  inFlow,
+  type Mapping,
+  mappingAt,
+  nodeAt,
+  rangeOf,
+  splice,
+} from './yamlNodes.ts';
 
 /**
  * Moves lines of YAML as they stand, with their comments and their quoting, only deeper or less deep.
@@ -12,13 +22,13 @@ import { type Entry, endOfPair, findPair, inFlow, type Mapping, mappingAt, range
  */
 export function movedLines(
   write: Writing,
-  { from, to, after = [] }: Extract<Edit, { do: 'carry' }>,
+  { inside = [], from, to, after = [] }: Extract<Edit, { do: 'carry' }>,
 ): string | undefined {
   const { document } = parse(write.text);
   const { contents } = document;
-  const data = document.toJS() as Json;
-  if (!isMap(contents) || !isObject(data)) return undefined;
-  const map = contents as Mapping;
+  const data = at(document.toJS() as Json, inside);
+  const map = isMap(contents) ? nodeAt(contents as Mapping, inside) : undefined;
+  if (!isMapping(map) || !isObject(data)) return undefined;
   const moving = linesOf(write, map, from);
   if (!moving) return undefined;
   const cut = loneOnTheWay(data, from);
@@ -37,6 +47,8 @@ export function movedLines(
     : splice(splice(write.text, place.at, place.at, fresh), gone.start, gone.end, '');
 }
 
+const isMapping = (node: unknown): node is Mapping => isMap(node);
+
 interface Lines {
   readonly start: number;
   readonly end: number;
@@ -51,6 +63,8 @@ function linesOf({ text }: Writing, map: Mapping, keys: readonly string[]): Line
   if (!holder || !pair || inFlow(text, holder)) return undefined;
   const [keyStart] = rangeOf(pair.key);
   const start = lineStart(text, keyStart);
+  // The first key of an item of a list stands behind a hyphen.
+  if (text.slice(start, keyStart).trim() !== '') return undefined;
   const end = endOfPair(text, pair);
   return { start, end, column: columnOf(text, keyStart), lines: text.slice(start, end) };
 }

@@ -7,21 +7,19 @@ import { prove } from './prove.ts';
 
 /**
  * The migrations that wait to be run one after the other, from where the entries stand: each leads from where the one
- * before it ends, to a model that is known.
+ * before it ends, to a model that is known. Whoever goes back to an older model does not go round from there.
  */
 export function waiting(files: readonly MigrationFile[], from: string, workspace: Workspace): readonly MigrationFile[] {
   const chain: MigrationFile[] = [];
+  const seen = new Set([from]);
   for (let hash = from; ; ) {
     const next = files.find(
-      (one) =>
-        one.migration.from === hash &&
-        one.migration.to !== hash &&
-        !chain.includes(one) &&
-        modelWith(one.migration.to, workspace),
+      (one) => one.migration.from === hash && !seen.has(one.migration.to) && modelWith(one.migration.to, workspace),
     );
     if (!next) return chain;
     chain.push(next);
     hash = next.migration.to;
+    seen.add(hash);
   }
 }
 

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import type { ModelDoc } from '../../definition/model.ts';
-import { holdsOne, type Move, moveInModel, pathAbove } from '../../model/move.ts';
+import { type Move, moveInModel, movingIn, unfitFor } from '../../model/move.ts';
 import { formOf } from '../../model/nestedFields.ts';
-import { compact, own } from '../../plain/json.ts';
+import { at, compact, own } from '../../plain/json.ts';
 import { valueAt } from '../../plain/relocate.ts';
 import { addressed, fieldOf, placesBefore } from '../fill.ts';
 import { type MoveAlong, movedAlong, takeAlong } from '../moveAlong.ts';
@@ -55,14 +55,18 @@ export const move = defineStep({
     const type = before.types.get(moving.type);
     const [outer = ''] = moving.to.split('.');
     const places = placesBefore(orderOf(moving.type, outer), outer);
-    const [from, to] = [moving.from.split('.'), moving.to.split('.')];
+    const { holders, from, to } = movingIn(type, moving);
 
     return (draft) => {
-      if (draft.type !== moving.type || !type || valueAt(draft.fields, from) === undefined) return;
-      const inTheWay = valueAt(draft.fields, to);
-      if (inTheWay !== undefined)
-        draft.losses.push({ path: to, value: inTheWay, why: `${moving.from} stands there now` });
-      draft.carry(from, to, places);
+      if (draft.type !== moving.type || !type) return;
+      for (const inside of holders(draft.fields)) {
+        const holder = at(draft.fields, inside);
+        if (valueAt(holder, from) === undefined) continue;
+        const inTheWay = valueAt(holder, to);
+        if (inTheWay !== undefined)
+          draft.losses.push({ path: [...inside, ...to], value: inTheWay, why: `${moving.from} stands there now` });
+        draft.carry(from, to, inside.length === 0 ? places : [], inside);
+      }
     };
   },
 });
@@ -94,12 +98,12 @@ function refuseUnfit({ type, from, to }: Move, model: ModelDoc): void {
       'Choose another name, or remove the step that adds it.',
       'to',
     );
-  const [unfit] = [pathAbove(from), pathAbove(to)].filter((path) => !holdsOne(fields, path));
+  const unfit = unfitFor(fields, { from, to });
   if (unfit !== undefined)
     throw new StepRefused(
       `\`${type}.${unfit}\` is not one object alone`,
       'Where there may be several, say with `add` and `cel` what each gets.',
-      unfit === pathAbove(from) ? 'move' : 'to',
+      from.startsWith(`${unfit}.`) ? 'move' : 'to',
     );
   if (to.startsWith(`${from}.`))
     throw new StepRefused('a field cannot stand inside itself', 'Choose another place.', 'to');
