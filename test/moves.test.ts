@@ -214,7 +214,13 @@ describe('fields that move inside the items of a list, or for each language [G2,
     const { file } = await result(folder, ['migration', 'draft']);
     expect(read(folder, file)).toContain('- move: tour.stops.when.time\n    to: tour.stops.time');
     write(folder, { [file]: read(folder, file).replaceAll(/^ +open: .*\n/gmu, '') });
-    const { back } = await result(folder, ['migration', 'rehearse', '2', '--prove']);
+    const { back, steps } = await result(folder, ['migration', 'rehearse', '2', '--prove']);
+    expect(steps.flatMap(({ samples }: any) => samples)).toContainEqual({
+      entry: 'tour/b',
+      pointer: '/days/en/more/note',
+      before: 'N',
+      movedTo: '/days/en/note',
+    });
     expect(back).toMatchObject({ wrong: [] });
     expect((await result(folder, ['migration', 'run'])).error).toBeUndefined();
     expect(read(folder, 'content/tour/b.json')).toBe(

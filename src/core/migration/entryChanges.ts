@@ -22,18 +22,43 @@ export function changesBetween(
 function carriedElsewhere(changes: readonly EntryChange[]): readonly EntryChange[] {
   const added = changes.filter(({ before }) => before === undefined);
   const arrived = new Set<EntryChange>();
-  const all = changes.map((change): EntryChange => {
-    if (change.before === undefined || change.after !== undefined || change.movedTo) return change;
+  const all = changes.flatMap((change): readonly EntryChange[] => {
+    if (change.before === undefined || change.after !== undefined || change.movedTo) return [change];
     for (const one of added) {
       const inside = arrived.has(one) ? undefined : pathOf(change.before, one.after);
       if (!inside) continue;
       arrived.add(one);
-      return { ...change, movedTo: [...one.path, ...inside] };
+      return [{ ...change, movedTo: [...one.path, ...inside] }];
     }
-    return change;
+    return takenApart(change, added, arrived) ?? [change];
   });
   return all.filter((change) => !arrived.has(change));
 }
+
+/** A group of keys that is gone since all that was in it stands elsewhere; `undefined` where anything of it does not. */
+function takenApart(
+  { path, before }: EntryChange,
+  added: readonly EntryChange[],
+  arrived: Set<EntryChange>,
+): readonly EntryChange[] | undefined {
+  if (!isObject(before ?? null)) return undefined;
+  const taken = new Set<EntryChange>();
+  const parts = partsOf(path, before ?? null).map((part): EntryChange | undefined => {
+    const free = added.filter((one) => !arrived.has(one) && !taken.has(one) && equal(one.after ?? null, part.before));
+    const one = free.find((other) => other.path.at(-1) === part.path.at(-1)) ?? free[0];
+    if (one) taken.add(one);
+    return one && { ...part, movedTo: one.path };
+  });
+  if (!parts.every((part) => part !== undefined)) return undefined;
+  for (const one of taken) arrived.add(one);
+  return parts;
+}
+
+/** The smallest parts of a group of keys, each where it stands. */
+const partsOf = (path: Path, value: Json): readonly { readonly path: Path; readonly before: Json }[] =>
+  isObject(value) && Object.keys(value).length > 0
+    ? Object.entries(value).flatMap(([key, one]) => partsOf([...path, key], one))
+    : [{ path, before: value }];
 
 /** Where a value stands in another one, through groups of keys alone. */
 function pathOf(value: Json, inside: Json | undefined): Path | undefined {
