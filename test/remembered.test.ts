@@ -122,7 +122,7 @@ describe('what did not change is not checked again [K3]', () => {
       fs.writeFileSync(path.join(folder, 'content/all.ndjson'), all.map((one) => `${JSON.stringify(one)}\n`).join(''));
     fs.mkdirSync(path.join(folder, 'content'));
     let findings = 0;
-    for (const act of [...edits, ...Array.from({ length: 14 }, () => edits[pick(7)] ?? (() => undefined))]) {
+    for (const act of [...edits, ...Array.from({ length: 6 }, () => edits[pick(7)] ?? (() => undefined))]) {
       act();
       save();
       const told = await result(folder, ['check']);

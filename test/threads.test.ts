@@ -139,11 +139,11 @@ describe('a large store is checked by several threads [K3]', () => {
   });
 
   test('what is found is told while it lasts, and is what is found at the end [I5]', async () => {
-    const lines = `${asLines(keepers)}${asLines(lights(30_000))}not an entry\n`;
+    const lines = (count: number): string => `${asLines(keepers)}${asLines(lights(count))}not an entry\n`;
     const settings = 'workspace: W\nfindings: { severity: { too-long: ignore, unknown-field: warning } }\n';
     for (const [file, content] of [
-      ['content/all.ndjson', lines],
-      ['content/all.ndjson.gz', gzipSync(lines)],
+      ['content/all.ndjson', lines(28_000)],
+      ['content/all.ndjson.gz', gzipSync(lines(4000))],
     ] as const) {
       const folder = workspace({
         ...model,
@@ -157,7 +157,7 @@ describe('a large store is checked by several threads [K3]', () => {
         .split('\n')
         .map((line) => JSON.parse(line));
       const sorted = (some: readonly object[]) => some.map((one) => JSON.stringify(one)).sort();
-      expect(findings.length).toBeGreaterThan(300);
+      expect(findings.length).toBeGreaterThan(100);
       expect(sorted(told.slice(0, -1).map(({ finding }) => finding))).toEqual(sorted(findings));
       expect([mistakes, { ...told.at(-1)?.result, code }]).toEqual([[], all]);
     }
