@@ -27,7 +27,7 @@ export const objectsAbove = (name: string): readonly string[] =>
     .map((_, index, keys) => keys.slice(0, index + 1).join('.'));
 
 /** The path of the innermost object that a field stands in before a move and after it; empty where that is the entry. */
-export function commonHolder({ from, to }: Pick<Move, 'from' | 'to'>): string {
+function commonHolder({ from, to }: Pick<Move, 'from' | 'to'>): string {
   const [before, after] = [objectsAbove(from), objectsAbove(to)];
   return before.findLast((path) => after.includes(path)) ?? '';
 }
