@@ -68,6 +68,36 @@ describe('a model learnt from entries [K2]', () => {
       '  # 14 of 14 have one; it is the identifier of its entry; such as “ada-rook”; 14 of 14 entries have it from name.\n  slug: { kind: slug, from: name, required: true }\n',
     );
     expect((await lumbrik(folder, ['check'])).code).toBe(0);
+    // The other side of a reference is called by the type that points there.
+    const { inverses } = await result(folder, ['show', 'keeper']);
+    expect(inverses.map(({ name, field }: any) => [name, field])).toEqual([
+      ['departure', 'departure.guide'],
+      ['lighthouse', 'lighthouse.keepers'],
+      [undefined, 'page.text'],
+    ]);
+  });
+
+  test('the other side of references: one name for each, and none that is there already', async () => {
+    const folder = temporary();
+    write(folder, {
+      ...Object.fromEntries(
+        Array.from({ length: 12 }, (_, number) => [
+          `content/person/p${number}.yaml`,
+          `name: P ${number}\nboss: p${(number + 1) % 12}\nclub: c${(number + 1) % 12}\n`,
+        ]),
+      ),
+      ...Object.fromEntries(
+        Array.from({ length: 12 }, (_, number) => [
+          `content/club/c${number}.yaml`,
+          `name: C ${number}\nperson: [p${number}]\nhead: p${(number + 3) % 12}\nbackup: p${(number + 5) % 12}\n`,
+        ]),
+      ),
+    });
+    await result(folder, ['learn']);
+    expect((await lumbrik(folder, ['check'])).code).toBe(0);
+    const names = async (type: string) => (await result(folder, ['show', type])).inverses.map(({ name }: any) => name);
+    expect((await names('person')).sort()).toEqual(['clubByBackup', 'clubByHead', 'clubByPerson', 'person']);
+    expect(await names('club')).toEqual(['personByClub']);
   });
 
   test('the odd ones out are findings, and no reason for a loose model', async () => {

@@ -3,6 +3,7 @@ import path from 'node:path';
 import { z } from 'zod';
 import { setBuiltInKeys } from '../core/definition/builtIn.ts';
 import { contentFolder } from '../core/definition/workspace.ts';
+import { withInverses } from '../core/learn/inverseNames.ts';
 import type { LearntField } from '../core/learn/learnField.ts';
 import { Learner, type LearntModel } from '../core/learn/learnModel.ts';
 import { modelFiles, termsFile } from '../core/learn/modelFiles.ts';
@@ -105,7 +106,8 @@ async function learnt(
   const learner = new Learner();
   const unreadable = await readAll(call, learner, { root, content });
   const assets = new Set(listFiles(root, 'assets', ['']));
-  const model = learner.learn(asked.tolerated, { hasOtherTypes, isAsset: (text) => assets.has(text) });
+  const learnt = learner.learn(asked.tolerated, { hasOtherTypes, isAsset: (text) => assets.has(text) });
+  const model = { ...learnt, types: withInverses(learnt.types) };
   const files = written(root, model, content);
   const checked = await check({ workspace: root });
   const [mistake] = checked.mistakes;

@@ -1,0 +1,39 @@
+import { isName } from '../definition/address.ts';
+import { isList, type Json } from '../plain/json.ts';
+import { capital } from '../plain/words.ts';
+import type { LearntField } from './learnField.ts';
+import type { LearntType } from './learnModel.ts';
+
+/**
+ * Types whose references have a name from the other side as well: what points there is called by its type, `tour`; where
+ * several fields do, or something there is called so already, by its field as well, `tourByGuide`. It is a first name: no
+ * value depends on it.
+ */
+export function withInverses(types: readonly LearntType[]): readonly LearntType[] {
+  const taken = new Map(types.map(({ name, fields }) => [name, new Set(fields.map((field) => field.name))]));
+  const isShared = (type: LearntType, target: string): boolean =>
+    type.fields.filter((field) => targetOf(field) === target).length > 1;
+
+  return types.map((type) => ({
+    ...type,
+    fields: type.fields.map((field) => {
+      const target = targetOf(field);
+      const names = target === undefined ? undefined : taken.get(target);
+      if (target === undefined || !names) return field;
+      const byField = `${type.name}By${capital(field.name)}`;
+      const inverse = [...(isShared(type, target) ? [] : [type.name]), byField].find(
+        (name) => isName(name) && !names.has(name),
+      );
+      if (inverse === undefined) return field;
+      names.add(inverse);
+      return { ...field, says: { ...field.says, inverse } };
+    }),
+  }));
+}
+
+/** The type that a field points at, where it is one alone. */
+function targetOf({ says }: LearntField): string | undefined {
+  const to: Json | undefined = says.kind === 'reference' ? says.to : undefined;
+  if (isList(to)) return to.length === 1 ? String(to[0]) : undefined;
+  return to === undefined ? undefined : String(to);
+}
