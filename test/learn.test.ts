@@ -77,6 +77,46 @@ describe('a model learnt from entries [K2]', () => {
     ]);
   });
 
+  test('what entries have just where another field says so is under that condition', async () => {
+    const arts = ['concert', 'talk', 'tour'];
+    const event = (number: number) => ({
+      id: `e${number}`,
+      name: `Event ${number}`,
+      art: arts[number % 3],
+      free: number % 2 === 0,
+      ...(number % 3 === 0 ? { orchestra: `O ${number}` } : {}),
+      ...(number % 3 !== 1 ? { seats: 10 + number } : {}),
+      ...(number % 2 === 1 ? { price: number } : {}),
+      ...(number % 5 === 0 ? { note: `N ${number}` } : {}),
+      // One of forty is otherwise.
+      ...(number % 3 === 2 || number === 6 ? { guide: `G ${number}` } : {}),
+    });
+    const says = async (count: number, ...args: string[]) => {
+      const folder = temporary();
+      write(folder, {
+        'content/event.ndjson': Array.from({ length: count }, (_, number) => `${JSON.stringify(event(number))}\n`).join(
+          '',
+        ),
+      });
+      const { types } = await result(folder, ['learn', ...args]);
+      expect((await result(folder, ['check'])).mistakes).toEqual([]);
+      return Object.fromEntries(types[0].fields.map(({ field, says: said }: any) => [field, said.when]));
+    };
+    const sure = {
+      name: undefined,
+      art: undefined,
+      free: undefined,
+      orchestra: 'entry.art == "concert"',
+      seats: 'entry.art in ["concert", "tour"]',
+      price: 'entry.free == false',
+      note: undefined,
+    };
+    expect(await says(180)).toEqual({ ...sure, guide: 'entry.art == "tour"' });
+    expect(await says(180, '--tolerate', '0')).toEqual({ ...sure, guide: undefined });
+    // Of few entries nobody knows.
+    expect(Object.values(await says(12)).filter((when) => when !== undefined)).toEqual([]);
+  });
+
   test('the other side of references: one name for each, and none that is there already', async () => {
     const folder = temporary();
     write(folder, {

@@ -227,7 +227,7 @@ function vocabulary({ name, seen, learning, counts, different, isExact }: Texts)
   if (different <= mostChoices && lists === 0)
     return value(
       { kind: 'choice', choices: [...members] },
-      `only ${different} different ones: ${listSome(
+      `only ${different === 1 ? 'one' : `${different} different ones`}: ${listSome(
         members.map((one) => quote(one, 20)),
         4,
       )}`,

@@ -5,6 +5,7 @@ import { listSeparator } from '../plain/cells.ts';
 import { slugify } from '../plain/slugify.ts';
 import { count, groupThousands } from '../plain/words.ts';
 import { Seen } from './fieldStatistics.ts';
+import { type Condition, Gates } from './gates.ts';
 import { Ids } from './ids.ts';
 import { type Learning, type LearntField, learnField } from './learnField.ts';
 
@@ -52,6 +53,7 @@ interface TypeSeen {
   /** The same of a table, with cells taken for lists where they could be some. */
   readonly lists: Map<string, Seen>;
   readonly prose: Seen;
+  readonly gates: Gates;
   /** Some entries as they are, to see what is made of what. */
   readonly sample: Entry[];
 }
@@ -85,6 +87,7 @@ export class Learner {
       }
     }
     if (prose !== undefined) seen.prose.see(prose, address);
+    seen.gates.see(values);
     if (seen.sample.length < sampled) seen.sample.push(entry);
   }
 
@@ -101,6 +104,7 @@ export class Learner {
       keys: new Map(),
       lists: new Map(),
       prose: new Seen(),
+      gates: new Gates(),
       sample: [],
     };
     this.#types.set(name, fresh);
@@ -170,7 +174,7 @@ interface TypeLearning {
 
 function learnType(
   name: string,
-  { entries, keys, lists, prose, sample }: TypeSeen,
+  { entries, keys, lists, prose, gates, sample }: TypeSeen,
   { learning, noFacts }: TypeLearning,
 ): LearntType {
   const own = [...keys]
@@ -185,15 +189,37 @@ function learnType(
       return learnField(key, read, learning);
     });
   const titled = titleOf(fields, sample);
+  const deciding = fields.filter(decides).map(({ name, says }) => ({ name, isBoolean: says.kind === 'boolean' }));
+  const conditioned = (field: LearntField): LearntField =>
+    field.name === titled ? field : underCondition(field, gates.conditionOf(field.name, deciding, learning.tolerated));
   return {
     name,
     entries,
     titled,
     fields: [
-      ...fields.map((field) => slugFrom(field, titled, sample)),
+      ...fields.map((field) => conditioned(slugFrom(field, titled, sample))),
       ...bodyOf(prose, { entries, names: new Set(keys.keys()) }),
     ],
     unfit: own.flatMap(([key]) => (isFieldWord(key) ? [] : [key])),
+  };
+}
+
+/** Whether others may depend on a field: every entry has one of few words there, or a yes or no. */
+const decides = ({ says }: LearntField): boolean =>
+  says.required === true &&
+  says.many === undefined &&
+  says.localized === undefined &&
+  ['choice', 'term', 'boolean'].includes(String(says.kind));
+
+/** A field that entries have just where another one of theirs says so. */
+function underCondition(field: LearntField, condition: Condition | undefined): LearntField {
+  if (!condition || field.says.required === true) return field;
+  const { when, meet, others, against } = condition;
+  return {
+    ...field,
+    says: { ...field.says, when, required: true },
+    evidence: `${field.evidence}; it stands where ${when}: in ${groupThousands(meet)} entries, and not in the ${groupThousands(others)} others`,
+    against: field.against + against,
   };
 }
 

@@ -75,6 +75,7 @@ function typeText({ type, entries, titled, fields }: LearnResult['types'][number
 function saysText({
   kind,
   required,
+  when,
   many,
   localized,
   unique,
@@ -87,7 +88,7 @@ function saysText({
     `${many === undefined ? '' : 'many '}${String(kind)}${target}${terms}`,
     ...(localized === true ? ['by language'] : []),
     ...(unique === true ? ['unique'] : []),
-    ...(required === true ? ['required'] : []),
+    ...(required === true ? [when === undefined ? 'required' : 'under a condition'] : []),
   ].join(', ');
 }
 
