@@ -210,7 +210,9 @@ describe('calling lumbrik', () => {
       'content/rest/skerry/farthest.yaml': '{}\n',
     });
     const offered = async (word: string) =>
-      (await lumbrik(folder, ['--get-yargs-completions', 'lumbrik', 'show', word])).out.split('\n').filter(Boolean);
+      (await lumbrik(folder, ['--get-yargs-completions', 'lumbrik', 'show', word], { LUMBRIK_PATIENCE: '60000' })).out
+        .split('\n')
+        .filter(Boolean);
     expect(await offered('skerry/far')).toEqual(['skerry/far-out', 'skerry/far-å', 'skerry/farthest']);
     expect(await offered('skerry/far-å')).toEqual(['skerry/far-å']);
     expect(await offered('light/a19999')).toEqual(['light/a19999']);

@@ -16,8 +16,11 @@ export type Completed = 'type' | 'kit' | 'field' | 'taxonomy' | 'term' | 'entry'
 /** How many entries are offered: a shell waits for the answer. */
 const mostOffered = 200;
 
-/** How long they are looked for, in ms: until there is one, and for more of them. */
-const patience = { first: 1000, more: 300 };
+/** How long they are looked for, in ms: until there is one, and for more of them. LUMBRIK_PATIENCE says another time for both. */
+function patienceOf(): { readonly first: number; readonly more: number } {
+  const said = Number(process.env.LUMBRIK_PATIENCE);
+  return said > 0 ? { first: said, more: said } : { first: 1000, more: 300 };
+}
 
 /** Every address that starts with what was typed so far; none where there is no workspace, or one with mistakes. */
 export async function complete(call: Call, typed: string, wanted: ReadonlySet<Completed>): Promise<readonly string[]> {
@@ -72,6 +75,7 @@ async function entriesOfType(workspace: Workspace, start: string, wanted: Readon
 /** The addresses of a type that start so, as they are typed: as many as are offered, for as long as a person waits. */
 async function keysAmong(items: AsyncIterable<Item>, type: string, start: string): Promise<readonly string[]> {
   const found: string[] = [];
+  const patience = patienceOf();
   const began = performance.now();
   for await (const item of items) {
     if (performance.now() - began > (found.length > 0 ? patience.more : patience.first)) break;
