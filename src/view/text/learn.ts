@@ -21,7 +21,9 @@ export function learnText(result: LearnResult, look: Look): string {
     `\n  ${paint.soft('what speaks for each guess stands above it in model/types/')}\n`,
     odd,
     ...leftLines(result).map((line) => `${paint.warn(glyphs.warn)} ${wrap(line, width - 2, '  ')}\n`),
-    next('lumbrik check', 'for the odd ones out; then lumbrik advice, for what may be better', look),
+    errors + warnings === 0
+      ? next('lumbrik show', 'to look at it; then lumbrik advice, for what may be better', look)
+      : next('lumbrik check', 'for the odd ones out; then lumbrik advice, for what may be better', look),
   ].join('');
 }
 
