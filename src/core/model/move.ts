@@ -34,7 +34,7 @@ function commonHolder({ from, to }: Pick<Move, 'from' | 'to'>): string {
 
 /**
  * What a field cannot be moved out of, or into: on either side, below what it stands in before and after, there is one
- * object alone, or nothing yet. What it stands in all the time may be a list, a map, or differ by language.
+ * object alone, or nothing yet. What it stands in all the time may be a list, or differ by language.
  * @param sides the places that are looked at: both, if it says nothing.
  */
 export function unfitFor(
