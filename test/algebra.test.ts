@@ -20,7 +20,8 @@ import { RoundTrip } from '../src/core/migration/roundTrip.ts';
 import { link } from '../src/core/model/link.ts';
 import { fieldsOf } from '../src/core/model/ownFields.ts';
 import type { Path } from '../src/core/plain/json.ts';
-import { canonical, hashModel } from '../src/core/revision/canonical.ts';
+import { canonical, hashModel, hashText } from '../src/core/revision/canonical.ts';
+import { makeRevision, readRevision, revisionText } from '../src/core/revision/chain.ts';
 import { readYaml } from '../src/core/source/yaml.ts';
 import { boxed, entriesOf, model } from './support/models.ts';
 
@@ -83,6 +84,25 @@ test('a type that would extend itself after a rename that seems to be one goes r
     taxonomies: {},
   };
   expect(compare(before, after).renames.map(({ rename }) => rename.what)).toEqual(['type']);
+});
+
+test('the model of a revision that was read has the hash that it had, whatever stands around it', () => {
+  const words = fc.oneof(fc.string(), fc.constantFrom(',"model":', '{"model":{}},"previous":null', '"'));
+  fc.assert(
+    fc.property(model, words, words, (one, message, about) => {
+      const [name = ''] = Object.keys(one.types);
+      const definition = {
+        ...one,
+        types: { ...one.types, ...(one.types[name] && about !== '' ? { [name]: { ...one.types[name], about } } : {}) },
+      } as ModelDoc;
+      const parts = { revision: 1, version: '1.0.0', date: '2026-03-01T00:00:00Z', previous: null };
+      const read = readRevision(revisionText(makeRevision({ ...parts, message, model: definition })));
+      if (!read) throw new Error('a revision that was made cannot be read');
+      expect(hashModel(read.model)).toBe(hashText(canonical(asJson(read.model))));
+      expect(hashModel(read.model)).toBe(hashModel(definition));
+    }),
+    runs,
+  );
 });
 
 describe.each([

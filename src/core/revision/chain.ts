@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { asJson, type ModelDoc } from '../definition/model.ts';
 import { readNormalForm } from '../model/read.ts';
 import { isObject, type Json } from '../plain/json.ts';
-import { canonical, hashModel, hashText } from './canonical.ts';
+import { canonical, hashModel, hashText, noteCanonical } from './canonical.ts';
 
 /** A recorded state of the model: immutable, numbered, and chained to the one before it by that one's hash. */
 export interface Revision {
@@ -42,7 +42,15 @@ export function readRevision(text: string): Revision | undefined {
   const shape = Shape.safeParse(data);
   if (!shape.success || !isObject(data)) return undefined;
   const model = isWhole(text, shape.data) ? readNormalForm(shape.data.model as Json) : undefined;
-  return model && { ...shape.data, model };
+  if (!model) return undefined;
+  noteCanonical(model, modelIn(text));
+  return { ...shape.data, model };
+}
+
+/** The text of the model in that of a revision: what stands before it is short, and no text in it has bare quotes. */
+function modelIn(text: string): string {
+  const key = ',"model":';
+  return text.slice(text.indexOf(key) + key.length, text.lastIndexOf(',"previous":'));
 }
 
 /** Whether a text is the one that was hashed, with its hash put where the order of keys wants it: after the date. */
