@@ -316,6 +316,25 @@ describe('out and in again gives the same taxonomy', () => {
       expect(parse(read(other, 'model/taxonomies/werk.yaml'))).toEqual(was);
     }
   });
+
+  test('terms that entries alone have are told, since nothing is written down of them', async () => {
+    const folder = workspace({
+      'model/taxonomies/topic.yaml': 'taxonomy: topic\nopen: true\nterms:\n  - { term: light, label: Light }\n',
+      'model/types/note.yaml': 'type: note\nfields:\n  topics: { kind: term, taxonomy: topic, many: true }\n',
+      'content/note/a.yaml': 'topics: [light, fog]\n',
+      'content/note/b.yaml': 'topics: [fog, tide]\n',
+    });
+    const { lost, text } = await result(folder, ['export', 'skos', 'topic']);
+    expect(lost).toEqual([
+      {
+        says: 'a term of topic that is not written down, which entries alone have: lumbrik terms topic',
+        count: 2,
+      },
+    ]);
+    expect(text).not.toContain('fog');
+    write(folder, { 'model/taxonomies/topic.yaml': 'taxonomy: topic\nterms: [light, fog, tide]\n' });
+    expect((await result(folder, ['export', 'skos', 'topic'])).lost).toBeUndefined();
+  });
 });
 
 describe('what cannot be read is refused, and nothing is written', () => {
