@@ -117,13 +117,40 @@ describe('a model learnt from entries [K2]', () => {
     expect(Object.values(await says(12)).filter((when) => when !== undefined)).toEqual([]);
   });
 
+  test.each([
+    ['in', 'entry["in"] == "bag"'],
+    ['null', 'entry["null"] == "bag"'],
+    ['true', 'entry["true"] == "bag"'],
+    ['package', 'entry.package == "bag"'],
+    ['blog-art', 'entry.blog_art == "bag"'],
+  ])('a condition on a field that is called %s', async (name, when) => {
+    const folder = temporary();
+    const line = (number: number) =>
+      JSON.stringify({
+        id: `e${number}`,
+        [name]: ['box', 'bag'][number % 2],
+        ...(number % 2 ? { weight: number } : {}),
+      });
+    write(folder, { 'content/event.ndjson': Array.from({ length: 60 }, (_, number) => `${line(number)}\n`).join('') });
+    const { types, errors } = await result(folder, ['learn']);
+    expect([types[0].fields.find(({ field }: any) => field === 'weight').says.when, errors]).toEqual([when, 0]);
+  });
+
+  test('of keys that are called alike in expressions one is a field, and the other is told', async () => {
+    const folder = temporary();
+    const line = (number: number) => JSON.stringify({ id: `e${number}`, name: `E ${number}`, 'a-b': 'x', a_b: number });
+    write(folder, { 'content/event.ndjson': Array.from({ length: 60 }, (_, number) => `${line(number)}\n`).join('') });
+    const { types } = await result(folder, ['learn']);
+    expect([types[0].fields.map(({ field }: any) => field), types[0].unfit]).toEqual([['name', 'a-b'], ['a_b']]);
+  });
+
   test('the other side of references: one name for each, and none that is there already', async () => {
     const folder = temporary();
     write(folder, {
       ...Object.fromEntries(
         Array.from({ length: 12 }, (_, number) => [
           `content/person/p${number}.yaml`,
-          `name: P ${number}\nboss: p${(number + 1) % 12}\nclub: c${(number + 1) % 12}\n`,
+          `name: P ${number}\nboss: p${(number + 1) % 12}\nclub: c${(number + 1) % 12}\nhome-club: c${number % 12}\n`,
         ]),
       ),
       ...Object.fromEntries(
@@ -137,7 +164,7 @@ describe('a model learnt from entries [K2]', () => {
     expect((await lumbrik(folder, ['check'])).code).toBe(0);
     const names = async (type: string) => (await result(folder, ['show', type])).inverses.map(({ name }: any) => name);
     expect((await names('person')).sort()).toEqual(['clubByBackup', 'clubByHead', 'clubByPerson', 'person']);
-    expect(await names('club')).toEqual(['personByClub']);
+    expect(await names('club')).toEqual(['personByClub', 'personByHomeClub']);
   });
 
   test('the odd ones out are findings, and no reason for a loose model', async () => {

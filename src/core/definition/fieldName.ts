@@ -1,3 +1,5 @@
+import { isFieldWord } from './address.ts';
+
 /** The key under which the values of a field stand in their holders. */
 export const keyOfField = (name: string): string => name.slice(name.lastIndexOf('.') + 1);
 
@@ -6,3 +8,22 @@ export const beside = (name: string, key: string): string => name.slice(0, name.
 
 /** What a field is called in expressions: as it is, with `_` for what cannot stand in a name there. */
 export const celName = (name: string): string => name.replace(/[^\w.]/gu, '_');
+
+/** The keys that fields can be called by, side by side: of those that are called alike in expressions, the first. */
+export function fitKeys(keys: readonly string[]): ReadonlySet<string> {
+  const words = new Set<string>();
+  return new Set(
+    keys.filter((key) => {
+      if (!isFieldWord(key) || words.has(celName(key))) return false;
+      words.add(celName(key));
+      return true;
+    }),
+  );
+}
+
+/** The value of a field of an entry in an expression; in brackets where its name is a word of the language itself. */
+export function celOfField(name: string): string {
+  const word = celName(name);
+  const isPlain = /^[A-Za-z_]\w*$/u.test(word) && !['in', 'null', 'true', 'false'].includes(word);
+  return isPlain ? `entry.${word}` : `entry[${JSON.stringify(word)}]`;
+}

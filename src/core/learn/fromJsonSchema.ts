@@ -1,4 +1,5 @@
-import { isFieldWord, isId, isName, nameFrom } from '../definition/address.ts';
+import { isId, isName, nameFrom } from '../definition/address.ts';
+import { fitKeys } from '../definition/fieldName.ts';
 import { readField } from '../model/readField.ts';
 import { compilePattern } from '../patterns/pattern.ts';
 import {
@@ -241,10 +242,11 @@ class SchemaReader {
     const required = new Set(isList(schema.required) ? schema.required : []);
     this.#sayOthers(schema, at);
     const fields: Record<string, Json> = {};
+    const fit = fitKeys(Object.keys(schema.properties));
     for (const [key, property] of Object.entries(schema.properties)) {
       const here = `${at}.${key}`;
-      if (!isFieldWord(key)) {
-        this.#say(here, 'no field can be called so');
+      if (!fit.has(key)) {
+        this.#say(here, 'no field can be called so, or another one is');
         continue;
       }
       if (!isObject(property)) {

@@ -1,3 +1,4 @@
+import { celOfField } from '../definition/fieldName.ts';
 import { isEmpty } from '../entry/entry.ts';
 import { type Json, type JsonObject, own } from '../plain/json.ts';
 
@@ -68,9 +69,7 @@ export class Gates {
    * @param tolerated so large a share of entries may be otherwise.
    */
   conditionOf(key: string, gates: readonly Deciding[], tolerated: number): Condition | undefined {
-    const found = gates
-      .filter(({ name }) => name !== key && /^[A-Za-z]\w*$/u.test(name))
-      .flatMap((gate) => this.#told(key, gate, tolerated) ?? []);
+    const found = gates.filter(({ name }) => name !== key).flatMap((gate) => this.#told(key, gate, tolerated) ?? []);
     return found.toSorted((a, b) => a.against - b.against)[0];
   }
 
@@ -96,7 +95,7 @@ export class Gates {
     );
     if (!isSure) return undefined;
     const names = inside.map(({ value }) => value);
-    const when = names.length === 1 ? `entry.${by} == ${names[0]}` : `entry.${by} in [${names.join(', ')}]`;
+    const when = `${celOfField(by)} ${names.length === 1 ? `== ${names[0]}` : `in [${names.join(', ')}]`}`;
     return { when, meet, others, against: meet - sum(inside, 'present') + sum(outside, 'present') };
   }
 }

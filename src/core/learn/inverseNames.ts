@@ -1,6 +1,5 @@
-import { isName } from '../definition/address.ts';
+import { isName, nameFrom } from '../definition/address.ts';
 import { isList, type Json } from '../plain/json.ts';
-import { capital } from '../plain/words.ts';
 import type { LearntField } from './learnField.ts';
 import type { LearntType } from './learnModel.ts';
 
@@ -20,7 +19,7 @@ export function withInverses(types: readonly LearntType[]): readonly LearntType[
       const target = targetOf(field);
       const names = target === undefined ? undefined : taken.get(target);
       if (target === undefined || !names) return field;
-      const byField = `${type.name}By${capital(field.name)}`;
+      const byField = nameFrom(`${type.name} by ${field.name}`);
       const inverse = [...(isShared(type, target) ? [] : [type.name]), byField].find(
         (name) => isName(name) && !names.has(name),
       );

@@ -1,5 +1,6 @@
-import { isFieldWord, isName, slugPattern } from '../definition/address.ts';
+import { isName, slugPattern } from '../definition/address.ts';
 import { type BuiltIn, statuses } from '../definition/builtIn.ts';
+import { fitKeys } from '../definition/fieldName.ts';
 import type { Entry } from '../entry/entry.ts';
 import { listSeparator } from '../plain/cells.ts';
 import { slugify } from '../plain/slugify.ts';
@@ -180,8 +181,9 @@ function learnType(
   const own = [...keys]
     .filter(([key]) => key !== 'id' && key !== '$schema')
     .filter(([key]) => !isKeptFact(key, noFacts));
+  const fit = fitKeys(own.map(([key]) => key));
   const fields = own
-    .filter(([key]) => isFieldWord(key))
+    .filter(([key]) => fit.has(key))
     .map(([key, seen]) => {
       // A key that came late has places in the entries before it.
       const read = asListed(seen, lists.get(key));
@@ -200,7 +202,7 @@ function learnType(
       ...fields.map((field) => conditioned(slugFrom(field, titled, sample))),
       ...bodyOf(prose, { entries, names: new Set(keys.keys()) }),
     ],
-    unfit: own.flatMap(([key]) => (isFieldWord(key) ? [] : [key])),
+    unfit: own.flatMap(([key]) => (fit.has(key) ? [] : [key])),
   };
 }
 

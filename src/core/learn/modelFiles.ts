@@ -48,7 +48,9 @@ export function typeFile({ name, entries, titled, fields, unfit }: LearntType): 
     ` Learnt from ${count(entries, 'entry', 'entries')}. What speaks for each guess stands above it.`,
     ...(unfit.length === 0
       ? []
-      : [` Left out, since no field can be called so: ${unfit.map((key) => JSON.stringify(key)).join(', ')}.`]),
+      : [
+          ` Left out, since no field can be called so, or another one is: ${unfit.map((key) => JSON.stringify(key)).join(', ')}.`,
+        ]),
   ].join('\n');
   comment(document.get('fields'), fields);
   return written(document);

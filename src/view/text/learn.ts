@@ -116,7 +116,7 @@ const leftLines = ({ types, unfit, left, unreadable }: LearnResult): readonly st
     keys.length === 0
       ? []
       : [
-          `${list(keys)} of ${type}: no field can be called so, so a check finds ${keys.length === 1 ? 'it' : 'them'} unknown. Rename the ${keys.length === 1 ? 'key' : 'keys'} in the entries.`,
+          `${list(keys)} of ${type}: no field can be called so, or another one is: a check finds ${keys.length === 1 ? 'it' : 'them'} unknown. Rename the ${keys.length === 1 ? 'key' : 'keys'} in the entries.`,
         ],
   ),
   ...unfit.map(
