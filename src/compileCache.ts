@@ -7,6 +7,7 @@ import { cachedDataVersionTag } from 'node:v8';
 import { Script } from 'node:vm';
 import { build } from './workspace/build.ts';
 import { isOurs, markOf } from './workspace/localKey.ts';
+import { makeFolder } from './workspace/makeFolder.ts';
 
 /**
  * Compiling our own modules takes a third of a short call. What V8 made of them is kept between calls, in the folder for
@@ -96,7 +97,7 @@ function readKept(file: string): Buffer | undefined {
 /** Keeps what is compiled by now, and that this call was seen. Where nothing can be kept, the next call compiles anew. */
 function keep(folder: string, call: string, scripts: ReadonlyMap<string, Script>): void {
   try {
-    if (fs.mkdirSync(folder, { recursive: true, mode: 0o700 }) !== undefined) dropOlder(path.dirname(folder));
+    if (makeFolder(folder, 0o700)) dropOlder(path.dirname(folder));
     for (const [file, script] of scripts) {
       const code = script.createCachedData();
       const mark = markOf(code);

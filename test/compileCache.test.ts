@@ -70,6 +70,13 @@ describe.runIf(isOurTask && !process.env.NODE_V8_COVERAGE)('compiled code that i
     expect(fs.readFileSync(file, 'utf8')).toBe('');
   });
 
+  test.runIf(fs.existsSync('/proc/self'))('is no reason to try for ever where the system takes no folder', () => {
+    const env = home();
+    const first = help(env);
+    expect(help({ ...env, XDG_CACHE_HOME: '/proc/none' })).toEqual(first);
+    expect(help({ ...env, XDG_STATE_HOME: '/proc/none' })).toEqual(first);
+  });
+
   test('of older builds goes: four are kept', () => {
     const env = home();
     for (const age of [1, 2, 3, 4, 5, 6]) {

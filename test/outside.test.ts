@@ -201,3 +201,21 @@ describe('what should be a folder or a file of the tool’s own, and is somethin
     }
   });
 });
+
+describe.runIf(fs.existsSync('/proc/self'))('where the system takes no folder nothing is tried for ever [M2]', () => {
+  test.each([
+    'new /proc/none/w',
+    'export typescript --out /proc/none/a/x.ts',
+    'export entries --as json --out /proc/none/a/x.json',
+    'export entries --as markdown --out /proc/none/a',
+    'learn content --copy --out /proc/none/w',
+    'report --out /proc/none/a/x.html',
+  ])('%s', async (args) => {
+    const folder = workspace({
+      'model/types/light.yaml': 'type: light\nfields:\n  name: { kind: text }\n',
+      'content/light/a.yaml': 'name: A\n',
+    });
+    const { code, err } = await lumbrik(folder, args.split(' '));
+    expect([code, err.includes('/proc/none')]).toEqual([2, true]);
+  });
+});

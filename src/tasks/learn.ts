@@ -13,6 +13,7 @@ import { openStore } from '../stores/open.ts';
 import type { StoreHome } from '../stores/store.ts';
 import { termsFileOf } from '../workspace/contentTerms.ts';
 import { listFiles, statOf, writeWhole } from '../workspace/files.ts';
+import { makeFolder } from '../workspace/makeFolder.ts';
 import { workspaceFile } from '../workspace/open.ts';
 import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
@@ -175,9 +176,10 @@ function placed(root: string, { sources, isCopying, out }: LearnCall, copies: st
       });
     copies.push(path.join(root, to));
     try {
+      makeFolder(path.join(root, contentFolder));
       fs.cpSync(from, path.join(root, to), { recursive: true, errorOnExist: true });
     } catch (error) {
-      throw systemTrouble(error, to);
+      throw systemTrouble(error, path.join(out, to));
     }
     return to;
   });

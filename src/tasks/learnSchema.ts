@@ -1,4 +1,3 @@
-import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { type BuiltIn, builtInFacts, statuses } from '../core/definition/builtIn.ts';
@@ -11,6 +10,7 @@ import { humanize } from '../core/plain/words.ts';
 import { writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { readTextOrRefuse, statOf, writeWhole } from '../workspace/files.ts';
+import { makeFolder } from '../workspace/makeFolder.ts';
 import { openWorkspace, workspaceFile } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { tablesOfDatabase } from './learn/database.ts';
@@ -54,7 +54,7 @@ export async function learnSchema({ schema, database, inSchema, out }: LearnSche
   const facts = withoutFacts(model);
   const files = filesOf(facts, root);
   for (const [file, text] of files) writeWhole(path.join(root, file), text);
-  fs.mkdirSync(path.join(root, contentFolder), { recursive: true });
+  makeFolder(path.join(root, contentFolder));
   const [mistake] = openWorkspace(root).mistakes;
   if (mistake) throw new Error(`the learnt model has a mistake: ${mistake.file}:${mistake.line} ${mistake.says}`);
   return {

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { commitNamed, filesAt } from './git.ts';
+import { makeFolder } from './makeFolder.ts';
 import { openSoundWorkspace, type Workspace, workspaceFile } from './open.ts';
 import { Trouble } from './trouble.ts';
 
@@ -46,7 +47,7 @@ function laidOut(files: ReadonlyMap<string, Buffer>): string {
   try {
     for (const [file, content] of files) {
       const place = path.join(folder, file);
-      fs.mkdirSync(path.dirname(place), { recursive: true });
+      makeFolder(path.dirname(place));
       fs.writeFileSync(place, content);
     }
     return folder;

@@ -4,6 +4,7 @@ import path from 'node:path';
 import { limits } from '../core/plain/limits.ts';
 import type { Outcome } from '../core/plain/outcome.ts';
 import { count } from '../core/plain/words.ts';
+import { makeFolder } from './makeFolder.ts';
 import { systemCode, systemTrouble, Trouble } from './trouble.ts';
 
 /** Why a file was not read: what is wrong with it, and where. */
@@ -206,7 +207,7 @@ export function writeWhole(file: string, content: Buffer | string, mode?: number
   const folder = path.dirname(file);
   const beside = besideOf(file);
   try {
-    fs.mkdirSync(folder, { recursive: true });
+    makeFolder(folder);
     // What a stop left there, or a link that somebody laid, is taken away and never written through.
     fs.rmSync(beside, { force: true });
     const handle = fs.openSync(beside, 'wx', 0o666);

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
 import { besideOf, flushFolder, refuseLinksTo } from './files.ts';
+import { makeFolder } from './makeFolder.ts';
 import { systemCode, systemTrouble, Trouble } from './trouble.ts';
 
 /** As many bytes as are read at once of a file that may be too large to be held. */
@@ -43,7 +44,7 @@ export class NewFile {
   constructor(file: string) {
     this.#file = file;
     try {
-      fs.mkdirSync(path.dirname(file), { recursive: true });
+      makeFolder(path.dirname(file));
       this.#handle = fs.openSync(file, 'wx', 0o666);
     } catch (error) {
       throw systemTrouble(error, file);

@@ -2,6 +2,7 @@ import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { makeFolder } from './makeFolder.ts';
 
 /**
  * What tells a file that lumbrik wrote here from one that came along with a folder: a mark (HMAC-SHA-256, RFC 2104) made
@@ -55,7 +56,7 @@ function readKey(file: string): string | undefined {
 function makeKey(file: string): string | undefined {
   const beside = `${file}-${process.pid}`;
   try {
-    fs.mkdirSync(path.dirname(file), { recursive: true, mode: 0o700 });
+    makeFolder(path.dirname(file), 0o700);
     fs.writeFileSync(beside, `${randomBytes(32).toString('hex')}\n`, { mode: 0o600, flag: 'wx' });
     try {
       fs.linkSync(beside, file);

@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { besideOf, flushFolder, statOf } from './files.ts';
+import { makeFolder } from './makeFolder.ts';
 import { refuse, systemTrouble } from './trouble.ts';
 
 /** So many characters wait before they are written. */
@@ -32,7 +33,7 @@ export class OutFiles {
         where: { file: out },
       });
     this.#acting(() => {
-      fs.mkdirSync(path.dirname(this.#out), { recursive: true });
+      makeFolder(path.dirname(this.#out));
       fs.rmSync(this.#beside, { recursive: true, force: true });
       if (isFolder) fs.mkdirSync(this.#beside);
       else fs.closeSync(fs.openSync(this.#beside, 'wx', 0o666));
@@ -76,7 +77,7 @@ export class OutFiles {
     this.#acting(() => {
       for (const [file, text] of this.#waiting) {
         const at = file === '' ? this.#beside : path.join(this.#beside, file);
-        if (file.includes('/')) fs.mkdirSync(path.dirname(at), { recursive: true });
+        if (file.includes('/')) makeFolder(path.dirname(at));
         fs.appendFileSync(at, text);
       }
     });

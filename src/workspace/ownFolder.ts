@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import type { Outcome } from '../core/plain/outcome.ts';
 import { isLeftover, type NotRead, readBytes, refuseLinksTo, statOf, writeInside } from './files.ts';
+import { makeFolder } from './makeFolder.ts';
 import { refuse, systemCode, systemTrouble } from './trouble.ts';
 
 /**
@@ -18,7 +19,7 @@ export function makeOwnFolder(root: string): void {
   refuseOther(root, ownFolder);
   const folder = path.join(root, ownFolder);
   try {
-    fs.mkdirSync(folder, { recursive: true });
+    makeFolder(folder);
     const ignore = path.join(folder, '.gitignore');
     // Made only where nothing is, so that a link there is not written through.
     if (!statOf(ignore)) fs.writeFileSync(ignore, '*\n', { flag: 'wx' });
@@ -88,7 +89,7 @@ export function ownSize(root: string, place: string): number {
 export function moveOwn(root: string, from: string, to: string): void {
   for (const place of [from, to]) refuseOther(root, path.posix.dirname(place));
   try {
-    fs.mkdirSync(path.join(root, path.posix.dirname(to)), { recursive: true });
+    makeFolder(path.join(root, path.posix.dirname(to)));
     fs.renameSync(path.join(root, from), path.join(root, to));
   } catch (error) {
     throw systemTrouble(error, path.join(root, from));

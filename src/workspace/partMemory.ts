@@ -3,6 +3,7 @@ import path from 'node:path';
 import { DefaultDeserializer, serialize } from 'node:v8';
 import { hashBytes } from './files.ts';
 import { isOurs, markOf } from './localKey.ts';
+import { makeFolder } from './makeFolder.ts';
 import { makeOwnFolder, ownFolder, ownNames, ownPath, readOwn, removeOwn } from './ownFolder.ts';
 
 /** Where what was found in parts of stores is kept, until something that it depends on is another. */
@@ -96,7 +97,7 @@ function keep({ root, space }: MemorySpace, key: string, value: unknown): void {
     if (mark === undefined) return;
     makeOwnFolder(root);
     const full = ownPath(root, fileOf(space, key));
-    fs.mkdirSync(path.dirname(full), { recursive: true });
+    makeFolder(path.dirname(full));
     // Two runs at once keep the same under one name. It need not outlast a power cut: what is damaged is not believed.
     const beside = `${full}.${process.pid}`;
     fs.writeFileSync(beside, Buffer.concat([Buffer.from(`${mark}\n`, 'latin1'), body]), { flag: 'w' });
