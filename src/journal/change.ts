@@ -1,5 +1,6 @@
 import path from 'node:path';
 import { z } from 'zod';
+import { compact } from '../core/plain/json.ts';
 import { count } from '../core/plain/words.ts';
 import { hashBytes, refuseLinksTo, removeFile, removeLeftover, writeInside } from '../workspace/files.ts';
 import { ownFolder, readOwn, removeOwn, setAside, writeOwn } from '../workspace/ownFolder.ts';
@@ -42,10 +43,10 @@ export function changeFiles(root: string, wanted: readonly Wanted[]): void {
   for (const { file } of wanted) refuseLinksTo(root, file);
   const files = wanted.map(({ file, text }) => {
     const hash = hashOfFile(root, file);
-    return {
-      ...(hash === undefined ? {} : { before: { path: file, hash } }),
-      ...(text === undefined ? {} : { after: { path: file, hash: hashBytes(text), text } }),
-    };
+    return compact({
+      before: hash === undefined ? undefined : { path: file, hash },
+      after: text === undefined ? undefined : { path: file, hash: hashBytes(text), text },
+    });
   });
   if (files.length === 0) return;
   writeOwn(root, journalFile, planText({ files }).text);

@@ -1,17 +1,11 @@
-import type { Checker } from '../core/check/compile.ts';
-import { CrossEntryCheck } from '../core/check/crossEntry.ts';
-import { FactsPacker } from '../core/check/packedFacts.ts';
-import type { Assets } from '../core/entry/assets.ts';
-import type { Entry } from '../core/entry/entry.ts';
-import type { Finding } from '../core/entry/findings.ts';
 import type { Model } from '../core/model/link.ts';
-import type { EntryStore, Place, Stored } from '../stores/store.ts';
+import type { EntryStore, Stored } from '../stores/store.ts';
 import { timestamp } from '../workspace/clock.ts';
 import type { CheckContext, Checked } from './checked.ts';
 import { checkerFor } from './checker.ts';
 import { CheckPart, shiftedFacts, shiftedPart } from './checkPart.ts';
 import { findingOfFile } from './fileFinding.ts';
-import { JoinedParts, sayPlace } from './joinedParts.ts';
+import { JoinedParts } from './joinedParts.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 import type { Pass } from './walk.ts';
 
@@ -61,40 +55,3 @@ export async function checkPass(store: EntryStore, model: Model, context: CheckC
 
 /** A file in the content folder that no store reads. */
 export const unreadFinding = (file: string): LocatedFinding => findingOfFile(file, 'unread-file', {});
-
-/**
- * Checks entries that a store does not hold yet: those that a rehearsed migration would write.
- * @returns how many findings of each name there would be, and the first few.
- */
-export class CheckAhead {
-  readonly #checker: Checker;
-  readonly #crossEntry: CrossEntryCheck<Place>;
-  readonly #facts: FactsPacker;
-  readonly #places: Place[] = [];
-  readonly #findings: Finding[] = [];
-
-  private constructor(model: Model, checker: Checker, now: string) {
-    this.#checker = checker;
-    this.#facts = new FactsPacker(model);
-    this.#crossEntry = new CrossEntryCheck(model, { sayPlace, now });
-  }
-
-  /** A check of entries against a model, with the files that they may name. */
-  static async against(model: Model, assets: Assets): Promise<CheckAhead> {
-    const now = timestamp();
-    return new CheckAhead(model, await checkerFor(model, { now, assets }), now);
-  }
-
-  see(entry: Entry, place: Place): void {
-    const { findings, facts } = this.#checker.check(entry);
-    this.#findings.push(...findings);
-    this.#facts.add(facts, entry);
-    this.#places.push(place);
-  }
-
-  /** What is wrong, now that all entries were seen. Asked for once. */
-  findings(): readonly Finding[] {
-    this.#crossEntry.add(this.#facts.done(), (entry) => this.#places[entry] as Place);
-    return [...this.#findings, ...this.#crossEntry.join().findings];
-  }
-}

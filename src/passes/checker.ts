@@ -1,13 +1,10 @@
 import { type Checker, compile } from '../core/check/compile.ts';
-import type { Assets } from '../core/entry/assets.ts';
 import type { Model } from '../core/model/link.ts';
 import { compact } from '../core/plain/json.ts';
+import type { Circumstances } from './circumstances.ts';
 import { linkReaderFor } from './linkReader.ts';
 
 /** The checker of single entries, at a moment. */
-export async function checkerFor(
-  model: Model,
-  { now, assets }: { readonly now: string; readonly assets?: Assets | undefined },
-): Promise<Checker> {
+export async function checkerFor(model: Model, { now, assets }: Circumstances): Promise<Checker> {
   return compile(model, compact({ now, assets, readLinks: await linkReaderFor(model) }));
 }

@@ -1,10 +1,14 @@
 import { link } from '../core/model/link.ts';
 import type { EntryStore, Part, Stored, Unreadable } from '../stores/store.ts';
 import { keepPart, type MemorySpace } from '../workspace/partMemory.ts';
+import { AheadPart } from './aheadPart.ts';
 import { checkerFor } from './checker.ts';
 import { CheckPart } from './checkPart.ts';
+import { DigestPart } from './digestPart.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
+import { planAgain } from './planAgain.ts';
 import { ProfilePart } from './profilePart.ts';
+import { RehearsePart } from './rehearsePart.ts';
 import type { PassWork } from './work.ts';
 
 /** A part that is to be worked on, with what its result is kept under, where that is known by now. */
@@ -51,6 +55,17 @@ const workers: {
     const model = link(work.definition, work.contentTerms);
     return () => new ProfilePart(model, work.types);
   },
+  ahead: async (work) => {
+    const model = link(work.definition, work.contentTerms);
+    const checker = await checkerFor(model, work);
+    return () => new AheadPart(model, checker);
+  },
+  rehearse: async (work, store) => {
+    const plan = await planAgain(work);
+    const checker = await checkerFor(plan.after, work);
+    return () => new RehearsePart(store, { plan, checker });
+  },
+  digest: async () => () => new DigestPart(),
 };
 
 /**

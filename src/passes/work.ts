@@ -1,12 +1,10 @@
-import type { Assets } from '../core/entry/assets.ts';
 import type { Model } from '../core/model/link.ts';
+import type { Circumstances } from './circumstances.ts';
+import type { MigrationData } from './planAgain.ts';
 
 /** What another thread is told of checking: plain data. */
-interface CheckWork extends Pick<Model, 'definition' | 'contentTerms'> {
+interface CheckWork extends Pick<Model, 'definition' | 'contentTerms'>, Circumstances {
   readonly pass: 'check';
-  /** The moment at which all threads check. */
-  readonly now: string;
-  readonly assets: Assets | undefined;
 }
 
 /** The same of counting how fields are used. */
@@ -16,5 +14,20 @@ interface ProfileWork extends Pick<Model, 'definition' | 'contentTerms'> {
   readonly types: readonly string[];
 }
 
+/** The same of checking entries to compare that with another check. */
+interface AheadWork extends Pick<Model, 'definition' | 'contentTerms'>, Circumstances {
+  readonly pass: 'ahead';
+}
+
+/** The same of rehearsing a migration. */
+interface RehearseWork extends MigrationData, Circumstances {
+  readonly pass: 'rehearse';
+}
+
+/** The same of gathering what stands for all that is kept. */
+interface DigestWork {
+  readonly pass: 'digest';
+}
+
 /** What another thread is told of a pass. */
-export type PassWork = CheckWork | ProfileWork;
+export type PassWork = CheckWork | ProfileWork | AheadWork | RehearseWork | DigestWork;

@@ -4,6 +4,7 @@ import type { Quad, Term } from '@rdfjs/types';
 import { JsonLdParser } from 'jsonld-streaming-parser';
 import { StreamParser } from 'n3';
 import { RdfXmlParser } from 'rdfxml-streaming-parser';
+import { compact } from '../core/plain/json.ts';
 import type { Resource, Statement } from '../core/skos/statement.ts';
 import { systemTrouble, Trouble } from '../workspace/trouble.ts';
 import { type Syntax, syntaxes, syntaxOf } from './syntaxes.ts';
@@ -112,6 +113,6 @@ function troubleOf(error: unknown, file: string): Trouble {
   const line = Number(/line (\d+)/u.exec(says)?.[1] ?? /^(\d+):\d+/u.exec(says)?.[1] ?? Number.NaN);
   return new Trouble('malformed-rdf', `it cannot be read as RDF: ${says.replace(/^\d+:\d+: /u, '')}`, {
     mend: 'Correct it there; nothing was written.',
-    where: { file, ...(Number.isNaN(line) ? {} : { line }) },
+    where: compact({ file, line: Number.isNaN(line) ? undefined : line }),
   });
 }

@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { fieldRule, idRule, isFieldWord, isId, isName, nameRule } from '../core/definition/address.ts';
 import { formOf } from '../core/model/nestedFields.ts';
 import { namesIn } from '../core/model/provenance.ts';
-import { at, type Json, own } from '../core/plain/json.ts';
+import { at, compact, type Json, own } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { capital, thereAre } from '../core/plain/words.ts';
 import { writeYaml } from '../core/source/write.ts';
@@ -102,7 +102,7 @@ function withField(workspace: Workspace, { to, name, says, titles }: Extract<Wan
       : { do: 'insert', path: [...above, 'fields'], key: name, value: says },
     ...(titles ? [{ do: 'set', path: ['titled'], value: titled, after: ['kits', 'extends', 'type'] } as const] : []),
   ]);
-  const shown = writeYaml({ ...(titles ? { titled } : {}), [name]: says });
+  const shown = writeYaml(compact({ titled: titles ? titled : undefined, [name]: says }));
   return { file, text, address: `${to}.${name}`, shown };
 }
 
@@ -131,13 +131,13 @@ function addTerm(workspace: Workspace, { to, name, under, says }: Extract<Wanted
   if (!isId(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a term`, { mend: `${capital(idRule)}.` });
   const { label } = says;
   const { added, known, file } = addTermList(workspace, to, 'the call', [
-    {
+    compact({
       term: name,
       line: 1,
-      ...(typeof label === 'string' ? { label } : {}),
-      ...(typeof says.about === 'string' ? { about: says.about } : {}),
-      ...(under === undefined ? {} : { under }),
-    },
+      label: typeof label === 'string' ? label : undefined,
+      about: typeof says.about === 'string' ? says.about : undefined,
+      under,
+    }),
   ]);
   if (added.length === 0)
     throw refuse('name-taken', `\`${to}\` has that term already: ${known[0]?.is ?? name}`, {

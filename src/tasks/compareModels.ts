@@ -9,10 +9,11 @@ import { link } from '../core/model/link.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
 import { countPass } from '../passes/countDifferences.ts';
+import { prepareConversion } from '../passes/prepareConversion.ts';
 import { entriesOf, type WalkOptions, walk } from '../passes/walk.ts';
 import type { EntryStore } from '../stores/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { type NamedModel, prepareConversion } from './models.ts';
+import type { NamedModel } from './models.ts';
 
 export interface CountedComparison {
   readonly comparison: Comparison;

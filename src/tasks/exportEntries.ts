@@ -6,7 +6,7 @@ import { EntryReader } from '../core/export/entries/reader.ts';
 import { valuesOf } from '../core/export/entries/values.ts';
 import type { Exported, Reading } from '../core/export/formats/define.ts';
 import { readingOrder } from '../core/model/languages.ts';
-import type { JsonObject } from '../core/plain/json.ts';
+import { compact, type JsonObject } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { list } from '../core/plain/words.ts';
 import { type Pass, walk } from '../passes/walk.ts';
@@ -72,14 +72,14 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
   };
   const isReading = seen.order !== undefined || seen.publicAt !== undefined || seen.depth > 0;
   refuseReading(format, isReading);
-  const exported: Exported = {
+  const exported: Exported = compact({
     workspace: workspace.name,
     model,
     types,
     storeKeys: storeKeysOf(workspace),
     call: '',
-    ...(isReading ? { reading: seen } : {}),
-  };
+    reading: isReading ? seen : undefined,
+  });
   const isFolder = format.isFolder(exported);
   if (isFolder && asked.out === undefined)
     throw new Trouble('unusable-call', `${format.name} is a folder of files here, and nobody said where it is to be`, {

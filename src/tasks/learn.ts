@@ -7,6 +7,7 @@ import { withInverses } from '../core/learn/inverseNames.ts';
 import type { LearntField } from '../core/learn/learnField.ts';
 import { Learner, type LearntModel } from '../core/learn/learnModel.ts';
 import { modelFiles, termsFile } from '../core/learn/modelFiles.ts';
+import { compact } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { humanize, list } from '../core/plain/words.ts';
 import { openStore } from '../stores/open.ts';
@@ -119,13 +120,15 @@ async function learnt(
     workspace: asked.out,
     files: [...files],
     languages: [...model.languages],
-    types: model.types.map(({ name, entries, titled, fields, unfit }) => ({
-      type: name,
-      entries,
-      ...(titled === undefined ? {} : { titled }),
-      fields: fields.flatMap((field) => told(field, '')),
-      unfit: [...unfit],
-    })),
+    types: model.types.map(({ name, entries, titled, fields, unfit }) =>
+      compact({
+        type: name,
+        entries,
+        titled,
+        fields: fields.flatMap((field) => told(field, '')),
+        unfit: [...unfit],
+      }),
+    ),
     taxonomies: model.taxonomies.map(({ name, terms, fields }) => ({ name, terms: terms.length, fields: [...fields] })),
     unfit: [...model.unfit],
     left: [...left],

@@ -6,7 +6,7 @@ import type { LearntField } from '../core/learn/learnField.ts';
 import { valueDoc } from '../core/learn/learnField.ts';
 import { Learner, type LearntType } from '../core/learn/learnModel.ts';
 import { typeFile } from '../core/learn/modelFiles.ts';
-import { at, isList, isObject, type Json, own } from '../core/plain/json.ts';
+import { at, compact, isList, isObject, type Json, own } from '../core/plain/json.ts';
 import { quote } from '../core/plain/words.ts';
 import type { Edit } from '../core/source/editOperation.ts';
 import { readYaml } from '../core/source/yaml.ts';
@@ -118,10 +118,10 @@ function newIn(type: LearntType, workspace: Workspace): Found {
     return known ? newValues(type.name, field, known, data) : [addition(type.name, field, data)];
   });
   const edits = found.flatMap(({ edit }) => edit ?? []);
-  return {
+  return compact({
     proposals: found.map(({ proposal }) => proposal),
-    ...(edits.length > 0 ? { file: { file, before, text: editedText(file, before, edits) } } : {}),
-  };
+    file: edits.length > 0 ? { file, before, text: editedText(file, before, edits) } : undefined,
+  });
 }
 
 interface Change {

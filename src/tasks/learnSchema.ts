@@ -5,7 +5,7 @@ import { contentFolder } from '../core/definition/workspace.ts';
 import { fromJsonSchema } from '../core/learn/fromJsonSchema.ts';
 import { fromTables } from '../core/learn/fromTables.ts';
 import type { SchemaModel } from '../core/learn/schemaModel.ts';
-import { isList, isObject, type Json, type JsonObject } from '../core/plain/json.ts';
+import { compact, isList, isObject, type Json, type JsonObject } from '../core/plain/json.ts';
 import { humanize } from '../core/plain/words.ts';
 import { writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
@@ -44,13 +44,17 @@ export async function learnSchema({ schema, database, inSchema, out }: LearnSche
   const model =
     database === undefined ? fromFile(schema ?? '') : fromTables(await tablesOfDatabase(database, inSchema));
   if (model.types.size === 0)
-    throw new Trouble('no-types', 'nothing in it describes things with keys, and that is what types are made of', {
-      mend:
-        database === undefined
-          ? 'Name a JSON Schema with `properties`, or an OpenAPI document with components.'
-          : `There are no tables in its schema ${inSchema}: name another by --in-schema.`,
-      ...(schema === undefined ? {} : { where: { file: schema } }),
-    });
+    throw new Trouble(
+      'no-types',
+      'nothing in it describes things with keys, and that is what types are made of',
+      compact({
+        mend:
+          database === undefined
+            ? 'Name a JSON Schema with `properties`, or an OpenAPI document with components.'
+            : `There are no tables in its schema ${inSchema}: name another by --in-schema.`,
+        where: schema === undefined ? undefined : { file: schema },
+      }),
+    );
   const facts = withoutFacts(model);
   const files = filesOf(facts, root);
   for (const [file, text] of files) writeWhole(path.join(root, file), text);
@@ -130,11 +134,13 @@ function filesOf({ types, noFacts }: WithFacts, root: string): ReadonlyMap<strin
     ...[...types].map(([type, says]) => [`model/types/${type}.yaml`, writeYaml({ type, ...says })] as const),
     [
       workspaceFile,
-      writeYaml({
-        workspace,
-        languages: ['en'],
-        ...(noFacts.length > 0 ? { builtIn: Object.fromEntries(noFacts.map((fact) => [fact, false])) } : {}),
-      }),
+      writeYaml(
+        compact({
+          workspace,
+          languages: ['en'],
+          builtIn: noFacts.length > 0 ? Object.fromEntries(noFacts.map((fact) => [fact, false])) : undefined,
+        }),
+      ),
     ],
   ]);
 }

@@ -2,13 +2,11 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { builtInKeys, restoreBuiltInKeys } from '../core/definition/builtIn.ts';
 import type { ModelDoc } from '../core/definition/model.ts';
-import { kinds } from '../core/kinds/index.ts';
 import { limits, setLimits } from '../core/plain/limits.ts';
 import { onceFor } from '../core/plain/once.ts';
 import { list } from '../core/plain/words.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import type { Revision } from '../core/revision/chain.ts';
-import { loadConversion } from '../core/text/conversion.ts';
 import { workspaceAt } from '../workspace/commit.ts';
 import { openSoundWorkspace, type Workspace, workspaceFile } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
@@ -41,13 +39,6 @@ export const asNamed = onceFor(
 /** A model by the number of the newest revision that says the same; as it was named where none does. */
 export const asRecorded = (model: NamedModel, { records }: Workspace): NamedModel =>
   records.revisions.map(asNamed).findLast(({ hash }) => hash === model.hash) ?? model;
-
-/** Loads what carrying values from or to structured text needs, where one of some models has such. */
-export async function prepareConversion(...forms: readonly ModelDoc[]): Promise<void> {
-  const texts = [...kinds.values()].filter(({ textLimits }) => textLimits).map(({ name }) => `"kind":"${name}"`);
-  const all = JSON.stringify(forms.map(({ types }) => types));
-  if (texts.some((text) => all.includes(text))) await loadConversion();
-}
 
 /** Opens another workspace and keeps to what the one at hand says of limits and of what every entry has of itself. */
 function beside<T>(open: () => T): T {

@@ -13,7 +13,7 @@ import { type Move, moveInModel, outsideOnly, unfitFor } from '../core/model/mov
 import { formOf } from '../core/model/nestedFields.ts';
 import { provenanceOf } from '../core/model/provenance.ts';
 import { namesBeside } from '../core/model/rename.ts';
-import { own } from '../core/plain/json.ts';
+import { compact, own } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
 import type { Edit } from '../core/source/editOperation.ts';
@@ -117,7 +117,7 @@ async function write(
 ): Promise<RenameResult> {
   const { root, model } = workspace;
   const wanted = files.flatMap(({ file, was, text }): readonly Wanted[] => [
-    { file, ...(text === undefined ? {} : { text }) },
+    compact({ file, text }),
     ...(was === undefined ? [] : [{ file: was }]),
   ]);
   const after = modelWritten(root, wanted);
@@ -146,7 +146,7 @@ async function write(
     command: 'rename',
     from,
     to,
-    files: files.map(({ file, was }) => ({ file, ...(was === undefined ? {} : { was }) })),
+    files: files.map(({ file, was }) => compact({ file, was })),
     arrives: [...arrives],
     left: [...left],
     stated: [...texts.renamed, ...texts.moved],

@@ -6,6 +6,7 @@ import type { ModelDoc } from '../core/definition/model.ts';
 import { addressOfRename, type Rename } from '../core/definition/rename.ts';
 import { compare } from '../core/diff/compare.ts';
 import type { Move } from '../core/model/move.ts';
+import { compact } from '../core/plain/json.ts';
 import { writeComment, writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import type { Wanted } from '../journal/change.ts';
@@ -36,15 +37,19 @@ export function readStated(root: string): Settled {
 }
 
 /** The file that states renames and moves; gone where there are none. */
-export const statedChange = ({ renamed, moved }: Settled): Wanted => ({
-  file: statedFile,
-  ...(renamed.length + moved.length === 0 ? {} : { text: textOf({ renamed, moved }) }),
-});
+export const statedChange = ({ renamed, moved }: Settled): Wanted =>
+  compact({
+    file: statedFile,
+    text: renamed.length + moved.length === 0 ? undefined : textOf({ renamed, moved }),
+  });
 
 const textOf = ({ renamed, moved }: Settled): string =>
   writeComment(
     'What was renamed and moved, for the next `lumbrik migration draft`: the old address and the new name, and for fields that stand elsewhere both addresses.',
-  ) + writeYaml({ ...(renamed.length > 0 ? { renamed } : {}), ...(moved.length > 0 ? { moved } : {}) });
+  ) +
+  writeYaml(
+    compact({ renamed: renamed.length > 0 ? renamed : undefined, moved: moved.length > 0 ? moved : undefined }),
+  );
 
 export const sayRename = (rename: Rename): string => `${addressText(rename)}=${rename.to}`;
 export const sayMove = ({ type, from, to }: Move): string => `${type}.${from}=${type}.${to}`;

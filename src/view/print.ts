@@ -72,7 +72,7 @@ export function printTrouble(trouble: Trouble, { format, color, debug }: Wish): 
   const { code, message: says, mend, where, also } = trouble;
   const result: ErrorResult = {
     lumbrik: resultVersion,
-    error: { code, says, ...(where ? { where: placeOf(where) } : {}), mend, also: [...also] },
+    error: compact({ code, says, where: where ? placeOf(where) : undefined, mend, also: [...also] }),
   };
   if (format === 'json')
     write(

@@ -15,7 +15,7 @@ import { type Languages, readingOrder, readLanguages } from '../core/model/langu
 import { link, type Model } from '../core/model/link.ts';
 import { type Mistake, parseWith } from '../core/model/mistakes.ts';
 import { type ModelFile, type ReadModel, readModel } from '../core/model/read.ts';
-import type { Path } from '../core/plain/json.ts';
+import { compact, type Path } from '../core/plain/json.ts';
 import { setLimits } from '../core/plain/limits.ts';
 import { count } from '../core/plain/words.ts';
 import { hashModel } from '../core/revision/canonical.ts';
@@ -163,7 +163,7 @@ function readWorkspace(
   );
   const read = readModel(
     files.map(({ file, source }) => ({ file, source })),
-    { languages, ...(languageOptions ? { languageOptions } : {}) },
+    compact({ languages, languageOptions }),
   );
   const termsFiles = readFiles(root, withInstead(termsFilesIn(root), instead, isTermsFile), instead);
   const { terms, mistakes: inTerms } = contentTermsIn(termsFiles.files, read.model);

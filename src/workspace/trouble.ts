@@ -1,4 +1,5 @@
 import path from 'node:path';
+import { compact } from '../core/plain/json.ts';
 
 /** What a process ends with. Part of the interface: builds rely on it. */
 export const exitCodes = {
@@ -62,7 +63,7 @@ export class Trouble extends Error {
   }
 
   static from({ code, message, mend, where, exit, also }: TroubleData): Trouble {
-    return new Trouble(code, message, { mend, also, exit, ...(where ? { where } : {}) });
+    return new Trouble(code, message, compact({ mend, also, exit, where }));
   }
 }
 

@@ -1,6 +1,7 @@
 import { createPrompt, isEnterKey, makeTheme, useKeypress, usePrefix, useState } from '@inquirer/core';
 import search from '@inquirer/search';
 import select from '@inquirer/select';
+import { compact } from '../../core/plain/json.ts';
 import { visible, visibleLines } from '../../core/plain/visible.ts';
 import { glyphs, lookFor } from '../../view/look.ts';
 import type { Asker, Choosing, Writing } from './asker.ts';
@@ -35,12 +36,14 @@ export class TerminalAsker implements Asker {
 
   async choose({ lead = '', message, choices, leave }: Choosing): Promise<string | undefined> {
     this.say(lead);
-    const shown = choices.map(({ value, says = value, about }) => ({
-      value,
-      name: visible(says),
-      short: visible(says),
-      ...(about === undefined ? {} : { description: visible(about) }),
-    }));
+    const shown = choices.map(({ value, says = value, about }) =>
+      compact({
+        value,
+        name: visible(says),
+        short: visible(says),
+        description: about === undefined ? undefined : visible(about),
+      }),
+    );
     const all = leave === undefined ? shown : [...shown, { value: left, name: `(${leave})`, short: `(${leave})` }];
     const question = { message: visibleLines(message), theme: this.#theme, pageSize: fewChoices };
     const chosen = await stoppable(

@@ -88,13 +88,14 @@ export function countEntries(
       if (size !== undefined && (!worst || (worstIs === 'largest' ? size > worst.size : size < worst.size)))
         worst = { ...example, size };
     },
-    impact: () => ({
-      hits,
-      of,
-      ...(worst ? { worst } : {}),
-      examples,
-      says: hits === 0 ? sayNone(of) : say(hits, of, worst, examples),
-    }),
+    impact: () =>
+      compact({
+        hits,
+        of,
+        worst,
+        examples,
+        says: hits === 0 ? sayNone(of) : say(hits, of, worst, examples),
+      }),
   };
 }
 

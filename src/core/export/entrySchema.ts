@@ -36,10 +36,10 @@ export function entrySchema(type: Type, model: Model, otherKeys: readonly BuiltI
   );
   const about = wordsIn(type.definition.about, languages);
 
-  return {
+  return compact({
     $schema: draft,
     title: type.label.one,
-    ...(about === undefined ? {} : { description: about }),
+    description: about,
     type: 'object',
     properties: {
       $schema: { type: 'string' },
@@ -57,7 +57,7 @@ export function entrySchema(type: Type, model: Model, otherKeys: readonly BuiltI
         }
       : {}),
     $defs: { none },
-  };
+  });
 }
 
 /** That fields have a value, and one in each language that asks for it. */
@@ -109,14 +109,14 @@ function fieldSchema(field: Field, model: Model): JsonObject {
       }
     : value;
 
-  return {
+  return compact({
     title: label,
-    ...(help === '' ? {} : { description: help }),
-    ...(common.default === undefined ? {} : { default: common.default }),
-    ...(common.example === undefined ? {} : { examples: [common.example] }),
-    ...(common.computed === undefined ? {} : { readOnly: true }),
+    description: help === '' ? undefined : help,
+    default: common.default,
+    examples: common.example === undefined ? undefined : [common.example],
+    readOnly: common.computed === undefined ? undefined : true,
     anyOf: [common.localized ? noneRef : noneOf(field), whole],
-  };
+  });
 }
 
 function singleSchema(field: Field, model: Model): JsonObject {

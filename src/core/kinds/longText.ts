@@ -1,4 +1,4 @@
-import type { Json } from '../plain/json.ts';
+import { compact, type Json } from '../plain/json.ts';
 import { toPlain } from '../text/plain.ts';
 import { isText } from '../text/tree.ts';
 import { textConversions } from './conversions.ts';
@@ -34,5 +34,8 @@ export const longText = defineKind({
 function plain(value: Json) {
   if (!isText(value)) return { problem: 'it is no tree of structured text' };
   const isStructured = JSON.stringify(value).match(/"type":"(?!root|paragraph|text)/u) !== null;
-  return { value: toPlain(value), ...(isStructured ? { partly: 'its headings, lists and marks cannot be kept' } : {}) };
+  return compact({
+    value: toPlain(value),
+    partly: isStructured ? 'its headings, lists and marks cannot be kept' : undefined,
+  });
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { isId } from '../definition/address.ts';
 import { flag } from '../definition/flag.ts';
-import { isList, type Json } from '../plain/json.ts';
+import { compact, isList, type Json } from '../plain/json.ts';
 import { didYouMean, nearest } from '../plain/nearest.ts';
 import { onceFor } from '../plain/once.ts';
 import { slugify } from '../plain/slugify.ts';
@@ -67,7 +67,7 @@ export const term = defineKind({
         report(
           'retired-term',
           { taxonomy: name, use: term.use },
-          { isWarning: true, ...(term.use === undefined ? {} : { fix: { set: term.use } }) },
+          compact({ isWarning: true, fix: term.use === undefined ? undefined : { set: term.use } }),
         );
     };
   },
@@ -119,7 +119,7 @@ function reportUnknown(value: Json, name: string, taxonomy: Taxonomy | undefined
     const [meant] = termsMeant(taxonomy)(text);
     const isWritten = typeof value === 'string' && isId(value);
     if (meant !== undefined)
-      report('unknown-term:word', { meant }, { fix: { set: meant }, ...(isWritten ? { isWarning: true } : {}) });
+      report('unknown-term:word', { meant }, compact({ fix: { set: meant }, isWarning: isWritten || undefined }));
     else if (!isWritten) report('unknown-term:form', { better: identifier });
     return;
   }

@@ -250,7 +250,8 @@ class SchemaReader {
         continue;
       }
       if (!isObject(property)) {
-        if (property !== false) put(fields, key, { kind: 'json', ...(required.has(key) ? { required: true } : {}) });
+        if (property !== false)
+          put(fields, key, compact({ kind: 'json', required: required.has(key) ? true : undefined }));
         continue;
       }
       const said = this.#field(property, here, refs);
@@ -271,10 +272,10 @@ class SchemaReader {
     const isFilled = isObject(whole.not) && this.#isNone(this.#whole(whole.not, []));
     if (isFilled) return { required: true };
     if (isNullable) return {};
-    return {
+    return compact({
       required: true,
-      ...(many === undefined || (isObject(many) && many.min !== undefined) ? {} : { mayBeEmpty: true }),
-    };
+      mayBeEmpty: many === undefined || (isObject(many) && many.min !== undefined) ? undefined : true,
+    });
   }
 
   #field(property: JsonObject, at: string, refs: readonly string[]): JsonObject {

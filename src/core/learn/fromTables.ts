@@ -72,9 +72,10 @@ class TableReader {
       types.set(
         type,
         compact({
-          ...(humanize(type).toLowerCase() === name.replaceAll('_', ' ').toLowerCase()
-            ? {}
-            : { label: { one: name, many: name } }),
+          label:
+            humanize(type).toLowerCase() === name.replaceAll('_', ' ').toLowerCase()
+              ? undefined
+              : { one: name, many: name },
           about: comment ?? undefined,
           fields,
         }),
@@ -149,7 +150,7 @@ class TableReader {
       ...(target === undefined
         ? this.#kind(isMany ? type.slice(1) : type, { length: length ?? shortMax(bounds), scale }, at)
         : { kind: 'reference', to: target }),
-      ...(isMany ? { many: true } : {}),
+      many: isMany || undefined,
       ...bounds,
       required: isNullable || isGenerated ? undefined : true,
       unique: isUnique || undefined,

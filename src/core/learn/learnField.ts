@@ -1,5 +1,5 @@
 import { isFieldWord, isId } from '../definition/address.ts';
-import type { Json, JsonObject } from '../plain/json.ts';
+import { compact, type Json, type JsonObject } from '../plain/json.ts';
 import { count, groupThousands, list, listSome, quote, rangeOf } from '../plain/words.ts';
 import { distinctOf } from '../profile/valueCounts.ts';
 import { Seen, writtenKinds } from './fieldStatistics.ts';
@@ -257,7 +257,7 @@ function proseOf({ seen, counts, different, isExact }: Texts): Value {
   const isCode =
     isExact && different === texts && texts >= 2 * enough && [...counts.keys()].every((text) => !/\s/u.test(text));
   return value(
-    { kind: 'text', max: roundUp(longest), ...(isCode ? { unique: true } : {}) },
+    compact({ kind: 'text', max: roundUp(longest), unique: isCode || undefined }),
     isCode ? `${long}, all different` : long,
     against,
   );
@@ -340,10 +340,10 @@ function linksOf(seen: Seen, { ids }: Learning): JsonObject {
     return ids.typed(new Map(named.map((text) => [text.slice(before.length), 1]))).types;
   };
   const [led, embedded] = [typesOf('url', 'entry:'), typesOf('entry', '')];
-  return {
-    ...(led.length > 0 ? { links: { entries: [...led] } } : {}),
-    ...(embedded.length > 0 ? { embeds: [...embedded] } : {}),
-  };
+  return compact({
+    links: led.length > 0 ? { entries: [...led] } : undefined,
+    embeds: embedded.length > 0 ? [...embedded] : undefined,
+  });
 }
 
 /** The texts under a key, however deep inside objects and lists it stands. */

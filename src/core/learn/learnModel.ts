@@ -3,6 +3,7 @@ import { type BuiltIn, statuses } from '../definition/builtIn.ts';
 import { fitKeys } from '../definition/fieldName.ts';
 import type { Entry } from '../entry/entry.ts';
 import { listSeparator } from '../plain/cells.ts';
+import { compact } from '../plain/json.ts';
 import { slugify } from '../plain/slugify.ts';
 import { count, groupThousands } from '../plain/words.ts';
 import { Seen } from './fieldStatistics.ts';
@@ -294,7 +295,7 @@ function bodyOf(
   return [
     {
       name,
-      says: { kind: 'markdown', body: true, ...(prose.filled === entries ? { required: true } : {}) },
+      says: compact({ kind: 'markdown', body: true, required: prose.filled === entries ? true : undefined }),
       evidence: `${groupThousands(prose.filled)} of ${count(entries, 'file')} have text below the front matter`,
       against: 0,
       fields: [],

@@ -1,6 +1,6 @@
 import { Document, isMap, isScalar, isSeq } from 'yaml';
 import type { StoreOptions } from '../definition/workspace.ts';
-import { type JsonObject, mapValues } from '../plain/json.ts';
+import { compact, type JsonObject, mapValues } from '../plain/json.ts';
 import { count } from '../plain/words.ts';
 import { type LearntField, valueDoc } from './learnField.ts';
 import type { LearntModel, LearntTaxonomy, LearntType } from './learnModel.ts';
@@ -21,12 +21,14 @@ export function modelFiles(
 const written = (document: Document): string => document.toString({ lineWidth: 0, flowCollectionPadding: true });
 
 function settings({ languages, noFacts }: LearntModel, workspace: string, content: readonly StoreOptions[]): string {
-  const document = new Document({
-    workspace,
-    languages: [...languages],
-    ...(noFacts.length > 0 ? { builtIn: Object.fromEntries(noFacts.map((fact) => [fact, false])) } : {}),
-    content: content.map((one) => shortest(one)),
-  });
+  const document = new Document(
+    compact({
+      workspace,
+      languages: [...languages],
+      builtIn: noFacts.length > 0 ? Object.fromEntries(noFacts.map((fact) => [fact, false])) : undefined,
+      content: content.map((one) => shortest(one)),
+    }),
+  );
   for (const key of ['languages', 'builtIn']) flow(document.get(key));
   const stores = document.get('content') as { readonly items?: readonly unknown[] } | undefined;
   for (const store of stores?.items ?? []) flow(store);
@@ -39,11 +41,13 @@ const shortest = (store: StoreOptions): JsonObject =>
 
 /** The file of a learnt type, with what speaks for each guess in comments. */
 export function typeFile({ name, entries, titled, fields, unfit }: LearntType): string {
-  const document = new Document({
-    type: name,
-    ...(titled === undefined ? {} : { titled }),
-    fields: Object.fromEntries(fields.map((field) => [field.name, valueDoc(field)])),
-  });
+  const document = new Document(
+    compact({
+      type: name,
+      titled,
+      fields: Object.fromEntries(fields.map((field) => [field.name, valueDoc(field)])),
+    }),
+  );
   document.commentBefore = [
     ` Learnt from ${count(entries, 'entry', 'entries')}. What speaks for each guess stands above it.`,
     ...(unfit.length === 0

@@ -1,6 +1,6 @@
 import { builtInUnder } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
-import { equal, own, withKey, withoutKey } from '../plain/json.ts';
+import { compact, equal, own, withKey, withoutKey } from '../plain/json.ts';
 import type { Look } from '../rules/lookUp.ts';
 import { EntryDraft } from './entryDraft.ts';
 import type { Loss, Operation } from './operation.ts';
@@ -73,7 +73,7 @@ function unsaidIn(now: Entry, beside: Pick<Entry, 'values' | 'prose'>, back: Pla
   };
   const all = taken(now);
   const isUnsaid = (values: Entry['values'], prose: string | undefined): boolean =>
-    taken({ type: now.type, id: now.id, values, ...(prose === undefined ? {} : { prose }) }) === all;
+    taken(compact({ type: now.type, id: now.id, values, prose })) === all;
   const keys = [...new Set([...Object.keys(beside.values), ...Object.keys(now.values)])];
   const why = 'it goes into other entries on the way back, and these are what they were';
   return [

@@ -20,10 +20,11 @@ export function changesBetween(
 
 /** Changes in which what is gone from one place and has come into another, deeper or less deep, is one change. */
 function carriedElsewhere(changes: readonly EntryChange[]): readonly EntryChange[] {
+  if (!changes.some(isGone)) return changes;
   const added = changes.filter(({ before }) => before === undefined);
   const arrived = new Set<EntryChange>();
   const all = changes.flatMap((change): readonly EntryChange[] => {
-    if (change.before === undefined || change.after !== undefined || change.movedTo) return [change];
+    if (change.before === undefined || !isGone(change)) return [change];
     for (const one of added) {
       const inside = arrived.has(one) ? undefined : pathOf(change.before, one.after);
       if (!inside) continue;
@@ -34,6 +35,8 @@ function carriedElsewhere(changes: readonly EntryChange[]): readonly EntryChange
   });
   return all.filter((change) => !arrived.has(change));
 }
+
+const isGone = ({ after, movedTo }: EntryChange): boolean => after === undefined && movedTo === undefined;
 
 /** A group of keys that is gone since all that was in it stands elsewhere; `undefined` where anything of it does not. */
 function takenApart(

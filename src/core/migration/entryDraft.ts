@@ -92,6 +92,7 @@ export class EntryDraft {
    * @param type the type as the entry obeys it by now.
    */
   holders(type: Type, name: string): readonly Holder[] {
+    if (!name.includes('.')) return [new Holder(this)];
     return holderPaths(type, name, this.fields).map((path) =>
       path.length === 0 ? new Holder(this) : new InnerHolder(this, path),
     );

@@ -3,7 +3,7 @@ import { asJson, type ModelDoc } from '../definition/model.ts';
 import type { Entry } from '../entry/entry.ts';
 import { link, type Model } from '../model/link.ts';
 import { siblingsOf } from '../model/nestedFields.ts';
-import { compact, equal, isObject, type Json, own, type Path, pointer } from '../plain/json.ts';
+import { equal, isObject, type Json, own, type Path, pointer } from '../plain/json.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { quote } from '../plain/words.ts';
 import { type Look, type LookedUp, lookUpsInSource, mayLookUp } from '../rules/lookUp.ts';
@@ -111,9 +111,9 @@ export interface StepEffect {
   /** How many values it could not carry on. */
   readonly losses: number;
   /** The address that the entry has then, where it is another one. */
-  readonly becomes?: string;
+  readonly becomes: string | undefined;
   /** The entries that came out of it. */
-  readonly made?: readonly EntryDraft[];
+  readonly made: readonly EntryDraft[];
 }
 
 /** An entry taken through all steps. */
@@ -164,7 +164,8 @@ function takeOnce(draft: EntryDraft, { step, take }: Stage, effects: StepEffect[
       step: step.number,
       changes,
       losses: draft.losses.length - lost,
-      ...compact({ becomes, made: made.length > 0 ? made : undefined }),
+      becomes,
+      made,
     });
   return made;
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Mistake, parseWith } from '../model/mistakes.ts';
-import { isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
+import { compact, isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { list } from '../plain/words.ts';
@@ -101,5 +101,13 @@ export function readStep(data: Json, path: Path): Outcome<MigrationStep, readonl
   const isAnswered = [answer, says.value, says.cel, says.use].some((one) => one !== undefined);
   const address = String(own(says, verb));
   const number = Number(path.at(-1)) + 1;
-  return { value: { number, kind, address, data: says, ...(typeof open === 'string' && !isAnswered ? { open } : {}) } };
+  return {
+    value: compact({
+      number,
+      kind,
+      address,
+      data: says,
+      open: typeof open === 'string' && !isAnswered ? open : undefined,
+    }),
+  };
 }

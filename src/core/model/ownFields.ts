@@ -1,12 +1,15 @@
 import { builtInUnder } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
-import type { JsonObject } from '../plain/json.ts';
+import { type Json, type JsonObject, put } from '../plain/json.ts';
 import type { Type } from './link.ts';
 
 /** The values of an entry's own fields: without what every entry has, with the prose under its field's name. */
 export function fieldsOf(entry: Entry, type: Type | undefined): JsonObject {
-  const own = Object.entries(entry.values).filter(([key]) => builtInUnder(key) === undefined && key !== '$schema');
+  const { values, prose } = entry;
+  const own: Record<string, Json> = {};
+  for (const key of Object.keys(values))
+    if (builtInUnder(key) === undefined && key !== '$schema') put(own, key, values[key] ?? null);
   const body = type?.body;
-  if (body && entry.prose !== undefined) own.push([body.name, entry.prose]);
-  return Object.fromEntries(own);
+  if (body && prose !== undefined) put(own, body.name, prose);
+  return own;
 }

@@ -5,7 +5,7 @@ import { SharedForm } from '../definition/shared.ts';
 import type { Branch } from '../definition/taxonomy.ts';
 import { TaxonomyFile } from '../definition/taxonomy.ts';
 import { TypeFile } from '../definition/type.ts';
-import { isObject, type Json, type JsonObject, type Path } from '../plain/json.ts';
+import { compact, isObject, type Json, type JsonObject, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
 import type { Source } from '../source/yaml.ts';
@@ -77,13 +77,13 @@ export function readModel(
     return taxonomy && { file: taxonomy.file, path: taxonomy.inFile(rest) };
   };
   return {
-    model: {
+    model: compact({
       languages,
-      ...(languageOptions ? { languageOptions } : {}),
+      languageOptions,
       types: resolved.types,
       taxonomies: Object.fromEntries(taxonomies.map(({ name, definition }) => [name, definition])),
-      ...(resolved.shared ? { shared: resolved.shared } : {}),
-    },
+      shared: resolved.shared,
+    }),
     mistakes: [...mistakes, ...resolved.mistakes],
     isWhole,
     origin,

@@ -1,7 +1,7 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { KindDoc, KitDoc, Origin, Origins } from '../definition/shared.ts';
 import { kinds } from '../kinds/index.ts';
-import { equal, isList, isObject, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
+import { compact, equal, isList, isObject, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote, thereAre } from '../plain/words.ts';
 import { kitsInside, misplacedInside } from './inside.ts';
@@ -105,11 +105,11 @@ function readInner(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
     origins.push([name, { kit }]);
   }
   if (mistakes.length > 0) return { mistakes };
-  return {
+  return compact({
     field: { ...field, fields: Object.fromEntries(inner) },
-    ...(origins.length > 0 ? { inside: Object.fromEntries(origins) } : {}),
+    inside: origins.length > 0 ? Object.fromEntries(origins) : undefined,
     mistakes: [],
-  };
+  });
 }
 
 /** The kinds whose values are texts that can be keys. */
@@ -132,11 +132,11 @@ function readMap(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
     ...(origin ? [[part, origin] as const] : []),
     ...Object.entries(inside).map(([deeper, one]) => [`${part}.${deeper}`, one] as const),
   ]);
-  return {
+  return compact({
     field: { ...field, ...made },
-    ...(origins.length > 0 ? { inside: Object.fromEntries(origins) } : {}),
+    inside: origins.length > 0 ? Object.fromEntries(origins) : undefined,
     mistakes: [],
-  };
+  });
 }
 
 function unfitKeys(keys: FieldDoc): readonly Mistake[] {
@@ -159,7 +159,7 @@ function unfitKeys(keys: FieldDoc): readonly Mistake[] {
 }
 
 const mistake = (path: Mistake['path'], says: string, mend: string, atKey = false): ReadField => ({
-  mistakes: [{ path, says, mend, ...(atKey ? { atKey } : {}) }],
+  mistakes: [compact({ path, says, mend, atKey: atKey || undefined })],
 });
 
 function readInherited(data: Json, { definition, from }: Inherited, shelf: Shelf): ReadField {

@@ -20,8 +20,8 @@ import {
   withKey,
 } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
-import { link, linkField, type Type } from './link.ts';
-import { formOf, siblingsOf, withSiblings } from './nestedFields.ts';
+import { type Field, link, linkField, type Type } from './link.ts';
+import { fieldsWithin, formOf, siblingsOf, withSiblings } from './nestedFields.ts';
 import { renamedInAddress } from './previews.ts';
 import { mapLeaves } from './traversal.ts';
 
@@ -335,12 +335,21 @@ export function valueRenamer(
   rename: Rename,
 ): (fields: JsonObject, type: Type) => ReadonlyMap<string, Json> {
   const all = withBorrowers(rename, model);
-  return (fields, type) => renamedValues(fields, type, all);
+  const touched = onceFor(({ fields }: Type) => [...fields.values()].filter(mayNameThings));
+  return (fields, type) => renamedValues(fields, touched(type), all);
 }
 
-function renamedValues(fields: JsonObject, type: Type, all: readonly Rename[]): ReadonlyMap<string, Json> {
+/** Whether values of a field, or of one inside it, name something of the model or an entry. */
+const mayNameThings = (field: Field): boolean =>
+  [field, ...fieldsWithin(field.fields)].some(({ kind }) => kind.renameInValue !== undefined);
+
+function renamedValues(
+  fields: JsonObject,
+  touched: readonly Field[],
+  all: readonly Rename[],
+): ReadonlyMap<string, Json> {
   const changed = new Map<string, Json>();
-  for (const field of type.fields.values()) {
+  for (const field of touched) {
     const value = own(fields, field.name);
     if (value === undefined || value === null) continue;
     const after = all.reduce<Json>((one, rename) => renameInValue(one, field, rename), value);

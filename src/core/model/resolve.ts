@@ -1,7 +1,7 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { KitDoc, Origin, Shared, Uses } from '../definition/shared.ts';
 import type { TypeDoc } from '../definition/type.ts';
-import { at, equal, type Path } from '../plain/json.ts';
+import { at, compact, equal, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import {
   type Arriving,
@@ -90,7 +90,7 @@ export class Resolver {
       const origins = originsOf(fields);
       const { extends: base, ...others } = this.#usesByType.get(name) ?? {};
       const isBased = base !== undefined && !this.#baseless.has(name);
-      const all = { ...(isBased ? { extends: base } : {}), ...others, ...(origins ? { origins } : {}) };
+      const all = compact({ extends: isBased ? base : undefined, ...others, ...(origins ? { origins } : {}) });
       return Object.keys(all).length > 0 ? [[name, all]] : [];
     });
     const definitions = <T>(all: readonly (readonly [string, Whole<T>])[]): Readonly<Record<string, T>> =>

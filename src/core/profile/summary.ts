@@ -115,7 +115,9 @@ function summarizeField(model: Model, { field, type, counted }: FieldOf, { most,
     languages: field.common.localized
       ? model.context.languages.map((language) => ({ language, filled: counted.languages.get(language) ?? 0 }))
       : undefined,
-    distinct: hasValues ? { count: distinct.count, ...(distinct.isExact ? {} : { error: distinctError }) } : undefined,
+    distinct: hasValues
+      ? compact({ count: distinct.count, error: distinct.isExact ? undefined : distinctError })
+      : undefined,
     sizes: sizesOf(field, counted),
     items: field.common.many ? itemsOf(counted.items) : undefined,
     frequent: mostFrequent(counted.values, most, isShown).map(([key, count]) => ({

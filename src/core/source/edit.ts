@@ -27,11 +27,12 @@ import { readYaml } from './yaml.ts';
  * an edit does not concern stays: comments, order, quoting, blank lines, line ends, a byte-order mark. After each
  * edit the text is read again and must say exactly what was meant.
  *
+ * @param known what a JSON text was read as, where that was done before.
  * @throws {CannotEdit} where it would not, for example because the value is shared through an alias.
  */
-export function editText(text: string, edits: readonly Edit[], format: 'yaml' | 'json'): string {
+export function editText(text: string, edits: readonly Edit[], format: 'yaml' | 'json', known?: Json): string {
   const mark = text.startsWith('\uFEFF') ? '\uFEFF' : '';
-  const atOnce = format === 'json' ? editOneLine(text.slice(mark.length), edits) : undefined;
+  const atOnce = format === 'json' ? editOneLine(text.slice(mark.length), edits, known) : undefined;
   return mark + (atOnce ?? editByPieces(text.slice(mark.length), edits, format));
 }
 

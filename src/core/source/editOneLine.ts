@@ -1,4 +1,14 @@
-import { at, changedAt, isObject, type Json, type JsonObject, renameKey, withKey, withoutKey } from '../plain/json.ts';
+import {
+  at,
+  changedAt,
+  isObject,
+  type Json,
+  type JsonObject,
+  put,
+  renameKey,
+  withKey,
+  withoutKey,
+} from '../plain/json.ts';
 import { valueAt } from '../plain/relocate.ts';
 import type { Edit } from './editOperation.ts';
 import { movedByRewriting } from './moveByRewriting.ts';
@@ -7,12 +17,13 @@ import { inOneLine, oneLineOf } from './writeValue.ts';
 /**
  * Edits JSON that stands on one line and is written the way a program writes it: the same blanks everywhere, nothing said
  * in two ways. Then the text follows from the data, so that all edits are made on these and the text is written once.
+ * @param known what the text was read as, where that was done before.
  * @returns `undefined` where it is written otherwise, or an edit is not that plain: it is edited piece by piece then.
  */
-export function editOneLine(text: string, edits: readonly Edit[]): string | undefined {
+export function editOneLine(text: string, edits: readonly Edit[], known?: Json): string | undefined {
   const look = oneLineOf(text);
   const line = text.trimEnd();
-  const data = look && parsed(line);
+  const data = look && (isObject(known) ? known : parsed(line));
   if (!look || !data || inOneLine(data, look) !== line) return undefined;
   let edited: JsonObject | undefined = data;
   for (const edit of edits) {
@@ -71,9 +82,12 @@ function set(data: JsonObject, { path, value, after = [] }: Extract<Edit, { do: 
   const anchor = after.find((one) => Object.hasOwn(holder, one));
   return changed(data, path.slice(0, -1), (keys) => {
     if (anchor === undefined) return withKey(keys, key, value);
-    const pairs = Object.entries(keys);
-    const index = pairs.findIndex(([name]) => name === anchor);
-    return Object.fromEntries(pairs.toSpliced(index + 1, 0, [key, value]));
+    const all: Record<string, Json> = {};
+    for (const name of Object.keys(keys)) {
+      put(all, name, keys[name] ?? null);
+      if (name === anchor) put(all, key, value);
+    }
+    return all;
   });
 }
 

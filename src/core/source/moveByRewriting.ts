@@ -1,4 +1,4 @@
-import { at, isObject, type JsonObject } from '../plain/json.ts';
+import { at, compact, isObject, type JsonObject } from '../plain/json.ts';
 import { groupOnTheWay, loneOnTheWay, relocated, valueAt } from '../plain/relocate.ts';
 import type { Edit } from './editOperation.ts';
 
@@ -13,7 +13,7 @@ export function movedByRewriting(
   const cut = loneOnTheWay(holder, from);
   const put = to.slice(0, groupOnTheWay(holder, to).length + 1);
   return [
-    { do: 'set', path: [...inside, ...put], value: valueAt(meant, put) ?? null, ...(after ? { after } : {}) },
+    compact({ do: 'set', path: [...inside, ...put], value: valueAt(meant, put) ?? null, after }),
     { do: 'remove', inside: [...inside, ...cut.slice(0, -1)], key: cut.at(-1) ?? '' },
   ];
 }

@@ -1,5 +1,5 @@
 import { isScalar, type Node, Scalar, stringify } from 'yaml';
-import { isList, isObject, type Json } from '../plain/json.ts';
+import { compact, isList, isObject, type Json } from '../plain/json.ts';
 import { writeYaml } from './write.ts';
 
 /** How a value is written into a text that is there. */
@@ -67,7 +67,10 @@ export function scalarText(value: Json, old: Node, { format, strings }: Writing,
 export const stringifyKey = (key: string): string => oneLine(key);
 const oneLine = (value: string): string =>
   withoutLineEnd(
-    stringify(value, { lineWidth: 0, ...(value.includes('\n') ? { defaultStringType: 'QUOTE_DOUBLE' as const } : {}) }),
+    stringify(
+      value,
+      compact({ lineWidth: 0, defaultStringType: value.includes('\n') ? ('QUOTE_DOUBLE' as const) : undefined }),
+    ),
   );
 
 const withoutLineEnd = (text: string): string => text.replace(/\n$/u, '');

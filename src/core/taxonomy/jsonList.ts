@@ -1,5 +1,5 @@
 import { isId } from '../definition/address.ts';
-import { isList, isObject, type Json, type JsonObject } from '../plain/json.ts';
+import { compact, isList, isObject, type Json, type JsonObject } from '../plain/json.ts';
 import { slugify } from '../plain/slugify.ts';
 import { humanize, quote } from '../plain/words.ts';
 import type { ReadList, WantedTerm } from './termList.ts';
@@ -74,14 +74,16 @@ function take(item: Json, under: string | undefined, terms: WantedTerm[], depth:
   const about = first(item, keys.about);
   const synonyms = first(item, keys.synonyms);
   const words = isList(synonyms) ? synonyms.filter((one) => typeof one === 'string') : [];
-  terms.push({
-    term,
-    ...(label === undefined || label === term || label === humanize(term) ? {} : { label }),
-    ...(typeof about === 'string' && about !== '' ? { about } : {}),
-    ...(words.length > 0 ? { synonyms: words } : {}),
-    ...(under === undefined ? {} : { under }),
-    line: 1,
-  });
+  terms.push(
+    compact({
+      term,
+      label: label === undefined || label === term || label === humanize(term) ? undefined : label,
+      about: typeof about === 'string' && about !== '' ? about : undefined,
+      synonyms: words.length > 0 ? words : undefined,
+      under,
+      line: 1,
+    }),
+  );
   const below = first(item, keys.below);
   return below === undefined || below === null ? undefined : takeAll(below, term, terms, depth + 1);
 }

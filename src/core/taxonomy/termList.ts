@@ -1,5 +1,6 @@
 import { parse } from 'csv-parse/browser/esm/sync';
 import { isId } from '../definition/address.ts';
+import { compact } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { slugify } from '../plain/slugify.ts';
@@ -45,12 +46,14 @@ export function readPlainList(text: string): ReadList {
     if (!isId(term)) return { problem: unfit(label, line) };
     while ((above.at(-1)?.indent ?? -1) >= indent) above.pop();
     const under = above.at(-1)?.term;
-    terms.push({
-      term,
-      ...(goesWithoutSaying(label, term) ? {} : { label }),
-      ...(under === undefined ? {} : { under }),
-      line,
-    });
+    terms.push(
+      compact({
+        term,
+        label: goesWithoutSaying(label, term) ? undefined : label,
+        under,
+        line,
+      }),
+    );
     above.push({ indent, term });
   }
   return { value: terms };
@@ -118,12 +121,14 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
       if (!listed.has(term)) {
         listed.add(term);
         const under = above[at - 1]?.term;
-        terms.push({
-          term,
-          ...(goesWithoutSaying(label, term) ? {} : { label }),
-          ...(under === undefined ? {} : { under }),
-          line: index + 2,
-        });
+        terms.push(
+          compact({
+            term,
+            label: goesWithoutSaying(label, term) ? undefined : label,
+            under,
+            line: index + 2,
+          }),
+        );
       }
     terms.push(read.value);
   }
@@ -170,14 +175,14 @@ function rowTerm(
     .filter(Boolean);
 
   return {
-    value: {
+    value: compact({
       term,
-      ...(label === undefined || goesWithoutSaying(label, term) ? {} : { label }),
-      ...(cell('about') === '' ? {} : { about: cell('about') }),
-      ...(synonyms.length > 0 ? { synonyms } : {}),
-      ...(cell('under') === '' ? {} : { under: cell('under') }),
+      label: label === undefined || goesWithoutSaying(label, term) ? undefined : label,
+      about: cell('about') === '' ? undefined : cell('about'),
+      synonyms: synonyms.length > 0 ? synonyms : undefined,
+      under: cell('under') === '' ? undefined : cell('under'),
       line,
-    },
+    }),
   };
 }
 

@@ -11,7 +11,7 @@ import { toHast } from 'mdast-util-to-hast';
 import { toMarkdown } from 'mdast-util-to-markdown';
 import { gfmStrikethrough } from 'micromark-extension-gfm-strikethrough';
 import { gfmTable } from 'micromark-extension-gfm-table';
-import { isList, isObject, type Json, type JsonObject, withoutKey } from '../plain/json.ts';
+import { compact, isList, isObject, type Json, type JsonObject, withoutKey } from '../plain/json.ts';
 import { usualSchemes } from './links.ts';
 import { entryOf, entryScheme, inPlace } from './tree.ts';
 
@@ -235,10 +235,10 @@ function withClasses(node: Json, isSafe: boolean): Json {
   if (!isObject(node)) return node;
   const { data, ...others } = node;
   const entry = node.type === 'link' ? entryOf(node) : undefined;
-  const properties = {
-    ...(isObject(data) && typeof data.style === 'string' ? { className: [data.style] } : {}),
+  const properties = compact({
+    className: isObject(data) && typeof data.style === 'string' ? [data.style] : undefined,
     ...(entry === undefined ? {} : { dataEntry: entry, href: null }),
-  };
+  });
 
   return {
     ...Object.fromEntries(

@@ -130,7 +130,7 @@ function rewrite(
       default:
         edits.push(keys.operation(operation));
     }
-  const edited = edits.length === 0 || data === null ? text : editText(text, edits, 'json');
+  const edited = edits.length === 0 || data === null ? text : editText(text, edits, 'json', data);
   return edited;
 }
 

@@ -3,7 +3,7 @@ import { entryAddressOf, keyOf } from '../../core/entry/entry.ts';
 import { type Mend, type MendContext, mendOf } from '../../core/migration/mend.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { grouped } from '../../core/plain/grouped.ts';
-import { equal, type Json, parsePointer } from '../../core/plain/json.ts';
+import { compact, equal, type Json, parsePointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { finishRun } from '../../journal/carryOut.ts';
 import { mendsNumber } from '../../journal/plan.ts';
@@ -221,18 +221,18 @@ function choiceOf(mend: MendOf, chosen: readonly Chosen[]): Json | undefined {
 
 function fixOf({ finding: found, before, choices, isKey, isSure }: MendOf): FixOf {
   const { entry = '', file, pointer, finding, severity, says } = found;
-  return {
+  return compact({
     entry,
     file,
     pointer,
     finding,
     severity,
     says,
-    ...(before === undefined || isKey ? {} : { before: before as FixOf['before'] }),
+    before: before === undefined || isKey ? undefined : (before as FixOf['before']),
     choices: choices as FixOf['choices'],
     isKey,
     isSure,
-  };
+  });
 }
 
 function resultOf(found: Found, chosen: readonly Chosen[], state: { written: boolean; files: number }): FixResult {

@@ -7,11 +7,12 @@ import { wordsOf } from '../../core/messages/words.ts';
 import { link } from '../../core/model/link.ts';
 import { grouped } from '../../core/plain/grouped.ts';
 import { compact, equal, type Json, own, pointer } from '../../core/plain/json.ts';
-import { CheckAhead } from '../../passes/check.ts';
-import { type Pass, type WalkOptions, walk } from '../../passes/walk.ts';
+import { aheadPass, type FoundAhead } from '../../passes/ahead.ts';
+import { type WalkOptions, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import { readAssets } from '../../workspace/assets.ts';
+import { timestamp } from '../../workspace/clock.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import type { Call } from '../call.ts';
 import { changesBetween } from '../changes.ts';
@@ -130,23 +131,14 @@ async function findingsUnder(
   models: readonly NamedModel[],
   { assets, ...options }: WalkOptions & { readonly assets: Assets },
 ): Promise<Under> {
-  const files = new Map<string, string>();
-  const passes: Pass<unknown, readonly Finding[]>[] = [];
-  for (const { definition } of models) {
-    const ahead = await CheckAhead.against(link(definition), assets);
-    passes.push({
-      map: () => undefined,
-      fold: (_, { entry, place }) => {
-        files.set(keyOf(entry), place.file);
-        ahead.see(entry, place);
-      },
-      finish: () => ahead.findings(),
-    });
-  }
-  const found = await walk<(readonly Finding[])[]>(store, passes, options);
+  const circumstances = { now: timestamp(), assets };
+  const passes = await Promise.all(models.map(({ definition }) => aheadPass(link(definition), circumstances)));
+  const all = await walk<FoundAhead[]>(store, passes, options);
   return {
-    entries: files.size,
-    under: found.map((some) => some.map((finding) => ({ finding, file: files.get(keyOf(finding.entry)) ?? '' }))),
+    entries: all[0]?.entries ?? 0,
+    under: all.map(({ findings, placeOf }) =>
+      findings.map((finding) => ({ finding, file: placeOf(finding.entry)?.file ?? '' })),
+    ),
   };
 }
 
@@ -210,11 +202,11 @@ function withFindings(
     });
   });
   const rank = ({ severity, isMended }: Caused): number => (severity === 'error' ? 0 : 2) + (isMended === true ? 1 : 0);
-  return {
-    ...(change ? { change } : {}),
+  return compact({
+    change,
     errors: findings.filter(({ severity }) => severity === 'error').length,
     warnings: findings.filter(({ severity }) => severity === 'warning').length,
     mended: findings.filter(({ isMended }) => isMended === true).length,
     findings: findings.toSorted((a, b) => rank(a) - rank(b)),
-  };
+  });
 }

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { compile } from '../../core/check/compile.ts';
 import { type Entry, keyOf } from '../../core/entry/entry.ts';
+import { entryAfter } from '../../core/migration/entriesAfter.ts';
 import { EntryMisfit, type Migrated, migrateEntry, type Plan } from '../../core/migration/plan.ts';
 import { link, type Model } from '../../core/model/link.ts';
 import { equal } from '../../core/plain/json.ts';
@@ -18,7 +19,6 @@ import { hashBytes } from '../../workspace/files.ts';
 import { filesAt, type MergeSides } from '../../workspace/git.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import type { Call } from '../call.ts';
-import { entryAfter } from '../migration/migrateStored.ts';
 import { contentRevisionChange } from '../migration/run.ts';
 import type { Order, WaysForward } from './order.ts';
 

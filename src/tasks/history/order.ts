@@ -7,13 +7,14 @@ import { type Plan, planMigration, stagesThatSeeAll } from '../../core/migration
 import { type MigrationStep, readStep } from '../../core/migration/read.ts';
 import { type Rebased, rebaseSteps } from '../../core/migration/rebase.ts';
 import { keptSteps } from '../../core/migration/redraft.ts';
+import { compact } from '../../core/plain/json.ts';
 import { hashModel } from '../../core/revision/canonical.ts';
 import { makeRevision, type Revision } from '../../core/revision/chain.ts';
 import { nextVersion } from '../../core/revision/version.ts';
 import type { Wanted } from '../../journal/change.ts';
+import { prepareConversion } from '../../passes/prepareConversion.ts';
 import { revisionFile } from '../../workspace/revisions.ts';
 import { type MigrationFile, migrationFileName } from '../migrationFiles.ts';
-import { prepareConversion } from '../models.ts';
 import type { Side } from './branchRecords.ts';
 
 export interface Parted {
@@ -164,7 +165,7 @@ export function changesOf(
   }
   for (const [file, text] of ours.texts) texts.set(file, text);
   for (const { is } of migrations) texts.set(is.file, is.text);
-  return [...texts].map(([file, text]) => ({ file, ...(text === undefined ? {} : { text }) }));
+  return [...texts].map(([file, text]) => compact({ file, text }));
 }
 
 interface Ways extends Pick<Parted, 'base' | 'own' | 'other'> {

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { isId, isName, nameFrom } from '../../core/definition/address.ts';
 import { contentFolder, type StoreOptions } from '../../core/definition/workspace.ts';
 import { listSeparator } from '../../core/plain/cells.ts';
-import { isList, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
+import { compact, isList, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
 import { endings } from '../../stores/folder/entryFile.ts';
 import { delimiterIn, rowsOf } from '../../stores/table/rows.ts';
@@ -166,13 +166,13 @@ function parsed(text: string): Json | undefined {
 function storeOf(file: string, { way, isMap, delimiter, sample }: Kept, wanted: string | undefined): StoreOptions {
   const type = nameFrom(path.posix.basename(file).replace(/\..*$/u, ''));
   const key = isMap || sample.length === 0 ? 'id' : idKey(file, sample, wanted);
-  const says = { ...(isName(type) ? { type } : {}), ...(key === 'id' ? {} : { keys: { id: key } }) };
+  const says = compact({ type: isName(type) ? type : undefined, keys: key === 'id' ? undefined : { id: key } });
   if (way === 'lines') return { lines: [file], ...says };
   if (way === 'json') return { json: [file], ...says };
   // Where that stands between cells as well, a list has to be said to have it.
   const isListed =
     delimiter === ';' && sample.some((row) => Object.values(row).some((cell) => String(cell).includes(listSeparator)));
-  return { csv: [file], ...(isListed ? { separator: listSeparator } : {}), ...says };
+  return compact({ csv: [file], separator: isListed ? listSeparator : undefined, ...says });
 }
 
 /** What usually tells entries apart. */

@@ -4,7 +4,7 @@ import { keyOfField } from '../../core/definition/fieldName.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
 import { commentsIn } from '../../core/migration/redraft.ts';
 import { answerForms } from '../../core/migration/step.ts';
-import type { Json } from '../../core/plain/json.ts';
+import { compact, type Json } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
 import { changeFiles } from '../../journal/change.ts';
@@ -98,12 +98,12 @@ function resultOf(
   { answered, replanned }: { readonly answered?: number; readonly replanned: boolean },
 ): AnswerResult {
   const comments = commentsIn({ text: readTextOrRefuse(path.join(root, file), file), source, migration });
-  return {
+  return compact({
     lumbrik: resultVersion,
     command: 'migration answer',
     file,
     number: migration.number,
-    ...(answered === undefined ? {} : { answered }),
+    answered,
     replanned,
     questions: migration.steps.flatMap((step) => {
       const { number, kind, address, open, data } = step;
@@ -127,7 +127,7 @@ function resultOf(
         },
       ];
     }),
-  };
+  });
 }
 
 /** The step that is answered: the one that is named, or the only one that asks. @throws {Trouble} */

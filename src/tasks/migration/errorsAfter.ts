@@ -1,11 +1,10 @@
 import { z } from 'zod';
-import type { Entry } from '../../core/entry/entry.ts';
 import { keyOf } from '../../core/entry/entry.ts';
+import type { Finding } from '../../core/entry/findings.ts';
 import { wordsOf } from '../../core/messages/words.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
 import { at, compact, type Path, pointer } from '../../core/plain/json.ts';
-import type { CheckAhead } from '../../passes/check.ts';
-import type { Pass } from '../../passes/walk.ts';
+import type { FoundAhead } from '../../passes/ahead.ts';
 
 /** What a rehearsal tells of errors afterwards. */
 export const ErrorsAfter = {
@@ -31,7 +30,7 @@ export interface Errors {
 }
 
 /** An error afterwards, with the address that its entry has now, where that is another one. */
-export type ErrorAfter = ReturnType<CheckAhead['findings']>[number] & { readonly was?: string };
+export type ErrorAfter = Finding & { readonly was?: string };
 
 /** Tells errors that are new from those that were there, by the entry that each was and what is found. */
 export function compareErrors({ all }: Errors, after: readonly ErrorAfter[], steps: readonly MigrationStep[]) {
@@ -79,23 +78,15 @@ function stepAbout(steps: readonly MigrationStep[], type: string, path: Path): n
   return asking?.number ?? about(`${type}.${String(field)}`) ?? about(type);
 }
 
-/** Gathers what is wrong with entries as they are. */
-export function errorsPass(check: CheckAhead): Pass<Entry, Errors> {
-  let unreadable = 0;
-  return {
-    map: ({ entry }) => entry,
-    fold: (entry, { place }) => check.see(entry, place),
-    unreadable: () => {
-      unreadable += 1;
-    },
-    finish: () => {
-      const errors = check.findings().filter(({ severity }) => severity === 'error');
-      const all = new Map<string, number>();
-      for (const { entry, finding } of errors) {
-        const name = `${keyOf(entry)} ${finding}`;
-        all.set(name, (all.get(name) ?? 0) + 1);
-      }
-      return { count: unreadable + errors.length, all };
-    },
-  };
+/** What is wrong with entries before: what cannot be read as one is an error, too. */
+export function errorsIn({ findings, unreadable }: Pick<FoundAhead, 'findings' | 'unreadable'>): Errors {
+  const errors = findings.filter(isError);
+  const all = new Map<string, number>();
+  for (const { entry, finding } of errors) {
+    const name = `${keyOf(entry)} ${finding}`;
+    all.set(name, (all.get(name) ?? 0) + 1);
+  }
+  return { count: unreadable + errors.length, all };
 }
+
+export const isError = ({ severity }: Finding): boolean => severity === 'error';

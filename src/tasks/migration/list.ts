@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { compact } from '../../core/plain/json.ts';
 import { revisionOf } from '../../core/revision/chain.ts';
 import { listRuns, type Run, standsAt } from '../../journal/runs.ts';
 import type { Workspace } from '../../workspace/open.ts';
@@ -52,7 +53,7 @@ export function listedMigration({ root, modelHash, records }: Workspace, file: M
   const { number, about, steps, from, to } = file.migration;
   const runs = listRuns(root).filter((run) => stands(root, run, obeyedHash));
   const run = runs.findLast(({ plan, state }) => plan.migration === number && state !== 'undone');
-  return {
+  return compact({
     number,
     file: file.file,
     about,
@@ -61,8 +62,8 @@ export function listedMigration({ root, modelHash, records }: Workspace, file: M
     openQuestions: steps.filter(({ open }) => open !== undefined).length,
     from: name(from),
     to: name(to),
-    ...(run?.state === 'done' ? { runAt: run.plan.date } : {}),
-  };
+    runAt: run?.state === 'done' ? run.plan.date : undefined,
+  });
 }
 
 /**

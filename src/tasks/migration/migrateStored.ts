@@ -1,12 +1,9 @@
-import { builtInUnder } from '../../core/definition/builtIn.ts';
-import type { Entry } from '../../core/entry/entry.ts';
-import type { EntryDraft } from '../../core/migration/entryDraft.ts';
 import { EntryMisfit, type Migrated, migrateEntry, type Plan } from '../../core/migration/plan.ts';
 import type { Look } from '../../core/rules/lookUp.ts';
 import { showAll } from '../../passes/gather.ts';
 import { readLookUps } from '../../passes/lookUps.ts';
 import type { WalkOptions } from '../../passes/walk.ts';
-import type { EntryStore, NewEntry, Stored } from '../../stores/store.ts';
+import type { EntryStore, Stored } from '../../stores/store.ts';
 import { type MigrationFile, misfitTrouble } from '../migrationFiles.ts';
 
 /** What takes entries through a migration. */
@@ -33,10 +30,6 @@ export async function prepared(
   return { plan, look, file };
 }
 
-/** The entries that come out of another one, for a store. */
-export const newEntries = ({ made }: Migrated): readonly NewEntry[] =>
-  made.filter(({ isDeleted }) => !isDeleted).map(({ type, id, fields }) => ({ type, id, values: fields }));
-
 /** Takes a stored entry through a plan. @throws {Trouble} where a step cannot be taken for it. */
 export function migrateStored(stored: Stored, { plan, look, file }: Migrating): Migrated {
   try {
@@ -49,12 +42,3 @@ export function migrateStored(stored: Stored, { plan, look, file }: Migrating): 
 /** A step that cannot be taken for an entry, as an error with its place; any other error as it is. */
 const asTrouble = (error: unknown, file: MigrationFile): unknown =>
   error instanceof EntryMisfit ? misfitTrouble(file, error.misfit) : error;
-
-/** The entry as it would be read after the run. */
-export function entryAfter(before: Entry, draft: EntryDraft): Entry {
-  const reserved = Object.entries(before.values).filter(([key]) => {
-    const name = builtInUnder(key);
-    return name !== undefined && name !== 'id' && name !== 'type' && !Object.hasOwn(draft.fields, key);
-  });
-  return { type: draft.type, id: draft.id, values: Object.fromEntries([...reserved, ...Object.entries(draft.fields)]) };
-}

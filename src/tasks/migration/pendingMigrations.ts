@@ -1,8 +1,9 @@
+import { entryAfter, newEntries } from '../../core/migration/entriesAfter.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import type { MigrationFile } from '../migrationFiles.ts';
 import { modelWith } from '../modelOfEntries.ts';
-import { entryAfter, type Migrating, migrateStored, newEntries, prepared } from './migrateStored.ts';
+import { type Migrating, migrateStored, prepared } from './migrateStored.ts';
 import { prove } from './prove.ts';
 
 /**

@@ -3,11 +3,12 @@ import { firstDivergence, type Plan, planMigration } from '../../core/migration/
 import { readMigration } from '../../core/migration/read.ts';
 import { hashModel } from '../../core/revision/canonical.ts';
 import { readYaml } from '../../core/source/yaml.ts';
+import { prepareConversion } from '../../passes/prepareConversion.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import { type MigrationFile, migrationIn, misfitTrouble } from '../migrationFiles.ts';
 import { modelWith } from '../modelOfEntries.ts';
-import { asNamed, type NamedModel, prepareConversion, workingFiles } from '../models.ts';
+import { asNamed, type NamedModel, workingFiles } from '../models.ts';
 
 /** A migration whose steps were proved to lead from the one model to the other. */
 export interface Proved {

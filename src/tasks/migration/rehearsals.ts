@@ -1,7 +1,4 @@
-import { createHash } from 'node:crypto';
 import { z } from 'zod';
-import type { Pass } from '../../passes/walk.ts';
-import type { Item } from '../../stores/store.ts';
 import { makeOwnFolder, ownFolder, readOwnText, writeOwn } from '../../workspace/ownFolder.ts';
 
 const Rehearsal = z.strictObject({ migration: z.string(), content: z.string() });
@@ -28,18 +25,4 @@ export function rehearsedContent(root: string, migration: string): string | unde
   } catch {
     return undefined;
   }
-}
-
-/** Gathers one digest over all that is kept, read or not: its places and versions, in order. */
-export function digestPass(): Pass<undefined, string> {
-  const digest = createHash('sha256');
-  const add = ({ place, version }: Item): void => {
-    digest.update(`${place.file}\0${place.offset ?? ''}\0${version}\n`);
-  };
-  return {
-    map: () => undefined,
-    fold: (_, stored) => add(stored),
-    unreadable: add,
-    finish: () => digest.digest('hex'),
-  };
 }

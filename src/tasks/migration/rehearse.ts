@@ -1,26 +1,28 @@
 import { z } from 'zod';
 import { keyOf } from '../../core/entry/entry.ts';
-import type { Migrated, StepEffect } from '../../core/migration/plan.ts';
 import { compact, pointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
-import { CheckAhead } from '../../passes/check.ts';
-import { type Pass, walk } from '../../passes/walk.ts';
+import { aheadPass, type FoundAhead } from '../../passes/ahead.ts';
+import { digestPass } from '../../passes/digest.ts';
+import { type Rehearsed, rehearsePass } from '../../passes/rehearse.ts';
+import { walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import { readAssets } from '../../workspace/assets.ts';
+import { timestamp } from '../../workspace/clock.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
-import { findMigration, type MigrationFile, readMigrations, wasRun } from '../migrationFiles.ts';
+import { findMigration, type MigrationFile, misfitTrouble, readMigrations, wasRun } from '../migrationFiles.ts';
 import { obeyedModel } from '../modelOfEntries.ts';
 import { reading } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
-import { compareErrors, type ErrorAfter, type Errors, ErrorsAfter, errorsPass } from './errorsAfter.ts';
-import { entryAfter, type Migrating, migrateStored, newEntries, prepared } from './migrateStored.ts';
+import { compareErrors, ErrorsAfter, errorsIn, isError } from './errorsAfter.ts';
+import { type Migrating, prepared } from './migrateStored.ts';
 import { afterAll, waiting } from './pendingMigrations.ts';
 import { type Proved, prove } from './prove.ts';
-import { digestPass, recordRehearsal } from './rehearsals.ts';
-import { Sample, Samples } from './samples.ts';
+import { recordRehearsal } from './rehearsals.ts';
+import { Sample, samplesOf } from './samples.ts';
 import { ThereAndBack, thereAndBack } from './thereAndBack.ts';
 
 const Lost = z.strictObject({
@@ -93,14 +95,7 @@ export async function rehearse(
   const proved = await prove(workspace, file);
   const store = await afterAll(openStore(workspace), chain, workspace);
   const migrating = await prepared(store, proved.plan, file, call);
-  const assets = await readAssets(workspace.root);
-  const passes = [
-    errorsPass(await CheckAhead.against(proved.plan.before, assets)),
-    rehearsalPass({ ...migrating, store, ahead: await CheckAhead.against(proved.plan.after, assets) }),
-    digestPass(),
-  ] as const;
-  const [errorsBefore, told, digest] = await walk<[Errors, Told, string]>(store, passes, call);
-  const compared = compareErrors(errorsBefore, told.errors, file.migration.steps);
+  const { told, digest, errorsBefore, errorsAfter } = await onEntries(workspace, { store, proved, ...migrating }, call);
   const back = isProved ? await thereAndBack(store, migrating, call) : undefined;
   const { steps: ofSteps } = file.migration;
   const openQuestions = ofSteps.filter(({ open }) => open !== undefined).length;
@@ -109,7 +104,7 @@ export async function rehearse(
   return {
     lumbrik: resultVersion,
     command: 'migration rehearse',
-    ok: openQuestions === 0 && told.errors.length === 0 && (back?.wrong.length ?? 0) === 0,
+    ok: openQuestions === 0 && errorsAfter.length === 0 && (back?.wrong.length ?? 0) === 0,
     ...namesOf(file, proved),
     ahead: chain.map((one) => one.file),
     steps: ofSteps.map(({ number, kind, address, open }) =>
@@ -119,7 +114,7 @@ export async function rehearse(
         address,
         entries: told.perStep.get(number)?.entries ?? 0,
         made: [...(told.perStep.get(number)?.made ?? [])],
-        samples: [...(told.perStep.get(number)?.samples.all() ?? [])],
+        samples: [...samplesOf(told.perStep.get(number)?.samples)],
         open,
       }),
     ),
@@ -127,13 +122,44 @@ export async function rehearse(
     entries: told.entries,
     changed: told.changed,
     made: told.made,
-    files: told.files,
-    lost: [...told.lost],
+    files: told.files.size,
+    lost: told.lost.map(({ path, ...loss }) => ({ ...loss, pointer: pointer(path) })),
     errorsBefore: errorsBefore.count,
-    errorsAfter: told.errors.length,
+    errorsAfter: errorsAfter.length,
     ...(back ? { back } : {}),
-    ...compared,
+    ...compareErrors(errorsBefore, errorsAfter, ofSteps),
   };
+}
+
+interface OnStore extends Migrating {
+  readonly store: EntryStore;
+  readonly proved: Proved;
+}
+
+/** Takes every entry of a store through a migration, and checks them all before and after. */
+async function onEntries(workspace: Workspace, { store, proved, file, ...migrating }: OnStore, call: Call) {
+  const circumstances = { now: timestamp(), assets: await readAssets(workspace.root) };
+  const passes = [
+    await aheadPass(proved.plan.before, circumstances),
+    await rehearsePass({
+      ...circumstances,
+      ...migrating,
+      store,
+      data: {
+        migration: file.source.data,
+        from: proved.from.definition,
+        to: proved.to.definition,
+        layout: workspace.model.definition,
+      },
+      refuse: (misfit) => misfitTrouble(file, misfit),
+    }),
+    digestPass(),
+  ] as const;
+  const [before, told, digest] = await walk<[FoundAhead, Rehearsed, string]>(store, passes, call);
+  const errorsAfter = told.findings
+    .filter(isError)
+    .map((finding) => compact({ ...finding, was: told.renamed.get(keyOf(finding.entry)) }));
+  return { told, digest, errorsBefore: errorsIn(before), errorsAfter };
 }
 
 /** The migrations that have to be run before one, where they lead from where the entries are to where it starts. */
@@ -165,85 +191,4 @@ export async function refuseOtherStanding(workspace: Workspace, migrationFile: M
       mend: 'Look at lumbrik migration list, and run the migrations in their order.',
       where: { file },
     });
-}
-
-/* ── over the entries ────────────────────────────────────────────────────────────────────────────────────────── */
-
-interface ToldOfStep {
-  entries: number;
-  readonly made: string[];
-  readonly samples: Samples;
-}
-
-interface Told {
-  readonly perStep: ReadonlyMap<number, ToldOfStep>;
-  readonly lost: readonly z.output<typeof Lost>[];
-  readonly errors: readonly ErrorAfter[];
-  readonly entries: number;
-  readonly changed: number;
-  readonly made: number;
-  readonly files: number;
-}
-
-/** What a rehearsal works with. */
-interface Rehearsing extends Migrating {
-  readonly store: EntryStore;
-  /** Checks the entries as they would be. */
-  readonly ahead: CheckAhead;
-}
-
-function rehearsalPass({ store, ahead, ...migrating }: Rehearsing): Pass<Migrated, Told> {
-  const perStep = new Map<number, ToldOfStep>();
-  const lost: z.output<typeof Lost>[] = [];
-  const files = new Set<string>();
-  /** The addresses that entries have now, of those that have others then. */
-  const renamed = new Map<string, string>();
-  let entries = 0;
-  let changed = 0;
-  let made = 0;
-
-  return {
-    map: (stored) => migrateStored(stored, migrating),
-    fold: (migrated, stored) => {
-      const { draft, effects } = migrated;
-      entries += 1;
-      const address = keyOf(stored.entry);
-      for (const effect of effects) note(perStep, effect, address);
-      for (const one of [draft, ...migrated.made])
-        lost.push(...one.losses.map(({ path, ...loss }) => ({ entry: keyOf(one), pointer: pointer(path), ...loss })));
-      if (!draft.isDeleted) ahead.see(entryAfter(stored.entry, draft), stored.place);
-      if (keyOf(draft) !== address) renamed.set(keyOf(draft), address);
-      const added = newEntries(migrated);
-      for (const entry of added) ahead.see(entry, stored.place);
-      made += added.length;
-      if (draft.operations.length === 0 && added.length === 0) return undefined;
-      if (draft.operations.length > 0) {
-        changed += 1;
-        files.add(stored.place.file);
-      }
-      // What is new is worked out although nothing is written: what cannot be edited is found out now.
-      return store.attempt({ of: stored, operations: draft.operations, added });
-    },
-    finish: () => ({
-      perStep,
-      lost,
-      errors: ahead
-        .findings()
-        .filter(({ severity }) => severity === 'error')
-        .map((finding) => compact({ ...finding, was: renamed.get(keyOf(finding.entry)) })),
-      entries,
-      changed,
-      made,
-      files: files.size,
-    }),
-  };
-}
-
-function note(perStep: Map<number, ToldOfStep>, effect: StepEffect, entry: string): void {
-  const { step, changes, becomes, made = [] } = effect;
-  const told = perStep.get(step) ?? { entries: 0, made: [], samples: new Samples() };
-  told.entries += changes.length > 0 || becomes !== undefined ? 1 : 0;
-  told.made.push(...made.map(keyOf));
-  told.samples.see(effect, entry);
-  perStep.set(step, told);
 }

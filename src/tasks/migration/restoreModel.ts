@@ -1,3 +1,4 @@
+import { compact } from '../../core/plain/json.ts';
 import { changeFiles, type Wanted } from '../../journal/change.ts';
 import { workspaceAt } from '../../workspace/commit.ts';
 import { listFiles } from '../../workspace/files.ts';
@@ -35,7 +36,7 @@ export function modelBack(root: string, modelHash: string): () => ModelBack {
       listFiles(root, 'model', ['']).map((file) => [`model/${file}`, undefined]),
     );
     for (const [file, bytes] of there) if (isWhole || file !== workspaceFile) wanted.set(file, bytes.toString('utf8'));
-    return [...wanted].map(([file, text]) => ({ file, ...(text === undefined ? {} : { text }) }));
+    return [...wanted].map(([file, text]) => compact({ file, text }));
   };
   return () => {
     // The languages stand in lumbrik.yaml, which says other things beside: it is taken back only where that is needed.

@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
+import { newEntries } from '../../core/migration/entriesAfter.ts';
 import type { Migrated } from '../../core/migration/plan.ts';
 import { count } from '../../core/plain/words.ts';
 import { finishRun } from '../../journal/carryOut.ts';
@@ -8,6 +9,7 @@ import type { FileChange, RunPlan } from '../../journal/plan.ts';
 import type { Run } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun, refuseInterrupted } from '../../journal/settle.ts';
 import { Staging } from '../../journal/staging.ts';
+import { digestPass } from '../../passes/digest.ts';
 import { type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore, Transaction, WholeFile } from '../../stores/store.ts';
@@ -20,9 +22,9 @@ import type { Call } from '../call.ts';
 import { findMigration, isMeant, type MigrationFile } from '../migrationFiles.ts';
 import { settledAlone } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
-import { type Migrating, migrateStored, newEntries, prepared } from './migrateStored.ts';
+import { type Migrating, migrateStored, prepared } from './migrateStored.ts';
 import { type Proved, prove } from './prove.ts';
-import { digestPass, rehearsedContent } from './rehearsals.ts';
+import { rehearsedContent } from './rehearsals.ts';
 import { namesOf, refuseOtherStanding } from './rehearse.ts';
 
 export const RunResult = z.strictObject({

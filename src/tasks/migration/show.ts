@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { compact } from '../../core/plain/json.ts';
 import type { Call } from '../call.ts';
 import { findMigration } from '../migrationFiles.ts';
 import { readingRuns } from '../openForCall.ts';
@@ -40,12 +41,14 @@ export async function showMigration(call: Call, meant: string | undefined): Prom
     from,
     to,
     state,
-    steps: file.migration.steps.map(({ number: step, kind, address, data, open }) => ({
-      step,
-      verb: kind.verb,
-      address,
-      says: kind.say(data),
-      ...(open === undefined ? {} : { open }),
-    })),
+    steps: file.migration.steps.map(({ number: step, kind, address, data, open }) =>
+      compact({
+        step,
+        verb: kind.verb,
+        address,
+        says: kind.say(data),
+        open,
+      }),
+    ),
   };
 }

@@ -15,6 +15,7 @@ import type { Run } from '../../journal/runs.ts';
 import { Staging } from '../../journal/staging.ts';
 import { showAll } from '../../passes/gather.ts';
 import { readLookUps } from '../../passes/lookUps.ts';
+import { prepareConversion } from '../../passes/prepareConversion.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
@@ -24,7 +25,6 @@ import { ownPath } from '../../workspace/ownFolder.ts';
 import { refuse, type Trouble } from '../../workspace/trouble.ts';
 import { findMigration } from '../migrationFiles.ts';
 import { modelWith } from '../modelOfEntries.ts';
-import { prepareConversion } from '../models.ts';
 import { cannotTakeBack, linesWithEdits, pairsOf } from './undoLines.ts';
 
 /** An entry that was edited since a run, and what becomes of the edits. */

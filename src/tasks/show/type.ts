@@ -84,19 +84,19 @@ export function fieldShown(
   { definition, readingOrder }: Model,
 ): z.output<typeof FieldShown> {
   const { required } = common;
-  return {
+  return compact({
     name,
     label,
     kind: kind.name,
     many: common.many !== undefined,
     ...(required === undefined ? {} : { required: required === true ? ('always' as const) : required }),
     unique: common.unique === true || kind.unique,
-    ...(common.group === undefined ? {} : { group: common.group }),
-    ...(common.help === undefined ? {} : { help: wordsIn(common.help, readingOrder) }),
-    ...(common.example === undefined ? {} : { example: common.example }),
+    group: common.group,
+    help: common.help === undefined ? undefined : wordsIn(common.help, readingOrder),
+    example: common.example,
     from: provenanceOf(definition, type, name).map(({ what, name: of }) => ({ what, name: of })),
-    ...(common.default === undefined ? {} : { default: common.default }),
-    ...(common.computed === undefined ? {} : { computed: common.computed }),
+    default: common.default,
+    computed: common.computed,
     gist: [
       computedGist(common.computed),
       kind.gist(options),
@@ -108,7 +108,7 @@ export function fieldShown(
       .filter(Boolean)
       .join(', '),
     options: { ...options, ...(common.many ? { many: common.many } : {}) },
-  };
+  });
 }
 
 /** `computed: entry.a + entry.b`, `counts item.shelf` */

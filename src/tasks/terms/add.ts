@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
+import { compact, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { slugify } from '../../core/plain/slugify.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
@@ -130,13 +130,13 @@ function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words 
     const { term, label, about, synonyms } = one;
     const below = (under.get(term) ?? []).map(grown);
     if (label === undefined && about === undefined && synonyms === undefined && below.length === 0) return term;
-    return {
+    return compact({
       term,
-      ...(label === undefined ? {} : { label }),
-      ...(about === undefined ? {} : { about }),
-      ...(synonyms === undefined ? {} : { synonyms }),
-      ...(below.length > 0 ? { terms: below } : {}),
-    };
+      label,
+      about,
+      synonyms,
+      terms: below.length > 0 ? below : undefined,
+    });
   };
   // From the end of the file upwards, so that places found before an edit are right after it too.
   const edits = [...under]

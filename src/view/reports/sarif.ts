@@ -1,4 +1,5 @@
 import type { ReportingDescriptor, Result, Run } from 'sarif';
+import { compact } from '../../core/plain/json.ts';
 import { hashText } from '../../core/revision/canonical.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
 import { meaningOf, mistakeName, type Told, toldBy } from './reportItems.ts';
@@ -42,20 +43,20 @@ function resultOf(told: Told, below: string, names: readonly string[], seen: Map
   const number = seen.get(key) ?? 0;
   seen.set(key, number + 1);
   const fix = fixOf(told, artifactLocation);
-  return {
+  return compact({
     ruleId: name,
     ruleIndex: names.indexOf(name),
     level: severity,
     message: { text: `${entry === undefined ? '' : `${entry}: `}${message} ${mend}` },
     locations: [
-      {
+      compact({
         physicalLocation: { artifactLocation, region: regionOf(told) },
-        ...(entry === undefined ? {} : { logicalLocations: [{ fullyQualifiedName: `${entry}${pointer ?? ''}` }] }),
-      },
+        logicalLocations: entry === undefined ? undefined : [{ fullyQualifiedName: `${entry}${pointer ?? ''}` }],
+      }),
     ],
     partialFingerprints: { 'lumbrik/v1': hashText(`${key}\n${number}`).slice(0, 32) },
-    ...(fix ? { fixes: [fix] } : {}),
-  };
+    fixes: fix ? [fix] : undefined,
+  });
 }
 
 const regionOf = ({ line, column, end }: Told) => ({

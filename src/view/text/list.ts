@@ -1,3 +1,4 @@
+import { compact } from '../../core/plain/json.ts';
 import { count, groupThousands, list } from '../../core/plain/words.ts';
 import type { ListResult } from '../../tasks/list.ts';
 import { type Column, type Look, next, oneLine, table } from '../look.ts';
@@ -67,10 +68,12 @@ export function listTable({ columns, areChosen, rows }: ListResult, look: Look):
   const isTight = widthOfAll(fitting) > room;
   const titles: readonly Column[] = [
     { title: 'Entry' },
-    ...fitting.map(({ isNumber, label }) => ({
-      title: isTight ? oneLine(label, share) : label,
-      ...(isNumber ? { align: 'right' as const } : {}),
-    })),
+    ...fitting.map(({ isNumber, label }) =>
+      compact({
+        title: isTight ? oneLine(label, share) : label,
+        align: isNumber ? ('right' as const) : undefined,
+      }),
+    ),
   ];
   const lines = rows.map(({ entry }, row) => [
     look.paint.name(oneLine(entry, 40)),

@@ -3,7 +3,7 @@ import type { ModelContext } from '../../kinds/define.ts';
 import type { Field } from '../../model/link.ts';
 import { asInAnother } from '../../model/move.ts';
 import { pointedAt } from '../../model/traversal.ts';
-import { equal, type Json, type JsonObject, own } from '../../plain/json.ts';
+import { compact, equal, type Json, type JsonObject, own } from '../../plain/json.ts';
 import { groupThousands } from '../../plain/words.ts';
 import { type SeenEntry, share } from '../counter.ts';
 import { askedOf, howToRefuse, sentence } from '../draftedStep.ts';
@@ -88,12 +88,12 @@ export const fieldMovedAlong = defineDifference<FieldMovedAlong>({
       const impact = impactOf(one);
       const to = `${one.toType}.${one.toField}`;
       return {
-        data: {
+        data: compact({
           move: addressOf(one),
           to,
           along: one.along,
-          ...(equal(asInAnother(one.was), one.is) ? {} : { field: one.is }),
-        },
+          field: equal(asInAnother(one.was), one.is) ? undefined : one.is,
+        }),
         why: `\`${addressOf(one)}\` is gone, \`${to}\` is new and called so too, and \`${one.along}\` leads from one to the other.${impact ? ` ${sentence(impact.says)}` : ''}${askedOf(to, one.is)}`,
         open: { question: `Did it move to \`${one.toType}\`?`, how: howToRefuse(`--not-renamed ${addressOf(one)}`) },
       };

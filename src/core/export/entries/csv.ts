@@ -2,7 +2,7 @@ import { keysOfFacts } from '../../definition/builtIn.ts';
 import { isEmpty } from '../../entry/entry.ts';
 import type { Field, Type } from '../../model/link.ts';
 import { cellOf, listSeparator, written } from '../../plain/cells.ts';
-import { at, isObject, type JsonObject, own, type Path, put } from '../../plain/json.ts';
+import { at, compact, isObject, type JsonObject, own, type Path, put } from '../../plain/json.ts';
 import type { Exported } from '../formats/define.ts';
 import type { EntryFormat } from './define.ts';
 
@@ -27,15 +27,17 @@ export const csv: EntryFormat = {
         const columns = tables.get(type) ?? [];
         const cells = columns.map(({ path }) => cellOf(path === undefined ? id : at(values, path), listSeparator));
         for (const says of unheld(values, held.get(type) ?? {})) lost(says);
-        return [{ ...(isOne ? {} : { of: { type } }), ending: '.csv', text: head(type, columns) + line(cells) }];
+        return [compact({ of: isOne ? undefined : { type }, ending: '.csv', text: head(type, columns) + line(cells) })];
       },
       finish: () =>
         // Of a type without entries there is a table as well.
-        types.map(({ name }) => ({
-          ...(isOne ? {} : { of: { type: name } }),
-          ending: '.csv',
-          text: head(name, tables.get(name) ?? []),
-        })),
+        types.map(({ name }) =>
+          compact({
+            of: isOne ? undefined : { type: name },
+            ending: '.csv',
+            text: head(name, tables.get(name) ?? []),
+          }),
+        ),
     };
   },
 };

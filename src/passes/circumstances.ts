@@ -1,0 +1,7 @@
+import type { Assets } from '../core/entry/assets.ts';
+
+/** What checking looks at beside entries: the moment, and the files that they may name. */
+export interface Circumstances {
+  readonly now: string;
+  readonly assets?: Assets | undefined;
+}

@@ -1,0 +1,21 @@
+import type { Item } from '../stores/store.ts';
+
+/** What stands for one thing that is kept, read or not: its place and its version. */
+export const digestLine = ({ place, version }: Item): string => `${place.file}\0${place.offset ?? ''}\0${version}\n`;
+
+/** Gathers what stands for all that a part of a store keeps. */
+export class DigestPart {
+  #lines = '';
+
+  see(item: Item): undefined {
+    this.#lines += digestLine(item);
+  }
+
+  unreadable(item: Item): void {
+    this.see(item);
+  }
+
+  done(): { readonly made: string } {
+    return { made: this.#lines };
+  }
+}

@@ -1,0 +1,91 @@
+import type { EntryChange } from '../core/migration/entryChanges.ts';
+import type { StepEffect } from '../core/migration/plan.ts';
+import type { Json } from '../core/plain/json.ts';
+
+/** So many entries are shown of a step. */
+const entriesShown = 3;
+
+/** What a step does to one entry, as an example of what it does to others: plain data. */
+export interface StepSample {
+  /** How many entries before it the step changes, from 1. */
+  readonly order: number;
+  readonly entry: string;
+  readonly changes: readonly EntryChange[];
+  /** The address that the entry has then, where it becomes one of another type. */
+  readonly becomes?: string | undefined;
+}
+
+interface Sized extends StepSample {
+  readonly size: number;
+}
+
+/** What is held of the entries that a step changes, as plain data. */
+export interface HeldSamples {
+  /** How many it changes. */
+  readonly count: number;
+  /** The first of which something is lost or replaced. */
+  readonly odd: StepSample | undefined;
+  readonly longest: Sized | undefined;
+  /** The first that have a value afterwards, and the first that only lose one. */
+  readonly first: readonly StepSample[];
+  readonly gone: readonly StepSample[];
+}
+
+/**
+ * Keeps the entries that tell most of a step: the first of which something is lost or replaced, the one with the longest
+ * values, and the first; such that have a value afterwards before those that only lose one. No more than these are held.
+ */
+export class StepSamples {
+  #count = 0;
+  #odd: StepSample | undefined;
+  #longest: Sized | undefined;
+  readonly #first: StepSample[] = [];
+  readonly #gone: StepSample[] = [];
+
+  see({ changes, becomes, losses }: StepEffect, entry: string): void {
+    if (changes.length === 0 && becomes === undefined) return;
+    this.#count += 1;
+    const seen = { order: this.#count, entry, changes, becomes };
+    if (losses > 0) this.#odd ??= seen;
+    const stays = becomes !== undefined || changes.some(({ after, movedTo }) => after !== undefined || movedTo);
+    const kept = stays ? this.#first : this.#gone;
+    if (kept.length < entriesShown) kept.push(seen);
+    if (!stays) return;
+    const size = sizeOf(changes);
+    if (size > (this.#longest?.size ?? 0)) this.#longest = { ...seen, size };
+  }
+
+  /** Takes what is held of entries behind. */
+  take({ count, odd, longest, first, gone }: HeldSamples): void {
+    const behind = <S extends StepSample>(one: S): S => ({ ...one, order: one.order + this.#count });
+    if (odd) this.#odd ??= behind(odd);
+    if (longest && longest.size > (this.#longest?.size ?? 0)) this.#longest = behind(longest);
+    for (const one of first) if (this.#first.length < entriesShown) this.#first.push(behind(one));
+    for (const one of gone) if (this.#gone.length < entriesShown) this.#gone.push(behind(one));
+    this.#count += count;
+  }
+
+  held(): HeldSamples {
+    return { count: this.#count, odd: this.#odd, longest: this.#longest, first: this.#first, gone: this.#gone };
+  }
+}
+
+/** The tellingest of the entries that are held, in their order. */
+export function tellingest({ odd, longest, first, gone }: HeldSamples): readonly StepSample[] {
+  const [foremost, ...others] = [...first, ...gone];
+  const wanted = [foremost, odd, longest, ...others].filter((one) => one !== undefined);
+  const different = [...new Map(wanted.map((one) => [one.entry, one])).values()].slice(0, entriesShown);
+  return different.toSorted((a, b) => a.order - b.order);
+}
+
+/** So much of a value is looked at to tell how long it is. */
+const measured = 2_000;
+
+const sizeOf = (changes: readonly EntryChange[]): number =>
+  changes.reduce((sum, { before, after }) => sum + textLength(before) + textLength(after), 0);
+
+function textLength(value: Json | undefined): number {
+  if (value === undefined) return 0;
+  const text = typeof value === 'object' ? JSON.stringify(value) : String(value);
+  return Math.min(measured, text.length);
+}
