@@ -29,6 +29,25 @@ function prepareMigration(workspace) {
   run('migration', 'draft', '--renamed', 'keeper.served=onDuty');
 }
 
+/** The same of five steps that each take every entry of some lines of departures. */
+function prepareFiveSteps(workspace) {
+  const run = (...args) => once([program, ...args], workspace);
+  run('seal', '-m', 'one');
+  const file = join(workspace, 'model/types/departure.yaml');
+  const model = readFileSync(file, 'utf8')
+    .replace('day:', 'date:')
+    .replace('places:', 'seats:')
+    .replace('notes:', 'remarks:');
+  writeFileSync(
+    file,
+    `${model}  open: { kind: boolean, required: true }\n  title: { kind: text, required: true, max: 60 }\n`,
+  );
+  const renamed = ['departure.day=date', 'departure.places=seats', 'departure.notes=remarks'];
+  run('migration', 'draft', ...renamed.flatMap((one) => ['--renamed', one]));
+  run('migration', 'answer', '1', '--step', '4', '--cel', 'entry.seats > 10');
+  run('migration', 'answer', '1', '--step', '5', '--cel', "entry.id + ' on ' + string(entry.date)");
+}
+
 try {
   const made = generate(folder, entries);
   console.log(`node ${process.version}, ${made} entries, medians of ${rounds} rounds (3 for the large workspace)\n`);
@@ -101,6 +120,15 @@ try {
     { times: 3, cwd: folder, before: anew(lines) },
   );
   const peakOfLines = peakOf(['check'], lines);
+  const [obeying, changing] = ['obeying', 'changing'].map((name) => join(folder, name));
+  for (const one of [obeying, changing]) generateJson(one, 10 * entries, { inLines: true });
+  prepareFiveSteps(changing);
+  compare(
+    `five steps over ${(10 * entries).toLocaleString('en')} lines, rehearsed`,
+    [program, 'migration', 'rehearse', '--workspace', changing],
+    { name: 'lumbrik check', args: [program, 'check', '--workspace', obeying] },
+    { times: 3, cwd: folder, before: anew(obeying) },
+  );
 
   const large = join(folder, 'large');
   const files = generateModel(large, 1000, 40);

@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
+import { makeRevision, revisionText } from '../src/core/revision/chain.ts';
 import { edit, lumbrik, read, result, temporary, workspace, write } from './support/program.ts';
 
 /** A model that is large enough to be remembered: many types of many fields. */
@@ -51,5 +52,49 @@ describe('a large model is remembered while its files stay the same [M1]', () =>
     write(folder, { '.lumbrik/model.json': `${head}\n${body.join('\n').replaceAll('"max":3', '"max":4000')}` });
     expect(await result(folder, ['check'])).toMatchObject({ code: 1, findings: [{ finding: 'too-long' }] });
     expect((await lumbrik(folder, ['check'], elsewhere)).code).toBe(1);
+  });
+});
+
+describe('a large revision that was looked through before is not looked through again [G4]', () => {
+  const sealed = async () => {
+    const folder = large();
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/types/place7.yaml', 'max: 3,', 'max: 2,');
+    return folder;
+  };
+
+  test('and what comes of it is the same, whatever became of what is remembered', async () => {
+    const folder = await sealed();
+    const first = await result(folder, ['diff']);
+    expect(first.changes).toMatchObject([{ address: 'place7.field2', option: 'max' }]);
+    const line = read(folder, '.lumbrik/revisions');
+    expect(line).toMatch(/^[0-9a-f]{64} [0-9a-f]{64}\n$/u);
+    for (const spoilt of [line, '', 'x', line.slice(0, 90), line.replaceAll(/[0-9]/gu, 'a'), `${line}${line}\n\n`]) {
+      write(folder, { '.lumbrik/revisions': spoilt });
+      expect(await result(folder, ['diff'])).toEqual(first);
+      expect((await lumbrik(folder, ['history'])).code).toBe(0);
+    }
+    fs.rmSync(path.join(folder, '.lumbrik/revisions'));
+    fs.mkdirSync(path.join(folder, '.lumbrik/revisions'));
+    expect(await result(folder, ['diff'])).toEqual(first);
+  });
+
+  test('one that is altered since is found out all the same', async () => {
+    const folder = await sealed();
+    await lumbrik(folder, ['diff']);
+    edit(folder, 'revisions/0001.json', '"max":3}', '"max":4}');
+    expect(await lumbrik(folder, ['diff'])).toMatchObject({ code: 2, err: expect.stringContaining('was altered') });
+  });
+
+  test('one that is none is never believed, whatever says that it was looked through', async () => {
+    const folder = await sealed();
+    const { hash: _, ...parts } = JSON.parse(read(folder, 'revisions/0001.json'));
+    parts.model.types.place7.fields.field2 = { kind: 'no such kind' };
+    const wrong = makeRevision(parts);
+    write(folder, {
+      'revisions/0001.json': revisionText(wrong),
+      '.lumbrik/revisions': `${wrong.hash} ${'a'.repeat(64)}\n`,
+    });
+    expect(await lumbrik(folder, ['diff'])).toMatchObject({ code: 2, err: expect.stringContaining('was altered') });
   });
 });

@@ -23,8 +23,8 @@ export interface Remembered {
   readonly advice: AdviceSettings;
 }
 
-/** Models smaller than this are read in no time; nothing is remembered of them, and nothing written. */
-const worthRemembering = 64 * 1024;
+/** Models smaller than this, in bytes, are read in no time; nothing is remembered of them, and nothing written. */
+export const worthRemembering = 64 * 1024;
 
 const memoryFile = `${ownFolder}/model.json`;
 

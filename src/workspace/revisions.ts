@@ -1,6 +1,7 @@
 import path from 'node:path';
 import { follows, type Revision, readRevision, revisionText } from '../core/revision/chain.ts';
-import { listFiles, readText } from './files.ts';
+import { hashBytes, listFiles, readText } from './files.ts';
+import { RevisionMemory } from './revisionMemory.ts';
 import { Trouble } from './trouble.ts';
 
 const folder = 'revisions';
@@ -19,7 +20,9 @@ export type Recorded = { readonly file: string; readonly number: number } & (
  */
 export function listRevisions(root: string): readonly Recorded[] {
   const files = listFiles(root, folder, ['.json']).filter((name) => /^\d{4,}\.json$/u.test(name));
-  const all = withGaps(files.map((name) => readRecorded(root, name)));
+  const memory = new RevisionMemory(root);
+  const all = withGaps(files.map((name) => readRecorded(root, name, memory)));
+  memory.keep();
 
   return all.map((one, index) => {
     if (!('sound' in one)) return one;
@@ -56,13 +59,19 @@ function withGaps(present: readonly Recorded[]): readonly Recorded[] {
 }
 
 /** A revision as its file says it, whatever stands beside it. */
-function readRecorded(root: string, name: string): Recorded {
+function readRecorded(root: string, name: string, memory: RevisionMemory): Recorded {
   const here = { file: `${folder}/${name}`, number: Number.parseInt(name, 10) };
   const text = readText(path.join(root, here.file));
-  const revision = 'value' in text ? readRevision(text.value) : undefined;
+  const revision = 'value' in text ? readRemembered(text.value, memory) : undefined;
   if (!revision) return { ...here, altered: 'it is not what was recorded: its content does not match its hash' };
   if (revision.revision !== here.number) return { ...here, altered: `it holds revision ${revision.revision}` };
   return { ...here, sound: revision };
+}
+
+function readRemembered(text: string, memory: RevisionMemory): Revision | undefined {
+  const revision = readRevision(text, { sha256: hashBytes, isSound: (hash) => memory.isSound(hash, text) });
+  if (revision) memory.note(revision.hash, text);
+  return revision;
 }
 
 /** The sound revisions. @throws {Trouble} where any was altered: nothing is built on what cannot be trusted. */

@@ -15,6 +15,7 @@ import type { ReferenceTurned } from './differences/referenceTurned.ts';
 import { besideSent, sentIn } from './entriesSent.ts';
 import type { Evidence } from './evidence.ts';
 import { gone } from './likeness.ts';
+import { typesThatDiffer } from './typesThatDiffer.ts';
 
 /**
  * What several differences are together: a field that became two, two that became one, a reference that was turned
@@ -35,14 +36,11 @@ export function partingsIn(
   apart: ReadonlySet<string>,
   evidence: Evidence | undefined,
 ): readonly Parting[] {
-  return Object.entries(before.types).flatMap(([type, { fields }]) => {
-    const others = own(after.types, type)?.fields;
-    return others
-      ? partingsAmong({ type, evidence }, fields, others).filter((one) =>
-          partsOf(one).every((field) => !apart.has(`${type}.${field}`)),
-        )
-      : [];
-  });
+  return typesThatDiffer(before, after).flatMap(({ type, was, is }) =>
+    partingsAmong({ type, evidence }, was.fields, is.fields).filter((one) =>
+      partsOf(one).every((field) => !apart.has(`${type}.${field}`)),
+    ),
+  );
 }
 
 /** The fields that are gone in a parting. */
@@ -236,9 +234,9 @@ const withTurned = (all: readonly Difference[], turned: ReferenceTurned | FieldM
 
 /** Fields inside objects that become entries of another type: they stand there, and nowhere else. */
 export function pulledParts(before: ModelDoc, after: ModelDoc): readonly string[] {
-  return Object.entries(before.types).flatMap(([type, { fields }]) =>
-    Object.entries(fields).flatMap(([field, was]) => {
-      const is = own(own(after.types, type)?.fields ?? {}, field);
+  return typesThatDiffer(before, after).flatMap(({ type, ...both }) =>
+    Object.entries(both.was.fields).flatMap(([field, was]) => {
+      const is = own(both.is.fields, field);
       const [target] = is?.kind === 'reference' ? typesOf(is) : [];
       const inside = isObject(was.fields) ? was.fields : {};
       const there = typeof target === 'string' ? (own(after.types, target)?.fields ?? {}) : {};

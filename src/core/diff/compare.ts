@@ -17,6 +17,7 @@ import { matchRenames } from './match.ts';
 import { type MoveGuess, matchMoves } from './matchMoves.ts';
 import type { OptionDifference } from './optionText.ts';
 import type { Misstated, StatedRenames } from './statedRenames.ts';
+import { saysTheSame } from './typesThatDiffer.ts';
 
 /** Two models compared by meaning. */
 export interface Comparison {
@@ -101,6 +102,7 @@ function shared({ shared: was = {} }: ModelDoc, { shared: is = {} }: ModelDoc): 
 function type(name: string, was: TypeDoc | undefined, is: TypeDoc | undefined): readonly Difference[] {
   if (!was) return is ? [{ name: 'type-added', type: name, definition: is }] : [];
   if (!is) return [{ name: 'type-removed', type: name, definition: was }];
+  if (saysTheSame(was, is)) return [];
   return [
     ...options(withoutKey(asJson(was), 'fields'), withoutKey(asJson(is), 'fields')).map(
       (option): Difference => ({ name: 'type-changed', type: name, ...option }),
@@ -118,6 +120,7 @@ function field(
   const here = { type: typeName, field: name };
   if (!was) return is ? [{ name: 'field-added', ...here, definition: is }] : [];
   if (!is) return [{ name: 'field-removed', ...here, definition: was }];
+  if (equal(was, is)) return [];
   const bothNest = nests(was) && nests(is);
   const inside = (bothNest ? each(fieldsInside(was), fieldsInside(is)) : []).flatMap(([key, a, b]) =>
     field(typeName, `${name}.${key}`, a, b),

@@ -36,13 +36,15 @@ export class ImpactCount {
     const { differences, renames, moves } = comparison;
     const { between, after } = comparedModels(comparison);
     const models = { between: withAssets(between, assets), after: withAssets(after, assets) };
-    const named = viewThrough(
-      before.definition,
-      renames.map(({ rename }) => rename),
+    const named = once(() =>
+      viewThrough(
+        before.definition,
+        renames.map(({ rename }) => rename),
+      ),
     );
     const ways = moves.map(({ move }) => ({ type: move.type, way: movingIn(between.types.get(move.type), move) }));
     this.#view = (entry) =>
-      ways.reduce((seen, { type, way }) => (seen.type === type ? movedView(seen, way) : seen), named(entry));
+      ways.reduce((seen, { type, way }) => (seen.type === type ? movedView(seen, way) : seen), named()(entry));
     this.#counters = new Map(
       differences.flatMap((difference: Difference) => {
         const counter = counterOf(difference, models);

@@ -17,6 +17,7 @@ import { gone, likeNames, nameReason, pair, shared, unlike, weigh } from './like
 import { type Elsewhere, elsewhereIn } from './matchMoves.ts';
 import type { Misstated, StatedRenames } from './statedRenames.ts';
 import { inNewNames, inOldNames, misstatedIn } from './statedRenames.ts';
+import { typesThatDiffer } from './typesThatDiffer.ts';
 
 /**
  * Recognises what only got another name. Outer things come first (a type before its fields), and each rename is
@@ -180,22 +181,15 @@ const fieldTraits = (type: TypeDoc | undefined): readonly string[] =>
   Object.entries(type?.fields ?? {}).map(([name, { kind }]) => `${name} ${kind}`);
 
 function fieldRenames(before: ModelDoc, after: ModelDoc, seen: Seen): readonly Guess[] {
-  return Object.entries(before.types).flatMap(([type, { fields }]) => {
-    const others = own(after.types, type)?.fields;
-    return others
-      ? renamesAmong({ type, above: '', seen, elsewhere: elsewhereIn(type, before, after) }, fields, others)
-      : [];
-  });
+  return typesThatDiffer(before, after).flatMap(({ type, was, is }) =>
+    renamesAmong({ type, above: '', seen, elsewhere: elsewhereIn(type, before, after) }, was.fields, is.fields),
+  );
 }
 
 /** Renames of fields inside objects, once the objects themselves have their new names. */
 function innerRenames(before: ModelDoc, after: ModelDoc, seen: Seen): readonly Guess[] {
-  return Object.entries(before.types).flatMap(([type, { fields }]) =>
-    renamesInside(
-      { type, above: '', seen, elsewhere: elsewhereIn(type, before, after) },
-      fields,
-      own(after.types, type)?.fields ?? {},
-    ),
+  return typesThatDiffer(before, after).flatMap(({ type, was, is }) =>
+    renamesInside({ type, above: '', seen, elsewhere: elsewhereIn(type, before, after) }, was.fields, is.fields),
   );
 }
 
@@ -266,9 +260,7 @@ function likeTerms([from, here]: readonly [string, Taxonomy], [to, there]: reado
 }
 
 function choiceRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
-  return Object.entries(before.types).flatMap(([type, { fields }]) =>
-    choicesRenamed(type, '', fields, own(after.types, type)?.fields ?? {}),
-  );
+  return typesThatDiffer(before, after).flatMap(({ type, was, is }) => choicesRenamed(type, '', was.fields, is.fields));
 }
 
 /** Renames of choices in some fields, and in the fields inside them. */

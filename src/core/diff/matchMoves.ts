@@ -8,6 +8,7 @@ import { namesWithin } from '../model/provenance.ts';
 import { own } from '../plain/json.ts';
 import { likeFields } from './likeFields.ts';
 import { pair, unlike, type Weight } from './likeness.ts';
+import { typesThatDiffer } from './typesThatDiffer.ts';
 
 /** A field that stands elsewhere in its type, which was recognised, or stated by the architect. */
 export interface MoveGuess {
@@ -50,7 +51,7 @@ export function matchMoves(
   for (const move of said.moves)
     if (isPossible(move, model, after)) accept({ move, sure: 1, reasons: ['you said so'], stated: true });
     else misplaced.push(move);
-  for (const name of Object.keys(before.types)) {
+  for (const { type: name } of typesThatDiffer(model, after)) {
     for (let depth = 0; depth < deepest; depth += 1)
       for (const guess of movesIn(name, model, after, depth))
         if (!said.apart.has(`${name}.${guess.move.from}`)) accept({ ...guess, stated: false });

@@ -1,7 +1,7 @@
 import { renameInCalls, renameInExpression } from '../cel/names.ts';
 import type { FieldDoc } from '../definition/field.ts';
 import { beside, celName, keyOfField } from '../definition/fieldName.ts';
-import type { ModelDoc } from '../definition/model.ts';
+import { asJson, type ModelDoc } from '../definition/model.ts';
 import type { Home, Rename } from '../definition/rename.ts';
 import type { Shared } from '../definition/shared.ts';
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
@@ -11,6 +11,7 @@ import { grouped } from '../plain/grouped.ts';
 import {
   compact,
   equal,
+  isList,
   isObject,
   type Json,
   type JsonObject,
@@ -31,11 +32,11 @@ export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
   const model: ModelDoc = before.shared ? { ...before, shared: renameInShared(before.shared, rename, all) } : before;
   const mention = mentionsOf(rename);
   const types = mapValues(model.types, (type, name): TypeDoc => {
-    if (!mention.in(wordsOfType(type))) return type;
+    if (!mention.inType(type)) return type;
     return {
       ...renameInType(type, name, rename, all),
       fields: mapValues(type.fields, (field, fieldName) =>
-        mention.in(wordsOf(field))
+        mention.in(field)
           ? all.reduce((definition, one) => renameInField(definition, { type: name, field: fieldName }, one), field)
           : field,
       ),
@@ -98,8 +99,18 @@ export const levelsOf = (all: readonly Rename[]): readonly (readonly Rename[])[]
   ).values(),
 ];
 
+/** Models by what was renamed in them: a comparison is walked through again by what counts its effects. */
+const renamedModels = onceFor((_: ModelDoc) => new Map<string, ModelDoc>());
+
 /** The same of one thing, or of fields that stand beside each other. */
-export function renameLevel(model: ModelDoc, [first, ...others]: readonly Rename[]): ModelDoc {
+export function renameLevel(model: ModelDoc, level: readonly Rename[]): ModelDoc {
+  const name = JSON.stringify(level);
+  const known = renamedModels(model).get(name) ?? levelRenamed(model, level);
+  renamedModels(model).set(name, known);
+  return known;
+}
+
+function levelRenamed(model: ModelDoc, [first, ...others]: readonly Rename[]): ModelDoc {
   if (first?.what !== 'field') return first ? renameInModel(model, first) : model;
   const siblings = [first, ...others] as (Rename & { what: 'field' })[];
   const mentioned = siblings.filter((rename) => isMentioned(model, rename));
@@ -118,23 +129,49 @@ export function renameLevel(model: ModelDoc, [first, ...others]: readonly Rename
 /** Whether anything but its own key may name a field: an expression, an option, a title. */
 function isMentioned({ types, shared }: ModelDoc, rename: Rename): boolean {
   const mention = mentionsOf(rename);
-  return (
-    Object.values(types).some((type) => mention.in(wordsOfType(type))) ||
-    (shared !== undefined && mention.in(wordsOf(shared)))
-  );
+  return Object.values(types).some((type) => mention.inType(type)) || (shared !== undefined && mention.in(shared));
 }
 
 /** All that a definition says, as one text. */
-const wordsOf = onceFor((definition: object): string => JSON.stringify(definition));
+const textOf = onceFor((definition: object): string => JSON.stringify(definition));
 
-/** The same of a type, but for what it calls its own fields: many types have a field of the same name. */
-const wordsOfType = onceFor((type: TypeDoc): string => JSON.stringify({ ...type, fields: Object.values(type.fields) }));
+/** All but what a type calls its own fields: many types have a field of the same name. */
+const withoutNames = onceFor((type: TypeDoc): JsonObject => asJson({ ...type, fields: Object.values(type.fields) }));
 
-/** Whether a text can mention what gets another name: where the name stands nowhere in it, it does not. */
-function mentionsOf({ from }: Rename): { readonly in: (text: string) => boolean } {
+/** The words in all texts and keys of that. */
+const wordsOfType = onceFor((type: TypeDoc): ReadonlySet<string> => {
+  const words = new Set<string>();
+  addWords(withoutNames(type), words);
+  return words;
+});
+
+function addWords(value: Json, words: Set<string>): void {
+  if (typeof value === 'string') addWordsOfText(value, words);
+  else if (isList(value)) for (const item of value) addWords(item, words);
+  else if (isObject(value))
+    for (const key of Object.keys(value)) {
+      addWordsOfText(key, words);
+      addWords(value[key] ?? null, words);
+    }
+}
+
+function addWordsOfText(text: string, words: Set<string>): void {
+  // Most are single words, and met before.
+  if (!words.has(text)) for (const word of text.match(/\w+/gu) ?? []) words.add(word);
+}
+
+/** What can mention something that gets another name: where the name stands nowhere, nothing does. */
+interface Mention {
+  readonly in: (definition: object) => boolean;
+  readonly inType: (type: TypeDoc) => boolean;
+}
+
+function mentionsOf({ from }: Rename): Mention {
   const name = keyOfField(from);
   const spellings = [JSON.stringify(name).slice(1, -1), celName(name)];
-  return { in: (text) => spellings.some((one) => text.includes(one)) };
+  const isIn = (definition: object): boolean => spellings.some((one) => textOf(definition).includes(one));
+  const isWord = /^\w+$/u.test(name);
+  return { in: isIn, inType: (type) => (isWord ? wordsOfType(type).has(name) : isIn(withoutNames(type))) };
 }
 
 /** What is kept once, after something that it mentions got another name; a field keeps the name that a kit gives it. */

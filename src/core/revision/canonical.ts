@@ -15,17 +15,17 @@ export function canonical(value: JsonObject): string {
 /** The SHA-256 of a text in UTF-8, in hexadecimal. */
 export const hashText = (text: string): string => bytesToHex(sha256(utf8ToBytes(text)));
 
-/** Canonical texts that models were read from, until somebody asks for the hash of one. */
-const texts = new WeakMap<ModelDoc, string>();
+/** What gives the hashes of models whose canonical text is at hand, until somebody asks for one. */
+const hashes = new WeakMap<ModelDoc, () => string>();
 
-/** Notes the canonical text that a model was just read from: its hash needs no other then. */
-export function noteCanonical(model: ModelDoc, text: string): void {
-  texts.set(model, text);
+/** Notes where the hash of a model comes from that was just read from its canonical text. */
+export function noteHash(model: ModelDoc, hash: () => string): void {
+  hashes.set(model, hash);
 }
 
 /** The hash by which two models are known to be the same, whatever their files look like. */
 export const hashModel = onceFor((model: ModelDoc): string => {
-  const text = texts.get(model) ?? canonical(asJson(model));
-  texts.delete(model);
-  return hashText(text);
+  const hash = hashes.get(model);
+  hashes.delete(model);
+  return hash ? hash() : hashText(canonical(asJson(model)));
 });
