@@ -68,7 +68,7 @@ export class CrossEntryCheck<Place> {
     this.#circumstances = circumstances;
     this.#chunks = new FactChunks(circumstances.overflow ?? inMemory);
     this.#singles = new Set(
-      [...model.types.values()].filter(({ definition }) => definition.single).map(({ name }) => name),
+      Object.entries(model.definition.types).flatMap(([name, { single }]) => (single ? [name] : [])),
     );
     this.#model = model;
     this.#bounds = boundsOf(model);

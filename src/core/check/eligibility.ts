@@ -1,4 +1,5 @@
 import { isNone } from '../model/emptiness.ts';
+import { typesHaving } from '../model/fieldsOfSort.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
 import { compact, isObject, type Json, own, type Path } from '../plain/json.ts';
@@ -28,7 +29,8 @@ export interface Eligibility {
 /** The fields that put a condition on what they point at, by the types of their targets: one for each condition. */
 export function conditionsByTarget(model: Model): ReadonlyMap<string, readonly Field[]> {
   const byTarget = new Map<string, Map<string, Field>>();
-  for (const { fields } of model.types.values())
+  const asking = typesHaving(model, (field, kind) => kind.pointsAt(field).eligible !== undefined);
+  for (const { fields } of asking)
     for (const field of fieldsWithin(fields)) {
       const { types, eligible } = field.kind.pointsAt(field.options);
       if (eligible === undefined) continue;

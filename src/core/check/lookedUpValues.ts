@@ -1,19 +1,19 @@
 import type { Entry } from '../entry/entry.ts';
 import type { Model, Type } from '../model/link.ts';
 import { fieldsOf } from '../model/ownFields.ts';
-import { type JsonObject, own } from '../plain/json.ts';
+import { isObject, type JsonObject, own } from '../plain/json.ts';
 import { expressionsOver } from '../rules/expression.ts';
 import { type LookedUp, mayLookUp } from '../rules/lookUp.ts';
 
 /** The names of the fields, by type, whose values the rules and computed fields of a model look up in other entries. */
 export function lookedUpByType(model: Model): ReadonlyMap<string, ReadonlySet<string>> {
-  const all = [...model.types.values()].flatMap((type) => {
-    const { rules = [] } = type.definition;
-    const computed = [...type.fields.values()].flatMap(({ common: { computed: one } }) =>
-      one && 'cel' in one ? [one.cel] : [],
+  const all = Object.entries(model.definition.types).flatMap(([name, { rules = [], fields }]) => {
+    const computed = Object.values(fields).flatMap(({ computed: one }) =>
+      isObject(one) && typeof one.cel === 'string' ? [one.cel] : [],
     );
     const sources = [...rules.map(({ expect }) => expect), ...computed].filter(mayLookUp);
-    if (sources.length === 0) return [];
+    const type = sources.length > 0 ? model.types.get(name) : undefined;
+    if (!type) return [];
     const compile = expressionsOver(type);
     return sources.map(compile).flatMap((one) => ('problem' in one ? [] : one.looksUp));
   });

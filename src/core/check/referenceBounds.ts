@@ -1,5 +1,7 @@
 import { type EntryAddress, entryAddressOf, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
+import type { PointsAt } from '../kinds/define.ts';
+import { typesHaving } from '../model/fieldsOfSort.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed, fieldsWithin } from '../model/nestedFields.ts';
 import { basesOf } from '../model/provenance.ts';
@@ -30,7 +32,8 @@ export interface Bound {
 /** The bounds of a model. What a type says and those that extend it say again is one bound. */
 export function boundsOf(model: Model): readonly Bound[] {
   const { context, definition, types } = model;
-  return [...types.values()].flatMap((type) => {
+  const bounding = typesHaving(model, (field, kind) => isBounded(kind.pointsAt(field)));
+  return bounding.flatMap((type) => {
     const base = types.get(basesOf(definition.shared, type.name)[0] ?? '');
     return fieldsWithin(type.fields).flatMap((field): readonly Bound[] => {
       const pointsAt = field.kind.pointsAt(field.options);
@@ -45,6 +48,8 @@ export function boundsOf(model: Model): readonly Bound[] {
     });
   });
 }
+
+const isBounded = ({ inverseMin = 0, inverseMax }: PointsAt): boolean => inverseMin > 0 || inverseMax !== undefined;
 
 function limitsOf(field: Field | undefined): { readonly min: number; readonly max: number | undefined } {
   const { inverseMin = 0, inverseMax } = field?.kind.pointsAt(field.options) ?? {};

@@ -84,7 +84,7 @@ export interface FoundFile {
 }
 
 /** The types that values may point at. */
-interface PointsAt {
+export interface PointsAt {
   readonly types: readonly string[];
   /** What the field is called as seen from the target. */
   readonly inverse?: string | undefined;

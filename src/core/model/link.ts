@@ -157,7 +157,7 @@ export function linkField(
 }
 
 /** The fields that a value is made of: those of an object by name, of a map `keys` and `value`. */
-const partsOf = ({ nests, maps }: Kind, { fields, keys, value }: JsonObject): Json | undefined => {
+export const partsOf = ({ nests, maps }: Kind, { fields, keys, value }: JsonObject): Json | undefined => {
   if (nests) return fields;
   return maps ? compact({ keys, value }) : undefined;
 };
