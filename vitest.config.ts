@@ -20,11 +20,13 @@ function folderForTests(): string {
 const slow = [
   'test/hostile/**',
   'test/{algebra,answer,anywhere,bounds,budget,call,compileCache,crash,dataNames,export,exportEntries,extras}.test.ts',
-  'test/{fuzz,journal,kept,kinds,learn,lines,lock,makingSteps,map,memory,mergeHistory,migration,outside,output}.test.ts',
+  'test/{fuzz,journal,kept,kinds,learn,lines,lock,makingSteps,map,memory,mergeHistory,migration,migrationSql,outside,output}.test.ts',
   'test/{pack,page,patterns,postgres,profile,promises,prompts,readme,remembered,rename,results,revisions,schemas}.test.ts',
   'test/{skos,stops,text,threads,undo,undoEdited,visible,walking}.test.ts',
 ];
 const shared = {
+  // Files share what is loaded, and what the engine made of it: no test leaves anything behind.
+  isolate: false,
   setupFiles: ['test/support/seed.ts'],
   env: { TMPDIR: process.env.TMPDIR ?? folderForTests() },
   testTimeout: 120_000,
@@ -40,7 +42,7 @@ export default defineConfig({
       {
         test: { ...shared, name: 'slow', include: slow.map((one) => (one.endsWith('**') ? `${one}/*.test.ts` : one)) },
       },
-      { test: { ...shared, isolate: false, name: 'fast', include: ['test/**/*.test.ts'], exclude: slow } },
+      { test: { ...shared, name: 'fast', include: ['test/**/*.test.ts'], exclude: slow } },
     ],
   },
 });

@@ -22,6 +22,7 @@ import { MigrationListResult } from './tasks/migration/list.ts';
 import { RehearseResult } from './tasks/migration/rehearse.ts';
 import { RunResult } from './tasks/migration/run.ts';
 import { MigrationShowResult } from './tasks/migration/show.ts';
+import { MigrationSqlResult } from './tasks/migration/sql.ts';
 import { UndoResult } from './tasks/migration/undo.ts';
 import { NewResult } from './tasks/newWorkspace.ts';
 import { ProfileResult } from './tasks/profile.ts';
@@ -61,6 +62,7 @@ const results = {
   'migration-rehearse': RehearseResult,
   'migration-run': RunResult,
   'migration-show': MigrationShowResult,
+  'migration-sql': MigrationSqlResult,
   'migration-undo': UndoResult,
   new: NewResult,
   profile: ProfileResult,

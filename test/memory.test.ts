@@ -55,7 +55,7 @@ describe('a large model is remembered while its files stay the same [M1]', () =>
   });
 });
 
-describe('a large revision that was looked through before is not looked through again [G4]', () => {
+describe('a large revision that was looked through before is not looked through again [M1]', () => {
   const sealed = async () => {
     const folder = large();
     await lumbrik(folder, ['seal', '-m', 'one']);

@@ -28,10 +28,10 @@ describe('JSON Schemas of every kind of file, written by the tool [K4]', () => {
       .filter((file) => file.endsWith('.yaml'))
       .map((file) => `model/${file}`);
     expect(files.length).toBeGreaterThan(5);
+    const validateBy = memo((schema: string) => ajv().compile(JSON.parse(read(folder, schema))));
     for (const file of ['lumbrik.yaml', ...files]) {
       const data = parse(read(folder, file));
-      const named = path.posix.join(path.posix.dirname(file), data.$schema);
-      const validate = ajv().compile(JSON.parse(read(folder, named)));
+      const validate = validateBy(path.posix.join(path.posix.dirname(file), data.$schema));
       expect([file, validate(data), validate.errors]).toEqual([file, true, null]);
     }
     expect((await result(folder, ['check'])).mistakes).toEqual([]);
@@ -186,8 +186,8 @@ describe('our check of the structure of an entry and a standard validator agree 
     const { seed } = fc.readConfigureGlobal();
     const some = { ...(seed === undefined ? {} : { seed }) };
     let seen = 0;
-    for (const definition of fc.sample(models, { ...some, numRuns: 120 }))
-      for (const entries of fc.sample(entriesOf(definition), { ...some, numRuns: 30 }))
+    for (const definition of fc.sample(models, { ...some, numRuns: 60 }))
+      for (const entries of fc.sample(entriesOf(definition), { ...some, numRuns: 70 }))
         seen += examine(definition, entries);
     expect(seen).toBeGreaterThanOrEqual(10_000);
     expect(counts.agreed / seen).toBeGreaterThan(0.98);

@@ -21,7 +21,7 @@ const model = {
 };
 
 /** Entries of which every so often one is wrong, in every way that shows only once all are known, or in itself. */
-const lights = (count: number): readonly object[] =>
+const lights = (count: number): readonly { readonly type: string }[] =>
   Array.from({ length: count }, (_, number) => ({
     id: number % 1009 === 7 ? `light-${number - 1}` : `light-${number}`,
     type: number % 211 === 3 ? 'buoy' : 'light',
@@ -39,7 +39,7 @@ const lights = (count: number): readonly object[] =>
 const asLines = (entries: readonly object[]): string => entries.map((one) => `${JSON.stringify(one)}\n`).join('');
 /** The same, each so long that a file of them is read in several parts. */
 const wide = (entries: readonly object[]): readonly object[] =>
-  entries.map((one) => ({ ...one, 'far-off': 'x'.repeat(4000) }));
+  entries.map((one) => ({ ...one, 'far-off': 'x'.repeat(7000) }));
 /** Less than the model allows above, under another name, and with a text that nothing has. */
 const tighter =
   'type: light\nfields:\n  title: { kind: text, required: true }\n  name: { kind: text, unique: true, max: 30 }\n  range: { kind: integer, max: 25 }\n  region: { kind: term, taxonomy: region }\n  near: { kind: reference, to: light, many: true, eligible: "!has(target.range) || target.range > 3" }\n  keeper: { kind: reference, to: keeper, inverse: { name: kept, max: 3 } }\n  extra: { kind: text, max: 40 }\n';
@@ -117,42 +117,45 @@ describe('a large store is checked by several threads [K3]', () => {
     expect(named(findings)).toEqual(named(other.findings));
   });
 
-  test('a migration is rehearsed by them as by one, and told is the same of what a model asks since [H2] [I2]', async () => {
-    const settings = 'workspace: W\ncontent: [{ lines: content/all.ndjson }]\n';
-    const entries = lights(1200);
-    const inFiles = Object.fromEntries(entries.map((one, at) => [`content/x/${at}.json`, JSON.stringify(one)]));
-    for (const content of [
-      { 'lumbrik.yaml': settings, 'content/all.ndjson': `${asLines(wide(entries))}not an entry\n` },
-      { 'lumbrik.yaml': 'workspace: W\n', ...inFiles, 'content/x/broken.json': '{' },
-    ]) {
-      const folder = workspace({ ...model, ...content });
-      await lumbrik(folder, ['seal', '-m', 'one']);
-      write(folder, { 'model/types/light.yaml': tighter });
-      fs.rmSync(path.join(folder, 'model/types/buoy.yaml'));
-      const file = 'migrations/0001-rename-more-and-5-more.yaml';
-      expect(await lumbrik(folder, ['migration', 'draft', '--renamed', 'light.more=extra'])).toMatchObject({ code: 0 });
-      const both = async (args: readonly string[]) => {
-        const two = await result(folder, args, several);
-        expect(two).toEqual(await result(folder, args, { LUMBRIK_THREADS: '1' }));
-        return two;
-      };
+  test('a migration is rehearsed by them as by one, and told is the same of what a model asks since [H3] [I2]', async () => {
+    const entries = lights(900);
+    const inFiles = entries.slice(600).map((one, at) => [`content/x/${at}.json`, JSON.stringify(one)]);
+    const folder = workspace({
+      ...model,
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/all.ndjson }, { folder: content }]\n',
+      'content/all.ndjson': `${asLines(wide(entries.slice(0, 600)))}not an entry\n`,
+      ...Object.fromEntries(inFiles),
+      'content/x/broken.json': '{',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, { 'model/types/light.yaml': tighter });
+    fs.rmSync(path.join(folder, 'model/types/buoy.yaml'));
+    const file = 'migrations/0001-rename-more-and-5-more.yaml';
+    expect(await lumbrik(folder, ['migration', 'draft', '--renamed', 'light.more=extra'])).toMatchObject({ code: 0 });
+    const both = async (args: readonly string[]) => {
+      const two = await result(folder, args, several);
+      expect(two).toEqual(await result(folder, args, { LUMBRIK_THREADS: '1' }));
+      return two;
+    };
 
-      const text = fs.readFileSync(path.join(folder, file), 'utf8');
-      const title = (cel: string) =>
-        write(folder, { [file]: text.replace('open: What do the', `cel: ${cel}\n    open: What do the`) });
-      title('entry.name');
-      const told = await both(['migration', 'rehearse']);
-      expect(told).toMatchObject({ entries: 1200, openQuestions: 3, ok: false });
-      expect(told.steps[1]).toMatchObject({ entries: 1194, samples: [{ pointer: '/title' }, {}, {}] });
-      expect([told.lost.length, told.errorsBefore, told.errorsAfter].every((count) => count > 10)).toBe(true);
-      const { changes } = await both(['check', '--since', '1']);
-      expect(changes.length).toBeGreaterThan(2);
+    const text = fs.readFileSync(path.join(folder, file), 'utf8');
+    const title = (cel: string) =>
+      write(folder, { [file]: text.replace('open: What do the', `cel: ${cel}\n    open: What do the`) });
+    title('entry.name');
+    const told = await both(['migration', 'rehearse']);
+    expect(told).toMatchObject({ entries: 900, openQuestions: 3, ok: false });
+    expect(told.steps[1]).toMatchObject({
+      entries: entries.filter(({ type }) => type === 'light').length,
+      samples: [{ pointer: '/title' }, {}, {}],
+    });
+    expect([told.lost.length, told.errorsBefore, told.errorsAfter].every((count) => count > 5)).toBe(true);
+    const { changes } = await both(['check', '--since', '1']);
+    expect(changes.length).toBeGreaterThan(2);
 
-      title('"entry.range < 28 ? entry.name : string(1 / (entry.range - entry.range))"');
-      const refused = await lumbrik(folder, ['migration', 'rehearse'], several);
-      expect(refused).toEqual(await lumbrik(folder, ['migration', 'rehearse'], { LUMBRIK_THREADS: '1' }));
-      expect(refused).toMatchObject({ code: 2, err: expect.stringContaining('cannot be computed for light/light-') });
-    }
+    title('"entry.range < 28 ? entry.name : string(1 / (entry.range - entry.range))"');
+    const refused = await lumbrik(folder, ['migration', 'rehearse'], several);
+    expect(refused).toEqual(await lumbrik(folder, ['migration', 'rehearse'], { LUMBRIK_THREADS: '1' }));
+    expect(refused).toMatchObject({ code: 2, err: expect.stringContaining('cannot be computed for light/light-') });
   });
 
   test('one that ends early is told, and never that all is well', () => {

@@ -1,9 +1,9 @@
-import { once } from 'node:events';
 import { exportEntries } from '../tasks/exportEntries.ts';
 import { exportedEntriesText, lossesText } from '../view/text/export.ts';
 import { unreadText } from '../view/text/unread.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { answer, isComplete, textOf, textsOf } from './answer.ts';
+import { print } from './printing.ts';
 
 /** Lets entries go out, into a file or to standard output. */
 export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Promise<void> {
@@ -40,11 +40,6 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
     },
     isComplete,
   );
-}
-
-/** Prints a text, no faster than it is taken: all together may be more than memory holds. */
-function print(text: string): Promise<void> | undefined {
-  return process.stdout.write(text) ? undefined : once(process.stdout, 'drain').then(() => undefined);
 }
 
 /** So deep nobody reads. */

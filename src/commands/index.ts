@@ -104,6 +104,11 @@ const migrationCommands: readonly Command[] = [
     about: 'Take the last run back, byte for byte',
     load: () => import('./migration/undo.ts'),
   },
+  {
+    usage: 'sql [migration]',
+    about: 'Tell it as SQL, for a database that holds the entries',
+    load: () => import('./migration/sql.ts'),
+  },
   { usage: 'list', about: 'List the migrations, and where each stands', load: () => import('./migration/list.ts') },
   {
     usage: 'journals',

@@ -28,7 +28,7 @@ export class OutFiles {
     const there = statOf(this.#out);
     const isFree = !there || (isFolder && there.isDirectory() && fs.readdirSync(this.#out).length === 0);
     if (!isFree)
-      throw refuse('other-file', 'there is something already, and entries that go out take the place of nothing', {
+      throw refuse('other-file', 'there is something already, and what goes out takes the place of nothing', {
         mend: 'Name another place with --out, or move that one away.',
         where: { file: out },
       });

@@ -134,7 +134,15 @@ function fieldOf(kind: Kind, depth = 0): fc.Arbitrary<FieldDoc | undefined> {
 const plain = fc.constant<FieldDoc>({ kind: 'text' });
 const allKinds = [...kinds.values()];
 
-function anyField(depth = 0): fc.Arbitrary<FieldDoc> {
+/** Made once for each depth: it is asked for with each model, and what it is made from takes longer than a field. */
+const anyField = (depth = 0): fc.Arbitrary<FieldDoc> => {
+  fieldsByDepth[depth] ??= makeAnyField(depth);
+  return fieldsByDepth[depth];
+};
+
+const fieldsByDepth: fc.Arbitrary<FieldDoc>[] = [];
+
+function makeAnyField(depth: number): fc.Arbitrary<FieldDoc> {
   const some = depth === 0 ? allKinds : allKinds.filter(({ unique, nests }) => !unique && !nests);
   return fc.oneof(...some.map((kind) => fieldOf(kind, depth))).map((field) => field ?? { kind: 'text' });
 }

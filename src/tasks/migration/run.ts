@@ -99,7 +99,8 @@ const planOf = ({ file, migration }: MigrationFile): Omit<RunPlan, 'files'> => (
   date: timestamp(),
 });
 
-function refuseOpenQuestions({ file, migration, source }: MigrationFile): void {
+/** @throws {Trouble} where a question of a migration is open: only a person can answer it. */
+export function refuseOpenQuestions({ file, migration, source }: MigrationFile): void {
   const open = migration.steps.filter((step) => step.open !== undefined);
   const [first] = open;
   if (!first) return;

@@ -31,7 +31,7 @@ export function exportedEntriesText(result: ExportEntriesResult, look: Look): st
 }
 
 /** What a form cannot hold, one to a line. */
-export const lossesText = ({ lost, as }: ExportEntriesResult, { paint }: Look): string =>
+export const lossesText = ({ lost, as }: Pick<ExportEntriesResult, 'lost' | 'as'>, { paint }: Look): string =>
   lost.length === 0
     ? ''
     : `${paint.warn(glyphs.warn)} ${paint.strong(`What ${as} cannot hold was left out`)}\n${lost

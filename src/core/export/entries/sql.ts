@@ -1,4 +1,4 @@
-import { insertText } from '../formats/sql.ts';
+import { insertText } from '../tables/statements.ts';
 import type { Row } from '../tables/table.ts';
 import { tablesOf } from '../tables/tablesOf.ts';
 import type { EntryFormat } from './define.ts';

@@ -1,0 +1,252 @@
+import { type KeptTable, type MatchedTables, matchTables, type Renamed } from './matchTables.ts';
+import { cellText, namesText, nameText } from './sqlText.ts';
+import {
+  columnCommentText,
+  commentsText,
+  enumerationText,
+  foreignKeyText,
+  insertText,
+  nameOfType,
+  tableCommentText,
+  tableText,
+} from './statements.ts';
+import type { Cell, Enumeration, Row, Table } from './table.ts';
+import type { Tables } from './tablesOf.ts';
+
+/** What turns the tables of one model, and the rows in them, into those of another. */
+export class TableChange {
+  readonly #after: Tables;
+  readonly #matched: MatchedTables;
+  /** Tables that stay, by what they are called before. */
+  readonly #kept: ReadonlyMap<string, KeptTable>;
+
+  constructor(before: Tables, after: Tables, renames: readonly Renamed[]) {
+    this.#after = after;
+    this.#matched = matchTables(before, after, renames);
+    this.#kept = new Map(this.#matched.kept.map((one) => [one.was.name, one]));
+  }
+
+  /** How many tables are changed where they stand, made anew with all their rows, or gone. */
+  counts(): { readonly kept: number; readonly made: number; readonly gone: number } {
+    const { kept, come, gone } = this.#matched;
+    const isMade = new Set(come.map(({ name }) => name));
+    return {
+      kept: kept.filter(isAltered).length,
+      made: come.length,
+      gone: gone.filter(({ name }) => !isMade.has(name)).length,
+    };
+  }
+
+  /** Statements that come before rows are changed: what goes, what is called otherwise, and what comes, but for keys. */
+  begin(): string {
+    const { kept, gone, come, keptTypes, grownTypes, goneTypes, comeTypes } = this.#matched;
+    return [
+      ...gone.map(({ name }) => `drop table ${nameText(name)} cascade;\n`),
+      ...kept.flatMap(droppedColumns),
+      ...goneTypes.map(({ name }) => `drop type ${nameText(name)};\n`),
+      ...renamesText('alter type', keptTypes),
+      ...renamesText(
+        'alter table',
+        kept.map(({ was, is }) => [was, is]),
+      ),
+      ...comeTypes.map(enumerationText),
+      ...grownTypes.flatMap((pair) => grownText(pair, kept)),
+      ...kept.flatMap(alteredColumns),
+      ...come.map(tableText),
+    ].join('');
+  }
+
+  /** Statements that come behind all rows: keys and conditions that have to hold by now, and what is said of each. */
+  finish(): string {
+    const { kept, come } = this.#matched;
+    const isNew = new Set(come.map(({ name }) => name));
+    return [
+      // What refers to other rows is looked at now: a table with something left to look at cannot be altered.
+      'set constraints all immediate;\n',
+      ...kept.flatMap(addedKeys),
+      ...come.flatMap((table) => table.foreignKeys.map((key) => foreignKeyText(table, key))),
+      ...kept.flatMap(({ is, foreignKeys }) =>
+        is.foreignKeys
+          .filter((key) => isNew.has(key.table) || foreignKeys.includes(key))
+          .map((key) => foreignKeyText(is, key)),
+      ),
+      ...come.flatMap(commentsText),
+      ...kept.flatMap(changedComments),
+    ].join('');
+  }
+
+  /** Statements that take out rows of tables that stay. */
+  deletes(was: readonly Row[], is: readonly Row[]): string {
+    const { gone } = this.#compared(was, is);
+    return [...gone].map(({ row, table }) => deleteText(table, row)).join('');
+  }
+
+  /** Statements that put in rows that were not there. */
+  inserts(was: readonly Row[], is: readonly Row[]): string {
+    const { come, changed } = this.#compared(was, is);
+    return changed.map(updateText).join('') + insertText(come);
+  }
+
+  /** The rows of an entry before and after, told apart: what goes, what comes, and what has other values. */
+  #compared(was: readonly Row[], is: readonly Row[]) {
+    const left = new Map(is.map((row) => [keyOf(this.#tableAfter(row.table), row), row]));
+    const gone: { readonly row: Row; readonly table: Table }[] = [];
+    const changed: Changed[] = [];
+    for (const row of was) {
+      const kept = this.#kept.get(row.table);
+      if (!kept) continue;
+      const renamedRow = rowAfter(row, kept);
+      const key = keyOf(kept.is, renamedRow);
+      const other = left.get(key);
+      const cells = other && differing(renamedRow, other);
+      // What nothing else may have is taken out before it is put in elsewhere.
+      if (!cells || [...cells.keys()].some((name) => isInKey(kept.is, name)))
+        gone.push({ row: renamedRow, table: kept.is });
+      else {
+        left.delete(key);
+        if (cells.size > 0) changed.push({ table: kept.is, row: renamedRow, cells });
+      }
+    }
+    return { gone, changed, come: [...left.values()] };
+  }
+
+  #tableAfter = (name: string): Table | undefined => this.#after.tables.find((table) => table.name === name);
+}
+
+const isAltered = ({ was, is, columns, dropped, added, needs, checks, unique, foreignKeys }: KeptTable): boolean =>
+  was.name !== is.name ||
+  [...columns].some(([from, to]) => from !== to) ||
+  [dropped, added, needs, checks, unique, foreignKeys].some((some) => some.length > 0);
+
+interface Changed {
+  readonly table: Table;
+  readonly row: Row;
+  /** What stands in it by now, where that is something else; nothing is what a column has of itself. */
+  readonly cells: ReadonlyMap<string, Cell | undefined>;
+}
+
+interface Named {
+  readonly name: string;
+}
+
+const renamesText = (statement: string, pairs: readonly (readonly [Named, Named])[]): readonly string[] =>
+  inOrder(pairs.map(([was, is]) => [was.name, is.name] as const)).map(
+    ([from, to]) => `${statement} ${nameText(from)} rename to ${nameText(to)};\n`,
+  );
+
+const droppedColumns = ({ was, dropped }: KeptTable): readonly string[] =>
+  dropped.map(({ name }) => `alter table ${nameText(was.name)} drop column ${nameText(name)};\n`);
+
+/** An enumeration with more values: those that are new can be used at once, and all stand in their order. */
+function grownText([was, is]: readonly [Enumeration, Enumeration], kept: readonly KeptTable[]): readonly string[] {
+  const old = `${was.name}_was`.slice(0, 60);
+  const columns = kept.flatMap((table) =>
+    table.was.columns.flatMap(({ name, type }) =>
+      type === was.name && table.columns.has(name) ? [[table.is.name, name] as const] : [],
+    ),
+  );
+  return [
+    `alter type ${nameText(was.name)} rename to ${nameText(old)};\n`,
+    enumerationText(is),
+    ...columns.map(
+      ([table, column]) =>
+        `alter table ${nameText(table)} alter column ${nameText(column)} type ${nameText(is.name)} using ${nameText(column)}::text::${nameText(is.name)};\n`,
+    ),
+    `drop type ${nameText(old)};\n`,
+  ];
+}
+
+/** Columns that have other names or come, in a table that has its new name by now. */
+function alteredColumns({ is, columns, added, needs }: KeptTable): readonly string[] {
+  const table = `alter table ${nameText(is.name)}`;
+  return [
+    ...inOrder([...columns]).map(([from, to]) => `${table} rename column ${nameText(from)} to ${nameText(to)};\n`),
+    ...needs
+      .filter(({ isNeeded }) => !isNeeded)
+      .map(({ name }) => `${table} alter column ${nameText(name)} drop not null;\n`),
+    ...added.map(({ name, type, generated, default: initial }) => {
+      const always = generated === undefined ? '' : ` generated always as (${generated}) stored`;
+      const first = initial === undefined ? '' : ` default ${initial}`;
+      return `${table} add column ${nameText(name)} ${nameOfType(type)}${always}${first};\n`;
+    }),
+  ];
+}
+
+/** Renames in an order in which each new name is free; those that go round lead over a name of their own. */
+function inOrder(renames: readonly (readonly [string, string])[]): readonly (readonly [string, string])[] {
+  const left = renames.filter(([from, to]) => from !== to);
+  const ordered: (readonly [string, string])[] = [];
+  while (left.length > 0) {
+    const free = left.findIndex(([, to]) => !left.some(([from]) => from === to));
+    const [from = '', to = ''] = left.splice(Math.max(0, free), 1)[0] ?? [];
+    if (free >= 0) ordered.push([from, to]);
+    else {
+      ordered.push([from, `${to}_was_${from}`.slice(0, 60)]);
+      left.push([`${to}_was_${from}`.slice(0, 60), to]);
+    }
+  }
+  return ordered;
+}
+
+/** What has to hold in a table that stays and did not before, now that its rows are what they should be. */
+function addedKeys({ is, needs, checks, unique }: KeptTable): readonly string[] {
+  const table = `alter table ${nameText(is.name)}`;
+  return [
+    ...needs.flatMap(({ name, isNeeded }) =>
+      isNeeded ? [`${table} alter column ${nameText(name)} set not null;\n`] : [],
+    ),
+    ...checks.map((check) => `${table} add check (${check});\n`),
+    ...unique.map((key) => `${table} add unique (${namesText(key)});\n`),
+  ];
+}
+
+/** What is said of a table that stays, and of its columns, where that is something else by now. */
+function changedComments({ was, is, columns }: KeptTable): readonly string[] {
+  const told = new Map(was.columns.map(({ name, about }) => [columns.get(name), about]));
+  return [
+    ...(was.about === is.about ? [] : [tableCommentText(is)]),
+    ...is.columns.flatMap((column) =>
+      (told.get(column.name) ?? '') === column.about ? [] : [columnCommentText(is, column)],
+    ),
+  ];
+}
+
+/** A row under the names that its table has by now, without what goes. */
+const rowAfter = ({ cells }: Row, { is, columns }: KeptTable): Row => ({
+  table: is.name,
+  cells: new Map(
+    [...cells].flatMap(([name, cell]) => {
+      const now = columns.get(name);
+      return now === undefined ? [] : [[now, cell] as const];
+    }),
+  ),
+});
+
+const keyOf = (table: Table | undefined, { table: name, cells }: Row): string =>
+  JSON.stringify([name, ...(table?.primaryKey ?? []).map((column) => cells.get(column) ?? null)]);
+
+/** The cells that differ between two rows of a table. */
+function differing(was: Row, is: Row): ReadonlyMap<string, Cell | undefined> {
+  const names = new Set([...was.cells.keys(), ...is.cells.keys()]);
+  return new Map(
+    [...names].flatMap((name) => {
+      const [before, after] = [was.cells.get(name), is.cells.get(name)];
+      return JSON.stringify(before) === JSON.stringify(after) ? [] : [[name, after] as const];
+    }),
+  );
+}
+
+const isInKey = ({ unique }: Table, column: string): boolean => unique.some((key) => key.includes(column));
+
+const whereText = ({ primaryKey }: Table, { cells }: Row): string =>
+  primaryKey.map((column) => `${nameText(column)} = ${cellText(cells.get(column) ?? null)}`).join(' and ');
+
+const deleteText = (table: Table, row: Row): string =>
+  `delete from ${nameText(table.name)} where ${whereText(table, row)};\n`;
+
+function updateText({ table, row, cells }: Changed): string {
+  const sets = [...cells].map(
+    ([name, cell]) => `${nameText(name)} = ${cell === undefined ? 'default' : cellText(cell)}`,
+  );
+  return `update ${nameText(table.name)} set ${sets.join(', ')} where ${whereText(table, row)};\n`;
+}

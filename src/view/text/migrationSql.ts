@@ -1,0 +1,27 @@
+import { count, list } from '../../core/plain/words.ts';
+import type { MigrationSqlResult } from '../../tasks/migration/sql.ts';
+import { glyphs, type Look, next } from '../look.ts';
+import { lossesText } from './export.ts';
+
+/** That a migration was told as statements of SQL, and what these do to tables. */
+export function migrationSqlText(result: MigrationSqlResult, look: Look): string {
+  const { out = '', entries, file, from, to, tables, number } = result;
+  const { paint } = look;
+  const { kept, made, gone } = tables;
+  const all = [
+    ...(kept > 0 ? [`${count(kept, 'table')} changed where ${kept === 1 ? 'it stands' : 'they stand'}`] : []),
+    ...(made > 0 ? [`${made} made anew with all ${made === 1 ? 'its' : 'their'} rows`] : []),
+    ...(gone > 0 ? [`${gone} gone`] : []),
+  ];
+  return [
+    sqlLossesText(result, look),
+    `${paint.good(glyphs.fine)} ${paint.strong(out)} is written: SQL from ${from} to ${to}\n  ${paint.soft(file)}\n`,
+    `  ${count(entries, 'entry', 'entries')}; ${all.length > 0 ? list(all) : 'no table changes, but rows do'}\n`,
+    next(`psql -v ON_ERROR_STOP=1 -f ${out}`, 'brings a database along that holds the entries as they are now', look),
+    next(`lumbrik migration run ${number}`, 'brings the entries along', look).trimStart(),
+  ].join('');
+}
+
+/** What no column holds. */
+export const sqlLossesText = ({ lost }: MigrationSqlResult, look: Look): string =>
+  lossesText({ lost, as: 'SQL' }, look);

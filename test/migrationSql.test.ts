@@ -1,0 +1,247 @@
+import fs from 'node:fs';
+import fc from 'fast-check';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { ModelDoc } from '../src/core/definition/model.ts';
+import { compare } from '../src/core/diff/compare.ts';
+import type { Entry } from '../src/core/entry/entry.ts';
+import { sql as entriesAsSql } from '../src/core/export/entries/sql.ts';
+import { valuesOf } from '../src/core/export/entries/values.ts';
+import { sql } from '../src/core/export/formats/sql.ts';
+import { TableChange } from '../src/core/export/tables/changeTables.ts';
+import { tablesOf } from '../src/core/export/tables/tablesOf.ts';
+import { draftSteps } from '../src/core/migration/draft.ts';
+import { entryAfter, newEntries } from '../src/core/migration/entriesAfter.ts';
+import { allShown, migrateEntry, planMigration, showEntry, stagesThatSeeAll } from '../src/core/migration/plan.ts';
+import { readStep } from '../src/core/migration/read.ts';
+import { link, type Model } from '../src/core/model/link.ts';
+import { edited, errorsOf, obeying, sketch, wholeOf } from './support/anyModel.ts';
+import { hasPostgres, Postgres } from './support/postgres.ts';
+import { coast, edit, lumbrik, read, result } from './support/program.ts';
+import { good, others, withEntries } from './support/uhren.ts';
+
+/** All that a database holds and asks for, in an order of its own: names of constraints say nothing. */
+const everything = `
+  select table_name, column_name, data_type, udt_name, is_nullable, column_default, generation_expression
+    from information_schema.columns where table_schema = 'public' order by 1, 2;
+  select conrelid::regclass::text, pg_get_constraintdef(oid) from pg_constraint
+    where connamespace = 'public'::regnamespace order by 1, 2;
+  select indrelid::regclass::text, count(*) from pg_index
+    where indrelid::regclass::text !~ '^pg_' group by 1 order by 1;
+  select t.typname, string_agg(e.enumlabel, ',' order by e.enumsortorder) from pg_type t join pg_enum e on e.enumtypid = t.oid
+    group by 1 order by 1;
+  select c.relname, obj_description(c.oid), a.attname, col_description(c.oid, a.attnum) from pg_class c
+    join pg_attribute a on a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped
+    where c.relnamespace = 'public'::regnamespace and c.relkind = 'r' order by 1, 3;
+  select format('select %L, to_jsonb(t) from %I t order by 2;', relname, relname) from pg_class
+    where relnamespace = 'public'::regnamespace and relkind = 'r' order by relname \\gexec
+`;
+
+const about = (model: Model) => ({ workspace: 'W', model, types: [...model.types.values()], storeKeys: [], call: 'x' });
+
+function filled(model: Model, entries: readonly Entry[]): string {
+  const { begin, put, finish } = entriesAsSql.writing(about(model));
+  const pieces = entries.flatMap((entry) =>
+    put({ ...entry, values: valuesOf(entry, model.types.get(entry.type)), kept: entry }, () => undefined),
+  );
+  return [sql.text(about(model)), begin?.().text, ...[...pieces, ...(finish?.() ?? [])].map(({ text }) => text)].join(
+    '\n',
+  );
+}
+
+/** Entries taken through the steps that would be drafted; `undefined` where a question is left open that matters. */
+function migrated(
+  before: ModelDoc,
+  after: ModelDoc,
+  entries: readonly Entry[],
+): readonly (readonly Entry[])[] | undefined {
+  const steps = draftSteps(compare(before, after), after, () => undefined).map(({ data }, index) =>
+    readStep(data, ['steps', index]),
+  );
+  const read = steps.flatMap((step) => ('value' in step ? [step.value] : []));
+  const planned = planMigration(read, before);
+  if ('problem' in planned) throw new Error(JSON.stringify(planned.problem));
+  for (const index of stagesThatSeeAll(planned.value)) {
+    for (const entry of entries) showEntry(planned.value, index, entry);
+    allShown(planned.value, index);
+  }
+  const all = entries.map((entry) => {
+    const one = migrateEntry(planned.value, entry);
+    return [...(one.draft.isDeleted ? [] : [entryAfter(entry, one.draft)]), ...newEntries(one)];
+  });
+  return errorsOf(link(after), all.flat()).length === 0 ? all : undefined;
+}
+
+function script(before: Model, after: Model, was: readonly Entry[], is: readonly (readonly Entry[])[]): string {
+  const sides = () => [tablesOf(about(before)), tablesOf(about(after))] as const;
+  const renames = compare(before.definition, after.definition).renames.map(({ rename }) => ({
+    from: rename.from.split('.').at(-1) ?? '',
+    to: rename.to,
+  }));
+  const change = new TableChange(...sides(), renames);
+  const rows = (say: (a: any, b: any) => string): string => {
+    const [one, other] = sides();
+    return [
+      say(one.terms, other.terms),
+      ...was.map((entry, index) =>
+        say(
+          one.rowsOf(entry, () => undefined),
+          (is[index] ?? []).flatMap((made) => other.rowsOf(made, () => undefined)),
+        ),
+      ),
+    ].join('');
+  };
+  return [
+    "begin; set local time zone 'UTC';\n",
+    change.begin(),
+    rows((a, b) => change.deletes(a, b)),
+    rows((a, b) => change.inserts(a, b)),
+    change.finish(),
+    'commit;\n',
+  ].join('');
+}
+
+describe.skipIf(!hasPostgres)('a migration as statements of SQL [K1]', () => {
+  let postgres: Postgres;
+  beforeAll(() => {
+    postgres = new Postgres();
+  });
+  afterAll(() => postgres.stop());
+
+  const change = sketch
+    .chain((before) => fc.tuple(fc.constant(before), edited(before)))
+    .map(([before, after]) => [wholeOf(before), wholeOf(after)] as const)
+    .chain(([before, after]) => fc.tuple(fc.constant(before), fc.constant(after), obeying(link(before))));
+
+  test('leaves the tables that the newer model has, with the rows of the migrated entries, whatever the models are', () => {
+    let tried = 0;
+    fc.assert(
+      fc.property(change, ([before, after, entries]) => {
+        const is = migrated(before, after, entries);
+        if (!is) return;
+        tried += 1;
+        const [old, young] = [link(before), link(after)];
+        const statements = script(old, young, entries, is);
+        const changed = postgres.run(filled(old, entries), statements, everything);
+        if (changed.refused) throw new Error(`${changed.refused}\n${statements}`);
+        const anew = postgres.run(filled(young, is.flat()), everything);
+        expect([anew.refused, changed.out.split('\n')]).toEqual(['', anew.out.split('\n')]);
+      }),
+      { numRuns: Number(process.env.RUNS ?? 60) },
+    );
+    expect(tried).toBeGreaterThan(20);
+  });
+
+  const exported = async (folder: string, ...args: readonly string[]): Promise<string> => {
+    const { code, out } = await lumbrik(folder, ['export', ...args]);
+    expect(code).toBe(0);
+    return out;
+  };
+  const all = async (folder: string): Promise<string> =>
+    (await exported(folder, 'sql')) + (await exported(folder, 'entries', '--as', 'sql'));
+
+  /** Told as SQL and carried out on what was exported before, a migration leaves what is exported after its run. */
+  const leavesTheSame = async (folder: string): Promise<string> => {
+    const { code, out, err } = await lumbrik(folder, ['migration', 'sql']);
+    expect([code, err]).toEqual([0, '']);
+    return out;
+  };
+
+  test('of the demo: tables and columns get other names where they stand, and only rows that differ are touched', async () => {
+    const folder = coast();
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    const before = await all(folder);
+    await lumbrik(folder, ['rename', 'keeper', 'warden']);
+    await lumbrik(folder, ['rename', 'lighthouse.firstLit', 'litSince']);
+    await lumbrik(folder, ['rename', 'tour.lights', 'stops']);
+    edit(
+      folder,
+      'model/types/lighthouse.yaml',
+      'fields:\n',
+      'fields:\n  floors: { kind: integer, required: true, min: 1 }\n',
+    );
+    edit(
+      folder,
+      'model/types/tour.yaml',
+      '    choices:\n',
+      '    choices:\n      - { choice: gentle, label: { en: Gentle, fr: Doux } }\n',
+    );
+    await lumbrik(folder, ['migration', 'draft']);
+    await lumbrik(folder, ['migration', 'answer', '--step', '4', '--value', '3']);
+    const statements = await leavesTheSame(folder);
+    for (const one of [
+      'alter table keeper rename to warden;',
+      'alter table lighthouse rename column first_lit to lit_since;',
+      'alter table tour_lights rename to tour_stops;',
+      "update lighthouse set floors = 3 where id = 'far-aldra';",
+      'alter table lighthouse alter column floors set not null;',
+    ])
+      expect(statements).toContain(`${one}\n`);
+    expect(statements).not.toMatch(/^(drop table|insert into|delete from)/mu);
+    const changed = postgres.run(before, statements, everything);
+    expect((await lumbrik(folder, ['migration', 'rehearse'])).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
+    expect([changed.refused, changed.out.split('\n')]).toEqual([
+      '',
+      postgres.run(await all(folder), everything).out.split('\n'),
+    ]);
+  });
+
+  test('of names and forms that a database keeps for itself: what cannot be changed where it stands is made anew', async () => {
+    const folder = withEntries([good, ...others, { ...good, id: 'b', slug: 'b', code: 'CD-2', erbe: undefined }]);
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    const before = await all(folder);
+    await lumbrik(folder, ['rename', 'uhr', 'user']);
+    await lumbrik(folder, ['rename', 'user.teile', 'select']);
+    await lumbrik(folder, ['rename', 'werk:pendel', 'lot']);
+    const file = 'model/types/user.yaml';
+    edit(
+      folder,
+      file,
+      'hoehe-in-cm: { kind: decimal, min: 1, max: 300, places: 1 }',
+      'hoehe-in-cm: { kind: decimal, min: 2, max: 400, places: 2 }',
+    );
+    edit(folder, file, 'choices: [alt, neu]', 'choices: [alt, "sehr alt", neu]');
+    edit(folder, file, 'roh: { kind: json }', 'roh: { kind: json, many: true }');
+    edit(folder, file, "pattern: { match: '^[A-Z]{2}-\\d+$' }", 'max: 5');
+    await lumbrik(folder, ['migration', 'draft']);
+    const { openQuestions } = await result(folder, ['migration', 'rehearse']);
+    expect(openQuestions).toBe(0);
+    const statements = await leavesTheSame(folder);
+    const changed = postgres.run(before, statements, everything);
+    expect((await lumbrik(folder, ['migration', 'rehearse'])).code).toBe(0);
+    expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
+    expect([changed.refused, changed.out.split('\n')]).toEqual([
+      '',
+      postgres.run(await all(folder), everything).out.split('\n'),
+    ]);
+  });
+
+  test('goes into a file, is told, and is refused where a question is open or the entries are elsewhere', async () => {
+    const folder = coast();
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    expect(await lumbrik(folder, ['migration', 'sql'])).toMatchObject({ code: 2 });
+    edit(folder, 'model/types/lighthouse.yaml', 'fields:\n', 'fields:\n  floors: { kind: integer, required: true }\n');
+    await lumbrik(folder, ['migration', 'draft']);
+    const open = await lumbrik(folder, ['migration', 'sql', '--out', 'a.sql']);
+    expect(open).toMatchObject({ code: 3, err: expect.stringContaining('1 open question') });
+    await lumbrik(folder, ['migration', 'answer', '--step', '1', '--cel', '6 / (entry.range - entry.range)']);
+    expect(await lumbrik(folder, ['migration', 'sql', '--out', 'a.sql'])).toMatchObject({ code: 2 });
+    expect(fs.readdirSync(folder).filter((name) => name.includes('a.sql'))).toEqual([]);
+    const file = 'migrations/0001-add-floors.yaml';
+    edit(folder, file, '6 / (entry.range - entry.range)', '3 * 2');
+    const { out } = await lumbrik(folder, ['migration', 'sql', '--out', 'a.sql']);
+    expect(out).toContain(
+      'a.sql is written: SQL from revision 1 to the working files\n  migrations/0001-add-floors.yaml\n',
+    );
+    expect(read(folder, 'a.sql')).toMatch(/^-- The content of [\s\S]*commit;\n$/u);
+    expect(await result(folder, ['migration', 'sql', '--out', 'b.sql'])).toMatchObject({
+      entries: 72,
+      tables: { kept: 1, made: 0, gone: 0 },
+      lost: [],
+    });
+    expect(await lumbrik(folder, ['migration', 'sql', '--out', 'a.sql'])).toMatchObject({ code: 3 });
+    await lumbrik(folder, ['migration', 'rehearse']);
+    await lumbrik(folder, ['migration', 'run']);
+    expect(await lumbrik(folder, ['migration', 'sql'])).toMatchObject({ code: 3, out: '' });
+  });
+});
