@@ -1,4 +1,5 @@
 import fs from 'node:fs';
+import path from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { ModelDoc } from '../src/core/definition/model.ts';
@@ -16,7 +17,7 @@ import { readStep } from '../src/core/migration/read.ts';
 import { link, type Model } from '../src/core/model/link.ts';
 import { edited, errorsOf, obeying, sketch, wholeOf } from './support/anyModel.ts';
 import { hasPostgres, Postgres } from './support/postgres.ts';
-import { coast, edit, lumbrik, read, result } from './support/program.ts';
+import { coast, edit, lumbrik, read, result, write } from './support/program.ts';
 import { good, others, withEntries } from './support/uhren.ts';
 
 /** All that a database holds and asks for, in an order of its own: names of constraints say nothing. */
@@ -238,7 +239,12 @@ describe.skipIf(!hasPostgres)('a migration as statements of SQL [K1]', () => {
       entries: 72,
       tables: { kept: 1, made: 0, gone: 0 },
       lost: [],
+      unreadable: 0,
     });
+    write(folder, { 'content/lighthouse/torn.yaml': '{' });
+    const torn = await lumbrik(folder, ['migration', 'sql']);
+    expect([torn.code, torn.err]).toEqual([1, expect.stringContaining('1 file')]);
+    fs.rmSync(path.join(folder, 'content/lighthouse/torn.yaml'));
     expect(await lumbrik(folder, ['migration', 'sql', '--out', 'a.sql'])).toMatchObject({ code: 3 });
     await lumbrik(folder, ['migration', 'rehearse']);
     await lumbrik(folder, ['migration', 'run']);

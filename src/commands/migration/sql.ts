@@ -1,7 +1,7 @@
 import { migrationSql } from '../../tasks/migration/sql.ts';
-import { migrationSqlText, sqlLossesText } from '../../view/text/migrationSql.ts';
+import { migrationSqlText, sqlLeftText } from '../../view/text/migrationSql.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { answer, type CommandModule, textOf } from '../answer.ts';
+import { answer, type CommandModule, isComplete, textOf } from '../answer.ts';
 import { print } from '../printing.ts';
 
 const command: CommandModule = {
@@ -20,7 +20,8 @@ const command: CommandModule = {
       args,
       (call) => migrationSql(call, textOf(args.migration), out, print),
       (result, look) =>
-        out === undefined ? { text: '', note: sqlLossesText(result, look) } : migrationSqlText(result, look),
+        out === undefined ? { text: '', note: sqlLeftText(result, look) } : migrationSqlText(result, look),
+      isComplete,
     );
   },
 };

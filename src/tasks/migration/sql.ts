@@ -35,6 +35,8 @@ export const MigrationSqlResult = z.strictObject({
   out: z.string().optional(),
   /** What no column holds, before or after, and was left out. */
   lost: z.array(z.strictObject({ says: z.string(), entries: z.int(), example: z.string() })),
+  /** How many things stand where an entry should and cannot be read as one: nothing is said of them. */
+  unreadable: z.int(),
 });
 export type MigrationSqlResult = z.output<typeof MigrationSqlResult>;
 
@@ -68,7 +70,7 @@ export async function migrationSql(
     return undefined;
   };
   const lost = new Map<string, { says: string; entries: number; example: string }>();
-  let entries = 0;
+  let counts = { entries: 0, unreadable: 0 };
   try {
     await put(headText(workspace, file, proved));
     await put(change.begin());
@@ -78,7 +80,7 @@ export async function migrationSql(
       const [before, after] = [sides.before(), sides.after()];
       await put(statements(before.terms, after.terms));
       const rows = new RowsOfEntries({ before, after, migrating, lost });
-      entries = await walkRows(store, rows, statements, { ...call, put });
+      counts = await walkRows(store, rows, statements, { ...call, put });
     }
     await put(`${change.finish()}commit;\n`);
     files?.done();
@@ -90,7 +92,7 @@ export async function migrationSql(
     lumbrik: resultVersion,
     command: 'migration sql',
     ...namesOf(file, proved),
-    entries,
+    ...counts,
     tables: change.counts(),
     ...(out === undefined ? {} : { out }),
     lost: [...lost.values()],
@@ -146,7 +148,8 @@ class RowsOfEntries {
   readonly #taking: Taking;
   #was: Row[] = [];
   #is: Row[] = [];
-  count = 0;
+  entries = 0;
+  unreadable = 0;
 
   constructor(taking: Taking) {
     this.#taking = taking;
@@ -155,7 +158,7 @@ class RowsOfEntries {
   see(stored: Stored): void {
     const { before, after, migrating } = this.#taking;
     const migrated = migrateStored(stored, migrating);
-    this.count += 1;
+    this.entries += 1;
     for (const row of before.rowsOf(stored.entry, () => undefined)) this.#was.push(row);
     const entries = [
       ...(migrated.draft.isDeleted ? [] : [entryAfter(stored.entry, migrated.draft)]),
@@ -184,22 +187,25 @@ class RowsOfEntries {
 /** The rows of so many entries are told together. */
 const together = 200;
 
-/** Walks through all entries, and puts out statements about their rows. @returns how many entries there are. */
+/** Walks through all entries, and puts out statements about their rows. @returns how many there are. */
 async function walkRows(
   store: EntryStore,
   rows: RowsOfEntries,
   statements: (was: readonly Row[], is: readonly Row[]) => string,
   { put, ...call }: Call & { readonly put: Print },
-): Promise<number> {
+): Promise<{ readonly entries: number; readonly unreadable: number }> {
   const pass: Pass<Stored, void> = {
     map: (stored) => stored,
     fold: (stored) => {
       rows.see(stored);
-      return rows.count % together === 0 ? put(statements(...rows.take())) : undefined;
+      return rows.entries % together === 0 ? put(statements(...rows.take())) : undefined;
+    },
+    unreadable: () => {
+      rows.unreadable += 1;
     },
     finish: () => undefined,
   };
   await walk(store, [pass], call);
   await put(statements(...rows.take()));
-  return rows.count;
+  return { entries: rows.entries, unreadable: rows.unreadable };
 }

@@ -2,6 +2,7 @@ import { count, list } from '../../core/plain/words.ts';
 import type { MigrationSqlResult } from '../../tasks/migration/sql.ts';
 import { glyphs, type Look, next } from '../look.ts';
 import { lossesText } from './export.ts';
+import { unreadText } from './unread.ts';
 
 /** That a migration was told as statements of SQL, and what these do to tables. */
 export function migrationSqlText(result: MigrationSqlResult, look: Look): string {
@@ -14,7 +15,7 @@ export function migrationSqlText(result: MigrationSqlResult, look: Look): string
     ...(gone > 0 ? [`${gone} gone`] : []),
   ];
   return [
-    sqlLossesText(result, look),
+    sqlLeftText(result, look),
     `${paint.good(glyphs.fine)} ${paint.strong(out)} is written: SQL from ${from} to ${to}\n  ${paint.soft(file)}\n`,
     `  ${count(entries, 'entry', 'entries')}; ${all.length > 0 ? list(all) : 'no table changes, but rows do'}\n`,
     next(`psql -v ON_ERROR_STOP=1 -f ${out}`, 'brings a database along that holds the entries as they are now', look),
@@ -22,6 +23,6 @@ export function migrationSqlText(result: MigrationSqlResult, look: Look): string
   ].join('');
 }
 
-/** What no column holds. */
-export const sqlLossesText = ({ lost }: MigrationSqlResult, look: Look): string =>
-  lossesText({ lost, as: 'SQL' }, look);
+/** What no column holds, and what is no entry. */
+export const sqlLeftText = ({ lost, unreadable }: MigrationSqlResult, look: Look): string =>
+  lossesText({ lost, as: 'SQL' }, look) + unreadText(unreadable, look);

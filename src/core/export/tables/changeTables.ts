@@ -15,13 +15,14 @@ import type { Tables } from './tablesOf.ts';
 
 /** What turns the tables of one model, and the rows in them, into those of another. */
 export class TableChange {
-  readonly #after: Tables;
   readonly #matched: MatchedTables;
+  /** The tables after, by their names. */
+  readonly #tables: ReadonlyMap<string, Table>;
   /** Tables that stay, by what they are called before. */
   readonly #kept: ReadonlyMap<string, KeptTable>;
 
   constructor(before: Tables, after: Tables, renames: readonly Renamed[]) {
-    this.#after = after;
+    this.#tables = new Map(after.tables.map((table) => [table.name, table]));
     this.#matched = matchTables(before, after, renames);
     this.#kept = new Map(this.#matched.kept.map((one) => [one.was.name, one]));
   }
@@ -89,7 +90,7 @@ export class TableChange {
 
   /** The rows of an entry before and after, told apart: what goes, what comes, and what has other values. */
   #compared(was: readonly Row[], is: readonly Row[]) {
-    const left = new Map(is.map((row) => [keyOf(this.#tableAfter(row.table), row), row]));
+    const left = new Map(is.map((row) => [keyOf(this.#tables.get(row.table), row), row]));
     const gone: { readonly row: Row; readonly table: Table }[] = [];
     const changed: Changed[] = [];
     for (const row of was) {
@@ -109,8 +110,6 @@ export class TableChange {
     }
     return { gone, changed, come: [...left.values()] };
   }
-
-  #tableAfter = (name: string): Table | undefined => this.#after.tables.find((table) => table.name === name);
 }
 
 const isAltered = ({ was, is, columns, dropped, added, needs, checks, unique, foreignKeys }: KeptTable): boolean =>
@@ -212,28 +211,33 @@ function changedComments({ was, is, columns }: KeptTable): readonly string[] {
 }
 
 /** A row under the names that its table has by now, without what goes. */
-const rowAfter = ({ cells }: Row, { is, columns }: KeptTable): Row => ({
-  table: is.name,
-  cells: new Map(
-    [...cells].flatMap(([name, cell]) => {
-      const now = columns.get(name);
-      return now === undefined ? [] : [[now, cell] as const];
-    }),
-  ),
-});
+function rowAfter({ cells }: Row, { is, columns }: KeptTable): Row {
+  const now = new Map<string, Cell>();
+  for (const [name, cell] of cells) {
+    const column = columns.get(name);
+    if (column !== undefined) now.set(column, cell);
+  }
+  return { table: is.name, cells: now };
+}
 
-const keyOf = (table: Table | undefined, { table: name, cells }: Row): string =>
-  JSON.stringify([name, ...(table?.primaryKey ?? []).map((column) => cells.get(column) ?? null)]);
+const noKey: readonly string[] = [];
 
-/** The cells that differ between two rows of a table. */
+/** What stands for a row among all others. */
+function keyOf(table: Table | undefined, { table: name, cells }: Row): string {
+  let key = name;
+  for (const column of table?.primaryKey ?? noKey) key += `\0${String(cells.get(column) ?? '')}`;
+  return key;
+}
+
+const isSameCell = (one: Cell | undefined, other: Cell | undefined): boolean =>
+  one === other || (typeof one === 'object' && JSON.stringify(one) === JSON.stringify(other));
+
+/** The cells that differ between two rows of a table, as they are by now. */
 function differing(was: Row, is: Row): ReadonlyMap<string, Cell | undefined> {
-  const names = new Set([...was.cells.keys(), ...is.cells.keys()]);
-  return new Map(
-    [...names].flatMap((name) => {
-      const [before, after] = [was.cells.get(name), is.cells.get(name)];
-      return JSON.stringify(before) === JSON.stringify(after) ? [] : [[name, after] as const];
-    }),
-  );
+  const cells = new Map<string, Cell | undefined>();
+  for (const [name, cell] of is.cells) if (!isSameCell(was.cells.get(name), cell)) cells.set(name, cell);
+  for (const name of was.cells.keys()) if (!is.cells.has(name)) cells.set(name, undefined);
+  return cells;
 }
 
 const isInKey = ({ unique }: Table, column: string): boolean => unique.some((key) => key.includes(column));
