@@ -65,6 +65,15 @@ function fieldsOf(fields, above = '') {
   ]);
 }
 
+/** The fields of a type in a workspace, those of its kits included. */
+function typeIn(where, called) {
+  const read = (file) => parse(readFileSync(join(folder, where, 'model', `${file}.yaml`), 'utf8'));
+  const { kits = [], fields } = read(`types/${called}`);
+  const all = Object.assign({}, ...kits.map((kit) => read(`kits/${kit}`).fields));
+  for (const [name, field] of Object.entries(fields ?? {})) all[name] = { ...all[name], ...field };
+  return all;
+}
+
 const texts = new Set(['text', 'longText', 'markdown', 'slug']);
 /** Kinds whose values are texts of a form of their own: what a schema calls a string without a format. */
 const written = new Set(['webAddress', 'email', 'date', 'dateTime', 'time', 'duration', 'colour', 'reference', 'term']);
@@ -91,9 +100,8 @@ for (const { name, schema, types } of sets) {
   learn('--schema', schema, '--out', 'schema');
   const score = { fields: 0, kinds: 0, required: 0 };
   for (const { type, says } of types) {
-    const read = (where, called) => parse(readFileSync(join(folder, `${where}/model/types/${called}.yaml`), 'utf8'));
-    const learnt = new Map(fieldsOf(read('data', type).fields));
-    for (const [path, said] of fieldsOf(read('schema', says).fields)) {
+    const learnt = new Map(fieldsOf(typeIn('data', type)));
+    for (const [path, said] of fieldsOf(typeIn('schema', says))) {
       const found = learnt.get(path);
       // What no entry has, nobody can learn; what the schema leaves open, nobody can get right.
       if (!found || (said.kind === 'json' && !said.many)) continue;

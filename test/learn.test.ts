@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { parse } from 'yaml';
 import { type Files, lumbrik, read, result, root, temporary, write } from './support/program.ts';
 
 const lines = (items: readonly unknown[]): string => items.map((item) => `${JSON.stringify(item)}\n`).join('');
@@ -331,6 +332,72 @@ describe('a model learnt from entries [K2]', () => {
     expect(fs.readdirSync(folder, { recursive: true }).sort()).toEqual(before);
   });
 
+  test('fields that recur are a kit, as loose as all of its types need it, and each asks for what it asks for', async () => {
+    const linesOf = (make: (number: number) => object): string =>
+      Array.from({ length: 30 }, (_, number) => `${JSON.stringify({ id: `x-${number}`, ...make(number) })}\n`).join('');
+    const seo = (number: number) => ({
+      'seo-title': `About ${number} ${'and so on '.repeat(number % 3)}`,
+      ...(number % 3 === 0 ? {} : { 'seo-description': 'What it is.'.repeat(1 + (number % 4)) }),
+      'seo-of': `talk/x-${number}`,
+    });
+    const place = (number: number) => ({ street: `Way ${number}`, number, town: `T ${number}`, in: number % 2 === 0 });
+    const folder = temporary();
+    write(folder, {
+      'content/talk.ndjson': linesOf((number) => ({ title: `Talk ${number}`, ...seo(number), ...place(number) })),
+      'content/show.ndjson': linesOf((number) => ({
+        title: `Show ${number}`,
+        ...seo(number + 2),
+        ...place(number * 40),
+      })),
+      'content/note.ndjson': linesOf((number) => ({
+        title: `Note ${number}`,
+        ...(number === 4 ? {} : { 'seo-title': 'x'.repeat(200) }),
+        'seo-description': 'y',
+        number: `no. ${number}`,
+      })),
+    });
+    const told = await result(folder, ['learn']);
+    expect([told.code, told.errors, told.kits]).toEqual([
+      0,
+      0,
+      [
+        { kit: 'seo', fields: ['seo-title', 'seo-description'], types: ['note', 'show', 'talk'] },
+        { kit: 'street', fields: ['street', 'number', 'town', 'in'], types: ['show', 'talk'] },
+      ],
+    ]);
+    const kit = parse(read(folder, 'model/kits/seo.yaml'));
+    expect(kit).toEqual({
+      kit: 'seo',
+      fields: { 'seo-title': expect.objectContaining({ max: 300 }), 'seo-description': expect.anything() },
+    });
+    expect(Object.values(kit.fields).every((field: any) => field.required === undefined)).toBe(true);
+    // Narrower where a type has it always, and nothing of what the kit says already.
+    const talk = parse(read(folder, 'model/types/talk.yaml'));
+    expect([talk.kits, talk.fields['seo-title'], Object.keys(talk.fields)]).toEqual([
+      ['seo', 'street'],
+      { required: true },
+      ['title', 'seo-title', 'seo-of'],
+    ]);
+    expect((await result(folder, ['show', 'talk.street'])).field.kit ?? 'street').toBe('street');
+    expect(await result(folder, ['check'])).toMatchObject({ code: 0, entries: 90, findings: [] });
+  });
+
+  // Each was found by random entries.
+  test.each<readonly [string, readonly object[]]>([
+    ['objects without a key in lists', [{ a: { de: [{}] }, b: [{}, {}] }]],
+    ['languages inside languages', [{ a: { de: { de: 'rot' } } }]],
+    ['no latitude, or none at all', [{ a: { lat: 90.5, lon: 0 }, b: { lat: 0, lon: null } }, {}]],
+    [
+      'identifiers of their own in lists, objects and maps',
+      [{}, { a: ['w1'], b: { c: 'w1' }, d: { 'x y': 'w1' } }, {}],
+    ],
+    ['maps by language', [{ a: { de: { 'x y': 1 }, fr: { 'z!': 2 } } }]],
+  ])('%s give a model that is one, and that they obey', async (_what, entries) => {
+    const folder = folderOf({ 'content/ding.ndjson': lines(entries.map((one, at) => ({ ...one, id: `w${at}` }))) });
+    expect(await result(folder, ['learn', '--tolerate', '0'])).toMatchObject({ code: 0, errors: 0 });
+    expect(await result(folder, ['check'])).toMatchObject({ code: 0, findings: [], mistakes: [] });
+  });
+
   test('whatever the entries are, all of them obey a model that tolerates none odd', async () => {
     const word = fc.stringMatching(/^[a-z]{1,8}$/u);
     const value = fc.letrec((tie) => ({
@@ -366,14 +433,19 @@ describe('a model learnt from entries [K2]', () => {
     await fc.assert(
       fc.asyncProperty(fc.array(entry, { minLength: 1, maxLength: 25 }), async (entries) => {
         const items = entries.map((one, number) => ({ ...one, id: `w${number}` }));
-        const folder = folderOf({ 'content/ding.ndjson': lines(items) });
+        // Of two types that have the same, what they have in common is kept once.
+        const half = items.filter((_, number) => number % 2 === 0);
+        const folder = folderOf({
+          'content/ding.ndjson': lines(items),
+          ...(entries.length > 8 ? { 'content/sache.ndjson': lines(half) } : {}),
+        });
         const all = await result(folder, ['learn', '--tolerate', '0']);
         const { findings, mistakes } = await result(folder, ['check']);
         expect([mistakes, findings.filter(({ severity }: any) => severity === 'error')]).toEqual([[], []]);
         expect(all.errors).toBe(0);
         fs.rmSync(folder, { recursive: true });
       }),
-      { numRuns: 60 },
+      { numRuns: Number(process.env.RUNS ?? 60) },
     );
   });
 });

@@ -49,6 +49,8 @@ export const LearnResult = z.strictObject({
     }),
   ),
   taxonomies: z.array(z.strictObject({ name: z.string(), terms: z.int(), fields: z.array(z.string()) })),
+  /** Groups of fields that recur in types, and are kept once. */
+  kits: z.array(z.strictObject({ kit: z.string(), fields: z.array(z.string()), types: z.array(z.string()) })),
   /** Names in the data that no type can be called: their entries are in none. */
   unfit: z.array(z.string()),
   /** Files in which no entries were found, and things in others that cannot be read as one. */
@@ -130,6 +132,11 @@ async function learnt(
       }),
     ),
     taxonomies: model.taxonomies.map(({ name, terms, fields }) => ({ name, terms: terms.length, fields: [...fields] })),
+    kits: model.kits.map(({ name, fields, types }) => ({
+      kit: name,
+      fields: fields.map((field) => field.name),
+      types: [...types],
+    })),
     unfit: [...model.unfit],
     left: [...left],
     unreadable,

@@ -1,4 +1,4 @@
-import { isFieldWord, isId } from '../definition/address.ts';
+import { isFieldWord, isId, slugPattern } from '../definition/address.ts';
 import { compact, type Json, type JsonObject } from '../plain/json.ts';
 import { count, groupThousands, list, listSome, quote, rangeOf } from '../plain/words.ts';
 import { distinctOf } from '../profile/valueCounts.ts';
@@ -276,12 +276,8 @@ function objectOf(seen: Seen, learning: Learning): Value {
   const against = seen.count - seen.objects;
   const localized = keys.length > 0 && keys.every(learning.isLanguage) ? localizedOf(seen, keys, learning) : undefined;
   if (localized) return localized;
-  const isPoint =
-    keys.length === 2 &&
-    keys.includes('lat') &&
-    keys.includes('lon') &&
-    [...seen.inside.values()].every((one) => one.integers + one.decimals === one.count);
-  if (isPoint) return value({ kind: 'point' }, 'a latitude and a longitude', against);
+  if (isPoint(seen)) return value({ kind: 'point' }, 'a latitude and a longitude', against);
+  if (keys.length === 0) return value({ kind: 'json' }, `${count(seen.objects, 'object')} without a key`, against);
   if (seen.any !== undefined || !keys.every(isFieldWord) || hasKeysOfData(seen)) return mapOf(seen, learning);
   if (keys.every((key) => key === 'file' || key === 'alt') && isOfAssets(seen.inside.get('file'), learning))
     return value({ kind: 'asset' }, 'all are files below assets', against);
@@ -295,6 +291,20 @@ function objectOf(seen: Seen, learning: Learning): Value {
   });
   return value({ kind: 'object' }, `${count(seen.objects, 'object')} with the same keys`, against, fields);
 }
+
+/** How far a point can be from the equator, and from the meridian, in degrees. */
+const degrees = new Map([
+  ['lat', 90],
+  ['lon', 180],
+]);
+
+/** Whether all objects are a latitude and a longitude, and no more. */
+const isPoint = ({ inside, objects }: Seen): boolean =>
+  inside.size === degrees.size &&
+  [...inside].every(([key, { count: times, integers, decimals, least, most }]) => {
+    const limit = degrees.get(key) ?? Number.NEGATIVE_INFINITY;
+    return times === objects && integers + decimals === times && least >= -limit && most <= limit;
+  });
 
 /** So many keys, each in so few of the objects, are data where what stands under them is alike. */
 const [manyKeys, seldom] = [12, 0.5];
@@ -320,13 +330,19 @@ function mapOf(seen: Seen, learning: Learning): Value {
   // Each key stands where it stands: nothing can be missing under it.
   together.holders = together.filled;
   const inner = learnField('value', together, { ...learning, classify: () => undefined });
-  const { required: _, ...says } = valueDoc(inner);
+  const { required: _, ...says } = valueDoc(withoutSlugs(inner));
   const against = seen.count - seen.objects;
   const why = `${count(seen.objects, 'object')} whose keys are data, ${seen.any ? 'more than ' : ''}${keys} of them`;
   // What holds nothing that is known is any JSON.
   return says.kind === 'json' && says.many === undefined
     ? value({ kind: 'json' }, why, against)
     : value({ kind: 'map', keys: { kind: 'text' }, value: says }, why, against);
+}
+
+/** A field that is made from nothing, with those inside it: what looks like a slug there is a text of that form. */
+export function withoutSlugs({ says: { kind, ...says }, fields, ...field }: LearntField): LearntField {
+  const form = kind === 'slug' ? { kind: 'text', pattern: slugPattern } : { kind };
+  return { ...field, says: compact({ ...form, ...says }), fields: fields.map(withoutSlugs) };
 }
 
 /** What a field says, with the fields inside it. */
@@ -367,7 +383,9 @@ function localizedOf(seen: Seen, languages: readonly string[], learning: Learnin
   const inner = all.map((one) => singleOf('', one, { ...learning, classify: () => undefined }));
   const kinds = new Set(inner.map(({ says }) => (isPlainText(says.kind) ? 'text' : says.kind)));
   const [first] = inner;
-  if (!first || kinds.size > 1 || kinds.has('object') || kinds.has('json')) return undefined;
+  const isOfParts =
+    ['object', 'map', 'json'].some((kind) => kinds.has(kind)) || inner.some(({ says }) => says.localized);
+  if (!first || kinds.size > 1 || isOfParts) return undefined;
   learning.speak(languages);
   const longest = Math.max(...all.map((one) => one.longest));
   const isLong = inner.some(({ says }) => says.kind === 'longText' || says.kind === 'markdown');

@@ -9,7 +9,8 @@ import { count, groupThousands } from '../plain/words.ts';
 import { Seen } from './fieldStatistics.ts';
 import { type Condition, Gates } from './gates.ts';
 import { Ids } from './ids.ts';
-import { type Learning, type LearntField, learnField } from './learnField.ts';
+import { type LearntKit, recurringFields } from './kits.ts';
+import { type Learning, type LearntField, learnField, withoutSlugs } from './learnField.ts';
 
 /** A type as it was learnt. */
 export interface LearntType {
@@ -33,6 +34,8 @@ export interface LearntModel {
   readonly languages: readonly string[];
   readonly types: readonly LearntType[];
   readonly taxonomies: readonly LearntTaxonomy[];
+  /** Groups of fields that recur in types. */
+  readonly kits: readonly LearntKit[];
   /** What every entry would have of itself, and has not: these are fields here. */
   readonly noFacts: readonly BuiltIn[];
   /** Names in the data that no type can be called. */
@@ -150,6 +153,7 @@ export class Learner {
       languages: spoken.length > 0 ? spoken : ['en'],
       types,
       taxonomies: [...taxonomies].map(([name, { terms, fields }]) => ({ name, terms: [...terms], fields })),
+      kits: recurringFields(types),
       noFacts,
       unfit: [...this.#types.keys()].filter((name) => !isName(name)),
     };
@@ -266,7 +270,7 @@ function titleOf(fields: readonly LearntField[], sample: readonly Entry[]): stri
 /** A text that is made from what names the entry, as slugs are; one that is made from nothing is a text. */
 function slugFrom(field: LearntField, titled: string | undefined, sample: readonly Entry[]): LearntField {
   const { kind, many, max: _, unique: __, ...says } = field.says;
-  if (many !== undefined || (kind !== 'text' && kind !== 'slug')) return field;
+  if (many !== undefined || (kind !== 'text' && kind !== 'slug')) return withoutSlugs(field);
   const pairs = sample.flatMap(({ values }) => {
     const [slug, title] = [values[field.name], titled === undefined ? undefined : values[titled]];
     return typeof slug === 'string' && typeof title === 'string' ? [[slug, slugify(title)] as const] : [];

@@ -2,6 +2,7 @@ import { Document, isMap, isScalar, isSeq } from 'yaml';
 import type { StoreOptions } from '../definition/workspace.ts';
 import { compact, type JsonObject, mapValues } from '../plain/json.ts';
 import { count } from '../plain/words.ts';
+import type { LearntKit } from './kits.ts';
 import { type LearntField, valueDoc } from './learnField.ts';
 import type { LearntModel, LearntTaxonomy, LearntType } from './learnModel.ts';
 
@@ -11,7 +12,8 @@ export function modelFiles(
   { workspace, content }: { readonly workspace: string; readonly content: readonly StoreOptions[] },
 ): ReadonlyMap<string, string> {
   return new Map([
-    ...model.types.map((type) => [`model/types/${type.name}.yaml`, typeFile(type)] as const),
+    ...model.types.map((type) => [`model/types/${type.name}.yaml`, typeFile(type, model.kits)] as const),
+    ...model.kits.map((kit) => [`model/kits/${kit.name}.yaml`, kitFile(kit)] as const),
     ...model.taxonomies.map((one) => [`model/taxonomies/${one.name}.yaml`, taxonomyFile(one)] as const),
     // Last: without it nothing is a workspace yet.
     ['lumbrik.yaml', settings(model, workspace, content)] as const,
@@ -39,15 +41,25 @@ function settings({ languages, noFacts }: LearntModel, workspace: string, conten
 const shortest = (store: StoreOptions): JsonObject =>
   mapValues(store as JsonObject, (value) => (Array.isArray(value) && value.length === 1 ? value[0] : value));
 
-/** The file of a learnt type, with what speaks for each guess in comments. */
-export function typeFile({ name, entries, titled, fields, unfit }: LearntType): string {
+/** The file of a learnt type, with what speaks for each guess in comments. @param all kits, of which it may use some. */
+export function typeFile({ name, entries, titled, fields, unfit }: LearntType, all: readonly LearntKit[] = []): string {
+  const kits = all.filter(({ types }) => types.includes(name));
+  const inKits = new Map(kits.flatMap((kit) => kit.fields.map((field) => [field.name, field] as const)));
+  const own = fields.flatMap((field): readonly (readonly [string, JsonObject])[] => {
+    const shared = inKits.get(field.name);
+    if (!shared) return [[field.name, valueDoc(field)]];
+    // What the kit does not ask for, since another type lacks it.
+    return field.says.required === true && shared.says.required !== true ? [[field.name, { required: true }]] : [];
+  });
   const document = new Document(
     compact({
       type: name,
       titled,
-      fields: Object.fromEntries(fields.map((field) => [field.name, valueDoc(field)])),
+      kits: kits.length > 0 ? kits.map((kit) => kit.name) : undefined,
+      fields: own.length > 0 ? Object.fromEntries(own) : undefined,
     }),
   );
+  flow(document.get('kits'));
   document.commentBefore = [
     ` Learnt from ${count(entries, 'entry', 'entries')}. What speaks for each guess stands above it.`,
     ...(unfit.length === 0
@@ -56,6 +68,18 @@ export function typeFile({ name, entries, titled, fields, unfit }: LearntType): 
           ` Left out, since no field can be called so, or another one is: ${unfit.map((key) => JSON.stringify(key)).join(', ')}.`,
         ]),
   ].join('\n');
+  comment(document.get('fields'), fields);
+  return written(document);
+}
+
+/** The file of a group of fields that recur. */
+function kitFile(kit: LearntKit): string {
+  const { name, fields, types } = kit;
+  const document = new Document({
+    kit: name,
+    fields: Object.fromEntries(fields.map((field) => [field.name, valueDoc(field)])),
+  });
+  document.commentBefore = ` Learnt: ${count(types.length, 'type')} (${types.join(', ')}) have these fields. Above each stands what speaks for it in ${types[0]}.`;
   comment(document.get('fields'), fields);
   return written(document);
 }

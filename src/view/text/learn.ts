@@ -1,4 +1,4 @@
-import { count, groupThousands, list } from '../../core/plain/words.ts';
+import { count, groupThousands, list, listSome } from '../../core/plain/words.ts';
 import type { LearnResult } from '../../tasks/learn.ts';
 import type { LearnIntoResult } from '../../tasks/learnInto.ts';
 import type { LearnSchemaResult } from '../../tasks/learnSchema.ts';
@@ -6,11 +6,11 @@ import { type Column, glyphs, type Look, next, table, wrap } from '../look.ts';
 
 /** What was learnt, what speaks against it, and what was left out. */
 export function learnText(result: LearnResult, look: Look): string {
-  const { types, taxonomies, files, errors, warnings } = result;
+  const { types, taxonomies, kits, files, errors, warnings } = result;
   const { paint, width } = look;
   const entries = types.reduce((sum, one) => sum + one.entries, 0);
   const fields = types.reduce((sum, one) => sum + one.fields.length, 0);
-  const heading = `${paint.good(glyphs.fine)} ${paint.strong(`Learnt from ${count(entries, 'entry', 'entries')}`)}: ${count(types.length, 'type')}, ${count(fields, 'field')}, ${count(taxonomies.length, 'taxonomy', 'taxonomies')}, in ${count(files.length, 'file')}\n`;
+  const heading = `${paint.good(glyphs.fine)} ${paint.strong(`Learnt from ${count(entries, 'entry', 'entries')}`)}: ${count(types.length, 'type')}, ${count(fields, 'field')}, ${kits.length > 0 ? `${count(kits.length, 'kit')}, ` : ''}${count(taxonomies.length, 'taxonomy', 'taxonomies')}, in ${count(files.length, 'file')}\n`;
   const odd =
     errors + warnings === 0
       ? `${paint.good(glyphs.fine)} Every entry obeys it\n`
@@ -18,6 +18,7 @@ export function learnText(result: LearnResult, look: Look): string {
   return [
     heading,
     typesText(result, look),
+    kitsText(result, look),
     `\n  ${paint.soft('what speaks for each guess stands above it in model/types/')}\n`,
     odd,
     ...leftLines(result).map((line) => `${paint.warn(glyphs.warn)} ${wrap(line, width - 2, '  ')}\n`),
@@ -54,6 +55,14 @@ function typesText({ types }: LearnResult, look: Look): string {
   );
   const doubtful: readonly Column[] = [{ title: 'In doubt' }, { title: 'Learnt' }, { title: 'Evidence', flex: true }];
   return `\n${table(columns, rows, look)}\n${doubts.length === 0 ? '' : `\n${table(doubtful, doubts, look)}\n`}`;
+}
+
+/** The groups of fields that are kept once. */
+function kitsText({ kits }: LearnResult, look: Look): string {
+  if (kits.length === 0) return '';
+  const columns: readonly Column[] = [{ title: 'Kit' }, { title: 'In' }, { title: 'Fields', flex: true }];
+  const rows = kits.map(({ kit, fields, types }) => [look.paint.name(kit), listSome(types), fields.join(', ')]);
+  return `\n${table(columns, rows, look)}\n`;
 }
 
 /** Of so many types all fields are told; of more, they stand in the files that were written. */
