@@ -186,8 +186,8 @@ describe('our check of the structure of an entry and a standard validator agree 
     const { seed } = fc.readConfigureGlobal();
     const some = { ...(seed === undefined ? {} : { seed }) };
     let seen = 0;
-    for (const definition of fc.sample(models, { ...some, numRuns: 60 }))
-      for (const entries of fc.sample(entriesOf(definition), { ...some, numRuns: 70 }))
+    for (const definition of fc.sample(models, { ...some, numRuns: 45 }))
+      for (const entries of fc.sample(entriesOf(definition), { ...some, numRuns: 95 }))
         seen += examine(definition, entries);
     expect(seen).toBeGreaterThanOrEqual(10_000);
     expect(counts.agreed / seen).toBeGreaterThan(0.98);

@@ -25,8 +25,8 @@ export function recurringFields(types: readonly FieldsOfType[]): readonly Learnt
   const kits: LearntKit[] = [];
   const taken = new Set<string>();
   const candidates = [...sameBeginnings(types), ...sideBySide(types)];
-  for (const { name, names } of candidates) {
-    const kit = kitOf(name, names, types, taken);
+  for (const candidate of candidates) {
+    const kit = kitOf(candidate, types, taken);
     if (!kit || kits.some((one) => one.name === kit.name)) continue;
     kits.push(kit);
     for (const type of kit.types) for (const field of kit.fields) taken.add(`${type}.${field.name}`);
@@ -51,23 +51,39 @@ function sameBeginnings(types: readonly FieldsOfType[]): readonly Candidate[] {
   return [...groups].map(([name, names]) => ({ name, names: [...names] }));
 }
 
-/** Names that stand side by side in several types, the longest first; called as the first of them is. */
+/** Of more stretches of names than these the longest are looked at. */
+const mostRuns = 200;
+
+/** Names that stand side by side in several types, the longest stretches first; called as the first of them is. */
 function sideBySide(types: readonly FieldsOfType[]): readonly Candidate[] {
   const runs = new Map<string, readonly string[]>();
-  const orders = types.map((type) => fieldsOf(type).map(({ name }) => name));
+  const orders = types.map((type) => {
+    const names = fieldsOf(type).map(({ name }) => name);
+    return { names, places: new Map(names.map((name, place) => [name, place])) };
+  });
   for (const [index, one] of orders.entries())
     for (const other of orders.slice(index + 1))
-      for (const run of commonRuns(one, other)) runs.set(run.join('\n'), run);
-  return [...runs.values()].toSorted((a, b) => b.length - a.length).map((names) => ({ name: names[0] ?? '', names }));
+      for (const run of commonRuns(one.names, other)) runs.set(run.join('\n'), run);
+  return [...runs.values()]
+    .toSorted((a, b) => b.length - a.length)
+    .slice(0, mostRuns)
+    .map((names) => ({ name: names[0] ?? '', names }));
+}
+
+interface Order {
+  readonly names: readonly string[];
+  /** Where each of them stands. */
+  readonly places: ReadonlyMap<string, number>;
 }
 
 /** The longest stretches of names that two orders have in common. */
-function commonRuns(one: readonly string[], other: readonly string[]): readonly (readonly string[])[] {
+function commonRuns(one: readonly string[], other: Order): readonly (readonly string[])[] {
   const runs: (readonly string[])[] = [];
   for (let start = 0; start < one.length; ) {
-    const at = other.indexOf(one[start] ?? '');
-    let length = at < 0 ? 0 : 1;
-    while (length > 0 && one[start + length] !== undefined && one[start + length] === other[at + length]) length += 1;
+    const at = other.places.get(one[start] ?? '');
+    let length = at === undefined ? 0 : 1;
+    while (at !== undefined && one[start + length] !== undefined && one[start + length] === other.names[at + length])
+      length += 1;
     if (length >= fewestUnnamed) runs.push(one.slice(start, start + length));
     start += Math.max(1, length);
   }
@@ -84,30 +100,43 @@ const fieldsOf = ({ fields, titled }: FieldsOfType): readonly LearntField[] =>
       !['slug', 'reference'].includes(String(says.kind)),
   );
 
+/** The kit of some names that keeps most once: of few types with many of them, or of many that have few. */
 function kitOf(
-  name: string,
-  names: readonly string[],
+  { name, names }: Candidate,
   types: readonly FieldsOfType[],
   taken: ReadonlySet<string>,
 ): LearntKit | undefined {
-  const having = types.flatMap((type) => {
-    const fields = fieldsOf(type).filter(
-      (field) => names.includes(field.name) && !taken.has(`${type.name}.${field.name}`),
-    );
+  const having = types.flatMap((type): readonly Having[] => {
+    const isFree = (field: LearntField): boolean =>
+      names.includes(field.name) && !taken.has(`${type.name}.${field.name}`);
+    const fields = fieldsOf(type).filter(isFree);
     return fields.length >= fewest ? [{ type: type.name, fields }] : [];
   });
-  const [first, ...others] = having;
-  if (!first || others.length === 0) return undefined;
-  const fields = first.fields.flatMap((field) => {
-    const all = [field, ...others.flatMap((one) => one.fields.filter((other) => other.name === field.name))];
-    const shared = all.length === having.length ? all.reduce<LearntField | undefined>(inCommon, field) : undefined;
+  const isNamed = names.some((one) => one !== name && humanize(one).toLowerCase().startsWith(`${name} `));
+  const kits = [...new Set(having.map(({ fields }) => fields.length))].flatMap((least) => {
+    const some = having.filter(({ fields }) => fields.length >= least);
+    const fields = some.length > 1 ? inAll(some) : [];
+    const enough = some.length > 2 ? fewest : fewestOfTwo;
+    return fields.length >= (isNamed ? enough : fewestUnnamed)
+      ? [{ name, fields, types: some.map(({ type }) => type) }]
+      : [];
+  });
+  const saved = (kit: LearntKit): number => kit.fields.length * (kit.types.length - 1);
+  return isName(name) ? kits.toSorted((a, b) => saved(b) - saved(a))[0] : undefined;
+}
+
+interface Having {
+  readonly type: string;
+  readonly fields: readonly LearntField[];
+}
+
+/** The fields that all of some types have, as loose as each needs them. */
+const inAll = ([first, ...others]: readonly Having[]): readonly LearntField[] =>
+  (first?.fields ?? []).flatMap((field) => {
+    const rest = others.map((one) => one.fields.find((other) => other.name === field.name));
+    const shared = rest.reduce<LearntField | undefined>((one, other) => other && inCommon(one, other), field);
     return shared ? [shared] : [];
   });
-  const isNamed = names.some((one) => one !== name && humanize(one).toLowerCase().startsWith(`${name} `));
-  const least = others.length > 1 ? fewest : fewestOfTwo;
-  if (!isName(name) || fields.length < (isNamed ? least : fewestUnnamed)) return undefined;
-  return { name, fields, types: having.map(({ type }) => type) };
-}
 
 /** What two fields of one name have in common, as loose as both need it; `undefined` where they are of two sorts. */
 function inCommon(one: LearntField | undefined, other: LearntField): LearntField | undefined {
