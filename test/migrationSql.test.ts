@@ -194,6 +194,9 @@ describe.skipIf(!hasPostgres)('a migration as statements of SQL [K1]', () => {
     await lumbrik(folder, ['rename', 'uhr', 'user']);
     await lumbrik(folder, ['rename', 'user.teile', 'select']);
     await lumbrik(folder, ['rename', 'werk:pendel', 'lot']);
+    await lumbrik(folder, ['rename', 'order.table', 'from']);
+    await lumbrik(folder, ['rename', 'order', 'group']);
+    edit(folder, 'lumbrik.yaml', '[de, fr]', '[de, fr, en]');
     const file = 'model/types/user.yaml';
     edit(
       folder,

@@ -92,7 +92,7 @@ const renamer = (renames: readonly Renamed[]): IsCalled => {
     );
 };
 
-const escaped = (text: string): string => text.replace(/[^\p{L}\p{N}_]/gu, '\\$&');
+const escaped = (text: string): string => text.replace(/[\\^$.*+?()[\]{}|]/gu, '\\$&');
 
 /** What is called the same on the other side; else what is new there and may be called so by now. */
 function partner<T extends { readonly name: string }>(one: T, others: readonly T[], isCalled: IsCalled): T | undefined {
