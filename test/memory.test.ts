@@ -77,6 +77,11 @@ describe('a large revision that was looked through before is not looked through 
     fs.rmSync(path.join(folder, '.lumbrik/revisions'));
     fs.mkdirSync(path.join(folder, '.lumbrik/revisions'));
     expect(await result(folder, ['diff'])).toEqual(first);
+    fs.rmdirSync(path.join(folder, '.lumbrik/revisions'));
+    write(folder, { 'elsewhere.txt': 'as it was' });
+    fs.symlinkSync('../elsewhere.txt', path.join(folder, '.lumbrik/revisions'));
+    expect(await result(folder, ['diff'])).toEqual(first);
+    expect(read(folder, 'elsewhere.txt')).toBe('as it was');
   });
 
   test('one that is altered since is found out all the same', async () => {
