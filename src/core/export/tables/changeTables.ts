@@ -45,6 +45,7 @@ export class TableChange {
       ...gone.map(({ name }) => `drop table ${nameText(name)} cascade;\n`),
       ...kept.flatMap(droppedColumns),
       ...goneTypes.map(({ name }) => `drop type ${nameText(name)};\n`),
+      ...grownTypes.map(([{ name }]) => `alter type ${nameText(name)} rename to ${nameText(outgrown(name))};\n`),
       ...renamesText('alter type', keptTypes),
       ...renamesText(
         'alter table',
@@ -136,22 +137,23 @@ const renamesText = (statement: string, pairs: readonly (readonly [Named, Named]
 const droppedColumns = ({ was, dropped }: KeptTable): readonly string[] =>
   dropped.map(({ name }) => `alter table ${nameText(was.name)} drop column ${nameText(name)};\n`);
 
+/** What an enumeration is called until its columns have more values. */
+const outgrown = (name: string): string => `${name.slice(0, 50)}_was`;
+
 /** An enumeration with more values: those that are new can be used at once, and all stand in their order. */
 function grownText([was, is]: readonly [Enumeration, Enumeration], kept: readonly KeptTable[]): readonly string[] {
-  const old = `${was.name}_was`.slice(0, 60);
   const columns = kept.flatMap((table) =>
     table.was.columns.flatMap(({ name, type }) =>
       type === was.name && table.columns.has(name) ? [[table.is.name, name] as const] : [],
     ),
   );
   return [
-    `alter type ${nameText(was.name)} rename to ${nameText(old)};\n`,
     enumerationText(is),
     ...columns.map(
       ([table, column]) =>
         `alter table ${nameText(table)} alter column ${nameText(column)} type ${nameText(is.name)} using ${nameText(column)}::text::${nameText(is.name)};\n`,
     ),
-    `drop type ${nameText(old)};\n`,
+    `drop type ${nameText(outgrown(was.name))};\n`,
   ];
 }
 

@@ -44,21 +44,15 @@ export interface MatchedTables {
  */
 export function matchTables(before: Tables, after: Tables, renames: readonly Renamed[]): MatchedTables {
   const isCalled = renamer(renames);
-  const paired = before.enumerations.flatMap((was) => {
-    const is = partner(was, after.enumerations, isCalled);
-    return is ? [[was, is] as const] : [];
-  });
+  const paired = pairs(before.enumerations, after.enumerations, isCalled);
   const types = paired.filter(([was, is]) => equal(was.values as Json, is.values as Json));
   const grown = paired.filter((pair) => !types.includes(pair) && canGrow(pair, before.tables));
   const typeNames = new Map([...types, ...grown].map(([was, is]) => [was.name, is.name]));
   const own = new Set([...before.enumerations, ...after.enumerations].map(({ name }) => name));
   const typeOf = (type: string): string | undefined => (own.has(type) ? typeNames.get(type) : type);
-  const pairs = before.tables.flatMap((was) => {
-    const is = partner(was, after.tables, isCalled);
-    return is ? [[was, is] as const] : [];
-  });
-  const tables = new Map(pairs.map(([was, is]) => [was.name, is.name]));
-  const kept = pairs.flatMap(([was, is]) => keptTable(was, is, { isCalled, typeOf, tables }) ?? []);
+  const both = pairs(before.tables, after.tables, isCalled);
+  const tables = new Map(both.map(([was, is]) => [was.name, is.name]));
+  const kept = both.flatMap(([was, is]) => keptTable(was, is, { isCalled, typeOf, tables }) ?? []);
   return {
     kept,
     gone: before.tables.filter((one) => !kept.some(({ was }) => was === one)),
@@ -94,9 +88,20 @@ const renamer = (renames: readonly Renamed[]): IsCalled => {
 
 const escaped = (text: string): string => text.replace(/[\\^$.*+?()[\]{}|]/gu, '\\$&');
 
-/** What is called the same on the other side; else what is new there and may be called so by now. */
-function partner<T extends { readonly name: string }>(one: T, others: readonly T[], isCalled: IsCalled): T | undefined {
-  return others.find(({ name }) => name === one.name) ?? others.find(({ name }) => isCalled(one.name, name));
+/** What belongs together: what is called the same on both sides, and what is new on one and may be called so by now. */
+function pairs<T extends { readonly name: string }>(
+  before: readonly T[],
+  after: readonly T[],
+  isCalled: IsCalled,
+): readonly (readonly [T, T])[] {
+  const names = new Set(before.map(({ name }) => name));
+  const free = new Set(after.filter(({ name }) => !names.has(name)));
+  return before.flatMap((was) => {
+    const same = after.find(({ name }) => name === was.name);
+    const is = same ?? [...free].find(({ name }) => isCalled(was.name, name));
+    if (is) free.delete(is);
+    return is ? [[was, is] as const] : [];
+  });
 }
 
 interface Around {
@@ -132,14 +137,15 @@ function keptTable(was: Table, is: Table, around: Around): KeptTable | undefined
       return !other || (says(generated) === (other.generated ?? '') && !isGone(generated));
     });
   if (!fits) return undefined;
+  const ofColumns = asked(was, is, columns);
   return {
     was,
     is,
     columns,
     dropped,
     added,
-    ...asked(was, is, columns),
-    checks: [...asked(was, is, columns).checks, ...is.checks.filter((check) => !checks.includes(check))],
+    needs: ofColumns.needs,
+    checks: [...ofColumns.checks, ...is.checks.filter((check) => !checks.includes(check))],
     unique: is.unique.filter((key) => !isIn(key, unique)),
     foreignKeys: is.foreignKeys.filter((key) => !keys.some((other) => isAbout(key, other))),
   };
@@ -147,14 +153,8 @@ function keptTable(was: Table, is: Table, around: Around): KeptTable | undefined
 
 /** The columns that stay, with what they are called after. */
 function columnsKept(was: Table, is: Table, { isCalled, typeOf }: Around): ReadonlyMap<string, string> {
-  const columns = new Map<string, string>();
-  for (const column of was.columns) {
-    const free = is.columns.filter(({ name }) => name === column.name || !was.columns.some((one) => one.name === name));
-    const other = partner(column, free, isCalled);
-    if (other && ![...columns.values()].includes(other.name) && isSame(column, other, typeOf))
-      columns.set(column.name, other.name);
-  }
-  return columns;
+  const same = pairs(was.columns, is.columns, isCalled).filter(([one, other]) => isSame(one, other, typeOf));
+  return new Map(same.map(([one, other]) => [one.name, other.name]));
 }
 
 const parted = (was: Table, is: Table, columns: ReadonlyMap<string, string>) => ({
