@@ -25,7 +25,7 @@ describe('the package', () => {
     fs.writeFileSync(path.join(folder, 'package.json'), '{"private":true}');
     const installed = run(
       'npm',
-      ['install', '--omit=dev', '--no-audit', '--no-fund', path.join(folder, filename)],
+      ['install', '--omit=dev', '--prefer-offline', '--no-audit', '--no-fund', path.join(folder, filename)],
       folder,
     );
     expect([installed.status, installed.stderr]).toEqual([0, expect.any(String)]);
