@@ -1,6 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { Ajv2020 } from 'ajv/dist/2020.js';
+import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
@@ -16,7 +16,15 @@ import { coast, lumbrik, read, result, temporary, workspace } from './support/pr
 import { zodsOf } from './support/zods.ts';
 
 const ajv = () => new Ajv2020({ strict: false, validateFormats: false });
-const schemaIn = (folder: string, name: string) => ajv().compile(JSON.parse(read(folder, `schemas/${name}.json`)));
+
+/** Compiling a schema takes longer than all that is done with it: the same is compiled once. */
+const validators = new Map<string, ValidateFunction>();
+function schemaIn(folder: string, name: string): ValidateFunction {
+  const text = read(folder, `schemas/${name}.json`);
+  const validate = validators.get(text) ?? ajv().compile(JSON.parse(text));
+  validators.set(text, validate);
+  return validate;
+}
 
 describe('JSON Schemas of every kind of file, written by the tool [K4]', () => {
   test('a new workspace has them, named in its files, and every file of the demo passes its own', async () => {
