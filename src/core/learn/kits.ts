@@ -156,7 +156,7 @@ const none = Symbol('nothing');
 function looser(key: string, one: JsonObject, other: JsonObject): Json | typeof none | undefined {
   const [a, b] = [one[key], other[key]];
   if (a !== undefined && b !== undefined && equal(a, b)) return a;
-  if (key === 'required') return none;
+  if (key === 'required' || key === 'unique') return none;
   if ((key === 'max' || key === 'min') && one.kind === other.kind) {
     if (typeof a !== 'number' || typeof b !== 'number') return a === undefined || b === undefined ? none : undefined;
     return key === 'max' ? Math.max(a, b) : Math.min(a, b);

@@ -19,7 +19,7 @@ export function learnText(result: LearnResult, look: Look): string {
     heading,
     typesText(result, look),
     kitsText(result, look),
-    `\n  ${paint.soft('what speaks for each guess stands above it in model/types/')}\n`,
+    `\n  ${paint.soft(`what speaks for each guess stands above it in model/${kits.length > 0 ? '' : 'types/'}`)}\n`,
     odd,
     ...leftLines(result).map((line) => `${paint.warn(glyphs.warn)} ${wrap(line, width - 2, '  ')}\n`),
     errors + warnings === 0
