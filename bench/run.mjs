@@ -124,7 +124,7 @@ try {
   for (const one of [obeying, changing]) generateJson(one, 10 * entries, { inLines: true });
   prepareFiveSteps(changing);
   compare(
-    `five steps over ${(10 * entries).toLocaleString('en')} lines, rehearsed`,
+    `five steps over ${(10 * entries).toLocaleString('en')} lines`,
     [program, 'migration', 'rehearse', '--workspace', changing],
     { name: 'lumbrik check', args: [program, 'check', '--workspace', obeying] },
     { times: 3, cwd: folder, before: anew(obeying) },
