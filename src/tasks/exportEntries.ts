@@ -19,7 +19,9 @@ import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { conditionOver } from './conditionOver.ts';
 import { storeKeysOf, typesNamed } from './exportModel.ts';
+import { Loss, Losses } from './losses.ts';
 import { readIn, reading } from './openForCall.ts';
+import { OutgoingText, type Print } from './outgoingText.ts';
 import { head, resultVersion } from './result.ts';
 
 export const ExportEntriesResult = z.strictObject({
@@ -33,7 +35,7 @@ export const ExportEntriesResult = z.strictObject({
   out: z.string().optional(),
   files: z.int(),
   /** What the form cannot hold, and was left out of it. */
-  lost: z.array(z.strictObject({ says: z.string(), entries: z.int(), example: z.string() })),
+  lost: z.array(Loss),
   unreadable: z.int(),
 });
 export type ExportEntriesResult = z.output<typeof ExportEntriesResult>;
@@ -52,9 +54,6 @@ export interface ExportEntriesCall {
   /** The file or folder to write. */
   readonly out?: string | undefined;
 }
-
-/** Takes a text, and may have to be waited for: what it goes to may be slower. */
-type Print = (text: string) => Promise<void> | undefined;
 
 /**
  * Writes entries in a form for other programs, one after the other: there may be more of them than memory holds.
@@ -90,10 +89,8 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
   const reader = isReading ? new EntryReader(model, seen, find) : undefined;
   const names = new Set(types.map(({ name }) => name));
   const isMeant = asked.where === undefined ? () => true : conditionOver(asked.where, types);
-  const outgoing = new Outgoing(format, exported, {
-    files: asked.out === undefined ? undefined : new OutFiles(asked.out, isFolder),
-    print,
-  });
+  const files = asked.out === undefined ? undefined : new OutFiles(asked.out, isFolder);
+  const outgoing = new Outgoing(format, exported, new OutgoingText(files, print));
   const take = (entry: Entry, values: JsonObject | undefined) => outgoing.take(entry, values);
   const pass: Pass<Stored, void> = {
     map: (stored) => stored,
@@ -119,42 +116,26 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
   };
 }
 
-/** So many characters are printed at once. */
-const enough = 1 << 16;
-
 /** Entries on their way out, with what could not go with them. */
 class Outgoing {
   readonly #writing: EntryWriting;
-  readonly #files: OutFiles | undefined;
-  readonly #print: Print;
-  /** What is not printed yet. */
-  #waiting = '';
-  readonly #lost = new Map<string, { says: string; entries: number; example: string }>();
+  readonly #out: OutgoingText;
+  readonly #losses = new Losses();
   readonly #counts = { entries: 0, leftOut: 0, unreadable: 0 };
 
-  constructor(
-    format: EntryFormat,
-    exported: Exported,
-    to: { readonly files: OutFiles | undefined; readonly print: Print },
-  ) {
+  constructor(format: EntryFormat, exported: Exported, out: OutgoingText) {
     this.#writing = format.writing(exported);
-    this.#files = to.files;
-    this.#print = to.print;
+    this.#out = out;
   }
 
-  /** Writes what comes before and behind the entries as well; where anything stops it, nothing is left. */
-  async writing(entries: () => Promise<void>): Promise<void> {
-    try {
+  /** Writes what comes before and behind the entries as well. */
+  writing(entries: () => Promise<void>): Promise<void> {
+    return this.#out.whole(async () => {
       const first = this.#writing.begin?.();
       if (first) this.#put(first);
       await entries();
       for (const piece of this.#writing.finish?.() ?? []) this.#put(piece);
-      await this.#flush();
-      this.#files?.done();
-    } catch (error) {
-      this.#files?.drop();
-      throw error;
-    }
+    });
   }
 
   /** Takes an entry; without values it is left out. @returns what has to be waited for, if anything. */
@@ -163,7 +144,7 @@ class Outgoing {
       this.#counts.leftOut += 1;
       return undefined;
     }
-    const lost = (says: string): void => this.#lose(entry, says);
+    const lost = (says: string): void => this.#losses.add(entry, says);
     const pieces = this.#writing.put({ type: entry.type, id: entry.id, values, kept: entry }, lost);
     const refused = pieces.map((piece) => this.#whyNot(piece)).find((why) => why !== undefined);
     if (refused !== undefined) {
@@ -172,7 +153,7 @@ class Outgoing {
     }
     for (const piece of pieces) this.#put(piece);
     this.#counts.entries += 1;
-    return this.#waiting.length >= enough ? this.#flush() : undefined;
+    return this.#out.flush();
   }
 
   /** Something cannot be read as an entry. */
@@ -181,24 +162,11 @@ class Outgoing {
   }
 
   told() {
-    return { ...this.#counts, files: this.#files?.count ?? 0, lost: [...this.#lost.values()] };
+    return { ...this.#counts, files: this.#out.files, lost: this.#losses.all() };
   }
 
   #put(piece: Piece): void {
-    if (this.#files) this.#files.write(fileOf(piece), piece.text);
-    else this.#waiting += piece.text;
-  }
-
-  #flush(): Promise<void> | undefined {
-    const text = this.#waiting;
-    this.#waiting = '';
-    return text === '' ? undefined : this.#print(text);
-  }
-
-  #lose(entry: Entry, says: string): void {
-    const known = this.#lost.get(says);
-    if (known) known.entries += 1;
-    else this.#lost.set(says, { says, entries: 1, example: keyOf(entry) });
+    this.#out.put(piece.text, fileOf(piece));
   }
 
   /** Why a file cannot hold an entry alone. */
@@ -207,7 +175,7 @@ class Outgoing {
     const file = fileOf(piece);
     const name = file.slice(file.indexOf('/') + 1);
     if (Buffer.byteLength(name) > fileNameLimit) return 'its identifier is too long for the name of a file';
-    return this.#files?.has(file) ? 'another entry has the same address' : undefined;
+    return this.#out.has(file) ? 'another entry has the same address' : undefined;
   }
 }
 

@@ -61,7 +61,7 @@ export function typeFile({ name, entries, titled, fields, unfit }: LearntType, a
   );
   flow(document.get('kits'));
   document.commentBefore = [
-    ` Learnt from ${count(entries, 'entry', 'entries')}. What speaks for each guess stands above it.`,
+    ` Learnt from ${count(entries, 'entry', 'entries')}. What speaks for each guess stands above it${kits.length > 0 ? ', for the fields of kits in model/kits/' : ''}.`,
     ...(unfit.length === 0
       ? []
       : [

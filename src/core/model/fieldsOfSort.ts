@@ -3,21 +3,20 @@ import type { ModelDoc } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import type { Kind } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
-import type { Json } from '../plain/json.ts';
 import { type Model, partsOf, type Type } from './link.ts';
+
+type Fields = TypeDoc['fields'];
 
 /** Whether a field is of the sort that is looked for. */
 type IsMeant = (field: FieldDoc, kind: Kind) => boolean;
 
 /** Whether any of some fields, or one inside it, is of a sort. */
-function holdsField(fields: Json, isMeant: IsMeant): boolean {
-  const all = fields as TypeDoc['fields'];
+function holdsField(fields: Fields, isMeant: IsMeant): boolean {
   // Called for every field of a model: no list of them is made.
-  for (const name in all) {
-    const field = all[name] as FieldDoc;
-    const kind = kinds.get(field.kind);
-    if (!kind) continue;
-    if (isMeant(field, kind) || holdsField(partsOf(kind, field) ?? null, isMeant)) return true;
+  for (const name in fields) {
+    const field = fields[name];
+    const kind = field && kinds.get(field.kind);
+    if (kind && (isMeant(field, kind) || holdsField((partsOf(kind, field) ?? {}) as Fields, isMeant))) return true;
   }
   return false;
 }

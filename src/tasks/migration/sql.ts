@@ -1,21 +1,23 @@
 import { z } from 'zod';
-import { type Entry, keyOf } from '../../core/entry/entry.ts';
+import type { ModelDoc } from '../../core/definition/model.ts';
 import { TableChange } from '../../core/export/tables/changeTables.ts';
 import type { Renamed } from '../../core/export/tables/matchTables.ts';
 import { comment } from '../../core/export/tables/statements.ts';
 import type { Row } from '../../core/export/tables/table.ts';
 import { type Tables, tablesOf } from '../../core/export/tables/tablesOf.ts';
 import { entryAfter, newEntries } from '../../core/migration/entriesAfter.ts';
+import type { Migrated } from '../../core/migration/plan.ts';
 import { link } from '../../core/model/link.ts';
 import { type Pass, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
-import type { EntryStore, Stored } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { OutFiles } from '../../workspace/outFiles.ts';
 import type { Call } from '../call.ts';
 import { storeKeysOf } from '../exportModel.ts';
+import { Loss, Losses } from '../losses.ts';
 import { findMigration, type MigrationFile } from '../migrationFiles.ts';
 import { reading } from '../openForCall.ts';
+import { OutgoingText, type Print } from '../outgoingText.ts';
 import { head, resultVersion } from '../result.ts';
 import { type Migrating, migrateStored, prepared } from './migrateStored.ts';
 import { type Proved, prove } from './prove.ts';
@@ -34,14 +36,11 @@ export const MigrationSqlResult = z.strictObject({
   /** The file that was written; nothing where it went to standard output. */
   out: z.string().optional(),
   /** What no column holds, before or after, and was left out. */
-  lost: z.array(z.strictObject({ says: z.string(), entries: z.int(), example: z.string() })),
+  lost: z.array(Loss),
   /** How many things stand where an entry should and cannot be read as one: nothing is said of them. */
   unreadable: z.int(),
 });
 export type MigrationSqlResult = z.output<typeof MigrationSqlResult>;
-
-/** Takes a text, and may have to be waited for. */
-type Print = (text: string) => Promise<void> | undefined;
 
 /**
  * Tells a migration as statements of SQL, for a database that `export sql` and `export entries --as sql` filled from the
@@ -61,41 +60,33 @@ export async function migrationSql(
   const proved = await prove(workspace, file);
   const store = openStore(workspace);
   const migrating = await prepared(store, proved.plan, file, call);
-  const sides = new Sides(workspace, proved);
-  const change = new TableChange(sides.before(), sides.after(), renamesIn(file));
-  const files = out === undefined ? undefined : new OutFiles(out, false);
-  const put = (text: string): Promise<void> | undefined => {
-    if (!files) return text === '' ? undefined : print(text);
-    files.write('', text);
-    return undefined;
+  const sides = () => ({
+    before: tablesIn(workspace, proved.from.definition),
+    after: tablesIn(workspace, proved.to.definition),
+  });
+  const { before, after } = sides();
+  const change = new TableChange(before, after, renamesIn(file));
+  const text = new OutgoingText(out === undefined ? undefined : new OutFiles(out, false), print);
+  const walkRows = async (say: Say): Promise<Walked> => {
+    // Made anew for each walk: they note which terms of open taxonomies they met.
+    const [walked] = await walk<[Walked]>(store, [rowsPass({ ...sides(), migrating, say, text })], call);
+    return walked;
   };
-  const lost = new Map<string, { says: string; entries: number; example: string }>();
-  let counts = { entries: 0, unreadable: 0 };
-  try {
-    await put(headText(workspace, file, proved));
-    await put(change.begin());
+  const walked = await text.whole(async () => {
+    text.put(headText(workspace, file, proved) + change.begin());
     // Nothing takes a place before what was there is out of it, so the entries are walked through twice.
-    for (const statements of [change.deletes.bind(change), change.inserts.bind(change)]) {
-      lost.clear();
-      const [before, after] = [sides.before(), sides.after()];
-      await put(statements(before.terms, after.terms));
-      const rows = new RowsOfEntries({ before, after, migrating, lost });
-      counts = await walkRows(store, rows, statements, { ...call, put });
-    }
-    await put(`${change.finish()}commit;\n`);
-    files?.done();
-  } catch (error) {
-    files?.drop();
-    throw error;
-  }
+    await walkRows((was, is) => change.deletes(was, is));
+    const all = await walkRows((was, is) => change.inserts(was, is));
+    text.put(`${change.finish()}commit;\n`);
+    return all;
+  });
   return {
     lumbrik: resultVersion,
     command: 'migration sql',
     ...namesOf(file, proved),
-    ...counts,
+    ...walked,
     tables: change.counts(),
     ...(out === undefined ? {} : { out }),
-    lost: [...lost.values()],
   };
 }
 
@@ -108,24 +99,10 @@ function headText({ name }: Workspace, { file, migration }: MigrationFile, { fro
   ].join('');
 }
 
-/** The tables of both models, anew for each walk: they note which terms of open taxonomies were met. */
-class Sides {
-  readonly #workspace: Workspace;
-  readonly #proved: Proved;
-
-  constructor(workspace: Workspace, proved: Proved) {
-    this.#workspace = workspace;
-    this.#proved = proved;
-  }
-
-  before = (): Tables => this.#tables(this.#proved.from.definition);
-  after = (): Tables => this.#tables(this.#proved.to.definition);
-
-  #tables(definition: Proved['to']['definition']): Tables {
-    const { model: working } = this.#workspace;
-    const model = link(definition, working.contentTerms, working.readingOrder);
-    return tablesOf({ model, types: [...model.types.values()], storeKeys: storeKeysOf(this.#workspace) });
-  }
+function tablesIn(workspace: Workspace, definition: ModelDoc): Tables {
+  const { contentTerms, readingOrder } = workspace.model;
+  const model = link(definition, contentTerms, readingOrder);
+  return tablesOf({ model, types: [...model.types.values()], storeKeys: storeKeysOf(workspace) });
 }
 
 /** What the steps of a migration call otherwise: types and fields, by the last part of their addresses. */
@@ -136,76 +113,51 @@ const renamesIn = ({ migration }: MigrationFile): readonly Renamed[] =>
       : [],
   );
 
-interface Taking {
+/** Says in statements what becomes of some rows. */
+type Say = (was: readonly Row[], is: readonly Row[]) => string;
+
+interface Walking {
   readonly before: Tables;
   readonly after: Tables;
   readonly migrating: Migrating;
-  readonly lost: Map<string, { says: string; entries: number; example: string }>;
+  readonly say: Say;
+  readonly text: OutgoingText;
 }
 
-/** The rows that entries are before and after, until they are asked for. */
-class RowsOfEntries {
-  readonly #taking: Taking;
-  #was: Row[] = [];
-  #is: Row[] = [];
-  entries = 0;
-  unreadable = 0;
-
-  constructor(taking: Taking) {
-    this.#taking = taking;
-  }
-
-  see(stored: Stored): void {
-    const { before, after, migrating } = this.#taking;
-    const migrated = migrateStored(stored, migrating);
-    this.entries += 1;
-    for (const row of before.rowsOf(stored.entry, () => undefined)) this.#was.push(row);
-    const entries = [
-      ...(migrated.draft.isDeleted ? [] : [entryAfter(stored.entry, migrated.draft)]),
-      ...newEntries(migrated),
-    ];
-    for (const entry of entries)
-      for (const row of after.rowsOf(entry, (says) => this.#lose(entry, says))) this.#is.push(row);
-  }
-
-  #lose(entry: Entry, says: string): void {
-    const { lost } = this.#taking;
-    const known = lost.get(says);
-    if (known) known.entries += 1;
-    else lost.set(says, { says, entries: 1, example: keyOf(entry) });
-  }
-
-  /** Hands over the rows so far. */
-  take(): readonly [readonly Row[], readonly Row[]] {
-    const rows = [this.#was, this.#is] as const;
-    this.#was = [];
-    this.#is = [];
-    return rows;
-  }
-}
+/** What a walk through the entries tells. */
+type Walked = Pick<MigrationSqlResult, 'entries' | 'unreadable' | 'lost'>;
 
 /** The rows of so many entries are told together. */
 const together = 200;
 
-/** Walks through all entries, and puts out statements about their rows. @returns how many there are. */
-async function walkRows(
-  store: EntryStore,
-  rows: RowsOfEntries,
-  statements: (was: readonly Row[], is: readonly Row[]) => string,
-  { put, ...call }: Call & { readonly put: Print },
-): Promise<{ readonly entries: number; readonly unreadable: number }> {
-  const pass: Pass<Stored, void> = {
-    map: (stored) => stored,
-    fold: (stored) => {
-      rows.see(stored);
-      return rows.entries % together === 0 ? put(statements(...rows.take())) : undefined;
+/** Puts out statements about the rows of every entry; those that the models have themselves come first. */
+function rowsPass({ before, after, migrating, say, text }: Walking): Pass<Migrated, Walked> {
+  const losses = new Losses();
+  let [was, is]: [Row[], Row[]] = [[...before.terms], [...after.terms]];
+  let [entries, unreadable] = [0, 0];
+  const putRows = (): void => {
+    text.put(say(was, is));
+    [was, is] = [[], []];
+  };
+
+  return {
+    map: (stored) => migrateStored(stored, migrating),
+    fold: (migrated, { entry }) => {
+      for (const row of before.rowsOf(entry, () => undefined)) was.push(row);
+      const { draft } = migrated;
+      const become = [...(draft.isDeleted ? [] : [entryAfter(entry, draft)]), ...newEntries(migrated)];
+      for (const one of become) for (const row of after.rowsOf(one, (says) => losses.add(one, says))) is.push(row);
+      entries += 1;
+      if (entries % together > 0) return undefined;
+      putRows();
+      return text.flush();
     },
     unreadable: () => {
-      rows.unreadable += 1;
+      unreadable += 1;
     },
-    finish: () => undefined,
+    finish: () => {
+      putRows();
+      return { entries, unreadable, lost: losses.all() };
+    },
   };
-  await walk(store, [pass], call);
-  await put(statements(...rows.take()));
-  return { entries: rows.entries, unreadable: rows.unreadable };
 }

@@ -1,0 +1,57 @@
+import type { OutFiles } from '../workspace/outFiles.ts';
+
+/** Takes a text, and may have to be waited for: what it goes to may be slower. */
+export type Print = (text: string) => Promise<void> | undefined;
+
+/** So many characters are printed at once. */
+const enough = 1 << 16;
+
+/** Texts on their way into files, or to standard output where no file is named: whole, or not at all where files are. */
+export class OutgoingText {
+  readonly #files: OutFiles | undefined;
+  readonly #print: Print;
+  /** What is not printed yet. */
+  #waiting = '';
+
+  constructor(files: OutFiles | undefined, print: Print) {
+    this.#files = files;
+    this.#print = print;
+  }
+
+  /** How many files there are so far. */
+  get files(): number {
+    return this.#files?.count ?? 0;
+  }
+
+  /** Whether a file was written to. */
+  has(file: string): boolean {
+    return this.#files?.has(file) === true;
+  }
+
+  /** @param file its path below the folder; empty where all is one file. */
+  put(text: string, file = ''): void {
+    if (this.#files) this.#files.write(file, text);
+    else this.#waiting += text;
+  }
+
+  /** Prints what waits, once it is enough. @returns what has to be waited for, if anything. */
+  flush(least = enough): Promise<void> | undefined {
+    if (this.#waiting.length < least) return undefined;
+    const text = this.#waiting;
+    this.#waiting = '';
+    return text === '' ? undefined : this.#print(text);
+  }
+
+  /** Does what puts texts, up to the last; where anything stops it, no file is left. */
+  async whole<T>(write: () => Promise<T>): Promise<T> {
+    try {
+      const written = await write();
+      await this.flush(0);
+      this.#files?.done();
+      return written;
+    } catch (error) {
+      this.#files?.drop();
+      throw error;
+    }
+  }
+}
