@@ -51,7 +51,8 @@ function recordedModel(workspace: Workspace): NamedModel | undefined {
 
 /** The model of a hash, among the revisions and the working files; `undefined` where none of them has it. */
 export const modelWith = (modelHash: string, workspace: Workspace): NamedModel | undefined =>
-  [...workspace.records.revisions.map(asNamed), workingFiles(workspace)].find(({ hash }) => hash === modelHash);
+  workspace.records.revisions.map(asNamed).find(({ hash }) => hash === modelHash) ??
+  (workspace.modelHash === modelHash ? workingFiles(workspace) : undefined);
 
 /** The recorded models that all entries obey, the newest first; where there is no entry, the newest alone. */
 export async function fittingModels(workspace: Workspace): Promise<readonly NamedModel[]> {

@@ -4,17 +4,26 @@ import type { BuiltInKeys } from '../core/definition/builtIn.ts';
 import type { ModelDoc } from '../core/definition/model.ts';
 import type { AdviceSettings, FindingSettings, StoreOptions } from '../core/definition/workspace.ts';
 import type { setLimits } from '../core/plain/limits.ts';
+import { once } from '../core/plain/once.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 import { build } from './build.ts';
 import { readBytes, statOf } from './files.ts';
 import { isOurs, markOf } from './localKey.ts';
 import { makeOwnFolder, ownFolder, readOwnText, writeOwn } from './ownFolder.ts';
 
-/** A model without mistakes as it was read before, so that the same files need not be read as YAML again. */
-export interface Remembered {
-  readonly name: string;
+/** A workspace whose model has no mistakes as it was read before, so that the same files need not be read as YAML again. */
+export interface Remembered extends RememberedSettings {
+  readonly model: () => RememberedModel;
+}
+
+interface RememberedModel {
   readonly definition: ModelDoc;
   readonly terms: readonly (readonly [string, ContentTerms])[];
+}
+
+interface RememberedSettings {
+  readonly name: string;
+  readonly languages: readonly string[];
   readonly modelHash: string;
   readonly limits: Parameters<typeof setLimits>[0];
   readonly builtIn: BuiltInKeys;
@@ -48,18 +57,23 @@ export function fingerprintOf(root: string, files: readonly string[]): string | 
  * by hand or made elsewhere counts for nothing, and the files themselves are read.
  */
 export function recall(root: string, fingerprint: string): Remembered | undefined {
-  const text = readOwnText(root, memoryFile) ?? '';
+  const [head = '', body] = atLineEnd(readOwnText(root, memoryFile) ?? '');
+  const [of, mark] = head.split(' ');
+  if (of !== fingerprint || body === undefined || !isOurs(`${fingerprint}\n${body}`, mark)) return undefined;
+  const [settings, model = ''] = atLineEnd(body);
+  // Of a large model some commands need no more than its hash.
+  return { ...(JSON.parse(settings) as RememberedSettings), model: once(() => JSON.parse(model) as RememberedModel) };
+}
+
+function atLineEnd(text: string): readonly [before: string, after: string | undefined] {
   const end = text.indexOf('\n');
-  const [of, mark] = text.slice(0, Math.max(0, end)).split(' ');
-  const body = text.slice(end + 1);
-  if (of !== fingerprint || !isOurs(`${fingerprint}\n${body}`, mark)) return undefined;
-  return JSON.parse(body) as Remembered;
+  return end < 0 ? [text, undefined] : [text.slice(0, end), text.slice(end + 1)];
 }
 
 /** Keeps a model for the next time. Where nothing can be written, nothing is lost by it. */
-export function remember(root: string, fingerprint: string, model: Remembered): void {
+export function remember(root: string, fingerprint: string, { model, ...settings }: Remembered): void {
   try {
-    const body = JSON.stringify(model);
+    const body = `${JSON.stringify(settings)}\n${JSON.stringify(model())}`;
     const mark = markOf(`${fingerprint}\n${body}`);
     if (mark === undefined) return;
     makeOwnFolder(root);

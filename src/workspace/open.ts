@@ -17,6 +17,7 @@ import { type Mistake, parseWith } from '../core/model/mistakes.ts';
 import { type ModelFile, type ReadModel, readModel } from '../core/model/read.ts';
 import { compact, type Path } from '../core/plain/json.ts';
 import { setLimits } from '../core/plain/limits.ts';
+import { once } from '../core/plain/once.ts';
 import { count } from '../core/plain/words.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { readYaml } from '../core/source/yaml.ts';
@@ -107,38 +108,39 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
   if (fingerprint !== undefined && read.mistakes.length === 0)
     remember(root, fingerprint, {
       name: read.name,
-      definition: read.model.definition,
-      terms: [...read.terms],
+      languages: read.languages,
       modelHash: read.modelHash,
       limits: read.limits,
       builtIn: read.builtIn,
       content: read.content,
       findings: read.findings,
       advice: read.advice,
+      model: () => ({ definition: read.model.definition, terms: [...read.terms] }),
     });
   return read;
 }
 
 /** A workspace whose model was read before and has no mistakes. */
-function remembered(
-  root: string,
-  { name, definition, terms, modelHash, limits, builtIn, content, findings, advice }: Remembered,
-): Workspace {
+function remembered(root: string, { limits, builtIn, model, ...settings }: Remembered): Workspace {
   setLimits(limits);
   setBuiltInKeys(builtIn);
-  const contentTerms = new Map(terms);
+  const linked = once((): { readonly main: Model; readonly in: Workspace['modelIn'] } => {
+    const { definition, terms } = model();
+    const contentTerms = new Map(terms);
+    return {
+      main: link(definition, contentTerms),
+      in: (language) => link(definition, contentTerms, readingOrder(definition, language)),
+    };
+  });
   return {
+    ...settings,
     root,
-    name,
-    languages: definition.languages,
-    model: link(definition, contentTerms),
-    modelIn: (language) => link(definition, contentTerms, readingOrder(definition, language)),
-    modelHash,
+    get model() {
+      return linked().main;
+    },
+    modelIn: (language) => linked().in(language),
     mistakes: [],
     records: recordsIn(root),
-    content,
-    findings,
-    advice,
     fileOf: (at) => readWorkspace(root, new Map()).fileOf(at),
     placeOf: (at) => readWorkspace(root, new Map()).placeOf(at),
     written: () => readWorkspace(root, new Map()).written(),

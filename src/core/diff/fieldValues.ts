@@ -9,6 +9,7 @@ import { fieldNamed, holdersOf } from '../model/nestedFields.ts';
 import { leaves } from '../model/traversal.ts';
 import { termsIn } from '../model/uses.ts';
 import { type Json, type JsonObject, own, type Path, pointer } from '../plain/json.ts';
+import { once } from '../plain/once.ts';
 import { count } from '../plain/words.ts';
 import { type Counter, countEntries, type SeenEntry, share } from './counter.ts';
 
@@ -41,12 +42,14 @@ export function filled(
   say: (hits: number, of: number) => string,
   except: (entry: SeenEntry) => boolean = () => false,
 ): Counter {
-  const type = model.types.get(place.type);
-  const field = (type && fieldNamed(type, place.field)) ?? { common: {} };
+  const field = once(() => {
+    const type = model.types.get(place.type);
+    return (type && fieldNamed(type, place.field)) ?? { common: {} };
+  });
   return countEntries(
     place.type,
     (entry) => {
-      const value = valuesOf(model, place, entry.fields).find((one) => countedValue(field, one) !== undefined);
+      const value = valuesOf(model, place, entry.fields).find((one) => countedValue(field(), one) !== undefined);
       return value === undefined || except(entry) ? false : { value };
     },
     say,

@@ -5,7 +5,7 @@ import type { Assets } from '../entry/assets.ts';
 import { link, type Model, type Type } from '../model/link.ts';
 import { type MovingIn, moveValue, movingIn } from '../model/move.ts';
 import { holderPaths } from '../model/nestedFields.ts';
-import { levelsOf, renameLevel, valueRenamer } from '../model/rename.ts';
+import { renameStages, valueRenamer } from '../model/rename.ts';
 import { changedAt, isObject, type Json, type JsonObject, withKey } from '../plain/json.ts';
 import { once, onceFor } from '../plain/once.ts';
 import type { Comparison } from './compare.ts';
@@ -68,18 +68,15 @@ const withAssets = (model: Model, assets: Assets): Model => ({ ...model, context
 
 /** Gives an entry's type, fields and values the names they have after some renames. */
 function viewThrough(before: ModelDoc, renames: readonly Rename[]): (entry: SeenEntry) => SeenEntry {
-  let model = before;
-  const stages = levelsOf(renames).map((level) => {
-    const here = model;
-    const types = once(() => link(here).types);
-    const valuesOf = level.map((rename) => valueRenamer(here, rename));
-    model = renameLevel(model, level);
-    return { level, types, valuesOf };
-  });
+  const stages = renameStages(before, renames).map((stage) => ({
+    ...stage,
+    types: once(() => link(stage.before).types),
+    valuesOf: stage.renames.map((rename) => valueRenamer(stage.before, rename)),
+  }));
   return (entry) =>
-    stages.reduce((seen, { level, types, valuesOf }) => {
-      const isElsewhere = level.every((rename) => 'type' in rename && rename.type !== seen.type);
-      return isElsewhere ? seen : renamedView(seen, types().get(seen.type), level, valuesOf);
+    stages.reduce((seen, stage) => {
+      const here = stage.renames.filter((rename) => !('type' in rename) || rename.type === seen.type);
+      return here.length === 0 ? seen : renamedView(seen, stage.types().get(seen.type), here, stage.valuesOf);
     }, entry);
 }
 

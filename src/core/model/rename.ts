@@ -18,7 +18,6 @@ import {
   mapValues,
   own,
   renameKey,
-  withKey,
 } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
 import { type Field, link, linkField, type Type } from './link.ts';
@@ -87,13 +86,42 @@ export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
 
 /**
  * A model after several things got other names, none of which has the old name of another. Fields that stand beside
- * each other are renamed in one go: there may be hundreds.
+ * each other are renamed in one go, and those of many types that nothing mentions: there may be hundreds.
  */
 export const renameAll = (model: ModelDoc, all: readonly Rename[]): ModelDoc =>
-  levelsOf(all).reduce((one, level) => renameLevel(one, level), model);
+  renameStages(model, all).at(-1)?.after ?? model;
+
+/** Renames that are done in one go, with the model before and after. */
+export interface RenameStage {
+  readonly renames: readonly Rename[];
+  readonly before: ModelDoc;
+  readonly after: ModelDoc;
+}
+
+/** Renames one behind the other, as many in one go as can be. */
+export function renameStages(model: ModelDoc, all: readonly Rename[]): readonly RenameStage[] {
+  const stages: RenameStage[] = [];
+  const add = (renames: readonly Rename[]): void => {
+    const before = stages.at(-1)?.after ?? model;
+    if (renames.length > 0) stages.push({ renames, before, after: renamedTogether(before, renames) });
+  };
+  let unmentioned: readonly Rename[] = [];
+  for (const level of levelsOf(all)) {
+    // What renames no more than keys changes nothing that mentions something.
+    if (level.every((rename) => isKeyAlone(stages.at(-1)?.after ?? model, rename))) {
+      unmentioned = [...unmentioned, ...level];
+      continue;
+    }
+    add(unmentioned);
+    unmentioned = [];
+    add(level);
+  }
+  add(unmentioned);
+  return stages;
+}
 
 /** Renames in their order, those of fields that stand beside each other together. */
-export const levelsOf = (all: readonly Rename[]): readonly (readonly Rename[])[] => [
+const levelsOf = (all: readonly Rename[]): readonly (readonly Rename[])[] => [
   ...grouped(all, (rename) =>
     rename.what === 'field' ? `${rename.type}.${rename.from.slice(0, rename.from.lastIndexOf('.') + 1)}` : rename,
   ).values(),
@@ -102,33 +130,43 @@ export const levelsOf = (all: readonly Rename[]): readonly (readonly Rename[])[]
 /** Models by what was renamed in them: a comparison is walked through again by what counts its effects. */
 const renamedModels = onceFor((_: ModelDoc) => new Map<string, ModelDoc>());
 
-/** The same of one thing, or of fields that stand beside each other. */
-export function renameLevel(model: ModelDoc, level: readonly Rename[]): ModelDoc {
-  const name = JSON.stringify(level);
-  const known = renamedModels(model).get(name) ?? levelRenamed(model, level);
+function renamedTogether(model: ModelDoc, renames: readonly Rename[]): ModelDoc {
+  const name = JSON.stringify(renames);
+  const known = renamedModels(model).get(name) ?? renamedInOneGo(model, renames);
   renamedModels(model).set(name, known);
   return known;
 }
 
-function levelRenamed(model: ModelDoc, [first, ...others]: readonly Rename[]): ModelDoc {
-  if (first?.what !== 'field') return first ? renameInModel(model, first) : model;
-  const siblings = [first, ...others] as (Rename & { what: 'field' })[];
-  const mentioned = siblings.filter((rename) => isMentioned(model, rename));
+type FieldRename = Rename & { readonly what: 'field' };
+
+function renamedInOneGo(model: ModelDoc, renames: readonly Rename[]): ModelDoc {
+  const alone = renames.filter((rename): rename is FieldRename => isKeyAlone(model, rename));
+  const mentioned = renames.filter((rename) => !isKeyAlone(model, rename));
   const named = mentioned.reduce((one, rename) => renameInModel(one, rename), model);
-  const names = new Map(
-    siblings.flatMap((rename) => (mentioned.includes(rename) ? [] : [[keyOfField(rename.from), rename.to] as const])),
-  );
-  const type = own(named.types, first.type);
-  if (!type || names.size === 0) return named;
-  const fields = withSiblings(type.fields, first.from, (some) =>
-    Object.fromEntries(Object.entries(some).map(([name, field]) => [names.get(name) ?? name, field])),
-  );
-  return { ...named, types: withKey(named.types, first.type, { ...type, fields }) };
+  return alone.length === 0 ? named : { ...named, types: keysRenamed(named.types, alone) };
 }
 
-/** Whether anything but its own key may name a field: an expression, an option, a title. */
-function isMentioned({ types, shared }: ModelDoc, rename: Rename): boolean {
+/** Types after fields of theirs got other keys, where nothing else mentions these. */
+function keysRenamed(types: ModelDoc['types'], all: readonly FieldRename[]): ModelDoc['types'] {
+  const keysOf = grouped(all, ({ type }) => type);
+  return mapValues(types, (type, name) => {
+    const renames = keysOf.get(name);
+    if (!renames) return type;
+    const names = new Map(renames.map(({ from, to }) => [keyOfField(from), to]));
+    const fields = Object.entries(type.fields).map(([key, field]) => [names.get(key) ?? key, field]);
+    return { ...type, fields: Object.fromEntries(fields) };
+  });
+}
+
+/** Whether it is the key of a field in its type that gets another name, and nothing else may: no expression, option or title. */
+const isKeyAlone = (model: ModelDoc, rename: Rename): boolean =>
+  rename.what === 'field' && !rename.from.includes('.') && !isMentioned(model, rename);
+
+function isMentioned(model: ModelDoc, rename: Rename): boolean {
+  const name = keyOfField(rename.from);
+  if (isWord(name)) return wordsOfModel(model).has(name);
   const mention = mentionsOf(rename);
+  const { types, shared } = model;
   return Object.values(types).some((type) => mention.inType(type)) || (shared !== undefined && mention.in(shared));
 }
 
@@ -145,6 +183,14 @@ const wordsOfType = onceFor((type: TypeDoc): ReadonlySet<string> => {
   return words;
 });
 
+/** The same of all types, and of what they share. */
+const wordsOfModel = onceFor(({ types, shared }: ModelDoc): ReadonlySet<string> => {
+  const words = new Set<string>();
+  for (const type of Object.values(types)) addWords(withoutNames(type), words);
+  if (shared) addWords(asJson(shared), words);
+  return words;
+});
+
 function addWords(value: Json, words: Set<string>): void {
   if (typeof value === 'string') addWordsOfText(value, words);
   else if (isList(value)) for (const item of value) addWords(item, words);
@@ -156,8 +202,10 @@ function addWords(value: Json, words: Set<string>): void {
 }
 
 function addWordsOfText(text: string, words: Set<string>): void {
-  // Most are single words, and met before.
-  if (!words.has(text)) for (const word of text.match(/\w+/gu) ?? []) words.add(word);
+  // Most were met before. That the text itself is among the words does no harm: none is looked for that is more than one.
+  if (words.has(text)) return;
+  words.add(text);
+  for (const word of text.match(/\w+/gu) ?? []) words.add(word);
 }
 
 /** What can mention something that gets another name: where the name stands nowhere, nothing does. */
@@ -166,12 +214,13 @@ interface Mention {
   readonly inType: (type: TypeDoc) => boolean;
 }
 
+const isWord = (name: string): boolean => /^\w+$/u.test(name);
+
 function mentionsOf({ from }: Rename): Mention {
   const name = keyOfField(from);
   const spellings = [JSON.stringify(name).slice(1, -1), celName(name)];
   const isIn = (definition: object): boolean => spellings.some((one) => textOf(definition).includes(one));
-  const isWord = /^\w+$/u.test(name);
-  return { in: isIn, inType: (type) => (isWord ? wordsOfType(type).has(name) : isIn(withoutNames(type))) };
+  return { in: isIn, inType: (type) => (isWord(name) ? wordsOfType(type).has(name) : isIn(withoutNames(type))) };
 }
 
 /** What is kept once, after something that it mentions got another name; a field keeps the name that a kit gives it. */

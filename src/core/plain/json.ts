@@ -45,7 +45,9 @@ export function equal(a: Json | undefined, b: Json | undefined): boolean {
   if (isList(a)) return isList(b) && a.length === b.length && a.every((item, index) => equal(item, b[index]));
   if (!isObject(a) || !isObject(b)) return false;
   const keys = Object.keys(a);
-  return keys.length === Object.keys(b).length && keys.every((key) => Object.hasOwn(b, key) && equal(a[key], b[key]));
+  if (keys.length !== Object.keys(b).length) return false;
+  for (const key of keys) if (!Object.hasOwn(b, key) || !equal(a[key], b[key])) return false;
+  return true;
 }
 
 /**
