@@ -6,14 +6,14 @@ import { Trouble } from '../workspace/trouble.ts';
 import { type PartAsked, prepareWork } from './partWork.ts';
 import type { ThreadAnswer, ThreadStart } from './threads.ts';
 
-/** What another thread does: it is told what passes want of entries, and does that with one part after another. */
+/** What another thread does: it is told what passes want of entries, and does that with one part after another, in the order in which they come. */
 export function workOnParts(afterEach: () => void): void {
   const { home, passes, memory, limits, builtIn } = workerData as ThreadStart;
   setLimits(limits);
   restoreBuiltInKeys(builtIn);
   const work = prepareWork(passes, openStore(home), memory);
 
-  parentPort?.on('message', async (asked: PartAsked) => {
+  const answerTo = async (asked: PartAsked): Promise<void> => {
     let answer: ThreadAnswer;
     try {
       answer = { done: await (await work)(asked) };
@@ -23,5 +23,9 @@ export function workOnParts(afterEach: () => void): void {
     }
     parentPort?.postMessage(answer);
     afterEach();
+  };
+  let before = Promise.resolve();
+  parentPort?.on('message', (asked: PartAsked) => {
+    before = before.then(() => answerTo(asked));
   });
 }

@@ -25,21 +25,24 @@ export interface ThreadStart extends ThreadWork {
 /** What a thread answers when it was given a part. */
 export type ThreadAnswer = { readonly done: PartDone } | { readonly trouble: TroubleData };
 
-/** So many parts are worked on here sooner than other threads are there. */
-const few = 8;
-
-/**
- * How many threads some parts are worth; one means this one alone. LUMBRIK_THREADS says another number, however few parts
- * there are.
- */
-export function threadsFor(parts: number): number {
+/** How many threads are to work, as LUMBRIK_THREADS says; `undefined` where it says nothing. */
+function threadsSaid(): number | undefined {
   const said = Number(process.env.LUMBRIK_THREADS);
-  if (Number.isInteger(said) && said > 0) return Math.min(said, Math.max(1, parts));
-  return parts <= few ? 1 : Math.min(availableParallelism(), mostThreads, parts);
+  return Number.isInteger(said) && said > 0 ? said : undefined;
 }
 
 /** More threads than this wait for the disk, and for the one that joins what they found. */
 const mostThreads = 8;
+
+/** So long this thread works alone, in milliseconds, before it tells how long all will take: it is slow at first. */
+const trial = 150;
+/** What a thread costs until it is as fast as this one, in milliseconds: it reads its program, and the engine warms up. */
+const beginning = 600;
+/** What one of several threads does of what one alone would: they share memory and disk. */
+const efficiency = 0.7;
+
+/** Whether several threads are sooner done than one that has so much left to do, in milliseconds. */
+const isSoonerDone = (left: number, threads: number): boolean => left * (1 - 1 / (threads * efficiency)) > beginning;
 
 /** What is made of an entry is gone with the next one: more room for it is no faster, and taken from everybody. */
 const resourceLimits = { maxYoungGenerationSizeMb: 16 };
@@ -47,37 +50,105 @@ const resourceLimits = { maxYoungGenerationSizeMb: 16 };
 /** Where the program of a thread lies beside this one, once they are built. */
 const program = new URL(import.meta.url.includes('/chunks/') ? '../thread.js' : './thread.js', import.meta.url);
 
-/** Threads at work on parts of a store. */
-export interface Threads {
-  /** Hands over what was made of a part, once; `undefined` where they were not asked for it. */
-  readonly take: (part: PartAsked) => Promise<PartDone> | undefined;
-  readonly end: () => Promise<unknown>;
+/** How parts are worked on. */
+interface Working {
+  /** Aborted where all of it is to stop. */
+  readonly signal: AbortSignal;
+  /** What this thread does with a part itself. */
+  readonly here: (part: PartAsked) => Promise<PartDone>;
 }
 
+/** Work on parts of a store, which are asked for in their order: here, and in other threads too once it proves long. */
+export class SharedWork {
+  readonly #work: ThreadWork;
+  readonly #working: Working;
+  /** The parts that nobody works on yet. */
+  #left: readonly PartAsked[];
+  /** How long each part took that was worked on here, in milliseconds. */
+  readonly #taken: number[] = [];
+  #threads: Threads | undefined;
+
+  constructor(work: ThreadWork, parts: readonly PartAsked[], working: Working) {
+    this.#work = work;
+    this.#working = working;
+    this.#left = parts;
+  }
+
+  /** What was made of the next part. */
+  async do(part: PartAsked): Promise<PartDone> {
+    this.#threads ??= this.#othersIfWorthIt();
+    const taken = this.#threads?.take(part);
+    if (taken) return taken;
+    const begun = performance.now();
+    const made = await this.#working.here(part);
+    this.#taken.push(performance.now() - begun);
+    this.#left = this.#left.filter((one) => one !== part);
+    return made;
+  }
+
+  #othersIfWorthIt(): Threads | undefined {
+    const said = threadsSaid();
+    const threads = Math.min(said ?? Math.min(availableParallelism(), mostThreads), this.#left.length);
+    if (threads < 2) return undefined;
+    if (said === undefined && !isSoonerDone(this.#timeLeft(), threads)) return undefined;
+    return inThreads(this.#work, this.#left, { ...this.#working, others: threads - 1 });
+  }
+
+  /** How long this thread alone would take for what is left, in milliseconds; nought as long as that cannot be told. */
+  #timeLeft(): number {
+    const [last, before] = this.#taken.slice(-2).reverse();
+    if (last === undefined || before === undefined) return 0;
+    const soFar = this.#taken.reduce((sum, one) => sum + one, 0);
+    return soFar < trial ? 0 : Math.min(last, before) * this.#left.length;
+  }
+
+  async end(): Promise<void> {
+    await this.#threads?.end();
+  }
+}
+
+/** Threads at work on parts of a store. */
+interface Threads {
+  /** Hands over what was made of a part, once; `undefined` where they were not asked for it. */
+  readonly take: (part: PartAsked) => Promise<PartDone> | undefined;
+  readonly end: () => Promise<void>;
+}
+
+/** A thread has one part before it and one behind that, so that it need not wait while this one is at work itself. */
+const partsAhead = 2;
+
 /**
- * Lets other threads work on the parts of a store, each on the next one that is left. What is made of a part rejects with
- * {@link Trouble} where a thread comes to an end before its work is done: what is left undone is never taken for done.
+ * Lets other threads and this one work on the parts of a store, each on the next one that is left. What is made of a part
+ * rejects with {@link Trouble} where a thread comes to an end before its work is done: what is left undone is never taken
+ * for done.
  */
-export function inThreads(work: ThreadWork, parts: readonly PartAsked[], signal: AbortSignal): Threads {
+function inThreads(
+  work: ThreadWork,
+  parts: readonly PartAsked[],
+  { signal, here, others: count }: Working & { readonly others: number },
+): Threads {
   const start: ThreadStart = { ...work, limits: limits(), builtIn: builtInKeys() };
   const queue = parts.map((part) => ({ part, ...settleable<PartDone>() }));
   const made = new Map(queue.map(({ part, promise }) => [part, promise]));
-  const threads = Array.from(
-    { length: threadsFor(parts.length) },
-    () => new Worker(program, { workerData: start, execArgv: [], resourceLimits }),
-  );
-  /** Gives a thread one part after another until none is left. */
-  const employ = async (thread: Worker): Promise<void> => {
+  const others = Array.from({ length: count }, () => new OtherThread(start, signal));
+  /** Has one part after another worked on until none is left, or one fails. */
+  const employ = async (workOn: (part: PartAsked) => Promise<PartDone>): Promise<void> => {
     for (let one = queue.shift(); one; one = queue.shift()) {
       try {
-        one.resolve(await askThread(thread, one.part, signal));
+        one.resolve(await workOn(one.part));
       } catch (error) {
         one.reject(error);
         return;
       }
     }
   };
-  for (const thread of threads) employ(thread);
+  for (const other of others) for (let ahead = 0; ahead < partsAhead; ahead += 1) employ((part) => other.workOn(part));
+  employ(async (part) => {
+    // What the others made comes in, and is joined, in between.
+    await new Promise((resolve) => setImmediate(resolve));
+    signal.throwIfAborted();
+    return here(part);
+  });
   return {
     take: (part) => {
       const promise = made.get(part);
@@ -85,8 +156,50 @@ export function inThreads(work: ThreadWork, parts: readonly PartAsked[], signal:
       made.delete(part);
       return promise;
     },
-    end: () => Promise.all(threads.map((thread) => thread.terminate())),
+    end: async () => {
+      queue.length = 0;
+      await Promise.all(others.map((other) => other.end()));
+    },
   };
+}
+
+/** Another thread, which answers in the order in which it is asked. */
+class OtherThread {
+  readonly #worker: Worker;
+  readonly #asked: Settleable<PartDone>[] = [];
+  #why: unknown;
+
+  constructor(start: ThreadStart, signal: AbortSignal) {
+    this.#worker = new Worker(program, { workerData: start, execArgv: [], resourceLimits })
+      .on('message', (answer: ThreadAnswer) => {
+        const asked = this.#asked.shift();
+        if ('done' in answer) asked?.resolve(answer.done);
+        else asked?.reject(Trouble.from(answer.trouble));
+      })
+      .on('error', (error) => this.#giveUp(isOutOfMemory(error) ? endedEarly(error.message) : error))
+      .on('exit', (code) => this.#giveUp(endedEarly(`it ended with ${code}`)));
+    signal.addEventListener('abort', () => this.#giveUp(signal.reason));
+  }
+
+  /** Rejects where the thread comes to an end before, or is told to stop. */
+  workOn(part: PartAsked): Promise<PartDone> {
+    const asked = settleable<PartDone>();
+    if (this.#why !== undefined) asked.reject(this.#why);
+    else {
+      this.#asked.push(asked);
+      this.#worker.postMessage(part);
+    }
+    return asked.promise;
+  }
+
+  #giveUp(why: unknown): void {
+    this.#why ??= why;
+    for (const asked of this.#asked.splice(0)) asked.reject(this.#why);
+  }
+
+  end(): Promise<number> {
+    return this.#worker.terminate();
+  }
 }
 
 interface Settleable<T> {
@@ -101,30 +214,6 @@ function settleable<T>(): Settleable<T> {
   const promise = new Promise<T>((resolve, reject) => Object.assign(made, { resolve, reject }));
   promise.catch(() => undefined);
   return { promise, ...made } as Settleable<T>;
-}
-
-function askThread(thread: Worker, part: PartAsked, signal: AbortSignal): Promise<PartDone> {
-  return new Promise((resolve, reject) => {
-    const settle = (act: () => void): void => {
-      thread.off('message', answered).off('error', failed).off('exit', ended);
-      signal.removeEventListener('abort', aborted);
-      act();
-    };
-    const answered = (answer: ThreadAnswer): void =>
-      settle(() => ('done' in answer ? resolve(answer.done) : reject(Trouble.from(answer.trouble))));
-    const failed = (error: Error): void =>
-      settle(() => reject(isOutOfMemory(error) ? endedEarly(error.message) : error));
-    const ended = (code: number): void => settle(() => reject(endedEarly(`it ended with ${code}`)));
-    const aborted = (): void => settle(() => reject(signal.reason));
-
-    if (signal.aborted) {
-      reject(signal.reason);
-      return;
-    }
-    thread.on('message', answered).on('error', failed).on('exit', ended);
-    signal.addEventListener('abort', aborted);
-    thread.postMessage(part);
-  });
 }
 
 const isOutOfMemory = (error: Error & { readonly code?: string }): boolean => error.code === 'ERR_WORKER_OUT_OF_MEMORY';

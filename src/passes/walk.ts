@@ -6,7 +6,7 @@ import { both, eachItem, type Waiting } from './eachItem.ts';
 import type { Shift } from './packedPlaces.ts';
 import { type PartAsked, type PartDone, prepareWork } from './partWork.ts';
 import type { FoundSoFar, Read } from './progress.ts';
-import { inThreads, threadsFor } from './threads.ts';
+import { SharedWork } from './threads.ts';
 import type { PassWork } from './work.ts';
 
 /**
@@ -89,24 +89,23 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
   const isKept = ({ key }: PartAsked): boolean => key !== undefined && keys?.has(key) === true;
   const works = apart.map(({ work }) => work);
   const left = asked.filter((one) => !isKept(one));
-  const threads =
-    threadsFor(left.length) > 1 ? inThreads({ home, passes: works, memory }, left, stop.signal) : undefined;
   const prepared = once(() => prepareWork(works, store, memory));
   const workHere = async (one: PartAsked): Promise<PartDone> =>
     (await prepared())(one, () => (stop.isDue() ? stop.listen() : undefined));
+  const work = new SharedWork({ home, passes: works, memory }, left, { signal: stop.signal, here: workHere });
   const used = new Set<string>();
   try {
     for (const [index, one] of asked.entries()) {
       if (stop.isDue()) await stop.listen();
       // One at a time: all of it together would take as much memory as reading all of it at once.
       const known = memory && first && isKept(one) ? recalled(memory, one, first, workHere) : undefined;
-      const { made, rest, count, key } = known ?? (await (threads?.take(one) ?? workHere(one)));
+      const { made, rest, count, key } = known ?? (await work.do(one));
       if (key !== undefined) used.add(key);
       for (const [pass, taking] of apart.entries()) await taking.take(made[pass] as never, rest[pass] as never, key);
       watch?.({ count, share: (index + 1) / parts.length, found: () => foundIn(passes) });
     }
   } finally {
-    await threads?.end();
+    await work.end();
   }
   if (memory) forgetOthers(memory, used);
   return true;

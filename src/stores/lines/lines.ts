@@ -231,7 +231,7 @@ function spanIn(line: ReadLine | undefined, at: Path): Span {
 }
 
 /** Parts smaller than this, in bytes, are read sooner than another thread is there. */
-const worthAPart = 2 << 20;
+const worthAPart = 1 << 19;
 
 const tooLong = (): Problem => ({
   says: `is longer than the ${limits().fileMegabytes} megabytes that are read of one entry`,
