@@ -1,9 +1,10 @@
+import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
-import { type Files, lumbrik, read, result, root, temporary, write } from './support/program.ts';
+import { type Files, lumbrik, plainEnv, program, read, result, root, temporary, write } from './support/program.ts';
 
 const lines = (items: readonly unknown[]): string => items.map((item) => `${JSON.stringify(item)}\n`).join('');
 
@@ -446,9 +447,123 @@ describe('a model learnt from entries [K2]', () => {
         expect([mistakes, findings.filter(({ severity }: any) => severity === 'error')]).toEqual([[], []]);
         expect(all.errors).toBe(0);
         fs.rmSync(folder, { recursive: true });
+        // Whatever else may be answered is a model as well.
+        if (all.questions.length === 0) return;
+        const said = all.questions.flatMap(({ address, answers }: any) => ['--as', `${address}=${answers.at(-1).as}`]);
+        const other = folderOf({
+          'content/ding.ndjson': lines(items),
+          ...(entries.length > 8 ? { 'content/sache.ndjson': lines(half) } : {}),
+        });
+        const again = await result(other, ['learn', '--tolerate', '0', ...said]);
+        for (const { address, about, answers } of all.questions)
+          if (about === 'kind') expect(learnt(again)[address]).toContain(answers.at(-1).as);
+        expect((await result(other, ['check'])).mistakes).toEqual([]);
+        fs.rmSync(other, { recursive: true });
       }),
       { numRuns: Number(process.env.RUNS ?? 60) },
     );
+  });
+});
+
+describe('what entries leave open is asked [K2]', () => {
+  const states = ['new', 'old', 'lost', 'sunk', 'sold', 'spare', 'hulk', 'let'];
+  const voyages = Array.from({ length: 40 }, (_, i) => ({
+    id: `v${i}`,
+    title: `Voyage ${i} of the season`,
+    state: states[i % 8],
+    when: i % 5 === 4 ? 'in spring' : `2024-0${1 + (i % 9)}-12`,
+    mate: i % 8 === 7 ? 'none' : `m${i % 9}`,
+    cargo: i % 3 ? i * 7 : String(i),
+    hold: { deck: ['fore', 'aft'][i % 7 ? 0 : 1], ...(i % 20 ? { sealed: true } : {}) },
+    ...(i % 20 ? { master: `Ann ${i}` } : {}),
+  }));
+  const files = {
+    'content/voyage.ndjson': lines(voyages),
+    'content/mate.ndjson': lines(Array.from({ length: 9 }, (_, i) => ({ id: `m${i}`, name: `Mate ${i}` }))),
+  };
+
+  test('told with what is taken and what it may be as well, above its field too', async () => {
+    const folder = folderOf(files);
+    const { questions } = await result(folder, ['learn']);
+    expect(questions.map(({ address, answers }: any) => [address, ...answers.map(({ as }: any) => as)])).toEqual([
+      ['voyage.state', 'choice', 'text'],
+      ['voyage.when', 'choice', 'date', 'text'],
+      ['voyage.mate', 'choice', 'reference', 'text'],
+      ['voyage.cargo', 'json', 'integer'],
+      ['voyage.hold.sealed', 'optional', 'required'],
+      ['voyage.master', 'optional', 'required'],
+    ]);
+    const text = read(folder, 'model/types/voyage.yaml');
+    for (const one of [
+      '# Open: Are these 8 all that there can be? Taken is choice; else write `{ kind: text, max: 10, required: true }`.',
+      '# Open: Is it of the kind choice, reference or text? Taken is choice; else write `{ kind: reference, to: mate, required: true }` or',
+      '# Open: 2 of 40 have none: must every one have one? Taken is optional; else write `required: true`.',
+    ])
+      expect(text).toContain(one);
+    const other = folderOf(files);
+    expect((await lumbrik(other, ['learn'])).out).toContain('learn anew with --as voyage.state=text');
+  });
+
+  test('answered in the call, also of what was not asked; the values that are otherwise are findings', async () => {
+    const folder = folderOf(files);
+    const as = ['state=text', 'when=date', 'mate=reference', 'cargo=integer', 'title=longText', 'hold.deck=choice'];
+    const required = ['master=required', 'hold.sealed=required', 'title=optional'];
+    const all = await result(folder, ['learn', ...[...as, ...required].flatMap((one) => ['--as', `voyage.${one}`])]);
+    expect(all.questions).toEqual([]);
+    expect(learnt(all)).toMatchObject({
+      'voyage.state': 'text !',
+      'voyage.when': 'date !',
+      'voyage.mate': 'reference → mate !',
+      'voyage.cargo': 'integer !',
+      'voyage.title': 'longText',
+      'voyage.hold.deck': 'choice !',
+      'voyage.hold.sealed': 'boolean !',
+      'voyage.master': 'text !',
+    });
+    const counts = Object.fromEntries(all.summary.map(({ finding, count }: any) => [finding, count]));
+    expect(counts).toEqual({
+      'not-a-date': 8,
+      'dangling-reference': 5,
+      'number-in-quotes': 14,
+      'required-missing': 4,
+    });
+  });
+
+  test('asked one after the other, before anything is written; what is left is taken as it seems', async () => {
+    const folder = folderOf(files);
+    const ran = spawnSync(process.execPath, [program, 'learn', '--ask'], {
+      cwd: folder,
+      encoding: 'utf8',
+      input: 'text\nno\ndate\n\ninteger\n',
+      env: plainEnv,
+    });
+    expect(ran.status).toBe(1);
+    expect(ran.stderr).toContain('6 questions\nvoyage.state\nAre these 8 all that there can be?\n');
+    expect(ran.stderr).toContain('“no” is none of them');
+    expect(ran.stderr).toContain(
+      'the same without questions: lumbrik learn --as voyage.state=text --as voyage.when=date --as voyage.cargo=integer\n',
+    );
+    const types = parse(read(folder, 'model/types/voyage.yaml')).fields;
+    expect([types.state.kind, types.when.kind, types.mate.kind, types.cargo.kind]).toEqual([
+      'text',
+      'date',
+      'choice',
+      'integer',
+    ]);
+  });
+
+  test.each([
+    ['voyage.stat=text', 'Did you mean `voyage.state`?'],
+    ['voyage.title=date', '`voyage.title` cannot be of the kind date'],
+    ['voyage.title=reference', 'It can be text, longText, markdown'],
+    ['state=text', 'does not say what a field is'],
+    ['voyage.state', 'does not say what a field is'],
+    ['voyage.state=a b', 'does not say what a field is'],
+  ])('--as %s is refused, and nothing is written', async (as, told) => {
+    const folder = folderOf(files);
+    const ran = await lumbrik(folder, ['learn', '--as', as]);
+    expect([ran.code, ran.err]).toEqual([2, expect.stringContaining(told)]);
+    expect(fs.readdirSync(folder)).toEqual(['content']);
   });
 });
 

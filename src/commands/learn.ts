@@ -1,13 +1,20 @@
-import { learn } from '../tasks/learn.ts';
+import type { Argv } from 'yargs';
+import type { Call } from '../tasks/call.ts';
+import { type LearnCall, type LearnResult, learn } from '../tasks/learn.ts';
 import { learnInto } from '../tasks/learnInto.ts';
 import { learnSchema } from '../tasks/learnSchema.ts';
-import { learnIntoText, learnSchemaText, learnText } from '../view/text/learn.ts';
+import { harmless } from '../view/harmless.ts';
+import { lookFor } from '../view/look.ts';
+import { clearProgress } from '../view/progress.ts';
+import { learnIntoText, learnSchemaText, learnText, openAnswerText, openQuestionText } from '../view/text/learn.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
+import { asking, isAsking } from './ask/asking.ts';
+import { sayCall } from './ask/questions.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>
-    yargs
+    withOtherSources(yargs)
       .positional('sources', {
         type: 'string',
         array: true,
@@ -31,30 +38,20 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'The key that tells entries apart, where it is not found',
       })
-      .option('schema', {
+      .option('as', {
         type: 'string',
+        array: true,
         requiresArg: true,
-        describe: 'From a schema instead: a file of JSON Schema or OpenAPI',
+        describe:
+          'What a field is, where you know: keeper.born=date, =required or =optional; may be given several times',
       })
-      .option('database', {
-        type: 'string',
-        requiresArg: true,
-        describe: 'From the tables of a PostgreSQL instead: postgresql://user@host/database',
-      })
-      .option('in-schema', {
-        type: 'string',
-        requiresArg: true,
-        default: 'public',
-        describe: 'The schema of these tables',
-      })
-      .option('into', {
+      .option('ask', {
         type: 'boolean',
-        describe: 'Into the workspace that you stand in: propose what its entries show and its model does not say',
+        describe: 'Ask what is not sure, one question after the other; so it is on a terminal, --no-ask for never',
       })
-      .option('write', { type: 'boolean', implies: 'into', describe: 'Write that into the model' })
-      .conflicts('into', ['schema', 'database', 'copy', 'id'])
-      .conflicts('schema', ['database', 'copy', 'id'])
-      .conflicts('database', ['copy', 'id'])
+      .conflicts('into', ['schema', 'database', 'copy', 'id', 'as', 'ask'])
+      .conflicts('schema', ['database', 'copy', 'id', 'as', 'ask'])
+      .conflicts('database', ['copy', 'id', 'as', 'ask'])
       .example('$0 learn', 'A workspace around the entries in content/')
       .example('$0 learn ../export/posts.ndjson --out blog --copy', 'From an export, in a folder of its own')
       .example('$0 learn --tolerate 0', 'A model that every single entry obeys')
@@ -65,20 +62,78 @@ const command: CommandModule = {
     if (args.schema !== undefined || args.database !== undefined) return fromSchema(args);
     return answer(
       args,
-      (call) =>
-        learn(call, {
+      (call) => {
+        const asked = {
           sources: textsOf(args.sources),
           out: textOf(args.out) ?? '.',
           isCopying: args.copy === true,
           tolerated: shareOf(textOf(args.tolerate) ?? '2%'),
           id: textOf(args.id),
-        }),
+          as: textsOf(args.as),
+        };
+        return isAsking(args, true) ? learnAsking(call, asked) : learn(call, asked);
+      },
       learnText,
       ({ errors, unreadable }) => errors + unreadable === 0,
     );
   },
 };
 export default command;
+
+/** What a model is learnt from instead of entries, or into. */
+const withOtherSources = (yargs: Argv): Argv =>
+  yargs
+    .option('schema', {
+      type: 'string',
+      requiresArg: true,
+      describe: 'From a schema instead: a file of JSON Schema or OpenAPI',
+    })
+    .option('database', {
+      type: 'string',
+      requiresArg: true,
+      describe: 'From the tables of a PostgreSQL instead: postgresql://user@host/database',
+    })
+    .option('in-schema', {
+      type: 'string',
+      requiresArg: true,
+      default: 'public',
+      describe: 'The schema of these tables',
+    })
+    .option('into', {
+      type: 'boolean',
+      describe: 'Into the workspace that you stand in: propose what its entries show and its model does not say',
+    })
+    .option('write', { type: 'boolean', implies: 'into', describe: 'Write that into the model' });
+
+/** Learns, and asks what is not sure before anything is written; where nobody answers any more, the guesses hold. */
+const learnAsking = (call: Call, asked: LearnCall): Promise<LearnResult> =>
+  asking(async (asker) => {
+    const look = lookFor(process.stderr, undefined);
+    const said: (readonly [string, string])[] = [];
+    const result = await learn(call, {
+      ...asked,
+      ask: async (question, left) => {
+        if (asker.isEnded) return undefined;
+        clearProgress();
+        const answers = harmless(question).answers.map(({ as, why }, index) => ({
+          value: question.answers[index]?.as ?? as,
+          key: as,
+          says: openAnswerText(as, why),
+        }));
+        const as = await asker.choose({
+          lead: openQuestionText(harmless(question), left, look),
+          message: harmless(question).asks,
+          choices: answers,
+          leave: 'leave it open',
+        });
+        if (as !== undefined) said.push(['as', `${question.address}=${as}`]);
+        return as;
+      },
+    });
+    const { sources, out } = asked;
+    if (said.length > 0) sayCall('learn', sources, [...(out === '.' ? [] : [['out', out]]), ...said]);
+    return result;
+  });
 
 /** Proposes what entries show beyond the model that stands. */
 function intoStanding(args: Readonly<Record<string, unknown>>): Promise<void> {

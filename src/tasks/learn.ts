@@ -4,9 +4,9 @@ import { z } from 'zod';
 import { setBuiltInKeys } from '../core/definition/builtIn.ts';
 import { contentFolder } from '../core/definition/workspace.ts';
 import { withInverses } from '../core/learn/inverseNames.ts';
-import type { LearntField } from '../core/learn/learnField.ts';
 import { Learner, type LearntModel } from '../core/learn/learnModel.ts';
 import { modelFiles, termsFile } from '../core/learn/modelFiles.ts';
+import type { LearntField } from '../core/learn/value.ts';
 import { compact } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { humanize, list } from '../core/plain/words.ts';
@@ -19,6 +19,7 @@ import { workspaceFile } from '../workspace/open.ts';
 import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { check } from './check/check.ts';
+import { type Answers, answered, Open, openQuestions } from './learn/answers.ts';
 import { refuseUsed } from './learn/refuseUsed.ts';
 import { sourcesIn } from './learn/sources.ts';
 import { head, resultVersion } from './result.ts';
@@ -56,6 +57,8 @@ export const LearnResult = z.strictObject({
   /** Files in which no entries were found, and things in others that cannot be read as one. */
   left: z.array(z.strictObject({ file: z.string(), because: z.string() })),
   unreadable: z.int(),
+  /** What is not sure, and nobody said. */
+  questions: z.array(Open),
   /** What a check by the learnt model finds: the odd ones out. */
   errors: z.int(),
   warnings: z.int(),
@@ -63,7 +66,7 @@ export const LearnResult = z.strictObject({
 });
 export type LearnResult = z.output<typeof LearnResult>;
 
-export interface LearnCall {
+export interface LearnCall extends Answers {
   /** Files and folders; the content folder where none is named. */
   readonly sources: readonly string[];
   /** The folder that becomes a workspace. */
@@ -110,7 +113,9 @@ async function learnt(
   const learner = new Learner();
   const unreadable = await readAll(call, learner, { root, content });
   const assets = new Set(listFiles(root, 'assets', ['']));
-  const learnt = learner.learn(asked.tolerated, { hasOtherTypes, isAsset: (text) => assets.has(text) });
+  const learnt = await answered(asked, (said) =>
+    learner.learn(asked.tolerated, { hasOtherTypes, isAsset: (text) => assets.has(text), said }),
+  );
   const model = { ...learnt, types: withInverses(learnt.types) };
   const files = written(root, model, content);
   const checked = await check({ workspace: root });
@@ -140,6 +145,7 @@ async function learnt(
     unfit: [...model.unfit],
     left: [...left],
     unreadable,
+    questions: [...openQuestions(learnt)],
     errors: checked.findings.filter(({ severity }) => severity === 'error').length,
     warnings: checked.findings.filter(({ severity }) => severity === 'warning').length,
     summary: checked.summary.map(({ finding, count, about }) => {

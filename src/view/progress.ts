@@ -27,9 +27,14 @@ export function watchProgress(isQuiet: boolean): { readonly watch: (read: Read) 
       process.stderr.write(`\r${text}\u001B[K${below && `\n${below}\u001B[K\r\u001B[A`}`);
     },
     done: () => {
-      if (shown > 0) process.stderr.write('\r\u001B[J');
+      if (shown > 0) clearProgress();
     },
   };
+}
+
+/** Takes away what was told, such as before a question. */
+export function clearProgress(): void {
+  if (process.stderr.isTTY === true) process.stderr.write('\r\u001B[J');
 }
 
 /** @param seconds since it began. @param share how much of all was read, from 0 to 1. */

@@ -1,7 +1,7 @@
 import { isName, nameFrom } from '../definition/address.ts';
 import { isList, type Json } from '../plain/json.ts';
-import type { LearntField } from './learnField.ts';
 import type { LearntType } from './learnModel.ts';
+import type { LearntField } from './value.ts';
 
 /**
  * Types whose references have a name from the other side as well: what points there is called by its type, `tour`; where

@@ -1,7 +1,8 @@
 import { isName } from '../definition/address.ts';
 import { equal, isList, type Json, type JsonObject } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
-import { type LearntField, valueDoc } from './learnField.ts';
+import { valueDoc } from './learnField.ts';
+import type { LearntField } from './value.ts';
 
 /** A group of fields that several types have: as loose as all of them need it. */
 export interface LearntKit {

@@ -1,65 +1,37 @@
-import { isFieldWord, isId, slugPattern } from '../definition/address.ts';
+import { isFieldWord, slugPattern } from '../definition/address.ts';
 import { compact, type Json, type JsonObject } from '../plain/json.ts';
-import { count, groupThousands, list, listSome, quote, rangeOf } from '../plain/words.ts';
-import { distinctOf } from '../profile/valueCounts.ts';
+import { count, groupThousands, listSome, quote, rangeOf } from '../plain/words.ts';
 import { Seen, writtenKinds } from './fieldStatistics.ts';
-import type { Ids } from './ids.ts';
-
-/** A field as it was learnt. */
-export interface LearntField {
-  readonly name: string;
-  /** What a model says of it. */
-  readonly says: JsonObject;
-  /** What speaks for that. */
-  readonly evidence: string;
-  /** How many values speak against it. */
-  readonly against: number;
-  /** The fields inside it. */
-  readonly fields: readonly LearntField[];
-}
-
-/** What fields are learnt beside. */
-export interface Learning {
-  /** So large a share of values may be otherwise: they are odd, not a reason for a loose model. */
-  readonly tolerated: number;
-  /** Whether texts may stand for numbers: in a table. */
-  readonly isTable: boolean;
-  readonly ids: Ids;
-  readonly isLanguage: (key: string) => boolean;
-  /** Whether a text is the name of a file that entries can show. */
-  readonly isAsset: (text: string) => boolean;
-  /** Notes languages in which values are written. */
-  readonly speak: (languages: readonly string[]) => void;
-  /** Notes the terms that values are of. @returns the name of their taxonomy, or nothing where they make none. */
-  readonly classify: (field: string, terms: readonly string[]) => string | undefined;
-}
-
-/** So few values say nothing of what all of them are like; of even fewer it cannot be said that they have to be there. */
-const [enough, fewest] = [10, 3];
-
-/** So many different values are choices; each stands so often, on average, and is no longer. */
-const [mostChoices, often, shortChoice] = [12, 3, 100];
-const mostTerms = 500;
+import { enough, fewest, textOf, textsAs } from './readTexts.ts';
+import { type Learning, type LearntField, type OpenQuestion, roundUp, type Value, value } from './value.ts';
 
 /** What values in a place say of the field that they are of. */
 export function learnField(name: string, seen: Seen, learning: Learning): LearntField {
-  const { tolerated } = learning;
-  const { says, against, why, fields } = singleOf(name, seen, learning);
+  const { tolerated, above } = learning;
+  const address = above === undefined ? undefined : above + name;
+  const said = address === undefined ? undefined : learning.said.get(address);
+  const inside = { ...learning, above: address === undefined ? undefined : `${address}.` };
+  const single = (said?.kind !== undefined && singleAs(said.kind, name, seen, inside)) || singleOf(name, seen, inside);
+  if (address !== undefined && said?.kind !== undefined && said.kind !== single.says.kind)
+    learning.refuse(address, said.kind, kindsOf(name, seen, inside));
+  const { says, against, why, fields, terms } = single;
+  if (terms && address !== undefined) learning.classify(String(says.taxonomy), address, terms);
   const missing = seen.holders - seen.filled;
-  const isRequired = seen.filled >= fewest && missing <= (seen.holders >= 5 * enough ? tolerated * seen.holders : 0);
+  const seemsRequired = seen.filled >= fewest && missing <= (seen.holders >= 5 * enough ? tolerated * seen.holders : 0);
+  const isRequired = said?.isRequired ?? seemsRequired;
   const isMany = seen.lists > tolerated * seen.filled;
   // A list that is there in every entry, and empty in some.
   const isAlwaysList = isMany && !isRequired && seen.filled >= fewest && seen.filled + seen.emptyLists === seen.holders;
   const isAlsoOne = isMany && seen.singles > tolerated * seen.filled;
   const oddForm = isMany ? 0 : seen.lists;
+  const common = {
+    ...(isRequired || isAlwaysList ? { required: true } : {}),
+    ...(isAlwaysList ? { mayBeEmpty: true } : {}),
+    ...(isMany ? { many: isAlsoOne ? { orOne: true } : manyOf(seen) } : {}),
+  };
   return {
     name,
-    says: {
-      ...says,
-      ...(isRequired || isAlwaysList ? { required: true } : {}),
-      ...(isAlwaysList ? { mayBeEmpty: true } : {}),
-      ...(isMany ? { many: isAlsoOne ? { orOne: true } : manyOf(seen) } : {}),
-    },
+    says: { ...says, ...common },
     evidence: [
       `${groupThousands(seen.filled)} of ${groupThousands(seen.holders)} have one`,
       ...(isAlwaysList ? [`${groupThousands(seen.emptyLists)} an empty list`] : []),
@@ -72,24 +44,41 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
       .join('; '),
     against: against + oddForm + (isRequired ? missing : 0),
     fields,
+    questions:
+      address === undefined
+        ? []
+        : [
+            ...(said?.kind === undefined ? kindAsked(single, common) : []),
+            ...(said?.isRequired === undefined && !isAlwaysList ? requiredAsked(seen, isRequired) : []),
+          ],
   };
 }
 
-const manyOf = ({ items }: Seen): Json => (items.most <= 1 ? true : { max: roundUp(items.most) });
-
-interface Value {
-  readonly says: JsonObject;
-  readonly why: string;
-  readonly against: number;
-  readonly fields: readonly LearntField[];
+/** Whether values may be of another kind than they are taken for. @param common what the field says of any kind. */
+function kindAsked({ says, why, doubt }: Value, common: JsonObject): readonly OpenQuestion[] {
+  if (!doubt) return [];
+  const answerOf = (one: Pick<Value, 'says' | 'why'>) => ({
+    as: String(one.says.kind),
+    says: { ...one.says, ...common },
+    why: one.why,
+  });
+  return [{ about: 'kind', asks: doubt.asks, answers: [answerOf({ says, why }), ...doubt.others.map(answerOf)] }];
 }
 
-const value = (says: JsonObject, why: string, against = 0, fields: readonly LearntField[] = []): Value => ({
-  says,
-  why,
-  against,
-  fields,
-});
+/** Where so few lack a value, all may have to have one. */
+const fewLack = 0.1;
+
+/** Whether what nearly all have is asked of all. */
+function requiredAsked({ holders, filled }: Seen, isRequired: boolean): readonly OpenQuestion[] {
+  const missing = holders - filled;
+  if (holders < enough || missing === 0 || missing > fewLack * holders) return [];
+  const required = { as: 'required', why: `the ${groupThousands(missing)} without one are mistakes` };
+  const optional = { as: 'optional', why: 'there need not be one' };
+  const asks = `${groupThousands(missing)} of ${groupThousands(holders)} have none: must every one have one?`;
+  return [{ about: 'required', asks, answers: isRequired ? [required, optional] : [optional, required] }];
+}
+
+const manyOf = ({ items }: Seen): Json => (items.most <= 1 ? true : { max: roundUp(items.most) });
 
 /** What single values are, by what most of them are. */
 function singleOf(name: string, seen: Seen, learning: Learning): Value {
@@ -98,176 +87,89 @@ function singleOf(name: string, seen: Seen, learning: Learning): Value {
   const isMost = (number: number): boolean => all > 0 && number >= (1 - tolerated) * all;
   if (all === 0) return value({ kind: 'text' }, 'nothing tells of which kind it is');
   if (isMost(seen.objects)) return objectOf(seen, learning);
-  if (isMost(seen.booleans)) return value({ kind: 'boolean' }, 'true or false', all - seen.booleans);
-  if (isTable && isMost(seen.booleanTexts)) return value({ kind: 'boolean' }, 'true or false', all - seen.booleanTexts);
-  const span = `${groupThousands(seen.least)} to ${groupThousands(seen.most)}`;
-  if (isMost(seen.integers)) return value({ kind: 'integer' }, span, all - seen.integers);
-  const numbers = seen.integers + seen.decimals;
-  if (isMost(numbers)) return value({ kind: 'decimal' }, span, all - numbers);
-  if (isTable && isMost(seen.numberTexts)) {
-    const isWhole = [...seen.values.done().counts.keys()].every((text) => !/^-?\d+\.\d+$/u.test(text));
-    return value({ kind: isWhole ? 'integer' : 'decimal' }, span, all - seen.numberTexts);
-  }
+  if (isMost(seen.booleans) || (isTable && isMost(seen.booleanTexts))) return booleansOf(seen, isTable);
+  if (isMost(seen.integers)) return numbersOf('integer', seen, isTable);
+  if (isMost(seen.integers + seen.decimals)) return numbersOf('decimal', seen, isTable);
+  if (isTable && isMost(seen.numberTexts)) return numbersOf(isWhole(seen) ? 'integer' : 'decimal', seen, isTable);
   if (isMost(seen.texts)) return textOf(name, seen, learning);
+  return mixed(name, seen, learning);
+}
+
+const booleansOf = (seen: Seen, isTable: boolean): Value =>
+  value({ kind: 'boolean' }, 'true or false', seen.count - seen.booleans - (isTable ? seen.booleanTexts : 0));
+
+/** In a table texts stand for numbers. */
+function numbersOf(kind: 'integer' | 'decimal', seen: Seen, isTable: boolean): Value {
+  const fitting = seen.integers + (kind === 'decimal' ? seen.decimals : 0) + (isTable ? seen.numberTexts : 0);
+  return value({ kind }, `${groupThousands(seen.least)} to ${groupThousands(seen.most)}`, seen.count - fitting);
+}
+
+const isWhole = (seen: Seen): boolean =>
+  [...seen.values.done().counts.keys()].every((text) => !/^-?\d+\.\d+$/u.test(text));
+
+/** Values of several forms, of which none is that of nearly all. */
+function mixed(name: string, seen: Seen, learning: Learning): Value {
   const parts = [
     [seen.texts, 'text'],
-    [numbers, 'number'],
+    [seen.integers + seen.decimals, 'number'],
     [seen.booleans, 'boolean'],
     [seen.objects, 'object'],
     [seen.others, 'list in lists'],
   ] as const;
-  return value(
-    { kind: 'json' },
-    parts.flatMap(([number, what]) => (number > 0 ? [count(number, what)] : [])).join(', '),
-  );
+  const why = parts.flatMap(([number, what]) => (number > 0 ? [count(number, what)] : [])).join(', ');
+  const all = value({ kind: 'json' }, why);
+  const [most = 0, form] = parts.toSorted(([a], [b]) => b - a)[0] ?? [];
+  const usual = 2 * most >= seen.count ? inForm(form, name, seen, learning) : undefined;
+  const odd = groupThousands(seen.count - most);
+  return usual ? { ...all, doubt: { asks: `Are the ${odd} that are otherwise mistakes?`, others: [usual] } } : all;
 }
 
-/* ── texts ───────────────────────────────────────────────────────────────────────────────────────────────────── */
-
-/** Texts with what was counted of them. */
-interface Texts {
-  readonly name: string;
-  readonly seen: Seen;
-  readonly learning: Learning;
-  readonly counts: ReadonlyMap<string, number>;
-  readonly different: number;
-  /** Whether all different ones are in the counts, each as often as it stands. */
-  readonly isExact: boolean;
-  /** Whether so many are all but the odd ones. */
-  readonly isMost: (number: number) => boolean;
-}
-
-/** What texts can be, the strictest first; nothing where they are not. */
-const readings: readonly ((texts: Texts) => Value | undefined)[] = [writtenSo, assets, slugs, references, vocabulary];
-
-function textOf(name: string, seen: Seen, learning: Learning): Value {
-  const values = seen.values.done();
-  const { count: different, isExact } = distinctOf(values);
-  const told = [...values.counts.values()].reduce((sum, times) => sum + times, 0);
-  const texts: Texts = {
-    name,
-    seen,
-    learning,
-    counts: values.counts,
-    different,
-    isExact: isExact && told === seen.texts,
-    isMost: (number) => number >= (1 - learning.tolerated) * seen.texts,
-  };
-  for (const reading of readings) {
-    const found = reading(texts);
-    if (found) return found;
+/** Values that have one form, taken for all. */
+function inForm(form: string | undefined, name: string, seen: Seen, learning: Learning): Value | undefined {
+  switch (form) {
+    case 'text': {
+      const { doubt: _, ...texts } = textOf(name, seen, learning);
+      // What a slug is made from cannot be told of them.
+      return texts.says.kind === 'slug' ? textsAs('text', name, seen, learning) : texts;
+    }
+    case 'number':
+      return numbersOf(seen.decimals > 0 ? 'decimal' : 'integer', seen, learning.isTable);
+    case 'boolean':
+      return booleansOf(seen, learning.isTable);
+    default:
+      return undefined;
   }
-  return proseOf(texts);
 }
 
-function writtenSo({ seen, isMost }: Texts): Value | undefined {
-  const kind = writtenKinds.find((one) => isMost(seen.written.get(one) ?? 0));
-  if (!kind) return undefined;
-  const fitting = seen.written.get(kind) ?? 0;
-  return value(
-    { kind },
-    `${groupThousands(fitting)} of ${groupThousands(seen.texts)} are written so`,
-    seen.count - fitting,
-  );
+/** Values taken for such of one kind, however many of them are none; nothing where not one is. */
+function singleAs(kind: string, name: string, seen: Seen, learning: Learning): Value | undefined {
+  switch (kind) {
+    case 'json':
+      return value({ kind }, 'as you said');
+    case 'boolean':
+      return seen.booleans + seen.booleanTexts > 0 ? booleansOf(seen, learning.isTable) : undefined;
+    case 'integer':
+      return seen.integers + (isWhole(seen) ? seen.numberTexts : 0) > 0
+        ? numbersOf(kind, seen, learning.isTable)
+        : undefined;
+    case 'decimal':
+      return seen.integers + seen.decimals + seen.numberTexts > 0 ? numbersOf(kind, seen, learning.isTable) : undefined;
+    case 'map':
+      return seen.objects > 0 ? mapOf(seen, learning) : undefined;
+    default:
+      return textsAs(kind, name, seen, learning);
+  }
 }
 
-function assets({ seen, learning, counts, isExact }: Texts): Value | undefined {
-  const isAll = isExact && counts.size > 0 && [...counts.keys()].every(learning.isAsset);
-  return isAll ? value({ kind: 'asset' }, 'all are files below assets', seen.count - seen.texts) : undefined;
-}
+/** The kinds that values can be of where a person says so. */
+const kindsOf = (name: string, seen: Seen, learning: Learning): readonly string[] =>
+  sayable.filter((kind) => singleAs(kind, name, seen, learning) !== undefined);
 
-function slugs({ name, seen, different, isMost }: Texts): Value | undefined {
-  const isOwn = isMost(seen.ownIds);
-  if (!isMost(seen.slugs) || !(isOwn || (name === 'slug' && different === seen.texts))) return undefined;
-  return value(
-    { kind: 'slug' },
-    isOwn ? 'it is the identifier of its entry' : 'all different',
-    seen.count - seen.slugs,
-  );
-}
-
-function references(texts: Texts): Value | undefined {
-  const { seen, learning } = texts;
-  const { ids, tolerated } = learning;
-  // Very many different ones are told by some of them.
-  const counts = texts.isExact ? texts.counts : countsOf(seen.some);
-  const all = texts.isExact ? seen.texts : seen.some.length;
-  const isMost = (number: number): boolean => number >= (1 - tolerated) * all;
-  const { types, hits } = ids.typed(counts);
-  const [only = ''] = types;
-  const of = `${groupThousands(all)}${texts.isExact ? '' : ' looked at'}`;
-  if (hits > 0 && isMost(hits))
-    return value(
-      { kind: 'reference', to: types.length === 1 ? only : [...types] },
-      `${groupThousands(hits)} of ${of} name entries of ${list(types)}`,
-      texts.isExact ? seen.count - hits : 0,
-    );
-  // What names the entry that it stands in points at nothing.
-  const target = seen.ownIds * 2 > seen.texts ? undefined : ids.target(counts);
-  if (!target || target.hits < fewest || !isMost(target.hits)) return undefined;
-  return value(
-    { kind: 'reference', to: target.type },
-    `${groupThousands(target.hits)} of ${of} are identifiers of ${target.type}`,
-    texts.isExact ? seen.count - target.hits : 0,
-  );
-}
-
-function countsOf(texts: readonly string[]): ReadonlyMap<string, number> {
-  const counts = new Map<string, number>();
-  for (const text of texts) counts.set(text, (counts.get(text) ?? 0) + 1);
-  return counts;
-}
-
-function vocabulary({ name, seen, learning, counts, different, isExact }: Texts): Value | undefined {
-  const { texts, lists, lines, longest } = seen;
-  const isOne = isExact && texts >= enough && texts >= often * different && longest <= shortChoice && lines === 0;
-  if (!isOne || ![...counts.keys()].every(isId)) return undefined;
-  const members = byFrequency(counts);
-  const against = seen.count - texts;
-  if (different <= mostChoices && lists === 0)
-    return value(
-      { kind: 'choice', choices: [...members] },
-      `only ${different === 1 ? 'one' : `${different} different ones`}: ${listSome(
-        members.map((one) => quote(one, 20)),
-        4,
-      )}`,
-      against,
-    );
-  const taxonomy = different <= mostTerms ? learning.classify(name, members) : undefined;
-  if (taxonomy === undefined) return undefined;
-  return value(
-    { kind: 'term', taxonomy },
-    `${different} different ones, each some ${groupThousands(Math.round(texts / different))} times`,
-    against,
-  );
-}
-
-const byFrequency = (counts: ReadonlyMap<string, number>): readonly string[] =>
-  [...counts].toSorted(([a, x], [b, y]) => y - x || (a < b ? -1 : 1)).map(([text]) => text);
-
-/** Texts that are nothing but texts. */
-function proseOf({ seen, counts, different, isExact }: Texts): Value {
-  const { texts, longest, lines, marked } = seen;
-  const against = seen.count - texts;
-  const long = `up to ${groupThousands(longest)} characters`;
-  if (marked * 4 >= texts && lines > 0)
-    return value({ kind: 'markdown' }, `${groupThousands(marked)} have the signs of Markdown`, against);
-  if (lines > 0 || longest > 300)
-    return value({ kind: 'longText' }, lines > 0 ? `${groupThousands(lines)} have several lines` : long, against);
-  const isCode =
-    isExact && different === texts && texts >= 2 * enough && [...counts.keys()].every((text) => !/\s/u.test(text));
-  return value(
-    compact({ kind: 'text', max: roundUp(longest), unique: isCode || undefined }),
-    isCode ? `${long}, all different` : long,
-    against,
-  );
-}
-
-/** A limit with some room above what is there. */
-function roundUp(longest: number): number {
-  for (let power = 10; ; power *= 10)
-    for (const step of [1, 1.5, 2, 3, 4, 6, 8]) if (step * power >= 1.1 * longest) return step * power;
-}
+const sayable = [
+  ...(['text', 'longText', 'markdown', 'choice', 'term', 'reference', 'asset'] as const),
+  ...(['integer', 'decimal', 'boolean', 'map', 'json'] as const),
+  ...writtenKinds,
+];
 
 /* ── objects ─────────────────────────────────────────────────────────────────────────────────────────────────── */
 
@@ -322,6 +224,9 @@ function formOf({ texts, integers, decimals, booleans, objects }: Seen): string 
   return Object.entries(forms).toSorted(([, a], [, b]) => b - a)[0]?.[0] ?? '';
 }
 
+/** What stands where no field has an address: nothing is said or asked of it, and nothing is a term. */
+const aside = (learning: Learning): Learning => ({ ...learning, above: undefined, taxonomyOf: () => undefined });
+
 /** A group whose keys are data: what stands under all of them together. */
 function mapOf(seen: Seen, learning: Learning): Value {
   const keys = seen.inside.size + (seen.any ? 1 : 0);
@@ -329,7 +234,7 @@ function mapOf(seen: Seen, learning: Learning): Value {
   for (const one of [...seen.inside.values(), ...(seen.any ? [seen.any] : [])]) together.take(one);
   // Each key stands where it stands: nothing can be missing under it.
   together.holders = together.filled;
-  const inner = learnField('value', together, { ...learning, classify: () => undefined });
+  const inner = learnField('value', together, aside(learning));
   const { required: _, ...says } = valueDoc(withoutSlugs(inner));
   const against = seen.count - seen.objects;
   const why = `${count(seen.objects, 'object')} whose keys are data, ${seen.any ? 'more than ' : ''}${keys} of them`;
@@ -380,7 +285,7 @@ const isOfAssets = (seen: Seen | undefined, { isAsset }: Learning): boolean =>
 function localizedOf(seen: Seen, languages: readonly string[], learning: Learning): Value | undefined {
   const all = [...seen.inside.values()].filter((one) => one.count > 0);
   if (seen.any || seen.lists > 0 || all.length === 0 || all.some((one) => one.lists > 0)) return undefined;
-  const inner = all.map((one) => singleOf('', one, { ...learning, classify: () => undefined }));
+  const inner = all.map((one) => singleOf('', one, aside(learning)));
   const kinds = new Set(inner.map(({ says }) => (isPlainText(says.kind) ? 'text' : says.kind)));
   const [first] = inner;
   const isOfParts =

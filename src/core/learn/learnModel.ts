@@ -10,7 +10,8 @@ import { Seen } from './fieldStatistics.ts';
 import { type Condition, Gates } from './gates.ts';
 import { Ids } from './ids.ts';
 import { type LearntKit, recurringFields } from './kits.ts';
-import { type Learning, type LearntField, learnField, withoutSlugs } from './learnField.ts';
+import { learnField, withoutSlugs } from './learnField.ts';
+import type { Learning, LearntField, SaidOfField } from './value.ts';
 
 /** A type as it was learnt. */
 export interface LearntType {
@@ -40,6 +41,8 @@ export interface LearntModel {
   readonly noFacts: readonly BuiltIn[];
   /** Names in the data that no type can be called. */
   readonly unfit: readonly string[];
+  /** What a person says of fields and cannot be. */
+  readonly refused: readonly Refused[];
 }
 
 /** What is known beside the entries. */
@@ -48,6 +51,16 @@ export interface Around {
   readonly hasOtherTypes: boolean;
   /** Whether a text is the name of a file that entries can show. */
   readonly isAsset: (text: string) => boolean;
+  /** What a person says of fields, by their addresses. */
+  readonly said?: ReadonlyMap<string, SaidOfField>;
+}
+
+/** What a person says of a field and cannot be. */
+export interface Refused {
+  readonly address: string;
+  readonly kind: string;
+  /** The kinds that it can be of. */
+  readonly can: readonly string[];
 }
 
 /** What was seen of the entries of a type. */
@@ -119,7 +132,8 @@ export class Learner {
   /**
    * @param tolerated so large a share of values may be otherwise without making the model looser.
    */
-  learn(tolerated: number, { hasOtherTypes, isAsset }: Around): LearntModel {
+  learn(tolerated: number, { hasOtherTypes, isAsset, said = new Map() }: Around): LearntModel {
+    const refused: Refused[] = [];
     const languages = new Map<string, number>();
     const taxonomies = new Map<string, { readonly terms: Set<string>; readonly fields: string[] }>();
     const noFacts: readonly BuiltIn[] = [
@@ -137,13 +151,17 @@ export class Learner {
         speak: (some) => {
           for (const one of some) languages.set(one, (languages.get(one) ?? 0) + 1);
         },
-        classify: (field, terms) => {
-          if (!isName(field) || this.#types.has(field)) return undefined;
-          const known = taxonomies.get(field) ?? { terms: new Set(), fields: [] };
-          taxonomies.set(field, known);
+        above: `${name}.`,
+        said,
+        refuse: (address, kind, can) => {
+          refused.push({ address, kind, can });
+        },
+        taxonomyOf: (field) => (isName(field) && !this.#types.has(field) ? field : undefined),
+        classify: (taxonomy, address, terms) => {
+          const known = taxonomies.get(taxonomy) ?? { terms: new Set(), fields: [] };
+          taxonomies.set(taxonomy, known);
           for (const term of terms) known.terms.add(term);
-          known.fields.push(`${name}.${field}`);
-          return field;
+          known.fields.push(address);
         },
       };
       return learnType(name, seen, { learning, noFacts });
@@ -156,6 +174,7 @@ export class Learner {
       kits: recurringFields(types),
       noFacts,
       unfit: [...this.#types.keys()].filter((name) => !isName(name)),
+      refused,
     };
   }
 
@@ -227,6 +246,8 @@ function underCondition(field: LearntField, condition: Condition | undefined): L
     says: { ...field.says, when, required: true },
     evidence: `${field.evidence}; it stands where ${when}: in ${groupThousands(meet)} entries, and not in the ${groupThousands(others)} others`,
     against: field.against + against,
+    // Where it has to be is told by the condition.
+    questions: field.questions.filter(({ about }) => about !== 'required'),
   };
 }
 
@@ -303,6 +324,7 @@ function bodyOf(
       evidence: `${groupThousands(prose.filled)} of ${count(entries, 'file')} have text below the front matter`,
       against: 0,
       fields: [],
+      questions: [],
     },
   ];
 }

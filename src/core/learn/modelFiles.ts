@@ -3,8 +3,9 @@ import type { StoreOptions } from '../definition/workspace.ts';
 import { compact, type JsonObject, mapValues } from '../plain/json.ts';
 import { count } from '../plain/words.ts';
 import type { LearntKit } from './kits.ts';
-import { type LearntField, valueDoc } from './learnField.ts';
+import { valueDoc } from './learnField.ts';
 import type { LearntModel, LearntTaxonomy, LearntType } from './learnModel.ts';
+import type { LearntField, OpenQuestion } from './value.ts';
 
 /** A learnt model as the files of a workspace, with what speaks for each guess in comments. */
 export function modelFiles(
@@ -91,10 +92,24 @@ function comment(node: unknown, fields: readonly LearntField[]): void {
   for (const { key, value } of node.items) {
     const field = byName.get(String(isScalar(key) ? key.value : key));
     if (!field || !isScalar(key)) continue;
-    key.commentBefore = ` ${field.evidence.replace(/\s+/gu, ' ')}.`;
+    key.commentBefore = [`${field.evidence}.`, ...field.questions.map(openText)]
+      .map((line) => ` ${line.replace(/\s+/gu, ' ')}`)
+      .join('\n');
     if (field.fields.length === 0) flow(value);
     else if (isMap(value)) comment(value.get('fields'), field.fields);
   }
+}
+
+/** What is not sure, with what is to be written where it is otherwise. */
+function openText({ asks, answers: [taken, ...others] }: OpenQuestion): string {
+  const words = others.map(({ as, says }) => {
+    if (!says) return as === 'required' ? '`required: true`' : `without \`${taken.as}\``;
+    const document = new Document(says);
+    flow(document.contents);
+    if (isMap(document.contents)) for (const { value } of document.contents.items) flow(value);
+    return `\`${written(document).trim()}\``;
+  });
+  return `Open: ${asks} Taken is ${taken.as}; else write ${words.join(' or ')}.`;
 }
 
 /** Sets what a node holds on one line. */

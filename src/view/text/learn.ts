@@ -1,4 +1,5 @@
 import { count, groupThousands, list, listSome } from '../../core/plain/words.ts';
+import type { Open } from '../../tasks/learn/answers.ts';
 import type { LearnResult } from '../../tasks/learn.ts';
 import type { LearnIntoResult } from '../../tasks/learnInto.ts';
 import type { LearnSchemaResult } from '../../tasks/learnSchema.ts';
@@ -20,6 +21,7 @@ export function learnText(result: LearnResult, look: Look): string {
     typesText(result, look),
     kitsText(result, look),
     `\n  ${paint.soft(`what speaks for each guess stands above it in model/${kits.length > 0 ? '' : 'types/'}`)}\n`,
+    questionsText(result, look),
     odd,
     ...leftLines(result).map((line) => `${paint.warn(glyphs.warn)} ${wrap(line, width - 2, '  ')}\n`),
     errors + warnings === 0
@@ -56,6 +58,40 @@ function typesText({ types }: LearnResult, look: Look): string {
   const doubtful: readonly Column[] = [{ title: 'In doubt' }, { title: 'Learnt' }, { title: 'Evidence', flex: true }];
   return `\n${table(columns, rows, look)}\n${doubts.length === 0 ? '' : `\n${table(doubtful, doubts, look)}\n`}`;
 }
+
+/** So many open questions are told; all of them stand in the files, and in the result. */
+const mostOpen = 12;
+
+/** What is not sure, and what is taken of it. */
+function questionsText({ questions, workspace }: LearnResult, look: Look): string {
+  if (questions.length === 0) return '';
+  const { paint, width } = look;
+  const columns: readonly Column[] = [
+    { title: 'Open' },
+    { title: 'Question', flex: true },
+    { title: 'Taken' },
+    { title: 'Or' },
+  ];
+  const rows = questions
+    .slice(0, mostOpen)
+    .map(({ address, asks, answers: [taken, ...others] }) => [
+      paint.name(address),
+      asks,
+      taken?.as ?? '',
+      others.map(({ as }) => as).join(', '),
+    ]);
+  const more = questions.length - rows.length;
+  const [first] = questions;
+  const how = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${workspace === '.' ? '' : `${workspace}/`}lumbrik.yaml and model/ away, and learn anew with --as ${first?.address}=${first?.answers[1]?.as}`;
+  return `\n${table(columns, rows, look)}\n\n  ${paint.soft(wrap(how, width - 2, '  '))}\n\n`;
+}
+
+/** What is told above a question that is asked. */
+export const openQuestionText = ({ address }: Open, left: number, { paint }: Look): string =>
+  `\n${paint.soft(count(left, 'question'))}\n${paint.name(address)}\n`;
+
+/** What an answer to it means. */
+export const openAnswerText = (as: string, why: string): string => `${as}  ${why}`;
 
 /** The groups of fields that are kept once. */
 function kitsText({ kits }: LearnResult, look: Look): string {

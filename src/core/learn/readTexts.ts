@@ -1,0 +1,267 @@
+import { isId } from '../definition/address.ts';
+import { compact, type JsonObject } from '../plain/json.ts';
+import { groupThousands, list, listSome, quote } from '../plain/words.ts';
+import { distinctOf } from '../profile/valueCounts.ts';
+import { type Seen, writtenKinds } from './fieldStatistics.ts';
+import { type Doubt, type Learning, roundUp, type Value, value } from './value.ts';
+
+/** So few values say nothing of what all of them are like; of even fewer it cannot be said that they have to be there. */
+export const [enough, fewest] = [10, 3];
+
+/** So many different values are choices; each stands so often, on average, and is no longer. */
+const [mostChoices, often, shortChoice] = [12, 3, 100];
+const mostTerms = 500;
+/** So many can be choices where a person says so. */
+const mostSaid = 100;
+
+/** Texts with what was counted of them. */
+interface Texts {
+  readonly name: string;
+  readonly seen: Seen;
+  readonly learning: Learning;
+  readonly counts: ReadonlyMap<string, number>;
+  readonly different: number;
+  /** Whether all different ones are in the counts, each as often as it stands. */
+  readonly isExact: boolean;
+  /** Whether so many are all but the odd ones. */
+  readonly isMost: (number: number) => boolean;
+}
+
+/** What texts can be, the strictest first; nothing where they are not. */
+const readings: readonly ((texts: Texts) => Value | undefined)[] = [writtenSo, assets, slugs, references, vocabulary];
+
+/** What texts are taken for. */
+export function textOf(name: string, seen: Seen, learning: Learning): Value {
+  const texts = textsOf(name, seen, learning);
+  const found = readings.map((reading) => reading(texts)).find((one) => one !== undefined) ?? proseOf(texts);
+  const doubt = doubtOf(texts, found);
+  return doubt ? { ...found, doubt } : found;
+}
+
+function textsOf(name: string, seen: Seen, learning: Learning): Texts {
+  const values = seen.values.done();
+  const { count: different, isExact } = distinctOf(values);
+  const told = [...values.counts.values()].reduce((sum, times) => sum + times, 0);
+  return {
+    name,
+    seen,
+    learning,
+    counts: values.counts,
+    different,
+    isExact: isExact && told === seen.texts,
+    isMost: (number) => number >= (1 - learning.tolerated) * seen.texts,
+  };
+}
+
+/** Texts taken for values of one kind, however many of them are none; nothing where not one is. */
+export function textsAs(kind: string, name: string, seen: Seen, learning: Learning): Value | undefined {
+  const texts = textsOf(name, seen, learning);
+  if (seen.texts === 0) return undefined;
+  const against = seen.count - seen.texts;
+  const written = writtenKinds.find((one) => one === kind);
+  if (written) return (seen.written.get(written) ?? 0) > 0 ? writtenAs(written, texts) : undefined;
+  switch (kind) {
+    case 'text':
+    case 'longText':
+    case 'markdown':
+      return plainly(kind, texts);
+    case 'choice':
+      return isVocabulary(texts) && texts.different <= mostSaid ? choicesOf(texts) : undefined;
+    case 'term':
+      return isVocabulary(texts) ? termsOf(texts) : undefined;
+    case 'reference':
+      return pointing(texts, 0);
+    case 'asset':
+      return value({ kind }, 'as you said', against);
+    default:
+      return undefined;
+  }
+}
+
+function writtenSo(texts: Texts): Value | undefined {
+  const kind = writtenKinds.find((one) => texts.isMost(texts.seen.written.get(one) ?? 0));
+  return kind && writtenAs(kind, texts);
+}
+
+function writtenAs(kind: (typeof writtenKinds)[number], { seen }: Texts): Value {
+  const fitting = seen.written.get(kind) ?? 0;
+  return value(
+    { kind },
+    `${groupThousands(fitting)} of ${groupThousands(seen.texts)} are written so`,
+    seen.count - fitting,
+  );
+}
+
+function assets({ seen, learning, counts, isExact }: Texts): Value | undefined {
+  const isAll = isExact && counts.size > 0 && [...counts.keys()].every(learning.isAsset);
+  return isAll ? value({ kind: 'asset' }, 'all are files below assets', seen.count - seen.texts) : undefined;
+}
+
+function slugs({ name, seen, different, isMost }: Texts): Value | undefined {
+  const isOwn = isMost(seen.ownIds);
+  if (!isMost(seen.slugs) || !(isOwn || (name === 'slug' && different === seen.texts))) return undefined;
+  return value(
+    { kind: 'slug' },
+    isOwn ? 'it is the identifier of its entry' : 'all different',
+    seen.count - seen.slugs,
+  );
+}
+
+function references(texts: Texts): Value | undefined {
+  // What names the entry that it stands in points at nothing.
+  return pointing(texts, 1 - texts.learning.tolerated, texts.seen.ownIds * 2 > texts.seen.texts);
+}
+
+/**
+ * Texts that name entries.
+ * @param share so many of them do at least.
+ * @param isOwn whether most name the entry that they stand in.
+ */
+function pointing(texts: Texts, share: number, isOwn = false): Value | undefined {
+  const { seen, learning } = texts;
+  const { ids } = learning;
+  // Very many different ones are told by some of them.
+  const counts = texts.isExact ? texts.counts : countsOf(seen.some);
+  const all = texts.isExact ? seen.texts : seen.some.length;
+  const isEnough = (number: number): boolean => number > 0 && number >= share * all;
+  const { types, hits } = ids.typed(counts);
+  const [only = ''] = types;
+  const of = `${groupThousands(all)}${texts.isExact ? '' : ' looked at'}`;
+  if (isEnough(hits))
+    return value(
+      { kind: 'reference', to: types.length === 1 ? only : [...types] },
+      `${groupThousands(hits)} of ${of} name entries of ${list(types)}`,
+      texts.isExact ? seen.count - hits : 0,
+    );
+  const target = isOwn ? undefined : ids.target(counts);
+  if (!target || !isEnough(target.hits) || (share > 0 && target.hits < fewest)) return undefined;
+  return value(
+    { kind: 'reference', to: target.type },
+    `${groupThousands(target.hits)} of ${of} are identifiers of ${target.type}`,
+    texts.isExact ? seen.count - target.hits : 0,
+  );
+}
+
+function countsOf(texts: readonly string[]): ReadonlyMap<string, number> {
+  const counts = new Map<string, number>();
+  for (const text of texts) counts.set(text, (counts.get(text) ?? 0) + 1);
+  return counts;
+}
+
+function vocabulary(texts: Texts): Value | undefined {
+  const { seen, different } = texts;
+  const isOne = seen.texts >= enough && seen.texts >= often * different && isVocabulary(texts);
+  if (!isOne) return undefined;
+  return different <= mostChoices && seen.lists === 0 ? choicesOf(texts) : termsOf(texts);
+}
+
+/** Whether all texts are short, and such as choices and terms are called. */
+const isVocabulary = ({ seen, counts, isExact }: Texts): boolean =>
+  isExact && seen.longest <= shortChoice && seen.lines === 0 && [...counts.keys()].every(isId);
+
+function choicesOf({ seen, counts, different }: Texts): Value {
+  const members = byFrequency(counts);
+  return value(
+    { kind: 'choice', choices: [...members] },
+    `only ${different === 1 ? 'one' : `${different} different ones`}: ${listSome(
+      members.map((one) => quote(one, 20)),
+      4,
+    )}`,
+    seen.count - seen.texts,
+  );
+}
+
+function termsOf({ name, seen, learning, counts, different }: Texts): Value | undefined {
+  const taxonomy = different <= mostTerms ? learning.taxonomyOf(name) : undefined;
+  if (taxonomy === undefined) return undefined;
+  const why = `${different} different ones, each some ${groupThousands(Math.round(seen.texts / different))} times`;
+  return { ...value({ kind: 'term', taxonomy }, why, seen.count - seen.texts), terms: byFrequency(counts) };
+}
+
+const byFrequency = (counts: ReadonlyMap<string, number>): readonly string[] =>
+  [...counts].toSorted(([a, x], [b, y]) => y - x || (a < b ? -1 : 1)).map(([text]) => text);
+
+/** Texts that are nothing but texts. */
+function proseOf(texts: Texts): Value {
+  const { seen } = texts;
+  if (seen.marked * 4 >= seen.texts && seen.lines > 0) return plainly('markdown', texts);
+  return plainly(seen.lines > 0 || seen.longest > longLine ? 'longText' : 'text', texts);
+}
+
+/** A line that is longer is no line any more, in characters. */
+const longLine = 300;
+
+function plainly(kind: 'text' | 'longText' | 'markdown', { seen, counts, different, isExact }: Texts): Value {
+  const { texts, longest, lines, marked } = seen;
+  const against = seen.count - texts;
+  const long = `up to ${groupThousands(longest)} characters`;
+  if (kind === 'markdown')
+    return value({ kind }, marked > 0 ? `${groupThousands(marked)} have the signs of Markdown` : long, against);
+  if (kind === 'longText')
+    return value({ kind }, lines > 0 ? `${groupThousands(lines)} have several lines` : long, against);
+  const isCode =
+    isExact && different === texts && texts >= 2 * enough && [...counts.keys()].every((text) => !/\s/u.test(text));
+  return value(
+    compact({ kind, max: roundUp(longest), unique: isCode || undefined }),
+    isCode ? `${long}, all different` : long,
+    against + lines,
+  );
+}
+
+/* ── what is not sure ── */
+
+/** Of values that stand less often than this, on average, it is not sure that no others come. */
+const surelyOften = 2 * often;
+
+/** So large a share of texts says that all may be meant so. */
+const half = 0.5;
+
+/** What texts may be as well as what they are taken for. */
+function doubtOf(texts: Texts, taken: Value): Doubt | undefined {
+  const all = [writtenOtherwise, pointingElse, noChoices, noReferences, choicesElse].flatMap(
+    (one) => one(texts, taken) ?? [],
+  );
+  const [first] = all;
+  if (!first) return undefined;
+  const others = all.map((one) => one.other);
+  const names = [taken, ...others].map(({ says }) => String(says.kind));
+  return { asks: all.length === 1 ? first.asks : `Is it of the kind ${list(names, 'or')}?`, others };
+}
+
+type Doubting = (texts: Texts, taken: Value) => { readonly asks: string; readonly other: Value } | undefined;
+
+const isPlain = ({ kind }: JsonObject): boolean => kind === 'text' || kind === 'longText' || kind === 'markdown';
+const isOfWords = ({ kind }: JsonObject): boolean => kind === 'choice' || kind === 'term';
+
+const writtenOtherwise: Doubting = (texts, { says }) => {
+  const { seen } = texts;
+  const kind = writtenKinds.find((one) => (seen.written.get(one) ?? 0) >= half * seen.texts);
+  if (!kind || !(isPlain(says) || isOfWords(says))) return undefined;
+  return { asks: 'Are those that are written otherwise mistakes?', other: writtenAs(kind, texts) };
+};
+
+const pointingElse: Doubting = (texts, { says }) => {
+  const isOwn = texts.seen.ownIds * 2 > texts.seen.texts;
+  const other = isPlain(says) || isOfWords(says) ? pointing(texts, half, isOwn) : undefined;
+  return other && { asks: asksPointing(other), other };
+};
+
+const noReferences: Doubting = (texts, taken) => {
+  const isSure = taken.says.kind !== 'reference' || (taken.against === 0 && texts.seen.texts >= enough);
+  return isSure ? undefined : { asks: asksPointing(taken), other: proseOf(texts) };
+};
+
+const asksPointing = ({ says }: Value): string => `Do they name entries of ${list([says.to].flat().map(String))}?`;
+
+const noChoices: Doubting = (texts, { says }) => {
+  const isThin = texts.seen.texts < surelyOften * texts.different;
+  if (!isThin || !isOfWords(says)) return undefined;
+  return { asks: `Are these ${texts.different} all that there can be?`, other: proseOf(texts) };
+};
+
+const choicesElse: Doubting = (texts, { says }) => {
+  const { seen, different } = texts;
+  const isFew = different > 1 && different <= mostChoices && seen.texts >= fewest + 2 && seen.texts >= 1.5 * different;
+  if (!isPlain(says) || seen.lists > 0 || !isFew || !isVocabulary(texts)) return undefined;
+  return { asks: `Is it always one of these ${different}?`, other: choicesOf(texts) };
+};

@@ -1,0 +1,114 @@
+import { z } from 'zod';
+import type { LearntModel } from '../../core/learn/learnModel.ts';
+import type { LearntField, OpenQuestion, SaidOfField } from '../../core/learn/value.ts';
+import { JsonValue } from '../../core/plain/jsonValue.ts';
+import { didYouMean } from '../../core/plain/nearest.ts';
+import { list } from '../../core/plain/words.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+
+/** What entries leave open: what is taken of it is the first answer. */
+export const Open = z.strictObject({
+  address: z.string(),
+  about: z.enum(['kind', 'required']),
+  asks: z.string(),
+  answers: z.array(
+    z.strictObject({ as: z.string(), says: z.record(z.string(), JsonValue).optional(), why: z.string() }),
+  ),
+});
+export type Open = z.output<typeof Open>;
+
+/** How open questions are answered. */
+export interface Answers {
+  /** What a person says of fields: `keeper.born=date`. */
+  readonly as: readonly string[];
+  /** Asks a person; the answer is one of the words for it, or nothing where it is left. */
+  readonly ask?: ((question: Open, left: number) => Promise<string | undefined>) | undefined;
+}
+
+type Said = ReadonlyMap<string, SaidOfField>;
+
+/**
+ * Learns with what a person says, in the call or when asked: one question after the other, since each answer may settle
+ * others or raise new ones.
+ * @throws {Trouble} where a field cannot be what is said of it.
+ */
+export async function answered({ as, ask }: Answers, learn: (said: Said) => LearntModel): Promise<LearntModel> {
+  let said = saidIn(as);
+  let model = learn(said);
+  refuseWrong(model, said);
+  if (!ask) return model;
+  const settled = new Set<string>();
+  for (;;) {
+    const left = openQuestions(model).filter((one) => !settled.has(nameOf(one)));
+    const [question] = left;
+    if (!question) return model;
+    settled.add(nameOf(question));
+    const answer = await ask(question, left.length);
+    if (answer === undefined) continue;
+    said = withSaid(said, question.address, answer);
+    model = learn(said);
+  }
+}
+
+const nameOf = ({ address, about }: Open): string => `${about} ${address}`;
+
+/** What entries leave open of the fields of a model. */
+export const openQuestions = ({ types }: LearntModel): readonly Open[] =>
+  types.flatMap(({ name, fields }) =>
+    allFields(fields, `${name}.`).flatMap(({ address, field }) => field.questions.map((one) => openOf(address, one))),
+  );
+
+const openOf = (address: string, { about, asks, answers }: OpenQuestion): Open => ({
+  address,
+  about,
+  asks,
+  answers: answers.map((one) => ({ ...one })),
+});
+
+/** Fields with those inside them, by their addresses. */
+const allFields = (
+  fields: readonly LearntField[],
+  above: string,
+): readonly { readonly address: string; readonly field: LearntField }[] =>
+  fields.flatMap((field) => {
+    const address = above + field.name;
+    return [{ address, field }, ...allFields(field.fields, `${address}.`)];
+  });
+
+/** What a call says of fields. @throws {Trouble} where that is not written as it should be. */
+function saidIn(as: readonly string[]): Said {
+  return as.reduce<Said>((said, one) => {
+    const [, address, word] = /^([^=]+)=(\w+)$/u.exec(one.trim()) ?? [];
+    if (address === undefined || word === undefined || !address.includes('.'))
+      throw new Trouble('unusable-call', `--as ${one} does not say what a field is`, {
+        mend: 'Write the address of the field, `=`, and a kind, `required` or `optional`: --as keeper.born=date',
+      });
+    return withSaid(said, address, word);
+  }, new Map());
+}
+
+/** What is said of fields, and one thing more. */
+const withSaid = (said: Said, address: string, word: string): Said =>
+  new Map(said).set(address, {
+    ...said.get(address),
+    ...(word === 'required' || word === 'optional' ? { isRequired: word === 'required' } : { kind: word }),
+  });
+
+/** @throws {Trouble} where something is said of a field that is none, or cannot be so. */
+function refuseWrong({ types, refused }: LearntModel, said: Said): void {
+  const addresses = types.flatMap(({ name, fields }) => allFields(fields, `${name}.`).map((one) => one.address));
+  for (const address of said.keys())
+    if (!addresses.includes(address))
+      throw new Trouble('no-field', `--as names a field \`${address}\`, and the entries have none`, {
+        mend: didYouMean(address, addresses) ?? 'Look at what is learnt without it.',
+      });
+  const [first] = refused;
+  if (first)
+    throw new Trouble(
+      'no-such-kind',
+      `\`${first.address}\` cannot be of the kind ${first.kind}: none of its values is`,
+      {
+        mend: `It can be ${list(first.can, 'or')}.`,
+      },
+    );
+}
