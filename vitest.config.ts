@@ -20,7 +20,7 @@ function folderForTests(): string {
 const slow = [
   'test/hostile/**',
   'test/{algebra,answer,anywhere,bounds,budget,call,compileCache,crash,dataNames,export,exportEntries,extras}.test.ts',
-  'test/{fuzz,journal,kept,kinds,learn,lines,lock,makingSteps,map,memory,mergeHistory,migration,migrationSql,outside,output}.test.ts',
+  'test/{fuzz,journal,kept,kinds,learn,learnTypes,lines,lock,makingSteps,map,memory,mergeHistory,migration,migrationSql,outside,output}.test.ts',
   'test/{pack,page,patterns,postgres,profile,promises,prompts,readme,remembered,rename,results,revisions,schemas}.test.ts',
   'test/{skos,stops,text,threads,undo,undoEdited,visible,walking}.test.ts',
 ];

@@ -18,7 +18,7 @@ function compiled(files: Readonly<Record<string, string>>): string {
   const folder = temporary();
   write(folder, files);
   fs.symlinkSync(path.join(root, 'node_modules'), path.join(folder, 'node_modules'));
-  const tsc = path.join(root, 'node_modules/.bin/tsc');
+  const tsc = path.join(root, 'node_modules/typescript/bin/tsc');
   const strict = [
     '--strict',
     '--noEmit',

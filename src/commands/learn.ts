@@ -86,7 +86,7 @@ const withOtherSources = (yargs: Argv): Argv =>
     .option('schema', {
       type: 'string',
       requiresArg: true,
-      describe: 'From a schema instead: a file of JSON Schema or OpenAPI',
+      describe: 'From a schema instead: a file of JSON Schema, of OpenAPI, or of TypeScript with its types',
     })
     .option('database', {
       type: 'string',

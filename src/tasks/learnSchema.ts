@@ -15,6 +15,7 @@ import { openWorkspace, workspaceFile } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { tablesOfDatabase } from './learn/database.ts';
 import { refuseUsed } from './learn/refuseUsed.ts';
+import { schemaOfTypes } from './learn/typescript.ts';
 import { head, resultVersion } from './result.ts';
 
 export const LearnSchemaResult = z.strictObject({
@@ -28,7 +29,7 @@ export const LearnSchemaResult = z.strictObject({
 export type LearnSchemaResult = z.output<typeof LearnSchemaResult>;
 
 export interface LearnSchemaCall {
-  /** A file with a JSON Schema or an OpenAPI document. */
+  /** A file with a JSON Schema, an OpenAPI document or types of TypeScript. */
   readonly schema?: string | undefined;
   /** The address of a PostgreSQL, and the schema in it. */
   readonly database?: string | undefined;
@@ -50,7 +51,7 @@ export async function learnSchema({ schema, database, inSchema, out }: LearnSche
       compact({
         mend:
           database === undefined
-            ? 'Name a JSON Schema with `properties`, or an OpenAPI document with components.'
+            ? 'Name a JSON Schema with `properties`, an OpenAPI document with components, or a file of TypeScript that exports interfaces.'
             : `There are no tables in its schema ${inSchema}: name another by --in-schema.`,
         where: schema === undefined ? undefined : { file: schema },
       }),
@@ -74,7 +75,7 @@ export async function learnSchema({ schema, database, inSchema, out }: LearnSche
   };
 }
 
-/** @throws {Trouble} where the file is none of JSON or YAML. */
+/** @throws {Trouble} where the file is none of JSON, YAML or TypeScript. */
 function fromFile(file: string): SchemaModel {
   const folder = path.dirname(path.resolve(file));
   // Only what lies beside it, or below.
@@ -82,7 +83,11 @@ function fromFile(file: string): SchemaModel {
     const other = path.resolve(folder, name);
     return other.startsWith(folder + path.sep) && statOf(other)?.isFile() ? dataIn(other, name) : undefined;
   };
-  return fromJsonSchema(dataIn(path.resolve(file), file), path.basename(file).replace(/^\.?([^.]+).*$/u, '$1'), load);
+  const name = path.basename(file).replace(/^\.?([^.]+).*$/u, '$1');
+  if (!/\.[cm]?tsx?$/u.test(file)) return fromJsonSchema(dataIn(path.resolve(file), file), name, load);
+  const { schema, unsaid } = schemaOfTypes(file);
+  const model = fromJsonSchema(schema, name);
+  return { ...model, unsaid: [...unsaid, ...model.unsaid] };
 }
 
 function dataIn(file: string, named: string): Json {

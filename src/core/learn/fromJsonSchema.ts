@@ -36,6 +36,9 @@ export function fromJsonSchema(
 /** Where files beside the schema stand in it. */
 const besideKey = 'files beside it';
 
+/** How many forms were put together in one. */
+const formsKey = 'x-forms';
+
 interface Here {
   readonly path: readonly PathPart[];
   /** What references of a part start from. */
@@ -113,8 +116,7 @@ class SchemaReader {
     const types = new Map<string, JsonObject>();
     for (const [name, schema] of this.#roots()) {
       const whole = this.#together(this.#whole(schema, []));
-      if (isList(schema.oneOf ?? schema.anyOf))
-        this.#say(name, 'is one of several forms; its fields are those of all of them');
+      if (formsKey in whole) this.#say(name, 'is one of several forms; its fields are those of all of them');
       const said = this.#fields(whole, name, []);
       if (said === undefined) continue;
       const fitting = nameFrom(name);
@@ -205,7 +207,7 @@ class SchemaReader {
       .map((one) => this.#whole(one, []));
     if (forms.length === 0 || !forms.every(({ properties }) => isObject(properties))) return schema;
     const { oneOf: _, anyOf: __, ...rest } = schema;
-    return { ...forms.reduce(merged, rest), required: requiredInAll(forms) };
+    return { ...alternatives(forms, rest), required: requiredInAll(forms), [formsKey]: forms.length };
   }
 
   /* ── what a schema says altogether ─────────────────────────────────────────────────────────────────────────── */
@@ -370,10 +372,7 @@ class SchemaReader {
       wholes.every((one) => isObject(one.properties))
     ) {
       this.#say(at, `is one of ${wholes.length} forms; its fields are those of all of them`);
-      const common = list(first?.required).filter((key) =>
-        wholes.every(({ required }) => list(required).includes(key)),
-      );
-      return this.#value({ ...wholes.reduce(merged, rest), required: common }, at, refs);
+      return this.#value({ ...alternatives(wholes, rest), required: requiredInAll(wholes) }, at, refs);
     }
     if (
       wholes.length > 1 &&
@@ -518,6 +517,20 @@ function merged(a: JsonObject, b: JsonObject): JsonObject {
     isObject(a.properties) || isObject(b.properties) ? { ...first, ...Object.fromEntries(both) } : undefined;
   const required = isList(a.required) || isList(b.required) ? [...list(a.required), ...list(b.required)] : undefined;
   return compact({ ...a, ...b, properties, required });
+}
+
+/** Several forms of an object in one: what a key holds in any of them. */
+function alternatives(forms: readonly JsonObject[], rest: JsonObject): JsonObject {
+  const held = new Map<string, Json[]>();
+  for (const { properties } of forms.map((form) => merged(rest, form)))
+    for (const [key, one] of Object.entries(object(properties))) {
+      const known = held.get(key) ?? [];
+      held.set(key, known.some((other) => equal(other, one)) ? known : [...known, one]);
+    }
+  const properties = Object.fromEntries(
+    [...held].map(([key, all]) => [key, all.length === 1 ? (all[0] ?? null) : { anyOf: all }]),
+  );
+  return { ...forms.reduce(merged, rest), properties };
 }
 
 /** What each of some forms asks for. */

@@ -31,6 +31,11 @@ export class Draft {
     return name;
   }
 
+  /** No two rows may agree in these columns: said once, whoever asks for it. */
+  keepUnique(columns: readonly string[]): void {
+    if (!this.unique.some((key) => key.join('\0') === columns.join('\0'))) this.unique.push([...columns]);
+  }
+
   refer(columns: readonly string[], to: Pick<Table, 'name' | 'primaryKey'>): void {
     this.foreignKeys.push({ columns, table: to.name, target: to.primaryKey });
   }

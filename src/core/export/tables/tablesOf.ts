@@ -186,7 +186,7 @@ class TableWriter {
       if (placed.isThere === undefined && when !== 'no') draft.unsaid.push(`${own} has to be there`);
       const isSaid = isNeeded && placed.columns.length === 1;
       if (placed.isThere !== undefined && !isSaid) demand.push([when, placed.isThere]);
-      if (common.unique || field.kind.unique) draft.unique.push(...placed.keys.map((key) => [...key]));
+      if (common.unique || field.kind.unique) for (const key of placed.keys) draft.keepUnique(key);
       return placed;
     };
     if (!common.localized) {
@@ -368,7 +368,7 @@ class TableWriter {
     const all = [...columns.values()];
     const [only = ''] = all;
     if (!isOne) draft.checks.push(`num_nonnulls(${namesText(all)}) ${isNeeded ? '=' : '<='} 1`);
-    if (inverseMax === 1) draft.unique.push(...all.map((one) => [one]));
+    if (inverseMax === 1) for (const one of all) draft.keepUnique([one]);
     const bounds = [
       ...(eligible === undefined ? [] : [`only where ${eligible}`]),
       ...(inverseMin ? [`at least ${inverseMin} of them point at each`] : []),
@@ -474,7 +474,7 @@ class TableWriter {
     });
     child.primaryKey.push(position);
     const item = this.#single(child, field, { name: '', isNeeded: true, about: this.#about(field) });
-    if (distinct) child.unique.push(...item.keys.map((key) => [...outer, ...key]));
+    if (distinct) for (const key of item.keys) child.keepUnique([...outer, ...key]);
     if (distinct && item.keys.length === 0) child.unsaid.push('no two items are the same');
     if (field.common.unique) child.unsaid.push('no two entries share one');
     if (min > 1) {

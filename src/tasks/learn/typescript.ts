@@ -1,0 +1,330 @@
+import { createRequire } from 'node:module';
+import path from 'node:path';
+import type TS from 'typescript-6';
+import type { Unsaid } from '../../core/learn/schemaModel.ts';
+import { compact, type Json, type JsonObject } from '../../core/plain/json.ts';
+import { Trouble } from '../../workspace/trouble.ts';
+
+/** What types of TypeScript say, as a JSON Schema, and what that cannot say. */
+export interface TypesRead {
+  readonly schema: JsonObject;
+  readonly unsaid: readonly Unsaid[];
+}
+
+/**
+ * Reads the types that a file of TypeScript exports, through the compiler: what it says of them counts, not how they are
+ * written. Nothing in the file is run, and no file but those beside it, below it and the compiler's own is read.
+ * @throws {Trouble} where there is no compiler, or it cannot read the file.
+ */
+export function schemaOfTypes(file: string): TypesRead {
+  const ts = compilerFor(file);
+  const full = path.resolve(file);
+  const options: TS.CompilerOptions = {
+    strict: true,
+    noEmit: true,
+    skipLibCheck: true,
+    target: ts.ScriptTarget.ESNext,
+    module: ts.ModuleKind.ESNext,
+    moduleResolution: ts.ModuleResolutionKind.Bundler,
+    allowImportingTsExtensions: true,
+    types: [],
+  };
+  const program = ts.createProgram([full], options, within(ts, path.dirname(full), options));
+  const source = program.getSourceFile(full);
+  if (!source) throw new Trouble('not-found', `there is no file ${file}`, { mend: 'Look at how it is written.' });
+  const [wrong] = program.getSyntacticDiagnostics(source);
+  if (wrong) {
+    const { line, character } = source.getLineAndCharacterOfPosition(wrong.start ?? 0);
+    throw new Trouble('unreadable', `${file} cannot be read: ${sayDiagnostic(ts, wrong)}`, {
+      mend: 'Mend it there.',
+      where: { file, line: line + 1, column: character + 1 },
+    });
+  }
+  const reader = new TypeReader(ts, program);
+  const schema = reader.read(source);
+  const unsure = program.getSemanticDiagnostics(source).map((one) => {
+    const { line } = source.getLineAndCharacterOfPosition(one.start ?? 0);
+    return { at: `line ${line + 1}`, says: `is not understood by the compiler: ${sayDiagnostic(ts, one)}` };
+  });
+  return { schema, unsaid: [...unsure, ...reader.unsaid] };
+}
+
+type Compiler = typeof TS;
+
+const sayDiagnostic = (ts: Compiler, { messageText }: TS.Diagnostic): string =>
+  ts.flattenDiagnosticMessageText(messageText, ' ').replace(/\.$/u, '');
+
+/** The compiler that belongs to a file: beside it or above, else where the program was called. @throws {Trouble} */
+function compilerFor(file: string): Compiler {
+  const folders = [path.dirname(path.resolve(file)), process.cwd(), import.meta.dirname];
+  for (const folder of folders) {
+    try {
+      const ts = createRequire(path.join(folder, 'here.js'))('typescript') as Partial<Compiler>;
+      if (typeof ts.createProgram === 'function') return ts as Compiler;
+    } catch {
+      // There is none: the next place is looked at.
+    }
+  }
+  throw new Trouble(
+    'no-compiler',
+    `${file} is read by the compiler of TypeScript, and there is none for programs here`,
+    {
+      mend: 'Install it beside the file: npm install --save-dev typescript@6 (version 7 has no interface for programs yet)',
+    },
+  );
+}
+
+/** The files that the compiler may read: those beside the one that is read, below it, and its own. */
+function within(ts: Compiler, folder: string, options: TS.CompilerOptions): TS.CompilerHost {
+  const host = ts.createCompilerHost(options);
+  const own = path.dirname(ts.getDefaultLibFilePath(options));
+  const isOpen = (name: string): boolean => [folder, own].some((one) => path.resolve(name).startsWith(one + path.sep));
+  return {
+    ...host,
+    fileExists: (name) => isOpen(name) && host.fileExists(name),
+    readFile: (name) => (isOpen(name) ? host.readFile(name) : undefined),
+    getSourceFile: (name, ...rest) => (isOpen(name) ? host.getSourceFile(name, ...rest) : undefined),
+  };
+}
+
+/** Tags of comments that say more of a value than its type does, as JSON Schema calls it. */
+const numberTags = new Set(
+  ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf', 'minLength', 'maxLength'].concat([
+    'minItems',
+    'maxItems',
+  ]),
+);
+const textTags = new Set(['pattern', 'format', 'title', 'contentMediaType']);
+const booleanTags = new Set(['deprecated', 'uniqueItems']);
+
+/** Types inside types are followed so deep. */
+const deepest = 12;
+
+class TypeReader {
+  readonly #ts: Compiler;
+  readonly #program: TS.Program;
+  readonly #checker: TS.TypeChecker;
+  readonly #names = new Map<TS.Symbol, string>();
+  readonly #named = new Map<string, Json>();
+  /** The types that are being read, from the outermost on. */
+  readonly #inside: TS.Type[] = [];
+  readonly unsaid: Unsaid[] = [];
+
+  constructor(ts: Compiler, program: TS.Program) {
+    this.#ts = ts;
+    this.#program = program;
+    this.#checker = program.getTypeChecker();
+  }
+
+  /** The things with keys that a file exports; of one that exports nothing, those that it declares. */
+  read(source: TS.SourceFile): JsonObject {
+    const module = this.#checker.getSymbolAtLocation(source);
+    const symbols = module
+      ? this.#checker.getExportsOfModule(module)
+      : this.#checker.getSymbolsInScope(source, this.#ts.SymbolFlags.Type).filter((one) => this.#isOf(one, source));
+    for (const symbol of symbols) this.#declare(symbol);
+    return { $defs: Object.fromEntries(this.#named) };
+  }
+
+  #isOf = ({ declarations = [] }: TS.Symbol, source: TS.SourceFile): boolean =>
+    declarations.some((one) => one.getSourceFile() === source);
+
+  #declare(exported: TS.Symbol): void {
+    const { SymbolFlags } = this.#ts;
+    const symbol = exported.flags & SymbolFlags.Alias ? this.#checker.getAliasedSymbol(exported) : exported;
+    if (!(symbol.flags & (SymbolFlags.Interface | SymbolFlags.TypeAlias | SymbolFlags.Class))) return;
+    const type = this.#checker.getDeclaredTypeOfSymbol(symbol);
+    const isGeneric = this.#parametersOf(symbol).length > 0;
+    if (isGeneric) this.#say(exported.name, 'has type parameters, and is a type only where it is used');
+    // One of several things with names is each of them; another name for a thing is no other thing.
+    else if (this.#isThingOrForms(type) && (this.#nameOf(type) ?? symbol) === symbol) this.#reference(type, symbol);
+  }
+
+  #parametersOf({ declarations = [] }: TS.Symbol): readonly TS.TypeParameterDeclaration[] {
+    return declarations.flatMap((one) =>
+      this.#ts.isInterfaceDeclaration(one) || this.#ts.isTypeAliasDeclaration(one) || this.#ts.isClassDeclaration(one)
+        ? [...(one.typeParameters ?? [])]
+        : [],
+    );
+  }
+
+  #isThing(type: TS.Type): boolean {
+    const isObject = (type.flags & (this.#ts.TypeFlags.Object | this.#ts.TypeFlags.Intersection)) !== 0;
+    return (
+      isObject && !this.#isList(type) && !this.#isDate(type) && type.getProperties().some((one) => !this.#isCode(one))
+    );
+  }
+
+  #isThingOrForms(type: TS.Type): boolean {
+    if (!type.isUnion()) return this.#isThing(type) && !this.#isIndex(type);
+    return type.types.every((one) => this.#isThing(one)) && !type.types.every((one) => this.#nameOf(one));
+  }
+
+  /** Whether a type does no more than to name others, which are things themselves. */
+  #isIndex(type: TS.Type): boolean {
+    const held = type.getProperties().map((one) => this.#checker.getTypeOfSymbol(one));
+    return held.length > 1 && held.every((one) => this.#nameOf(one) !== undefined);
+  }
+
+  #say(at: string, says: string): void {
+    if (!this.unsaid.some((one) => one.at === at && one.says === says)) this.unsaid.push({ at, says });
+  }
+
+  /** A reference to a type with a name, which is said once. */
+  #reference(type: TS.Type, symbol: TS.Symbol): JsonObject {
+    const known = this.#names.get(symbol);
+    const name = known ?? this.#freeName(symbol.name);
+    if (known === undefined) {
+      this.#names.set(symbol, name);
+      this.#named.set(name, null);
+      this.#named.set(name, { ...this.#shape(type, name), ...this.#comment(symbol, name) });
+    }
+    return { $ref: `#/$defs/${name}` };
+  }
+
+  /** A name that no other thing has: files may each have one called so. */
+  #freeName(name: string): string {
+    for (let number = 2, free = name; ; number += 1, free = `${name}${number}`) if (!this.#named.has(free)) return free;
+  }
+
+  /** What a type says. */
+  #schema(type: TS.Type, at: string): JsonObject {
+    const symbol = this.#nameOf(type);
+    if (symbol) return this.#reference(type, symbol);
+    if (this.#inside.includes(type) || this.#inside.length > deepest) {
+      this.#say(at, `holds itself again (${this.#checker.typeToString(type)})`);
+      return {};
+    }
+    this.#inside.push(type);
+    const shape = this.#shape(type, at);
+    this.#inside.pop();
+    return shape;
+  }
+
+  /** The symbol of a thing with keys that has a name in the files that are read, and no parameters. */
+  #nameOf(type: TS.Type): TS.Symbol | undefined {
+    const symbol = type.aliasSymbol ?? type.getSymbol();
+    const { SymbolFlags } = this.#ts;
+    if (!symbol || !(symbol.flags & (SymbolFlags.Interface | SymbolFlags.TypeAlias | SymbolFlags.Class)))
+      return undefined;
+    return !this.#isOfLanguage(symbol) && this.#parametersOf(symbol).length === 0 && this.#isThing(type)
+      ? symbol
+      : undefined;
+  }
+
+  /** Whether something is declared by the language itself. */
+  #isOfLanguage = ({ declarations = [] }: TS.Symbol): boolean =>
+    declarations.some((one) => this.#program.isSourceFileDefaultLibrary(one.getSourceFile()));
+
+  #shape(type: TS.Type, at: string): JsonObject {
+    const { TypeFlags } = this.#ts;
+    const { flags } = type;
+    if (flags & (TypeFlags.Any | TypeFlags.Unknown)) return {};
+    if (flags & TypeFlags.Null) return { type: 'null' };
+    if (type.isStringLiteral() || type.isNumberLiteral()) return { const: type.value };
+    if (flags & TypeFlags.BooleanLiteral) return { const: this.#checker.typeToString(type) === 'true' };
+    if (flags & TypeFlags.String) return { type: 'string' };
+    if (flags & TypeFlags.Number) return { type: 'number' };
+    if (flags & TypeFlags.BigInt) return { type: 'integer' };
+    if (flags & TypeFlags.Boolean) return { type: 'boolean' };
+    if (flags & TypeFlags.TemplateLiteral) {
+      this.#say(at, `is a text of the form ${this.#checker.typeToString(type)}`);
+      return { type: 'string' };
+    }
+    if (type.isUnion()) return this.#union(type, at);
+    const text = this.#textWithin(type);
+    if (text) {
+      this.#say(at, `is a text with a mark of its own (${this.#checker.typeToString(type)})`);
+      return { type: 'string' };
+    }
+    if (this.#isDate(type)) return { type: 'string', format: 'date-time' };
+    if (this.#isAddress(type)) return { type: 'string', format: 'uri' };
+    if (this.#isList(type)) return this.#list(type, at);
+    if (flags & (TypeFlags.Object | TypeFlags.Intersection)) return this.#object(type, at);
+    this.#say(at, `is ${this.#checker.typeToString(type)}`);
+    return {};
+  }
+
+  /** Whether a type is a text that something is added to, to tell it from others. */
+  #textWithin(type: TS.Type): boolean {
+    return type.isIntersection() && type.types.some((one) => (one.flags & this.#ts.TypeFlags.String) !== 0);
+  }
+
+  #isDate = (type: TS.Type): boolean => type.getSymbol()?.name === 'Date' && type.getProperty('getTime') !== undefined;
+
+  #isAddress = (type: TS.Type): boolean => type.getSymbol()?.name === 'URL' && type.getProperty('href') !== undefined;
+
+  #isList = (type: TS.Type): boolean => this.#checker.isArrayType(type) || this.#checker.isTupleType(type);
+
+  #union(type: TS.UnionType, at: string): JsonObject {
+    const { TypeFlags } = this.#ts;
+    const parts = type.types.filter(({ flags }) => !(flags & TypeFlags.Undefined));
+    const isBoolean = parts.filter(({ flags }) => flags & TypeFlags.BooleanLiteral).length === 2;
+    const others = isBoolean ? parts.filter(({ flags }) => !(flags & TypeFlags.BooleanLiteral)) : parts;
+    const said = [...(isBoolean ? [{ type: 'boolean' }] : []), ...others.map((one) => this.#schema(one, at))];
+    const [only] = said;
+    if (only && said.length === 1) return only;
+    const values = said.map((one) => ('const' in one ? one.const : undefined));
+    return values.every((one) => one !== undefined) ? { enum: values as Json[] } : { anyOf: said };
+  }
+
+  #list(type: TS.Type, at: string): JsonObject {
+    const inside = this.#checker.getTypeArguments(type as TS.TypeReference);
+    const [item] = inside;
+    if (this.#checker.isTupleType(type) && inside.length > 1) {
+      this.#say(at, 'is a list with a place for each item');
+      return { type: 'array' };
+    }
+    return { type: 'array', items: item ? this.#schema(item, `${at}[]`) : {} };
+  }
+
+  #object(type: TS.Type, at: string): JsonObject {
+    const { SymbolFlags } = this.#ts;
+    const keys = type.getProperties().filter((one) => !this.#isCode(one) && !one.name.startsWith('__@'));
+    const symbol = type.getSymbol();
+    const isMachine =
+      symbol !== undefined &&
+      this.#isOfLanguage(symbol) &&
+      (symbol.flags & (SymbolFlags.Interface | SymbolFlags.Class)) !== 0;
+    const isCode = type.getCallSignatures().length > 0 || (keys.length === 0 && type.getProperties().length > 0);
+    if (isMachine || isCode) {
+      this.#say(at, `is ${this.#checker.typeToString(type)}, which is no data`);
+      return {};
+    }
+    const required: string[] = [];
+    const properties = keys.map((one) => {
+      if (!(one.flags & SymbolFlags.Optional)) required.push(one.name);
+      const inner = this.#checker.getTypeOfSymbol(one);
+      const here = `${at}.${one.name}`;
+      return [one.name, { ...this.#schema(inner, here), ...this.#comment(one, here) }] as const;
+    });
+    const values = this.#checker.getIndexTypeOfType(type, this.#ts.IndexKind.String);
+    return compact({
+      type: 'object',
+      properties: properties.length > 0 ? Object.fromEntries(properties) : undefined,
+      required: required.length > 0 ? required : undefined,
+      additionalProperties: values && this.#schema(values, `${at}.*`),
+    });
+  }
+
+  /** Whether a property is something to call: no data. */
+  #isCode(property: TS.Symbol): boolean {
+    if (property.flags & this.#ts.SymbolFlags.Method) return true;
+    return this.#checker.getTypeOfSymbol(property).getCallSignatures().length > 0;
+  }
+
+  /** What the comment above something says, its tags too. */
+  #comment(symbol: TS.Symbol, at: string): JsonObject {
+    const description = this.#ts.displayPartsToString(symbol.getDocumentationComment(this.#checker)).trim();
+    const tags = symbol.getJsDocTags(this.#checker).flatMap(({ name, text }): readonly (readonly [string, Json])[] => {
+      const said = this.#ts.displayPartsToString(text).trim();
+      if (booleanTags.has(name)) return [[name, true]];
+      if (textTags.has(name) && said !== '') return [[name, said]];
+      const number = said === '' ? Number.NaN : Number(said);
+      if (numberTags.has(name) && !Number.isNaN(number)) return [[name, number]];
+      if (numberTags.has(name)) this.#say(at, `says @${name} ${said}, which is no number`);
+      return [];
+    });
+    return { ...(description === '' ? {} : { description }), ...Object.fromEntries(tags) };
+  }
+}
