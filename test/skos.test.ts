@@ -5,12 +5,14 @@ import { describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
 import type { Branch, TaxonomyDoc, TermDoc } from '../src/core/definition/taxonomy.ts';
 import { humanize } from '../src/core/plain/words.ts';
-import { ThingsSoFar, taxonomyFromSkos } from '../src/core/skos/fromSkos.ts';
+import { taxonomyFromSkos } from '../src/core/skos/fromSkos.ts';
+import { prefixes, resourceKey, type Statement } from '../src/core/skos/statement.ts';
+import { conceptsIn, schemesOf, ThingsSoFar } from '../src/core/skos/things.ts';
 import { skosOf } from '../src/core/skos/toSkos.ts';
 import { statementsIn } from '../src/rdf/read.ts';
 import { syntaxes } from '../src/rdf/syntaxes.ts';
 import { rdfText } from '../src/rdf/write.ts';
-import { lumbrik, read, result, temporary, workspace, write } from './support/program.ts';
+import { lumbrik, read, result, root, temporary, workspace, write } from './support/program.ts';
 
 /** A made-up thesaurus of clocks, with all that SKOS knows. */
 const clocks = `@prefix skos: <http://www.w3.org/2004/02/skos/core#> .
@@ -161,15 +163,60 @@ describe('a taxonomy from SKOS', () => {
     expect((await lumbrik(folder, ['check'])).code).toBe(0);
   });
 
+  test('labels that are things of their own are words, and what else they say is told', async () => {
+    const labels = clocks
+      .replace('skos:prefLabel "Feder"@de', 'xl:prefLabel c:l1, [ xl:literalForm "Ressort"@fr ] ; xl:altLabel c:l2')
+      .replace(
+        'skos:prefLabel "Alt"@de',
+        'xl:prefLabel [ a xl:Label ; xl:literalForm "Alt"@de ] ; skos:prefLabel "Alt"@de',
+      );
+    const text = `@prefix xl: <http://www.w3.org/2008/05/skos-xl#> .\n${labels}
+      c:l1 a xl:Label ; xl:literalForm "Feder"@de .
+      c:l2 a xl:Label ; xl:literalForm "Zugfeder"@de ; dct:created "1900" ; xl:labelRelation c:l1 .\n`;
+    const { folder, made } = await madeOf({ 'werk.ttl': text }, '--from', 'werk.ttl');
+    expect(made.lost[0]).toEqual({
+      says: 'what labels say beside their words (SKOS-XL)',
+      count: 1,
+      example: 'https://uhren.example/werk/l2',
+    });
+    expect(made.lost).toHaveLength(3);
+    const terms = parse(read(folder, 'model/taxonomies/werk.yaml')).terms as { term: string }[];
+    expect(terms.find(({ term }) => term === 'feder')).toMatchObject({
+      label: { de: 'Feder', fr: 'Ressort' },
+      synonyms: { de: ['Zugfeder'] },
+    });
+    expect(read(folder, 'model/taxonomies/werk.yaml')).not.toContain('skos-xl');
+  });
+
+  test('what only concepts lead to is one; of things without a preferred label the label is that', async () => {
+    const text = `@prefix skos: <http://www.w3.org/2004/02/skos/core#> .
+      @prefix rdfs: <http://www.w3.org/2000/01/rdf-schema#> .
+      <urn:a:eins> skos:broader <urn:a:oben> ; rdfs:label "Eins!"@de, "One"@en .
+      <urn:a:oben> rdfs:label "Ganz oben"@de .
+      <urn:a:anders> rdfs:label "Etwas anderes"@de .`;
+    const { folder, made } = await madeOf({ 'werk.ttl': text }, '--from', 'werk.ttl');
+    expect(made.lost).toEqual([{ says: 'things that are no concepts', count: 1, example: 'urn:a:anders' }]);
+    expect(parse(read(folder, 'model/taxonomies/werk.yaml')).terms).toEqual([
+      {
+        term: 'oben',
+        label: { de: 'Ganz oben' },
+        terms: [{ term: 'eins', label: { de: 'Eins!' }, facts: { 'rdfs:label': [{ text: 'One', language: 'en' }] } }],
+      },
+    ]);
+  });
+
   test('of several schemes one has to be named', async () => {
     const two = `${clocks}<https://uhren.example/ort> a skos:ConceptScheme ; skos:prefLabel "Orte"@de .\nc:bern a skos:Concept ; skos:inScheme <https://uhren.example/ort> ; skos:prefLabel "Bern"@de .\n`;
     const { folder } = await madeOf({ 'werk.ttl': two });
     const { code, err } = await lumbrik(folder, ['terms', 'werk', '--from', 'werk.ttl']);
     expect([code, err]).toEqual([
       2,
-      expect.stringContaining('--scheme https://uhren.example/werk or --scheme https://uhren.example/ort'),
+      expect.stringMatching(/uhren\.example\/werk, Werke, 6 concepts[\s\S]*the end of it: --scheme werk\n/u),
     ]);
-    const made = await result(folder, ['terms', 'ort', '--from', 'werk.ttl', '--scheme', 'https://uhren.example/ort']);
+    const made = await result(folder, ['terms', 'ort', '--from', 'werk.ttl', '--scheme', 'ort']);
+    expect((await lumbrik(folder, ['terms', 'x', '--from', 'werk.ttl', '--scheme', 'rt'])).err).toContain(
+      'no such scheme',
+    );
     expect(made).toMatchObject({ terms: 1, code: 0 });
     expect(made.lost).toContainEqual({ says: 'concepts of other schemes', count: 6, example: expect.any(String) });
   });
@@ -285,7 +332,7 @@ describe('out and in again gives the same taxonomy', () => {
         );
         const soFar = new ThingsSoFar();
         for await (const statement of statementsIn(file)) soFar.add(statement);
-        const again = taxonomyFromSkos(soFar.things, { name: 'werk', languages, names: 'address' });
+        const again = taxonomyFromSkos(soFar.done().things, { name: 'werk', languages, names: 'address' });
         expect([lost, again.lost]).toEqual([[], []]);
         expect(plain(again.definition)).toEqual(plain(definition));
       }),
@@ -334,6 +381,68 @@ describe('out and in again gives the same taxonomy', () => {
     expect(text).not.toContain('fog');
     write(folder, { 'model/taxonomies/topic.yaml': 'taxonomy: topic\nterms: [light, fog, tide]\n' });
     expect((await result(folder, ['export', 'skos', 'topic'])).lost).toBeUndefined();
+  });
+});
+
+describe('vocabularies that others publish come in and go out again, and what does not is told', () => {
+  const { skos, rdfs, rdf } = prefixes;
+  const statementsOf = async (file: string): Promise<Statement[]> => {
+    const all: Statement[] = [];
+    for await (const statement of statementsIn(file)) all.push(statement);
+    return all;
+  };
+  /** What a statement says, whichever way round: what is above or below, and which scheme something is in. */
+  const meant = ({ subject, predicate, object }: Statement): string => {
+    const said = 'text' in object ? JSON.stringify(object) : resourceKey(object);
+    const about = resourceKey(subject);
+    if (predicate === `${skos}narrower`) return `${said} broader ${about}`;
+    if (predicate === `${skos}broader`) return `${about} broader ${said}`;
+    return `${about} ${predicate} ${said}`;
+  };
+
+  test.each([
+    ['features of the land', 'gn', 'T', 98],
+    ['spots and buildings', 'gn', 'S', 254],
+    ['quantities', 'quantitykind', undefined, 600],
+  ])('%s', async (_, name, scheme, least) => {
+    const file = path.join(root, `node_modules/@vocabulary/${name}/${name}.nq`);
+    const folder = workspace({ 'lumbrik.yaml': 'workspace: W\nlanguages: [en, fr, ru]\n' });
+    const options = scheme === undefined ? [] : ['--scheme', scheme];
+    const made = await result(folder, ['terms', 'werk', '--from', file, ...options]);
+    expect(made.terms).toBeGreaterThanOrEqual(least);
+    expect((await lumbrik(folder, ['check'])).code).toBe(0);
+    expect((await lumbrik(folder, ['export', 'skos', 'werk', '--out', 'out.nt'])).code).toBe(0);
+
+    const soFar = new ThingsSoFar();
+    const source = await statementsOf(file);
+    for (const one of source) soFar.add(one);
+    const { things } = soFar.done();
+    const concepts = new Set(
+      [...conceptsIn(things)].filter(
+        (key) => scheme === undefined || schemesOf(things, key).some((one) => one.endsWith(`#${scheme}`)),
+      ),
+    );
+    expect(concepts.size).toBe(made.terms);
+    const out = new Set((await statementsOf(path.join(folder, 'out.nt'))).map(meant));
+    const gone = source.filter((one) => {
+      const { subject, predicate, object } = one;
+      if (!concepts.has(resourceKey(subject)) || out.has(meant(one))) return false;
+      // A label stands as the preferred one where there is none.
+      return !(predicate === `${rdfs}label` && out.has(meant({ subject, predicate: `${skos}prefLabel`, object })));
+    });
+    const told = made.lost.reduce((sum: number, one: { says: string; count: number }) => {
+      return (
+        sum + (one.says.startsWith('a broader or narrower') || one.says.startsWith('the hierarchy') ? one.count : 0)
+      );
+    }, 0);
+    expect(gone.map(({ predicate }) => predicate).filter((one) => one !== `${rdf}type`)).toHaveLength(told);
+
+    // And in again: the same, whatever way it went.
+    const other = workspace({ 'lumbrik.yaml': 'workspace: W\nlanguages: [en, fr, ru]\n' });
+    const again = await result(other, ['terms', 'werk', '--from', path.join(folder, 'out.nt')]);
+    expect(again).toMatchObject({ terms: made.terms, lost: [] });
+    const taxonomy = 'model/taxonomies/werk.yaml';
+    expect(parse(read(other, taxonomy))).toEqual(parse(read(folder, taxonomy)));
   });
 });
 

@@ -11,9 +11,13 @@ const command: CommandModule = {
       .option('from', {
         type: 'string',
         requiresArg: true,
-        describe: 'Make the taxonomy of a file: SKOS (.ttl, .nt, .rdf, .jsonld), a list, a table or JSON',
+        describe: 'Make the taxonomy of a file: SKOS (.ttl, .nt, .nq, .rdf, .jsonld), a list, a table or JSON',
       })
-      .option('scheme', { type: 'string', requiresArg: true, describe: 'Which of several schemes in that file' })
+      .option('scheme', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'Which of several schemes in that file, by its address or the end of it',
+      })
       .option('by-label', {
         type: 'boolean',
         describe: 'Call its terms by their labels, where their addresses say nothing',

@@ -54,7 +54,8 @@ function parsed(
   const source = fs.createReadStream(file);
   const parser = {
     turtle: () => new StreamParser({ baseIRI: base }),
-    'n-triples': () => new StreamParser({ format: 'N-Triples' }),
+    // Of statements that say in which graph they stand, that is left out.
+    'n-triples': () => new StreamParser({ format: 'N-Quads' }),
     'rdf-xml': () => new RdfXmlParser({ baseIRI: base, trackPosition: true }),
     'json-ld': () => new JsonLdParser({ baseIRI: base, documentLoader: { load: refuseNetwork } }),
   }[name]();

@@ -8,7 +8,7 @@ export interface Syntax {
 
 export const syntaxes: readonly Syntax[] = [
   { name: 'turtle', about: 'Turtle (W3C RDF 1.1)', endings: ['.ttl', '.turtle'] },
-  { name: 'n-triples', about: 'N-Triples: a statement on each line', endings: ['.nt'] },
+  { name: 'n-triples', about: 'N-Triples: a statement on each line; N-Quads too', endings: ['.nt', '.nq'] },
   { name: 'rdf-xml', about: 'RDF/XML', endings: ['.rdf', '.owl', '.xml'] },
   { name: 'json-ld', about: 'JSON-LD 1.1', endings: ['.jsonld'] },
 ];

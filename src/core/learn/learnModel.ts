@@ -56,7 +56,7 @@ export interface Around {
 }
 
 /** What a person says of a field and cannot be. */
-export interface Refused {
+interface Refused {
   readonly address: string;
   readonly kind: string;
   /** The kinds that it can be of. */

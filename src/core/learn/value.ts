@@ -76,7 +76,7 @@ export interface OpenQuestion {
   readonly answers: readonly [OpenAnswer, ...OpenAnswer[]];
 }
 
-export interface OpenAnswer {
+interface OpenAnswer {
   /** The word for it: a kind, `required` or `optional`. */
   readonly as: string;
   /** What the model says of the field then; nothing where only that it is required changes. */

@@ -5,42 +5,11 @@ import { compact } from '../plain/json.ts';
 import { slugify } from '../plain/slugify.ts';
 import { humanize } from '../plain/words.ts';
 import { factOf } from './facts.ts';
-import {
-  isResource,
-  type Literal,
-  prefixes,
-  type Resource,
-  resourceKey,
-  type Statement,
-  shortName,
-} from './statement.ts';
+import { isResource, type Literal, prefixes, type Statement, shortName } from './statement.ts';
+import { conceptsIn, keysOf, type Lost, labelOf, schemesIn, schemesOf, type Things, typesOf } from './things.ts';
 import { usualScheme, usualSpace } from './toSkos.ts';
 
 const { rdf, rdfs, skos, owl, dct, dc } = prefixes;
-
-/** What statements say, by the thing that they are about and by property. */
-export type Things = ReadonlyMap<string, ReadonlyMap<string, readonly Statement['object'][]>>;
-
-/** Statements as they come, by what they are about. */
-export class ThingsSoFar {
-  readonly things = new Map<string, Map<string, Statement['object'][]>>();
-
-  add({ subject, predicate, object }: Statement): void {
-    const key = resourceKey(subject);
-    const thing = this.things.get(key) ?? new Map<string, Statement['object'][]>();
-    if (thing.size === 0) this.things.set(key, thing);
-    const all = thing.get(predicate);
-    if (all) all.push(object);
-    else thing.set(predicate, [object]);
-  }
-}
-
-/** A concept scheme that statements are about. */
-export interface Scheme {
-  readonly iri: string | undefined;
-  readonly label: string;
-  readonly concepts: number;
-}
 
 interface Asked {
   /** What the taxonomy is to be called. */
@@ -57,60 +26,7 @@ export interface FromSkos {
   readonly definition: TaxonomyDoc;
   /** What a scheme is called in its own words. */
   readonly label: string;
-  /** What of the statements is not in it, each with how many and one that shows it. */
-  readonly lost: readonly { readonly says: string; readonly count: number; readonly example: string }[];
-}
-
-const typesOf = (things: Things, key: string): readonly string[] =>
-  (things.get(key)?.get(`${rdf}type`) ?? []).flatMap((one) => ('iri' in one ? one.iri : []));
-
-const resources = (objects: readonly Statement['object'][] | undefined): readonly Resource[] =>
-  (objects ?? []).filter(isResource);
-
-const keysOf = (objects: readonly Statement['object'][] | undefined): readonly string[] =>
-  resources(objects).map(resourceKey);
-
-/** The properties that make of a thing a concept, whether it says so or not. */
-const conceptual = ['broader', 'narrower', 'inScheme', 'topConceptOf', 'related'].map((one) => skos + one);
-
-const isConcept = (things: Things, key: string): boolean => {
-  const types = typesOf(things, key);
-  if (types.includes(`${skos}Concept`)) return true;
-  const isOther = types.some((type) => type.startsWith(skos));
-  return !isOther && conceptual.some((property) => things.get(key)?.has(property));
-};
-
-/** The schemes of some statements, with how many concepts are in each; one without an address where none is named. */
-export function schemesIn(things: Things): readonly Scheme[] {
-  const counts = new Map<string, number>();
-  let others = 0;
-  for (const key of things.keys()) {
-    if (typesOf(things, key).includes(`${skos}ConceptScheme`)) counts.set(key, counts.get(key) ?? 0);
-    if (!isConcept(things, key)) continue;
-    const schemes = schemesOf(things, key);
-    if (schemes.length === 0) others += 1;
-    for (const one of schemes) counts.set(one, (counts.get(one) ?? 0) + 1);
-  }
-  const named = [...counts].map(([iri, concepts]) => ({ iri, label: labelOf(things, iri, []), concepts }));
-  return others > 0 && !named.some(({ concepts }) => concepts > 0)
-    ? [{ iri: named[0]?.iri, label: named[0]?.label ?? '', concepts: others }]
-    : named;
-}
-
-const schemesOf = (things: Things, key: string): readonly string[] => [
-  ...new Set([
-    ...keysOf(things.get(key)?.get(`${skos}inScheme`)),
-    ...keysOf(things.get(key)?.get(`${skos}topConceptOf`)),
-  ]),
-];
-
-function labelOf(things: Things, key: string, languages: readonly string[]): string {
-  const thing = things.get(key);
-  const labels = [`${skos}prefLabel`, `${rdfs}label`, `${dct}title`, `${dc}title`].flatMap((property) =>
-    (thing?.get(property) ?? []).flatMap((one) => (isResource(one) ? [] : one)),
-  );
-  const best = languages.map((language) => labels.find((one) => one.language === language)).find(Boolean) ?? labels[0];
-  return best?.text ?? '';
+  readonly lost: readonly Lost[];
 }
 
 /** Makes a taxonomy of statements in SKOS; what it has no word for is kept as facts, what it cannot keep is said. */
@@ -133,7 +49,7 @@ class SchemeReader {
     const schemes = schemesIn(things);
     this.#scheme = asked.scheme ?? (schemes.length === 1 ? schemes[0]?.iri : undefined);
     this.#concepts = [...things.keys()].filter((key) => {
-      if (!isConcept(things, key)) return false;
+      if (!conceptsIn(things).has(key)) return false;
       const own = schemesOf(things, key);
       return this.#scheme === undefined || own.length === 0 || own.includes(this.#scheme);
     });
@@ -210,7 +126,7 @@ class SchemeReader {
     const name = this.#name(key);
     for (const own of ['inScheme', 'topConceptOf', 'broader', 'narrower']) rest.delete(skos + own);
     this.#dropType(rest, [`${skos}Concept`]);
-    const label = this.#words(rest, `${skos}prefLabel`);
+    const label = this.#words(rest, rest.has(`${skos}prefLabel`) ? `${skos}prefLabel` : `${rdfs}label`);
     const synonyms = this.#synonyms(rest);
     const about = this.#words(rest, `${skos}definition`);
     const retired = this.#retired(rest);
@@ -396,7 +312,11 @@ class SchemeReader {
       .slice(0, 1)
       .map((property) => this.#words(rest, property))[0];
     const about = this.#words(rest, `${dct}description`) ?? this.#words(rest, `${skos}definition`);
-    return compact({ label, about, facts: this.#facts(rest, key) }) as Pick<TaxonomyDoc, 'label' | 'about' | 'facts'>;
+    return compact({
+      label: label === humanize(this.#asked.name) ? undefined : label,
+      about,
+      facts: this.#facts(rest, key),
+    }) as Pick<TaxonomyDoc, 'label' | 'about' | 'facts'>;
   }
 
   #collections(): readonly Collection[] {
@@ -447,7 +367,7 @@ class SchemeReader {
       if (key === scheme || this.#names.has(key) || typesOf(this.#things, key).some((type) => known.includes(type)))
         continue;
       if (thing.has(`${rdf}first`)) continue;
-      const isOtherConcept = isConcept(this.#things, key);
+      const isOtherConcept = conceptsIn(this.#things).has(key);
       const isOtherScheme = typesOf(this.#things, key).includes(`${skos}ConceptScheme`);
       if (isOtherConcept) this.#lose('concepts of other schemes', key);
       else if (isOtherScheme) this.#lose('other schemes', key);

@@ -4,8 +4,9 @@ import { isName, nameRule } from '../../core/definition/address.ts';
 import type { TaxonomyDoc } from '../../core/definition/taxonomy.ts';
 import { namesIn } from '../../core/model/provenance.ts';
 import { taxonomyAsWritten } from '../../core/model/taxonomyAsWritten.ts';
-import { capital, list, quote } from '../../core/plain/words.ts';
-import { type FromSkos, schemesIn, ThingsSoFar, taxonomyFromSkos } from '../../core/skos/fromSkos.ts';
+import { capital, count, quote } from '../../core/plain/words.ts';
+import { type FromSkos, taxonomyFromSkos } from '../../core/skos/fromSkos.ts';
+import { type Scheme, schemesIn, ThingsSoFar } from '../../core/skos/things.ts';
 import { writeYaml } from '../../core/source/write.ts';
 import { termTree } from '../../core/taxonomy/termTree.ts';
 import { statementsIn } from '../../rdf/read.ts';
@@ -87,46 +88,51 @@ function fromList({ languages }: Workspace, from: string): TaxonomyDoc {
 }
 
 async function fromRdf({ languages }: Workspace, { name, from, scheme, byLabel }: FromCall): Promise<FromSkos> {
-  const { things, add } = collected();
-  for await (const statement of statementsIn(from)) add(statement);
-  const schemes = schemesIn(things);
-  const full = schemes.filter(({ concepts }) => concepts > 0);
+  const soFar = new ThingsSoFar();
+  for await (const statement of statementsIn(from)) soFar.add(statement);
+  const { things, lost } = soFar.done();
+  const full = schemesIn(things).filter(({ concepts }) => concepts > 0);
   if (full.length === 0)
     throw new Trouble('no-concepts', 'there are no concepts of SKOS in it', {
       mend: 'A taxonomy is made of things of the type skos:Concept, or in a skos:ConceptScheme.',
       where: { file: from },
     });
-  const named = scheme ?? (full.length === 1 ? full[0]?.iri : undefined);
-  const isKnown = full.some(({ iri }) => iri === named);
-  if (!isKnown)
-    throw new Trouble(
-      'unusable-call',
-      scheme === undefined ? 'there are several schemes in it' : 'there is no such scheme in it',
-      {
-        mend: `Say which: ${list(
-          full.slice(0, mostNamed).map(({ iri }) => `--scheme ${iri}`),
-          'or',
-        )}`,
-        where: { file: from },
-        also: full.map(({ iri, label, concepts }) => `${iri}: ${label}, ${concepts} concepts`),
-      },
-    );
-  const made = taxonomyFromSkos(things, { name, languages, scheme: named, names: byLabel ? 'label' : 'address' });
+  const { iri } = schemeMeant(full, scheme, from);
+  const made = taxonomyFromSkos(things, { name, languages, scheme: iri, names: byLabel ? 'label' : 'address' });
   const deep = deepestIn(made.definition.tree);
   if (deep > deepest)
     throw new Trouble('too-deep', `its hierarchy is ${deep} levels deep`, {
       mend: `A taxonomy has ${deepest} at most: make it flatter.`,
       where: { file: from },
     });
-  return made;
+  return { ...made, lost: [...lost, ...made.lost] };
 }
 
-const mostNamed = 6;
-
-function collected() {
-  const soFar = new ThingsSoFar();
-  return { things: soFar.things, add: soFar.add.bind(soFar) };
+/** The scheme of some that is meant: by its address, or the end of it; the only one where nothing is said. @throws {Trouble} */
+function schemeMeant(all: readonly Scheme[], meant: string | undefined, file: string): Scheme {
+  const fitting = meant === undefined ? all : all.filter(({ iri }) => iri === meant || lastPart(iri) === meant);
+  const [only] = fitting;
+  if (only && fitting.length === 1) return only;
+  const [first] = all;
+  const ends = all.map(({ iri }) => lastPart(iri));
+  const isShort = new Set(ends).size === ends.length && !ends.includes('');
+  throw new Trouble(
+    'unusable-call',
+    fitting.length === 0 ? 'there is no such scheme in it' : 'there are several schemes in it',
+    {
+      mend: isShort
+        ? `Say which, by its address or the end of it: --scheme ${lastPart(first?.iri)}`
+        : `Say which: --scheme ${first?.iri}`,
+      where: { file },
+      also: all.map(({ iri, label, concepts }) =>
+        [String(iri), label, count(concepts, 'concept')].filter(Boolean).join(', '),
+      ),
+    },
+  );
 }
+
+/** What stands behind the last `/` or `#` of an address. */
+const lastPart = (iri = ''): string => iri.slice(Math.max(iri.lastIndexOf('/'), iri.lastIndexOf('#')) + 1);
 
 function deepestIn(tree: TaxonomyDoc['tree']): number {
   let [level, depth] = [tree, 0];
