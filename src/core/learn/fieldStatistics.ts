@@ -42,6 +42,31 @@ const sampled = 500;
 /** So many texts are tried as a kind that fits none of them. */
 const fewTried = 40;
 
+/** What a text looks like, whatever field it stands in. */
+interface TextLook {
+  readonly isSlug: boolean;
+  /** In characters. */
+  readonly length: number;
+  readonly hasLines: boolean;
+  /** Whether it has the signs of Markdown. */
+  readonly isMarked: boolean;
+  /** The number that is written so, if it is one. */
+  readonly number: number | undefined;
+  readonly isBoolean: boolean;
+}
+
+/** So many texts are known again. */
+const mostLooks = 256;
+
+const lookOf = (value: string): TextLook => ({
+  isSlug: isSlug(value),
+  length: /[\ud800-\udfff]/.test(value) ? [...value].length : value.length,
+  hasLines: value.includes('\n'),
+  isMarked: /^#{1,6} |\]\([^)\s]+\)|\*\*[^*]+\*\*|^[-*] /mu.test(value),
+  number: /^-?(?:0|[1-9]\d{0,14})(?:\.\d+)?$/u.test(value) ? Number(value) : undefined,
+  isBoolean: /^(?:true|false)$/iu.test(value),
+});
+
 /** What is only counted. */
 const counters = [
   ...(['holders', 'filled', 'emptyLists', 'lists', 'singles', 'texts', 'integers', 'decimals', 'booleans'] as const),
@@ -86,6 +111,9 @@ export class Seen {
   /** All that stands inside of objects whose keys are data. */
   any: Seen | undefined;
   #state = 2463534242;
+  readonly #looks = new Map<string, TextLook>();
+  /** The kinds that texts are still tried as. */
+  #tried: readonly WrittenKind[] = writtenKinds;
   example: { readonly entry: string; readonly value: Json } | undefined;
 
   /** Takes the value of one place; nothing where it is empty. */
@@ -147,23 +175,33 @@ export class Seen {
 
   #text(value: string, entry: string): void {
     this.texts += 1;
-    if (entry.slice(entry.indexOf('/') + 1) === value) this.ownIds += 1;
-    if (isSlug(value)) this.slugs += 1;
-    this.longest = Math.max(this.longest, [...value].length);
-    if (value.includes('\n')) this.lines += 1;
-    if (/^#{1,6} |\]\([^)\s]+\)|\*\*[^*]+\*\*|^[-*] /mu.test(value)) this.marked += 1;
-    if (/^-?(?:0|[1-9]\d{0,14})(?:\.\d+)?$/u.test(value)) {
+    if (value.length === entry.length - entry.indexOf('/') - 1 && entry.endsWith(value)) this.ownIds += 1;
+    const { isSlug: isOfSlug, length, hasLines, isMarked, number, isBoolean } = this.#looked(value);
+    if (isOfSlug) this.slugs += 1;
+    if (length > this.longest) this.longest = length;
+    if (hasLines) this.lines += 1;
+    if (isMarked) this.marked += 1;
+    if (number !== undefined) {
       this.numberTexts += 1;
-      this.least = Math.min(this.least, Number(value));
-      this.most = Math.max(this.most, Number(value));
+      this.least = Math.min(this.least, number);
+      this.most = Math.max(this.most, number);
     }
-    if (/^(?:true|false)$/iu.test(value)) this.booleanTexts += 1;
-    for (const [kind, times] of this.written)
-      if ((times > 0 || this.texts <= fewTried) && fits(kind, value)) this.written.set(kind, times + 1);
+    if (isBoolean) this.booleanTexts += 1;
+    if (this.texts === fewTried + 1) this.#tried = this.#tried.filter((kind) => (this.written.get(kind) ?? 0) > 0);
+    for (const kind of this.#tried) if (fits(kind, value)) this.written.set(kind, (this.written.get(kind) ?? 0) + 1);
     if (value.length <= longestCompared) this.values.add(value);
     // Reservoir sampling (Vitter 1985), by numbers that are the same each time.
     const place = this.texts <= sampled ? this.texts - 1 : Math.floor(this.#random() * this.texts);
     if (place < sampled) this.some[place] = value;
+  }
+
+  /** What a text looks like; of the first ones it is known when they come again. */
+  #looked(value: string): TextLook {
+    const known = this.#looks.get(value);
+    if (known) return known;
+    const look = lookOf(value);
+    if (this.#looks.size < mostLooks) this.#looks.set(value, look);
+    return look;
   }
 
   /** The next of some numbers from 0 to 1 that look random (xorshift, Marsaglia 2003). */

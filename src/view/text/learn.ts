@@ -63,7 +63,7 @@ function typesText({ types }: LearnResult, look: Look): string {
 const mostOpen = 12;
 
 /** What is not sure, and what is taken of it. */
-function questionsText({ questions, workspace }: LearnResult, look: Look): string {
+function questionsText({ questions, workspace, files }: LearnResult, look: Look): string {
   if (questions.length === 0) return '';
   const { paint, width } = look;
   const columns: readonly Column[] = [
@@ -82,7 +82,9 @@ function questionsText({ questions, workspace }: LearnResult, look: Look): strin
     ]);
   const more = questions.length - rows.length;
   const [first] = questions;
-  const how = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${workspace === '.' ? '' : `${workspace}/`}lumbrik.yaml and model/ away, and learn anew with --as ${first?.address}=${first?.answers[1]?.as}`;
+  const below = (file: string): string => (workspace === '.' ? file : `${workspace}/${file}`);
+  const written = ['model/', ...files.filter((file) => !file.startsWith('model/'))].map(below);
+  const how = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${listSome(written, 4)} away, and learn anew with --as ${first?.address}=${first?.answers[1]?.as}`;
   return `\n${table(columns, rows, look)}\n\n  ${paint.soft(wrap(how, width - 2, '  '))}\n\n`;
 }
 
