@@ -35,6 +35,15 @@ export function editOneLine(text: string, edits: readonly Edit[], known?: Json):
   return inOneLine(edited, look) + text.slice(line.length);
 }
 
+/**
+ * Whether JSON stands on one line the way a program writes it, so that it can be written anew whatever it holds.
+ * @param data what the text was read as.
+ */
+export function isOneLine(text: string, data: JsonObject): boolean {
+  const look = oneLineOf(text);
+  return look !== undefined && inOneLine(data, look) === text.trimEnd();
+}
+
 function parsed(text: string): JsonObject | undefined {
   try {
     const data = JSON.parse(text) as Json;

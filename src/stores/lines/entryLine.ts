@@ -3,6 +3,7 @@ import type { Operation } from '../../core/migration/operation.ts';
 import { isObject, own, type Path } from '../../core/plain/json.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
 import { editText } from '../../core/source/edit.ts';
+import { isOneLine } from '../../core/source/editOneLine.ts';
 import { CannotEdit, type Edit } from '../../core/source/editOperation.ts';
 import { readJson } from '../../core/source/json.ts';
 import type { Source, Span } from '../../core/source/yaml.ts';
@@ -46,6 +47,12 @@ export class EntryLine {
     return this.#source.span(this.#keys.path(path));
   }
 
+  /** Whether it is known without trying that some operations can be done to it: it is written anew from what they leave. */
+  canBeRewritten(operations: readonly Operation[]): boolean {
+    const { data } = this.#source;
+    return operations.every((one) => one.do in inItsPlace) && isObject(data) && isOneLine(this.#text, data);
+  }
+
   /** The line after some operations; `undefined` where nothing is left of it. */
   rewrite(operations: readonly Operation[]): string | undefined {
     const rewritten = rewrite(this.#text, this.#source, { keys: this.#keys, usual: this.#usual }, operations);
@@ -54,6 +61,9 @@ export class EntryLine {
     return rewritten === undefined ? undefined : this.#mark + rewritten;
   }
 }
+
+/** What is done to keys and values that an entry has: a step found them there. */
+const inItsPlace = { set: true, rename: true, remove: true };
 
 /** What is known of an entry beside its text. */
 interface Around {

@@ -128,7 +128,7 @@ export class LinesStore implements EntryStore {
   async attempt({ of, operations = [] }: EntryChange): Promise<void> {
     if (!of) return;
     const { read } = await this.#readAsKnown(of);
-    refusingEdits(of.place.file, () => read.rewrite(operations));
+    if (!read.canBeRewritten(operations)) refusingEdits(of.place.file, () => read.rewrite(operations));
   }
 
   wholeFile(): undefined {
