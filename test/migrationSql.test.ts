@@ -213,6 +213,23 @@ describe.skipIf(!hasPostgres)('a migration as statements of SQL [K1]', () => {
     expect(await leavesTheSame(folder, before)).toMatch(/^drop table/mu);
   });
 
+  test('a word in a text of a condition is no name of a column', async () => {
+    const folder = workspace({
+      'model/types/note.yaml':
+        "type: note\nfields:\n  a: { kind: text, pattern: { match: '^[a-z ]+ a$' } }\n  code: { kind: choice, choices: [a b, b] }\n  b: { kind: text }\n",
+      'content/note/one.yaml': 'a: x a\ncode: a b\nb: gone\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    const before = await all(folder);
+    await lumbrik(folder, ['rename', 'note.a', 'c']);
+    edit(folder, 'model/types/note.yaml', '  b: { kind: text }\n', '');
+    await lumbrik(folder, ['migration', 'draft']);
+    await lumbrik(folder, ['migration', 'answer', '--yes']);
+    const statements = await leavesTheSame(folder, before);
+    expect(statements).toContain('alter table note rename column a to c;\n');
+    expect(statements.match(/drop column \w+/gu)).toEqual(['drop column b']);
+  });
+
   test('of steps that make and remove entries, over lines and tables, with types that extend others', async () => {
     const entries = [
       { type: 'work', id: 'a', name: 'A', by: 'Ann Lee', parts: [{ label: 'one' }, { label: 'two' }], in: 'shed' },

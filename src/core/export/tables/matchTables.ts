@@ -181,7 +181,7 @@ function asked(was: Table, is: Table, columns: ReadonlyMap<string, string>): Pic
 /** Whether a condition speaks of any of some columns. */
 function mentions(columns: readonly Column[]): (text: string) => boolean {
   const names = columns.map(({ name }) => word(escaped(nameText(name))));
-  return (text) => names.some((name) => name.test(text));
+  return (text) => besideTexts(text).some((part) => names.some((name) => name.test(part)));
 }
 
 const touches = (key: readonly string[], columns: readonly Column[]): boolean =>
@@ -214,8 +214,18 @@ function withNames(text: string, names: ReadonlyMap<string, string>): string {
     [...names].flatMap(([from, to]) => (from === to ? [] : [[nameText(from), nameText(to)] as const])),
   );
   if (others.size === 0) return text;
-  return text.replace(word([...others.keys()].map(escaped).join('|'), 'gu'), (name) => others.get(name) ?? name);
+  const name = word([...others.keys()].map(escaped).join('|'), 'gu');
+  return text
+    .split(quoted)
+    .map((part) => (part.startsWith("'") ? part : part.replace(name, (one) => others.get(one) ?? one)))
+    .join('');
 }
+
+/** A text in a condition, in its quotation marks: nothing in it is a name. */
+const quoted = /('(?:[^']|'')*')/u;
+
+const besideTexts = (condition: string): readonly string[] =>
+  condition.split(quoted).filter((part) => !part.startsWith("'"));
 
 /** A name as it stands in a condition: no part of a longer one. */
 const word = (pattern: string, flags = 'u'): RegExp =>
