@@ -35,8 +35,8 @@ const shared = {
 
 export default defineConfig({
   test: {
-    // One more than there are processors: many tests wait for a process that they started.
-    maxWorkers: availableParallelism() + 1,
+    // Two more than there are processors: many tests wait for a process that they started.
+    maxWorkers: availableParallelism() + 2,
     // What tests call is the build: a watch runs them again when that changes.
     forceRerunTriggers: ['**/dist/program.js'],
     projects: [

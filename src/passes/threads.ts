@@ -143,10 +143,11 @@ function inThreads(
     }
   };
   for (const other of others) for (let ahead = 0; ahead < partsAhead; ahead += 1) employ((part) => other.workOn(part));
-  employ(async (part) => {
+  const ended = new AbortController();
+  const own = employ(async (part) => {
     // What the others made comes in, and is joined, in between.
     await new Promise((resolve) => setImmediate(resolve));
-    signal.throwIfAborted();
+    for (const one of [signal, ended.signal]) one.throwIfAborted();
     return here(part);
   });
   return {
@@ -158,7 +159,8 @@ function inThreads(
     },
     end: async () => {
       queue.length = 0;
-      await Promise.all(others.map((other) => other.end()));
+      ended.abort();
+      await Promise.all([own, ...others.map((other) => other.end())]);
     },
   };
 }

@@ -33,9 +33,17 @@ const readings: readonly ((texts: Texts) => Value | undefined)[] = [writtenSo, a
 /** What texts are taken for. */
 export function textOf(name: string, seen: Seen, learning: Learning): Value {
   const texts = textsOf(name, seen, learning);
-  const found = readings.map((reading) => reading(texts)).find((one) => one !== undefined) ?? proseOf(texts);
+  const found = firstReading(texts) ?? proseOf(texts);
   const doubt = doubtOf(texts, found);
   return doubt ? { ...found, doubt } : found;
+}
+
+function firstReading(texts: Texts): Value | undefined {
+  for (const reading of readings) {
+    const found = reading(texts);
+    if (found) return found;
+  }
+  return undefined;
 }
 
 function textsOf(name: string, seen: Seen, learning: Learning): Texts {
