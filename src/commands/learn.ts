@@ -6,7 +6,7 @@ import { learnSchema } from '../tasks/learnSchema.ts';
 import { harmless } from '../view/harmless.ts';
 import { lookFor } from '../view/look.ts';
 import { clearProgress } from '../view/progress.ts';
-import { learnIntoText, learnSchemaText, learnText, openAnswerText, openQuestionText } from '../view/text/learn.ts';
+import { learnIntoText, learnSchemaText, learnText, openAnswerTexts, openQuestionText } from '../view/text/learn.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
 import { asking, isAsking } from './ask/asking.ts';
@@ -115,15 +115,11 @@ const learnAsking = (call: Call, asked: LearnCall): Promise<LearnResult> =>
       ask: async (question, left) => {
         if (asker.isEnded) return undefined;
         clearProgress();
-        const answers = harmless(question).answers.map(({ as, why }, index) => ({
-          value: question.answers[index]?.as ?? as,
-          key: as,
-          says: openAnswerText(as, why),
-        }));
+        const texts = openAnswerTexts(harmless(question));
         const as = await asker.choose({
           lead: openQuestionText(harmless(question), left, look),
           message: harmless(question).asks,
-          choices: answers,
+          choices: question.answers.map(({ as: value }, index) => ({ value, key: value, says: texts[index] ?? value })),
           leave: 'leave it open',
         });
         if (as !== undefined) said.push(['as', `${question.address}=${as}`]);

@@ -78,7 +78,11 @@ function compilerFor(file: string): Compiler {
 function within(ts: Compiler, folder: string, options: TS.CompilerOptions): TS.CompilerHost {
   const host = ts.createCompilerHost(options);
   const own = path.dirname(ts.getDefaultLibFilePath(options));
-  const isOpen = (name: string): boolean => [folder, own].some((one) => path.resolve(name).startsWith(one + path.sep));
+  const isBelow = (name: string, one: string): boolean => {
+    const way = path.relative(one, name);
+    return !way.startsWith('..') && !path.isAbsolute(way);
+  };
+  const isOpen = (name: string): boolean => [folder, own].some((one) => isBelow(path.resolve(name), one));
   return {
     ...host,
     fileExists: (name) => isOpen(name) && host.fileExists(name),
@@ -89,16 +93,13 @@ function within(ts: Compiler, folder: string, options: TS.CompilerOptions): TS.C
 
 /** Tags of comments that say more of a value than its type does, as JSON Schema calls it. */
 const numberTags = new Set(
-  ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf', 'minLength', 'maxLength'].concat([
-    'minItems',
-    'maxItems',
-  ]),
+  'minimum maximum exclusiveMinimum exclusiveMaximum multipleOf minLength maxLength minItems maxItems'.split(' '),
 );
 const textTags = new Set(['pattern', 'format', 'title', 'contentMediaType']);
 const booleanTags = new Set(['deprecated', 'uniqueItems']);
 
-/** Types inside types are followed so deep. */
-const deepest = 12;
+/** Types inside types are followed so deep, and so many altogether: types can be computed without end. */
+const [deepest, most] = [12, 20_000];
 
 class TypeReader {
   readonly #ts: Compiler;
@@ -108,6 +109,7 @@ class TypeReader {
   readonly #named = new Map<string, Json>();
   /** The types that are being read, from the outermost on. */
   readonly #inside: TS.Type[] = [];
+  #count = 0;
   readonly unsaid: Unsaid[] = [];
 
   constructor(ts: Compiler, program: TS.Program) {
@@ -195,6 +197,11 @@ class TypeReader {
       this.#say(at, `holds itself again (${this.#checker.typeToString(type)})`);
       return {};
     }
+    this.#count += 1;
+    if (this.#count > most)
+      throw new Trouble('too-large', `its types hold more than ${most.toLocaleString('en')} parts`, {
+        mend: 'Export those alone that describe entries, from a file of their own.',
+      });
     this.#inside.push(type);
     const shape = this.#shape(type, at);
     this.#inside.pop();

@@ -3,7 +3,7 @@ import type { Open } from '../../tasks/learn/answers.ts';
 import type { LearnResult } from '../../tasks/learn.ts';
 import type { LearnIntoResult } from '../../tasks/learnInto.ts';
 import type { LearnSchemaResult } from '../../tasks/learnSchema.ts';
-import { type Column, glyphs, type Look, next, table, wrap } from '../look.ts';
+import { type Column, glyphs, type Look, next, padRight, table, wrap } from '../look.ts';
 
 /** What was learnt, what speaks against it, and what was left out. */
 export function learnText(result: LearnResult, look: Look): string {
@@ -92,8 +92,11 @@ function questionsText({ questions, workspace, files }: LearnResult, look: Look)
 export const openQuestionText = ({ address }: Open, left: number, { paint }: Look): string =>
   `\n${paint.soft(count(left, 'question'))}\n${paint.name(address)}\n`;
 
-/** What an answer to it means. */
-export const openAnswerText = (as: string, why: string): string => `${as}  ${why}`;
+/** What each answer to it means. */
+export function openAnswerTexts({ answers }: Open): readonly string[] {
+  const longest = Math.max(...answers.map(({ as }) => as.length));
+  return answers.map(({ as, why }) => `${padRight(as, longest)}  ${why}`);
+}
 
 /** The groups of fields that are kept once. */
 function kitsText({ kits }: LearnResult, look: Look): string {
