@@ -517,6 +517,17 @@ describe('move along a reference', () => {
     expect(read(folder, 'content/tour/b.yaml')).toBe('guide: k # the same\nphone: "+1"\n');
   });
 
+  test('nothing goes along a reference that leads elsewhere by then', async () => {
+    const after = model('', phone);
+    const elsewhere = {
+      ...after,
+      'model/types/tour.yaml': String(after['model/types/tour.yaml']).replace('to: keeper', 'to: tour, many: true'),
+    };
+    const { folder, steps: found } = await drafted({ ...model(phone, ''), ...entries }, elsewhere);
+    expect(found).toEqual(['convert tour.guide', 'add keeper.phone', 'drop tour.phone']);
+    expect((await lumbrik(folder, ['migration', 'rehearse'])).code).toBeLessThan(2);
+  });
+
   test('a draft again keeps what was answered', async () => {
     const { folder } = await drafted({ ...model(phone, ''), ...entries }, model('', phone));
     await lumbrik(folder, ['migration', 'answer', '--step', '1', '--yes']);

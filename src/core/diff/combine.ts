@@ -217,12 +217,13 @@ function alongIn(differences: readonly Difference[], before: ModelDoc, after: Mo
     }));
 }
 
-/** The addresses of references that lead from one type to another, or back, before and after. */
+/** The addresses of references that lead from one type to another, or back, before and after: a step may change them first. */
 const referencesBetween = (a: string, b: string, before: ModelDoc, after: ModelDoc): readonly string[] =>
   [[a, b] as const, [b, a] as const].flatMap(([from, to]) =>
     Object.entries(own(before.types, from)?.fields ?? {}).flatMap(([name, field]) => {
-      const isStill = own(own(after.types, from)?.fields ?? {}, name)?.kind === 'reference';
-      return field.kind === 'reference' && isStill && typesOf(field).includes(to) ? [`${from}.${name}`] : [];
+      const both = [field, own(own(after.types, from)?.fields ?? {}, name)];
+      const isLeading = both.every((one) => one?.kind === 'reference' && typesOf(one).includes(to));
+      return isLeading ? [`${from}.${name}`] : [];
     }),
   );
 
