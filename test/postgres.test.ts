@@ -9,7 +9,7 @@ import { link, type Model } from '../src/core/model/link.ts';
 import { postgresPattern } from '../src/core/patterns/pattern.ts';
 import { obeying, sketch, wholeOf } from './support/anyModel.ts';
 import { hasPostgres, Postgres } from './support/postgres.ts';
-import { lumbrik, read, result, temporary } from './support/program.ts';
+import { lumbrik, read, result, temporary, workspace } from './support/program.ts';
 import { good, others, withEntries } from './support/uhren.ts';
 
 const exported = async (folder: string, ...args: readonly string[]): Promise<string> => {
@@ -138,6 +138,19 @@ describe.skipIf(!hasPostgres)('in a real PostgreSQL', () => {
     expect((await lumbrik(folder, ['check'])).code).toBe(0);
     const [tables, rows] = [await exported(folder, 'sql'), await exported(folder, 'entries', '--as', 'sql')];
     expect(postgres.run(tables, rows).refused).toBe('');
+  });
+
+  test('so may the parts of a list: whether their entry is published does not stand beside them', async () => {
+    const folder = workspace({
+      'model/types/note.yaml':
+        'type: note\nfields:\n  parts: { kind: object, many: true, fields: { name: { kind: text }, words: { kind: text, many: true, required: published } } }\n',
+      'content/note/a.yaml': 'status: draft\nparts: [{ name: x }]\n',
+      'content/note/b.yaml': 'parts: [{ words: [y] }]\n',
+    });
+    const [tables, rows] = [await exported(folder, 'sql'), await exported(folder, 'entries', '--as', 'sql')];
+    const { out, refused } = postgres.run(tables, rows, 'select note_id, value from note_parts_words;');
+    expect([refused, out]).toEqual(['', 'b|y']);
+    expect(tables).toContain('words has to be there');
   });
 
   test('what no column holds is left out and said, and the rest is taken', async () => {

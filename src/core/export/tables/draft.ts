@@ -17,6 +17,8 @@ export class Draft {
   readonly isSingle: boolean;
   /** The column with the status of the entry, where its rows have one. */
   status: string | undefined;
+  /** Whether its rows are parts of those of another table: whether their entry is published stands there. */
+  isBelow = false;
 
   constructor(name: string, about: string, isSingle = false) {
     this.name = name;

@@ -435,6 +435,7 @@ class TableWriter {
   ): { readonly child: Draft; readonly keys: readonly (readonly [string, string])[] } {
     const about = `${draft.about.split(':')[0]}: ${field.label}`;
     const child = new Draft(this.#names.of(`${draft.name}_${name || 'values'}`), about);
+    child.isBelow = true;
     this.#tables.push(child);
     const keys = draft.primaryKey.map((key) => {
       const own = keyBelow(draft, key);
@@ -485,7 +486,8 @@ class TableWriter {
       });
       child.refer([...outer, next], child);
     }
-    if (need !== 'no' && (isLocalized || field.common.mayBeEmpty)) draft.unsaid.push(`${name} has to be there`);
+    const isUnsayable = isLocalized || field.common.mayBeEmpty === true || (need === 'published' && draft.isBelow);
+    if (need !== 'no' && isUnsayable) draft.unsaid.push(`${name} has to be there`);
     else if (need !== 'no') this.#needFirst(draft, child, name, need);
     const each = (value: Json, row: Row, out: Out, said: string | undefined): void => {
       if (isEmpty(value)) return;
