@@ -465,6 +465,37 @@ describe('turn', () => {
   });
 });
 
+test('an object that goes with its last field goes from entries too where there is nothing in it', async () => {
+  const box = (fields: string): Files => ({
+    'model/types/light.yaml': `type: light\nfields:\n  box: { kind: object, fields: { ${fields} } }\n`,
+  });
+  const nothing = ['[]', '""', '{}', 'null', '{ deep: {} }', '{ deep: { note: null } }'];
+  const entries = Object.fromEntries(
+    nothing.map((value, index) => [
+      `content/light/l${index}.yaml`,
+      `box: { inner: ${value}, remark: r } # as it was\n`,
+    ]),
+  );
+  const { folder, steps } = await drafted(
+    {
+      ...box(
+        'remark: { kind: text }, inner: { kind: object, fields: { deep: { kind: object, fields: { note: { kind: text } } } } }',
+      ),
+      ...entries,
+      'content/light/full.yaml': 'box: { inner: { deep: { note: x } } }\n',
+    },
+    box('remark: { kind: text }, note: { kind: text }'),
+  );
+  expect(steps).toEqual(['move light.box.inner.deep.note']);
+  const { rehearsed } = await run(folder);
+  expect([rehearsed.errorsAfter, rehearsed.lost]).toEqual([0, []]);
+  for (const index of [0, 1, 2, 3, 4])
+    expect(read(folder, `content/light/l${index}.yaml`)).toBe('box: { remark: r } # as it was\n');
+  expect(read(folder, 'content/light/full.yaml')).toBe('box: { note: x }\n');
+  expect((await result(folder, ['migration', 'undo'])).error).toBeUndefined();
+  for (const [file, text] of Object.entries(entries)) expect(read(folder, file)).toBe(text);
+});
+
 describe('move along a reference', () => {
   const model = (tour: string, keeper: string): Files => ({
     'model/types/tour.yaml': `type: tour\nfields:\n  name: { kind: text }\n${tour}  guide: { kind: reference, to: keeper }\n`,

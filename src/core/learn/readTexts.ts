@@ -264,7 +264,12 @@ const asksPointing = ({ says }: Value): string => `Do they name entries of ${lis
 const noChoices: Doubting = (texts, { says }) => {
   const isThin = texts.seen.texts < surelyOften * texts.different;
   if (!isThin || !isOfWords(says)) return undefined;
-  return { asks: `Are these ${texts.different} all that there can be?`, other: proseOf(texts) };
+  // A vocabulary is open: authors add to it.
+  const isOpen = says.kind === 'term';
+  const asks = isOpen
+    ? `Do these ${texts.different} make a vocabulary?`
+    : `Are these ${texts.different} all that there can be?`;
+  return { asks, other: proseOf(texts) };
 };
 
 const choicesElse: Doubting = (texts, { says }) => {

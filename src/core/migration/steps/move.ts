@@ -1,8 +1,10 @@
 import { z } from 'zod';
+import { keyOfField } from '../../definition/fieldName.ts';
 import type { ModelDoc } from '../../definition/model.ts';
-import { type Move, moveInModel, movingIn, unfitFor } from '../../model/move.ts';
+import { isEmpty } from '../../entry/entry.ts';
+import { type Move, moveInModel, movingIn, objectsAbove, unfitFor } from '../../model/move.ts';
 import { formOf } from '../../model/nestedFields.ts';
-import { at, compact, own } from '../../plain/json.ts';
+import { at, compact, isObject, type Json, own } from '../../plain/json.ts';
 import { valueAt } from '../../plain/relocate.ts';
 import { addressed, fieldOf, placesBefore } from '../fill.ts';
 import { type MoveAlong, movedAlong, takeAlong } from '../moveAlong.ts';
@@ -50,9 +52,12 @@ export const move = defineStep({
   },
   entries: (step, context) => {
     if (isAlong(step)) return takeAlong(step, context);
-    const { before, orderOf } = context;
+    const { before, after, orderOf } = context;
     const moving = moveOf(step);
     const type = before.types.get(moving.type);
+    const left = own(after.definition.types, moving.type)?.fields ?? {};
+    // The outermost object that goes, since nothing is left in it.
+    const gone = objectsAbove(moving.from).find((path) => !formOf(left, path));
     const [outer = ''] = moving.to.split('.');
     const places = placesBefore(orderOf(moving.type, outer), outer);
     const { holders, from, to } = movingIn(type, moving);
@@ -67,9 +72,19 @@ export const move = defineStep({
           draft.losses.push({ path: [...inside, ...to], value: inTheWay, why: `${moving.from} stands there now` });
         draft.carry(from, to, inside.length === 0 ? places : [], inside);
       }
+      if (gone === undefined) return;
+      for (const holder of draft.holders(type, gone)) {
+        const key = keyOfField(gone);
+        const value = own(holder.keys(), key);
+        if (value !== undefined && isHollow(value)) holder.remove(key);
+      }
     };
   },
 });
+
+/** Whether there is nothing in a value, however many groups of keys it is. */
+const isHollow = (value: Json): boolean =>
+  isEmpty(value) || (isObject(value) && Object.values(value).every((one) => isHollow(one)));
 
 const isAlong = (step: {
   readonly move: string;
