@@ -65,6 +65,8 @@ function showAll(plan: Plan, entries: readonly Entry[]): void {
 
 /** Whether a path into an entry leads to what an address names, or into it, through whatever languages and lists. */
 function isAbout(address: string, type: string, path: Path): boolean {
+  // Which entries become ones of another type is asked with all that they lack there.
+  if (address === `to ${type}`) return true;
   const [about, field, ...inner] = address.split('.');
   // A language that is new, and required, is asked for once, whatever fields lack it.
   if (address === 'languages') return path.length > 1 && /^(en|fr)$/u.test(String(path.at(-1)));
@@ -163,7 +165,12 @@ describe.each([
         const checker = compile(link(after));
         // What comes from elsewhere is asked about where it comes from.
         const asked = steps.flatMap(({ open, address, data }) =>
-          open === undefined ? [] : [address, ...(typeof data.to === 'string' ? [data.to] : [])],
+          open === undefined
+            ? []
+            : [
+                address,
+                ...(typeof data.to === 'string' ? [data.to, ...('send' in data ? [`to ${data.to}`] : [])] : []),
+              ],
         );
         showAll(planned.value, entries);
         for (const entry of entries) {

@@ -349,6 +349,33 @@ describe('send', () => {
   };
   const add = '  - add: story.more\n    field: { kind: text }\n';
 
+  test('what entries would lack where they go is told with the question', async () => {
+    const type = (name: string, fields: string): Files => ({
+      [`model/types/${name}.yaml`]: `type: ${name}\nfields:\n  title: { kind: text }\n${fields}`,
+    });
+    const both = '  by: { kind: text }\n  isbn: { kind: text }\n';
+    const { folder, steps } = await drafted(
+      {
+        ...type('book', both),
+        'content/book/a.yaml': 'title: A\nby: X\nisbn: "1"\n',
+        'content/book/b.yaml': 'status: draft\nby: Y\nisbn: "2"\n',
+        'content/book/c.yaml': 'title: C\n',
+      },
+      {
+        ...type('book', ''),
+        ...type(
+          'novel',
+          `${both}  genre: { kind: text, required: true }\n  pages: { kind: integer, required: published }\n`,
+        ),
+      },
+    );
+    expect(steps).toContain('send book');
+    const [file = ''] = fs.readdirSync(path.join(folder, 'migrations'));
+    expect(read(folder, `migrations/${file}`).replace(/\n {2}# /gu, ' ')).toContain(
+      'would be of novel; required there is `genre`, which 2 would lack and `pages`, which 1 would lack.',
+    );
+  });
+
   test('fields go along under their names, converted; the text of a file stays its text', async () => {
     const { folder, rehearsed } = await steps(
       pages,

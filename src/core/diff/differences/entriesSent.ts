@@ -1,4 +1,7 @@
-import { compact } from '../../plain/json.ts';
+import { isRequiredOf } from '../../definition/field.ts';
+import { isEmpty } from '../../entry/entry.ts';
+import { compact, own } from '../../plain/json.ts';
+import { groupThousands, listSome } from '../../plain/words.ts';
 import { countEntries, share } from '../counter.ts';
 import { sentence } from '../draftedStep.ts';
 import { conditionOn } from '../entryCondition.ts';
@@ -13,17 +16,35 @@ export interface EntriesSent {
   readonly where: string | undefined;
 }
 
+/** What entries would lack where they go. */
+const sayLacking = (lacking: ReadonlyMap<string, number>): string =>
+  lacking.size === 0
+    ? ''
+    : `; required there is ${listSome([...lacking].map(([name, times]) => `\`${name}\`, which ${groupThousands(times)} would lack`))}`;
+
 export const entriesSent = defineDifference<EntriesSent>({
   name: 'entries-sent',
   address: ({ from }) => from,
   say: ({ to, where }) => (where === undefined ? `entries go to ${to}` : `entries go to ${to}, where ${where}`),
   rate: () => ({ entries: 'migrate', readers: 'break' }),
-  count: ({ from, to, where }, { between }) =>
-    countEntries(
+  count: ({ from, to, where }, { between, after }) => {
+    const isSent = conditionOn(where, from, between);
+    const required = [...(after.types.get(to)?.fields.values() ?? [])].filter(
+      ({ common }) => common.when === undefined && common.computed === undefined,
+    );
+    const lacking = new Map<string, number>();
+    return countEntries(
       from,
-      conditionOn(where, from, between),
-      (hits, of) => `${share(hits, of, ['is', 'are'])} such, and would be of ${to}`,
-    ),
+      (entry) => {
+        if (!isSent(entry)) return false;
+        for (const { name, common } of required)
+          if (isRequiredOf(common.required, entry.status) && isEmpty(own(entry.fields, name)))
+            lacking.set(name, (lacking.get(name) ?? 0) + 1);
+        return true;
+      },
+      (hits, of) => `${share(hits, of, ['is', 'are'])} such, and would be of ${to}${sayLacking(lacking)}`,
+    );
+  },
   draft: {
     step: ([one], { impactOf }) => {
       const { from, to, where } = one;
