@@ -41,7 +41,7 @@ describe('what lumbrik new writes beside a starter [I5]', () => {
 
   test('a workflow whose steps are calls that there are', async () => {
     const folder = path.join(temporary(), 'coast');
-    await lumbrik(temporary(), ['new', folder, '--starter', 'lighthouses', '--with', 'build', '--with', 'hook']);
+    await lumbrik(temporary(), ['new', folder, '--starter', 'lighthouses', '--with', 'build,hook']);
     const { jobs } = parse(read(folder, '.github/workflows/content.yml'));
     const runs = jobs.check.steps.flatMap(({ run }: { run?: string }) =>
       run?.includes('lumbrik ') && !run.includes('npm') ? [run] : [],

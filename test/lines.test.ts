@@ -233,3 +233,13 @@ describe('where entries are kept [K3]', () => {
     },
   );
 });
+
+test.each([
+  ['{ list: content/a.json }', 'item 1 of `content` has none of `folder`, `lines`, `json` and `csv`'],
+  ['{}', 'item 1 of `content` has none of `folder`, `lines`, `json` and `csv`'],
+  ['{ csv: content/a.csv, list: 3 }', 'there is no option `list` in item 1 of `content`'],
+  ['{ csv: 3 }', '`csv` is 3'],
+])('where entries are, said as %s, is refused in words', async (said, told) => {
+  const folder = workspace({ 'lumbrik.yaml': `workspace: W\ncontent: [${said}]\n` });
+  expect(await lumbrik(folder, ['check'])).toMatchObject({ code: 2, err: expect.stringContaining(told) });
+});

@@ -18,6 +18,8 @@ const command: CommandModule = {
       .option('with', {
         array: true,
         choices: extraNames,
+        // Commas between them do as well as blanks.
+        coerce: (said: readonly unknown[]) => said.flatMap((one) => String(one).split(',')),
         describe: 'What is written beside it: a workflow for builds, a hook for git that checks what is committed',
       })
       .example('$0 new coast --starter lighthouses', 'The worked example: eleven lights and those who kept them'),

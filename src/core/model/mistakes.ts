@@ -62,7 +62,7 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
   switch (issue.code) {
     case 'unrecognized_keys':
       return issue.keys.map((unknown) => {
-        const known = keysAt(schemaAt(schema, path));
+        const known = [...new Set(keysAt(schemaAt(schema, path)))];
         // One of several forms may have it, and this is another one.
         const others = known.filter((one) => one !== unknown);
         const mend = known.length > others.length ? '' : didYouMean(unknown, known);
@@ -74,9 +74,12 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
         };
       });
     case 'invalid_union': {
-      const [branch] = issue.errors
-        .filter((errors) => errors.length > 0 && errors.every((error) => error.path.length > 0 || !isAboutShape(error)))
-        .toSorted((a, b) => unknownKeys(a) - unknownKeys(b));
+      const branches = issue.errors.filter(
+        (errors) => errors.length > 0 && errors.every((error) => error.path.length > 0 || !isAboutShape(error)),
+      );
+      const lacking = branches.map((errors) => keyMissing(errors, at(data, path)));
+      if (branches.length > 1 && lacking.every((one) => one !== undefined)) return [noneOf(path, key, lacking)];
+      const [branch] = branches.toSorted((a, b) => unknownKeys(a) - unknownKeys(b));
       if (branch) return branch.flatMap((inner) => inWords(inner, read, path));
       return [wrongValue(schema, path, key, data)];
     }
@@ -111,6 +114,22 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
 const mostNamed = 24;
 
 /** How many keys one form of a value does not know: the form with the fewest is the one that was meant. */
+/** The key that a form of an object needs first, and that is not there. */
+function keyMissing(issues: readonly Issue[], value: Json | undefined): string | undefined {
+  if (!isObject(value ?? null)) return undefined;
+  const keys = issues.flatMap(({ path: [key, ...deeper] }) =>
+    typeof key === 'string' && deeper.length === 0 ? key : [],
+  );
+  return keys.find((key) => at(value, [key]) === undefined);
+}
+
+/** An object that may have several forms, and has the key of none. */
+const noneOf = (path: Path, key: string, keys: readonly string[]): Mistake => ({
+  path,
+  says: `${key} has none of ${list([...new Set(keys)].map((one) => `\`${one}\``))}`,
+  mend: 'Write one of them: it says which of several it is.',
+});
+
 const unknownKeys = (issues: readonly Issue[]): number =>
   issues.reduce((sum, issue) => sum + (issue.code === 'unrecognized_keys' ? issue.keys.length : 0), 0);
 
