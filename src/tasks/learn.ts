@@ -6,7 +6,7 @@ import { contentFolder } from '../core/definition/workspace.ts';
 import { withInverses } from '../core/learn/inverseNames.ts';
 import { Learner, type LearntModel } from '../core/learn/learnModel.ts';
 import { modelFiles, termsFile } from '../core/learn/modelFiles.ts';
-import type { LearntField } from '../core/learn/value.ts';
+import { fieldsBelow, type LearntField } from '../core/learn/value.ts';
 import { compact } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { humanize, list } from '../core/plain/words.ts';
@@ -132,7 +132,7 @@ async function learnt(
         type: name,
         entries,
         titled,
-        fields: fields.flatMap((field) => told(field, '')),
+        fields: fieldsTold(fields),
         unfit: [...unfit],
       }),
     ),
@@ -158,14 +158,14 @@ async function learnt(
   };
 }
 
-/** A field with those inside it, by their paths. */
-const told = (
-  { name, says, evidence, against, fields }: LearntField,
-  above: string,
-): readonly z.output<typeof FieldLearnt>[] => [
-  { field: above + name, says: { ...says }, evidence, against },
-  ...fields.flatMap((one) => told(one, `${above}${name}.`)),
-];
+/** Fields with those inside them, by their paths. */
+const fieldsTold = (fields: readonly LearntField[]): z.output<typeof FieldLearnt>[] =>
+  fieldsBelow(fields).map(({ path: field, field: { says, evidence, against } }) => ({
+    field,
+    says: { ...says },
+    evidence,
+    against,
+  }));
 
 /** The sources as they lie below the root; copied there where that is asked for, and the copies noted. @throws {Trouble} */
 function placed(root: string, { sources, isCopying, out }: LearnCall, copies: string[]): readonly string[] {

@@ -68,6 +68,16 @@ export interface LearntField {
   readonly questions: readonly OpenQuestion[];
 }
 
+/** Fields with those inside them, by their paths below what they stand in. */
+export const fieldsBelow = (
+  fields: readonly LearntField[],
+  above = '',
+): readonly { readonly path: string; readonly field: LearntField }[] =>
+  fields.flatMap((field) => {
+    const path = above + field.name;
+    return [{ path, field }, ...fieldsBelow(field.fields, `${path}.`)];
+  });
+
 /** What entries leave open, and a person can say. */
 export interface OpenQuestion {
   readonly about: 'kind' | 'required';

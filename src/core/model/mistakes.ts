@@ -77,9 +77,11 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
       const branches = issue.errors.filter(
         (errors) => errors.length > 0 && errors.every((error) => error.path.length > 0 || !isAboutShape(error)),
       );
+      const [branch, next] = branches.toSorted((a, b) => unknownKeys(a) - unknownKeys(b));
       const lacking = branches.map((errors) => keyMissing(errors, at(data, path)));
-      if (branches.length > 1 && lacking.every((one) => one !== undefined)) return [noneOf(path, key, lacking)];
-      const [branch] = branches.toSorted((a, b) => unknownKeys(a) - unknownKeys(b));
+      // Where one form is as near as another, no key says which is meant.
+      if (branch && next && unknownKeys(branch) === unknownKeys(next) && lacking.every((one) => one !== undefined))
+        return [noneOf(path, key, lacking)];
       if (branch) return branch.flatMap((inner) => inWords(inner, read, path));
       return [wrongValue(schema, path, key, data)];
     }

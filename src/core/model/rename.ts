@@ -101,14 +101,15 @@ export interface RenameStage {
 /** Renames one behind the other, as many in one go as can be. */
 export function renameStages(model: ModelDoc, all: readonly Rename[]): readonly RenameStage[] {
   const stages: RenameStage[] = [];
+  const reached = (): ModelDoc => stages.at(-1)?.after ?? model;
   const add = (renames: readonly Rename[]): void => {
-    const before = stages.at(-1)?.after ?? model;
+    const before = reached();
     if (renames.length > 0) stages.push({ renames, before, after: renamedTogether(before, renames) });
   };
   let unmentioned: readonly Rename[] = [];
   for (const level of levelsOf(all)) {
     // What renames no more than keys changes nothing that mentions something.
-    if (level.every((rename) => isKeyAlone(stages.at(-1)?.after ?? model, rename))) {
+    if (level.every((rename) => isKeyAlone(reached(), rename))) {
       unmentioned = [...unmentioned, ...level];
       continue;
     }

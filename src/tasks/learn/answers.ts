@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { LearntModel } from '../../core/learn/learnModel.ts';
-import type { LearntField, OpenQuestion, SaidOfField } from '../../core/learn/value.ts';
+import { fieldsBelow, type OpenQuestion, type SaidOfField } from '../../core/learn/value.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { list } from '../../core/plain/words.ts';
@@ -55,7 +55,7 @@ const nameOf = ({ address, about }: Open): string => `${about} ${address}`;
 /** What entries leave open of the fields of a model. */
 export const openQuestions = ({ types }: LearntModel): readonly Open[] =>
   types.flatMap(({ name, fields }) =>
-    allFields(fields, `${name}.`).flatMap(({ address, field }) => field.questions.map((one) => openOf(address, one))),
+    fieldsBelow(fields, `${name}.`).flatMap(({ path, field }) => field.questions.map((one) => openOf(path, one))),
   );
 
 const openOf = (address: string, { about, asks, answers }: OpenQuestion): Open => ({
@@ -64,16 +64,6 @@ const openOf = (address: string, { about, asks, answers }: OpenQuestion): Open =
   asks,
   answers: answers.map((one) => ({ ...one })),
 });
-
-/** Fields with those inside them, by their addresses. */
-const allFields = (
-  fields: readonly LearntField[],
-  above: string,
-): readonly { readonly address: string; readonly field: LearntField }[] =>
-  fields.flatMap((field) => {
-    const address = above + field.name;
-    return [{ address, field }, ...allFields(field.fields, `${address}.`)];
-  });
 
 /** What a call says of fields. @throws {Trouble} where that is not written as it should be. */
 function saidIn(as: readonly string[]): Said {
@@ -96,7 +86,7 @@ const withSaid = (said: Said, address: string, word: string): Said =>
 
 /** @throws {Trouble} where something is said of a field that is none, or cannot be so. */
 function refuseWrong({ types, refused }: LearntModel, said: Said): void {
-  const addresses = types.flatMap(({ name, fields }) => allFields(fields, `${name}.`).map((one) => one.address));
+  const addresses = types.flatMap(({ name, fields }) => fieldsBelow(fields, `${name}.`).map(({ path }) => path));
   for (const address of said.keys())
     if (!addresses.includes(address))
       throw new Trouble('no-field', `--as names a field \`${address}\`, and the entries have none`, {
