@@ -556,11 +556,12 @@ describe('what entries leave open is asked [K2]', () => {
     ['voyage.stat=text', 'Did you mean `voyage.state`?'],
     ['voyage.title=date', '`voyage.title` cannot be of the kind date'],
     ['voyage.title=reference', 'It can be text, longText, markdown'],
+    ['voyage.höhe=integer', 'no field can be called so'],
     ['state=text', 'does not say what a field is'],
     ['voyage.state', 'does not say what a field is'],
     ['voyage.state=a b', 'does not say what a field is'],
   ])('--as %s is refused, and nothing is written', async (as, told) => {
-    const folder = folderOf(files);
+    const folder = folderOf({ ...files, 'content/voyage.ndjson': lines(voyages.map((one) => ({ ...one, höhe: 1 }))) });
     const ran = await lumbrik(folder, ['learn', '--as', as]);
     expect([ran.code, ran.err]).toEqual([2, expect.stringContaining(told)]);
     expect(fs.readdirSync(folder)).toEqual(['content']);

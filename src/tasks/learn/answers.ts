@@ -87,11 +87,17 @@ const withSaid = (said: Said, address: string, word: string): Said =>
 /** @throws {Trouble} where something is said of a field that is none, or cannot be so. */
 function refuseWrong({ types, refused }: LearntModel, said: Said): void {
   const addresses = types.flatMap(({ name, fields }) => fieldsBelow(fields, `${name}.`).map(({ path }) => path));
-  for (const address of said.keys())
+  const unfit = types.flatMap((type) => type.unfit.map((key) => `${type.name}.${key}`));
+  for (const address of said.keys()) {
+    if (unfit.includes(address))
+      throw new Trouble('no-field', `--as names \`${address}\`, and no field can be called so, or another one is`, {
+        mend: 'Rename the key in the entries.',
+      });
     if (!addresses.includes(address))
       throw new Trouble('no-field', `--as names a field \`${address}\`, and the entries have none`, {
         mend: didYouMean(address, addresses) ?? 'Look at what is learnt without it.',
       });
+  }
   const [first] = refused;
   if (first)
     throw new Trouble(
