@@ -1,22 +1,9 @@
-import { spawnSync } from 'node:child_process';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
+import { git } from './support/git.ts';
 import { edit, lumbrik, result, temporary, workspace, write } from './support/program.ts';
 
 const light = (max: number) => `type: light\nfields:\n  name: { kind: text, max: ${max} }\n`;
-
-function git(folder: string, ...args: readonly string[]): void {
-  const identity = [
-    '-c',
-    'user.name=Ada Rook',
-    '-c',
-    'user.email=ada@gannet-sound.example',
-    '-c',
-    'commit.gpgsign=false',
-  ];
-  const ran = spawnSync('git', [...identity, ...args], { cwd: folder, encoding: 'utf8' });
-  if (ran.status !== 0) throw new Error(ran.stderr);
-}
 
 describe('any two models can be compared [A4]', () => {
   /** A repository with a workspace in a folder of it, and two commits of its model. */

@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
+import { git } from './support/git.ts';
 import { edit, lumbrik, program, read, result, snapshot, workspace, write } from './support/program.ts';
 
 const files = {
@@ -23,11 +24,9 @@ const large = ['clock/große uhr dangling-reference', 'clock/große uhr required
 
 function repository(more: Readonly<Record<string, string>> = {}): string {
   const folder = workspace({ ...files, ...more });
-  const git = (...args: string[]) =>
-    execFileSync('git', ['-C', folder, '-c', 'user.name=a', '-c', 'user.email=a@b.example', ...args]);
-  git('init', '-q');
-  git('add', '-A');
-  git('commit', '-qm', 'one');
+  git(folder, 'init', '-q');
+  git(folder, 'add', '-A');
+  git(folder, 'commit', '-qm', 'one');
   return folder;
 }
 

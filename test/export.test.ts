@@ -27,7 +27,9 @@ function compiled(files: Readonly<Record<string, string>>): string {
     '--target',
     'es2022',
   ];
-  const options = [...strict, '--module', 'esnext', '--moduleResolution', 'bundler', '--types', ''];
+  // What is exported is looked at, not the declarations of the packages that it takes.
+  const around = ['--lib', 'es2022', '--types', '', '--skipLibCheck'];
+  const options = [...strict, ...around, '--module', 'esnext', '--moduleResolution', 'bundler'];
   const { stdout } = spawnSync(process.execPath, [tsc, ...options, ...Object.keys(files)], {
     cwd: folder,
     encoding: 'utf8',

@@ -1,8 +1,8 @@
-import { execFileSync, spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
+import { tryGit } from './support/git.ts';
 import { edit, lumbrik, program, read, result, temporary } from './support/program.ts';
 
 describe('what lumbrik new writes beside a starter [I5]', () => {
@@ -15,12 +15,7 @@ describe('what lumbrik new writes beside a starter [I5]', () => {
       mode: 0o755,
     });
     const env = { ...process.env, PATH: `${bin}${path.delimiter}${process.env.PATH}` };
-    const git = (...args: string[]) =>
-      spawnSync('git', ['-c', 'user.name=a', '-c', 'user.email=a@b.example', ...args], {
-        cwd: folder,
-        env,
-        encoding: 'utf8',
-      });
+    const git = (...args: string[]) => tryGit(folder, args, env);
     git('init', '-q');
     git('config', 'core.hooksPath', '.githooks');
     git('add', '-A');
@@ -47,7 +42,7 @@ describe('what lumbrik new writes beside a starter [I5]', () => {
       run?.includes('lumbrik ') && !run.includes('npm') ? [run] : [],
     );
     expect(runs.length).toBe(4);
-    execFileSync('git', ['init', '-q'], { cwd: folder });
+    tryGit(folder, ['init', '-q']);
     for (const run of runs) {
       const args = run
         .replace(/^lumbrik | (?:\|\||>>?) .*$/gu, '')

@@ -1,7 +1,7 @@
-import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
+import { git } from './support/git.ts';
 import { done } from './support/migrated.ts';
 import { edit, lumbrik, read, result, snapshot, write } from './support/program.ts';
 
@@ -50,9 +50,6 @@ describe('the journals of runs [H5]', () => {
 });
 
 describe('taking the model back with the entries [H6]', () => {
-  const git = (folder: string, ...args: string[]) =>
-    spawnSync('git', ['-c', 'user.name=A', '-c', 'user.email=a@gannet.example', ...args], { cwd: folder });
-
   test('brings every byte of its files back, as the commit had them that says it', async () => {
     const folder = await done();
     const file = 'model/types/light.yaml';

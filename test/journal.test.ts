@@ -3,6 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { isOurs } from '../src/workspace/localKey.ts';
+import { git } from './support/git.ts';
 import { done, lightModel as model, runOf } from './support/migrated.ts';
 import { edit, lumbrik, read, result, root, snapshot, workspace, write } from './support/program.ts';
 
@@ -93,21 +94,16 @@ describe('a workspace in a repository [A1]', () => {
         '{ "type": "light", "fields": { "name": { "kind": "text" }, "h": { "kind": "integer" } } }\n',
       'content/light/a.md': '---\n# chart 4\nname: A\nh: 3 # metres\n---\n\nText\n'.replace('\nText\n', ''),
     });
-    const git = (...args: string[]) =>
-      spawnSync('git', ['-c', 'user.name=x', '-c', 'user.email=x@x.example', ...args], {
-        cwd: folder,
-        encoding: 'utf8',
-      }).stdout;
-    git('init', '-q');
+    git(folder, 'init', '-q');
     await lumbrik(folder, ['seal', '-m', 'one']);
     edit(folder, 'model/coast/lights/light.json', '"h"', '"height"');
-    git('add', '-A');
-    git('commit', '-qm', 'x');
+    git(folder, 'add', '-A');
+    git(folder, 'commit', '-qm', 'x');
     await lumbrik(folder, ['migration', 'draft', '--renamed', 'light.h=height']);
     await lumbrik(folder, ['migration', 'rehearse']);
     await lumbrik(folder, ['migration', 'run']);
-    expect(git('diff', '--numstat', 'content/light').trim()).toBe('1\t1\tcontent/light/a.md');
-    expect(git('status', '--short', '--untracked-files=all')).not.toContain('.lumbrik');
+    expect(git(folder, 'diff', '--numstat', 'content/light').trim()).toBe('1\t1\tcontent/light/a.md');
+    expect(git(folder, 'status', '--short', '--untracked-files=all')).not.toContain('.lumbrik');
   });
 });
 

@@ -1,7 +1,7 @@
-import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
+import { git } from './support/git.ts';
 import { done, lightModel, ready, runOf } from './support/migrated.ts';
 import { edit, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
 
@@ -153,21 +153,19 @@ describe('which run is the last [H6]', () => {
       ...lightModel('  old: { kind: text }\n'),
       'content/light/a.yaml': originalA,
     });
-    const git = (...args: string[]) =>
-      spawnSync('git', ['-c', 'user.name=x', '-c', 'user.email=x@x.example', ...args], { cwd: folder });
-    git('init', '-q', '-b', 'main');
+    git(folder, 'init', '-q', '-b', 'main');
     await lumbrik(folder, ['seal', '-m', 'one']);
     write(folder, lightModel('  new: { kind: text }\n'));
     await lumbrik(folder, ['migration', 'draft', '--renamed', 'light.old=new']);
     await lumbrik(folder, ['migration', 'rehearse']);
-    git('add', '-A');
-    git('commit', '-qm', 'before');
+    git(folder, 'add', '-A');
+    git(folder, 'commit', '-qm', 'before');
     await lumbrik(folder, ['migration', 'run']);
-    git('add', '-A');
-    git('commit', '-qm', 'after');
+    git(folder, 'add', '-A');
+    git(folder, 'commit', '-qm', 'after');
     const stateOf = async () => (await result(folder, ['migration', 'list'])).migrations[0].state;
     expect(await stateOf()).toBe('run');
-    git('checkout', '-q', 'HEAD~1');
+    git(folder, 'checkout', '-q', 'HEAD~1');
     expect(await stateOf()).toBe('rehearsed');
     expect((await result(folder, ['check'])).standing).toMatchObject({ state: 'behind', revision: 1 });
     const before = snapshot(folder);
@@ -175,7 +173,7 @@ describe('which run is the last [H6]', () => {
     expect([code, error.code]).toEqual([2, 'nothing-to-undo']);
     expect(error.says).toContain('already as they were before');
     expect(snapshot(folder)).toEqual(before);
-    git('checkout', '-q', 'main');
+    git(folder, 'checkout', '-q', 'main');
     expect(await stateOf()).toBe('run');
     expect((await result(folder, ['migration', 'undo'])).code).toBe(0);
     expect(read(folder, 'content/light/a.yaml')).toBe(originalA);

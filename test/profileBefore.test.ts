@@ -1,12 +1,6 @@
-import { spawnSync } from 'node:child_process';
 import { describe, expect, test } from 'vitest';
+import { git } from './support/git.ts';
 import { edit, lumbrik, result, workspace, write } from './support/program.ts';
-
-const git = (folder: string, ...args: readonly string[]): void => {
-  const who = ['-c', 'user.name=Ada Rook', '-c', 'user.email=ada@gannet-sound.example', '-c', 'commit.gpgsign=false'];
-  const ran = spawnSync('git', [...who, ...args], { cwd: folder, encoding: 'utf8' });
-  if (ran.status !== 0) throw new Error(ran.stderr);
-};
 
 /** A workspace in a repository: sealed and committed, then changed. */
 const cellar = async () => {

@@ -1,7 +1,7 @@
-import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import type { Log } from 'sarif';
 import { describe, expect, test } from 'vitest';
+import { git } from './support/git.ts';
 import { lumbrik, result, workspace } from './support/program.ts';
 
 const files = {
@@ -119,7 +119,7 @@ describe('a check for other programs [I5]', () => {
     const folder = workspace(
       Object.fromEntries(Object.entries(files).map(([name, text]) => [`docs/site/${name}`, text])),
     );
-    execFileSync('git', ['init', '-q', folder]);
+    git(folder, 'init', '-q');
     const inside = path.join(folder, 'docs/site');
     expect(await report(inside, 'lines')).toMatch(/^docs\/site\/content\/light\/b\.yaml:/mu);
     expect(await report(inside, 'sarif')).toContain('"uri":"docs/site/content/light/b.yaml"');
