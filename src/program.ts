@@ -2,8 +2,8 @@ import { parseArgs } from 'node:util';
 import type { Argv } from 'yargs';
 import type { Command, CommandGroup } from './commands/index.ts';
 import { commands, groups } from './commands/index.ts';
-import { didYouMean } from './core/plain/nearest.ts';
 import { list } from './core/plain/words.ts';
+import { failWith, type Spoken, withoutValue } from './unusableCall.ts';
 import type { Wish } from './view/print.ts';
 import { exitCodes, Trouble } from './workspace/trouble.ts';
 
@@ -143,12 +143,6 @@ function registerGroup(root: Argv, { name, about, commands: below }: CommandGrou
   );
 }
 
-/** What was typed, and the words that lead to a command. */
-interface Spoken {
-  readonly typed: readonly string[];
-  readonly path: string;
-}
-
 /** Registers commands by their words alone; the module behind one is loaded when it is called or asked for help. */
 function register(root: Argv, all: readonly Command[], { typed, path }: Spoken): Argv {
   for (const { usage, about, load } of all)
@@ -173,49 +167,6 @@ const withNames = (parser: Argv, all: readonly { readonly usage: string }[], spo
     ),
   );
 
-/** A call that yargs cannot make sense of, in our words and with the nearest that would be right. */
-function failWith(
-  parser: Argv,
-  names: readonly string[],
-  { typed, path }: Spoken,
-  usage = '',
-): (message: string | null, error: Error | undefined) => never {
-  return (message, error) => {
-    if (error) throw error;
-    const missing = /^Not enough non-option arguments: got (\d+)/u.exec(message ?? '')?.[1];
-    if (missing !== undefined)
-      throw new Trouble('unusable-call', 'the call lacks an argument', { mend: `Write ${path}${usage}` });
-    const [, alone, other] =
-      /^(?:Implications failed|Missing dependent arguments):\s+(\S+) -> (\S+)/u.exec(message ?? '') ?? [];
-    if (alone !== undefined)
-      throw new Trouble('unusable-call', `--${alone} says nothing without --${other}`, {
-        mend: `Give both, or leave --${alone} out.`,
-      });
-    const unknown = /^Unknown (?:arguments?|commands?): (.+)$/u.exec(message ?? '')?.[1]?.split(', ')[0];
-    if (unknown === undefined)
-      throw new Trouble('unusable-call', message ?? 'the call cannot be understood', { mend: `See ${path} --help` });
-    const isOption = typed.some(
-      (argument) => argument.replace(/=.*/su, '') === `--${unknown}` || argument === `-${unknown}`,
-    );
-    const known = isOption ? Object.keys(optionsOf(parser)) : names;
-    const word = names.length > 0 ? `command \`${unknown}\`` : `room for \`${unknown}\` in this call`;
-    const what = isOption ? `option --${unknown}` : word;
-    // A word that was broken off is far from the whole, and yet what was meant.
-    const begun = unknown.length < 3 ? undefined : known.find((name) => name.startsWith(unknown));
-    const near = (begun === undefined ? didYouMean(unknown, known) : `Did you mean \`${begun}\`?`)?.replace(
-      '`',
-      isOption ? '`--' : '`',
-    );
-    throw new Trouble('unusable-call', `there is no ${what}`, { mend: near ?? `See ${path} --help` });
-  };
-}
-
-/** The options that a parser knows by now; yargs keeps them, and its types do not say so. */
-function optionsOf(parser: Argv): object {
-  const { getOptions } = parser as unknown as { getOptions?: () => { key?: object } };
-  return getOptions?.call(parser).key ?? {};
-}
-
 /** What the call asked for in output, as far as it can be seen before the call is understood. */
 function wishIn(args: readonly string[]): Wish {
   const format = args.includes('--format=json') || args[args.indexOf('--format') + 1] === 'json' ? 'json' : 'text';
@@ -231,16 +182,6 @@ async function fail(error: unknown, wish: Wish): Promise<void> {
   const trouble = error instanceof Trouble ? error : (withoutValue(error) ?? fault(error));
   printTrouble(trouble, wish);
   process.exitCode = trouble.exit;
-}
-
-/** An option that is followed by no value, or by something that looks like another option: yargs throws that at once. */
-function withoutValue(error: unknown): Trouble | undefined {
-  const message = error instanceof Error && error.name === 'YError' ? error.message : '';
-  const option = /^Not enough arguments following: (.+)$/u.exec(message)?.[1];
-  if (option === undefined) return undefined;
-  return new Trouble('unusable-call', `--${option} is followed by no value`, {
-    mend: `Write one behind it; one that begins with a hyphen as --${option}=-…`,
-  });
 }
 
 function fault(error: unknown): Trouble {

@@ -193,7 +193,7 @@ describe('what a migration asks is answered [H1, H3]', () => {
     [['--step', '1', '--value', '3'], 'is not answered so'],
     [['--step', '99', '--yes'], 'asks nothing'],
     [['--yes'], 'asks several things'],
-    [['--step', '1', '--yes', '--no'], 'mutually exclusive'],
+    [['--step', '1', '--yes', '--no'], 'do not go together'],
     [['--step', '5', '--cel', 'entry.nam'], 'there is no field `nam`'],
     [['7', '--yes'], 'there is no migration 7'],
   ])('%j is refused in words, and nothing is written', async (args, says) => {

@@ -57,9 +57,11 @@ describe('calling lumbrik', () => {
     [['--workspace'], '--workspace is followed by no value', '--workspace=-…'],
     [['check', '--where'], '--where is followed by no value', '--where=-…'],
     [['check', '--where', '-x'], '--where is followed by no value', '--where=-…'],
-    [['seal'], 'Missing required argument: message', 'lumbrik seal --help'],
+    [['seal'], 'The call lacks --message', 'lumbrik seal --help'],
     [['show', 'a', 'b'], 'There is no room for `b`', 'lumbrik show --help'],
-    [['show', '--format', 'xml'], 'Invalid values', 'lumbrik show --help'],
+    [['show', '--format', 'xml'], '--format is text or json, not xml', 'lumbrik show --help'],
+    [['export', 'xml'], '<to> is typescript,', 'lumbrik export --help'],
+    [['trace', 'a/b', '--unlinked'], '--unlinked and <entry> do not go together', 'Leave one of them out'],
   ])('%j is refused with the nearest that would be right', async (args, says, mend) => {
     const { code, out, err } = await lumbrik(coast(), args);
     expect(code).toBe(2);

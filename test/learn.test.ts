@@ -285,6 +285,113 @@ describe('a model learnt from entries [K2]', () => {
     expect(all.errors).toBe(0);
   });
 
+  describe('what it makes of objects and numbers', () => {
+    const says = async (entries: readonly object[], ...args: readonly string[]) => {
+      const folder = folderOf({ 'content/land.ndjson': lines(entries) });
+      const all = await result(folder, ['learn', ...args]);
+      const { titled, fields } = all.types[0];
+      return { all, titled, fields: Object.fromEntries(fields.map((one: any) => [one.field, one.says])) };
+    };
+    const land = (at: number) => ({
+      id: `l${at}`,
+      code: `c${at}`,
+      name: { common: `Land ${at}`, official: `The land ${at}` },
+      called: { eng: { f: 'a', m: `b${at}` }, fra: { f: `c${at}`, m: 'd' } },
+      offices: {
+        north: { street: 'a', town: `b${at}` },
+        south: { street: 'c', town: 'd' },
+        west: { street: 'e', town: 'f' },
+      },
+      home: { street: 'a', town: 'b' },
+      of: { street: 'a', since: 1900 + at },
+      area: at === 7 ? 2.5 : 100 + at,
+      people: 1000 + at,
+      under: at === 0 ? undefined : `l${Math.floor(at / 2)}`,
+    });
+
+    test('the same objects under each key are a map, and a name may stand inside one', async () => {
+      const { titled, fields } = await says(Array.from({ length: 60 }, (_, at) => land(at)));
+      expect(titled).toBe('name.common');
+      const object = (...names: string[]) => ({
+        kind: 'object',
+        fields: Object.fromEntries(names.map((name) => [name, expect.objectContaining({ required: true })])),
+      });
+      const keys = { kind: 'text' };
+      expect(fields.called).toEqual({ kind: 'map', keys, value: object('f', 'm'), required: true });
+      expect(fields.offices).toEqual({ kind: 'map', keys, value: object('street', 'town'), required: true });
+      expect([fields.home.kind, fields.of.kind]).toEqual(['object', 'object']);
+    });
+
+    test('one number with a fraction says that there may be more, and what leads to its own type ends somewhere', async () => {
+      const entries = Array.from({ length: 60 }, (_, at) => land(at));
+      const { all, fields } = await says(entries);
+      expect([fields.area.kind, fields.people.kind]).toEqual(['decimal', 'integer']);
+      expect([fields.under.to, fields.under.required]).toEqual(['land', undefined]);
+      expect(all.errors).toBe(0);
+      expect(all.questions.map(({ address, asks }: any) => [address, asks])).toEqual(
+        expect.arrayContaining([
+          ['land.area', 'Is the one that is not whole a mistake?'],
+          ['land.under', '1 of 60 have none: must every one have one?'],
+        ]),
+      );
+      const said = await says(entries, '--as', 'land.area=integer', '--as', 'land.under=required');
+      expect([said.fields.area.kind, said.fields.under.required, said.all.errors]).toEqual(['integer', true, 2]);
+    });
+  });
+
+  describe('a key `type` beside which stands the same in all entries', () => {
+    const plant = (id: number) => ({
+      id: `p${id}`,
+      type: id % 3 === 0 ? 'wild' : 'grown',
+      bed: id % 4 === 0 ? 'north' : 'south',
+    });
+    const plants = Array.from({ length: 36 }, (_, id) => plant(id));
+    const types = async (entries: readonly object[], ...args: readonly string[]) => {
+      const folder = folderOf({ 'content/plant.ndjson': lines(entries) });
+      const all = await result(folder, ['learn', ...args]);
+      expect(all.errors).toBe(0);
+      return {
+        types: all.types.map(({ type }: { type: string }) => type),
+        alike: all.alikeTypes,
+        says: /builtIn: .*/u.exec(read(folder, 'lumbrik.yaml'))?.[0],
+      };
+    };
+
+    test('is a field, and that is said', async () => {
+      const field = { types: ['plant'], alike: ['wild', 'grown'], says: 'builtIn: { type: false }' };
+      expect(await types(plants)).toEqual(field);
+      const { out } = await lumbrik(folderOf({ 'content/plant.ndjson': lines(plants) }), ['learn', '--no-ask']);
+      expect(out.replace(/\s+/gu, ' ')).toContain(
+        'type is a field here, as entries with wild and grown have the same keys. Where these are types, learn with --type type.',
+      );
+    });
+
+    test('is what a person says it is', async () => {
+      expect(await types(plants, '--type', 'type')).toEqual({ types: ['wild', 'grown'], alike: [], says: undefined });
+      expect(await types(plants, '--no-type')).toMatchObject({ types: ['plant'], alike: [] });
+      expect(await types(plants, '--type', 'bed')).toEqual({
+        types: ['north', 'south'],
+        alike: [],
+        says: 'builtIn: { type: bed }',
+      });
+    });
+
+    test('names types where a key belongs to some of them, and where entries are too few to tell', async () => {
+      const named = plants.map((one) => (one.type === 'wild' ? { ...one, found: 'by the sea' } : one));
+      expect(await types(named)).toEqual({ types: ['wild', 'grown'], alike: [], says: undefined });
+      expect((await types(plants.slice(0, 12))).types).toEqual(['wild', 'grown']);
+    });
+
+    test.each(['id', 'type'])('a key that no entry has is no --%s', async (option) => {
+      const folder = folderOf({ 'content/plant.ndjson': lines(plants) });
+      const { code, err } = await lumbrik(folder, ['learn', `--${option}`, 'bad']);
+      expect([code, err]).toEqual([
+        2,
+        `✗ --${option} bad: no entry has a key that is called so\n  Did you mean \`bed\`?\n`,
+      ]);
+    });
+  });
+
   test('what was copied for nothing does not stay, and the next try finds no trace of it', async () => {
     const folder = temporary();
     write(folder, { 'export/post.ndjson': '{"a":1}\n{"a":1}\n' });

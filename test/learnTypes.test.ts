@@ -40,6 +40,7 @@ describe('a model from types of TypeScript, as the compiler understands them [K2
           old?: boolean;
           state: 'new' | 'sold out';
           colour: 'red' | null;
+          finish: 'matt' | 'gloss' | '';
           made: Date;
           home?: URL;
           sizes: Record<string, number>;
@@ -69,9 +70,11 @@ describe('a model from types of TypeScript, as the compiler understands them [K2
         export type Shape = { form: 'round'; radius: number } | { form: 'square'; side: number };
         export interface Box<T> { of: T }
         export class Person { name = ''; born?: Date; greet() { return this.name; } }
+        export interface HTMLPage2 { title: string }
+        export interface SKU { code: string }
         export const answer = 42;`,
     });
-    expect(Object.keys(model).sort()).toEqual(['page', 'person', 'shape', 'ware']);
+    expect(Object.keys(model).sort()).toEqual(['htmlPage2', 'page', 'person', 'shape', 'sku', 'ware']);
     expect(model.ware.about).toBe('What we sell.');
     const needed = { required: true };
     expect(model.ware.fields).toEqual({
@@ -88,6 +91,7 @@ describe('a model from types of TypeScript, as the compiler understands them [K2
       old: { kind: 'boolean', help: 'Deprecated.' },
       state: { kind: 'choice', choices: ['new', 'sold out'], ...needed },
       colour: { kind: 'choice', choices: ['red'] },
+      finish: { kind: 'choice', choices: ['matt', 'gloss'] },
       made: { kind: 'dateTime', ...needed },
       home: { kind: 'webAddress' },
       sizes: { kind: 'map', keys: { kind: 'text' }, value: { kind: 'decimal' }, ...needed },

@@ -38,6 +38,11 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'The key that tells entries apart, where it is not found',
       })
+      .option('type', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'The key that says of what type an entry is, where it is not found; --no-type where none does',
+      })
       .option('as', {
         type: 'string',
         array: true,
@@ -49,9 +54,10 @@ const command: CommandModule = {
         type: 'boolean',
         describe: 'Ask what is not sure, one question after the other; so it is on a terminal, --no-ask for never',
       })
-      .conflicts('into', ['schema', 'database', 'copy', 'id', 'as', 'ask'])
-      .conflicts('schema', ['database', 'copy', 'id', 'as', 'ask'])
-      .conflicts('database', ['copy', 'id', 'as', 'ask'])
+      .conflicts('into', ['schema', 'database', 'copy', 'id', 'type', 'as'])
+      .conflicts('schema', ['database', 'copy', 'id', 'type', 'as'])
+      .conflicts('database', ['copy', 'id', 'type', 'as'])
+      .check(isAskable)
       .example('$0 learn', 'A workspace around the entries in content/')
       .example('$0 learn ../export/posts.ndjson --out blog --copy', 'From an export, in a folder of its own')
       .example('$0 learn --tolerate 0', 'A model that every single entry obeys')
@@ -69,6 +75,7 @@ const command: CommandModule = {
           isCopying: args.copy === true,
           tolerated: shareOf(textOf(args.tolerate) ?? '2%'),
           id: textOf(args.id),
+          type: args.type === false ? (false as const) : textOf(args.type),
           as: textsOf(args.as),
         };
         return isAsking(args, true) ? learnAsking(call, asked) : learn(call, asked);
@@ -79,6 +86,13 @@ const command: CommandModule = {
   },
 };
 export default command;
+
+/** Only what entries show can be asked; not to be asked goes with all. @throws {Trouble} */
+function isAskable(args: Readonly<Record<string, unknown>>): true {
+  const other = ['into', 'schema', 'database'].find((one) => args[one] !== undefined);
+  if (args.ask !== true || other === undefined) return true;
+  throw new Trouble('unusable-call', `--${other} and --ask do not go together`, { mend: 'Leave one of them out.' });
+}
 
 /** What a model is learnt from instead of entries, or into. */
 const withOtherSources = (yargs: Argv): Argv =>

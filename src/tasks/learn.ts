@@ -21,7 +21,7 @@ import type { Call } from './call.ts';
 import { check } from './check/check.ts';
 import { type Answers, answered, Open, openQuestions } from './learn/answers.ts';
 import { refuseUsed } from './learn/refuseUsed.ts';
-import { sourcesIn } from './learn/sources.ts';
+import { type SaidKeys, sourcesIn } from './learn/sources.ts';
 import { head, resultVersion } from './result.ts';
 
 const FieldLearnt = z.strictObject({
@@ -56,6 +56,8 @@ export const LearnResult = z.strictObject({
   unfit: z.array(z.string()),
   /** Files in which no entries were found, and things in others that cannot be read as one. */
   left: z.array(z.strictObject({ file: z.string(), because: z.string() })),
+  /** What the key `type` holds, where entries of all of these have the same keys: it was taken for a field. */
+  alikeTypes: z.array(z.string()),
   unreadable: z.int(),
   /** What is not sure, and nobody said. */
   questions: z.array(Open),
@@ -66,7 +68,7 @@ export const LearnResult = z.strictObject({
 });
 export type LearnResult = z.output<typeof LearnResult>;
 
-export interface LearnCall extends Answers {
+export interface LearnCall extends Answers, SaidKeys {
   /** Files and folders; the content folder where none is named. */
   readonly sources: readonly string[];
   /** The folder that becomes a workspace. */
@@ -75,8 +77,6 @@ export interface LearnCall extends Answers {
   readonly isCopying: boolean;
   /** So large a share of values may be otherwise. */
   readonly tolerated: number;
-  /** The key that tells entries apart, where it has to be said. */
-  readonly id?: string | undefined;
 }
 
 /** So many files are named that hold no entries. */
@@ -103,18 +103,18 @@ async function learnt(
   asked: LearnCall,
   { root, wanted }: { readonly root: string; readonly wanted: readonly string[] },
 ): Promise<LearnResult> {
-  const { content, hasOtherTypes, left } = sourcesIn(root, wanted, asked.id);
+  const { content, typeKey, alikeTypes, left } = sourcesIn(root, wanted, asked);
   if (content.length === 0)
     throw new Trouble('no-entries', `there are no entries to learn from below ${path.join(asked.out, contentFolder)}`, {
       mend: 'Put them there, as <type>/<id>.md, .yaml or .json, in files of lines (.ndjson), in tables (.csv) or in lists (.json); or name them: lumbrik learn ../export --copy',
       also: left.slice(0, mostLeft).map(({ file, because }) => `${file}: ${because}`),
     });
-  setBuiltInKeys(hasOtherTypes ? { type: false } : {});
+  setBuiltInKeys({ type: typeKey });
   const learner = new Learner();
   const unreadable = await readAll(call, learner, { root, content });
   const assets = new Set(listFiles(root, 'assets', ['']));
   const learnt = await answered(asked, (said) =>
-    learner.learn(asked.tolerated, { hasOtherTypes, isAsset: (text) => assets.has(text), said }),
+    learner.learn(asked.tolerated, { isAsset: (text) => assets.has(text), said }),
   );
   const model = { ...learnt, types: withInverses(learnt.types) };
   const files = written(root, model, content);
@@ -144,6 +144,7 @@ async function learnt(
     })),
     unfit: [...model.unfit],
     left: [...left],
+    alikeTypes: [...alikeTypes],
     unreadable,
     questions: [...openQuestions(learnt)],
     errors: checked.findings.filter(({ severity }) => severity === 'error').length,

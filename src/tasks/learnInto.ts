@@ -52,7 +52,6 @@ export async function learnInto(call: Call, { tolerated, isWriting }: LearnIntoC
     const { root } = workspace;
     const assets = new Set(listFiles(root, 'assets', ['']));
     const learnt = (await seen(call, workspace)).learn(tolerated, {
-      hasOtherTypes: false,
       isAsset: (text) => assets.has(text),
     });
     const found = learnt.types.map((type) => newIn(type, workspace));

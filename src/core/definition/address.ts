@@ -1,3 +1,5 @@
+import { capital } from '../plain/words.ts';
+
 /**
  * Addresses: one grammar for everything a person can point at.
  *
@@ -174,17 +176,14 @@ export const nameOfField = ({
 export const addressForms =
   'Write a type (lighthouse), a field (lighthouse.name), a taxonomy (region:), a term (region:north) or an entry (lighthouse/skerry-point).';
 
-/** A name of the model from words: `Light house` as `lightHouse`. A name stays as it is. */
+/** A name of the model from words: `Light house` as `lightHouse`, `ISO code` as `isoCode`. A name stays as it is. */
 export function nameFrom(words: string): string {
-  const parts = words
-    .normalize('NFKD')
-    .replace(/\p{M}+/gu, '')
-    .split(/[^A-Za-z0-9]+/u)
-    .filter(Boolean);
-  return parts
-    .map((part, index) => {
-      const first = part.charAt(0);
-      return (index === 0 ? first.toLowerCase() : first.toUpperCase()) + part.slice(1);
-    })
-    .join('');
+  const plain = words.normalize('NFKD').replace(/\p{M}+/gu, '');
+  // Where all are capitals, none says where a word begins.
+  const parts = (/[a-z]/u.test(plain) ? plain : plain.toLowerCase()).split(/[^A-Za-z0-9]+/u).filter(Boolean);
+  return parts.map((part, index) => (index === 0 ? withSmallStart(part) : capital(part))).join('');
 }
+
+/** The first word small, letter by letter where it is short for several: `HTMLPage` as `htmlPage`. */
+const withSmallStart = (part: string): string =>
+  part.replace(/^(?:[A-Z]+(?=[A-Z][a-z])|[A-Z]+)/u, (first) => first.toLowerCase());

@@ -29,6 +29,10 @@ function namesByKey(all: Keys): ReadonlyMap<string, BuiltIn> {
 /** What the workspace at hand says of them: a process works on one. */
 export const builtInKeys = (): Keys => keys;
 
+/** What the workspace at hand says of those that stand elsewhere than usual. */
+export const saidOtherwise = (): BuiltInKeys =>
+  Object.fromEntries(builtInFacts.flatMap((name) => (keys[name] === name ? [] : [[name, keys[name] ?? false]])));
+
 /** What a store calls what every entry has, where it calls it otherwise than the workspace does. */
 export type BuiltInNames = { readonly [K in BuiltIn]?: string | undefined };
 

@@ -269,7 +269,7 @@ class SchemaReader {
     const isNullable =
       whole.nullable === true ||
       this.#typesOf(whole).includes('null') ||
-      list(whole.enum).includes(null) ||
+      list(whole.enum).some((one) => one === null || one === '') ||
       choices.some((one) => this.#isNone(this.#whole(one, [])));
     const isFilled = isObject(whole.not) && this.#isNone(this.#whole(whole.not, []));
     if (isFilled) return { required: true };

@@ -52,7 +52,7 @@ class TableReader {
     this.#database = database;
     const taken = new Set<string>();
     for (const { name } of database.tables) {
-      const wanted = camel(name);
+      const wanted = nameFrom(name);
       if (!isName(wanted) || taken.has(wanted)) this.#say(name, 'no type can be called so, or another one is');
       else {
         taken.add(wanted);
@@ -124,7 +124,7 @@ class TableReader {
     const fields: Record<string, Json> = {};
     for (const column of this.#columns(table)) {
       if (isAlone && primary.columns.includes(column.column) && !this.#isReference(table, column.column)) continue;
-      const name = camel(column.column);
+      const name = nameFrom(column.column);
       const at = `${table}.${column.column}`;
       if (!isFieldWord(name) || Object.hasOwn(fields, name))
         this.#say(at, 'no field can be called so, or another one is');
@@ -198,7 +198,7 @@ class TableReader {
         .toSorted((a, b) => order.indexOf(a.columns[0] ?? '') - order.indexOf(b.columns[0] ?? ''));
       if (!from || !to || from.target !== table) continue;
       const own = join.startsWith(`${table}_`) ? join.slice(table.length + 1) : join;
-      const name = camel(own);
+      const name = nameFrom(own);
       if (isFieldWord(name))
         fields[name] = { kind: 'reference', to: this.#names.get(to.target ?? '') ?? '', many: true };
     }
@@ -243,7 +243,3 @@ const kinds: Readonly<Record<string, string>> = {
     interval: 'duration',
   },
 };
-
-/** A name in the way of a model: `first_lit` as firstLit, `ID` as id. */
-const camel = (name: string): string =>
-  nameFrom(name.replace(/^[A-Z0-9]+(?=[^A-Za-z0-9]|$)/u, (first) => first.toLowerCase()));

@@ -17,7 +17,8 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
   const { says, against, why, fields, terms } = single;
   if (terms && address !== undefined) learning.classify(String(says.taxonomy), address, terms);
   const missing = seen.holders - seen.filled;
-  const seemsRequired = seen.filled >= fewest && missing <= (seen.holders >= 5 * enough ? tolerated * seen.holders : 0);
+  const mayLack = isTop(says, learning) || seen.holders < 5 * enough ? 0 : tolerated * seen.holders;
+  const seemsRequired = seen.filled >= fewest && missing <= mayLack;
   const isRequired = said?.isRequired ?? seemsRequired;
   const isMany = seen.lists > tolerated * seen.filled;
   // A list that is there in every entry, and empty in some.
@@ -54,6 +55,10 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
   };
 }
 
+/** Whether values lead to entries of the own type: what stands above all others leads nowhere, and is not odd. */
+const isTop = ({ kind, to }: JsonObject, { above }: Learning): boolean =>
+  kind === 'reference' && above !== undefined && [to].flat().some((type) => `${type}.` === above);
+
 /** Whether values may be of another kind than they are taken for. @param common what the field says of any kind. */
 function kindAsked({ says, why, doubt }: Value, common: JsonObject): readonly OpenQuestion[] {
   if (!doubt) return [];
@@ -88,8 +93,7 @@ function singleOf(name: string, seen: Seen, learning: Learning): Value {
   if (all === 0) return value({ kind: 'text' }, 'nothing tells of which kind it is');
   if (isMost(seen.objects)) return objectOf(seen, learning);
   if (isMost(seen.booleans) || (isTable && isMost(seen.booleanTexts))) return booleansOf(seen, isTable);
-  if (isMost(seen.integers)) return numbersOf('integer', seen, isTable);
-  if (isMost(seen.integers + seen.decimals)) return numbersOf('decimal', seen, isTable);
+  if (isMost(seen.integers + seen.decimals)) return plainNumbers(seen, isMost(seen.integers), isTable);
   if (isTable && isMost(seen.numberTexts)) return numbersOf(isWhole(seen) ? 'integer' : 'decimal', seen, isTable);
   if (isMost(seen.texts)) return textOf(name, seen, learning);
   return mixed(name, seen, learning);
@@ -102,6 +106,15 @@ const booleansOf = (seen: Seen, isTable: boolean): Value =>
 function numbersOf(kind: 'integer' | 'decimal', seen: Seen, isTable: boolean): Value {
   const fitting = seen.integers + (kind === 'decimal' ? seen.decimals : 0) + (isTable ? seen.numberTexts : 0);
   return value({ kind }, `${groupThousands(seen.least)} to ${groupThousands(seen.most)}`, seen.count - fitting);
+}
+
+/** Numbers as JSON has them. One with a fraction says that others may have one, be they so few that they could be odd. */
+function plainNumbers(seen: Seen, isMostlyWhole: boolean, isTable: boolean): Value {
+  const whole = numbersOf('integer', seen, isTable);
+  if (seen.decimals === 0) return whole;
+  const all = numbersOf('decimal', seen, isTable);
+  const asks = areMistakes(seen.decimals, 'not whole');
+  return isMostlyWhole ? { ...all, doubt: { asks, others: [whole] } } : all;
 }
 
 const isWhole = (seen: Seen): boolean =>
@@ -120,9 +133,12 @@ function mixed(name: string, seen: Seen, learning: Learning): Value {
   const all = value({ kind: 'json' }, why);
   const [most = 0, form] = parts.toSorted(([a], [b]) => b - a)[0] ?? [];
   const usual = 2 * most >= seen.count ? inForm(form, name, seen, learning) : undefined;
-  const odd = groupThousands(seen.count - most);
-  return usual ? { ...all, doubt: { asks: `Are the ${odd} that are otherwise mistakes?`, others: [usual] } } : all;
+  const asks = areMistakes(seen.count - most, 'otherwise');
+  return usual ? { ...all, doubt: { asks, others: [usual] } } : all;
 }
+
+const areMistakes = (odd: number, how: string): string =>
+  odd === 1 ? `Is the one that is ${how} a mistake?` : `Are the ${groupThousands(odd)} that are ${how} mistakes?`;
 
 /** Values that have one form, taken for all. */
 function inForm(form: string | undefined, name: string, seen: Seen, learning: Learning): Value | undefined {
@@ -180,17 +196,16 @@ function objectOf(seen: Seen, learning: Learning): Value {
   if (localized) return localized;
   if (isPoint(seen)) return value({ kind: 'point' }, 'a latitude and a longitude', against);
   if (keys.length === 0) return value({ kind: 'json' }, `${count(seen.objects, 'object')} without a key`, against);
-  if (seen.any !== undefined || !keys.every(isFieldWord) || hasKeysOfData(seen)) return mapOf(seen, learning);
+  if (seen.any !== undefined || !keys.every(isFieldWord) || hasKeysOfData(seen) || holdsAlike(seen, learning))
+    return mapOf(seen, learning);
   if (keys.every((key) => key === 'file' || key === 'alt') && isOfAssets(seen.inside.get('file'), learning))
     return value({ kind: 'asset' }, 'all are files below assets', against);
   const { example } = seen.inside.get('type') ?? {};
   if (keys.length === 2 && keys.includes('children') && example?.value === 'root')
     return value({ kind: 'richText', ...linksOf(seen, learning) }, 'all are trees of text', against);
   // A key that came late has places in the objects before it.
-  const fields = [...seen.inside].map(([key, one]) => {
-    one.holders = Math.max(one.holders, seen.objects);
-    return learnField(key, one, learning);
-  });
+  for (const one of seen.inside.values()) one.holders = Math.max(one.holders, seen.objects);
+  const fields = [...seen.inside].map(([key, one]) => learnField(key, one, learning));
   return value({ kind: 'object' }, `${count(seen.objects, 'object')} with the same keys`, against, fields);
 }
 
@@ -216,6 +231,28 @@ function hasKeysOfData({ inside, objects }: Seen): boolean {
   if (all.length < manyKeys || all.some((one) => one.filled > seldom * objects)) return false;
   const forms = new Set(all.map((one) => (one.lists > 0 ? 'list' : formOf(one))));
   return forms.size === 1;
+}
+
+/** So many keys that hold objects of one form are data. */
+const manyAlike = 3;
+
+/** Whether under each key stands an object with the same keys as under the others: `{ eng: { f, m }, fra: { f, m } }`. */
+function holdsAlike({ inside }: Seen, { isLanguage }: Learning): boolean {
+  const all = [...inside.values()].filter((one) => one.filled > 0);
+  if (all.length < (([...inside.keys()].every(isLanguage) && 2) || manyAlike)) return false;
+  const [first] = all;
+  const keys = [...(first?.inside.keys() ?? [])];
+  return (
+    keys.length > 1 &&
+    all.every(
+      (one) =>
+        one.lists === 0 &&
+        one.objects === one.count &&
+        one.any === undefined &&
+        one.inside.size === keys.length &&
+        keys.every((key) => one.inside.has(key)),
+    )
+  );
 }
 
 /** What most values in a place are. */

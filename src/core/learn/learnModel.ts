@@ -1,5 +1,12 @@
 import { isName, slugPattern } from '../definition/address.ts';
-import { type BuiltIn, statuses } from '../definition/builtIn.ts';
+import {
+  type BuiltIn,
+  type BuiltInKeys,
+  builtInKeys,
+  builtInUnder,
+  saidOtherwise,
+  statuses,
+} from '../definition/builtIn.ts';
 import { fitKeys } from '../definition/fieldName.ts';
 import type { Entry } from '../entry/entry.ts';
 import { listSeparator } from '../plain/cells.ts';
@@ -37,8 +44,8 @@ export interface LearntModel {
   readonly taxonomies: readonly LearntTaxonomy[];
   /** Groups of fields that recur in types. */
   readonly kits: readonly LearntKit[];
-  /** What every entry would have of itself, and has not: these are fields here. */
-  readonly noFacts: readonly BuiltIn[];
+  /** Under which keys stands what every entry has of itself, where these are others; `false` where that is a field here. */
+  readonly builtIn: BuiltInKeys;
   /** Names in the data that no type can be called. */
   readonly unfit: readonly string[];
   /** What a person says of fields and cannot be. */
@@ -47,8 +54,6 @@ export interface LearntModel {
 
 /** What is known beside the entries. */
 export interface Around {
-  /** Whether the key `type` holds something else than types: then it is a field. */
-  readonly hasOtherTypes: boolean;
   /** Whether a text is the name of a file that entries can show. */
   readonly isAsset: (text: string) => boolean;
   /** What a person says of fields, by their addresses. */
@@ -132,14 +137,11 @@ export class Learner {
   /**
    * @param tolerated so large a share of values may be otherwise without making the model looser.
    */
-  learn(tolerated: number, { hasOtherTypes, isAsset, said = new Map() }: Around): LearntModel {
+  learn(tolerated: number, { isAsset, said = new Map() }: Around): LearntModel {
     const refused: Refused[] = [];
     const languages = new Map<string, number>();
     const taxonomies = new Map<string, { readonly terms: Set<string>; readonly fields: string[] }>();
-    const noFacts: readonly BuiltIn[] = [
-      ...(hasOtherTypes ? (['type'] as const) : []),
-      ...facts.filter((fact) => !this.#isFact(fact)),
-    ];
+    const noFacts = facts.filter((fact) => !this.#isFact(fact));
     const fit = [...this.#types].filter(([name]) => isName(name));
     const types = fit.map(([name, seen]) => {
       const learning: Learning = {
@@ -172,7 +174,7 @@ export class Learner {
       types,
       taxonomies: [...taxonomies].map(([name, { terms, fields }]) => ({ name, terms: [...terms], fields })),
       kits: recurringFields(types),
-      noFacts,
+      builtIn: { ...saidOtherwise(), ...Object.fromEntries(noFacts.map((fact) => [fact, false] as const)) },
       unfit: [...this.#types.keys()].filter((name) => !isName(name)),
       refused,
     };
@@ -180,8 +182,9 @@ export class Learner {
 
   /** Whether what stands under a key is what every entry can have of itself; also where nothing stands there. */
   #isFact(fact: (typeof facts)[number]): boolean {
+    const key = builtInKeys()[fact];
     return [...this.#types.values()].every(({ keys }) => {
-      const seen = keys.get(fact);
+      const seen = key === undefined ? undefined : keys.get(key);
       if (!seen) return true;
       if (fact !== 'status') return (seen.written.get('dateTime') ?? 0) + (seen.written.get('date') ?? 0) >= seen.count;
       return (
@@ -260,8 +263,10 @@ function asListed(seen: Seen, lists: Seen | undefined): Seen {
   return lists.count - lists.filled >= Math.max(1, manyShare * lists.filled) ? lists : seen;
 }
 
-const isKeptFact = (key: string, noFacts: readonly BuiltIn[]): boolean =>
-  (key === 'type' || (facts as readonly string[]).includes(key)) && !noFacts.includes(key as BuiltIn);
+function isKeptFact(key: string, noFacts: readonly BuiltIn[]): boolean {
+  const fact = builtInUnder(key);
+  return fact !== undefined && !noFacts.includes(fact);
+}
 
 /** What entries are usually titled by, in some languages; else the first text that tells them apart. */
 const titles = [
@@ -279,13 +284,30 @@ const titles = [
 ];
 
 function titleOf(fields: readonly LearntField[], sample: readonly Entry[]): string | undefined {
-  const texts = fields.filter(({ says }) => says.kind === 'text' && says.many === undefined);
+  const texts = fields.filter(isSingle('text'));
   const usual = titles.flatMap((title) => texts.filter(({ name }) => name.toLowerCase() === title));
   const telling = texts.filter(({ name, says }) => {
     const values = sample.map(({ values: all }) => JSON.stringify(all[name] ?? null));
     return says.required === true && new Set(values).size > 0.9 * values.length;
   });
-  return (usual[0] ?? telling[0])?.name;
+  return usual[0]?.name ?? titleInside(fields) ?? telling[0]?.name;
+}
+
+const isSingle =
+  (kind: string) =>
+  ({ says }: LearntField): boolean =>
+    says.kind === kind && says.many === undefined;
+
+/** The first text of an object that is called as titles are: `name.common` of `name: { common, official }`. */
+function titleInside(fields: readonly LearntField[]): string | undefined {
+  const objects = fields.filter(isSingle('object'));
+  for (const title of titles)
+    for (const { name, fields: inside } of objects) {
+      const text =
+        name.toLowerCase() === title && inside.find((one) => isSingle('text')(one) && one.says.required === true);
+      if (text) return `${name}.${text.name}`;
+    }
+  return undefined;
 }
 
 /** A text that is made from what names the entry, as slugs are; one that is made from nothing is a text. */

@@ -23,12 +23,12 @@ export function modelFiles(
 
 const written = (document: Document): string => document.toString({ lineWidth: 0, flowCollectionPadding: true });
 
-function settings({ languages, noFacts }: LearntModel, workspace: string, content: readonly StoreOptions[]): string {
+function settings({ languages, builtIn }: LearntModel, workspace: string, content: readonly StoreOptions[]): string {
   const document = new Document(
     compact({
       workspace,
       languages: [...languages],
-      builtIn: noFacts.length > 0 ? Object.fromEntries(noFacts.map((fact) => [fact, false])) : undefined,
+      builtIn: Object.keys(builtIn).length > 0 ? { ...builtIn } : undefined,
       content: content.map((one) => shortest(one)),
     }),
   );

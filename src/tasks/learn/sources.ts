@@ -4,7 +4,9 @@ import { isId, isName, nameFrom } from '../../core/definition/address.ts';
 import { contentFolder, type StoreOptions } from '../../core/definition/workspace.ts';
 import { listSeparator } from '../../core/plain/cells.ts';
 import { compact, isList, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
+import { didYouMean } from '../../core/plain/nearest.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
+import { listSome } from '../../core/plain/words.ts';
 import { endings } from '../../stores/folder/entryFile.ts';
 import { delimiterIn, rowsOf } from '../../stores/table/rows.ts';
 import { contentRevisionFile } from '../../workspace/contentRevision.ts';
@@ -15,10 +17,20 @@ import { Trouble } from '../../workspace/trouble.ts';
 /** Where entries were found that a model can be learnt from. */
 export interface Sources {
   readonly content: readonly StoreOptions[];
-  /** Whether the key `type` holds something else than types: then it is a field. */
-  readonly hasOtherTypes: boolean;
+  /** The key that says of what type an entry is; `false` where `type` holds something else, and is a field. */
+  readonly typeKey: string | false;
+  /** What that key holds, where entries of all of these have the same keys, and so it was taken for a field. */
+  readonly alikeTypes: readonly string[];
   /** Files of the content folder in which no entries were found, with the reason. */
   readonly left: readonly { readonly file: string; readonly because: string }[];
+}
+
+/** What was said of the keys under which entries say what they are. */
+export interface SaidKeys {
+  /** The key that tells entries apart. */
+  readonly id?: string | undefined;
+  /** The key that says of what type an entry is; `false` where none does. */
+  readonly type?: string | false | undefined;
 }
 
 /** So many entries of a file are looked at to find out how it keeps them. */
@@ -27,12 +39,12 @@ const sampled = 500;
 /**
  * Finds out how entries are kept in the content folder of what will be a workspace.
  * @param wanted the files and folders that are meant, below the root; all of them where none is named.
- * @param id the key that tells entries apart, where that was said.
  */
-export function sourcesIn(root: string, wanted: readonly string[], id: string | undefined): Sources {
+export function sourcesIn(root: string, wanted: readonly string[], said: SaidKeys): Sources {
   const stores: StoreOptions[] = [];
   const left: { readonly file: string; readonly because: string }[] = [];
-  const types = new Set<string>();
+  const types = new TypesSeen();
+  const keys = new Set<string>();
   const folders = new Set<string>();
   const files = listFiles(root, contentFolder, [''])
     .map((file) => `${contentFolder}/${file}`)
@@ -49,15 +61,34 @@ export function sourcesIn(root: string, wanted: readonly string[], id: string | 
       const [, folder = ''] = file.split('/');
       folders.add(folder);
     } else {
-      for (const { type } of kept.value.sample) if (typeof type === 'string') types.add(type);
-      stores.push(storeOf(file, kept.value, id));
+      for (const entry of kept.value.sample) {
+        types.see(entry);
+        for (const key of Object.keys(entry)) keys.add(key);
+      }
+      stores.push(storeOf(file, kept.value, said.id));
     }
   }
+  refuseUnknown(keys, said);
+  const alikeTypes = said.type === undefined && !types.areValues && types.areAlike ? types.names : [];
+  const found = types.areValues || alikeTypes.length > 0 ? false : 'type';
   return {
     content: [...foldersOf([...folders]), ...stores],
-    hasOtherTypes: [...types].some((type) => !isName(type)) || types.size > mostTypes,
+    typeKey: said.type ?? found,
+    alikeTypes,
     left,
   };
+}
+
+/** A key that no entry has is a slip of the pen. @throws {Trouble} */
+function refuseUnknown(keys: ReadonlySet<string>, said: SaidKeys): void {
+  if (keys.size === 0) return;
+  for (const name of ['id', 'type'] as const) {
+    const key = said[name];
+    if (key === undefined || key === false || keys.has(key)) continue;
+    throw new Trouble('unusable-call', `--${name} ${key}: no entry has a key that is called so`, {
+      mend: didYouMean(key, [...keys]) ?? `They have ${listSome([...keys], 8)}.`,
+    });
+  }
 }
 
 /** Folders of entries: those together that are called as types can be, each other one with the type that its name makes. */
@@ -74,6 +105,44 @@ function foldersOf(folders: readonly string[]): readonly StoreOptions[] {
 
 /** More types than these in one place are values of a field. */
 const mostTypes = 40;
+/** So many entries of a type tell which keys it has. */
+const telling = 10;
+/** A key that so many of its entries have is one of a type. */
+const usual = 0.9;
+
+/** What stands under `type`, and the keys that stand beside each. */
+class TypesSeen {
+  readonly #types = new Map<string, { entries: number; readonly keys: Map<string, number> }>();
+
+  see({ type, ...others }: JsonObject): void {
+    if (typeof type !== 'string') return;
+    const seen = this.#types.get(type) ?? { entries: 0, keys: new Map<string, number>() };
+    this.#types.set(type, seen);
+    seen.entries += 1;
+    for (const [key, value] of Object.entries(others))
+      if (value !== '' && value !== null) seen.keys.set(key, (seen.keys.get(key) ?? 0) + 1);
+  }
+
+  get names(): readonly string[] {
+    return [...this.#types.keys()];
+  }
+
+  /** Whether no types are called so. */
+  get areValues(): boolean {
+    return this.#types.size > mostTypes || this.names.some((type) => !isName(type));
+  }
+
+  /** Whether no key belongs to some of several types: what tells these apart is a field like any other. */
+  get areAlike(): boolean {
+    const known = [...this.#types.values()].filter(({ entries }) => entries >= telling);
+    const keys = new Set(known.flatMap((one) => [...one.keys.keys()]));
+    const marks = (key: string): boolean => {
+      const shares = known.map((one) => (one.keys.get(key) ?? 0) / one.entries);
+      return shares.includes(0) && shares.some((share) => share >= usual);
+    };
+    return known.length > 1 && ![...keys].some(marks);
+  }
+}
 
 interface Kept {
   readonly way: 'lines' | 'json' | 'csv';

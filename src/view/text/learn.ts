@@ -161,7 +161,12 @@ function oddText({ summary }: LearnResult, look: Look): string {
 }
 
 /** What is in no field, no type and no entry, in sentences. */
-const leftLines = ({ types, unfit, left, unreadable }: LearnResult): readonly string[] => [
+const leftLines = ({ types, unfit, left, alikeTypes, unreadable }: LearnResult): readonly string[] => [
+  ...(alikeTypes.length === 0
+    ? []
+    : [
+        `type is a field here, as entries with ${listSome(alikeTypes, 4)} have the same keys. Where these are types, learn with --type type.`,
+      ]),
   ...types.flatMap(({ type, unfit: keys }) =>
     keys.length === 0
       ? []

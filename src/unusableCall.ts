@@ -1,0 +1,122 @@
+import type { Argv } from 'yargs';
+import { didYouMean } from './core/plain/nearest.ts';
+import { list } from './core/plain/words.ts';
+import { Trouble } from './workspace/trouble.ts';
+
+/** What was typed, and the words that lead to a command. */
+export interface Spoken {
+  readonly typed: readonly string[];
+  readonly path: string;
+}
+
+/**
+ * What says of a call that yargs cannot make sense of what is wrong, in our words and with the nearest that would be right.
+ * @param names the commands that could stand where the parser is; none where it is a command.
+ * @param usage how the command is written, behind the words that lead to it.
+ */
+export function failWith(
+  parser: Argv,
+  names: readonly string[],
+  spoken: Spoken,
+  usage = '',
+): (message: string | null, error: Error | undefined) => never {
+  const { path } = spoken;
+  return (message, error) => {
+    if (error) throw error;
+    const told = message ?? 'the call cannot be understood';
+    for (const { form, words } of messages) {
+      const found = form.exec(told);
+      if (!found) continue;
+      const { what, mend = `See ${path} --help` } = words(found.slice(1), {
+        written: `${path}${usage}`,
+        called: (name) => (new RegExp(`[<[]${name}\\W`, 'u').test(usage) ? `<${name}>` : `--${name}`),
+      });
+      throw unusable(what, mend);
+    }
+    const unknown = /^Unknown (?:arguments?|commands?): (.+)$/u.exec(told)?.[1]?.split(', ')[0];
+    throw unknown === undefined ? unusable(told, `See ${path} --help`) : unknownWord(parser, names, spoken, unknown);
+  };
+}
+
+const unusable = (what: string, mend: string): Trouble => new Trouble('unusable-call', what, { mend });
+
+interface Words {
+  readonly what: string;
+  /** What to do; else the help is named. */
+  readonly mend?: string;
+}
+
+/** How the command is written, and what stands there of one of its arguments. */
+interface Written {
+  readonly written: string;
+  readonly called: (name: string) => string;
+}
+
+/** What yargs says, and how it is said here. */
+const messages: readonly {
+  readonly form: RegExp;
+  readonly words: (found: readonly string[], call: Written) => Words;
+}[] = [
+  {
+    form: /^Not enough non-option arguments: got \d+/u,
+    words: (_, { written }) => ({ what: 'the call lacks an argument', mend: `Write ${written}` }),
+  },
+  {
+    form: /^Missing required arguments?: (.+)$/u,
+    words: ([names = ''], { called }) => ({ what: `the call lacks ${list(names.split(', ').map(called))}` }),
+  },
+  {
+    form: /^(?:Implications failed|Missing dependent arguments):\s+(\S+) -> (\S+)/u,
+    words: ([alone = '', other = ''], { called }) => ({
+      what: `${called(alone)} says nothing without ${called(other)}`,
+      mend: `Give both, or leave ${called(alone)} out.`,
+    }),
+  },
+  {
+    form: /^Arguments (\S+) and (\S+) are mutually exclusive/u,
+    words: ([one = '', other = ''], { called }) => ({
+      what: `${called(one)} and ${called(other)} do not go together`,
+      mend: 'Leave one of them out.',
+    }),
+  },
+  {
+    form: /^Invalid values:\s+Argument: (.+?), Given: (.*), Choices: (.+)/su,
+    words: ([name = '', given = '', choices = ''], { called }) => ({
+      what: `${called(name)} is ${list(choices.trim().replaceAll('"', '').split(', '), 'or')}, not ${given.replaceAll('"', '')}`,
+    }),
+  },
+];
+
+/** A word where none is known that is called so. */
+function unknownWord(parser: Argv, names: readonly string[], { typed, path }: Spoken, unknown: string): Trouble {
+  const isOption = typed.some(
+    (argument) => argument.replace(/=.*/su, '') === `--${unknown}` || argument === `-${unknown}`,
+  );
+  const known = isOption ? Object.keys(optionsOf(parser)) : names;
+  const word = names.length > 0 ? `command \`${unknown}\`` : `room for \`${unknown}\` in this call`;
+  const what = isOption ? `option --${unknown}` : word;
+  // A word that was broken off is far from the whole, and yet what was meant.
+  const begun = unknown.length < 3 ? undefined : known.find((name) => name.startsWith(unknown));
+  const near = (begun === undefined ? didYouMean(unknown, known) : `Did you mean \`${begun}\`?`)?.replace(
+    '`',
+    isOption ? '`--' : '`',
+  );
+  return unusable(`there is no ${what}`, near ?? `See ${path} --help`);
+}
+
+/** The options that a parser knows by now; yargs keeps them, and its types do not say so. */
+function optionsOf(parser: Argv): object {
+  const { getOptions } = parser as unknown as { getOptions?: () => { key?: object } };
+  return getOptions?.call(parser).key ?? {};
+}
+
+/** An option that is followed by no value, or by something that looks like another option: yargs throws that at once. */
+export function withoutValue(error: unknown): Trouble | undefined {
+  const message = error instanceof Error && error.name === 'YError' ? error.message : '';
+  const option = /^Not enough arguments following: (.+)$/u.exec(message)?.[1];
+  if (option === undefined) return undefined;
+  return unusable(
+    `--${option} is followed by no value`,
+    `Write one behind it; one that begins with a hyphen as --${option}=-…`,
+  );
+}
