@@ -125,6 +125,58 @@ describe('carrying a value to another kind [H2]', () => {
     );
   });
 
+  /** A field, `is` where it is an object of such that holds it. */
+  const text = { kind: 'text' };
+  const partly: readonly [string, Record<string, Json>, Record<string, Json>, Json, Json, readonly string[]][] = [
+    ['one to one', text, {}, 'A', { p: 'A' }, []],
+    ['one to many', text, { many: true }, 'A', [{ p: 'A' }], []],
+    ['one to one or many', text, { many: { orOne: true } }, 'A', { p: 'A' }, []],
+    ['each of many', { ...text, many: true }, { many: true }, ['A', 'B'], [{ p: 'A' }, { p: 'B' }], []],
+    ['the first of many', { ...text, many: true }, {}, ['A', 'B'], { p: 'A' }, ['B']],
+    [
+      'each language, in all of them',
+      { ...text, localized: true },
+      { many: true },
+      { en: 'A', fr: 'B' },
+      [{ p: 'A' }],
+      ['B'],
+    ],
+  ];
+  test.each(partly)('into a field inside objects, and back: %s', (_what, was, is, value, into, lost) => {
+    const part = fieldOf('object', { ...is, fields: { p: text, q: { kind: 'integer' } } });
+    const source = fieldOf('text', was);
+    const there = converter(source, part, model.context, { inside: 'p' })(value);
+    expect([there.value, there.lost.map(({ item }) => item)]).toEqual([into, lost]);
+    const back = converter(part, source, model.context, { inside: 'p' })(into);
+    expect(back.lost).toEqual([]);
+    if (lost.length === 0) expect(back.value).toEqual(value);
+  });
+
+  test('a field inside objects is converted on the way, and what stands beside it is named', () => {
+    const part = fieldOf('object', {
+      many: true,
+      fields: { at: { kind: 'date' }, n: { kind: 'text', localized: true } },
+    });
+    const there = converter(fieldOf('text', { many: true }), part, model.context, { inside: 'at' });
+    expect(there(['2026-03-01', 'soon'])).toEqual({
+      value: [{ at: '2026-03-01' }],
+      lost: [{ item: 'soon', why: expect.stringMatching(/\S/u) }],
+    });
+    const items = [{ n: { en: 'A', fr: 'B' } }, { at: '2026-03-01' }, { at: '2026-04-01', n: { en: 'C' } }];
+    expect(
+      converter(part, fieldOf('text', { many: true, localized: true }), model.context, { inside: 'at' })(items),
+    ).toEqual({
+      value: { en: ['2026-03-01', '2026-04-01'] },
+      lost: [items[0], items[2]].map((item) => ({ item, why: 'only `at` of it is kept' })),
+    });
+    expect(
+      converter(part, fieldOf('text', { localized: true }), model.context, { inside: 'n' })(items.slice(0, 1)),
+    ).toEqual({
+      value: { en: 'A', fr: 'B' },
+      lost: [],
+    });
+  });
+
   test('a field asks for a value by its status', () => {
     const always = fieldOf('text', { required: true });
     const published = fieldOf('text', { required: 'published' });

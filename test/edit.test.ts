@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { stringify } from 'yaml';
+import { parse, stringify } from 'yaml';
 import {
   at,
   changedAt,
@@ -275,6 +275,42 @@ describe('any edit of any text reads back as it was meant', () => {
       { numRuns: 1500 },
     );
   });
+});
+
+test('an item of a list gives way to any other, whatever form either has', () => {
+  const text = fc.constantFrom('x', 'two words', 'ü: "q"', '- a', '# b', 'two\nlines\n', '');
+  const one: fc.Arbitrary<Json> = fc.oneof(
+    text,
+    fc.integer(),
+    fc.array(text, { maxLength: 2 }),
+    fc.dictionary(fc.constantFrom('a', 'b', 'c'), fc.oneof(text, fc.array(text, { maxLength: 2 })), {
+      noNullPrototype: true,
+    }),
+  );
+  const style = fc.constantFrom('block', 'flow', 'json');
+  fc.assert(
+    fc.property(
+      fc.array(one, { minLength: 1, maxLength: 3 }),
+      fc.nat({ max: 2 }),
+      one,
+      style,
+      (items, at, item, how) => {
+        const index = at % items.length;
+        const before = { first: 1, list: items, last: 'z' };
+        const start =
+          how === 'json'
+            ? JSON.stringify(before, undefined, 2)
+            : stringify(before, { collectionStyle: how as 'block' });
+        const written = editText(
+          start,
+          [{ do: 'set', path: ['list', index], value: item }],
+          how === 'json' ? 'json' : 'yaml',
+        );
+        expect(parse(written)).toEqual({ ...before, list: items.with(index, item) });
+      },
+    ),
+    { numRuns: 1500 },
+  );
 });
 
 test('JSON on one line is edited at once as it is edited piece by piece', () => {

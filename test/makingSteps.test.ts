@@ -641,3 +641,70 @@ describe('move along a reference', () => {
     expect(rehearsed.error.says).toContain(says);
   });
 });
+
+describe('values that become a field inside objects [G2, H2]', () => {
+  const light = (field: string): Files => ({
+    'model/types/light.yaml': `type: light\ntitled: name\nfields:\n  name: { kind: text }\n  ${field}\n`,
+  });
+  const links =
+    'links: { kind: object, many: true, fields: { url: { kind: webAddress, required: true }, label: { kind: text } } }';
+  const content: Files = {
+    'content/light/a.yaml': 'name: A # the first\nurl: https://a.example # its own\n',
+    'content/light/b.md': '---\nname: B\nurl: https://b.example\n---\n',
+    'content/light/c.json': '{ "name": "C", "url": "https://c.example" }\n',
+    'content/light/d.yaml': 'name: D\n',
+    'content/more.ndjson': '{"id":"e","type":"light","name":"E","url":"https://e.example"}\n',
+    'lumbrik.yaml': 'workspace: A\ncontent: [{ folder: content }, { lines: content/more.ndjson }]\n',
+  };
+
+  test('are carried there in every store, proved and taken back byte for byte', async () => {
+    const files = { ...light('url: { kind: webAddress }'), ...content };
+    const { folder, steps } = await drafted(files, light(links));
+    expect(steps).toEqual(['rename light.url', 'convert light.links']);
+    const bytes = snapshot(folder, 'content');
+    const proved = await result(folder, ['migration', 'rehearse', '--prove']);
+    expect(proved.back).toMatchObject({ same: 5, wrong: [] });
+    const { rehearsed, ran } = await run(folder);
+    expect(ran.error).toBeUndefined();
+    expect(rehearsed).toMatchObject({ lost: [], errorsAfter: 0, changed: 4 });
+    expect(read(folder, 'content/light/a.yaml')).toBe(
+      'name: A # the first\nlinks:\n  - url: https://a.example # its own\n',
+    );
+    expect(read(folder, 'content/light/c.json')).toBe('{ "name": "C", "links": [{ "url": "https://c.example" }] }\n');
+    expect(read(folder, 'content/more.ndjson')).toContain('"links":[{"url":"https://e.example"}]');
+    await lumbrik(folder, ['migration', 'undo']);
+    expect(snapshot(folder, 'content')).toEqual(bytes);
+  });
+
+  test('and are what one of them was where there are objects no more; what stood beside it is named', async () => {
+    const files = {
+      ...light(links),
+      'content/light/a.yaml': 'name: A\nlinks: [{ url: "https://a.example", label: Home }]\n',
+    };
+    const { folder, steps } = await drafted(files, light('links: { kind: webAddress, many: true }'));
+    expect(steps).toEqual(['convert light.links']);
+    const [file = ''] = fs.readdirSync(path.join(folder, 'migrations')).map((name) => `migrations/${name}`);
+    const text = read(folder, file);
+    write(folder, { [file]: text.replace(/^( *)open: .*$/mu, '$1inside: ulr\n$1answer: yes') });
+    const slip = await lumbrik(folder, ['migration', 'rehearse']);
+    expect([slip.code, slip.err]).toEqual([
+      2,
+      expect.stringMatching(/the object has no field `ulr`.*Did you mean `url`\?/su),
+    ]);
+    write(folder, { [file]: read(folder, file).replace('inside: ulr', 'inside: url') });
+    const rehearsed = await result(folder, ['migration', 'rehearse']);
+    expect(rehearsed).toMatchObject({
+      errorsAfter: 0,
+      lost: [{ entry: 'light/a', why: 'only `url` of it is kept' }],
+    });
+    await lumbrik(folder, ['migration', 'run']);
+    expect(read(folder, 'content/light/a.yaml')).toMatch(/^name: A\nlinks:\s+(?:- |\[ ?)"?https:\/\/a\.example/u);
+  });
+
+  test('no: then they are lost, and that is said', async () => {
+    const { folder } = await drafted({ ...light('url: { kind: webAddress }'), ...content }, light(links));
+    await lumbrik(folder, ['migration', 'answer', '--step', '1', '--yes']);
+    await lumbrik(folder, ['migration', 'answer', '--step', '2', '--no']);
+    expect((await result(folder, ['migration', 'rehearse'])).lost.length).toBe(4);
+  });
+});

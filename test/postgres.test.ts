@@ -153,6 +153,22 @@ describe.skipIf(!hasPostgres)('in a real PostgreSQL', () => {
     expect(tables).toContain('words has to be there');
   });
 
+  test('a group that may be empty is there with nothing in it, which no column can say', async () => {
+    const group = 'kind: object, mayBeEmpty: true, fields: { seen: { kind: date }, by: { kind: text } }';
+    const folder = workspace({
+      'model/types/note.yaml': `type: note\nfields:\n  always: { ${group}, required: true }\n  once: { ${group}, required: published }\n`,
+      'content/note/a.yaml': 'always: {}\nonce: {}\n',
+      'content/note/b.yaml': 'always: { seen: 2026-03-01 }\nonce: { by: Ada }\n',
+    });
+    expect((await lumbrik(folder, ['check'])).code).toBe(0);
+    const tables = await exported(folder, 'sql');
+    const { out: rows, err } = await lumbrik(folder, ['export', 'entries', '--as', 'sql']);
+    expect(err).toMatch(/always is there, and empty .*once is there, and empty /su);
+    const { out, refused } = postgres.run(tables, rows, 'select id, once_by from note order by id;');
+    expect([refused, out]).toEqual(['', 'a|\nb|Ada']);
+    for (const name of ['always', 'once']) expect(tables).toContain(`${name} has to be there`);
+  });
+
   test('what no column holds is left out and said, and the rest is taken', async () => {
     const folder = withEntries([
       {

@@ -248,6 +248,29 @@ const renamesAndChanges: readonly Meant[] = [
   ],
 ];
 
+/** Values that become a field inside the items of a list. */
+const list = (fields: string): string => `{ kind: object, many: true, fields: { ${fields} } }`;
+const itemsOfTheirOwn: readonly Meant[] = [
+  [
+    'an address that becomes links, each with its own',
+    ...one('url: { kind: webAddress }', `links: ${list(`url: { kind: webAddress, required: true }, label: ${t}`)}`),
+    ['url: https://a.example', 'url: https://b.example'],
+    ['url=links'],
+  ],
+  [
+    'a name that becomes people with what they do',
+    ...one(`author: ${t}`, `authors: ${list(`name: { kind: text, required: true }, part: ${t}`)}`),
+    ['author: Ada', 'author: Bo'],
+    ['author=authors'],
+  ],
+  [
+    'pictures that get a caption each',
+    ...one('photos: { kind: asset, many: true }', `pictures: ${list(`photo: { kind: asset }, caption: ${t}`)}`),
+    [],
+    ['photos=pictures'],
+  ],
+];
+
 const moves: readonly Meant[] = [
   [
     'into an object that is new',
@@ -309,6 +332,21 @@ const moves: readonly Meant[] = [
 ];
 
 const noRenames: readonly Meant[] = [
+  [
+    'a text is none of the two that each item of a new list has to have',
+    ...one(
+      `name: ${t}, mail: ${t}`,
+      `mail: ${t}, people: ${list(`name: { kind: text, required: true }, mail: { kind: text, required: true }`)}`,
+    ),
+    ['name: A\nmail: B'],
+    [],
+  ],
+  [
+    'a text that is gone, and a list of things that happen to have one',
+    ...one(`remark: ${t}`, `photos: ${list(`photo: { kind: asset }, caption: ${t}`)}`),
+    ['remark: A'],
+    [],
+  ],
   [
     'a field of a list of objects is not the field of the entry',
     ...one(`days: { kind: object, many: true, fields: { walk: ${t} } }`, `walk: ${t}`),
@@ -380,7 +418,7 @@ const noRenames: readonly Meant[] = [
   ],
 ];
 
-const all = [...renamesAlone, ...renamesAndChanges, ...moves, ...noRenames];
+const all = [...renamesAlone, ...renamesAndChanges, ...itemsOfTheirOwn, ...moves, ...noRenames];
 
 /** Every change in a type of its own, so that one comparison sees them all. */
 function trust(side: 1 | 2): Record<string, string> {

@@ -1,5 +1,7 @@
 import type { FieldDoc } from '../definition/field.ts';
 import { canBecome } from '../model/convertValue.ts';
+import { fieldsInside } from '../model/nestedFields.ts';
+import { partOfObject } from '../model/partOfObject.ts';
 import { saySeparator } from '../model/separators.ts';
 import { sameShape, sayShape } from '../model/traversal.ts';
 import { isObject, type JsonObject } from '../plain/json.ts';
@@ -18,6 +20,8 @@ type Named = readonly [name: string, definition: FieldDoc];
 export function likeFields(was: Named, is: Named, fitOf: () => Fit | undefined): Weight {
   const [, a] = was;
   const [, b] = is;
+  const part = b.many === undefined ? undefined : partOfObject(a, b, was[0]);
+  if (part !== undefined) return likeItems(was, is, part);
   const alike = sameShape(a, b) ? likeInShape(was, is) : likeInNames(was, is);
   // What no value could make worth saying is not asked of them.
   const isMade = b.kind === 'object' || b.kind === 'map'; // What stands inside may have other names as well.
@@ -47,6 +51,20 @@ function likeInNames([from, a]: Named, [to, b]: Named): Weight {
     [0.3, kinds, () => `${sayShape(a)} can become ${sayShape(b)}`],
     [0.1, options, () => 'with options in common'],
     [0.6, names, () => nameReason(from, to)],
+  ]);
+}
+
+/** A field whose values can be what one inside the items of a list is: `url` as the `url` of each of `links`. */
+function likeItems([from, a]: Named, [to, b]: Named, part: string): Weight {
+  const inside = fieldsInside(b);
+  const kinds = inside[part]?.kind === a.kind ? 1 : 0.7;
+  const [asItem, asList] = [likeNames(from, part), likeNames(from, to)];
+  // Of several things that an item may have, one that is called alike says less.
+  const isAll = inside[part]?.required === true || Object.keys(inside).length === 1;
+  const names = Math.max(isAll ? asItem : 0.6 * asItem, asList);
+  return weigh([
+    [0.4, kinds, () => `${sayShape(a)} can be the \`${part}\` of an object`],
+    [0.6, names, () => (asItem > asList ? `the names share “${part}”` : nameReason(from, to))],
   ]);
 }
 

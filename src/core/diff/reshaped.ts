@@ -3,6 +3,7 @@ import type { Converted } from '../kinds/define.ts';
 import { asks, type Carrying, converter } from '../model/convertValue.ts';
 import { isNone } from '../model/emptiness.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
+import { partOfObject } from '../model/partOfObject.ts';
 import { saySeparator, separatorIn, separators } from '../model/separators.ts';
 import { singleValues } from '../model/traversal.ts';
 import { compact, equal, isObject, type Json, own } from '../plain/json.ts';
@@ -39,6 +40,8 @@ export function reshapedCounter(
   if (!from || !to) return undefined;
   const linked: Linked = { place: { type, field }, from, to, between, after };
   if (to.kind.pointsAt(to.options).types.length > 0) return referenceCounter(linked);
+  const inside = partOfObject(was, is);
+  if (inside !== undefined) return partCounter(linked, inside);
   return isText(from) && !from.common.many && to.common.many ? listCounter(linked) : carryingCounter(linked, {});
 }
 
@@ -104,6 +107,14 @@ function listCounter(linked: Linked): Counter {
       return withWay(chosen.counter.impact(), { data: { split: separator }, says, asks });
     },
   };
+}
+
+/** Values that become a field inside objects. */
+function partCounter(linked: Linked, inside: string): Counter {
+  const counter = carryingCounter(linked, { inside });
+  const says = `each value is the \`${inside}\` of an object`;
+  const asks = `Is each value the \`${inside}\` of an object?`;
+  return { see: counter.see, impact: () => withWay(counter.impact(), { data: { inside }, says, asks }) };
 }
 
 const withWay = (impact: Impact, way: Way): Impact => ({ ...impact, way });

@@ -20,6 +20,8 @@ export interface Carrying {
   readonly separator?: string | undefined;
   /** What is put between the items of a list that becomes one text. */
   readonly joint?: string | undefined;
+  /** The field inside an object that a value becomes, or that is kept of the object. */
+  readonly inside?: string | undefined;
   /** The reference that a text stands for, or the text that a reference stands for; or why it is none. */
   readonly find?: ((text: string) => Converted) | undefined;
 }
@@ -35,6 +37,8 @@ export function converter(
   context: ModelContext,
   by: Carrying = {},
 ): (value: Json) => ConversionOutcome {
+  const parted = by.inside === undefined ? undefined : partConverter(was, is, context, by.inside);
+  if (parted) return parted;
   const carry = converterInOneLanguage(was, is, context, by);
   const [main = 'en'] = context.languages;
   return (value) => {
@@ -86,13 +90,99 @@ function converterInOneLanguage(
       lost.push({ item, why: result.problem });
       return [];
     });
-    if (is.common.many?.orOne && !isList(value)) return { value: carried[0], lost };
-    if (is.common.many) return { value: carried.length > 0 ? carried : undefined, lost };
-
-    if (joint !== undefined && carried.length > 1) return { value: carried.map(String).join(joint), lost };
-    for (const item of carried.slice(1)) lost.push({ item, why: 'the field holds one value, and the first is kept' });
-    return { value: carried[0], lost };
+    if (joint !== undefined && !is.common.many && carried.length > 1)
+      return { value: carried.map(String).join(joint), lost };
+    return held(carried, is, isList(value), lost);
   };
+}
+
+/** What a field holds of several values. @param wasList whether they stood in a list. */
+function held(
+  values: readonly Json[],
+  { common: { many } }: Field,
+  wasList: boolean,
+  lost: ConversionOutcome['lost'],
+): ConversionOutcome {
+  const [first, ...others] = values;
+  if (many && (wasList || !many.orOne)) return { value: values.length > 0 ? [...values] : undefined, lost };
+  const left = others.map((item) => ({ item, why: 'the field holds one value, and the first is kept' }));
+  return { value: first, lost: [...lost, ...left] };
+}
+
+/** Compiles how values become a field inside objects, or are what one inside objects was; nothing where neither is so. */
+function partConverter(
+  was: Field,
+  is: Field,
+  context: ModelContext,
+  inside: string,
+): ((value: Json) => ConversionOutcome) | undefined {
+  const [into, outOf] = [is.fields.get(inside), was.fields.get(inside)];
+  if (is.kind.name === 'object' && was.kind.name !== 'object' && into && !is.common.localized)
+    return intoObjects(was, is, { inside, part: into, context });
+  if (was.kind.name === 'object' && is.kind.name !== 'object' && outOf && !was.common.localized)
+    return outOfObjects(was, is, { inside, part: outOf, context });
+  return undefined;
+}
+
+interface Part {
+  readonly inside: string;
+  readonly part: Field;
+  readonly context: ModelContext;
+}
+
+function intoObjects(was: Field, is: Field, { inside, part, context }: Part): (value: Json) => ConversionOutcome {
+  // Of a list each becomes an object of its own, where there may be several.
+  const isEach = was.common.many !== undefined && is.common.many !== undefined && !was.common.localized;
+  const carry = converter(isEach ? alone(was) : was, part, context);
+  return (value) => {
+    const outcomes = (isEach && isList(value) ? value : [value]).map(carry);
+    const objects = outcomes.flatMap(({ value: one }) => (one === undefined ? [] : [{ [inside]: one }]));
+    return held(
+      objects,
+      is,
+      isEach && isList(value),
+      outcomes.flatMap(({ lost }) => lost),
+    );
+  };
+}
+
+function outOfObjects(was: Field, is: Field, { inside, part, context }: Part): (value: Json) => ConversionOutcome {
+  const isWhole = was.common.many === undefined || part.common.many !== undefined;
+  // Several make a list in one language.
+  const isListed = !isWhole && is.common.many !== undefined;
+  const carry = converter(part, isListed ? inOneLanguage(alone(is)) : is, context);
+  const [main = 'en'] = context.languages;
+  return (value) => {
+    const outcomes = (isList(value) ? value : [value]).filter(isObject).map((object) => {
+      const { [inside]: kept, ...others } = object;
+      const isMore = Object.entries(others).some(([key, one]) => {
+        const other = was.fields.get(key);
+        return other === undefined || !isNone(other, one);
+      });
+      const lost = isMore ? [{ item: object, why: `only \`${inside}\` of it is kept` }] : [];
+      const carried = kept === undefined || kept === null ? undefined : carry(kept);
+      return { value: carried?.value, lost: [...lost, ...(carried?.lost ?? [])] };
+    });
+    const lost = outcomes.flatMap((one) => one.lost);
+    const values = outcomes.flatMap(({ value: one }) => (one === undefined ? [] : [one]));
+    // Where one object alone holds it, or each a list, it is what the field holds.
+    if (isWhole && !isList(value)) return { value: values[0], lost };
+    const all = held(isWhole ? values.flat() : values, is, isList(value), lost);
+    const isByLanguage = isListed && is.common.localized && all.value !== undefined;
+    return isByLanguage ? { value: { [main]: all.value ?? null }, lost: all.lost } : all;
+  };
+}
+
+/** The field as it were in one language. */
+function inOneLanguage(field: Field): Field {
+  const { localized: _, ...common } = field.common;
+  return { ...field, common };
+}
+
+/** The field as it were with one value. */
+function alone(field: Field): Field {
+  const { many: _, ...common } = field.common;
+  return { ...field, common };
 }
 
 /** What was free stays as it is, where that is a value of the other field by itself. */

@@ -107,14 +107,20 @@ function replaced(
     return splice(write.text, start, end, scalarText(value, node, write, inFlow(write.text, container)));
   }
   if (rest.length > 0 && node !== owner.value) {
-    if (!isFlowScalar(node)) throw new CannotEdit('one item of a list is not a plain value');
-    const [start, end] = rangeOf(node);
+    const [start, end] = rangeOfItem(write.text, node);
     const isInLines = write.format === 'yaml' && write.strings === 'plain' && isAloneOnLine(write.text, start, end);
     const fresh = isInLines ? freshText(value, columnOf(write.text, start), write).trimStart() : undefined;
     return splice(write.text, start, end, fresh ?? flowText(value, write, ''));
   }
 
   return replacedPair(write, container, owner, value);
+}
+
+/** Where an item of a list stands, without the line break behind one that stands in lines. @throws {CannotEdit} */
+function rangeOfItem(text: string, node: Node | null): readonly [start: number, end: number] {
+  if (!node) throw new CannotEdit('one item of a list is no value');
+  const [start, end] = rangeOf(node);
+  return [start, start + text.slice(start, end).trimEnd().length];
 }
 
 /** Whether an item of a list stands on its line with nothing but its dash before it and nothing after it. */

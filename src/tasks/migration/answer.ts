@@ -111,7 +111,7 @@ function resultOf(
       const suggested = Object.fromEntries(
         Object.entries(data).filter(
           ([key]) =>
-            ['split', 'by', 'cel', 'value', 'to', 'where', 'at', 'as', 'and', 'with'].includes(key) &&
+            ['split', 'by', 'inside', 'cel', 'value', 'to', 'where', 'at', 'as', 'and', 'with'].includes(key) &&
             key !== kind.verb,
         ),
       );
@@ -165,7 +165,7 @@ function editsFor({ number, data }: MigrationStep, answer: Answer): readonly Edi
   if (answer.says === 'cel' || answer.says === 'use' || answer.says === 'where')
     return [set(answer.says, answer.text), set('answer', 'yes')];
   if (answer.says === 'yes') return [set('answer', 'yes')];
-  const ways = ['split', 'by'].filter((key) => Object.hasOwn(data, key));
+  const ways = ['split', 'by', 'inside'].filter((key) => Object.hasOwn(data, key));
   return [...ways.map((key): Edit => ({ do: 'remove', inside: here, key })), set('answer', 'yes')];
 }
 

@@ -1,5 +1,6 @@
 import type { FieldDoc } from '../../definition/field.ts';
 import { canBecome } from '../../model/convertValue.ts';
+import { partOfObject } from '../../model/partOfObject.ts';
 import { sayShape } from '../../model/traversal.ts';
 import type { JsonObject } from '../../plain/json.ts';
 import { capital } from '../../plain/words.ts';
@@ -28,7 +29,8 @@ export const fieldReshaped = defineDifference<FieldReshaped>({
   draft: { step },
 });
 
-const canConvert = (was: FieldDoc, is: FieldDoc): boolean => canBecome(was.kind, is.kind);
+const canConvert = (was: FieldDoc, is: FieldDoc): boolean =>
+  canBecome(was.kind, is.kind) || partOfObject(was, is) !== undefined;
 
 function step([one]: readonly [FieldReshaped, ...unknown[]], { impactOf }: DraftContext): DraftedStep {
   const { was, is } = one;

@@ -183,9 +183,11 @@ class TableWriter {
       const isNeeded = when === 'always' && !isInGroup;
       const own = language === undefined ? name : `${name}_${snake(language)}`;
       const placed = this.#single(draft, field, { name: own, isNeeded, about: this.#about(field, language) });
-      if (placed.isThere === undefined && when !== 'no') draft.unsaid.push(`${own} has to be there`);
+      // A group of which nothing is there looks like none.
+      const isThere = field.kind.nests && common.mayBeEmpty ? undefined : placed.isThere;
+      if (isThere === undefined && when !== 'no') draft.unsaid.push(`${own} has to be there`);
       const isSaid = isNeeded && placed.columns.length === 1;
-      if (placed.isThere !== undefined && !isSaid) demand.push([when, placed.isThere]);
+      if (isThere !== undefined && !isSaid) demand.push([when, isThere]);
       if (common.unique || field.kind.unique) for (const key of placed.keys) draft.keepUnique(key);
       return placed;
     };

@@ -1,12 +1,16 @@
 import { z } from 'zod';
+import type { FieldDoc } from '../../definition/field.ts';
 import { keyOfField } from '../../definition/fieldName.ts';
 import type { Converted } from '../../kinds/define.ts';
 import { asks, converter } from '../../model/convertValue.ts';
 import type { Field } from '../../model/link.ts';
+import { fieldsInside } from '../../model/nestedFields.ts';
 import { readField } from '../../model/readField.ts';
 import { saySeparator } from '../../model/separators.ts';
 import { sayShape } from '../../model/traversal.ts';
 import { compact, withKey } from '../../plain/json.ts';
+import { didYouMean } from '../../plain/nearest.ts';
+import { list } from '../../plain/words.ts';
 import type { Look } from '../../rules/lookUp.ts';
 import {
   addressed,
@@ -35,22 +39,26 @@ export const convert = defineStep({
       .string()
       .optional()
       .describe('The field by which a text names the entry that a reference leads to, or the other way: person.name.'),
+    inside: z
+      .string()
+      .optional()
+      .describe('The field inside the object that a value becomes, or that is kept of the object: url.'),
     ...fillShape,
   },
   addresses: ['by'],
-  answers: ({ split, by }) =>
-    split === undefined && by === undefined ? ['yes', 'value', 'cel'] : ['yes', 'no', 'value', 'cel'],
-  say: ({ convert: address, field, split, by, ...fill }) => {
+  answers: ({ split, by, inside }) =>
+    (split ?? by ?? inside) === undefined ? ['yes', 'value', 'cel'] : ['yes', 'no', 'value', 'cel'],
+  say: ({ convert: address, field, split, by, inside, ...fill }) => {
     const how = [
       split === undefined ? '' : ` Texts are split at ${saySeparator(split)}.`,
       by === undefined ? '' : ` Texts are looked up as \`${by}\`.`,
+      inside === undefined ? '' : sayInside(inside, Object(field)),
       fill.value === undefined && fill.cel === undefined ? '' : ` What cannot be carried over gets ${sayFill(fill)}.`,
     ];
     return `\`${address}\` becomes ${sayShape(Object(field))}, and its values are carried over.${how.join('')}`;
   },
   model: (step, model) => {
     const { type: typeName, field } = addressed(step.convert, 'convert', ['field']);
-    fieldOf(model, typeName, field, 'convert');
     const { field: definition, mistakes } = readField(step.field);
     if (!definition)
       throw new StepRefused(
@@ -59,13 +67,14 @@ export const convert = defineStep({
         'field',
       );
 
+    refuseNoPart(step.inside, definition, fieldOf(model, typeName, field, 'convert'));
     return withFieldsBeside(model, { type: typeName, field }, 'convert', (siblings, key) =>
       withKey(siblings, key, definition),
     );
   },
-  inverse: ({ convert: text, split, by }, { before }) => {
+  inverse: ({ convert: text, split, by, inside }, { before }) => {
     const { type, field } = addressed(text, 'convert', ['field']);
-    return [compact({ convert: text, field: fieldOf(before, type, field, 'convert'), with: split, by })];
+    return [compact({ convert: text, field: fieldOf(before, type, field, 'convert'), with: split, by, inside })];
   },
   entries: (step, { before, after, orderOf }) => {
     const address = addressed(step.convert, 'convert', ['field']);
@@ -75,7 +84,8 @@ export const convert = defineStep({
     const key = keyOfField(address.field);
     let look: Look | undefined;
     const find = step.by === undefined ? undefined : finder(step.by, was.field, is.field, () => look);
-    const carry = converter(was.field, is.field, after.context, { separator: step.split, joint: step.with, find });
+    const by = { separator: step.split, joint: step.with, inside: step.inside, find };
+    const carry = converter(was.field, is.field, after.context, by);
     const places = placesBefore(orderOf(address.type, address.field), address.field);
 
     return (draft) => {
@@ -101,6 +111,28 @@ export const convert = defineStep({
     };
   },
 });
+
+const sayInside = (inside: string, { kind }: FieldDoc): string =>
+  kind === 'object' ? ` Each value is the \`${inside}\` of an object.` : ` Of each object its \`${inside}\` is kept.`;
+
+/** What becomes a field inside objects, or comes from one, names a field that such objects have. @throws {StepRefused} */
+function refuseNoPart(inside: string | undefined, ...sides: readonly FieldDoc[]): void {
+  if (inside === undefined) return;
+  const [object, ...others] = sides.filter(({ kind }) => kind === 'object');
+  if (!object || others.length > 0)
+    throw new StepRefused(
+      'a value becomes an object, or an object a value, where `inside` is said',
+      'Remove `inside`.',
+      'inside',
+    );
+  const fields = Object.keys(fieldsInside(object));
+  if (!fields.includes(inside))
+    throw new StepRefused(
+      `the object has no field \`${inside}\``,
+      didYouMean(inside, fields) ?? `It has ${list(fields)}.`,
+      'inside',
+    );
+}
 
 /**
  * Finds the entry that a text names, by the value of a field; or of a reference that becomes a text, that value.

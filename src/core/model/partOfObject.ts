@@ -1,0 +1,21 @@
+import type { FieldDoc } from '../definition/field.ts';
+import { kinds } from '../kinds/index.ts';
+import { canBecome } from './convertValue.ts';
+import { fieldsInside } from './nestedFields.ts';
+
+/**
+ * The field inside an object that the values of another field can become: the one that every such object has to have, else
+ * one of the same kind, else the first. Nothing where there is none, or where an object has to have another one as well.
+ * @param called a name that speaks for one before all others.
+ */
+export function partOfObject(was: FieldDoc, is: FieldDoc, called?: string): string | undefined {
+  if (is.kind !== 'object' || ['object', 'map', 'json'].includes(was.kind)) return undefined;
+  if (kinds.get(was.kind)?.isBody(was) === true) return undefined;
+  const fields = Object.entries(fieldsInside(is));
+  const needed = fields.filter(([, { required }]) => required === true);
+  if (needed.length > 1) return undefined;
+  const fitting = (needed.length === 1 ? needed : fields).filter(([, { kind }]) => canBecome(was.kind, kind));
+  const [best] =
+    fitting.find(([key]) => key === called) ?? fitting.find(([, { kind }]) => kind === was.kind) ?? fitting[0] ?? [];
+  return best;
+}
