@@ -57,9 +57,9 @@ function carryingCounter({ place, from, to, between, after }: Linked, by: Carryi
   let carried: string | undefined;
   const isHit = (value: Json | undefined, { status }: SeenEntry): boolean => {
     const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
+    if (converted.lost.length > 0) return true;
     if (converted.value !== undefined && !equal(value, converted.value))
       carried ??= `${sayValue(value)} as ${sayValue(converted.value)}`;
-    if (converted.lost.length > 0) return true;
     if (converted.value === undefined) return asks(to, status) && !asks(from, status);
     // What was wrong already is nothing that the change does, wherever in the new form it stands.
     return areNew(passed(value, status), passes(converted.value, status), ({ message }) => message);

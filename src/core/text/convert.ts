@@ -62,15 +62,15 @@ export function htmlToTree(html: string): Converted {
     },
   };
   // Handlers of our own nodes give nodes that the library's types do not know.
-  const tree = toMdast(root, { handlers: handlers as never }) as Root;
+  const tree = toMdast(root, { handlers: handlers as never, nodeHandlers: { comment: () => undefined } }) as Root;
   return { tree: settled(tree, losses), lost: losses.all() };
 }
 
 class Losses {
   readonly #times = new Map<string, number>();
 
-  note(what: string): void {
-    this.#times.set(what, (this.#times.get(what) ?? 0) + 1);
+  note(what: string, times = 1): void {
+    this.#times.set(what, (this.#times.get(what) ?? 0) + times);
   }
 
   all(): readonly Lost[] {
@@ -117,7 +117,7 @@ function noteLost(node: HtmlRoot | Element, losses: Losses): void {
   }
 }
 
-/** A parsed tree as plain data: places left out, references resolved, raw HTML dropped, all where it may stand. */
+/** A parsed tree as plain data: places left out, references resolved, HTML as what it says, all where it may stand. */
 function settled(root: Root, losses: Losses): JsonObject {
   const definitions = new Map<string, Definition>();
   const gather = (node: { readonly type: string; readonly children?: readonly unknown[] }): void => {
@@ -132,21 +132,63 @@ function settled(root: Root, losses: Losses): JsonObject {
   const settle = (node: JsonObject): readonly JsonObject[] => {
     const type = String(node.type);
     if (type === 'definition') return [];
-    if (type === 'html') {
-      losses.note('raw HTML');
-      return [];
-    }
+    if (type === 'html') return [{ type, value: node.value ?? '' }];
     const definition = typeof node.identifier === 'string' ? definitions.get(node.identifier) : undefined;
     const inner = isList(node.children) ? { children: node.children.filter(isObject).flatMap(settle) } : {};
     if (type === 'linkReference' && definition)
       return [{ type: 'link', ...titled(definition), url: definition.url, ...inner }];
     if (type === 'imageReference' && definition)
       return [{ type: 'image', ...titled(definition), url: definition.url, alt: node.alt ?? '' }];
-    return [embedded(loosened({ ...plainData(node), ...inner }))];
+    return withoutHtml(embedded(loosened({ ...plainData(node), ...inner })), losses);
   };
   const settledChildren = root.children.flatMap((child) => settle(child as unknown as JsonObject));
-  return { type: 'root', children: inPlace(settledChildren) };
+  return { type: 'root', children: inPlace(fromHtmlBlocks(settledChildren, losses)) };
 }
+
+/** Blocks that hold lines. */
+const lineBlocks: readonly unknown[] = ['paragraph', 'heading', 'table'];
+
+/** A block of Markdown in which HTML stands, as what a browser would make of it. */
+function withoutHtml(node: JsonObject, losses: Losses): readonly JsonObject[] {
+  const children = isList(node.children) ? node.children.filter(isObject) : [];
+  if (!lineBlocks.includes(node.type))
+    return [
+      children.some(isHtml) && !isInLine(node) ? { ...node, children: [...fromHtmlBlocks(children, losses)] } : node,
+    ];
+  if (!holdsHtml(node)) return [node];
+  const html = toHtml(toHast(node as never, { allowDangerousHtml: true }), { allowDangerousHtml: true });
+  return childrenOf(html, losses);
+}
+
+/** Blocks among which some are HTML, as what stands in these. */
+const fromHtmlBlocks = (nodes: readonly JsonObject[], losses: Losses): readonly JsonObject[] =>
+  nodes.flatMap((node) => (isHtml(node) ? childrenOf(String(node.value), losses) : [node]));
+
+function childrenOf(html: string, losses: Losses): readonly JsonObject[] {
+  const { tree, lost } = htmlToTree(html);
+  for (const { what, times } of lost) losses.note(what, times);
+  const children = isList(tree.children) ? tree.children.filter(isObject) : [];
+  if (children.some(saysSomething)) return children;
+  // What opens here and closes further down says something of what stands between, or nothing.
+  if (lost.length === 0 && !/^<\/?(?:div|section|article|main|span|p)\b[^>]*>\s*$/iu.test(html))
+    losses.note('raw HTML');
+  return [];
+}
+
+/** Whether there is anything in a node that a reader would see. */
+const saysSomething = (node: JsonObject): boolean =>
+  isList(node.children)
+    ? node.children.filter(isObject).some(saysSomething)
+    : node.type !== 'text' || String(node.value).trim() !== '';
+
+const isHtml = ({ type }: JsonObject): boolean => type === 'html';
+
+const holdsHtml = (node: JsonObject): boolean =>
+  isHtml(node) || (isList(node.children) && node.children.filter(isObject).some(holdsHtml));
+
+/** Whether a node is part of a line: HTML in it waits for the block that it stands in. */
+const isInLine = ({ type }: JsonObject): boolean =>
+  ['emphasis', 'strong', 'delete', 'link', 'tableRow', 'tableCell'].includes(String(type));
 
 /** A list that is loose by an item which holds one thing alone, once references are resolved: no Markdown says so but for all. */
 function loosened(node: JsonObject): JsonObject {
