@@ -154,7 +154,9 @@ describe('what cannot go along is said', () => {
       1,
       1,
     ]);
+    const first = await result(folder, ['export', 'entries', '--as', 'markdown', '--losses']);
     const markdown = await result(folder, ['export', 'entries', '--as', 'markdown', '--out', 'files']);
+    expect([first.lost, first.code, first.out]).toEqual([markdown.lost, 1, undefined]);
     expect(markdown).toMatchObject({
       entries: 2,
       files: 2,
@@ -165,6 +167,21 @@ describe('what cannot go along is said', () => {
     });
     expect(read(folder, 'files/gericht/a.md')).toContain('name: { de: a }');
   });
+});
+
+test('what would be left out is listed before anything is written, where that is asked for', async () => {
+  const folder = workspace(recipes);
+  const before = fs.readdirSync(folder, { recursive: true });
+  for (const form of [...Object.keys(stores), 'sql']) {
+    const { code, out, err } = await lumbrik(folder, ['export', 'entries', '--as', form, '--losses', '--out', 'x']);
+    expect([code, out, err]).toEqual([
+      0,
+      expect.stringMatching(new RegExp(`^✓ ${form} holds all of \\d+ entr`, 'u')),
+      '',
+    ]);
+  }
+  expect(fs.readdirSync(folder, { recursive: true })).toEqual(before);
+  expect((await lumbrik(folder, ['export', 'zod', '--losses'])).err).toContain('--losses says nothing of zod');
 });
 
 test('entries and what is told of them do not go the same way', async () => {

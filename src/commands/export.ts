@@ -53,6 +53,10 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'Of entries: so many references deep, what is pointed at stands in its place',
       })
+      .option('losses', {
+        type: 'boolean',
+        describe: 'Of entries: write nothing; list what the form cannot hold, and exit with 1 where there is any',
+      })
       .epilogue(
         [
           ...told.map(({ name, about }) => `${name.padEnd(12)} ${about}`),
@@ -65,6 +69,7 @@ const command: CommandModule = {
       .example('$0 export markdown lighthouse', 'One type, for people')
       .example('$0 export skos region --out regions.ttl', 'A taxonomy for other programs')
       .example('$0 export entries --as ndjson --out content.ndjson', 'All entries, in one file')
+      .example('$0 export entries --as csv --losses', 'What would not go into tables')
       .example('$0 export entries tour --as json --public --language fr --depth 1', 'As readers see them'),
   handler: (args) => {
     refuseOthers(args);
@@ -101,6 +106,7 @@ const alone: Readonly<Record<string, readonly string[]>> = {
   where: ['entries'],
   public: ['entries'],
   depth: ['entries'],
+  losses: ['entries'],
 };
 
 /** @throws {Trouble} where something is said that means nothing here: nobody should believe that it did. */

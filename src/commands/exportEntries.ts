@@ -1,5 +1,5 @@
 import { exportEntries } from '../tasks/exportEntries.ts';
-import { exportedEntriesText, lossesText } from '../view/text/export.ts';
+import { exportedEntriesText, lossesText, onlyLossesText } from '../view/text/export.ts';
 import { unreadText } from '../view/text/unread.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { answer, isComplete, textOf, textsOf } from './answer.ts';
@@ -12,7 +12,8 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
     throw new Trouble('unusable-call', '--check is for what the model says, and not for entries', {
       mend: 'Leave it out; to check entries, say lumbrik check.',
     });
-  if (out === undefined && args.format === 'json')
+  const isOnlyLosses = args.losses === true;
+  if (out === undefined && args.format === 'json' && !isOnlyLosses)
     throw new Trouble('unusable-call', 'entries and what is told of them would go the same way', {
       mend: 'Say --out <file>, or leave --format json out.',
     });
@@ -29,16 +30,18 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
           isPublic: args.public === true,
           depth: depthOf(textOf(args.depth)),
           out,
+          isOnlyLosses,
         },
         print,
       ),
     (result, look) => {
       const unread = unreadText(result.unreadable, look);
+      if (isOnlyLosses) return `${onlyLossesText(result, look)}${unread}`;
       return out === undefined
         ? { text: '', note: `${lossesText(result, look)}${unread}` }
         : `${exportedEntriesText(result, look)}${unread}`;
     },
-    isComplete,
+    (result) => isComplete(result) && !(isOnlyLosses && result.lost.length > 0),
   );
 }
 

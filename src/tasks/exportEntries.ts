@@ -21,7 +21,7 @@ import { conditionOver } from './conditionOver.ts';
 import { storeKeysOf, typesNamed } from './exportModel.ts';
 import { Loss, Losses } from './losses.ts';
 import { readIn, reading } from './openForCall.ts';
-import { OutgoingText, type Print } from './outgoingText.ts';
+import { OutgoingText, type Print, UnwrittenFiles } from './outgoingText.ts';
 import { head, resultVersion } from './result.ts';
 
 export const ExportEntriesResult = z.strictObject({
@@ -53,6 +53,8 @@ export interface ExportEntriesCall {
   readonly depth: number;
   /** The file or folder to write. */
   readonly out?: string | undefined;
+  /** Whether only what the form cannot hold is told, and nothing written. */
+  readonly isOnlyLosses: boolean;
 }
 
 /**
@@ -80,7 +82,7 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
     reading: isReading ? seen : undefined,
   });
   const isFolder = format.isFolder(exported);
-  if (isFolder && asked.out === undefined)
+  if (isFolder && asked.out === undefined && !asked.isOnlyLosses)
     throw new Trouble('unusable-call', `${format.name} is a folder of files here, and nobody said where it is to be`, {
       mend: `Say --out <folder>${format.name === 'csv' ? ', or name one type' : ''}.`,
     });
@@ -89,8 +91,7 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
   const reader = isReading ? new EntryReader(model, seen, find) : undefined;
   const names = new Set(types.map(({ name }) => name));
   const isMeant = asked.where === undefined ? () => true : conditionOver(asked.where, types);
-  const files = asked.out === undefined ? undefined : new OutFiles(asked.out, isFolder);
-  const outgoing = new Outgoing(format, exported, new OutgoingText(files, print));
+  const outgoing = new Outgoing(format, exported, new OutgoingText(filesFor(asked, isFolder), print));
   const take = (entry: Entry, values: JsonObject | undefined) => outgoing.take(entry, values);
   const pass: Pass<Stored, void> = {
     map: (stored) => stored,
@@ -112,8 +113,13 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
     as: format.name,
     types: types.map(({ name }) => name),
     ...outgoing.told(),
-    ...(asked.out === undefined ? {} : { out: asked.out }),
+    ...(asked.out === undefined || asked.isOnlyLosses ? {} : { out: asked.out }),
   };
+}
+
+function filesFor({ out, isOnlyLosses }: ExportEntriesCall, isFolder: boolean) {
+  if (isOnlyLosses) return new UnwrittenFiles();
+  return out === undefined ? undefined : new OutFiles(out, isFolder);
 }
 
 /** Entries on their way out, with what could not go with them. */

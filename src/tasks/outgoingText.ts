@@ -6,14 +6,38 @@ export type Print = (text: string) => Promise<void> | undefined;
 /** So many characters are printed at once. */
 const enough = 1 << 16;
 
+/** Where texts go that are written into files. */
+type Files = Pick<OutFiles, 'count' | 'has' | 'write' | 'done' | 'drop'>;
+
+/** Files that are not written: which ones there would be is known, and no more. */
+export class UnwrittenFiles implements Files {
+  readonly #names = new Set<string>();
+
+  get count(): number {
+    return this.#names.size;
+  }
+
+  has(file: string): boolean {
+    return this.#names.has(file);
+  }
+
+  write(file: string): void {
+    this.#names.add(file);
+  }
+
+  done(): void {}
+
+  drop(): void {}
+}
+
 /** Texts on their way into files, or to standard output where no file is named: whole, or not at all where files are. */
 export class OutgoingText {
-  readonly #files: OutFiles | undefined;
+  readonly #files: Files | undefined;
   readonly #print: Print;
   /** What is not printed yet. */
   #waiting = '';
 
-  constructor(files: OutFiles | undefined, print: Print) {
+  constructor(files: Files | undefined, print: Print) {
     this.#files = files;
     this.#print = print;
   }

@@ -30,11 +30,20 @@ export function exportedEntriesText(result: ExportEntriesResult, look: Look): st
   return `${lossesText(result, look)}${paint.good(glyphs.fine)} ${paint.strong(out ?? '')} is written: ${what}${among}${others}\n`;
 }
 
+/** What would be left out, before anything is written. */
+export const onlyLossesText = (result: ExportEntriesResult, look: Look): string =>
+  lossesText(result, look, 'would be left out') ||
+  `${look.paint.good(glyphs.fine)} ${result.as} holds all of ${count(result.entries, 'entry', 'entries')}\n`;
+
 /** What a form cannot hold, one to a line. */
-export const lossesText = ({ lost, as }: Pick<ExportEntriesResult, 'lost' | 'as'>, { paint }: Look): string =>
+export const lossesText = (
+  { lost, as }: Pick<ExportEntriesResult, 'lost' | 'as'>,
+  { paint }: Look,
+  what = 'was left out',
+): string =>
   lost.length === 0
     ? ''
-    : `${paint.warn(glyphs.warn)} ${paint.strong(`What ${as} cannot hold was left out`)}\n${lost
+    : `${paint.warn(glyphs.warn)} ${paint.strong(`What ${as} cannot hold ${what}`)}\n${lost
         .map(
           ({ says, entries, example }) =>
             `  ${says} ${paint.soft(`· ${count(entries, 'entry', 'entries')}, such as ${example}`)}\n`,
