@@ -1,4 +1,5 @@
 import type { Argv } from 'yargs';
+import { compact } from './core/plain/json.ts';
 import { didYouMean } from './core/plain/nearest.ts';
 import { list } from './core/plain/words.ts';
 import { Trouble } from './workspace/trouble.ts';
@@ -81,9 +82,10 @@ const messages: readonly {
   },
   {
     form: /^Invalid values:\s+Argument: (.+?), Given: (.*), Choices: (.+)/su,
-    words: ([name = '', given = '', choices = ''], { called }) => ({
-      what: `${called(name)} is ${list(choices.trim().replaceAll('"', '').split(', '), 'or')}, not ${given.replaceAll('"', '')}`,
-    }),
+    words: ([name = '', given = '', choices = ''], { called }) => {
+      const [meant = '', ...all] = [given, ...choices.trim().split(', ')].map((one) => one.replaceAll('"', ''));
+      return compact({ what: `${called(name)} is ${list(all, 'or')}, not ${meant}`, mend: didYouMean(meant, all) });
+    },
   },
 ];
 

@@ -60,6 +60,7 @@ describe('calling lumbrik', () => {
     [['seal'], 'The call lacks --message', 'lumbrik seal --help'],
     [['show', 'a', 'b'], 'There is no room for `b`', 'lumbrik show --help'],
     [['show', '--format', 'xml'], '--format is text or json, not xml', 'lumbrik show --help'],
+    [['check', '--format', 'sarf'], 'not sarf', 'Did you mean `sarif`?'],
     [['export', 'xml'], '<to> is typescript,', 'lumbrik export --help'],
     [['trace', 'a/b', '--unlinked'], '--unlinked and <entry> do not go together', 'Leave one of them out'],
   ])('%j is refused with the nearest that would be right', async (args, says, mend) => {
