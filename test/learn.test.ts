@@ -362,7 +362,7 @@ describe('a model learnt from entries [K2]', () => {
       expect(await types(plants)).toEqual(field);
       const { out } = await lumbrik(folderOf({ 'content/plant.ndjson': lines(plants) }), ['learn', '--no-ask']);
       expect(out.replace(/\s+/gu, ' ')).toContain(
-        'type is a field here, as entries with wild and grown have the same keys. Where these are types, learn with --type type.',
+        '`type` is a field here: entries with wild and grown have the same keys. Where these are types, take what was written away, and learn anew with --type type.',
       );
     });
 

@@ -165,7 +165,7 @@ const leftLines = ({ types, unfit, left, alikeTypes, unreadable }: LearnResult):
   ...(alikeTypes.length === 0
     ? []
     : [
-        `type is a field here, as entries with ${listSome(alikeTypes, 4)} have the same keys. Where these are types, learn with --type type.`,
+        `\`type\` is a field here: entries with ${listSome(alikeTypes, 4)} have the same keys. Where these are types, take what was written away, and learn anew with --type type.`,
       ]),
   ...types.flatMap(({ type, unfit: keys }) =>
     keys.length === 0
