@@ -382,6 +382,13 @@ describe('a model learnt from entries [K2]', () => {
       expect((await types(plants.slice(0, 12))).types).toEqual(['wild', 'grown']);
     });
 
+    test('names types where each has a file of its own', async () => {
+      const of = (type: string) => lines(plants.filter((one) => one.type === type));
+      const folder = folderOf({ 'content/a.ndjson': of('wild'), 'content/b.ndjson': of('grown') });
+      const all = await result(folder, ['learn']);
+      expect([all.types.map(({ type }: any) => type).sort(), all.alikeTypes]).toEqual([['grown', 'wild'], []]);
+    });
+
     test.each(['id', 'type'])('a key that no entry has is no --%s', async (option) => {
       const folder = folderOf({ 'content/plant.ndjson': lines(plants) });
       const { code, err } = await lumbrik(folder, ['learn', `--${option}`, 'bad']);

@@ -61,10 +61,8 @@ export function sourcesIn(root: string, wanted: readonly string[], said: SaidKey
       const [, folder = ''] = file.split('/');
       folders.add(folder);
     } else {
-      for (const entry of kept.value.sample) {
-        types.see(entry);
-        for (const key of Object.keys(entry)) keys.add(key);
-      }
+      types.see(kept.value.sample);
+      for (const entry of kept.value.sample) for (const key of Object.keys(entry)) keys.add(key);
       stores.push(storeOf(file, kept.value, said.id));
     }
   }
@@ -113,8 +111,16 @@ const usual = 0.9;
 /** What stands under `type`, and the keys that stand beside each. */
 class TypesSeen {
   readonly #types = new Map<string, { entries: number; readonly keys: Map<string, number> }>();
+  /** Whether entries of several stand in one file: a file for each is what types are kept in. */
+  #areMixed = false;
 
-  see({ type, ...others }: JsonObject): void {
+  /** @param entries some of one file. */
+  see(entries: readonly JsonObject[]): void {
+    for (const entry of entries) this.#see(entry);
+    this.#areMixed ||= new Set(entries.map(({ type }) => type)).size > 1;
+  }
+
+  #see({ type, ...others }: JsonObject): void {
     if (typeof type !== 'string') return;
     const seen = this.#types.get(type) ?? { entries: 0, keys: new Map<string, number>() };
     this.#types.set(type, seen);
@@ -140,7 +146,7 @@ class TypesSeen {
       const shares = known.map((one) => (one.keys.get(key) ?? 0) / one.entries);
       return shares.includes(0) && shares.some((share) => share >= usual);
     };
-    return known.length > 1 && ![...keys].some(marks);
+    return this.#areMixed && known.length > 1 && ![...keys].some(marks);
   }
 }
 
