@@ -175,6 +175,27 @@ describe('conversion from and to HTML and Markdown [F3]', () => {
     );
   });
 
+  test.each([
+    ['quotes', '> '.repeat(5000), markdownToTree],
+    ['emphasis', '*a **b '.repeat(3000), markdownToTree],
+    ['HTML in Markdown', `a <b>${'<i>'.repeat(20_000)}`, markdownToTree],
+    ['blocks of HTML in Markdown', '<blockquote>'.repeat(20_000), markdownToTree],
+    ['HTML', '<blockquote>'.repeat(20_000), htmlToTree],
+    ['lists, a little too deep', `${'<ul><li>'.repeat(40)}x`, htmlToTree],
+  ])('what is nested very deeply is a sound tree or told, and no fault: %s', async (_what, text, convert) => {
+    const { tree, lost } = convert(`${text}x`);
+    const faults: string[] = [];
+    walkText(
+      tree,
+      () => undefined,
+      ({ says }) => faults.push(says),
+    );
+    expect(faults).toEqual([]);
+    expect(treeToMarkdown(tree).includes('x') || lost.some(({ what }) => what === 'what is nested too deeply')).toBe(
+      true,
+    );
+  });
+
   test('each of these trees is sound by our own check, and survives Markdown', () => {
     const unsound: string[] = [];
     const changed: string[] = [];

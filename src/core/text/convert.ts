@@ -13,7 +13,7 @@ import { gfmStrikethrough } from 'micromark-extension-gfm-strikethrough';
 import { gfmTable } from 'micromark-extension-gfm-table';
 import { compact, isList, isObject, type Json, type JsonObject, withoutKey } from '../plain/json.ts';
 import { usualSchemes } from './links.ts';
-import { entryOf, entryScheme, inPlace } from './tree.ts';
+import { entryOf, entryScheme, inPlace, isTooDeep } from './tree.ts';
 
 /** What was made of a text, and what of it could not be kept: each with how often. */
 export interface Converted {
@@ -28,7 +28,23 @@ export interface Lost {
 /* ── into the tree ───────────────────────────────────────────────────────────────────────────────────────────── */
 
 /** Markdown (CommonMark 0.31 with tables and strikethrough) as a tree. */
-export function markdownToTree(text: string): Converted {
+export const markdownToTree = (text: string): Converted => unlessTooDeep(() => treeOfMarkdown(text));
+
+/** What HTML holds that a tree can keep; the rest is listed. */
+export const htmlToTree = (html: string): Converted => unlessTooDeep(() => treeOfHtml(html));
+
+/** What is nested deeper than any text may be is not kept: whoever goes down there runs out of stack. */
+function unlessTooDeep(convert: () => Converted): Converted {
+  try {
+    const converted = convert();
+    if (!isTooDeep(converted.tree)) return converted;
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+  }
+  return { tree: { type: 'root', children: [] }, lost: [{ what: 'what is nested too deeply', times: 1 }] };
+}
+
+function treeOfMarkdown(text: string): Converted {
   const parsed = fromMarkdown(text, {
     extensions: [gfmTable(), gfmStrikethrough({ singleTilde: false })],
     mdastExtensions: [gfmTableFromMarkdown(), gfmStrikethroughFromMarkdown()],
@@ -37,8 +53,7 @@ export function markdownToTree(text: string): Converted {
   return { tree: settled(parsed, losses), lost: losses.all() };
 }
 
-/** What HTML holds that a tree can keep; the rest is listed. */
-export function htmlToTree(html: string): Converted {
+function treeOfHtml(html: string): Converted {
   const losses = new Losses();
   const root = fromHtml(html, { fragment: true });
 

@@ -143,6 +143,13 @@ function unsoundness(node: Json, wanted: Sort, depth: number): Unsound | undefin
     : { says: `is a ${type} without \`${missing}\``, mend: `Add \`${missing}\`.`, path: [] };
 }
 
+/** Whether parts are nested deeper than any text may be, without going down there. */
+export function isTooDeep(tree: JsonObject): boolean {
+  let level: readonly JsonObject[] = [tree];
+  for (let depth = 0; depth <= deepest && level.length > 0; depth += 1) level = level.flatMap(innerOf);
+  return level.length > 0;
+}
+
 /** `data` holds the name of a style and nothing else. */
 const isStyle = (data: Json): boolean =>
   isObject(data) && Object.entries(data).every(([key, value]) => key === 'style' && typeof value === 'string');
