@@ -701,6 +701,47 @@ describe('values that become a field inside objects [G2, H2]', () => {
     expect(read(folder, 'content/light/a.yaml')).toMatch(/^name: A\nlinks:\s+(?:- |\[ ?)"?https:\/\/a\.example/u);
   });
 
+  test('also where a field is inherited, stands in objects of a list, is by language, or in a table', async () => {
+    const model = (link: string, parts: string, place: string, page: string): Files => ({
+      'model/types/book.yaml': `type: book\nfields:\n  ${link}\n  parts: { kind: object, many: true, fields: { name: { kind: text }, ${parts} } }\n  ${place}\n`,
+      'model/types/novel.yaml': 'type: novel\nextends: book\nfields:\n  age: { kind: text }\n',
+      'model/types/box.yaml': `type: box\nfields:\n  ${page}\n`,
+    });
+    const web = '{ kind: webAddress }';
+    const files: Files = {
+      ...model(`link: ${web}`, 'picture: { kind: text }', 'place: { kind: text }', `page: ${web}`),
+      'lumbrik.yaml':
+        'workspace: A\nlanguages: [de, fr]\ncontent: [{ folder: content }, { csv: content/box/all.csv, type: box }]\n',
+      'content/book/No. 1 (ü).yaml': 'link: https://a.example\nparts:\n  - { name: "A: b", picture: x }\n',
+      'content/novel/n.md': '---\nlink: https://n.example\nplace: Köln\n---\n',
+      'content/box/all.csv': 'id,page\nk,https://k.example\nl,\n',
+    };
+    const { folder } = await drafted(
+      files,
+      model(
+        `links: { kind: object, many: { orOne: true }, fields: { link: ${web}, word: { kind: text } } }`,
+        'pictures: { kind: object, many: true, fields: { picture: { kind: text, required: true }, alt: { kind: text } } }',
+        'place: { kind: object, fields: { name: { kind: text, localized: true }, land: { kind: text } } }',
+        `pages: { kind: object, many: true, fields: { page: ${web} } }`,
+      ),
+    );
+    const { changes } = await result(folder, ['diff']);
+    const inherited = changes.find(({ address, arrives }: any) => address === 'book.place' && arrives);
+    expect(inherited.impact.way.says).toBe('each value is the `name` of an object');
+    const bytes = snapshot(folder, 'content');
+    const proved = await result(folder, ['migration', 'rehearse', '--prove']);
+    expect(proved.back).toMatchObject({ same: 4, wrong: [] });
+    const { rehearsed } = await run(folder);
+    expect(rehearsed).toMatchObject({ lost: [], errorsAfter: 0, changed: 3 });
+    expect(read(folder, 'content/book/No. 1 (ü).yaml')).toContain(
+      'links:\n  link: https://a.example\nparts:\n  - { name: "A: b", pictures: [ { picture: x } ] }',
+    );
+    expect(read(folder, 'content/novel/n.md')).toContain('place:\n  name:\n    de: Köln\n');
+    expect(read(folder, 'content/box/all.csv')).toBe('id,pages\nk,"[{""page"":""https://k.example""}]"\nl,\n');
+    await lumbrik(folder, ['migration', 'undo']);
+    expect(snapshot(folder, 'content')).toEqual(bytes);
+  });
+
   test('no: then they are lost, and that is said', async () => {
     const { folder } = await drafted({ ...light('url: { kind: webAddress }'), ...content }, light(links));
     await lumbrik(folder, ['migration', 'answer', '--step', '1', '--yes']);

@@ -90,12 +90,16 @@ function arriving(
   const arrivals = group.map((difference) => ({ address: addressOf(difference), impact: impactOf(difference) }));
   const counted = arrivals.flatMap(({ address, impact }) => (impact ? [{ address, impact }] : []));
   const hit = counted.filter(({ impact }) => impact.hits > 0);
-  const impact = {
+  const ways = counted.flatMap(({ impact }) => impact.way ?? []);
+  const impact = compact({
     hits: hit.reduce((sum, one) => sum + one.impact.hits, 0),
     of: counted.reduce((sum, one) => sum + one.impact.of, 0),
     examples: hit.flatMap((one) => one.impact.examples).slice(0, 3),
     says: (hit.length > 0 ? hit : counted).map((one) => `${one.address}: ${one.impact.says}`).join('; '),
-  };
+    // Where it arrives the values may say other things of themselves: then each step of the draft says it.
+    way: ways.every(({ says }) => says === ways[0]?.says) ? ways[0] : undefined,
+    carried: counted.find((one) => one.impact.carried !== undefined)?.impact.carried,
+  });
 
   return {
     ...(first ?? { change: 'field-changed', says: '', entries: 'valid', readers: 'unaffected' }),
