@@ -1,5 +1,5 @@
 #!/usr/bin/env node
-// Measures checks of any size beside peers that do a part of the same work, in one run, and prints the ratios.
+// Measures checks of any size, and learning, beside peers that do a part of the same work, in one run, and prints the ratios.
 // Usage: npm run bench:check [-- --lines 1000000 --files 20000 --rounds 5]
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -61,6 +61,20 @@ function ofLines() {
   );
 }
 
+/** A model learnt from the same lines, in a folder that is none yet. */
+function ofLearning() {
+  const cwd = join(folder, 'learning');
+  generateJson(cwd, lines, { inLines: true });
+  const forget = () => {
+    for (const made of ['lumbrik.yaml', 'model', 'content/notes.terms.yaml', '.lumbrik'])
+      rmSync(join(cwd, made), { recursive: true, force: true });
+  };
+  const parsing = { name: 'JSON.parse, one thread', args: [peerFile('parseOnly'), cwd] };
+  compare(`a model of ${number(lines)} lines`, [program, 'learn'], parsing, { times, cwd, before: forget });
+  forget();
+  console.log(`peak memory ${peakOf(['learn'], cwd)} MB\n`);
+}
+
 function compareToCold(name, cwd, change, cold) {
   const taken = [];
   for (let round = 0; round < times; round += 1) {
@@ -102,6 +116,7 @@ try {
   mkdirSync(folder, { recursive: true });
   console.log(`node ${process.version}, medians of ${times} rounds\n`);
   ofLines();
+  ofLearning();
   await ofFiles();
   ofFindings();
   const demo = join(folder, 'demo');

@@ -1,8 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { identifierPattern, isId, parseAddress, quotedId } from '../src/core/definition/address.ts';
+import type { Operation } from '../src/core/migration/operation.ts';
+import type { JsonObject } from '../src/core/plain/json.ts';
+import { entryAfterOperation } from '../src/stores/applyOperation.ts';
 import { fileNameOf, idOfFileName } from '../src/stores/folder/fileName.ts';
-import { edit, lumbrik, read, result, snapshot, workspace } from './support/program.ts';
+import { KeyNames } from '../src/stores/keys.ts';
+import { edit, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
 
 const anyText = fc.string({ unit: 'grapheme', maxLength: 20 });
 const id = anyText.filter(isId);
@@ -155,5 +159,176 @@ rules:
     const at = workspace({ 'model/types/clock.yaml': `type: clock\nfields:\n${fields}` });
     const { mistakes = [], error } = await result(at, ['check']);
     expect([...mistakes.map((one: any) => one.says), error?.says].join()).toContain(says);
+  });
+});
+
+describe('fields that the data call as no field can be called [A6, K2]', () => {
+  const names = 'fields: { name: Name of it, size: Größe (cm), tags: "Nr.", colour: "" , kind: kind }';
+  const model = (fields: string): string => `type: part\nfields:\n${fields}`;
+  const before = model(
+    '  name: { kind: text, required: true }\n  size: { kind: integer, max: 40 }\n  tags: { kind: text, many: true }\n  colour: { kind: choice, choices: [red, blue] }\n  kind: { kind: text }\n',
+  );
+  const after = model(
+    '  title: { kind: text, required: true }\n  size: { kind: decimal }\n  tags: { kind: text, many: true }\n  more: { kind: object, fields: { colour: { kind: choice, choices: [red, blue] } } }\n',
+  );
+  const stored = (size: number) => ({
+    'Name of it': `Part ${size}`,
+    'Größe (cm)': size,
+    'Nr.': ['x', 'y'],
+    '': 'red',
+    kind: 'k',
+  });
+  const ids = ['a', 'b', 'c'];
+  const json = (value: unknown): string => JSON.stringify(value, undefined, 1);
+  const withId = ids.map((id, index) => ({ id, ...stored(index + 1) }));
+
+  test.each([
+    [
+      'a folder',
+      'folder: content',
+      Object.fromEntries(ids.map((id, at) => [`content/part/${id}.json`, json(stored(at + 1))])),
+    ],
+    [
+      'files of YAML',
+      'folder: content',
+      Object.fromEntries(
+        ids.map((id, at) => [
+          `content/part/${id}.yaml`,
+          `# ${id}\n'Name of it': P ${at}\nGröße (cm): ${at} # about\nNr.: [x]\n"": red\nkind: k\n`,
+        ]),
+      ),
+    ],
+    [
+      'lines',
+      'lines: content/part.ndjson, type: part',
+      { 'content/part.ndjson': withId.map((one) => `${JSON.stringify(one)}\n`).join('') },
+    ],
+    ['a list', 'json: content/part.json, type: part', { 'content/part.json': json(withId) }],
+    [
+      'a map',
+      'json: content/part.json, type: part',
+      { 'content/part.json': json(Object.fromEntries(ids.map((id, at) => [id, stored(at + 1)]))) },
+    ],
+  ])('are read, checked, migrated and taken back in %s', async (_what, store, files) => {
+    const at = workspace({
+      'lumbrik.yaml': `workspace: A\ncontent: [{ ${store}, ${names} }]\n`,
+      'model/types/part.yaml': before,
+      ...files,
+    });
+    expect(await result(at, ['check'])).toMatchObject({ ok: true, findings: [], mistakes: [] });
+    await lumbrik(at, ['seal', '-m', 'one']);
+    const unchanged = snapshot(at, 'content');
+    write(at, { 'model/types/part.yaml': after });
+    const renamed = ['--renamed', 'part.name=title', '--moved', 'part.colour=part.more.colour'];
+    const draft = await result(at, ['migration', 'draft', ...renamed]);
+    expect(draft.error).toBeUndefined();
+    await lumbrik(at, ['migration', 'answer', '--step', '4', '--yes']);
+    expect((await result(at, ['migration', 'rehearse', '--prove'])).error).toBeUndefined();
+    expect((await result(at, ['migration', 'run'])).error).toBeUndefined();
+    expect(await result(at, ['check'])).toMatchObject({ ok: true, findings: [] });
+    const [file = ''] = Object.keys(files);
+    const text = read(at, file);
+    expect([
+      text.includes('Name of it'),
+      text.includes('title'),
+      text.includes('Größe (cm)'),
+      text.includes('Nr.'),
+    ]).toEqual([false, true, true, true]);
+    await lumbrik(at, ['migration', 'undo']);
+    expect(snapshot(at, 'content')).toEqual(unchanged);
+  });
+
+  test('columns of a table, whose names may have dots', async () => {
+    const table = 'id,Name of it,Größe (cm),Nr.,Hours.opens\na,Part 1,1,x; y,10:00\nb,"Part, 2",2,,11:00\n';
+    const at = workspace({
+      'lumbrik.yaml':
+        'workspace: A\ncontent: [{ csv: content/part.csv, type: part, fields: { name: Name of it, size: Größe (cm), tags: "Nr.", hours: Hours } }]\n',
+      'model/types/part.yaml': model(
+        '  name: { kind: text }\n  size: { kind: integer, max: 1 }\n  tags: { kind: text, many: true }\n  hours: { kind: object, fields: { opens: { kind: time } } }\n',
+      ),
+      'content/part.csv': table,
+    });
+    const { findings } = await result(at, ['check']);
+    expect(findings.map(({ finding, pointer, line, column }: any) => [finding, pointer, line, column])).toEqual([
+      ['too-large', '/size', 3, 13],
+    ]);
+    edit(at, 'model/types/part.yaml', 'max: 1', 'max: 9');
+    await lumbrik(at, ['seal', '-m', 'one']);
+    edit(at, 'model/types/part.yaml', '  size:', '  extent:');
+    edit(at, 'model/types/part.yaml', '  tags: { kind: text, many: true }', '  tags: { kind: text }');
+    edit(at, 'model/types/part.yaml', 'opens:', 'from:');
+    await lumbrik(at, [
+      'migration',
+      'draft',
+      '--renamed',
+      'part.size=extent',
+      '--renamed',
+      'part.hours.opens=hours.from',
+    ]);
+    await lumbrik(at, ['migration', 'answer', '--step', '3', '--value', 'z']);
+    await lumbrik(at, ['migration', 'rehearse']);
+    expect((await result(at, ['migration', 'run'])).error).toBeUndefined();
+    expect(read(at, 'content/part.csv')).toMatch(/^id,Name of it,extent,Nr\.,Hours\.from\na,Part 1,1,z/u);
+    await lumbrik(at, ['migration', 'undo']);
+    expect(read(at, 'content/part.csv')).toBe(table);
+  });
+
+  test('in the JSON Schema of entries that are files, and in new ones', async () => {
+    const at = workspace({
+      'lumbrik.yaml': `workspace: A\ncontent: [{ folder: content, ${names} }]\n`,
+      'model/types/part.yaml': before,
+    });
+    await lumbrik(at, ['schemas']);
+    const { properties, required } = JSON.parse(read(at, 'schemas/entries/part.json'));
+    expect([Object.keys(properties).slice(-5), required]).toEqual([
+      ['Name of it', 'Größe (cm)', 'Nr.', '', 'kind'],
+      ['Name of it'],
+    ]);
+    expect((await result(at, ['entry', 'new', 'part', 'd', '--title', 'D'])).error).toBeUndefined();
+    expect(read(at, 'content/part/d.yaml')).toContain('Name of it: ');
+  });
+
+  test.each([
+    ['{ fields: { a: x, b: x } }', 'the same key holds two things'],
+    ['{ keys: { id: x }, fields: { a: x } }', 'the same key holds two things'],
+    ['{ fields: { "a b": x } }', 'the name of a field is made of'],
+  ])('%s is a mistake', async (says, message) => {
+    const at = workspace({ 'lumbrik.yaml': `workspace: A\ncontent: [{ folder: content, ${says.slice(1, -1)} }]\n` });
+    const { mistakes = [], error } = await result(at, ['check']);
+    expect(JSON.stringify([mistakes, error])).toContain(message);
+  });
+
+  test('an entry that has both keys is told, and nothing of it lost', async () => {
+    const at = workspace({
+      'lumbrik.yaml': `workspace: A\ncontent: [{ folder: content, ${names} }]\n`,
+      'model/types/part.yaml': before,
+      'content/part/a.yaml': 'Name of it: A\nname: B\n',
+    });
+    expect((await result(at, ['check'])).findings).toEqual([
+      expect.objectContaining({ finding: 'unreadable-file', line: 2, says: expect.stringContaining('`name`') }),
+    ]);
+  });
+
+  test('what is done to what is stored is what is done to what it stands for', () => {
+    const keys = new KeyNames({ keys: { status: 'state' }, fields: { a: 'A a', b: 'c', c: 'b', d: '' } });
+    const word = fc.constantFrom('a', 'b', 'c', 'd', 'e', 'status');
+    const value = fc.oneof(fc.integer(), fc.dictionary(word, fc.integer(), { maxKeys: 3 }));
+    const inside = fc.constantFrom<string[]>([], [], ['a'], ['e'], ['b']);
+    const way = fc.array(word, { minLength: 1, maxLength: 2 });
+    const operation = fc.oneof(
+      fc.record({ do: fc.constant('rename' as const), inside, key: word, to: word }),
+      fc.record({ do: fc.constant('remove' as const), inside, key: word }),
+      fc.record({ do: fc.constant('set' as const), path: way, value: fc.integer(), after: fc.array(word) }),
+      fc.record({ do: fc.constant('carry' as const), inside, from: way, to: way, after: fc.array(word) }),
+    );
+    fc.assert(
+      fc.property(fc.dictionary(word, value), operation, (values, does) => {
+        const done = (of: JsonObject, what: Operation): JsonObject =>
+          entryAfterOperation({ type: 'part', id: 'x', values: of }, what)?.values ?? {};
+        expect(keys.usual(keys.stored(values))).toEqual(values);
+        expect(keys.usual(done(keys.stored(values), keys.operation(does)))).toEqual(done(values, does));
+      }),
+      { numRuns: 2000 },
+    );
   });
 });

@@ -6,6 +6,7 @@ import { checkerFor } from './checker.ts';
 import { CheckPart } from './checkPart.ts';
 import { DigestPart } from './digestPart.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
+import { LearnPart } from './learnPart.ts';
 import { planAgain } from './planAgain.ts';
 import { ProfilePart } from './profilePart.ts';
 import { RehearsePart } from './rehearsePart.ts';
@@ -66,6 +67,7 @@ const workers: {
     return () => new RehearsePart(store, { plan, checker });
   },
   digest: async () => () => new DigestPart(),
+  learn: async (work) => () => new LearnPart(work.tables),
 };
 
 /**

@@ -29,5 +29,12 @@ interface DigestWork {
   readonly pass: 'digest';
 }
 
+/** The same of looking at entries to learn a model from them. */
+interface LearnWork {
+  readonly pass: 'learn';
+  /** The stores that keep tables. */
+  readonly tables: readonly string[];
+}
+
 /** What another thread is told of a pass. */
-export type PassWork = CheckWork | ProfileWork | AheadWork | RehearseWork | DigestWork;
+export type PassWork = CheckWork | ProfileWork | AheadWork | RehearseWork | DigestWork | LearnWork;

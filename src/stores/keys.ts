@@ -1,28 +1,37 @@
 import { type BuiltIn, builtInFacts, builtInKeys } from '../core/definition/builtIn.ts';
 import type { Operation } from '../core/migration/operation.ts';
-import { type JsonObject, type Path, renameKey } from '../core/plain/json.ts';
+import type { JsonObject, Path } from '../core/plain/json.ts';
 import { refuse } from '../workspace/trouble.ts';
 
 /** The keys that hold in one store what every entry has, where they are called otherwise there than in the workspace. */
 export type StoreKeys = { readonly [K in BuiltIn]?: string | undefined };
 
+/** The keys that hold fields in one store, by the names of these, where they are called otherwise there. */
+export type StoreFields = Readonly<Record<string, string>>;
+
 /** Translates between the keys of a store and those of the workspace, by which entries are known everywhere else. */
 export class KeyNames {
   readonly #keys: ReadonlyMap<BuiltIn, string>;
-  /** The keys of the workspace that are called otherwise here, with what they are called. */
-  readonly #differing: readonly (readonly [usual: string, here: string])[];
+  /** The keys of the workspace that are called otherwise here, with what they are called; and the other way round. */
+  readonly #here: ReadonlyMap<string, string>;
+  readonly #usual: ReadonlyMap<string, string>;
 
-  constructor(said: StoreKeys = {}) {
+  constructor({
+    keys: said = {},
+    fields = {},
+  }: { readonly keys?: StoreKeys | undefined; readonly fields?: StoreFields | undefined } = {}) {
     const usual = builtInKeys();
     const all = builtInFacts.flatMap((fact) => {
       const key = said[fact] ?? usual[fact];
       return key === undefined ? [] : [[fact, key] as const];
     });
     this.#keys = new Map(all);
-    this.#differing = all.flatMap(([fact, key]) => {
+    const facts = all.flatMap(([fact, key]) => {
       const name = usual[fact];
-      return name === undefined || name === key ? [] : [[name, key] as const];
+      return name === undefined ? [] : [[name, key] as const];
     });
+    this.#here = new Map([...facts, ...Object.entries(fields)].filter(([name, key]) => name !== key));
+    this.#usual = new Map([...this.#here].map(([name, key]) => [key, name]));
   }
 
   /** The key that holds something here; nothing where entries have none. */
@@ -49,34 +58,73 @@ export class KeyNames {
 
   /** A key that has the name of something which another key holds here. */
   clashIn(data: JsonObject): string | undefined {
-    if (this.#differing.length === 0) return undefined;
-    const held = new Set(this.#keys.values());
-    return this.#differing.find(([usual]) => Object.hasOwn(data, usual) && !held.has(usual))?.[0];
+    if (this.#here.size === 0) return undefined;
+    const held = new Set([...this.#keys.values(), ...this.#usual.keys()]);
+    return [...this.#here.keys()].find((usual) => Object.hasOwn(data, usual) && !held.has(usual));
   }
 
   /** What is stored, under the keys of the workspace. */
   usual(stored: JsonObject): JsonObject {
-    if (this.#differing.length === 0) return stored;
-    const names = new Map(this.#differing.map(([usual, here]) => [here, usual]));
-    return Object.fromEntries(Object.entries(stored).map(([key, value]) => [names.get(key) ?? key, value]));
+    if (this.#here.size === 0) return stored;
+    return Object.fromEntries(Object.entries(stored).map(([key, value]) => [this.usualKey(key), value]));
+  }
+
+  /** The key of the workspace for one that is stored. */
+  usualKey(stored: string): string {
+    return this.#usual.get(stored) ?? stored;
   }
 
   /** Values under the keys that they have here. */
   stored(values: JsonObject): JsonObject {
-    return this.#differing.reduce((all, [usual, here]) => renameKey(all, usual, here), values);
+    if (this.#here.size === 0) return values;
+    return Object.fromEntries(Object.entries(values).map(([key, value]) => [this.storedKey(key), value]));
+  }
+
+  /** The key that is stored for one of the workspace. */
+  storedKey(usual: string): string {
+    return this.#here.get(usual) ?? usual;
   }
 
   /** A path into an entry as it is stored. */
-  path([first, ...rest]: Path): Path {
-    if (first === undefined) return [];
-    return [this.#differing.find(([usual]) => usual === first)?.[1] ?? first, ...rest];
+  path<P extends Path | readonly string[]>(path: P): P {
+    const [first, ...rest] = path;
+    return (typeof first === 'string' ? [this.storedKey(first), ...rest] : path) as P;
   }
 
   /** What is done to an entry, said of what is stored. */
   operation<O extends Operation>(operation: O): O {
-    if ('path' in operation) return { ...operation, path: this.path(operation.path) };
-    if ('from' in operation) return operation; // What every entry has is no field, and is never carried.
-    return 'inside' in operation ? { ...operation, inside: this.path(operation.inside) } : operation;
+    if (this.#here.size === 0) return operation;
+    return this.#translated(operation) as O;
+  }
+
+  #translated(operation: Operation): Operation {
+    const siblings = (keys: readonly string[]): readonly string[] => keys.map((key) => this.storedKey(key));
+    switch (operation.do) {
+      case 'set': {
+        const { path, after } = operation;
+        return { ...operation, path: this.path(path), after: path.length === 1 ? siblings(after) : after };
+      }
+      case 'rename':
+      case 'remove':
+      case 'carry':
+        return operation.inside.length > 0
+          ? { ...operation, inside: this.path(operation.inside) }
+          : this.#atTop(operation, siblings);
+      default:
+        return operation;
+    }
+  }
+
+  /** The same of what is done to the keys of an entry itself. */
+  #atTop(
+    operation: Extract<Operation, { readonly do: 'rename' | 'remove' | 'carry' }>,
+    siblings: (keys: readonly string[]) => readonly string[],
+  ): Operation {
+    if (operation.do === 'remove') return { ...operation, key: this.storedKey(operation.key) };
+    if (operation.do === 'rename')
+      return { ...operation, key: this.storedKey(operation.key), to: this.storedKey(operation.to) };
+    const { from, to, after } = operation;
+    return { ...operation, from: this.path(from), to: this.path(to), after: to.length === 1 ? siblings(after) : after };
   }
 }
 

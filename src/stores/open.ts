@@ -52,11 +52,11 @@ function openOne({ root, content, cells = {} }: StoreHome, name: string, options
       name,
       folder,
       type: options.type,
-      keys: new KeyNames(options.keys),
+      keys: new KeyNames(options),
       files: () => filesOfFolder(root, folder, content),
     });
   }
-  const kept = { name, type: options.type, keys: new KeyNames(options.keys) };
+  const kept = { name, type: options.type, keys: new KeyNames(options) };
   if ('lines' in options) return new LinesStore(root, { ...kept, files: options.lines });
   if ('csv' in options) {
     const { csv: files, delimiter, encoding, separator } = options;

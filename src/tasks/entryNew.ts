@@ -61,6 +61,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
       status: type.definition.newEntries?.status ?? 'draft',
       created: timestamp(),
       keyOf: (fact) => keys.of(fact),
+      keyOfField: (name) => keys.storedKey(name),
     });
     refuseTitleTaken(type, values, taken);
     const file = `${folder}/${fileNameFor(identifier, ending)}`;
@@ -99,9 +100,9 @@ function fileNameFor(id: string, ending: string): string {
 function folderForNew({ content }: Workspace, type: string): { readonly folder: string; readonly keys: KeyNames } {
   const folders = content.filter((one) => 'folder' in one);
   const own = folders.find((one) => one.type === type);
-  if (own) return { folder: own.folder, keys: new KeyNames(own.keys) };
+  if (own) return { folder: own.folder, keys: new KeyNames(own) };
   const common = folders.find((one) => one.type === undefined);
-  if (common) return { folder: `${common.folder}/${type}`, keys: new KeyNames(common.keys) };
+  if (common) return { folder: `${common.folder}/${type}`, keys: new KeyNames(common) };
   throw refuse('no-folder', 'the entries of this workspace are lines of files, and a new one is written to a folder', {
     mend: 'Say in lumbrik.yaml which folder that is: `content: [{ folder: content }, …]`. Nothing was written.',
   });

@@ -2,20 +2,23 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { setBuiltInKeys } from '../core/definition/builtIn.ts';
-import { contentFolder } from '../core/definition/workspace.ts';
+import { contentFolder, type StoreOptions } from '../core/definition/workspace.ts';
 import { withInverses } from '../core/learn/inverseNames.ts';
-import { Learner, type LearntModel } from '../core/learn/learnModel.ts';
+import { type LearntModel, learnModel } from '../core/learn/learnModel.ts';
 import { modelFiles, termsFile } from '../core/learn/modelFiles.ts';
+import { isProven } from '../core/learn/proven.ts';
 import { fieldsBelow, type LearntField } from '../core/learn/value.ts';
 import { compact } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { humanize, list } from '../core/plain/words.ts';
+import { learnPass } from '../passes/learn.ts';
+import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import type { StoreHome } from '../stores/store.ts';
 import { termsFileOf } from '../workspace/contentTerms.ts';
 import { listFiles, statOf, writeWhole } from '../workspace/files.ts';
 import { makeFolder } from '../workspace/makeFolder.ts';
-import { workspaceFile } from '../workspace/open.ts';
+import { openWorkspace, workspaceFile } from '../workspace/open.ts';
 import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { check } from './check/check.ts';
@@ -45,13 +48,13 @@ export const LearnResult = z.strictObject({
       entries: z.int(),
       titled: z.string().optional(),
       fields: z.array(FieldLearnt),
-      /** Keys that no field can be called, and so are in no field. */
-      unfit: z.array(z.string()),
     }),
   ),
   taxonomies: z.array(z.strictObject({ name: z.string(), terms: z.int(), fields: z.array(z.string()) })),
   /** Groups of fields that recur in types, and are kept once. */
   kits: z.array(z.strictObject({ kit: z.string(), fields: z.array(z.string()), types: z.array(z.string()) })),
+  /** Keys that no field can be called, with the names of the fields that they hold: lumbrik.yaml says so. */
+  keys: z.array(z.strictObject({ field: z.string(), key: z.string() })),
   /** Names in the data that no type can be called: their entries are in none. */
   unfit: z.array(z.string()),
   /** Files in which no entries were found, and things in others that cannot be read as one. */
@@ -103,61 +106,104 @@ async function learnt(
   asked: LearnCall,
   { root, wanted }: { readonly root: string; readonly wanted: readonly string[] },
 ): Promise<LearnResult> {
-  const { content, typeKey, alikeTypes, left } = sourcesIn(root, wanted, asked);
+  const sources = sourcesIn(root, wanted, asked);
+  const { content, left } = sources;
   if (content.length === 0)
     throw new Trouble('no-entries', `there are no entries to learn from below ${path.join(asked.out, contentFolder)}`, {
       mend: 'Put them there, as <type>/<id>.md, .yaml or .json, in files of lines (.ndjson), in tables (.csv) or in lists (.json); or name them: lumbrik learn ../export --copy',
       also: left.slice(0, mostLeft).map(({ file, because }) => `${file}: ${because}`),
     });
-  setBuiltInKeys({ type: typeKey });
-  const learner = new Learner();
-  const unreadable = await readAll(call, learner, { root, content });
+  setBuiltInKeys({ type: sources.typeKey });
+  const tables = content.flatMap((one, index) => ('csv' in one ? [String(index + 1)] : []));
+  const [{ seen, keys, inStores, unreadable }] = await walk(openStore({ root, content }), [learnPass(tables)], {
+    watch: call.watch,
+  });
   const assets = new Set(listFiles(root, 'assets', ['']));
-  const learnt = await answered(asked, (said) =>
-    learner.learn(asked.tolerated, { isAsset: (text) => assets.has(text), said }),
+  const learnt = await answered(asked, keys, (said) =>
+    learnModel(seen, asked.tolerated, { isAsset: (text) => assets.has(text), said, keys }),
   );
   const model = { ...learnt, types: withInverses(learnt.types) };
-  const files = written(root, model, content);
-  const checked = await check({ workspace: root });
-  const [mistake] = checked.mistakes;
-  if (mistake) throw new Error(`the learnt model has a mistake: ${mistake.file}:${mistake.line} ${mistake.says}`);
+  const files = written(
+    root,
+    model,
+    content.map((store, index) => withFields(store, inStores.get(String(index + 1)))),
+  );
+  const isKnown = sources.areAlone && unreadable === 0 && assets.size === 0 && isProven(learnt, seen);
   return {
     lumbrik: resultVersion,
     command: 'learn',
+    ...modelTold(model),
+    keys: [...keys].map(([field, key]) => ({ field, key })),
     workspace: asked.out,
     files: [...files],
-    languages: [...model.languages],
-    types: model.types.map(({ name, entries, titled, fields, unfit }) =>
-      compact({
-        type: name,
-        entries,
-        titled,
-        fields: fieldsTold(fields),
-        unfit: [...unfit],
-      }),
-    ),
-    taxonomies: model.taxonomies.map(({ name, terms, fields }) => ({ name, terms: terms.length, fields: [...fields] })),
-    kits: model.kits.map(({ name, fields, types }) => ({
-      kit: name,
-      fields: fields.map((field) => field.name),
-      types: [...types],
-    })),
-    unfit: [...model.unfit],
     left: [...left],
-    alikeTypes: [...alikeTypes],
+    alikeTypes: [...sources.alikeTypes],
     unreadable,
     questions: [...openQuestions(learnt)],
-    errors: checked.findings.filter(({ severity }) => severity === 'error').length,
-    warnings: checked.findings.filter(({ severity }) => severity === 'warning').length,
-    summary: checked.summary.map(({ finding, count, about }) => {
-      const { entry, file, pointer } = checked.findings.find((one) => one.finding === finding) ?? {
-        file: '',
-        pointer: '',
-      };
-      return { finding, count, about, example: `${entry ?? file}${pointer === '' ? '' : `#${pointer}`}` };
-    }),
+    ...(await oddOnes(root, isKnown)),
   };
 }
+
+/** A store that says which keys hold fields that cannot be called so. */
+const withFields = (store: StoreOptions, fields: ReadonlyMap<string, string> = new Map()): StoreOptions =>
+  fields.size === 0 ? store : { ...store, fields: Object.fromEntries(fields) };
+
+type OddOnes = Pick<LearnResult, 'errors' | 'warnings' | 'summary'>;
+
+/** What is wrong with entries by the learnt model. @param isKnown whether it is proven that nothing is. */
+async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
+  if (isKnown) {
+    refuseMistakes(openWorkspace(root).mistakes);
+    return { errors: 0, warnings: 0, summary: [] };
+  }
+  const examples = new Map<string, string>();
+  const { mistakes, summary } = await check(
+    { workspace: root },
+    {
+      tell: (findings) => {
+        for (const { finding, entry, file, pointer } of findings)
+          if (!examples.has(finding)) examples.set(finding, `${entry ?? file}${pointer === '' ? '' : `#${pointer}`}`);
+      },
+    },
+  );
+  refuseMistakes(mistakes);
+  const countOf = (wanted: 'error' | 'warning'): number =>
+    summary.reduce((sum, { severity, count }) => sum + (severity === wanted ? count : 0), 0);
+  return {
+    errors: countOf('error'),
+    warnings: countOf('warning'),
+    summary: summary.map(({ finding, count, about }) => ({
+      finding,
+      count,
+      about,
+      example: examples.get(finding) ?? '',
+    })),
+  };
+}
+
+function refuseMistakes([mistake]: readonly {
+  readonly file: string;
+  readonly line: number;
+  readonly says: string;
+}[]): void {
+  if (mistake) throw new Error(`the learnt model has a mistake: ${mistake.file}:${mistake.line} ${mistake.says}`);
+}
+
+/** A learnt model as it is told. */
+const modelTold = ({ languages, types, taxonomies, kits, unfit }: LearntModel) => ({
+  languages: [...languages],
+  types: types.map((type) =>
+    compact({
+      type: type.name,
+      entries: type.entries,
+      titled: type.titled,
+      fields: fieldsTold(type.fields),
+    }),
+  ),
+  taxonomies: taxonomies.map(({ name, terms, fields }) => ({ name, terms: terms.length, fields: [...fields] })),
+  kits: kits.map((kit) => ({ kit: kit.name, fields: kit.fields.map(({ name }) => name), types: [...kit.types] })),
+  unfit: [...unfit],
+});
 
 /** Fields with those inside them, by their paths. */
 const fieldsTold = (fields: readonly LearntField[]): z.output<typeof FieldLearnt>[] =>
@@ -200,19 +246,6 @@ function placed(root: string, { sources, isCopying, out }: LearnCall, copies: st
     }
     return to;
   });
-}
-
-/** Shows all entries to a learner. @returns how many things cannot be read as one. */
-async function readAll({ watch }: Call, learner: Learner, home: StoreHome): Promise<number> {
-  const store = openStore(home);
-  let unreadable = 0;
-  for (const part of await store.parts(1))
-    for await (const item of store.read(part)) {
-      watch?.({ count: 1 });
-      if (!('entry' in item)) unreadable += 1;
-      else learner.see(item.entry, 'csv' in (home.content[Number(item.place.store) - 1] ?? {}));
-    }
-  return unreadable;
 }
 
 /** Writes the model, and last what makes the folder a workspace: without that nothing counts. */

@@ -3,13 +3,15 @@ import { createTwoFilesPatch } from 'diff';
 import { z } from 'zod';
 import type { FieldDoc } from '../core/definition/field.ts';
 import { valueDoc } from '../core/learn/learnField.ts';
-import { Learner, type LearntType } from '../core/learn/learnModel.ts';
+import { type LearntType, learnModel } from '../core/learn/learnModel.ts';
 import { typeFile } from '../core/learn/modelFiles.ts';
 import type { LearntField } from '../core/learn/value.ts';
 import { at, compact, isList, isObject, type Json, own } from '../core/plain/json.ts';
 import { quote } from '../core/plain/words.ts';
 import type { Edit } from '../core/source/editOperation.ts';
 import { readYaml } from '../core/source/yaml.ts';
+import { learnPass } from '../passes/learn.ts';
+import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import { editedText } from '../workspace/edited.ts';
 import { listFiles, readTextOrRefuse } from '../workspace/files.ts';
@@ -51,10 +53,10 @@ export async function learnInto(call: Call, { tolerated, isWriting }: LearnIntoC
   return writing(call, async (workspace) => {
     const { root } = workspace;
     const assets = new Set(listFiles(root, 'assets', ['']));
-    const learnt = (await seen(call, workspace)).learn(tolerated, {
-      isAsset: (text) => assets.has(text),
-    });
-    const found = learnt.types.map((type) => newIn(type, workspace));
+    // Cells of tables come as what the model says that they are.
+    const [{ seen, keys }] = await walk(openStore(workspace), [learnPass([])], { watch: call.watch });
+    const learnt = learnModel(seen, tolerated, { isAsset: (text) => assets.has(text), keys });
+    const found = learnt.types.map((type) => newIn(type, workspace, keys));
     const texts = found.flatMap(({ file }) => file ?? []);
     const after = texts.length > 0 ? modelWritten(root, texts) : undefined;
     if (isWriting && after) writeModelRead(root, texts, after);
@@ -78,25 +80,13 @@ const patchOf = (file: string, before: string, after: string): string[] =>
     .map((line) => line.trimEnd())
     .filter((line, index) => index > 1 && line !== '' && !line.startsWith('\\ No newline'));
 
-async function seen({ watch }: Call, workspace: Workspace): Promise<Learner> {
-  const learner = new Learner();
-  const store = openStore(workspace);
-  for (const part of await store.parts(1))
-    for await (const item of store.read(part)) {
-      watch?.({ count: 1 });
-      // Cells of tables come as what the model says that they are.
-      if ('entry' in item) learner.see(item.entry, false);
-    }
-  return learner;
-}
-
 interface Found {
   readonly proposals: readonly Proposal[];
   readonly file?: { readonly file: string; readonly before: string; readonly text: string };
 }
 
 /** What of a learnt type the model does not say. */
-function newIn(type: LearntType, workspace: Workspace): Found {
+function newIn(type: LearntType, workspace: Workspace, keys: ReadonlyMap<string, string>): Found {
   const { root, model } = workspace;
   const standing = own(model.definition.types, type.name);
   if (!standing) {
@@ -114,6 +104,8 @@ function newIn(type: LearntType, workspace: Workspace): Found {
     const known = own(standing.fields, field.name);
     // The text of a file is that of the field which the model has for it.
     if (field.says.body === true && model.types.get(type.name)?.body) return [];
+    const key = keys.get(field.name);
+    if (key !== undefined) return [called(key, addition(type.name, field, data))];
     return known ? newValues(type.name, field, known, data) : [addition(type.name, field, data)];
   });
   const edits = found.flatMap(({ edit }) => edit ?? []);
@@ -127,6 +119,14 @@ interface Change {
   readonly proposal: Proposal;
   readonly edit?: Edit;
 }
+
+/** A field that entries keep under a key which no field can be called: first it has to be said that this is it. */
+const called = (key: string, { proposal }: Change): Change => ({
+  proposal: {
+    ...proposal,
+    open: `no field can be called ${quote(key, 30)}: say in lumbrik.yaml, where the entries are kept, that it is, as \`fields: { ${proposal.address.split('.').at(-1)}: ${JSON.stringify(key)} }\``,
+  },
+});
 
 function addition(type: string, field: LearntField, data: Json): Change {
   const says = valueDoc(field);

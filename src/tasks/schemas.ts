@@ -69,11 +69,11 @@ function differing({ root, model, content }: Described): {
   readonly stale: ReadonlyMap<string, string>;
   readonly gone: readonly string[];
 } {
-  const keys = content.flatMap((store) => ('folder' in store && store.keys ? [store.keys] : []));
+  const stores = content.filter((store) => 'folder' in store);
   const wanted = new Map<string, string>([
     ...Object.entries(fileSchemas()).map(([kind, schema]) => [`${schemaFolder}/${kind}.json`, textOf(schema)] as const),
     ...[...model.types.values()].map(
-      (type) => [`${schemaFolder}/entries/${type.name}.json`, textOf(entrySchema(type, model, keys))] as const,
+      (type) => [`${schemaFolder}/entries/${type.name}.json`, textOf(entrySchema(type, model, stores))] as const,
     ),
   ]);
   const stale = new Map([...wanted].filter(([file, text]) => readOr(path.join(root, file)) !== text));

@@ -1,4 +1,6 @@
+import { isFieldWord } from '../definition/address.ts';
 import { builtInByKey, builtInKeys } from '../definition/builtIn.ts';
+import { fieldNameFrom } from '../definition/fieldName.ts';
 import type { Entry } from '../entry/entry.ts';
 import { type Finding, findingOf } from '../entry/findings.ts';
 import type { ModelContext } from '../kinds/define.ts';
@@ -179,12 +181,11 @@ const findProse = ({ name }: Type, find: Find): void => find('body-not-expected'
 
 const findTwice = (key: string, find: Find): void => find('unknown-field:twice', [key], {});
 
-const findUnknown = (key: string, { name, fields }: Type, find: Find): void =>
-  find('unknown-field', [key], {
-    type: name,
-    near: nearest(key, fields) ?? nearest(key, builtInByKey()),
-    fields: namesOf(fields),
-  });
+function findUnknown(key: string, { name, fields }: Type, find: Find): void {
+  const near = nearest(key, fields) ?? nearest(key, builtInByKey());
+  if (isFieldWord(key)) find('unknown-field', [key], { type: name, near, fields: namesOf(fields) });
+  else find('unknown-field:odd', [key], { type: name, key, field: nearest(key, fields) ?? fieldNameFrom(key) });
+}
 
 /** One list for all that have to name them. */
 const namesOf = onceFor((fields: Type['fields']) => [...fields.keys()]);

@@ -1,3 +1,4 @@
+import { withPlainLetters } from '../plain/slugify.ts';
 import { capital } from '../plain/words.ts';
 
 /**
@@ -178,7 +179,7 @@ export const addressForms =
 
 /** A name of the model from words: `Light house` as `lightHouse`, `ISO code` as `isoCode`. A name stays as it is. */
 export function nameFrom(words: string): string {
-  const plain = words.normalize('NFKD').replace(/\p{M}+/gu, '');
+  const plain = withPlainLetters(words);
   // Where all are capitals, none says where a word begins.
   const parts = (/[a-z]/u.test(plain) ? plain : plain.toLowerCase()).split(/[^A-Za-z0-9]+/u).filter(Boolean);
   return parts.map((part, index) => (index === 0 ? withSmallStart(part) : capital(part))).join('');

@@ -1,4 +1,4 @@
-import { isFieldWord } from './address.ts';
+import { isFieldWord, nameFrom } from './address.ts';
 
 /** The key under which the values of a field stand in their holders. */
 export const keyOfField = (name: string): string => name.slice(name.lastIndexOf('.') + 1);
@@ -8,6 +8,15 @@ export const beside = (name: string, key: string): string => name.slice(0, name.
 
 /** What a field is called in expressions: as it is, with `_` for what cannot stand in a name there. */
 export const celName = (name: string): string => name.replace(/[^\w.]/gu, '_');
+
+/** What a field can be called that the content calls otherwise: `sizeCm` of `Size (cm)`. */
+export const fieldNameFrom = (key: string): string =>
+  nameFrom(key)
+    .replace(/^(?=\d)/u, 'field')
+    .slice(0, longest) || 'field';
+
+/** So long is such a name at most, so that a number may stand behind it, in characters. */
+const longest = 58;
 
 /** The keys that fields can be called by, side by side: of those that are called alike in expressions, the first. */
 export function fitKeys(keys: readonly string[]): ReadonlySet<string> {

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { usualLimits } from '../plain/limits.ts';
 import { groupThousands } from '../plain/words.ts';
+import { fieldRule, isFieldWord } from './address.ts';
 import { type BuiltIn, builtInFacts } from './builtIn.ts';
 import { type FindingName, findings } from './findingNames.ts';
 import { LanguageCode, languageOptions } from './language.ts';
@@ -54,6 +55,14 @@ const storeKeys = z
     'The keys that hold there what every entry has, where they are called otherwise than in the rest of the workspace: { id: number, status: state }.',
   );
 
+const storeFields = z
+  .record(z.string(), z.string())
+  .refine((fields) => Object.keys(fields).every(isFieldWord), { error: fieldRule })
+  .optional()
+  .describe(
+    'The keys that hold fields there, or the columns, where they are called as no field can be: { firstName: First name, size: Size (cm) }. A migration that gives such a field another name gives it a key of that name.',
+  );
+
 /** What can be said about a folder of entries. */
 const folderOptions = {
   folder: ContentPath.describe(
@@ -61,6 +70,7 @@ const folderOptions = {
   ),
   type: z.string().optional().describe('The type of entries that do not say their own.'),
   keys: storeKeys,
+  fields: storeFields,
 };
 
 /** What can be said about files of which each line is an entry. */
@@ -72,6 +82,7 @@ const linesOptions = {
     ),
   type: z.string().optional().describe('The type of entries that do not say their own.'),
   keys: storeKeys,
+  fields: storeFields,
 };
 
 /** What can be said about files of JSON that hold entries in a list or in a map. */
@@ -86,6 +97,7 @@ const collectionOptions = {
     .describe('The keys that lead to the list or map, where it is not the whole file: data.lights.'),
   type: linesOptions.type,
   keys: storeKeys,
+  fields: storeFields,
 };
 
 /** What can be said about tables. */
@@ -113,15 +125,24 @@ const tableOptions = {
       'What stands between the items of a list in a cell; "; " if nothing is said, "| " where that is between cells.',
     ),
   keys: storeKeys,
+  fields: storeFields,
 };
 
-/** Where entries are kept. */
-const StoreOptions = z.union([
-  z.strictObject(folderOptions),
-  z.strictObject(linesOptions),
-  z.strictObject(collectionOptions),
-  z.strictObject(tableOptions),
-]);
+/** Where entries are kept: no key holds two things. */
+const StoreOptions = z
+  .union([
+    z.strictObject(folderOptions),
+    z.strictObject(linesOptions),
+    z.strictObject(collectionOptions),
+    z.strictObject(tableOptions),
+  ])
+  .refine(
+    ({ keys = {}, fields = {} }) => {
+      const held = [...Object.values(keys).filter((key) => key !== undefined), ...Object.values(fields)];
+      return new Set(held).size === held.length;
+    },
+    { error: 'the same key holds two things here; each has one of its own' },
+  );
 
 /** Everything that can be said about where entries are kept: a folder, files of lines, files of JSON, or tables. */
 export const storeOptions = {
@@ -135,6 +156,7 @@ export const storeOptions = {
   encoding: tableOptions.encoding,
   type: linesOptions.type,
   keys: storeKeys,
+  fields: storeFields,
 };
 
 /** The same, where it need not be said. */

@@ -20,16 +20,16 @@ const noneOf = ({ common }: Field): JsonObject => (common.mayBeEmpty ? { enum: [
 /**
  * The entries of a type as JSON Schema (draft 2020-12): their shape, as far as it can be said of one entry alone. Labels
  * become titles, help texts descriptions. What is required once published is required of entries that are.
- * @param otherKeys what each store calls what every entry has, where it calls it otherwise.
+ * @param stores what each store calls what every entry has, and fields, where it calls them otherwise.
  */
-export function entrySchema(type: Type, model: Model, otherKeys: readonly BuiltInNames[] = []): JsonObject {
+export function entrySchema(type: Type, model: Model, stores: readonly NamesInStore[] = []): JsonObject {
   const { languages } = model.definition;
-  const fields = [...type.fields.values()];
-  // A condition over other fields cannot be said here.
-  const asked = fields.filter(({ common }) => common.when === undefined);
+  const fields = [...type.fields.values()].flatMap((field) => asStored(field, stores));
+  // A condition over other fields cannot be said here, nor that a field is there under one key or another.
+  const asked = fields.filter(({ common, name }) => common.when === undefined && isOnlyKey(name, type, stores));
   const always = asked.filter(({ common }) => common.required === true);
   const published = asked.filter(({ common }) => isAskedOncePublished(common, model.definition));
-  const facts = keysOfFacts(otherKeys).filter(([, key]) => !type.fields.has(key));
+  const facts = keysOfFacts(stores.flatMap(({ keys }) => keys ?? [])).filter(([, key]) => !type.fields.has(key));
   const reserved = Object.fromEntries(facts.map(([fact, key]) => [key, reservedSchema(fact)]));
   const whenPublished = facts.flatMap(([fact, key]) =>
     fact === 'status' ? [[key, { enum: ['published', null] }] as const] : [],
@@ -59,6 +59,23 @@ export function entrySchema(type: Type, model: Model, otherKeys: readonly BuiltI
     $defs: { none },
   });
 }
+
+/** What a store calls otherwise than the workspace. */
+interface NamesInStore {
+  readonly keys?: BuiltInNames | undefined;
+  readonly fields?: Readonly<Record<string, string>> | undefined;
+}
+
+/** The keys that hold a field, each with it. */
+const asStored = (field: Field, stores: readonly NamesInStore[]): readonly Field[] =>
+  keysOf(field.name, stores).map((name) => (name === field.name ? field : { ...field, name }));
+
+const keysOf = (field: string, stores: readonly NamesInStore[]): readonly string[] =>
+  stores.length === 0 ? [field] : [...new Set(stores.map(({ fields = {} }) => own(fields, field) ?? field))];
+
+/** Whether a key holds a field in all stores. */
+const isOnlyKey = (key: string, { fields }: Type, stores: readonly NamesInStore[]): boolean =>
+  [...fields.keys()].map((name) => keysOf(name, stores)).some((keys) => keys.length === 1 && keys[0] === key);
 
 /** That fields have a value, and one in each language that asks for it. */
 function demand(fields: readonly Field[], model: Model, isAlways: boolean): JsonObject {

@@ -1,10 +1,28 @@
 import { celOfField } from '../definition/fieldName.ts';
 import { isEmpty } from '../entry/entry.ts';
-import { type Json, type JsonObject, own } from '../plain/json.ts';
+import { Numbering } from '../plain/columns.ts';
+import type { Json, JsonObject } from '../plain/json.ts';
 
-/** Of a key whose values are few: how many entries have a value, and how many of these have each other key. */
-interface Gate {
-  readonly values: Map<string, { count: number; readonly present: Map<string, number> }>;
+/** A value by which others may be told: a word, or a yes or no. */
+type Word = string | boolean;
+
+/** How many entries have a value, and how many of these have each other key. */
+interface Behind {
+  count: number;
+  /** By the number of the key. */
+  readonly present: number[];
+}
+
+/** What was seen of a key whose values are few, by value. */
+type Gate = Map<Word, Behind>;
+
+/** What was seen of keys and those beside them: plain data. */
+export interface GatheredGates {
+  /** All keys, which `present` numbers. */
+  readonly keys: readonly string[];
+  readonly gates: ReadonlyMap<string, ReadonlyMap<Word, Behind>>;
+  readonly open: ReadonlySet<string>;
+  readonly entries: number;
 }
 
 /** A key may have so many values, and texts of so many characters, for other keys to depend on it. */
@@ -38,6 +56,7 @@ export interface Condition {
  * not with that of entries.
  */
 export class Gates {
+  readonly #keys = new Numbering();
   readonly #gates = new Map<string, Gate>();
   /** Keys whose values are too many, or no single words. */
   readonly #open = new Set<string>();
@@ -45,22 +64,56 @@ export class Gates {
 
   see(values: JsonObject): void {
     this.#entries += 1;
-    const keys = Object.keys(values).filter((key) => !isEmpty(values[key]));
-    for (const key of keys) {
-      if (this.#open.has(key)) continue;
-      const value = wordOf(own(values, key) ?? null);
-      const gate = this.#gates.get(key) ?? { values: new Map() };
-      if (value === undefined || (gate.values.size >= mostValues && !gate.values.has(value))) {
-        this.#open.add(key);
-        this.#gates.delete(key);
-        continue;
-      }
-      this.#gates.set(key, gate);
-      const seen = gate.values.get(value) ?? { count: 0, present: new Map<string, number>() };
-      gate.values.set(value, seen);
-      seen.count += 1;
-      for (const other of keys) if (other !== key) seen.present.set(other, (seen.present.get(other) ?? 0) + 1);
+    const numbers: number[] = [];
+    const behind: Behind[] = [];
+    for (const [key, value] of Object.entries(values)) {
+      if (isEmpty(value)) continue;
+      numbers.push(this.#keys.numberOf(key));
+      const seen = this.#open.has(key) ? undefined : this.#behind(key, wordOf(value));
+      if (seen) behind.push(seen);
     }
+    for (const seen of behind) {
+      seen.count += 1;
+      for (const number of numbers) seen.present[number] = (seen.present[number] ?? 0) + 1;
+    }
+  }
+
+  take({ keys, gates, open, entries }: GatheredGates): void {
+    this.#entries += entries;
+    const numbers = keys.map((key) => this.#keys.numberOf(key));
+    for (const key of open) this.#leaveOpen(key);
+    for (const [key, values] of gates)
+      for (const [value, { count, present }] of values) {
+        const seen = this.#open.has(key) ? undefined : this.#behind(key, value);
+        if (!seen) break;
+        seen.count += count;
+        for (const [index, other] of numbers.entries())
+          seen.present[other] = (seen.present[other] ?? 0) + (present[index] ?? 0);
+      }
+  }
+
+  /** Plain data, for another one to take. */
+  done(): GatheredGates {
+    return { keys: this.#keys.texts, gates: this.#gates, open: this.#open, entries: this.#entries };
+  }
+
+  /** What was seen behind a value of a key; nothing where that has too many. */
+  #behind(key: string, value: Word | undefined): Behind | undefined {
+    const gate = this.#gates.get(key) ?? new Map<Word, Behind>();
+    const known = value === undefined ? undefined : gate.get(value);
+    if (known) return known;
+    if (value === undefined || gate.size >= mostValues) {
+      this.#leaveOpen(key);
+      return undefined;
+    }
+    const fresh = { count: 0, present: [] };
+    this.#gates.set(key, gate.set(value, fresh));
+    return fresh;
+  }
+
+  #leaveOpen(key: string): void {
+    this.#open.add(key);
+    this.#gates.delete(key);
   }
 
   /**
@@ -74,13 +127,14 @@ export class Gates {
   }
 
   #told(key: string, { name: by, isBoolean }: Deciding, tolerated: number): Condition | undefined {
-    const values = [...(this.#gates.get(by)?.values ?? [])].map(([value, { count, present }]) => ({
+    const number = this.#keys.numberOf(key);
+    const values = [...(this.#gates.get(by) ?? [])].map(([value, { count, present }]) => ({
       value,
       count,
-      present: present.get(key) ?? 0,
+      present: present[number] ?? 0,
     }));
     // The cells of a table are texts, whatever they stand for.
-    if (values.some(({ value }) => value.startsWith('"') === isBoolean)) return undefined;
+    if (values.some(({ value }) => (typeof value === 'boolean') !== isBoolean)) return undefined;
     const sum = (some: typeof values, what: 'count' | 'present'): number =>
       some.reduce((all, one) => all + one[what], 0);
     const [inside, outside] = [
@@ -94,14 +148,12 @@ export class Gates {
       (odd, index) => odd <= tolerated * ([...inside, ...outside][index]?.count ?? 0),
     );
     if (!isSure) return undefined;
-    const names = inside.map(({ value }) => value);
+    const names = inside.map(({ value }) => JSON.stringify(value));
     const when = `${celOfField(by)} ${names.length === 1 ? `== ${names[0]}` : `in [${names.join(', ')}]`}`;
     return { when, meet, others, against: meet - sum(inside, 'present') + sum(outside, 'present') };
   }
 }
 
-/** A value as it is written in CEL, where it is a word or a yes or no. */
-function wordOf(value: Json): string | undefined {
-  if (typeof value === 'boolean') return String(value);
-  return typeof value === 'string' && value.length <= longestValue ? JSON.stringify(value) : undefined;
+function wordOf(value: Json): Word | undefined {
+  return typeof value === 'boolean' || (typeof value === 'string' && value.length <= longestValue) ? value : undefined;
 }

@@ -1,8 +1,9 @@
 import { isFieldWord, slugPattern } from '../definition/address.ts';
 import { compact, type Json, type JsonObject } from '../plain/json.ts';
 import { count, groupThousands, listSome, quote, rangeOf } from '../plain/words.ts';
-import { Seen, writtenKinds } from './fieldStatistics.ts';
+import { Seen } from './fieldStatistics.ts';
 import { enough, fewest, textOf, textsAs } from './readTexts.ts';
+import { writtenKinds } from './textStatistics.ts';
 import { type Learning, type LearntField, type OpenQuestion, roundUp, type Value, value } from './value.ts';
 
 /** What values in a place say of the field that they are of. */
@@ -38,7 +39,7 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
       ...(isAlwaysList ? [`${groupThousands(seen.emptyLists)} an empty list`] : []),
       ...(isMany ? [`lists of ${rangeOf(seen.items.least, seen.items.most, 'item')}`] : []),
       why,
-      seen.example ? `such as ${quote(seen.example.value, 40)}` : '',
+      seen.example === undefined ? '' : `such as ${quote(seen.example, 40)}`,
       against + oddForm > 0 ? `${count(against + oddForm, 'value is', 'values are')} otherwise` : '',
     ]
       .filter(Boolean)
@@ -92,20 +93,22 @@ function singleOf(name: string, seen: Seen, learning: Learning): Value {
   const isMost = (number: number): boolean => all > 0 && number >= (1 - tolerated) * all;
   if (all === 0) return value({ kind: 'text' }, 'nothing tells of which kind it is');
   if (isMost(seen.objects)) return objectOf(seen, learning);
-  if (isMost(seen.booleans) || (isTable && isMost(seen.booleanTexts))) return booleansOf(seen, isTable);
+  if (isMost(seen.booleans) || (isTable && isMost(seen.text.booleans))) return booleansOf(seen, isTable);
   if (isMost(seen.integers + seen.decimals)) return plainNumbers(seen, isMost(seen.integers), isTable);
-  if (isTable && isMost(seen.numberTexts)) return numbersOf(isWhole(seen) ? 'integer' : 'decimal', seen, isTable);
+  if (isTable && isMost(seen.text.numbers)) return numbersOf(isWhole(seen) ? 'integer' : 'decimal', seen, isTable);
   if (isMost(seen.texts)) return textOf(name, seen, learning);
   return mixed(name, seen, learning);
 }
 
 const booleansOf = (seen: Seen, isTable: boolean): Value =>
-  value({ kind: 'boolean' }, 'true or false', seen.count - seen.booleans - (isTable ? seen.booleanTexts : 0));
+  value({ kind: 'boolean' }, 'true or false', seen.count - seen.booleans - (isTable ? seen.text.booleans : 0));
 
 /** In a table texts stand for numbers. */
 function numbersOf(kind: 'integer' | 'decimal', seen: Seen, isTable: boolean): Value {
-  const fitting = seen.integers + (kind === 'decimal' ? seen.decimals : 0) + (isTable ? seen.numberTexts : 0);
-  return value({ kind }, `${groupThousands(seen.least)} to ${groupThousands(seen.most)}`, seen.count - fitting);
+  const fitting = seen.integers + (kind === 'decimal' ? seen.decimals : 0) + (isTable ? seen.text.numbers : 0);
+  const least = Math.min(seen.numbers.least, isTable ? seen.text.least : Number.POSITIVE_INFINITY);
+  const most = Math.max(seen.numbers.most, isTable ? seen.text.most : Number.NEGATIVE_INFINITY);
+  return value({ kind }, `${groupThousands(least)} to ${groupThousands(most)}`, seen.count - fitting);
 }
 
 /** Numbers as JSON has them. One with a fraction says that others may have one, be they so few that they could be odd. */
@@ -117,8 +120,7 @@ function plainNumbers(seen: Seen, isMostlyWhole: boolean, isTable: boolean): Val
   return isMostlyWhole ? { ...all, doubt: { asks, others: [whole] } } : all;
 }
 
-const isWhole = (seen: Seen): boolean =>
-  [...seen.values.done().counts.keys()].every((text) => !/^-?\d+\.\d+$/u.test(text));
+const isWhole = ({ text }: Seen): boolean => text.fractions === 0;
 
 /** Values of several forms, of which none is that of nearly all. */
 function mixed(name: string, seen: Seen, learning: Learning): Value {
@@ -163,13 +165,15 @@ function singleAs(kind: string, name: string, seen: Seen, learning: Learning): V
     case 'json':
       return value({ kind }, 'as you said');
     case 'boolean':
-      return seen.booleans + seen.booleanTexts > 0 ? booleansOf(seen, learning.isTable) : undefined;
+      return seen.booleans + seen.text.booleans > 0 ? booleansOf(seen, learning.isTable) : undefined;
     case 'integer':
-      return seen.integers + (isWhole(seen) ? seen.numberTexts : 0) > 0
+      return seen.integers + (isWhole(seen) ? seen.text.numbers : 0) > 0
         ? numbersOf(kind, seen, learning.isTable)
         : undefined;
     case 'decimal':
-      return seen.integers + seen.decimals + seen.numberTexts > 0 ? numbersOf(kind, seen, learning.isTable) : undefined;
+      return seen.integers + seen.decimals + seen.text.numbers > 0
+        ? numbersOf(kind, seen, learning.isTable)
+        : undefined;
     case 'map':
       return seen.objects > 0 ? mapOf(seen, learning) : undefined;
     default:
@@ -201,7 +205,7 @@ function objectOf(seen: Seen, learning: Learning): Value {
   if (keys.every((key) => key === 'file' || key === 'alt') && isOfAssets(seen.inside.get('file'), learning))
     return value({ kind: 'asset' }, 'all are files below assets', against);
   const { example } = seen.inside.get('type') ?? {};
-  if (keys.length === 2 && keys.includes('children') && example?.value === 'root')
+  if (keys.length === 2 && keys.includes('children') && example === 'root')
     return value({ kind: 'richText', ...linksOf(seen, learning) }, 'all are trees of text', against);
   // A key that came late has places in the objects before it.
   for (const one of seen.inside.values()) one.holders = Math.max(one.holders, seen.objects);
@@ -218,9 +222,9 @@ const degrees = new Map([
 /** Whether all objects are a latitude and a longitude, and no more. */
 const isPoint = ({ inside, objects }: Seen): boolean =>
   inside.size === degrees.size &&
-  [...inside].every(([key, { count: times, integers, decimals, least, most }]) => {
+  [...inside].every(([key, { count: times, integers, decimals, numbers }]) => {
     const limit = degrees.get(key) ?? Number.NEGATIVE_INFINITY;
-    return times === objects && integers + decimals === times && least >= -limit && most <= limit;
+    return times === objects && integers + decimals === times && numbers.least >= -limit && numbers.most <= limit;
   });
 
 /** So many keys, each in so few of the objects, are data where what stands under them is alike. */
@@ -268,7 +272,7 @@ const aside = (learning: Learning): Learning => ({ ...learning, above: undefined
 function mapOf(seen: Seen, learning: Learning): Value {
   const keys = seen.inside.size + (seen.any ? 1 : 0);
   const together = new Seen();
-  for (const one of [...seen.inside.values(), ...(seen.any ? [seen.any] : [])]) together.take(one);
+  for (const one of [...seen.inside.values(), ...(seen.any ? [seen.any] : [])]) together.take(one.gathered());
   // Each key stands where it stands: nothing can be missing under it.
   together.holders = together.filled;
   const inner = learnField('value', together, aside(learning));
@@ -307,13 +311,13 @@ function linksOf(seen: Seen, { ids }: Learning): JsonObject {
 /** The texts under a key, however deep inside objects and lists it stands. */
 const textsUnder = (seen: Seen, key: string): readonly string[] =>
   [...seen.inside].flatMap(([name, one]) => [
-    ...(name === key ? one.values.done().counts.keys() : []),
+    ...(name === key ? (one.text.counts?.keys() ?? one.text.some) : []),
     ...textsUnder(one, key),
   ]);
 
 /** Whether all texts are names of files that entries can show. */
 const isOfAssets = (seen: Seen | undefined, { isAsset }: Learning): boolean =>
-  seen !== undefined && seen.texts > 0 && [...seen.values.done().counts.keys()].every(isAsset);
+  seen !== undefined && seen.texts > 0 && [...(seen.text.counts?.keys() ?? seen.text.some)].every(isAsset);
 
 /**
  * Values that differ by language: of one kind in all of them, the longest of each. Nothing where they are of several, or
@@ -329,7 +333,7 @@ function localizedOf(seen: Seen, languages: readonly string[], learning: Learnin
     ['object', 'map', 'json'].some((kind) => kinds.has(kind)) || inner.some(({ says }) => says.localized);
   if (!first || kinds.size > 1 || isOfParts) return undefined;
   learning.speak(languages);
-  const longest = Math.max(...all.map((one) => one.longest));
+  const longest = Math.max(...all.map((one) => one.text.longest));
   const isLong = inner.some(({ says }) => says.kind === 'longText' || says.kind === 'markdown');
   const text = isLong ? { kind: 'longText' } : { kind: 'text', max: roundUp(longest) };
   const against = inner.reduce((sum, one) => sum + one.against, seen.count - seen.objects);

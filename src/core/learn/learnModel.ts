@@ -7,15 +7,13 @@ import {
   saidOtherwise,
   statuses,
 } from '../definition/builtIn.ts';
-import { fitKeys } from '../definition/fieldName.ts';
 import type { Entry } from '../entry/entry.ts';
-import { listSeparator } from '../plain/cells.ts';
 import { compact } from '../plain/json.ts';
 import { slugify } from '../plain/slugify.ts';
-import { count, groupThousands } from '../plain/words.ts';
-import { Seen } from './fieldStatistics.ts';
-import { type Condition, Gates } from './gates.ts';
-import { Ids } from './ids.ts';
+import { count, groupThousands, humanize } from '../plain/words.ts';
+import type { SeenEntries, SeenType } from './entryStatistics.ts';
+import type { Seen } from './fieldStatistics.ts';
+import type { Condition } from './gates.ts';
 import { type LearntKit, recurringFields } from './kits.ts';
 import { learnField, withoutSlugs } from './learnField.ts';
 import type { Learning, LearntField, SaidOfField } from './value.ts';
@@ -26,8 +24,6 @@ export interface LearntType {
   readonly entries: number;
   readonly titled: string | undefined;
   readonly fields: readonly LearntField[];
-  /** Keys that no field can be called, and so are left out. */
-  readonly unfit: readonly string[];
 }
 
 export interface LearntTaxonomy {
@@ -58,6 +54,8 @@ export interface Around {
   readonly isAsset: (text: string) => boolean;
   /** What a person says of fields, by their addresses. */
   readonly said?: ReadonlyMap<string, SaidOfField>;
+  /** What fields are called in the entries, by their names, where no field can be called so. */
+  readonly keys?: ReadonlyMap<string, string>;
 }
 
 /** What a person says of a field and cannot be. */
@@ -68,149 +66,89 @@ interface Refused {
   readonly can: readonly string[];
 }
 
-/** What was seen of the entries of a type. */
-interface TypeSeen {
-  entries: number;
-  isTable: boolean;
-  readonly keys: Map<string, Seen>;
-  /** The same of a table, with cells taken for lists where they could be some. */
-  readonly lists: Map<string, Seen>;
-  readonly prose: Seen;
-  readonly gates: Gates;
-  /** Some entries as they are, to see what is made of what. */
-  readonly sample: Entry[];
-}
-
-const sampled = 200;
-
 /** What entries can have of themselves beside what tells which they are. */
 const facts = ['status', 'created', 'changed', 'publicFrom', 'publicUntil'] as const;
 
-/** Looks at entries one after the other, in memory that does not grow with their size, and tells the model that they obey. */
-export class Learner {
-  readonly #types = new Map<string, TypeSeen>();
-  readonly #ids = new Ids();
-
-  /** @param isTable whether it is a row of a table, whose cells are texts. */
-  see(entry: Entry, isTable: boolean): void {
-    const { type, id, values, prose } = entry;
-    const seen = this.#typeOf(type);
-    const address = `${type}/${id}`;
-    seen.entries += 1;
-    seen.isTable ||= isTable;
-    this.#ids.add(type, id);
-    for (const [key, value] of Object.entries(values)) {
-      const known = seen.keys.get(key) ?? new Seen();
-      seen.keys.set(key, known);
-      known.see(value, address);
-      if (isTable && typeof value === 'string' && value !== '') {
-        const asList = seen.lists.get(key) ?? new Seen();
-        seen.lists.set(key, asList);
-        asList.see(value.split(listSeparator), address);
-      }
-    }
-    if (prose !== undefined) seen.prose.see(prose, address);
-    seen.gates.see(values);
-    if (seen.sample.length < sampled) seen.sample.push(entry);
-  }
-
-  get entries(): number {
-    return [...this.#types.values()].reduce((sum, { entries }) => sum + entries, 0);
-  }
-
-  #typeOf(name: string): TypeSeen {
-    const known = this.#types.get(name);
-    if (known) return known;
-    const fresh: TypeSeen = {
-      entries: 0,
-      isTable: false,
-      keys: new Map(),
-      lists: new Map(),
-      prose: new Seen(),
-      gates: new Gates(),
-      sample: [],
+/**
+ * The model that entries obey.
+ * @param tolerated so large a share of values may be otherwise without making the model looser.
+ */
+export function learnModel(
+  { types: seen, ids }: Pick<SeenEntries, 'types' | 'ids'>,
+  tolerated: number,
+  { isAsset, said = new Map(), keys = new Map() }: Around,
+): LearntModel {
+  const refused: Refused[] = [];
+  const languages = new Map<string, number>();
+  const taxonomies = new Map<string, { readonly terms: Set<string>; readonly fields: string[] }>();
+  const noFacts = facts.filter((fact) => !isFact(fact, [...seen.values()]));
+  const fit = [...seen].filter(([name]) => isName(name));
+  const types = fit.map(([name, one]) => {
+    const learning: Learning = {
+      tolerated,
+      isTable: one.isTable,
+      ids,
+      isLanguage,
+      isAsset,
+      speak: (some) => {
+        for (const one of some) languages.set(one, (languages.get(one) ?? 0) + 1);
+      },
+      above: `${name}.`,
+      said,
+      refuse: (address, kind, can) => {
+        refused.push({ address, kind, can });
+      },
+      taxonomyOf: (field) => (isName(field) && !seen.has(field) ? field : undefined),
+      classify: (taxonomy, address, terms) => {
+        const known = taxonomies.get(taxonomy) ?? { terms: new Set(), fields: [] };
+        taxonomies.set(taxonomy, known);
+        for (const term of terms) known.terms.add(term);
+        known.fields.push(address);
+      },
     };
-    this.#types.set(name, fresh);
-    return fresh;
-  }
+    return learnType(name, one, { learning, noFacts, labels: keys });
+  });
+  const spoken = [...languages].toSorted(([, a], [, b]) => b - a).map(([language]) => language);
+  return {
+    languages: spoken.length > 0 ? spoken : ['en'],
+    types,
+    taxonomies: [...taxonomies].map(([name, { terms, fields }]) => ({ name, terms: [...terms], fields })),
+    kits: recurringFields(types),
+    builtIn: { ...saidOtherwise(), ...Object.fromEntries(noFacts.map((fact) => [fact, false] as const)) },
+    unfit: [...seen.keys()].filter((name) => !isName(name)),
+    refused,
+  };
+}
 
-  /**
-   * @param tolerated so large a share of values may be otherwise without making the model looser.
-   */
-  learn(tolerated: number, { isAsset, said = new Map() }: Around): LearntModel {
-    const refused: Refused[] = [];
-    const languages = new Map<string, number>();
-    const taxonomies = new Map<string, { readonly terms: Set<string>; readonly fields: string[] }>();
-    const noFacts = facts.filter((fact) => !this.#isFact(fact));
-    const fit = [...this.#types].filter(([name]) => isName(name));
-    const types = fit.map(([name, seen]) => {
-      const learning: Learning = {
-        tolerated,
-        isTable: seen.isTable,
-        ids: this.#ids,
-        isLanguage,
-        isAsset,
-        speak: (some) => {
-          for (const one of some) languages.set(one, (languages.get(one) ?? 0) + 1);
-        },
-        above: `${name}.`,
-        said,
-        refuse: (address, kind, can) => {
-          refused.push({ address, kind, can });
-        },
-        taxonomyOf: (field) => (isName(field) && !this.#types.has(field) ? field : undefined),
-        classify: (taxonomy, address, terms) => {
-          const known = taxonomies.get(taxonomy) ?? { terms: new Set(), fields: [] };
-          taxonomies.set(taxonomy, known);
-          for (const term of terms) known.terms.add(term);
-          known.fields.push(address);
-        },
-      };
-      return learnType(name, seen, { learning, noFacts });
-    });
-    const spoken = [...languages].toSorted(([, a], [, b]) => b - a).map(([language]) => language);
-    return {
-      languages: spoken.length > 0 ? spoken : ['en'],
-      types,
-      taxonomies: [...taxonomies].map(([name, { terms, fields }]) => ({ name, terms: [...terms], fields })),
-      kits: recurringFields(types),
-      builtIn: { ...saidOtherwise(), ...Object.fromEntries(noFacts.map((fact) => [fact, false] as const)) },
-      unfit: [...this.#types.keys()].filter((name) => !isName(name)),
-      refused,
-    };
-  }
-
-  /** Whether what stands under a key is what every entry can have of itself; also where nothing stands there. */
-  #isFact(fact: (typeof facts)[number]): boolean {
-    const key = builtInKeys()[fact];
-    return [...this.#types.values()].every(({ keys }) => {
-      const seen = key === undefined ? undefined : keys.get(key);
-      if (!seen) return true;
-      if (fact !== 'status') return (seen.written.get('dateTime') ?? 0) + (seen.written.get('date') ?? 0) >= seen.count;
-      return (
-        [...seen.values.done().counts.keys()].every((one) => (statuses as readonly string[]).includes(one)) &&
-        seen.texts === seen.count
-      );
-    });
-  }
+/** Whether what stands under a key is what every entry can have of itself; also where nothing stands there. */
+function isFact(fact: (typeof facts)[number], types: readonly SeenType[]): boolean {
+  const key = builtInKeys()[fact];
+  return types.every(({ keys }) => {
+    const seen = key === undefined ? undefined : keys.get(key);
+    if (!seen) return true;
+    const { written, counts } = seen.text;
+    if (fact !== 'status') return (written.get('dateTime') ?? 0) + (written.get('date') ?? 0) >= seen.count;
+    return (
+      seen.texts === seen.count &&
+      [...(counts?.keys() ?? [''])].every((one) => statuses.some((status) => status === one))
+    );
+  });
 }
 
 interface TypeLearning {
   readonly learning: Learning;
   readonly noFacts: readonly BuiltIn[];
+  /** What fields are called in the entries, where no field can be called so. */
+  readonly labels: ReadonlyMap<string, string>;
 }
 
 function learnType(
   name: string,
-  { entries, keys, lists, prose, gates, sample }: TypeSeen,
-  { learning, noFacts }: TypeLearning,
+  { entries, keys, lists, prose, gates, sample }: SeenType,
+  { learning, noFacts, labels }: TypeLearning,
 ): LearntType {
-  const own = [...keys]
-    .filter(([key]) => key !== 'id' && key !== '$schema')
-    .filter(([key]) => !isKeptFact(key, noFacts));
-  const fit = fitKeys(own.map(([key]) => key));
-  const fields = own
-    .filter(([key]) => fit.has(key))
+  const fields = [...keys]
+    .filter(([key]) => key !== 'id' && key !== '$schema' && !isKeptFact(key, noFacts))
     .map(([key, seen]) => {
       // A key that came late has places in the entries before it.
       const read = asListed(seen, lists.get(key));
@@ -226,11 +164,18 @@ function learnType(
     entries,
     titled,
     fields: [
-      ...fields.map((field) => conditioned(slugFrom(field, titled, sample))),
+      ...fields.map((field) => labelled(conditioned(slugFrom(field, titled, sample)), labels.get(field.name))),
       ...bodyOf(prose, { entries, names: new Set(keys.keys()) }),
     ],
-    unfit: own.flatMap(([key]) => (fit.has(key) ? [] : [key])),
   };
+}
+
+/** A field that is called otherwise in the entries, as people know it. */
+function labelled(field: LearntField, key: string | undefined): LearntField {
+  const label = key?.trim() ?? '';
+  return label === '' || label.toLowerCase() === humanize(field.name).toLowerCase()
+    ? field
+    : { ...field, says: { label, ...field.says } };
 }
 
 /** Whether others may depend on a field: every entry has one of few words there, or a yes or no. */
@@ -259,7 +204,7 @@ const [manyShare, shortItem] = [0.1, 60];
 
 /** What was seen of cells: as lists where enough of them are some. */
 function asListed(seen: Seen, lists: Seen | undefined): Seen {
-  if (!lists || lists.items.most < 2 || lists.longest > shortItem) return seen;
+  if (!lists || lists.items.most < 2 || lists.text.longest > shortItem) return seen;
   return lists.count - lists.filled >= Math.max(1, manyShare * lists.filled) ? lists : seen;
 }
 

@@ -43,7 +43,7 @@ const shortest = (store: StoreOptions): JsonObject =>
   mapValues(store as JsonObject, (value) => (Array.isArray(value) && value.length === 1 ? value[0] : value));
 
 /** The file of a learnt type, with what speaks for each guess in comments. @param all kits, of which it may use some. */
-export function typeFile({ name, entries, titled, fields, unfit }: LearntType, all: readonly LearntKit[] = []): string {
+export function typeFile({ name, entries, titled, fields }: LearntType, all: readonly LearntKit[] = []): string {
   const kits = all.filter(({ types }) => types.includes(name));
   const inKits = new Map(kits.flatMap((kit) => kit.fields.map((field) => [field.name, field] as const)));
   const own = fields.flatMap((field): readonly (readonly [string, JsonObject])[] => {
@@ -61,14 +61,7 @@ export function typeFile({ name, entries, titled, fields, unfit }: LearntType, a
     }),
   );
   flow(document.get('kits'));
-  document.commentBefore = [
-    ` Learnt from ${count(entries, 'entry', 'entries')}. What speaks for each guess stands above it${kits.length > 0 ? ', for the fields of kits in model/kits/' : ''}.`,
-    ...(unfit.length === 0
-      ? []
-      : [
-          ` Left out, since no field can be called so, or another one is: ${unfit.map((key) => JSON.stringify(key)).join(', ')}.`,
-        ]),
-  ].join('\n');
+  document.commentBefore = ` Learnt from ${count(entries, 'entry', 'entries')}. What speaks for each guess stands above it${kits.length > 0 ? ', for the fields of kits in model/kits/' : ''}.`;
   comment(document.get('fields'), fields);
   return written(document);
 }

@@ -1,8 +1,8 @@
 import { isId } from '../definition/address.ts';
 import { compact, type JsonObject } from '../plain/json.ts';
 import { groupThousands, list, listSome, quote } from '../plain/words.ts';
-import { distinctOf } from '../profile/valueCounts.ts';
-import { type Seen, writtenKinds } from './fieldStatistics.ts';
+import type { Seen } from './fieldStatistics.ts';
+import { writtenKinds } from './textStatistics.ts';
 import { type Doubt, type Learning, roundUp, type Value, value } from './value.ts';
 
 /** So few values say nothing of what all of them are like; of even fewer it cannot be said that they have to be there. */
@@ -19,10 +19,11 @@ interface Texts {
   readonly name: string;
   readonly seen: Seen;
   readonly learning: Learning;
+  /** How often each of them stands, where all of them are told apart; else of none. */
   readonly counts: ReadonlyMap<string, number>;
-  readonly different: number;
-  /** Whether all different ones are in the counts, each as often as it stands. */
   readonly isExact: boolean;
+  /** How many different ones there are; none where nobody knows. */
+  readonly different: number;
   /** Whether so many are all but the odd ones. */
   readonly isMost: (number: number) => boolean;
 }
@@ -47,16 +48,14 @@ function firstReading(texts: Texts): Value | undefined {
 }
 
 function textsOf(name: string, seen: Seen, learning: Learning): Texts {
-  const values = seen.values.done();
-  const { count: different, isExact } = distinctOf(values);
-  const told = [...values.counts.values()].reduce((sum, times) => sum + times, 0);
+  const { counts, different } = seen.text;
   return {
     name,
     seen,
     learning,
-    counts: values.counts,
-    different,
-    isExact: isExact && told === seen.texts,
+    counts: counts ?? new Map(),
+    isExact: counts !== undefined,
+    different: different ?? 0,
     isMost: (number) => number >= (1 - learning.tolerated) * seen.texts,
   };
 }
@@ -67,7 +66,7 @@ export function textsAs(kind: string, name: string, seen: Seen, learning: Learni
   if (seen.texts === 0) return undefined;
   const against = seen.count - seen.texts;
   const written = writtenKinds.find((one) => one === kind);
-  if (written) return (seen.written.get(written) ?? 0) > 0 ? writtenAs(written, texts) : undefined;
+  if (written) return (seen.text.written.get(written) ?? 0) > 0 ? writtenAs(written, texts) : undefined;
   switch (kind) {
     case 'text':
     case 'longText':
@@ -87,12 +86,12 @@ export function textsAs(kind: string, name: string, seen: Seen, learning: Learni
 }
 
 function writtenSo(texts: Texts): Value | undefined {
-  const kind = writtenKinds.find((one) => texts.isMost(texts.seen.written.get(one) ?? 0));
+  const kind = writtenKinds.find((one) => texts.isMost(texts.seen.text.written.get(one) ?? 0));
   return kind && writtenAs(kind, texts);
 }
 
 function writtenAs(kind: (typeof writtenKinds)[number], { seen }: Texts): Value {
-  const fitting = seen.written.get(kind) ?? 0;
+  const fitting = seen.text.written.get(kind) ?? 0;
   return value(
     { kind },
     `${groupThousands(fitting)} of ${groupThousands(seen.texts)} are written so`,
@@ -107,11 +106,11 @@ function assets({ seen, learning, counts, isExact }: Texts): Value | undefined {
 
 function slugs({ name, seen, different, isMost }: Texts): Value | undefined {
   const isOwn = isMost(seen.ownIds);
-  if (!isMost(seen.slugs) || !(isOwn || (name === 'slug' && different === seen.texts))) return undefined;
+  if (!isMost(seen.text.slugs) || !(isOwn || (name === 'slug' && different === seen.texts))) return undefined;
   return value(
     { kind: 'slug' },
     isOwn ? 'it is the identifier of its entry' : 'all different',
-    seen.count - seen.slugs,
+    seen.count - seen.text.slugs,
   );
 }
 
@@ -128,25 +127,27 @@ function references(texts: Texts): Value | undefined {
 function pointing(texts: Texts, share: number, isOwn = false): Value | undefined {
   const { seen, learning } = texts;
   const { ids } = learning;
-  // Very many different ones are told by some of them.
-  const counts = texts.isExact ? texts.counts : countsOf(seen.some);
-  const all = texts.isExact ? seen.texts : seen.some.length;
+  const { counts, hashes, some } = seen.text;
+  // Very many different ones that are no identifiers are told by some of them.
+  const told = counts ?? countsOf(some);
+  const isTold = counts !== undefined || hashes !== undefined;
+  const all = isTold ? seen.texts : some.length;
   const isEnough = (number: number): boolean => number > 0 && number >= share * all;
-  const { types, hits } = ids.typed(counts);
+  const { types, hits } = ids.typed(told);
   const [only = ''] = types;
-  const of = `${groupThousands(all)}${texts.isExact ? '' : ' looked at'}`;
+  const of = `${groupThousands(all)}${isTold ? '' : ' looked at'}`;
   if (isEnough(hits))
     return value(
       { kind: 'reference', to: types.length === 1 ? only : [...types] },
       `${groupThousands(hits)} of ${of} name entries of ${list(types)}`,
-      texts.isExact ? seen.count - hits : 0,
+      isTold ? seen.count - hits : 0,
     );
-  const target = isOwn ? undefined : ids.target(counts);
+  const target = isOwn ? undefined : ids.target(hashes ?? told);
   if (!target || !isEnough(target.hits) || (share > 0 && target.hits < fewest)) return undefined;
   return value(
     { kind: 'reference', to: target.type },
     `${groupThousands(target.hits)} of ${of} are identifiers of ${target.type}`,
-    texts.isExact ? seen.count - target.hits : 0,
+    isTold ? seen.count - target.hits : 0,
   );
 }
 
@@ -165,7 +166,7 @@ function vocabulary(texts: Texts): Value | undefined {
 
 /** Whether all texts are short, and such as choices and terms are called. */
 const isVocabulary = ({ seen, counts, isExact }: Texts): boolean =>
-  isExact && seen.longest <= shortChoice && seen.lines === 0 && [...counts.keys()].every(isId);
+  isExact && seen.text.longest <= shortChoice && seen.text.lines === 0 && [...counts.keys()].every(isId);
 
 function choicesOf({ seen, counts, different }: Texts): Value {
   const members = byFrequency(counts);
@@ -192,23 +193,22 @@ const byFrequency = (counts: ReadonlyMap<string, number>): readonly string[] =>
 /** Texts that are nothing but texts. */
 function proseOf(texts: Texts): Value {
   const { seen } = texts;
-  if (seen.marked * 4 >= seen.texts && seen.lines > 0) return plainly('markdown', texts);
-  return plainly(seen.lines > 0 || seen.longest > longLine ? 'longText' : 'text', texts);
+  if (seen.text.marked * 4 >= seen.texts && seen.text.lines > 0) return plainly('markdown', texts);
+  return plainly(seen.text.lines > 0 || seen.text.longest > longLine ? 'longText' : 'text', texts);
 }
 
 /** A line that is longer is no line any more, in characters. */
 const longLine = 300;
 
-function plainly(kind: 'text' | 'longText' | 'markdown', { seen, counts, different, isExact }: Texts): Value {
-  const { texts, longest, lines, marked } = seen;
+function plainly(kind: 'text' | 'longText' | 'markdown', { seen, different }: Texts): Value {
+  const { texts, longest, lines, marked, blank } = seen.text;
   const against = seen.count - texts;
   const long = `up to ${groupThousands(longest)} characters`;
   if (kind === 'markdown')
     return value({ kind }, marked > 0 ? `${groupThousands(marked)} have the signs of Markdown` : long, against);
   if (kind === 'longText')
     return value({ kind }, lines > 0 ? `${groupThousands(lines)} have several lines` : long, against);
-  const isCode =
-    isExact && different === texts && texts >= 2 * enough && [...counts.keys()].every((text) => !/\s/u.test(text));
+  const isCode = different === texts && texts >= 2 * enough && blank === 0;
   return value(
     compact({ kind, max: roundUp(longest), unique: isCode || undefined }),
     isCode ? `${long}, all different` : long,
@@ -243,7 +243,7 @@ const isOfWords = ({ kind }: JsonObject): boolean => kind === 'choice' || kind =
 
 const writtenOtherwise: Doubting = (texts, { says }) => {
   const { seen } = texts;
-  const kind = writtenKinds.find((one) => (seen.written.get(one) ?? 0) >= half * seen.texts);
+  const kind = writtenKinds.find((one) => (seen.text.written.get(one) ?? 0) >= half * seen.texts);
   if (!kind || !(isPlain(says) || isOfWords(says))) return undefined;
   return { asks: 'Are those that are written otherwise mistakes?', other: writtenAs(kind, texts) };
 };

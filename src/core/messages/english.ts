@@ -86,6 +86,10 @@ export const english = {
     says: `is no field of ${type}`,
     mend: didYou(near) ?? `Remove it, or add it to model/types/${type}.yaml. The fields are ${list(fields)}.`,
   }),
+  'unknown-field:odd': ({ type, key, field }: { type: string; key: string; field: string }) => ({
+    says: `is no field of ${type}, and none can be called so`,
+    mend: `Remove it, or say in lumbrik.yaml which field it is, where its entries are kept: \`fields: { ${field}: ${JSON.stringify(key)} }\``,
+  }),
   'unknown-field:inside': ({
     address,
     near,

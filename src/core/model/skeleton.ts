@@ -3,7 +3,7 @@ import { wordsIn } from '../definition/wording.ts';
 import { isEmpty } from '../entry/entry.ts';
 import { isObject, type Json, type JsonObject } from '../plain/json.ts';
 import { freeSlug } from '../plain/slugify.ts';
-import { writeComment, writeYaml } from '../source/write.ts';
+import { writeComment, writeInline, writeYaml } from '../source/write.ts';
 import { askedLanguages } from './languages.ts';
 import type { Field, Model, Type } from './link.ts';
 import { placeholder } from './placeholder.ts';
@@ -27,6 +27,8 @@ export interface Start {
   readonly created: string;
   /** The keys of what every entry has where it is kept; undefined of what entries have none of. */
   readonly keyOf: (fact: BuiltIn) => string | undefined;
+  /** The key of a field where it is kept. */
+  readonly keyOfField: (name: string) => string;
   /** Whether another entry has a value in a field that must differ, in a language where it differs by that. */
   readonly isTaken: (field: string, value: string) => boolean;
 }
@@ -36,7 +38,7 @@ export interface Start {
  * comments, with what the model says to authors beside each.
  */
 export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
-  const { status, created, keyOf } = start;
+  const { status, created, keyOf, keyOfField } = start;
   const { languages } = model.definition;
   const values: Record<string, Json> = {};
   const open: string[] = [];
@@ -63,7 +65,8 @@ export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
     const help = wordsIn(field.common.help, languages);
     if (help !== undefined) lines.push(writeComment(help));
     if (field.common.when !== undefined) lines.push(writeComment(`Only where ${field.common.when}`));
-    lines.push(value === undefined ? commentedOut(field) : writeYaml({ [field.name]: value }));
+    const key = keyOfField(field.name);
+    lines.push(value === undefined ? commentedOut(field, key) : writeYaml({ [key]: value }));
   }
   const text = lines.join('');
   if (!type.body) return { ending: '.yaml', text, values, open };
@@ -158,12 +161,12 @@ function holdsPlaceholder(value: Json | undefined): boolean {
 }
 
 /** A field that need not be filled, as a comment that shows how it would be. */
-function commentedOut({ name, common, kind, options }: Field): string {
+function commentedOut({ common, kind, options }: Field, key: string): string {
   const example = common.example ?? (common.many ? [] : undefined);
   const hint = [kind.name, kind.gist(options)].filter(Boolean).join(', ');
   return example === undefined || isEmpty(example)
-    ? `# ${name}:  # ${common.many ? 'many ' : ''}${hint}\n`
-    : writeYaml({ [name]: example })
+    ? `# ${writeInline(key)}:  # ${common.many ? 'many ' : ''}${hint}\n`
+    : writeYaml({ [key]: example })
         .trimEnd()
         .split('\n')
         .map((line) => `# ${line}\n`)

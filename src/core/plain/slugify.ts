@@ -1,3 +1,5 @@
+import { capital } from './words.ts';
+
 /** Letters that Unicode does not take apart, in the letters that they are usually written with where there are no others. */
 const plainLetters: Readonly<Record<string, string>> = {
   ß: 'ss',
@@ -13,13 +15,20 @@ const plainLetters: Readonly<Record<string, string>> = {
   ŋ: 'ng',
 };
 
-/** Small letters, digits and single hyphens: the form of identifiers and slugs. Accents are dropped, `ß` is `ss`. */
-export const slugify = (text: string): string =>
+/** A text with the letters of ASCII where those are usually written instead: accents are dropped, `ß` is `ss`, `Ø` is `O`. */
+export const withPlainLetters = (text: string): string =>
   text
     .normalize('NFKD')
     .replace(/\p{M}+/gu, '')
+    .replace(/[ßæœøłđðþħıŋ]/giu, (letter) => {
+      const plain = plainLetters[letter.toLowerCase()] ?? letter;
+      return letter === letter.toLowerCase() ? plain : capital(plain);
+    });
+
+/** Small letters, digits and single hyphens: the form of identifiers and slugs. Accents are dropped, `ß` is `ss`. */
+export const slugify = (text: string): string =>
+  withPlainLetters(text)
     .toLowerCase()
-    .replace(/[ßæœøłđðþħıŋ]/gu, (letter) => plainLetters[letter] ?? letter)
     .replace(/[^a-z0-9]+/gu, '-')
     .replace(/^-+|-+$/gu, '');
 

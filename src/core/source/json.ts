@@ -27,9 +27,12 @@ export function readJson(text: string): JsonReading {
  */
 function isPlainlyWritten(text: string, data: Json): boolean {
   if (text.length >= 2 * deepest || text.length > limits().fileNodes) return false;
-  if (text.includes(' :') || text.includes('\t:') || text.includes('\n:') || text.includes('\r:')) return false;
   let colons = 0;
-  for (let at = text.indexOf('":'); at >= 0; at = text.indexOf('":', at + 2)) colons += 1;
+  for (let at = text.indexOf(':'); at >= 0; at = text.indexOf(':', at + 1)) {
+    const before = text.charCodeAt(at - 1);
+    if (before <= 0x20) return false;
+    if (before === 0x22) colons += 1;
+  }
   return colons === keysIn(data);
 }
 
@@ -96,9 +99,9 @@ function isEscaped(text: string, index: number): boolean {
 
 /** How many keys a value has, at any depth. A key that is written twice is there once. */
 function keysIn(value: Json): number {
-  if (isList(value)) return value.reduce<number>((sum, item) => sum + keysIn(item), 0);
-  if (!isObject(value)) return 0;
   let sum = 0;
+  if (isList(value)) for (const item of value) sum += typeof item === 'object' ? keysIn(item) : 0;
+  if (!isObject(value)) return sum;
   for (const key in value) sum += 1 + keysIn(value[key] ?? null);
   return sum;
 }

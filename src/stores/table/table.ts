@@ -87,11 +87,12 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
             of.place.offset ?? 0,
             refusingEdits(of.place.file, () => this.#changed(of, operations)),
           );
-          for (const operation of operations)
-            if (operation.do === 'rename') {
-              const above = operation.inside.map((key) => `${key}.`).join('');
-              changes.renamed.set(above + operation.key, above + operation.to);
-            }
+          for (const one of operations) {
+            const operation = this.#settings.keys.operation(one);
+            if (operation.do !== 'rename') continue;
+            const above = operation.inside.map((key) => `${key}.`).join('');
+            changes.renamed.set(above + operation.key, above + operation.to);
+          }
         }
         const file = of?.place.file ?? this.#settings.files[0] ?? '';
         if (added.length > 0) changesOf(file).added.push(...added);
@@ -202,12 +203,15 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const { kinds, keys } = this.#settings;
     const { columns } = table;
     const separator = this.#separatorIn(table);
+    const names = columns.map((column) => nameOf(column, keys));
     const cells = columns.flatMap((column, index): readonly (readonly [string, Json])[] => {
       const value =
-        column === '' ? undefined : cellValue(row.cells[index]?.text ?? '', cellKind(kinds, type, column), separator);
-      return value === undefined ? [] : [[column, value]];
+        column === ''
+          ? undefined
+          : cellValue(row.cells[index]?.text ?? '', cellKind(kinds, type, names[index] ?? column), separator);
+      return value === undefined ? [] : [[names[index] ?? column, value]];
     });
-    return keys.usual(nested(cells));
+    return nested(cells);
   }
 }
 
@@ -233,6 +237,14 @@ function wrongColumns(columns: readonly string[], idColumn: string): Pick<Proble
     says: `has no column \`${idColumn}\`, which holds the identifiers`,
     mend: 'Add it, or say in lumbrik.yaml which column it is: `keys: { id: … }`',
   };
+}
+
+/** What the workspace calls a column: a field, or what stands in its groups. */
+function nameOf(column: string, keys: KeyNames): string {
+  const whole = keys.usualKey(column);
+  if (whole !== column) return whole;
+  const [first = '', ...inside] = column.split('.');
+  return [keys.usualKey(first), ...inside].join('.');
 }
 
 /** The number of the column that a path leads to, or of the nearest around it; less than nought where there is none. */

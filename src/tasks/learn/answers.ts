@@ -30,10 +30,15 @@ type Said = ReadonlyMap<string, SaidOfField>;
 /**
  * Learns with what a person says, in the call or when asked: one question after the other, since each answer may settle
  * others or raise new ones.
+ * @param keys what the entries call fields, by their names, where no field can be called so.
  * @throws {Trouble} where a field cannot be what is said of it.
  */
-export async function answered({ as, ask }: Answers, learn: (said: Said) => LearntModel): Promise<LearntModel> {
-  let said = saidIn(as);
+export async function answered(
+  { as, ask }: Answers,
+  keys: ReadonlyMap<string, string>,
+  learn: (said: Said) => LearntModel,
+): Promise<LearntModel> {
+  let said = saidIn(as, keys);
   let model = learn(said);
   refuseWrong(model, said);
   if (!ask) return model;
@@ -66,14 +71,17 @@ const openOf = (address: string, { about, asks, answers }: OpenQuestion): Open =
 });
 
 /** What a call says of fields. @throws {Trouble} where that is not written as it should be. */
-function saidIn(as: readonly string[]): Said {
+function saidIn(as: readonly string[], keys: ReadonlyMap<string, string>): Said {
+  const names = new Map([...keys].map(([name, key]) => [key, name]));
   return as.reduce<Said>((said, one) => {
     const [, address, word] = /^([^=]+)=(\w+)$/u.exec(one.trim()) ?? [];
     if (address === undefined || word === undefined || !address.includes('.'))
       throw new Trouble('unusable-call', `--as ${one} does not say what a field is`, {
         mend: 'Write the address of the field, `=`, and a kind, `required` or `optional`: --as keeper.born=date',
       });
-    return withSaid(said, address, word);
+    const dot = address.indexOf('.') + 1;
+    const field = address.slice(dot);
+    return withSaid(said, address.slice(0, dot) + (names.get(field) ?? field), word);
   }, new Map());
 }
 
@@ -87,12 +95,7 @@ const withSaid = (said: Said, address: string, word: string): Said =>
 /** @throws {Trouble} where something is said of a field that is none, or cannot be so. */
 function refuseWrong({ types, refused }: LearntModel, said: Said): void {
   const addresses = types.flatMap(({ name, fields }) => fieldsBelow(fields, `${name}.`).map(({ path }) => path));
-  const unfit = types.flatMap((type) => type.unfit.map((key) => `${type.name}.${key}`));
   for (const address of said.keys()) {
-    if (unfit.includes(address))
-      throw new Trouble('no-field', `--as names \`${address}\`, and no field can be called so, or another one is`, {
-        mend: 'Rename the key in the entries.',
-      });
     if (!addresses.includes(address))
       throw new Trouble('no-field', `--as names a field \`${address}\`, and the entries have none`, {
         mend: didYouMean(address, addresses) ?? 'Look at what is learnt without it.',

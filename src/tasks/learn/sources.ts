@@ -21,6 +21,8 @@ export interface Sources {
   readonly typeKey: string | false;
   /** What that key holds, where entries of all of these have the same keys, and so it was taken for a field. */
   readonly alikeTypes: readonly string[];
+  /** Whether nothing else lies in the content folder than files that keep many entries each. */
+  readonly areAlone: boolean;
   /** Files of the content folder in which no entries were found, with the reason. */
   readonly left: readonly { readonly file: string; readonly because: string }[];
 }
@@ -46,8 +48,8 @@ export function sourcesIn(root: string, wanted: readonly string[], said: SaidKey
   const types = new TypesSeen();
   const keys = new Set<string>();
   const folders = new Set<string>();
-  const files = listFiles(root, contentFolder, [''])
-    .map((file) => `${contentFolder}/${file}`)
+  const all = listFiles(root, contentFolder, ['']).map((file) => `${contentFolder}/${file}`);
+  const files = all
     .filter((file) => file !== contentRevisionFile && !isTermsFile(file))
     .filter(
       (file) =>
@@ -73,6 +75,7 @@ export function sourcesIn(root: string, wanted: readonly string[], said: SaidKey
     content: [...foldersOf([...folders]), ...stores],
     typeKey: said.type ?? found,
     alikeTypes,
+    areAlone: all.length === stores.filter((store) => !('csv' in store)).length,
     left,
   };
 }

@@ -1,4 +1,4 @@
-import { count, groupThousands, list, listSome } from '../../core/plain/words.ts';
+import { count, groupThousands, listSome, quote } from '../../core/plain/words.ts';
 import type { Open } from '../../tasks/learn/answers.ts';
 import type { LearnResult } from '../../tasks/learn.ts';
 import type { LearnIntoResult } from '../../tasks/learnInto.ts';
@@ -161,19 +161,23 @@ function oddText({ summary }: LearnResult, look: Look): string {
 }
 
 /** What is in no field, no type and no entry, in sentences. */
-const leftLines = ({ types, unfit, left, alikeTypes, unreadable }: LearnResult): readonly string[] => [
+const leftLines = ({ keys, unfit, left, alikeTypes, unreadable }: LearnResult): readonly string[] => [
   ...(alikeTypes.length === 0
     ? []
     : [
         `\`type\` is a field here: entries with ${listSome(alikeTypes, 4)} have the same keys. Where these are types, take what was written away, and learn anew with --type type.`,
       ]),
-  ...types.flatMap(({ type, unfit: keys }) =>
-    keys.length === 0
-      ? []
-      : [
-          `${list(keys)} of ${type}: no field can be called so, or another one is: a check finds ${keys.length === 1 ? 'it' : 'them'} unknown. Rename the ${keys.length === 1 ? 'key' : 'keys'} in the entries.`,
-        ],
-  ),
+  ...(keys.length === 0
+    ? []
+    : [
+        `No field can be called ${listSome(
+          keys.map(({ key }) => quote(key, 30)),
+          3,
+        )}: in the model ${keys.length === 1 ? 'it is' : 'they are'} ${listSome(
+          keys.map(({ field }) => field),
+          3,
+        )}, and \`fields\` in lumbrik.yaml says so.`,
+      ]),
   ...unfit.map(
     (name) =>
       `“${name}”: no type can be called so, so its entries are in none. A name starts with a small letter and goes on with letters and digits.`,

@@ -125,7 +125,15 @@ function typeSchema(
   type: Type,
   { model, storeKeys, id }: Pick<Exported, 'model' | 'storeKeys'> & { readonly id: string | undefined },
 ): JsonObject {
-  const { $schema: _, $defs: __, ...schema } = entrySchema(type, model, storeKeys);
+  const {
+    $schema: _,
+    $defs: __,
+    ...schema
+  } = entrySchema(
+    type,
+    model,
+    storeKeys.map((keys) => ({ keys })),
+  );
   const example = exampleOf(type, id);
   return sharing({ ...schema, ...(example ? { examples: [example] } : {}) }) as JsonObject;
 }

@@ -1,0 +1,122 @@
+import type { Entry } from '../entry/entry.ts';
+import { listSeparator } from '../plain/cells.ts';
+import { type GatheredValues, Seen } from './fieldStatistics.ts';
+import { Gates, type GatheredGates } from './gates.ts';
+import { type GatheredIds, Ids, SeenIds } from './ids.ts';
+
+/** So many entries of a type are kept as they are, to see what is made of what. */
+const sampled = 200;
+
+/** What was seen of the entries of a type: plain data. */
+export interface GatheredType {
+  readonly entries: number;
+  readonly isTable: boolean;
+  readonly keys: ReadonlyMap<string, GatheredValues>;
+  readonly lists: ReadonlyMap<string, GatheredValues>;
+  readonly prose: GatheredValues;
+  readonly gates: GatheredGates;
+  readonly sample: readonly Entry[];
+}
+
+/** What was seen of entries: plain data. */
+export interface GatheredEntries {
+  readonly types: ReadonlyMap<string, GatheredType>;
+  readonly ids: GatheredIds;
+}
+
+/** What was seen of the entries of a type. */
+export class SeenType {
+  entries = 0;
+  isTable = false;
+  readonly keys = new Map<string, Seen>();
+  /** The same of a table, with cells taken for lists where they could be some. */
+  readonly lists = new Map<string, Seen>();
+  readonly prose = new Seen();
+  readonly gates = new Gates();
+  /** Some entries as they are. */
+  readonly sample: Entry[] = [];
+
+  see(entry: Entry, isTable: boolean): void {
+    const { id, values, prose } = entry;
+    this.entries += 1;
+    this.isTable ||= isTable;
+    for (const [key, value] of Object.entries(values)) {
+      seenUnder(this.keys, key).see(value, id);
+      if (isTable && typeof value === 'string' && value !== '')
+        seenUnder(this.lists, key).see(value.split(listSeparator), id);
+    }
+    if (prose !== undefined) this.prose.see(prose, id);
+    this.gates.see(values);
+    if (this.sample.length < sampled) this.sample.push(entry);
+  }
+
+  take(other: GatheredType): void {
+    this.entries += other.entries;
+    this.isTable ||= other.isTable;
+    for (const [key, one] of other.keys) seenUnder(this.keys, key).take(one);
+    for (const [key, one] of other.lists) seenUnder(this.lists, key).take(one);
+    this.prose.take(other.prose);
+    this.gates.take(other.gates);
+    this.sample.push(...other.sample.slice(0, sampled - this.sample.length));
+  }
+
+  gathered(): GatheredType {
+    const { entries, isTable, keys, lists, prose, gates, sample } = this;
+    const gatheredIn = (seen: ReadonlyMap<string, Seen>): ReadonlyMap<string, GatheredValues> =>
+      new Map([...seen].map(([key, one]) => [key, one.gathered()]));
+    return {
+      entries,
+      isTable,
+      keys: gatheredIn(keys),
+      lists: gatheredIn(lists),
+      prose: prose.gathered(),
+      gates: gates.done(),
+      sample,
+    };
+  }
+}
+
+function seenUnder(seen: Map<string, Seen>, key: string): Seen {
+  const known = seen.get(key) ?? new Seen();
+  seen.set(key, known);
+  return known;
+}
+
+/**
+ * Everything that was seen of entries, each of which is looked at once. Its memory does not grow with their size; with their
+ * number by eight bytes for each of them, and for each of its texts that could name another.
+ */
+export class SeenEntries {
+  readonly types = new Map<string, SeenType>();
+  readonly #ids = new SeenIds();
+  #known: Ids | undefined;
+
+  /** @param isTable whether it is a row of a table, whose cells are texts. */
+  see(entry: Entry, isTable: boolean): void {
+    this.#typeOf(entry.type).see(entry, isTable);
+    this.#ids.add(entry.type, entry.id);
+  }
+
+  /** Takes what was seen of others, as if they had been seen behind these. */
+  take({ types, ids }: GatheredEntries): void {
+    for (const [name, one] of types) this.#typeOf(name).take(one);
+    this.#ids.take(ids);
+  }
+
+  /** What was seen, for others to take. */
+  gathered(): GatheredEntries {
+    return { types: new Map([...this.types].map(([name, one]) => [name, one.gathered()])), ids: this.#ids.done() };
+  }
+
+  /** The identifiers of all entries, once all are seen. */
+  get ids(): Ids {
+    this.#known ??= new Ids(this.#ids.done());
+    return this.#known;
+  }
+
+  #typeOf(name: string): SeenType {
+    const known = this.types.get(name) ?? new SeenType();
+    this.types.set(name, known);
+    return known;
+  }
+}

@@ -1,0 +1,81 @@
+import { builtInByKey } from '../definition/builtIn.ts';
+import { celName, fieldNameFrom, fitKeys } from '../definition/fieldName.ts';
+import { type GatheredEntries, type GatheredType, SeenEntries } from './entryStatistics.ts';
+
+/** What was seen in all stores, by the names that its fields can have. */
+export interface NamedEntries {
+  readonly seen: SeenEntries;
+  /** The keys that no field can be called, by the names of the fields that they hold. */
+  readonly keys: ReadonlyMap<string, string>;
+  /** Those that entries in a store have, by the name of the store. */
+  readonly inStores: ReadonlyMap<string, ReadonlyMap<string, string>>;
+}
+
+/** Joins what was seen in several stores. A key that no field can be called gets the name of one, everywhere the same. */
+export function named(stores: ReadonlyMap<string, SeenEntries>): NamedEntries {
+  const [only, ...others] = stores.values();
+  const names = namesFor(
+    [...stores.values()].flatMap(({ types }) => [...types.values()].map(({ keys }) => [...keys.keys()])),
+  );
+  const keys = new Map([...names].map(([key, name]) => [name, key]));
+  const inStores = new Map(
+    [...stores].map(([store, { types }]) => [
+      store,
+      new Map([...keys].filter(([, key]) => [...types.values()].some((type) => type.keys.has(key)))),
+    ]),
+  );
+  if (only && others.length === 0 && names.size === 0) return { seen: only, keys, inStores };
+  const seen = new SeenEntries();
+  for (const one of stores.values()) seen.take(renamed(one.gathered(), names));
+  return { seen, keys, inStores };
+}
+
+/** A name for each key that no field can be called, or not beside the others of its type. @param types the keys of each. */
+function namesFor(types: readonly (readonly string[])[]): ReadonlyMap<string, string> {
+  const unfit = new Set(
+    types.flatMap((keys) => {
+      const fit = fitKeys(keys);
+      return keys.filter((key) => !fit.has(key));
+    }),
+  );
+  // Names that differ in capitals alone are one to a reader.
+  const taken = new Set(
+    [...types.flat(), ...builtInByKey().keys(), 'id', 'type'].map((key) => celName(key).toLowerCase()),
+  );
+  return new Map(
+    [...unfit].map((key) => {
+      const name = fieldNameFrom(key);
+      let free = name;
+      for (let number = 2; taken.has(free.toLowerCase()); number += 1) free = `${name}${number}`;
+      taken.add(free.toLowerCase());
+      return [key, free];
+    }),
+  );
+}
+
+type Names = ReadonlyMap<string, string>;
+
+const renamed = ({ types, ids }: GatheredEntries, names: Names): GatheredEntries =>
+  names.size === 0
+    ? { types, ids }
+    : { types: new Map([...types].map(([type, one]) => [type, typeRenamed(one, names)])), ids };
+
+function typeRenamed({ keys, lists, gates, sample, ...others }: GatheredType, names: Names): GatheredType {
+  const named = <V>(all: ReadonlyMap<string, V>): ReadonlyMap<string, V> =>
+    new Map([...all].map(([key, value]) => [names.get(key) ?? key, value]));
+  return {
+    ...others,
+    keys: named(keys),
+    lists: named(lists),
+    gates: {
+      ...gates,
+      keys: gates.keys.map((key) => names.get(key) ?? key),
+      gates: named(gates.gates),
+      open: new Set([...gates.open].map((key) => names.get(key) ?? key)),
+    },
+    sample: sample.map((entry) => ({
+      ...entry,
+      values: Object.fromEntries(named(new Map(Object.entries(entry.values)))),
+    })),
+  };
+}

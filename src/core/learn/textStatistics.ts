@@ -1,0 +1,244 @@
+import { isId, isSlug } from '../definition/address.ts';
+import type { ModelContext } from '../kinds/define.ts';
+import { kinds } from '../kinds/index.ts';
+import { placeholder } from '../model/placeholder.ts';
+import { WideColumn, wideHashOf } from '../plain/columns.ts';
+
+/** Kinds that a text can be of by the way it is written, the strictest first. */
+export const writtenKinds = ['dateTime', 'date', 'time', 'duration', 'email', 'webAddress', 'colour'] as const;
+export type WrittenKind = (typeof writtenKinds)[number];
+
+/** The kinds look at values alone: there is no model yet. */
+const nowhere: ModelContext = {
+  languages: ['en'],
+  types: [],
+  taxonomies: [],
+  taxonomyOf: () => undefined,
+  languageOptions: {},
+  acceptedAs: (type) => [type],
+  kindsOf: () => undefined,
+};
+
+const checks = new Map(writtenKinds.map((name) => [name, kinds.get(name)?.check({}, nowhere)]));
+
+/** Whether a text is written as values of a kind are. */
+function fits(kind: WrittenKind, text: string): boolean {
+  let isFine = true;
+  checks.get(kind)?.(text, () => {
+    isFine = false;
+  });
+  return isFine;
+}
+
+/** So many different texts are told apart, and none that is longer, in characters. */
+const [mostDifferent, longestCompared] = [1000, 200];
+
+/** So many texts are tried as a kind that fits none of them. */
+const fewTried = 40;
+
+/** So many texts of all are kept where not all different ones are. */
+const sampled = 500;
+
+/** What is counted of texts. */
+const counted = [
+  'texts',
+  'slugs',
+  'numbers',
+  'fractions',
+  'booleans',
+  'lines',
+  'marked',
+  'blank',
+  'placeholders',
+] as const;
+
+/** What texts look like, summed up: plain data. */
+interface TextSums extends Readonly<Record<(typeof counted)[number], number>> {
+  /** In characters. */
+  readonly longest: number;
+  /** Of those that are numbers. */
+  readonly least: number;
+  readonly most: number;
+  readonly written: ReadonlyMap<WrittenKind, number>;
+  /** Some of all, each as likely as any other. */
+  readonly some: readonly string[];
+  /** What stands for each of them, as long as all could be identifiers of entries. */
+  readonly ids: Float64Array | undefined;
+}
+
+/** What was seen of texts, as plain data: few different ones are only counted, of more it is summed up what they look like. */
+export type GatheredTexts = { readonly counts: ReadonlyMap<string, number> } | { readonly sums: TextSums };
+
+/** What texts are like. */
+export interface TextFacts extends Omit<TextSums, 'ids'> {
+  /** How often each of them stands; nothing where there are too many different ones to tell. */
+  readonly counts: ReadonlyMap<string, number> | undefined;
+  /** How many different ones there are, where that is known. */
+  readonly different: number | undefined;
+  /** What stands for each of them, in the order of these numbers; where they are too many to be in `counts`, and could be identifiers. */
+  readonly hashes: Float64Array | undefined;
+}
+
+/** Sums up what texts look like. */
+class Sums {
+  readonly #count = Object.fromEntries(counted.map((one) => [one, 0])) as Record<(typeof counted)[number], number>;
+  #longest = 0;
+  #least = Number.POSITIVE_INFINITY;
+  #most = Number.NEGATIVE_INFINITY;
+  readonly #written = new Map<WrittenKind, number>(writtenKinds.map((kind) => [kind, 0]));
+  #some: string[] = [];
+  #ids: WideColumn | undefined = new WideColumn();
+  /** The kinds that texts are still tried as. */
+  #tried: readonly WrittenKind[] = writtenKinds;
+  #looked = 0;
+  #state = 2463534242;
+
+  /** Takes what a text looks like. @param times how often it stands. */
+  look(text: string, times: number): void {
+    const count = this.#count;
+    count.texts += times;
+    this.#looked += 1;
+    if (this.#looked === fewTried) this.#tried = writtenKinds.filter((kind) => this.#timesWritten(kind) > 0);
+    const length = /[\ud800-\udfff]/.test(text) ? [...text].length : text.length;
+    if (length > this.#longest) this.#longest = length;
+    if (isSlug(text)) count.slugs += times;
+    if (/[\n\r\u2028\u2029]/u.test(text)) count.lines += times;
+    if (/\s/u.test(text)) count.blank += times;
+    if (/^#{1,6} |\]\([^)\s]+\)|\*\*[^*]+\*\*|^[-*] /mu.test(text)) count.marked += times;
+    if (text.startsWith(placeholder.start)) count.placeholders += times;
+    if (/^(?:true|false)$/iu.test(text)) count.booleans += times;
+    const number = /^-?(?:0|[1-9]\d{0,14})(?<fraction>\.\d+)?$/u.exec(text);
+    if (number) {
+      count.numbers += times;
+      if (number.groups?.fraction !== undefined) count.fractions += times;
+      this.#least = Math.min(this.#least, Number(text));
+      this.#most = Math.max(this.#most, Number(text));
+    }
+    for (const kind of this.#tried) if (fits(kind, text)) this.#written.set(kind, this.#timesWritten(kind) + times);
+  }
+
+  /** Takes a text that is not told apart from others, {@link look} included. */
+  add(text: string, times = 1): void {
+    if (this.#ids && !isId(text)) this.#ids = undefined;
+    const hash = this.#ids && wideHashOf(text);
+    for (let time = 1; time <= times; time += 1) {
+      if (hash !== undefined) this.#ids?.add(hash);
+      // Reservoir sampling (Vitter 1985), by numbers that are the same each time.
+      const all = this.#count.texts + time;
+      const place = all <= sampled ? all - 1 : Math.floor(this.#random() * all);
+      if (place < sampled) this.#some[place] = text;
+    }
+    this.look(text, times);
+  }
+
+  /** What most of are written as something else, such as dates, names no entries. */
+  forgetIfWritten(): void {
+    if (writtenKinds.some((kind) => 2 * this.#timesWritten(kind) > this.#count.texts)) this.#ids = undefined;
+  }
+
+  #timesWritten(kind: WrittenKind): number {
+    return this.#written.get(kind) ?? 0;
+  }
+
+  take(other: TextSums): void {
+    this.#some = this.#drawn(other);
+    for (const key of counted) this.#count[key] += other[key];
+    this.#longest = Math.max(this.#longest, other.longest);
+    this.#least = Math.min(this.#least, other.least);
+    this.#most = Math.max(this.#most, other.most);
+    for (const [kind, times] of other.written) this.#written.set(kind, this.#timesWritten(kind) + times);
+    if (other.ids) this.#ids?.addAll(other.ids);
+    else this.#ids = undefined;
+  }
+
+  done(): TextSums {
+    return {
+      ...this.#count,
+      longest: this.#longest,
+      least: this.#least,
+      most: this.#most,
+      written: this.#written,
+      some: this.#some,
+      ids: this.#ids?.done(),
+    };
+  }
+
+  /** Some of these and others, each as likely as any other of all. */
+  #drawn(other: TextSums): string[] {
+    const [mine, others] = [
+      { left: this.#count.texts, some: this.#some },
+      { left: other.texts, some: [...other.some] },
+    ];
+    const drawn: string[] = [];
+    while (drawn.length < sampled && mine.left + others.left > 0) {
+      const from = this.#random() * (mine.left + others.left) < mine.left ? mine : others;
+      from.left -= 1;
+      drawn.push(...from.some.splice(Math.floor(this.#random() * from.some.length), 1));
+    }
+    return drawn;
+  }
+
+  /** The next of some numbers from 0 to 1 that look random (xorshift, Marsaglia 2003). */
+  #random(): number {
+    this.#state ^= this.#state << 13;
+    this.#state ^= this.#state >>> 17;
+    this.#state ^= this.#state << 5;
+    return (this.#state >>> 0) / 2 ** 32;
+  }
+}
+
+/** Looks at texts: each different one is looked at once as long as they are few. Memory grows by eight bytes for each of more, and only where all could be identifiers. */
+export class SeenTexts {
+  #counts: Map<string, { times: number }> | undefined = new Map();
+  #sums: Sums | undefined;
+
+  add(text: string, times = 1): void {
+    const known = this.#counts?.get(text);
+    if (known) known.times += times;
+    else if (this.#counts && this.#counts.size < mostDifferent && text.length <= longestCompared)
+      this.#counts.set(text, { times });
+    else this.#summed().add(text, times);
+  }
+
+  take(other: GatheredTexts): void {
+    if ('sums' in other) this.#summed().take(other.sums);
+    else for (const [text, times] of other.counts) this.add(text, times);
+  }
+
+  /** Plain data, for another one to take. */
+  done(): GatheredTexts {
+    return this.#sums ? { sums: this.#sums.done() } : { counts: this.#counted() };
+  }
+
+  facts(): TextFacts {
+    if (!this.#sums) {
+      const counts = this.#counted();
+      const sums = new Sums();
+      for (const [text, times] of counts) sums.look(text, times);
+      return { ...sums.done(), counts, different: counts.size, hashes: undefined };
+    }
+    const { ids, ...sums } = this.#sums.done();
+    const hashes = ids?.sort();
+    return { ...sums, counts: undefined, different: hashes && differentIn(hashes), hashes };
+  }
+
+  #counted(): ReadonlyMap<string, number> {
+    return new Map([...(this.#counts ?? [])].map(([text, { times }]) => [text, times]));
+  }
+
+  #summed(): Sums {
+    if (this.#sums) return this.#sums;
+    this.#sums = new Sums();
+    for (const [text, times] of this.#counted()) this.#sums.add(text, times);
+    this.#sums.forgetIfWritten();
+    this.#counts = undefined;
+    return this.#sums;
+  }
+}
+
+/** How many different numbers there are among some that stand in their order. */
+export function differentIn(sorted: Float64Array): number {
+  let different = 0;
+  for (let index = 0; index < sorted.length; index += 1) if (sorted[index] !== sorted[index - 1]) different += 1;
+  return different;
+}

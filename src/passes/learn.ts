@@ -1,0 +1,24 @@
+import { type NamedEntries, named } from '../core/learn/namedKeys.ts';
+import type { Stored } from '../stores/store.ts';
+import { LearnPart, type LearntPart } from './learnPart.ts';
+import type { Pass } from './walk.ts';
+
+/** What was seen of all entries, and how many things cannot be read as one. */
+export interface AllSeen extends NamedEntries {
+  readonly unreadable: number;
+}
+
+/** Looks at entries, to learn a model from them. @param tables the stores that keep tables, whose cells are texts. */
+export function learnPass(tables: readonly string[]): Pass<Stored, AllSeen> {
+  const all = new LearnPart(tables);
+  return {
+    map: (stored) => stored,
+    fold: (stored) => all.see(stored),
+    unreadable: () => all.unreadable(),
+    finish: () => ({ ...named(all.stores), unreadable: all.missed }),
+    apart: {
+      work: { pass: 'learn', tables },
+      take: (part: LearntPart) => all.take(part),
+    },
+  };
+}

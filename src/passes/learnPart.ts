@@ -1,0 +1,49 @@
+import { type GatheredEntries, SeenEntries } from '../core/learn/entryStatistics.ts';
+import type { Stored } from '../stores/store.ts';
+
+/** What was seen of a part of a store, or of all stores: plain data. */
+export interface LearntPart {
+  readonly stores: ReadonlyMap<string, GatheredEntries>;
+  /** How many things stand where an entry should and cannot be read as one. */
+  readonly missed: number;
+}
+
+/** Looks at the entries in a part of a store, to learn a model from them. */
+export class LearnPart {
+  /** What was seen, by the names of stores. */
+  readonly stores = new Map<string, SeenEntries>();
+  /** How many things stand where an entry should and cannot be read as one. */
+  missed = 0;
+  readonly #tables: ReadonlySet<string>;
+
+  /** @param tables the stores that keep tables, whose cells are texts. */
+  constructor(tables: readonly string[]) {
+    this.#tables = new Set(tables);
+  }
+
+  see({ entry, place: { store } }: Stored): undefined {
+    this.#of(store).see(entry, this.#tables.has(store));
+  }
+
+  unreadable(): void {
+    this.missed += 1;
+  }
+
+  /** Takes what was seen of a part behind. */
+  take({ stores, missed }: LearntPart): void {
+    for (const [store, seen] of stores) this.#of(store).take(seen);
+    this.missed += missed;
+  }
+
+  done(): { readonly made: LearntPart } {
+    return {
+      made: { stores: new Map([...this.stores].map(([store, seen]) => [store, seen.gathered()])), missed: this.missed },
+    };
+  }
+
+  #of(store: string): SeenEntries {
+    const known = this.stores.get(store) ?? new SeenEntries();
+    this.stores.set(store, known);
+    return known;
+  }
+}
