@@ -226,9 +226,9 @@ fields:
 rules: [{ expect: entry.hoehe > 1.0, say: { de: Nicht zu klein., fr: Pas trop petite. } }]
 `,
   });
-  expect(await exported(folder, 'guide', '--language', 'fr')).toBe(`# Writing for Uhren
+  expect(await exported(folder, 'guide', '--language', 'fr')).toBe(`# Écrire pour Uhren
 
-For those who write entries. Written by \`lumbrik export guide --language fr\`.
+Pour toutes celles et ceux qui rédigent des fiches. Écrit par \`lumbrik export guide --language fr\`.
 
 ## Horloges
 
@@ -236,20 +236,61 @@ Was die Zeit misst.
 
 > Court et exact.
 
-- **Titel** (always) Son nom. One line of text: up to 40 characters. In de and fr. For example: \\*Meisterwerk\\*
-- **Art** (before it is published) One of: Horloge de parquet, Wand.
+- **Titel** (toujours) Son nom. Une ligne de texte : au plus 40 caractères. En allemand et français. Par exemple : \\*Meisterwerk\\*
+- **Art** (avant la publication) Au choix : Horloge de parquet, Wand.
 
 ### Technik
 
-- **Hoehe** A number with decimal places: 1 to 300 cm.
-- **Werk** (where it applies) A term of Werk: Pendel.
-- **Teile** These together (up to 3):
-  - **Von** A Horloge.
+- **Hoehe** Un nombre (cm) : de 1 à 300.
+- **Werk** (s’il y a lieu) Un terme de Werk : Pendel.
+- **Teile** Ensemble (au plus 3) :
+  - **Von** Renvoie à : Horloge.
 
-Before you publish:
+Avant de publier :
 
 - Pas trop petite.
 `);
+});
+
+test('a guide says every limit there is, in the words of each language that it has; of others in those of the main one [K1]', async () => {
+  const languages = ['de', 'en', 'fr', 'es', 'it', 'nl', 'pt-BR'];
+  const folder = workspace({
+    'lumbrik.yaml': `workspace: "Uhren *W*"\nlanguages: [${languages.join(', ')}]\n`,
+    'model/types/uhr.yaml': `type: uhr
+fields:
+  a: { kind: text, max: 1, pattern: { match: "^[A-Z]", say: { de: Groß beginnen } } }
+  b: { kind: integer, min: 1000, max: 1000000 }
+  c: { kind: decimal, unit: cm, places: 1 }
+  d: { kind: decimal, values: [1, 2.5] }
+  e: { kind: date, min: 2020-01-01, max: 2021-01-01 }
+  f: { kind: asset, media: [image/png, image/jpeg], maxSize: 2 MB, minWidth: 100, maxHeight: 900, alt: required }
+  h: { kind: text, many: { min: 2 }, localized: true }
+  i: { kind: duration, max: PT8H }
+  l: { kind: object, localized: true, fields: { x: { kind: boolean, required: true } } }
+`,
+  });
+  const guides = new Map<string, string>();
+  for (const language of languages) guides.set(language, await exported(folder, 'guide', '--language', language));
+  const all = 'Auf Deutsch, Englisch, Französisch, Spanisch, Italienisch, Niederländisch und Portugiesisch (Brasilien)';
+  expect(guides.get('de')?.split('\n## Uhrs\n\n')[1]).toBe(`- **A** Eine Zeile Text: höchstens 1 Zeichen. Groß beginnen.
+- **B** Eine ganze Zahl: 1.000 bis 1.000.000.
+- **C** Eine Zahl (cm): höchstens 1 Nachkommastelle.
+- **D** Eine Zahl: 1 oder 2,5.
+- **E** Ein Tag, etwa 2026-03-01: nicht vor 2020-01-01, nicht nach 2021-01-01.
+- **F** Eine Datei des Arbeitsbereichs: image/png oder image/jpeg, höchstens 2 MB, mindestens 100 Pixel breit, höchstens 900 Pixel hoch, mit Alternativtext.
+- **H** Eine Zeile Text (mindestens 2). ${all}.
+- **I** Eine Dauer, etwa PT1H30M: höchstens PT8H.
+- **L** Diese zusammen. ${all}:
+  - **X** (immer) Ja oder nein.
+`);
+  expect(guides.get('pt-BR')?.replace(' --language pt-BR', '')).toBe(guides.get('de')?.replace(' --language de', ''));
+  expect(guides.get('en')).toContain(
+    '- **A** One line of text: up to 1 character. Groß beginnen.\n- **B** A whole number: 1,000 to 1,000,000.',
+  );
+  // No word of one language is left in another.
+  const own = ['Eine Zeile', 'One line', 'Une ligne', 'Una línea', 'Una riga', 'Eén regel'];
+  for (const [index, language] of languages.slice(0, 6).entries())
+    expect(own.filter((words) => guides.get(language)?.includes(words))).toEqual([own[index]]);
 });
 
 describe('a model in Zod [K1]', () => {

@@ -1,24 +1,37 @@
-import { wordsIn } from '../../definition/wording.ts';
+import { type Wording, wordsIn } from '../../definition/wording.ts';
 import { valueIn } from '../../model/languages.ts';
 import type { Field, Model, Type } from '../../model/link.ts';
-import { capital, list, range } from '../../plain/words.ts';
+import { sayBytes } from '../../plain/bytes.ts';
+import { own } from '../../plain/json.ts';
 import { flat } from '../../taxonomy/linkTaxonomy.ts';
-import { line, paragraphs, quoted, sayValue } from '../markdownSource.ts';
+import { guideWordsIn } from '../guideWords/index.ts';
+import type { GuideWords, ToldKind } from '../guideWords/words.ts';
+import { code, line, paragraphs, quoted, sayValue } from '../markdownSource.ts';
 import type { ExportFormat } from './define.ts';
 
 export const guide: ExportFormat = {
   name: 'guide',
   about: 'Markdown: an editorial guide for authors: help, examples, limits in words',
   file: 'editorial-guide.md',
-  text: ({ workspace, model, types, call }) =>
-    [
-      `# Writing for ${line(workspace)}\n\nFor those who write entries. Written by \`${call}\`.\n`,
-      ...types.map((type) => typeText(type, model)),
-    ].join(''),
+  text: ({ workspace, model, types, call }) => {
+    const words = guideWordsIn(model.readingOrder);
+    const guiding = { model, words };
+    return [
+      `# ${line(words.title(workspace))}\n\n${words.intro(code(call))}\n`,
+      ...types.map((type) => typeText(type, guiding)),
+    ].join('');
+  },
 };
 
-function typeText(type: Type, model: Model): string {
+/** What a guide is made of: the model, and what is said beside its own words. */
+interface Guiding {
+  readonly model: Model;
+  readonly words: GuideWords;
+}
+
+function typeText(type: Type, guiding: Guiding): string {
   const { label, definition, fields } = type;
+  const { model, words } = guiding;
   const { readingOrder } = model;
   const about = wordsIn(definition.about, readingOrder);
   const guidance = wordsIn(definition.guide, readingOrder);
@@ -35,79 +48,171 @@ function typeText(type: Type, model: Model): string {
     guidance === undefined ? '' : `\n${quoted(guidance)}\n`,
     ...parts.map(
       ({ name, own }) =>
-        `${name === '' ? '' : `\n### ${line(name)}\n`}\n${own.map((field) => fieldText(field, model, 0)).join('')}`,
+        `${name === '' ? '' : `\n### ${line(name)}\n`}\n${own.map((field) => fieldText(field, guiding, 0)).join('')}`,
     ),
-    rules.length === 0 ? '' : `\nBefore you publish:\n\n${rules.join('')}`,
+    rules.length === 0 ? '' : `\n${words.beforePublishing}\n\n${rules.join('')}`,
   ].join('');
 }
 
 /** A field as an item of a list, with those inside it below. */
-function fieldText(field: Field, model: Model, depth: number): string {
+function fieldText(field: Field, guiding: Guiding, depth: number): string {
   const { common, label, kind, fields } = field;
-  const help = wordsIn(common.help, model.readingOrder);
-  const gap = '  '.repeat(depth);
+  const help = wordsIn(common.help, guiding.model.readingOrder);
   const says = [
-    needText(field),
+    needText(field, guiding.words),
     help === undefined ? '' : sentence(line(help)),
-    sentence(takesText(field, model)),
-    exampleText(field, model),
+    takesText(field, guiding),
+    exampleText(field, guiding),
   ];
-  const inside = kind.nests ? [...fields.values()].map((one) => fieldText(one, model, depth + 1)).join('') : '';
-  return `${gap}- **${line(label)}**${line(' ')}${says.filter(Boolean).join(' ')}\n${inside}`;
+  const inside = kind.nests ? [...fields.values()].map((one) => fieldText(one, guiding, depth + 1)).join('') : '';
+  return `${'  '.repeat(depth)}- **${line(label)}** ${says.filter(Boolean).join(' ')}\n${inside}`;
 }
 
-function needText({ common }: Field): string {
-  if (common.when !== undefined) return '(where it applies)';
-  if (common.required === true) return '(always)';
-  return common.required === 'published' ? '(before it is published)' : '';
+function needText({ common }: Field, words: GuideWords): string {
+  if (common.when !== undefined) return words.whereItApplies;
+  if (common.required === true) return words.always;
+  return common.required === 'published' ? words.oncePublished : '';
 }
 
 /** What may stand in a field, in words. */
-function takesText(field: Field, { readingOrder, taxonomies, types, context, definition }: Model): string {
-  const { kind, options, common } = field;
+function takesText(field: Field, guiding: Guiding): string {
+  const { kind, common } = field;
+  const { words, model } = guiding;
+  const amount = common.many ? ` (${amountText(common.many, words) || words.anyNumber})` : '';
+  const single = `${singleText(field, guiding)}${amount}`;
+  const names = model.definition.languages.map((code) => nameOfLanguage(code, words));
+  const text = [
+    sentence(single),
+    common.localized ? sentence(words.inLanguages(listed(names, 'conjunction', words))) : '',
+    ...patternText(field, model),
+  ]
+    .filter(Boolean)
+    .join(' ');
+  // What stands inside it follows.
+  return kind.nests ? text.replace(/\.$/u, words.colon.trimEnd()) : text;
+}
+
+/** What one value is. */
+function singleText({ kind, options }: Field, { model, words }: Guiding): string {
+  const { readingOrder, taxonomies, types, context } = model;
   const members = kind.members(options, readingOrder).map(({ label }) => line(label));
   const taxonomy = taxonomies.get(kind.taxonomy(options) ?? '');
-  const targets = kind.pointsAt(options).types.flatMap(context.acceptedAs);
-  const limits = inWords(kind.gist(options));
-  const single = (): string => {
-    if (taxonomy) {
-      const terms = taxonomy.roots.flatMap(flat).filter(({ isRetired }) => !isRetired);
-      const some = terms.slice(0, mostTerms).map(({ label }) => line(label));
-      const more = terms.length > some.length ? ', …' : '';
-      const own = taxonomy.isOpen ? '; or a new one' : '';
-      return `A term of ${line(taxonomy.label)}${some.length === 0 ? '' : `: ${some.join(', ')}${more}`}${own}`;
+  if (taxonomy) {
+    const terms = taxonomy.roots.flatMap(flat).filter(({ isRetired }) => !isRetired);
+    const some = terms.slice(0, mostTerms).map(({ label }) => line(label));
+    const more = terms.length > some.length ? ', …' : '';
+    const named = some.length === 0 ? '' : `${words.colon}${some.join(', ')}${more}`;
+    return `${words.termOf(line(taxonomy.label))}${named}${taxonomy.isOpen ? words.orNew : ''}`;
+  }
+  if (members.length > 0) return `${words.oneOf} ${members.join(', ')}`;
+  if (kind.name === 'reference') {
+    const targets = kind.pointsAt(options).types.flatMap(context.acceptedAs);
+    const named = targets.map((name) => line(types.get(name)?.label.one ?? name));
+    return words.refersTo(listed(named, 'disjunction', words));
+  }
+  if (kind.nests) return words.together;
+  const what = own(words.kinds, kind.name as ToldKind) ?? said(kind.about);
+  const { unit } = options as { readonly unit?: string };
+  const counted = kind.stores(options, context).is === 'number' && unit !== undefined ? `${what} (${unit})` : what;
+  const limits = limitsOf(kind, options, { model, words }).filter(Boolean).join(', ');
+  return line(limits === '' ? counted : `${counted}${words.colon}${limits}`);
+}
+
+/** The limits of a single value. */
+function limitsOf(kind: Field['kind'], options: Field['options'], { model, words }: Guiding): readonly string[] {
+  if (kind.name === 'asset') return assetLimits(options as AssetOptions, words);
+  const shape = kind.stores(options, model.context);
+  switch (shape.is) {
+    case 'number':
+    case 'integer':
+      return [
+        listed(shape.values?.map((one) => numberText(one, words)) ?? [], 'disjunction', words),
+        boundsText(shape, words),
+        shape.places === undefined || shape.is === 'integer'
+          ? ''
+          : words.decimalPlaces(words.upTo(numberText(shape.places, words)), shape.places === 1),
+      ];
+    case 'text': {
+      if (kind.name === 'slug') return [];
+      const amount = boundsText(shape, words);
+      const { earliest, latest } = shape;
+      const isLong = shape.says === 'length of time';
+      return [
+        earliest === undefined ? '' : (isLong ? words.from : words.notBefore)(earliest),
+        latest === undefined ? '' : (isLong ? words.upTo : words.notAfter)(latest),
+        amount === '' ? '' : words.characters(amount, (shape.max ?? shape.min) === 1),
+      ];
     }
-    if (members.length > 0) return `One of: ${members.join(', ')}`;
-    if (kind.name === 'reference')
-      return capital(
-        list(
-          targets.map((name) => `a ${line(types.get(name)?.label.one ?? name)}`),
-          'or',
-        ),
-      );
-    if (kind.nests) return 'These together';
-    if (kind.maps) return said(kind.about);
-    return limits === '' ? said(kind.about) : `${said(kind.about)}: ${limits}`;
-  };
-  const { min, max } = common.many ?? {};
-  const amount = common.many ? ` (${inWords(range(min, max)) || 'as many as you like'})` : '';
-  const languages = common.localized ? ` In ${list(definition.languages)}` : '';
-  return `${single()}${amount}${languages === '' ? '' : `.${languages}`}${kind.nests ? ':' : ''}`;
+    default:
+      return [];
+  }
+}
+
+interface AssetOptions {
+  readonly media?: readonly string[];
+  readonly maxSize?: number;
+  readonly minWidth?: number;
+  readonly maxWidth?: number;
+  readonly minHeight?: number;
+  readonly maxHeight?: number;
+  readonly alt?: string;
+}
+
+function assetLimits(options: AssetOptions, words: GuideWords): readonly string[] {
+  const { media = [], maxSize, alt } = options;
+  const [wide, high] = [
+    boundsText({ min: options.minWidth, max: options.maxWidth }, words),
+    boundsText({ min: options.minHeight, max: options.maxHeight }, words),
+  ];
+  return [
+    listed(media, 'disjunction', words),
+    maxSize === undefined ? '' : words.upTo(sayBytes(maxSize)),
+    wide === '' ? '' : words.across(wide),
+    high === '' ? '' : words.down(high),
+    alt === 'required' || alt === 'published' ? words.withAlternative : '',
+  ];
+}
+
+interface Bounds {
+  readonly min?: number | undefined;
+  readonly max?: number | undefined;
+}
+
+function boundsText({ min, max }: Bounds, words: GuideWords): string {
+  const [least, most] = [min, max].map((one) => (one === undefined ? undefined : numberText(one, words)));
+  if (least !== undefined && most !== undefined) return least === most ? least : words.between(least, most);
+  if (least !== undefined) return words.from(least);
+  return most === undefined ? '' : words.upTo(most);
+}
+
+/** How many items a list has; nothing where that is free. */
+const amountText = (many: Bounds, words: GuideWords): string => boundsText({ min: many.min, max: many.max }, words);
+
+const numberText = (number: number, { language }: GuideWords): string =>
+  new Intl.NumberFormat(language, { maximumFractionDigits: 15 }).format(number);
+
+const listed = (items: readonly string[], type: 'conjunction' | 'disjunction', { language }: GuideWords): string =>
+  new Intl.ListFormat(language, { type }).format(items);
+
+const nameOfLanguage = (code: string, { language }: GuideWords): string =>
+  new Intl.DisplayNames([language], { type: 'language' }).of(code) ?? code;
+
+/** What a pattern asks for, in the words of whoever wrote it. */
+function patternText({ options }: Field, { readingOrder }: Model): readonly string[] {
+  const { pattern } = options as { readonly pattern?: { readonly say?: Wording } };
+  const say = pattern?.say === undefined ? undefined : wordsIn(pattern.say, readingOrder);
+  return say === undefined ? [] : [sentence(line(say))];
 }
 
 const mostTerms = 20;
 
-function exampleText({ common }: Field, { readingOrder }: Model): string {
+function exampleText({ common }: Field, { model, words }: Guiding): string {
   if (common.example === undefined) return '';
-  const read = common.localized ? valueIn(common.example, readingOrder)?.value : undefined;
-  return `For example: ${line(sayValue(read ?? common.example))}`;
+  const read = common.localized ? valueIn(common.example, model.readingOrder)?.value : undefined;
+  return `${words.forExample} ${line(sayValue(read ?? common.example))}`;
 }
 
-/** Limits with words for signs. */
-const inWords = (gist: string): string =>
-  line(gist.replace(/≤ /gu, 'up to ').replace(/≥ /gu, 'at least ').replace(/ · /gu, ', ')).replace(/–/gu, ' to ');
-
-/** What a kind is, in its first words. */
-const said = (about: string): string => line((/^[^.:,;]+/u.exec(about)?.[0] ?? about).trim());
+/** What a kind of somebody's own is, in its first words. */
+const said = (about: string): string => (/^[^.:,;]+/u.exec(about)?.[0] ?? about).trim();
 
 const sentence = (text: string): string => (/[.!?…:]$/u.test(text) ? text : `${text}.`);

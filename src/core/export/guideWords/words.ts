@@ -1,0 +1,44 @@
+/** The kinds of values that authors are told of in words of their own. */
+export type ToldKind =
+  | ('asset' | 'boolean' | 'colour' | 'date' | 'dateTime' | 'decimal' | 'duration' | 'email' | 'integer' | 'json')
+  | ('language' | 'longText' | 'map' | 'markdown' | 'point' | 'richText' | 'slug' | 'text' | 'time' | 'webAddress');
+
+/** What an editorial guide says beside the words of the model, in one language. */
+export interface GuideWords {
+  /** Its own language (BCP 47), by which numbers and lists are written. */
+  readonly language: string;
+  readonly title: (workspace: string) => string;
+  readonly intro: (call: string) => string;
+  /** What stands before a list, or limits. */
+  readonly colon: string;
+  readonly beforePublishing: string;
+  /** When a field has to be filled. */
+  readonly always: string;
+  readonly oncePublished: string;
+  readonly whereItApplies: string;
+  readonly forExample: string;
+  /** What a value is. */
+  readonly kinds: Readonly<Record<ToldKind, string>>;
+  readonly oneOf: string;
+  readonly termOf: (taxonomy: string) => string;
+  /** Behind the terms of a taxonomy that authors add to. */
+  readonly orNew: string;
+  /** What a reference points at: the types, as a list. */
+  readonly refersTo: (types: string) => string;
+  readonly together: string;
+  /** How many, of what is a list. */
+  readonly anyNumber: string;
+  readonly inLanguages: (languages: string) => string;
+  /** Limits; what is counted stands in the text already. */
+  readonly from: (least: string) => string;
+  readonly upTo: (most: string) => string;
+  readonly between: (least: string, most: string) => string;
+  readonly notBefore: (first: string) => string;
+  readonly notAfter: (last: string) => string;
+  /** @param isOne whether it is one alone, at most or at least. */
+  readonly characters: (amount: string, isOne: boolean) => string;
+  readonly decimalPlaces: (amount: string, isOne: boolean) => string;
+  readonly across: (amount: string) => string;
+  readonly down: (amount: string) => string;
+  readonly withAlternative: string;
+}
