@@ -199,6 +199,11 @@ describe('a model learnt from entries [K2]', () => {
           id: `u${number}`,
           farbe: ['rot', 'blau', 'grün'][number % 3],
           tags: [`t${number % 20}`, `t${(number * 7) % 20}`],
+          // Words that stand again are a vocabulary in lists, where alone they would be texts.
+          themen: [`m${number % 75}`],
+          thema: `m${number % 75}`,
+          // One list of such words says that there may be several.
+          art: number === 7 ? ['alt', 'neu'] : ['alt', 'neu', 'lang'][number % 3],
           nummer: `X-${number}`,
           name: { de: `Uhr ${number}`, fr: `Horloge ${number}` },
           teil: number % 2 ? 'Feder' : ['Feder', 'Rad'],
@@ -211,6 +216,9 @@ describe('a model learnt from entries [K2]', () => {
     expect(learnt(all)).toEqual({
       'uhr.farbe': 'choice !',
       'uhr.tags': 'many term of tags !',
+      'uhr.themen': 'many term of themen !',
+      'uhr.thema': 'text !',
+      'uhr.art': 'many term of art !',
       'uhr.nummer': 'text !',
       'uhr.name': 'text localized !',
       'uhr.teil': expect.stringMatching(/^many (term of teil|text) !$/u),

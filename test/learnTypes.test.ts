@@ -142,6 +142,11 @@ describe('a model from types of TypeScript, as the compiler understands them [K2
       'shop.d.ts',
     );
     expect([Object.keys(model), unsaid]).toEqual([['mark'], []]);
+    const others = {
+      'value.d.ts': 'interface Ware { name: string }\ndeclare const wares: { all: () => Ware[] };\nexport = wares;\n',
+      'module.d.ts': 'declare module "wares" { export interface Ware { name: string }\nexport const all: Ware[]; }\n',
+    };
+    for (const name of Object.keys(others)) expect(Object.keys((await typed(others, name)).model)).toEqual(['ware']);
     const reached = await typed({
       'shop.ts': `import type { Secret } from '${outside}/secret';\nimport type { Gone } from './gone';\nexport interface Ware { a: Secret; b: Gone }`,
     });

@@ -21,7 +21,7 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
   const mayLack = isTop(says, learning) || seen.holders < 5 * enough ? 0 : tolerated * seen.holders;
   const seemsRequired = seen.filled >= fewest && missing <= mayLack;
   const isRequired = said?.isRequired ?? seemsRequired;
-  const isMany = seen.lists > tolerated * seen.filled;
+  const isMany = seen.lists > tolerated * seen.filled || isAlsoSeveral(seen, single);
   // A list that is there in every entry, and empty in some.
   const isAlwaysList = isMany && !isRequired && seen.filled >= fewest && seen.filled + seen.emptyLists === seen.holders;
   const isAlsoOne = isMany && seen.singles > tolerated * seen.filled;
@@ -55,6 +55,10 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
           ],
   };
 }
+
+/** Whether there are lists, be they so few that they could be odd, of the same words as stand alone: then several may stand there. */
+const isAlsoSeveral = ({ lists, items }: Seen, { says, against }: Value): boolean =>
+  lists > 0 && items.most > 1 && against === 0 && ['choice', 'term', 'reference'].includes(String(says.kind));
 
 /** Whether values lead to entries of the own type: what stands above all others leads nowhere, and is not odd. */
 const isTop = ({ kind, to }: JsonObject, { above }: Learning): boolean =>

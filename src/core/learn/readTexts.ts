@@ -11,6 +11,8 @@ export const [enough, fewest] = [10, 3];
 /** So many different values are choices; each stands so often, on average, and is no longer. */
 const [mostChoices, often, shortChoice] = [12, 3, 100];
 const mostTerms = 500;
+/** In lists, so often; they are no longer, in characters. */
+const [oftenInLists, shortTerm] = [1.5, 40];
 /** So many can be choices where a person says so. */
 const mostSaid = 100;
 
@@ -159,7 +161,9 @@ function countsOf(texts: readonly string[]): ReadonlyMap<string, number> {
 
 function vocabulary(texts: Texts): Value | undefined {
   const { seen, different } = texts;
-  const isOne = seen.texts >= enough && seen.texts >= often * different && isVocabulary(texts);
+  // Short words in lists are what things are sorted by, where any stand again.
+  const wanted = seen.lists > 0 && seen.text.longest <= shortTerm ? oftenInLists : often;
+  const isOne = seen.texts >= enough && seen.texts >= wanted * different && isVocabulary(texts);
   if (!isOne) return undefined;
   return different <= mostChoices && seen.lists === 0 ? choicesOf(texts) : termsOf(texts);
 }

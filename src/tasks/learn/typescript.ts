@@ -118,15 +118,26 @@ class TypeReader {
     this.#checker = program.getTypeChecker();
   }
 
-  /** The things with keys that a file exports; of one that exports nothing, those that it declares. */
+  /** The things with keys that a file exports; of one that exports none, those that it declares, itself or for a module. */
   read(source: TS.SourceFile): JsonObject {
     const module = this.#checker.getSymbolAtLocation(source);
-    const symbols = module
-      ? this.#checker.getExportsOfModule(module)
-      : this.#checker.getSymbolsInScope(source, this.#ts.SymbolFlags.Type).filter((one) => this.#isOf(one, source));
-    for (const symbol of symbols) this.#declare(symbol);
+    const ways: readonly (() => readonly TS.Symbol[])[] = [
+      () => (module ? this.#checker.getExportsOfModule(module) : []),
+      () => this.#checker.getSymbolsInScope(source, this.#ts.SymbolFlags.Type).filter((one) => this.#isOf(one, source)),
+      () => this.#modulesIn(source).flatMap((one) => this.#checker.getExportsOfModule(one)),
+    ];
+    for (const way of ways) {
+      if (this.#named.size > 0) break;
+      for (const symbol of way()) this.#declare(symbol);
+    }
     return { $defs: Object.fromEntries(this.#named) };
   }
+
+  /** The modules that a file declares: `declare module 'shop' { … }`. */
+  #modulesIn = (source: TS.SourceFile): readonly TS.Symbol[] =>
+    source.statements.flatMap((one) =>
+      this.#ts.isModuleDeclaration(one) ? (this.#checker.getSymbolAtLocation(one.name) ?? []) : [],
+    );
 
   #isOf = ({ declarations = [] }: TS.Symbol, source: TS.SourceFile): boolean =>
     declarations.some((one) => one.getSourceFile() === source);
