@@ -53,7 +53,7 @@ function areProven(field: LearntField, seen: Seen, around: Around): boolean {
   if ((many === undefined && seen.lists > 0) || !areAsMany(many, seen)) return false;
   if (seen.text.placeholders > 0) return false;
   const differ = unique !== undefined || says.kind === 'slug';
-  if (differ && (!around.isUnique || many !== undefined || seen.text.different !== seen.texts)) return false;
+  if (differ && (!around.isUnique || many !== undefined || !seen.text.areDifferent())) return false;
   return kinds[String(says.kind)]?.(seen, field, around) === true;
 }
 

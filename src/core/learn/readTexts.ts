@@ -24,7 +24,7 @@ interface Texts {
   /** How often each of them stands, where all of them are told apart; else of none. */
   readonly counts: ReadonlyMap<string, number>;
   readonly isExact: boolean;
-  /** How many different ones there are; none where nobody knows. */
+  /** How many different ones there are, where all of them are told apart. */
   readonly different: number;
   /** Whether so many are all but the odd ones. */
   readonly isMost: (number: number) => boolean;
@@ -50,14 +50,14 @@ function firstReading(texts: Texts): Value | undefined {
 }
 
 function textsOf(name: string, seen: Seen, learning: Learning): Texts {
-  const { counts, different } = seen.text;
+  const { counts } = seen.text;
   return {
     name,
     seen,
     learning,
     counts: counts ?? new Map(),
     isExact: counts !== undefined,
-    different: different ?? 0,
+    different: counts?.size ?? 0,
     isMost: (number) => number >= (1 - learning.tolerated) * seen.texts,
   };
 }
@@ -106,9 +106,9 @@ function assets({ seen, learning, counts, isExact }: Texts): Value | undefined {
   return isAll ? value({ kind: 'asset' }, 'all are files below assets', seen.count - seen.texts) : undefined;
 }
 
-function slugs({ name, seen, different, isMost }: Texts): Value | undefined {
+function slugs({ name, seen, isMost }: Texts): Value | undefined {
   const isOwn = isMost(seen.ownIds);
-  if (!isMost(seen.text.slugs) || !(isOwn || (name === 'slug' && different === seen.texts))) return undefined;
+  if (!isMost(seen.text.slugs) || !(isOwn || (name === 'slug' && seen.text.areDifferent()))) return undefined;
   return value(
     { kind: 'slug' },
     isOwn ? 'it is the identifier of its entry' : 'all different',
@@ -144,7 +144,8 @@ function pointing(texts: Texts, share: number, isOwn = false): Value | undefined
       `${groupThousands(hits)} of ${of} name entries of ${list(types)}`,
       isTold ? seen.count - hits : 0,
     );
-  const target = isOwn ? undefined : ids.target(hashes ?? told);
+  const seems = isOwn ? undefined : ids.target(told);
+  const target = seems && hashes && counts === undefined ? ids.target(hashes()) : seems;
   if (!target || !isEnough(target.hits) || (share > 0 && target.hits < fewest)) return undefined;
   return value(
     { kind: 'reference', to: target.type },
@@ -204,15 +205,15 @@ function proseOf(texts: Texts): Value {
 /** A line that is longer is no line any more, in characters. */
 const longLine = 300;
 
-function plainly(kind: 'text' | 'longText' | 'markdown', { seen, different }: Texts): Value {
-  const { texts, longest, lines, marked, blank } = seen.text;
+function plainly(kind: 'text' | 'longText' | 'markdown', { seen }: Texts): Value {
+  const { texts, longest, lines, marked, blank, areDifferent } = seen.text;
   const against = seen.count - texts;
   const long = `up to ${groupThousands(longest)} characters`;
   if (kind === 'markdown')
     return value({ kind }, marked > 0 ? `${groupThousands(marked)} have the signs of Markdown` : long, against);
   if (kind === 'longText')
     return value({ kind }, lines > 0 ? `${groupThousands(lines)} have several lines` : long, against);
-  const isCode = different === texts && texts >= 2 * enough && blank === 0;
+  const isCode = texts >= 2 * enough && blank === 0 && areDifferent();
   return value(
     compact({ kind, max: roundUp(longest), unique: isCode || undefined }),
     isCode ? `${long}, all different` : long,

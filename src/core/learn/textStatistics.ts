@@ -3,6 +3,7 @@ import type { ModelContext } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
 import { placeholder } from '../model/placeholder.ts';
 import { WideColumn, wideHashOf } from '../plain/columns.ts';
+import { once } from '../plain/once.ts';
 
 /** Kinds that a text can be of by the way it is written, the strictest first. */
 export const writtenKinds = ['dateTime', 'date', 'time', 'duration', 'email', 'webAddress', 'colour'] as const;
@@ -73,11 +74,47 @@ export type GatheredTexts = { readonly counts: ReadonlyMap<string, number> } | {
 export interface TextFacts extends Omit<TextSums, 'ids'> {
   /** How often each of them stands; nothing where there are too many different ones to tell. */
   readonly counts: ReadonlyMap<string, number> | undefined;
-  /** How many different ones there are, where that is known. */
-  readonly different: number | undefined;
-  /** What stands for each of them, in the order of these numbers; where they are too many to be in `counts`, and could be identifiers. */
-  readonly hashes: Float64Array | undefined;
+  /** Whether no two are the same. */
+  readonly areDifferent: () => boolean;
+  /**
+   * What stands for each of them, in the order of these numbers, where they are too many to be in `counts` and all could be
+   * identifiers of entries.
+   */
+  readonly hashes: (() => Float64Array) | undefined;
 }
+
+/** Signs that tell what a text is like, each a bit: a blank, a line break, half of a letter (UTF-16), one that Markdown marks by. */
+const sign = { blank: 1, line: 2, half: 4, mark: 8 } as const;
+const signs = new Uint8Array(0x80);
+for (const [letters, bits] of [
+  ['\t\v\f ', sign.blank],
+  ['\n\r', sign.blank | sign.line],
+  ['#]*-', sign.mark],
+] as const)
+  for (const letter of letters) signs[letter.charCodeAt(0)] = bits;
+
+const otherBlanks = new Set([0xa0, 0x1680, 0x202f, 0x205f, 0x3000, 0xfeff]);
+
+/** The same of a letter that is not one of ASCII. */
+function signsOf(code: number): number {
+  if (code >= 0xd800 && code <= 0xdfff) return sign.half;
+  if (code === 0x2028 || code === 0x2029) return sign.blank | sign.line;
+  return (code >= 0x2000 && code <= 0x200a) || otherBlanks.has(code) ? sign.blank : 0;
+}
+
+function signsIn(text: string): number {
+  let found = 0;
+  for (let index = 0; index < text.length; index += 1) {
+    const code = text.charCodeAt(index);
+    found |= code < signs.length ? (signs[code] ?? 0) : signsOf(code);
+  }
+  return found;
+}
+
+const markdown = /^#{1,6} |\]\([^)\s]+\)|\*\*[^*]+\*\*|^[-*] /mu;
+
+/** No longer are yes and no, and numbers, in characters. */
+const [longestWord, longestNumber] = [5, 40];
 
 /** Sums up what texts look like. */
 class Sums {
@@ -99,15 +136,16 @@ class Sums {
     count.texts += times;
     this.#looked += 1;
     if (this.#looked === fewTried) this.#tried = writtenKinds.filter((kind) => this.#timesWritten(kind) > 0);
-    const length = /[\ud800-\udfff]/.test(text) ? [...text].length : text.length;
+    const signs = signsIn(text);
+    const length = (signs & sign.half) === 0 ? text.length : [...text].length;
     if (length > this.#longest) this.#longest = length;
-    if (isSlug(text)) count.slugs += times;
-    if (/[\n\r\u2028\u2029]/u.test(text)) count.lines += times;
-    if (/\s/u.test(text)) count.blank += times;
-    if (/^#{1,6} |\]\([^)\s]+\)|\*\*[^*]+\*\*|^[-*] /mu.test(text)) count.marked += times;
+    if (signs & sign.line) count.lines += times;
+    if (signs & sign.blank) count.blank += times;
+    else if (isSlug(text)) count.slugs += times;
+    if (signs & sign.mark && markdown.test(text)) count.marked += times;
     if (text.startsWith(placeholder.start)) count.placeholders += times;
-    if (/^(?:true|false)$/iu.test(text)) count.booleans += times;
-    const number = /^-?(?:0|[1-9]\d{0,14})(?<fraction>\.\d+)?$/u.exec(text);
+    if (text.length <= longestWord && /^(?:true|false)$/iu.test(text)) count.booleans += times;
+    const number = text.length <= longestNumber ? /^-?(?:0|[1-9]\d{0,14})(?<fraction>\.\d+)?$/u.exec(text) : null;
     if (number) {
       count.numbers += times;
       if (number.groups?.fraction !== undefined) count.fractions += times;
@@ -215,11 +253,14 @@ export class SeenTexts {
       const counts = this.#counted();
       const sums = new Sums();
       for (const [text, times] of counts) sums.look(text, times);
-      return { ...sums.done(), counts, different: counts.size, hashes: undefined };
+      const { ids: _, ...looks } = sums.done();
+      return { ...looks, counts, areDifferent: () => counts.size === looks.texts, hashes: undefined };
     }
     const { ids, ...sums } = this.#sums.done();
-    const hashes = ids?.sort();
-    return { ...sums, counts: undefined, different: hashes && differentIn(hashes), hashes };
+    // Put in order where somebody asks: most texts are told from identifiers by some of them.
+    const hashes = ids && once(() => ids.sort());
+    const areDifferent = (): boolean => hashes !== undefined && differentIn(hashes()) === sums.texts;
+    return { ...sums, counts: undefined, areDifferent, hashes };
   }
 
   #counted(): ReadonlyMap<string, number> {
