@@ -706,6 +706,92 @@ describe('what was counted can prove that all entries obey the model, and then n
   });
 });
 
+describe('tables as people have them [K2]', () => {
+  const learntFrom = async (files: Files, ...args: string[]) => {
+    const folder = folderOf(files);
+    return { folder, all: await result(folder, ['learn', ...args]) };
+  };
+  const evidence = (all: any, name: string): string =>
+    all.types[0].fields.find(({ field }: any) => field === name).evidence;
+
+  test.each([
+    ['1,Ann,3\n2,Bob,4\n', '1'],
+    ['a,2026-01-02\nb,2026-01-03\n', '2026-01-02'],
+    ['a,a@b.example\nb,c@d.example\n', 'a@b.example'],
+    ['"1.234,5",b\n"2.000,1",c\n', '1.234,5'],
+  ])('one whose first row is none of names is told: %j', async (text, cell) => {
+    const { all, folder } = await learntFrom({ 'content/p.csv': text });
+    expect(all.error.also.join()).toContain(`content/p.csv: its first row names no columns: “${cell}” is a value`);
+    expect(fs.readdirSync(folder)).toEqual(['content']);
+  });
+
+  test.each([
+    ['land,2019,2020\nA,1,2\nB,3,4\n', ['field2020', 'field2019'], 'land'],
+    ['Frage,1,2,3\nA,1,2,3\nB,4,5,6\n', ['field1', 'field2', 'field3'], 'Frage'],
+    ['paid,Artist ID,Name\n1,a,Ann\n2,b,Bob\n', ['paid', 'Name'], 'Artist ID'],
+    ['paid,artistID\n1,a\n2,b\n', ['paid'], 'artistID'],
+  ])('years and numbers in a row are names, and what tells rows apart is found: %j', async (text, fields, id) => {
+    const { all, folder } = await learntFrom({ 'content/p.csv': text });
+    expect(all.types[0].fields.map(({ field }: any) => field).sort()).toEqual(fields.toSorted());
+    expect(read(folder, 'lumbrik.yaml')).toContain(`keys: { id: ${id} }`);
+    expect(all.errors).toBe(0);
+  });
+
+  test('in other encodings: said, and read as is said', async () => {
+    const files = { 'content/p.csv': 'id,name\n1,Anna\n2,Bert\n', 'content/q.csv': '' };
+    const folder = folderOf(files);
+    fs.writeFileSync(path.join(folder, 'content/q.csv'), Buffer.from('id,name\n1,Gr\xfc\xdfe\n2,B\n', 'latin1'));
+    const first = await result(folder, ['learn']);
+    expect(first.left).toEqual([
+      { file: 'content/q.csv', because: 'it is not in UTF-8; say what it is in: --encoding windows-1252' },
+    ]);
+    for (const made of ['model', 'lumbrik.yaml']) fs.rmSync(path.join(folder, made), { recursive: true });
+    const all = await result(folder, ['learn', '--encoding', 'windows-1252']);
+    expect([all.left, all.errors, all.warnings]).toEqual([[], 0, 0]);
+    expect(read(folder, 'lumbrik.yaml')).toContain('{ csv: content/p.csv, type: p }');
+    expect(read(folder, 'lumbrik.yaml')).toContain('{ csv: content/q.csv, encoding: windows-1252, type: q }');
+    expect((await result(folder, ['list', 'q'])).rows[0].values.name).toBe('Grüße');
+    const utf16 = folderOf({});
+    write(utf16, { 'content/p.csv': '' });
+    fs.writeFileSync(path.join(utf16, 'content/p.csv'), Buffer.from('\ufeffid,name\n1,A\n', 'utf16le'));
+    expect((await result(utf16, ['learn'])).error.also.join()).toContain('it is in UTF-16');
+  });
+
+  test('numbers with separators and dates in other forms are said, never taken for others', async () => {
+    const { all } = await learntFrom({
+      'content/p.csv':
+        'id;price;size;weight;when\n1;1.234,50;3,5;1.234;2.1.2026\n2;2.000,00;4,5;2.345;02.01.2026\n3;7,00;1,5;3.000;01/02/26\n',
+    });
+    expect(learnt(all)).toEqual({
+      'p.price': 'text !',
+      'p.size': 'text !',
+      'p.weight': 'decimal !',
+      'p.when': 'text !',
+    });
+    expect(evidence(all, 'price')).toContain('3 look like numbers, which are written 1234.5 here');
+    expect(evidence(all, 'size')).toContain('3 look like numbers');
+    expect(evidence(all, 'when')).toContain('3 look like dates, which are written 2026-03-01 here');
+    expect(all.questions.map(({ address, asks }: any) => [address, asks])).toEqual([
+      ['p.weight', 'Does the point part thousands there, so that they are no such numbers?'],
+    ]);
+  });
+
+  test('identifiers that clash are told, and found where they are said', async () => {
+    const files = {
+      'content/p.ndjson': lines([
+        { id: 'a', n: 1 },
+        { id: 'a', n: 1 },
+        { id: 'b', n: 2 },
+      ]),
+    };
+    const { all, folder } = await learntFrom(files);
+    expect(all.error).toMatchObject({ code: 'no-identifier', says: expect.stringContaining('`id` is “a” in several') });
+    expect((await result(folder, ['learn', '--id', 'id'])).summary).toMatchObject([
+      { finding: 'duplicate-entry', count: 1 },
+    ]);
+  });
+});
+
 describe('what entries leave open is asked [K2]', () => {
   const states = ['new', 'old', 'lost', 'sunk', 'sold', 'spare', 'hulk', 'let'];
   const voyages = Array.from({ length: 40 }, (_, i) => ({

@@ -12,6 +12,9 @@ import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
 import { asking, isAsking } from './ask/asking.ts';
 import { sayCall } from './ask/questions.ts';
 
+/** What tables may be written in beside UTF-8. */
+const encodings = ['windows-1252', 'iso-8859-15'] as const;
+
 const command: CommandModule = {
   builder: (yargs) =>
     withOtherSources(yargs)
@@ -43,6 +46,11 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'The key that says of what type an entry is, where it is not found; --no-type where none does',
       })
+      .option('encoding', {
+        choices: encodings,
+        requiresArg: true,
+        describe: 'What tables are written in that are not in UTF-8',
+      })
       .option('as', {
         type: 'string',
         array: true,
@@ -54,9 +62,9 @@ const command: CommandModule = {
         type: 'boolean',
         describe: 'Ask what is not sure, one question after the other; so it is on a terminal, --no-ask for never',
       })
-      .conflicts('into', ['schema', 'database', 'copy', 'id', 'type', 'as'])
-      .conflicts('schema', ['database', 'copy', 'id', 'type', 'as'])
-      .conflicts('database', ['copy', 'id', 'type', 'as'])
+      .conflicts('into', ['schema', 'database', 'copy', 'id', 'type', 'encoding', 'as'])
+      .conflicts('schema', ['database', 'copy', 'id', 'type', 'encoding', 'as'])
+      .conflicts('database', ['copy', 'id', 'type', 'encoding', 'as'])
       .check(isAskable)
       .example('$0 learn', 'A workspace around the entries in content/')
       .example('$0 learn ../export/posts.ndjson --out blog --copy', 'From an export, in a folder of its own')
@@ -76,6 +84,7 @@ const command: CommandModule = {
           tolerated: shareOf(textOf(args.tolerate) ?? '2%'),
           id: textOf(args.id),
           type: args.type === false ? (false as const) : textOf(args.type),
+          encoding: encodings.find((one) => one === args.encoding),
           as: textsOf(args.as),
         };
         return isAsking(args, true) ? learnAsking(call, asked) : learn(call, asked);

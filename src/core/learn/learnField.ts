@@ -99,7 +99,7 @@ function singleOf(name: string, seen: Seen, learning: Learning): Value {
   if (isMost(seen.objects)) return objectOf(seen, learning);
   if (isMost(seen.booleans) || (isTable && isMost(seen.text.booleans))) return booleansOf(seen, isTable);
   if (isMost(seen.integers + seen.decimals)) return plainNumbers(seen, isMost(seen.integers), isTable);
-  if (isTable && isMost(seen.text.numbers)) return numbersOf(isWhole(seen) ? 'integer' : 'decimal', seen, isTable);
+  if (isTable && isMost(seen.text.numbers)) return writtenNumbers(name, seen, learning);
   if (isMost(seen.texts)) return textOf(name, seen, learning);
   return mixed(name, seen, learning);
 }
@@ -122,6 +122,19 @@ function plainNumbers(seen: Seen, isMostlyWhole: boolean, isTable: boolean): Val
   const all = numbersOf('decimal', seen, isTable);
   const asks = areMistakes(seen.decimals, 'not whole');
   return isMostlyWhole ? { ...all, doubt: { asks, others: [whole] } } : all;
+}
+
+/** Texts that are numbers, in a table. Where all have three digits behind the point, that may part thousands. */
+function writtenNumbers(name: string, seen: Seen, learning: Learning): Value {
+  const numbers = numbersOf(isWhole(seen) ? 'integer' : 'decimal', seen, learning.isTable);
+  const { thousandths, numbers: all } = seen.text;
+  const other = thousandths === all ? textsAs('text', name, seen, learning) : undefined;
+  return other
+    ? {
+        ...numbers,
+        doubt: { asks: 'Does the point part thousands there, so that they are no such numbers?', others: [other] },
+      }
+    : numbers;
 }
 
 const isWhole = ({ text }: Seen): boolean => text.fractions === 0;

@@ -1,6 +1,6 @@
 import { isId } from '../definition/address.ts';
 import { compact, type JsonObject } from '../plain/json.ts';
-import { groupThousands, list, listSome, quote } from '../plain/words.ts';
+import { count, groupThousands, list, listSome, quote } from '../plain/words.ts';
 import type { Seen } from './fieldStatistics.ts';
 import { writtenKinds } from './textStatistics.ts';
 import { type Doubt, type Learning, roundUp, type Value, value } from './value.ts';
@@ -208,7 +208,7 @@ const longLine = 300;
 function plainly(kind: 'text' | 'longText' | 'markdown', { seen }: Texts): Value {
   const { texts, longest, lines, marked, blank, areDifferent } = seen.text;
   const against = seen.count - texts;
-  const long = `up to ${groupThousands(longest)} characters`;
+  const long = [`up to ${count(longest, 'character')}`, ...otherwise(seen)].join(', ');
   if (kind === 'markdown')
     return value({ kind }, marked > 0 ? `${groupThousands(marked)} have the signs of Markdown` : long, against);
   if (kind === 'longText')
@@ -219,6 +219,19 @@ function plainly(kind: 'text' | 'longText' | 'markdown', { seen }: Texts): Value
     isCode ? `${long}, all different` : long,
     against + lines,
   );
+}
+
+/** What most of some texts are to a person, and are not written as. */
+function otherwise({ text, texts }: Seen): readonly string[] {
+  const { numbersElse, datesElse } = text;
+  return [
+    ...(numbersElse >= half * texts
+      ? [`${groupThousands(numbersElse)} look like numbers, which are written 1234.5 here`]
+      : []),
+    ...(datesElse >= half * texts
+      ? [`${groupThousands(datesElse)} look like dates, which are written 2026-03-01 here`]
+      : []),
+  ];
 }
 
 /* ── what is not sure ── */

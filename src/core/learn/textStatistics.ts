@@ -40,17 +40,13 @@ const fewTried = 40;
 /** So many texts of all are kept where not all different ones are. */
 const sampled = 500;
 
-/** What is counted of texts. */
+/**
+ * What is counted of texts: `thousandths` are numbers with just three digits behind the point, which may part thousands;
+ * `numbersElse` and `datesElse` are such to a person, written as no number and no date is here.
+ */
 const counted = [
-  'texts',
-  'slugs',
-  'numbers',
-  'fractions',
-  'booleans',
-  'lines',
-  'marked',
-  'blank',
-  'placeholders',
+  ...(['texts', 'slugs', 'numbers', 'fractions', 'thousandths', 'booleans'] as const),
+  ...(['lines', 'marked', 'blank', 'placeholders', 'numbersElse', 'datesElse'] as const),
 ] as const;
 
 /** What texts look like, summed up: plain data. */
@@ -113,6 +109,10 @@ function signsIn(text: string): number {
 
 const markdown = /^#{1,6} |\]\([^)\s]+\)|\*\*[^*]+\*\*|^[-*] /mu;
 
+/** `1.234,50`, `1 234`, `3,5`; and `1.5.2026`, `5/1/26`, `2026/05/01`. */
+const numberElse = /^[-+]?(?:\d{1,3}(?:[.,'’ \u00a0\u202f]\d{3})+(?:[.,]\d+)?|\d+,\d+)$/u;
+const dateElse = /^(?:\d{1,2}([./-])\d{1,2}\1\d{2,4}|\d{4}([./])\d{1,2}\2\d{1,2})$/u;
+
 /** No longer are yes and no, and numbers, in characters. */
 const [longestWord, longestNumber] = [5, 40];
 
@@ -148,9 +148,14 @@ class Sums {
     const number = text.length <= longestNumber ? /^-?(?:0|[1-9]\d{0,14})(?<fraction>\.\d+)?$/u.exec(text) : null;
     if (number) {
       count.numbers += times;
-      if (number.groups?.fraction !== undefined) count.fractions += times;
+      const fraction = number.groups?.fraction;
+      if (fraction !== undefined) count.fractions += times;
+      if (fraction?.length === 4) count.thousandths += times;
       this.#least = Math.min(this.#least, Number(text));
       this.#most = Math.max(this.#most, Number(text));
+    } else if (text.length <= longestNumber) {
+      if (numberElse.test(text)) count.numbersElse += times;
+      else if (dateElse.test(text)) count.datesElse += times;
     }
     for (const kind of this.#tried) if (fits(kind, text)) this.#written.set(kind, this.#timesWritten(kind) + times);
   }

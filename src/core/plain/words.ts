@@ -24,8 +24,8 @@ export function thereAre(items: readonly string[], most = Number.POSITIVE_INFINI
 }
 
 /** The same of the first few, and how many more there are. */
-export const listSome = (items: readonly string[], most = 3): string =>
-  items.length <= most ? list(items) : `${items.slice(0, most).join(', ')} and ${items.length - most} more`;
+export const listSome = (items: readonly string[], most = 3, joint = 'and'): string =>
+  items.length <= most ? list(items, joint) : `${items.slice(0, most).join(', ')} ${joint} ${items.length - most} more`;
 
 /** `lighthouse` as `Lighthouse`, `focalHeight` as `Focal height`: a name as a person would write it. */
 export function humanize(name: string): string {

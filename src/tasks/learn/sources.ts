@@ -6,12 +6,13 @@ import { listSeparator } from '../../core/plain/cells.ts';
 import { compact, isList, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
-import { listSome } from '../../core/plain/words.ts';
+import { listSome, quote } from '../../core/plain/words.ts';
 import { endings } from '../../stores/folder/entryFile.ts';
+import { type Encoding, textIn } from '../../stores/table/encoding.ts';
 import { delimiterIn, rowsOf } from '../../stores/table/rows.ts';
 import { contentRevisionFile } from '../../workspace/contentRevision.ts';
 import { isTermsFile } from '../../workspace/contentTerms.ts';
-import { listFiles, type NotRead, readText, whyNotOpened } from '../../workspace/files.ts';
+import { listFiles, type NotRead, readBytes, readText, whyNotOpened } from '../../workspace/files.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 
 /** Where entries were found that a model can be learnt from. */
@@ -33,6 +34,8 @@ export interface SaidKeys {
   readonly id?: string | undefined;
   /** The key that says of what type an entry is; `false` where none does. */
   readonly type?: string | false | undefined;
+  /** What tables are written in that are not in UTF-8. */
+  readonly encoding?: Encoding | undefined;
 }
 
 /** So many entries of a file are looked at to find out how it keeps them. */
@@ -57,7 +60,7 @@ export function sourcesIn(root: string, wanted: readonly string[], said: SaidKey
         wanted.some((one) => one === contentFolder || file === one || file.startsWith(`${one}/`)),
     );
   for (const file of files) {
-    const kept = keptIn(root, file);
+    const kept = keptIn(root, file, said.encoding);
     if ('problem' in kept) left.push({ file, because: kept.problem });
     else if (kept.value === 'entry') {
       const [, folder = ''] = file.split('/');
@@ -158,15 +161,17 @@ interface Kept {
   readonly isMap: boolean;
   /** What stands between the cells of a table. */
   readonly delimiter?: string;
+  /** What a table is written in, where that is not UTF-8. */
+  readonly encoding?: Encoding | undefined;
   /** Some of its entries as they are stored. */
   readonly sample: readonly JsonObject[];
 }
 
 /** How a file keeps entries: each of its own, many, or none. */
-function keptIn(root: string, file: string): Outcome<Kept | 'entry', string> {
+function keptIn(root: string, file: string, encoding: Encoding | undefined): Outcome<Kept | 'entry', string> {
   const isDeep = file.split('/').length > 2;
   if (/\.(?:ndjson|jsonl)(?:\.gz)?$/u.test(file)) return linesIn(root, file);
-  if (/\.(?:csv|tsv)$/u.test(file)) return tableIn(root, file);
+  if (/\.(?:csv|tsv)$/u.test(file)) return tableIn(path.join(root, file), encoding);
   if (file.endsWith('.json')) {
     const text = readText(path.join(root, file));
     const data = 'value' in text ? parsed(text.value) : undefined;
@@ -191,7 +196,7 @@ function linesIn(root: string, file: string): Outcome<Kept, string> {
   // A compressed file is read by its store; what its entries are called is not looked up before.
   if (file.endsWith('.gz')) return { value: { way: 'lines', isMap: false, sample: [] } };
   const text = startOf(path.join(root, file));
-  if ('problem' in text) return { problem: text.problem.says };
+  if ('problem' in text) return { problem: `it ${text.problem.says}` };
   const sample = text.value
     .split('\n', sampled)
     .map(parsed)
@@ -217,20 +222,41 @@ function startOf(file: string): Outcome<string, NotRead> {
   }
 }
 
-function tableIn(root: string, file: string): Outcome<Kept, string> {
-  const read = readText(path.join(root, file));
-  if ('problem' in read) return { problem: read.problem.says };
+function tableIn(file: string, said: Encoding | undefined): Outcome<Kept, string> {
+  const bytes = readBytes(file);
+  if ('problem' in bytes)
+    return { problem: `it ${bytes.problem.says}; in lines of JSON (.ndjson) there may be as many as you like` };
+  const plain = textIn(bytes.value, undefined);
+  const encoding = 'problem' in plain ? said : undefined;
+  const read = encoding ? textIn(bytes.value, encoding) : plain;
+  if ('problem' in read) return { problem: `it ${read.problem.says}; say what it is in: --encoding windows-1252` };
   const text = read.value;
   const delimiter = delimiterIn(text, file);
   const rows = rowsOf(text, delimiter);
-  if ('problem' in rows) return { problem: `a row ${rows.problem.says}` };
+  if ('problem' in rows) return { problem: `a row ${rows.problem.says} (line ${rows.problem.line})` };
   const [head, ...others] = rows.value;
   if (!head || others.length === 0) return { problem: 'it has no rows below its first one, which names the columns' };
   const columns = head.cells.map((cell) => cell.text);
+  const value = valueAmong(columns);
+  if (value !== undefined)
+    return { problem: `its first row names no columns: “${value}” is a value; write their names above it` };
   const sample = others
     .slice(0, sampled)
     .map(({ cells }) => Object.fromEntries(columns.map((column, index) => [column, cells[index]?.text ?? ''])));
-  return { value: { way: 'csv', isMap: false, delimiter, sample } };
+  return { value: { way: 'csv', isMap: false, delimiter, encoding, sample } };
+}
+
+/** The first of some cells that is a value rather than the name of a column. Years are names, and numbers in a row. */
+function valueAmong(cells: readonly string[]): string | undefined {
+  const isNumber = (cell: string | undefined): boolean => cell !== undefined && /^[-+]?\d[\d.,' ]*$/u.test(cell.trim());
+  const isYear = (cell: string): boolean => /^[12]\d{3}$/u.test(cell.trim());
+  const isNext = (cell: string, index: number): boolean =>
+    [-1, 1].some((way) => Number(cells[index + way]) === Number(cell) + way && isNumber(cells[index + way]));
+  return cells.find(
+    (cell, index) =>
+      (isNumber(cell) && !isYear(cell) && !isNext(cell, index)) ||
+      /^\d{4}-\d{2}-\d{2}|^\d{1,2}[./]\d{1,2}[./]\d{2,4}$|^[^@\s]+@[^@\s]+\.\w+$|^https?:\/\//u.test(cell.trim()),
+  );
 }
 
 function parsed(text: string): Json | undefined {
@@ -241,7 +267,11 @@ function parsed(text: string): Json | undefined {
   }
 }
 
-function storeOf(file: string, { way, isMap, delimiter, sample }: Kept, wanted: string | undefined): StoreOptions {
+function storeOf(
+  file: string,
+  { way, isMap, delimiter, encoding, sample }: Kept,
+  wanted: string | undefined,
+): StoreOptions {
   const type = nameFrom(path.posix.basename(file).replace(/\..*$/u, ''));
   const key = isMap || sample.length === 0 ? 'id' : idKey(file, sample, wanted);
   const says = compact({ type: isName(type) ? type : undefined, keys: key === 'id' ? undefined : { id: key } });
@@ -250,11 +280,14 @@ function storeOf(file: string, { way, isMap, delimiter, sample }: Kept, wanted: 
   // Where that stands between cells as well, a list has to be said to have it.
   const isListed =
     delimiter === ';' && sample.some((row) => Object.values(row).some((cell) => String(cell).includes(listSeparator)));
-  return compact({ csv: [file], separator: isListed ? listSeparator : undefined, ...says });
+  return compact({ csv: [file], encoding, separator: isListed ? listSeparator : undefined, ...says });
 }
 
 /** What usually tells entries apart. */
 const usualIds = ['id', 'slug', 'key', '_id', 'uid', 'uuid', 'code', 'number', 'nr', 'no', 'name', 'title'];
+
+/** What such a key is called in more words: `Artist ID`, `customer_no`. */
+const endsAsId = (key: string): boolean => /[\s_-](?:id|key|code|nr|no)\.?$/iu.test(key) || /[a-z]I[Dd]$/u.test(key);
 
 /** The key whose values tell the entries of a file apart. @throws {Trouble} where there is none. */
 function idKey(file: string, sample: readonly JsonObject[], wanted: string | undefined): string {
@@ -267,10 +300,21 @@ function idKey(file: string, sample: readonly JsonObject[], wanted: string | und
     );
   };
   if (wanted !== undefined && keys.includes(wanted)) return wanted;
-  const found = [...usualIds.filter((one) => keys.includes(one)), ...keys].find(tells);
+  const named = usualIds.filter((one) => keys.includes(one));
+  // Keys that are numbers come first in JavaScript, wherever they stand.
+  const words = keys.filter((one) => !/^\d+$/u.test(one));
+  const found = [...named, ...words.filter(endsAsId), ...words, ...keys].find(tells);
   if (found !== undefined) return found;
-  throw new Trouble('no-identifier', `nothing tells the entries of ${file} apart: no key has another value in each`, {
-    mend: `Say which it is meant to be: --id ${keys[0] ?? 'key'}`,
-    where: { file },
-  });
+  const [key = words[0] ?? 'key'] = named;
+  const values = sample.map((one) => one[key]);
+  const twice = values.find((value, index) => value !== undefined && value !== '' && values.indexOf(value) < index);
+  const because = twice === undefined ? '' : `; \`${key}\` is ${quote(twice, 30)} in several`;
+  throw new Trouble(
+    'no-identifier',
+    `nothing tells the entries of ${file} apart: no key has another value in each${because}`,
+    {
+      mend: `Say which it is meant to be, and a check finds those that have the same: --id ${/\s/u.test(key) ? JSON.stringify(key) : key}`,
+      where: { file },
+    },
+  );
 }

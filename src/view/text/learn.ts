@@ -173,6 +173,7 @@ const leftLines = ({ keys, unfit, left, alikeTypes, unreadable }: LearnResult): 
         `No field can be called ${listSome(
           keys.map(({ key }) => quote(key, 30)),
           3,
+          'or',
         )}: in the model ${keys.length === 1 ? 'it is' : 'they are'} ${listSome(
           keys.map(({ field }) => field),
           3,
