@@ -12,6 +12,7 @@ import { skosOf } from '../src/core/skos/toSkos.ts';
 import { statementsIn } from '../src/rdf/read.ts';
 import { syntaxes } from '../src/rdf/syntaxes.ts';
 import { rdfText } from '../src/rdf/write.ts';
+import { thingsIn } from '../src/tasks/terms/from.ts';
 import { lumbrik, read, result, root, temporary, workspace, write } from './support/program.ts';
 
 /** A made-up thesaurus of clocks, with all that SKOS knows. */
@@ -475,6 +476,19 @@ describe('what cannot be read is refused, and nothing is written', () => {
     const { code, err } = await lumbrik(folder, ['terms', 'werk', '--from', name]);
     expect([code, err.replace(/\n\s+/gu, ' ')]).toEqual([2, expect.stringMatching(says)]);
     expect(fs.existsSync(path.join(folder, 'model/taxonomies'))).toBe(false);
+  });
+
+  test('more things than memory may hold', async () => {
+    const folder = workspace({
+      'b.nt': Array.from({ length: 40 }, (_, at) => `_:b${at} <https://uhren.example/p> _:b${at + 1} .\n`).join(''),
+    });
+    const file = path.join(folder, 'b.nt');
+    expect((await thingsIn(file, 40)).things.size).toBe(40);
+    await expect(thingsIn(file, 39)).rejects.toMatchObject({
+      code: 'too-large',
+      message: 'it describes more than 39 things',
+      where: { file },
+    });
   });
 
   test('a name that is taken, or none', async () => {

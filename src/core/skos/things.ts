@@ -28,6 +28,11 @@ export class ThingsSoFar {
     else thing.set(predicate, [object]);
   }
 
+  /** How many things statements are about. */
+  get size(): number {
+    return this.#things.size;
+  }
+
   /** All of them, their labels as plain words. */
   done(): { readonly things: Things; readonly lost: readonly Lost[] } {
     const lost = plainLabels(this.#things);

@@ -4,7 +4,7 @@ import { isName, nameRule } from '../../core/definition/address.ts';
 import type { TaxonomyDoc } from '../../core/definition/taxonomy.ts';
 import { namesIn } from '../../core/model/provenance.ts';
 import { taxonomyAsWritten } from '../../core/model/taxonomyAsWritten.ts';
-import { capital, count, quote } from '../../core/plain/words.ts';
+import { capital, count, groupThousands, quote } from '../../core/plain/words.ts';
 import { type FromSkos, taxonomyFromSkos } from '../../core/skos/fromSkos.ts';
 import { type Scheme, schemesIn, ThingsSoFar } from '../../core/skos/things.ts';
 import { writeYaml } from '../../core/source/write.ts';
@@ -88,9 +88,7 @@ function fromList({ languages }: Workspace, from: string): TaxonomyDoc {
 }
 
 async function fromRdf({ languages }: Workspace, { name, from, scheme, byLabel }: FromCall): Promise<FromSkos> {
-  const soFar = new ThingsSoFar();
-  for await (const statement of statementsIn(from)) soFar.add(statement);
-  const { things, lost } = soFar.done();
+  const { things, lost } = await thingsIn(from);
   const full = schemesIn(things).filter(({ concepts }) => concepts > 0);
   if (full.length === 0)
     throw new Trouble('no-concepts', 'there are no concepts of SKOS in it', {
@@ -106,6 +104,23 @@ async function fromRdf({ languages }: Workspace, { name, from, scheme, byLabel }
       where: { file: from },
     });
   return { ...made, lost: [...lost, ...made.lost] };
+}
+
+/** More things than these are more than a taxonomy has, and than memory may hold. */
+const mostThings = 1_000_000;
+
+/** What the statements of a file are about. @throws {Trouble} where that is too much, or cannot be read. */
+export async function thingsIn(file: string, most = mostThings): Promise<ReturnType<ThingsSoFar['done']>> {
+  const soFar = new ThingsSoFar();
+  for await (const statement of statementsIn(file)) {
+    soFar.add(statement);
+    if (soFar.size > most)
+      throw new Trouble('too-large', `it describes more than ${groupThousands(most)} things`, {
+        mend: 'Take the part of it that describes the taxonomy.',
+        where: { file },
+      });
+  }
+  return soFar.done();
 }
 
 /** The scheme of some that is meant: by its address, or the end of it; the only one where nothing is said. @throws {Trouble} */
