@@ -273,6 +273,38 @@ describe('fields that the data call as no field can be called [A6, K2]', () => {
     expect(read(at, 'content/part.csv')).toBe(table);
   });
 
+  test('keep their keys where a field, or their type, gets another name by `rename`', async () => {
+    const at = workspace({
+      'lumbrik.yaml':
+        '# Where parts are.\nworkspace: A\ncontent:\n  - { lines: content/part.ndjson, type: part, fields: { size: Größe (cm) } } # old\n  - { folder: content, fields: { size: Größe (cm) } }\n',
+      'model/types/part.yaml': model('  size: { kind: integer }\n'),
+      'model/types/tool.yaml': 'type: tool\nfields:\n  size: { kind: integer }\n',
+      'content/part.ndjson': '{"id":"a","Größe (cm)":3}\n',
+      'content/part/b.yaml': 'Größe (cm): 4\n',
+      'content/tool/c.yaml': 'Größe (cm): 5\n',
+    });
+    await lumbrik(at, ['seal', '-m', 'one']);
+    expect((await result(at, ['rename', 'part.size', 'length'])).files.map(({ file }: any) => file)).toEqual([
+      'model/types/part.yaml',
+      'lumbrik.yaml',
+    ]);
+    expect((await result(at, ['rename', 'part', 'piece'])).error).toBeUndefined();
+    // In the folder the key is that of tools, too.
+    expect(read(at, 'lumbrik.yaml')).toBe(
+      '# Where parts are.\nworkspace: A\ncontent:\n  - { lines: content/part.ndjson, type: piece, fields: { length: Größe (cm) } } # old\n  - { folder: content, fields: { size: Größe (cm) } }\n',
+    );
+    await lumbrik(at, ['migration', 'draft']);
+    await lumbrik(at, ['migration', 'rehearse']);
+    expect((await result(at, ['migration', 'run'])).error).toBeUndefined();
+    expect(await result(at, ['check'])).toMatchObject({ ok: true, findings: [], entries: 3 });
+    const kept = [...snapshot(at, 'content').keys()].filter((file) => !file.includes('revision'));
+    expect(kept.map((file) => [file, read(at, file)])).toEqual([
+      ['content/part.ndjson', '{"id":"a","Größe (cm)":3}\n'],
+      ['content/piece/b.yaml', 'length: 4\n'],
+      ['content/tool/c.yaml', 'Größe (cm): 5\n'],
+    ]);
+  });
+
   test('in the JSON Schema of entries that are files, and in new ones', async () => {
     const at = workspace({
       'lumbrik.yaml': `workspace: A\ncontent: [{ folder: content, ${names} }]\n`,

@@ -13,15 +13,16 @@ import { type Move, moveInModel, outsideOnly, unfitFor } from '../core/model/mov
 import { formOf } from '../core/model/nestedFields.ts';
 import { provenanceOf } from '../core/model/provenance.ts';
 import { namesBeside } from '../core/model/rename.ts';
-import { compact, own } from '../core/plain/json.ts';
+import { compact, isList, isObject, own } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
 import type { Edit } from '../core/source/editOperation.ts';
+import { readYaml } from '../core/source/yaml.ts';
 import type { Wanted } from '../journal/change.ts';
 import { termsFileOf } from '../workspace/contentTerms.ts';
 import { editedText } from '../workspace/edited.ts';
 import { readTextOrRefuse, statOf } from '../workspace/files.ts';
-import type { Workspace } from '../workspace/open.ts';
+import { type Workspace, workspaceFile } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { obeyedModel } from './modelOfEntries.ts';
@@ -55,7 +56,7 @@ export async function rename(call: Call, address: string, name: string): Promise
     refuseUnfitRename(wanted, workspace);
     const all = renamesEverywhere(wanted, definition);
     const edits = editsOfRename(definition, all, workspace.written());
-    const files = renamedFiles(workspace, edits, wanted);
+    const files = renamedFiles(workspace, withSettings(edits, workspace, all), wanted);
     const to = `${addressOfRename(wanted).slice(0, -lastOf(wanted).length)}${wanted.to}${wanted.what === 'taxonomy' ? ':' : ''}`;
     return write(workspace, {
       said: { renames: [wanted], moves: [], apart: new Set() },
@@ -152,6 +153,37 @@ async function write(
     stated: [...texts.renamed, ...texts.moved],
   };
 }
+
+/**
+ * The same with what lumbrik.yaml says of where entries are: the type of those in a store, and the keys that hold fields.
+ * Then the entries keep their keys, and are known by the new names.
+ */
+function withSettings(
+  edits: ReadonlyMap<string, readonly Edit[]>,
+  { root, content, model }: Workspace,
+  all: readonly Rename[],
+): ReadonlyMap<string, readonly Edit[]> {
+  const read = readYaml(readTextOrRefuse(path.join(root, workspaceFile), workspaceFile));
+  const stores = 'value' in read && isObject(read.value.data) ? read.value.data.content : undefined;
+  const edited = (isList(stores) ? stores : []).flatMap((store, index): readonly Edit[] =>
+    all.flatMap((one): readonly Edit[] => {
+      if (one.what === 'type' && isObject(store) && store.type === one.from)
+        return [{ do: 'set', path: ['content', index, 'type'], value: one.to }];
+      const isHeld = one.what === 'field' && own(content[index]?.fields ?? {}, one.from) !== undefined;
+      // Where entries of other types may have a field of that name, the key is theirs as well.
+      const others = [...model.types.values()].filter(
+        ({ name, fields }) => name !== typeOf(one) && fields.has(one.from),
+      );
+      const isAlone = content[index]?.type === typeOf(one) || others.length === 0;
+      return isHeld && isAlone
+        ? [{ do: 'rename', inside: ['content', index, 'fields'], key: one.from, to: one.to }]
+        : [];
+    }),
+  );
+  return edited.length === 0 ? edits : new Map(edits).set(workspaceFile, edited);
+}
+
+const typeOf = (one: Rename): string | undefined => ('type' in one ? one.type : undefined);
 
 /** Files after some edits; what defines a type or a taxonomy is called after it, where it was. */
 function renamedFiles(

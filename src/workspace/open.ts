@@ -93,7 +93,7 @@ export function workspaceAround(folder: string): string | undefined {
   }
 }
 
-/** Texts that are read instead of files, or beside them: what a model would be after a change. Without a text, the file is gone. */
+/** Texts that are read instead of files, or beside them: what a model, or lumbrik.yaml, would be after a change. Without a text, the file is gone. */
 export type Instead = ReadonlyMap<string, string | undefined>;
 
 /** Reads a workspace with all mistakes in its model. @throws {Trouble} where `lumbrik.yaml` itself cannot be used. */
@@ -155,12 +155,12 @@ function readWorkspace(
   readonly limits: Settings['limits'];
   readonly builtIn: BuiltInKeys;
 } {
-  const { workspace: name, languages, languageOptions, ...settings } = readSettings(root);
+  const { workspace: name, languages, languageOptions, ...settings } = readSettings(root, instead);
   setLimits(settings.limits);
   setBuiltInKeys(settings.builtIn);
   const { files, mistakes: unreadable } = readFiles(
     root,
-    withInstead(modelFiles(root), instead, (file) => !isTermsFile(file)),
+    withInstead(modelFiles(root), instead, (file) => !isTermsFile(file) && file !== workspaceFile),
     instead,
   );
   const read = readModel(
@@ -263,8 +263,8 @@ export function readContentSettings(root: string): readonly StoreOptions[] {
   }
 }
 
-function readSettings(root: string): Settings {
-  const read = readSource(root, workspaceFile);
+function readSettings(root: string, instead: Instead = new Map()): Settings {
+  const read = readSource(root, workspaceFile, instead.get(workspaceFile));
   if ('mistake' in read)
     throw new Trouble('unusable-workspace', `${workspaceFile} ${read.mistake.says}`, {
       mend: read.mistake.mend,

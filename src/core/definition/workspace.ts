@@ -60,7 +60,7 @@ const storeFields = z
   .refine((fields) => Object.keys(fields).every(isFieldWord), { error: fieldRule })
   .optional()
   .describe(
-    'The keys that hold fields there, or the columns, where they are called as no field can be: { firstName: First name, size: Size (cm) }. A migration that gives such a field another name gives it a key of that name.',
+    'The keys that hold fields there, or the columns, where they are called as no field can be: { firstName: First name, size: Size (cm) }. lumbrik rename says the new name here; where it is not said here, a migration gives it a key of that name.',
   );
 
 /** What can be said about a folder of entries. */
