@@ -2,7 +2,16 @@
 // Makes every picture in docs/screenshots/ anew: real terminal windows of the built program on the demo.
 // Needs Xvfb, xterm, ImageMagick and Chromium (Debian: apt-get install xvfb xterm imagemagick fonts-dejavu-core chromium).
 import { spawn, spawnSync } from 'node:child_process';
-import { chmodSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
@@ -48,7 +57,6 @@ try {
   mkdirSync(pictures, { recursive: true });
   lumbrik(['new', 'coast', '--starter', 'lighthouses'], work);
   await shoot('show', 'lumbrik show');
-  await shoot('show-type', 'lumbrik show lighthouse');
   await shoot(
     'list',
     'lumbrik list lighthouse',
@@ -118,6 +126,8 @@ try {
   lumbrik(['new', 'coast', '--starter', 'lighthouses'], work);
   addSightings();
   await shoot('check-fix', 'tail -2 lumbrik.yaml; cat content/sightings.csv', 'lumbrik check --fix');
+  leaveTables();
+  await shoot('learn', 'head -3 content/visits.csv', 'lumbrik learn --no-ask', 'tail -2 lumbrik.yaml');
 } finally {
   screen.kill();
   rmSync(work, { recursive: true, force: true });
@@ -167,6 +177,32 @@ function addSightings() {
     's-3;The aurora;2026-02-30;90 minutes;cleer;far-aldra',
   ];
   writeFileSync(join(coast, 'content/sightings.csv'), rows.map((row) => `${row}\n`).join(''));
+}
+
+/** Leaves of the workspace no more than two tables: of tours, and of who came along. */
+function leaveTables() {
+  const ids = readdirSync(join(coast, 'content/tour')).map((file) => file.replace('.md', ''));
+  rmSync(coast, { recursive: true });
+  mkdirSync(join(coast, 'content'), { recursive: true });
+  const write = (file, names, rows) =>
+    writeFileSync(join(coast, 'content', file), [names, ...rows].map((row) => `${row.join(';')}\n`).join(''));
+  write(
+    'tours.csv',
+    ['id', 'Name', 'Minutes'],
+    ids.map((id, at) => [id, id.replaceAll('-', ' '), 60 + 15 * at]),
+  );
+  write(
+    'visits.csv',
+    ['No.', 'Tour', 'Day', 'People (all)', 'Came by', 'Stars'],
+    Array.from({ length: 60 }, (_, at) => [
+      at + 1,
+      ids[(at * 5) % ids.length],
+      `2025-0${4 + (at % 6)}-${10 + (at % 18)}`,
+      1 + (at % 9),
+      ['boat', 'bus', 'on foot'][at % 3],
+      at === 40 ? 'none' : 4 + (at % 2),
+    ]),
+  );
 }
 
 /** Types commands into a terminal window and takes its picture once they have ended. */

@@ -14,16 +14,19 @@ export function learnText(result: LearnResult, look: Look): string {
   const heading = `${paint.good(glyphs.fine)} ${paint.strong(`Learnt from ${count(entries, 'entry', 'entries')}`)}: ${count(types.length, 'type')}, ${count(fields, 'field')}, ${kits.length > 0 ? `${count(kits.length, 'kit')}, ` : ''}${count(taxonomies.length, 'taxonomy', 'taxonomies')}, in ${count(files.length, 'file')}\n`;
   const odd =
     errors + warnings === 0
-      ? `${paint.good(glyphs.fine)} Every entry obeys it\n`
-      : `${paint.warn(glyphs.warn)} ${paint.strong(count(errors, 'error'))}${warnings > 0 ? `, ${count(warnings, 'warning')}` : ''}: the odd ones out\n${oddText(result, look)}`;
+      ? `\n${paint.good(glyphs.fine)} Every entry obeys it\n`
+      : `\n${paint.warn(glyphs.warn)} ${paint.strong(count(errors, 'error'))}${warnings > 0 ? `, ${count(warnings, 'warning')}` : ''}: the odd ones out\n\n${oddText(result, look)}`;
+  const left = leftLines(result);
   return [
     heading,
     typesText(result, look),
     kitsText(result, look),
     `\n  ${paint.soft(`what speaks for each guess stands above it in model/${kits.length > 0 ? '' : 'types/'}`)}\n`,
+    keysText(result, look),
     questionsText(result, look),
     odd,
-    ...leftLines(result).map((line) => `${paint.warn(glyphs.warn)} ${wrap(line, width - 2, '  ')}\n`),
+    left.length > 0 ? '\n' : '',
+    ...left.map((line) => `${paint.warn(glyphs.warn)} ${wrap(line, width - 2, '  ')}\n`),
     errors + warnings === 0
       ? next('lumbrik show', 'to look at it; then lumbrik advice, for what may be better', look)
       : next('lumbrik check', 'for the odd ones out; then lumbrik advice, for what may be better', look),
@@ -59,6 +62,15 @@ function typesText({ types }: LearnResult, look: Look): string {
   return `\n${table(columns, rows, look)}\n${doubts.length === 0 ? '' : `\n${table(doubtful, doubts, look)}\n`}`;
 }
 
+/** What fields are called that the entries call otherwise. */
+function keysText({ keys }: LearnResult, { paint, width }: Look): string {
+  if (keys.length === 0) return '';
+  const called = keys.map(({ key }) => quote(key, 30));
+  const fields = keys.map(({ field }) => field);
+  const line = `no field can be called ${listSome(called, 3, 'or')}: in the model ${keys.length === 1 ? 'it is' : 'they are'} ${listSome(fields, 3)}, as \`fields\` in lumbrik.yaml says; the entries keep their keys`;
+  return `  ${paint.soft(wrap(line, width - 2, '  '))}\n`;
+}
+
 /** So many open questions are told; all of them stand in the files, and in the result. */
 const mostOpen = 12;
 
@@ -85,7 +97,7 @@ function questionsText({ questions, workspace, files }: LearnResult, look: Look)
   const below = (file: string): string => (workspace === '.' ? file : `${workspace}/${file}`);
   const written = ['model/', ...files.filter((file) => !file.startsWith('model/'))].map(below);
   const how = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${listSome(written, 4)} away, and learn anew with --as ${first?.address}=${first?.answers[1]?.as}`;
-  return `\n${table(columns, rows, look)}\n\n  ${paint.soft(wrap(how, width - 2, '  '))}\n\n`;
+  return `\n${table(columns, rows, look)}\n\n  ${paint.soft(wrap(how, width - 2, '  '))}\n`;
 }
 
 /** What is told above a question that is asked. */
@@ -161,23 +173,11 @@ function oddText({ summary }: LearnResult, look: Look): string {
 }
 
 /** What is in no field, no type and no entry, in sentences. */
-const leftLines = ({ keys, unfit, left, alikeTypes, unreadable }: LearnResult): readonly string[] => [
+const leftLines = ({ unfit, left, alikeTypes, unreadable }: LearnResult): readonly string[] => [
   ...(alikeTypes.length === 0
     ? []
     : [
         `\`type\` is a field here: entries with ${listSome(alikeTypes, 4)} have the same keys. Where these are types, take what was written away, and learn anew with --type type.`,
-      ]),
-  ...(keys.length === 0
-    ? []
-    : [
-        `No field can be called ${listSome(
-          keys.map(({ key }) => quote(key, 30)),
-          3,
-          'or',
-        )}: in the model ${keys.length === 1 ? 'it is' : 'they are'} ${listSome(
-          keys.map(({ field }) => field),
-          3,
-        )}, and \`fields\` in lumbrik.yaml says so.`,
       ]),
   ...unfit.map(
     (name) =>
