@@ -127,7 +127,7 @@ try {
   addSightings();
   await shoot('check-fix', 'tail -2 lumbrik.yaml; cat content/sightings.csv', 'lumbrik check --fix');
   leaveTables();
-  await shoot('learn', 'head -3 content/visits.csv', 'lumbrik learn --no-ask', 'tail -2 lumbrik.yaml');
+  await shoot('learn', 'head -3 content/visits.csv', 'lumbrik learn --no-ask');
 } finally {
   screen.kill();
   rmSync(work, { recursive: true, force: true });
