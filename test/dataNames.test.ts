@@ -239,12 +239,13 @@ describe('fields that the data call as no field can be called [A6, K2]', () => {
   });
 
   test('columns of a table, whose names may have dots', async () => {
-    const table = 'id,Name of it,Größe (cm),Nr.,Hours.opens\na,Part 1,1,x; y,10:00\nb,"Part, 2",2,,11:00\n';
+    const table =
+      'id,Name of it,Größe (cm),Nr.,Hours.opens,Tel. no.,.. ,Hours..x\na,Part 1,1,x; y,10:00,5,,6\nb,"Part, 2",2,,11:00,,,\n';
     const at = workspace({
       'lumbrik.yaml':
-        'workspace: A\ncontent: [{ csv: content/part.csv, type: part, fields: { name: Name of it, size: Größe (cm), tags: "Nr.", hours: Hours } }]\n',
+        'workspace: A\ncontent: [{ csv: content/part.csv, type: part, fields: { name: Name of it, size: Größe (cm), tags: "Nr.", hours: Hours, tel: Tel. no., odd: Hours..x } }]\n',
       'model/types/part.yaml': model(
-        '  name: { kind: text }\n  size: { kind: integer, max: 1 }\n  tags: { kind: text, many: true }\n  hours: { kind: object, fields: { opens: { kind: time } } }\n',
+        '  name: { kind: text }\n  size: { kind: integer, max: 1 }\n  tags: { kind: text, many: true }\n  hours: { kind: object, fields: { opens: { kind: time } } }\n  tel: { kind: integer }\n  odd: { kind: integer }\n',
       ),
       'content/part.csv': table,
     });
@@ -268,7 +269,9 @@ describe('fields that the data call as no field can be called [A6, K2]', () => {
     await lumbrik(at, ['migration', 'answer', '--step', '3', '--value', 'z']);
     await lumbrik(at, ['migration', 'rehearse']);
     expect((await result(at, ['migration', 'run'])).error).toBeUndefined();
-    expect(read(at, 'content/part.csv')).toMatch(/^id,Name of it,extent,Nr\.,Hours\.from\na,Part 1,1,z/u);
+    expect(read(at, 'content/part.csv')).toMatch(
+      /^id,Name of it,extent,Nr\.,Hours\.from,Tel\. no\.,\.\. ,Hours\.\.x\na,Part 1,1,z,10:00,5,,6\n/u,
+    );
     await lumbrik(at, ['migration', 'undo']);
     expect(read(at, 'content/part.csv')).toBe(table);
   });

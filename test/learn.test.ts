@@ -8,7 +8,18 @@ import { SeenEntries } from '../src/core/learn/entryStatistics.ts';
 import { type LearntModel, learnModel } from '../src/core/learn/learnModel.ts';
 import { isProven } from '../src/core/learn/proven.ts';
 import type { JsonObject } from '../src/core/plain/json.ts';
-import { type Files, lumbrik, plainEnv, program, read, result, root, temporary, write } from './support/program.ts';
+import {
+  edit,
+  type Files,
+  lumbrik,
+  plainEnv,
+  program,
+  read,
+  result,
+  root,
+  temporary,
+  write,
+} from './support/program.ts';
 
 const lines = (items: readonly unknown[]): string => items.map((item) => `${JSON.stringify(item)}\n`).join('');
 
@@ -730,6 +741,7 @@ describe('tables as people have them [K2]', () => {
     ['Frage,1,2,3\nA,1,2,3\nB,4,5,6\n', ['field1', 'field2', 'field3'], 'Frage'],
     ['paid,Artist ID,Name\n1,a,Ann\n2,b,Bob\n', ['paid', 'Name'], 'Artist ID'],
     ['paid,artistID\n1,a\n2,b\n', ['paid'], 'artistID'],
+    ['Name , Nr. \nAnn,1\nAnn,2\n', ['Name'], 'Nr.'],
   ])('years and numbers in a row are names, and what tells rows apart is found: %j', async (text, fields, id) => {
     const { all, folder } = await learntFrom({ 'content/p.csv': text });
     expect(all.types[0].fields.map(({ field }: any) => field).sort()).toEqual(fields.toSorted());
@@ -940,6 +952,21 @@ describe('learnt into a model that stands [K2]', () => {
     );
     expect((await lumbrik(folder, ['check'])).code).toBe(0);
     expect((await lumbrik(folder, ['learn', '--into'])).out).toBe('✓ The model says all that the entries show\n');
+  });
+
+  test('of a table: what cells stand for, and a column that no field can be called is told with what to write', async () => {
+    const folder = folderOf({ 'content/p.csv': 'id,Name\n1,Ann\n2,Bob\n3,Cy\n' });
+    await lumbrik(folder, ['learn']);
+    write(folder, { 'content/p.csv': 'id,Name,Tel. no.,Age\n1,Ann,31,4\n2,Bob,41,5\n3,Cy,51,6\n' });
+    const { proposals } = await result(folder, ['learn', '--into', '--write']);
+    expect(proposals.map(({ address, says, open }: any) => [address, says, open])).toEqual([
+      ['p.telNo', 'a field: integer', expect.stringContaining('`fields: { telNo: "Tel. no." }`')],
+      ['p.Age', 'a field: integer', undefined],
+    ]);
+    edit(folder, 'lumbrik.yaml', 'type: p', 'type: p, fields: { telNo: "Tel. no." }');
+    await lumbrik(folder, ['learn', '--into', '--write']);
+    expect(await result(folder, ['check'])).toMatchObject({ ok: true, findings: [] });
+    expect(read(folder, 'model/types/p.yaml')).toContain('  telNo: { kind: integer');
   });
 
   test('of the demo there is nothing to say', async () => {

@@ -1,6 +1,9 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import type { JsonObject } from '../src/core/plain/json.ts';
+import { flattened, nested } from '../src/stores/table/cells.ts';
 import { edit, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
 
 const model = {
@@ -223,4 +226,24 @@ describe('entries in a list or a map of a file of JSON [K3]', () => {
     expect([code, findings[0]?.finding]).toEqual([1, 'unreadable-file']);
     expect(findings[0].says).toContain(says);
   });
+});
+
+test('what stands in columns is what stood there, whatever its keys are', () => {
+  const key = fc.constantFrom('a', 'b c', '', ' x', 'y ', '.', 'd.', '.e', 'f..g', 'de', 'zh-Hans');
+  const inner = fc.oneof(key, fc.constantFrom('b.c', 'a.de'));
+  const value = fc.letrec((tie) => ({
+    any: fc.oneof(
+      { depthSize: 'small' },
+      fc.integer(),
+      fc.string(),
+      fc.array(fc.integer(), { maxLength: 2 }),
+      fc.dictionary(inner, tie('any'), { minKeys: 1, maxKeys: 3 }),
+    ),
+  })).any;
+  fc.assert(
+    fc.property(fc.dictionary(key, value, { maxKeys: 4 }), (values) => {
+      expect(nested(flattened(values as JsonObject, new Set()))).toEqual(values);
+    }),
+    { numRuns: 2000 },
+  );
 });

@@ -1,4 +1,6 @@
+import type { StoreOptions } from '../core/definition/workspace.ts';
 import { type NamedEntries, named } from '../core/learn/namedKeys.ts';
+import { storeName } from '../stores/open.ts';
 import type { Stored } from '../stores/store.ts';
 import { LearnPart, type LearntPart } from './learnPart.ts';
 import type { Pass } from './walk.ts';
@@ -7,6 +9,10 @@ import type { Pass } from './walk.ts';
 export interface AllSeen extends NamedEntries {
   readonly unreadable: number;
 }
+
+/** The names of the stores that keep tables. */
+export const tablesIn = (content: readonly StoreOptions[]): readonly string[] =>
+  content.flatMap((one, index) => ('csv' in one ? [storeName(index)] : []));
 
 /** Looks at entries, to learn a model from them. @param tables the stores that keep tables, whose cells are texts. */
 export function learnPass(tables: readonly string[]): Pass<Stored, AllSeen> {

@@ -22,12 +22,15 @@ interface Models {
   readonly records: Records;
 }
 
+/** What a store is called inside the program: by its place among those of its workspace, from nought. */
+export const storeName = (index: number): string => `${index + 1}`;
+
 /** All stores of a workspace as one. */
 export function openStore(workspace: StoreHome | (StoreHome & Models)): EntryStore {
   const { root, content } = workspace;
   const home: StoreHome = { root, content, cells: workspace.cells ?? cellsIn(workspace) };
   const stores = content.map((options, index) => {
-    const name = `${index + 1}`;
+    const name = storeName(index);
     return [name, openOne(home, name, options)] as const;
   });
   const [only] = stores;

@@ -11,9 +11,9 @@ import { fieldsBelow, type LearntField } from '../core/learn/value.ts';
 import { compact } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { humanize, list } from '../core/plain/words.ts';
-import { learnPass } from '../passes/learn.ts';
+import { learnPass, tablesIn } from '../passes/learn.ts';
 import { walk } from '../passes/walk.ts';
-import { openStore } from '../stores/open.ts';
+import { openStore, storeName } from '../stores/open.ts';
 import type { StoreHome } from '../stores/store.ts';
 import { termsFileOf } from '../workspace/contentTerms.ts';
 import { listFiles, statOf, writeWhole } from '../workspace/files.ts';
@@ -114,10 +114,13 @@ async function learnt(
       also: left.slice(0, mostLeft).map(({ file, because }) => `${file}: ${because}`),
     });
   setBuiltInKeys({ type: sources.typeKey });
-  const tables = content.flatMap((one, index) => ('csv' in one ? [String(index + 1)] : []));
-  const [{ seen, keys, inStores, unreadable }] = await walk(openStore({ root, content }), [learnPass(tables)], {
-    watch: call.watch,
-  });
+  const [{ seen, keys, inStores, unreadable }] = await walk(
+    openStore({ root, content }),
+    [learnPass(tablesIn(content))],
+    {
+      watch: call.watch,
+    },
+  );
   const assets = new Set(listFiles(root, 'assets', ['']));
   const learnt = await answered(asked, keys, (said) =>
     learnModel(seen, asked.tolerated, { isAsset: (text) => assets.has(text), said, keys }),
@@ -126,7 +129,7 @@ async function learnt(
   const files = written(
     root,
     model,
-    content.map((store, index) => withFields(store, inStores.get(String(index + 1)))),
+    content.map((store, index) => withFields(store, inStores.get(storeName(index)))),
   );
   const isKnown = sources.areAlone && unreadable === 0 && assets.size === 0 && isProven(learnt, seen);
   return {

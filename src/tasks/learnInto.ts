@@ -10,7 +10,7 @@ import { at, compact, isList, isObject, type Json, own } from '../core/plain/jso
 import { quote } from '../core/plain/words.ts';
 import type { Edit } from '../core/source/editOperation.ts';
 import { readYaml } from '../core/source/yaml.ts';
-import { learnPass } from '../passes/learn.ts';
+import { learnPass, tablesIn } from '../passes/learn.ts';
 import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import { editedText } from '../workspace/edited.ts';
@@ -53,8 +53,8 @@ export async function learnInto(call: Call, { tolerated, isWriting }: LearnIntoC
   return writing(call, async (workspace) => {
     const { root } = workspace;
     const assets = new Set(listFiles(root, 'assets', ['']));
-    // Cells of tables come as what the model says that they are.
-    const [{ seen, keys }] = await walk(openStore(workspace), [learnPass([])], { watch: call.watch });
+    const pass = learnPass(tablesIn(workspace.content));
+    const [{ seen, keys }] = await walk(openStore(workspace), [pass], { watch: call.watch });
     const learnt = learnModel(seen, tolerated, { isAsset: (text) => assets.has(text), keys });
     const found = learnt.types.map((type) => newIn(type, workspace, keys));
     const texts = found.flatMap(({ file }) => file ?? []);

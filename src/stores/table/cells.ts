@@ -63,12 +63,21 @@ function parsed(cell: string): Json | undefined {
   }
 }
 
+/** Whether the name of a column is made of it and others, with dots between: `Tel. no.` is one name. */
+const isPart = (key: string): boolean => key !== '' && key === key.trim() && !key.includes('.');
+
+/** The keys that lead to what a column holds. */
+export const partsOf = (column: string): readonly string[] => {
+  const parts = column.split('.');
+  return parts.every(isPart) ? parts : [column];
+};
+
 /** Values by columns: groups of keys are columns with dots in their names. */
 export function flattened(values: JsonObject, columns: ReadonlySet<string>, above = ''): ReadonlyMap<string, Json> {
   const flat = new Map<string, Json>();
   for (const [key, value] of Object.entries(values)) {
     const column = above + key;
-    const isGroup = isObject(value) && !columns.has(column) && Object.keys(value).every((one) => !one.includes('.'));
+    const isGroup = isObject(value) && !columns.has(column) && [key, ...Object.keys(value)].every(isPart);
     if (!isGroup || Object.keys(value).length === 0) flat.set(column, value);
     else for (const [inner, one] of flattened(value, columns, `${column}.`)) flat.set(inner, one);
   }
@@ -79,7 +88,7 @@ export function flattened(values: JsonObject, columns: ReadonlySet<string>, abov
 export function nested(cells: Iterable<readonly [column: string, value: Json]>): JsonObject {
   const values: Record<string, Json> = {};
   for (const [column, value] of cells) {
-    const keys = column.split('.');
+    const keys = partsOf(column);
     let here = values;
     for (const key of keys.slice(0, -1)) {
       const inner = Object.hasOwn(here, key) && isObject(here[key]) ? here[key] : {};

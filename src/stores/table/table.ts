@@ -3,7 +3,6 @@ import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { type Json, type Path, withKey } from '../../core/plain/json.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
-import { CannotEdit } from '../../core/source/editOperation.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { hashBytes } from '../../workspace/files.ts';
@@ -24,7 +23,7 @@ import type {
   Stored,
   Transaction,
 } from '../store.ts';
-import { cellKind, cellValue, flattened, nested } from './cells.ts';
+import { cellKind, cellValue, flattened, nested, partsOf } from './cells.ts';
 import { bytesIn, type Encoding, textIn } from './encoding.ts';
 import { delimiterIn, type NoTable, type Row, rowsOf } from './rows.ts';
 import { type Table, type TableChanges, writtenTable } from './writeTable.ts';
@@ -126,11 +125,6 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const item = row && this.#itemOf(file, table, row);
     if (!item || item.version !== of.version) throw changedMeanwhile(of.entry, file);
     const entry = this.#withType(operations.reduce<Entry | undefined>(entryAfterOperation, of.entry), of.entry);
-    for (const [column, value] of flattened(entry?.values ?? {}, new Set()))
-      if (column.includes('.') && column.split('.').includes(''))
-        throw new CannotEdit(
-          `the column ${JSON.stringify(column)} would have a name without letters, for ${JSON.stringify(value)}`,
-        );
     return entry;
   }
 
@@ -243,7 +237,7 @@ function wrongColumns(columns: readonly string[], idColumn: string): Pick<Proble
 function nameOf(column: string, keys: KeyNames): string {
   const whole = keys.usualKey(column);
   if (whole !== column) return whole;
-  const [first = '', ...inside] = column.split('.');
+  const [first = '', ...inside] = partsOf(column);
   return [keys.usualKey(first), ...inside].join('.');
 }
 

@@ -1,7 +1,7 @@
 import { cellOf, written } from '../../core/plain/cells.ts';
 import { equal, type Json } from '../../core/plain/json.ts';
 import type { WholeRead } from '../manyInFile.ts';
-import { cellValue } from './cells.ts';
+import { cellValue, partsOf } from './cells.ts';
 import type { Row } from './rows.ts';
 
 /** A table that was read. */
@@ -132,7 +132,7 @@ function columnsAfter({ columns, rows }: Table, changes: TableChanges): readonly
 
 /** What a column is called now that a field is which it stands for, or for a part of it: `name.en` of `name`. */
 function renamedColumn(name: string, renamed: TableChanges['renamed']): string | undefined {
-  const keys = name.split('.');
+  const keys = partsOf(name);
   for (let length = keys.length; length > 0; length -= 1) {
     const to = renamed.get(keys.slice(0, length).join('.'));
     if (to !== undefined) return [to, ...keys.slice(length)].join('.');

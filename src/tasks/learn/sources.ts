@@ -236,7 +236,7 @@ function tableIn(file: string, said: Encoding | undefined): Outcome<Kept, string
   if ('problem' in rows) return { problem: `a row ${rows.problem.says} (line ${rows.problem.line})` };
   const [head, ...others] = rows.value;
   if (!head || others.length === 0) return { problem: 'it has no rows below its first one, which names the columns' };
-  const columns = head.cells.map((cell) => cell.text);
+  const columns = head.cells.map((cell) => cell.text.trim());
   const value = valueAmong(columns);
   if (value !== undefined)
     return { problem: `its first row names no columns: “${value}” is a value; write their names above it` };
