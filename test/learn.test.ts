@@ -804,6 +804,101 @@ describe('tables as people have them [K2]', () => {
   });
 });
 
+describe('an export in one file of JSON [K2]', () => {
+  const posts = Array.from({ length: 12 }, (_, at) => ({
+    id: `p${at}`,
+    title: `Post ${at}`,
+    by: `a${at % 3}`,
+    'Main text': `Text ${at}`,
+  }));
+  const authors = [0, 1, 2].map((at) => ({ id: `a${at}`, name: `Ann ${at}` }));
+
+  test('has a list for each type: read, migrated and taken back where they are, all in one file', async () => {
+    const before = `${JSON.stringify({ version: 2, data: { note: 'x', posts, authors }, end: true }, undefined, 1)}\n`;
+    const folder = folderOf({ 'content/export.json': before });
+    const all = await result(folder, ['learn']);
+    expect(learnt(all)).toEqual({
+      'posts.title': 'text !',
+      'posts.by': 'reference → authors !',
+      'posts.mainText': 'text !',
+      'authors.name': 'text !',
+    });
+    expect(all).toMatchObject({
+      errors: 0,
+      warnings: 0,
+      left: [
+        {
+          file: 'content/export.json',
+          keys: ['version', 'data.note', 'end'],
+          because: 'entries are in data.posts and data.authors',
+        },
+      ],
+    });
+    // What is remembered of one list is not taken for the other.
+    for (let time = 0; time < 2; time += 1) {
+      expect(await result(folder, ['check'])).toMatchObject({ ok: true, entries: 15, findings: [] });
+      fs.utimesSync(path.join(folder, 'content/export.json'), 1e9, 1e9);
+    }
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/types/posts.yaml', /^ {2}title:/mu, '  heading:');
+    edit(folder, 'model/types/posts.yaml', 'titled: title', 'titled: heading');
+    edit(folder, 'model/types/authors.yaml', /^ {2}name:/mu, '  calledSo:');
+    edit(folder, 'model/types/authors.yaml', 'titled: name', 'titled: calledSo');
+    const renamed = ['--renamed', 'posts.title=heading', '--renamed', 'authors.name=calledSo'];
+    await lumbrik(folder, ['migration', 'draft', ...renamed]);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    expect((await result(folder, ['migration', 'run'])).error).toBeUndefined();
+    expect(read(folder, 'content/export.json')).toBe(
+      before.replaceAll('"title"', '"heading"').replaceAll('"name"', '"calledSo"'),
+    );
+    expect(await result(folder, ['check'])).toMatchObject({ ok: true, findings: [] });
+    await lumbrik(folder, ['migration', 'undo']);
+    expect(read(folder, 'content/export.json')).toBe(before);
+  });
+
+  test.each([
+    ['one list under a key', { authors }, '{ json: content/x.json, at: authors, type: authors }'],
+    ['a list under a key that says nothing', { data: authors }, '{ json: content/x.json, at: data, type: x }'],
+    [
+      'a map under a key',
+      { byId: { a: authors[0], b: authors[1], c: authors[2] } },
+      '{ json: content/x.json, at: byId, type: byId }',
+    ],
+    ['a map whose entries hold lists', { a: { n: 1, of: posts }, b: { n: 2 } }, '{ json: content/x.json, type: x }'],
+    ['a map of one', { a: { n: 1 } }, '{ json: content/x.json, type: x }'],
+    [
+      'maps side by side',
+      { p: { a: { n: 1 }, b: { n: 2 }, c: { n: 3 } }, q: { d: { m: 1 }, e: { m: 2 }, f: { m: 1 } } },
+      '{ json: content/x.json, at: p, type: p }\n  - { json: content/x.json, at: q, type: q }',
+    ],
+  ])('%s', async (_what, data, says) => {
+    const folder = folderOf({ 'content/x.json': JSON.stringify(data) });
+    expect(await result(folder, ['learn'])).toMatchObject({ errors: 0, left: [] });
+    expect(read(folder, 'lumbrik.yaml')).toContain(`content:\n  - ${says}\n`);
+  });
+
+  test('things without identifiers are no entries', async () => {
+    const folder = folderOf({ 'content/site.json': '{"title":"X","links":[{"url":"https://a.example/"}]}' });
+    expect((await result(folder, ['learn'])).error.code).toBe('no-entries');
+  });
+
+  test('two places that hold the same entries are refused, and nothing is lost', async () => {
+    const folder = folderOf({
+      'lumbrik.yaml':
+        'workspace: A\ncontent: [{ json: content/x.json, at: a, type: one }, { json: content/x.json, at: a, type: other }]\n',
+      'model/types/one.yaml': 'type: one\nfields: { n: { kind: integer } }\n',
+      'model/types/other.yaml': 'type: other\nfields: { n: { kind: integer } }\n',
+      'content/x.json': '{"a":[{"id":"x","n":1}]}',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    for (const type of ['one', 'other']) edit(folder, `model/types/${type}.yaml`, 'n:', `${type}:`);
+    await lumbrik(folder, ['migration', 'draft', '--renamed', 'one.n=one', '--renamed', 'other.n=other']);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    expect((await result(folder, ['migration', 'run'])).error).toMatchObject({ code: 'shared-part' });
+    expect(read(folder, 'content/x.json')).toBe('{"a":[{"id":"x","n":1}]}');
+  });
+});
+
 describe('what entries leave open is asked [K2]', () => {
   const states = ['new', 'old', 'lost', 'sunk', 'sold', 'spare', 'hulk', 'let'];
   const voyages = Array.from({ length: 40 }, (_, i) => ({

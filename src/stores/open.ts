@@ -34,8 +34,14 @@ export function openStore(workspace: StoreHome | (StoreHome & Models)): EntrySto
     return [name, openOne(home, name, options)] as const;
   });
   const [only] = stores;
-  const store = only && stores.length === 1 ? only[1] : several(new Map(stores));
+  const store = only && stores.length === 1 ? only[1] : several(new Map(stores), sharedIn(content));
   return Object.assign(store, { home });
+}
+
+/** The files that several stores keep entries in, each in a list or map of its own. */
+function sharedIn(content: readonly StoreOptions[]): ReadonlySet<string> {
+  const named = content.flatMap(filesNamed);
+  return new Set(named.filter((file, index) => named.indexOf(file) < index));
 }
 
 /** A column that both models have means what it does in that which the entries obey. */

@@ -1,7 +1,11 @@
+import { SharedFiles } from './sharedFiles.ts';
 import type { EntryStore, Item, Part, Place, Transaction } from './store.ts';
 
-/** Several stores as one, in their order. A place, and a part, belong to the store that they name. */
-export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
+/**
+ * Several stores as one, in their order. A place, and a part, belong to the store that they name.
+ * @param shared the files that more than one of them keeps entries in.
+ */
+export function several(stores: ReadonlyMap<string, EntryStore>, shared: ReadonlySet<string>): EntryStore {
   const all = [...stores.values()];
   const can = (ability: keyof EntryStore['can']): boolean => all.every((store) => store.can[ability]);
   const storeOf = ({ store: name }: Place | Part): EntryStore => {
@@ -20,7 +24,11 @@ export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
       const each = Math.max(1, Math.floor(atMost / all.length));
       return (await Promise.all(all.map((store) => store.parts(each)))).flat();
     },
-    fingerprint: (part) => storeOf(part).fingerprint?.(part),
+    // Two stores may keep entries in one file.
+    fingerprint: (part) => {
+      const own = storeOf(part).fingerprint?.(part);
+      return own && `${part.store}-${own}`;
+    },
     read: (part) => storeOf(part).read(part),
     startingWith: async function* (type, start) {
       for (const store of all) yield* startingWith(store, type, start);
@@ -39,7 +47,8 @@ export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
     wholeFile: (file, bytes) => firstOf(all, (store) => store.wholeFile(file, bytes)),
     linesOf: (file, bytes) => firstOf(all, (store) => store.linesOf(file, bytes)),
     begin: (sink) => {
-      const begun = new Map([...stores].map(([name, store]) => [name, store.begin(sink)]));
+      const files = new SharedFiles(sink, shared);
+      const begun = new Map([...stores].map(([name, store]) => [name, store.begin(files)]));
       const [first] = begun.values();
       const transactionOf = (place: Place | undefined): Transaction | undefined =>
         place ? begun.get(place.store) : first;
@@ -47,6 +56,7 @@ export function several(stores: ReadonlyMap<string, EntryStore>): EntryStore {
         change: async (change) => transactionOf(change.of?.place)?.change(change),
         prepare: async () => {
           for (const transaction of begun.values()) await transaction.prepare();
+          files.done();
         },
       };
     },

@@ -58,7 +58,7 @@ export const LearnResult = z.strictObject({
   /** Names in the data that no type can be called: their entries are in none. */
   unfit: z.array(z.string()),
   /** Files in which no entries were found, and things in others that cannot be read as one. */
-  left: z.array(z.strictObject({ file: z.string(), because: z.string() })),
+  left: z.array(z.strictObject({ file: z.string(), keys: z.array(z.string()).optional(), because: z.string() })),
   /** What the key `type` holds, where entries of all of these have the same keys: it was taken for a field. */
   alikeTypes: z.array(z.string()),
   unreadable: z.int(),
@@ -139,7 +139,7 @@ async function learnt(
     keys: [...keys].map(([field, key]) => ({ field, key })),
     workspace: asked.out,
     files: [...files],
-    left: [...left],
+    left: left.map(({ keys: own, ...one }) => (own ? { ...one, keys: [...own] } : one)),
     alikeTypes: [...sources.alikeTypes],
     unreadable,
     questions: [...openQuestions(learnt)],

@@ -1,12 +1,12 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { isId, isName, nameFrom } from '../../core/definition/address.ts';
-import { contentFolder, type StoreOptions } from '../../core/definition/workspace.ts';
+import { isName, nameFrom } from '../../core/definition/address.ts';
+import { contentFolder, filesNamed, type StoreOptions } from '../../core/definition/workspace.ts';
 import { listSeparator } from '../../core/plain/cells.ts';
 import { compact, isList, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
-import { listSome, quote } from '../../core/plain/words.ts';
+import { list, listSome, quote } from '../../core/plain/words.ts';
 import { endings } from '../../stores/folder/entryFile.ts';
 import { type Encoding, textIn } from '../../stores/table/encoding.ts';
 import { delimiterIn, rowsOf } from '../../stores/table/rows.ts';
@@ -14,6 +14,7 @@ import { contentRevisionFile } from '../../workspace/contentRevision.ts';
 import { isTermsFile } from '../../workspace/contentTerms.ts';
 import { listFiles, type NotRead, readBytes, readText, whyNotOpened } from '../../workspace/files.ts';
 import { Trouble } from '../../workspace/trouble.ts';
+import { collectionsIn, keysBeside, tellsApart, usualIds } from './collections.ts';
 
 /** Where entries were found that a model can be learnt from. */
 export interface Sources {
@@ -24,8 +25,14 @@ export interface Sources {
   readonly alikeTypes: readonly string[];
   /** Whether nothing else lies in the content folder than files that keep many entries each. */
   readonly areAlone: boolean;
-  /** Files of the content folder in which no entries were found, with the reason. */
-  readonly left: readonly { readonly file: string; readonly because: string }[];
+  /** Files of the content folder in which no entries were found, or keys in one that are in no entry, with the reason. */
+  readonly left: readonly Left[];
+}
+
+interface Left {
+  readonly file: string;
+  readonly keys?: readonly string[];
+  readonly because: string;
 }
 
 /** What was said of the keys under which entries say what they are. */
@@ -47,7 +54,7 @@ const sampled = 500;
  */
 export function sourcesIn(root: string, wanted: readonly string[], said: SaidKeys): Sources {
   const stores: StoreOptions[] = [];
-  const left: { readonly file: string; readonly because: string }[] = [];
+  const left: Left[] = [];
   const types = new TypesSeen();
   const keys = new Set<string>();
   const folders = new Set<string>();
@@ -65,11 +72,13 @@ export function sourcesIn(root: string, wanted: readonly string[], said: SaidKey
     else if (kept.value === 'entry') {
       const [, folder = ''] = file.split('/');
       folders.add(folder);
-    } else {
-      types.see(kept.value.sample);
-      for (const entry of kept.value.sample) for (const key of Object.keys(entry)) keys.add(key);
-      stores.push(storeOf(file, kept.value, said.id));
-    }
+    } else
+      for (const one of kept.value) {
+        types.see(one.sample);
+        for (const entry of one.sample) for (const key of Object.keys(entry)) keys.add(key);
+        stores.push(storeOf(file, one, said.id));
+        if (one.beside) left.push({ file, ...one.beside });
+      }
   }
   refuseUnknown(keys, said);
   const alikeTypes = said.type === undefined && !types.areValues && types.areAlike ? types.names : [];
@@ -78,7 +87,7 @@ export function sourcesIn(root: string, wanted: readonly string[], said: SaidKey
     content: [...foldersOf([...folders]), ...stores],
     typeKey: said.type ?? found,
     alikeTypes,
-    areAlone: all.length === stores.filter((store) => !('csv' in store)).length,
+    areAlone: all.length === new Set(stores.filter((store) => !('csv' in store)).flatMap(filesNamed)).size,
     left,
   };
 }
@@ -159,6 +168,10 @@ class TypesSeen {
 interface Kept {
   readonly way: 'lines' | 'json' | 'csv';
   readonly isMap: boolean;
+  /** The keys that lead to it in a file of JSON. */
+  readonly at?: readonly string[];
+  /** What else stands in that file, and is in no entry. */
+  readonly beside?: Omit<Left, 'file'> | undefined;
   /** What stands between the cells of a table. */
   readonly delimiter?: string;
   /** What a table is written in, where that is not UTF-8. */
@@ -168,7 +181,11 @@ interface Kept {
 }
 
 /** How a file keeps entries: each of its own, many, or none. */
-function keptIn(root: string, file: string, encoding: Encoding | undefined): Outcome<Kept | 'entry', string> {
+function keptIn(
+  root: string,
+  file: string,
+  encoding: Encoding | undefined,
+): Outcome<readonly Kept[] | 'entry', string> {
   const isDeep = file.split('/').length > 2;
   if (/\.(?:ndjson|jsonl)(?:\.gz)?$/u.test(file)) return linesIn(root, file);
   if (/\.(?:csv|tsv)$/u.test(file)) return tableIn(path.join(root, file), encoding);
@@ -176,25 +193,31 @@ function keptIn(root: string, file: string, encoding: Encoding | undefined): Out
     const text = readText(path.join(root, file));
     const data = 'value' in text ? parsed(text.value) : undefined;
     if (data === undefined) return { problem: 'it is no JSON' };
-    const entries = entriesOf(data, isDeep);
-    if (entries.length > 0 && entries.every(isObject))
-      return {
-        value: { way: 'json', isMap: !isList(data), sample: entries.slice(0, sampled) as readonly JsonObject[] },
-      };
+    const kept = isDeep && !isList(data) ? [] : jsonIn(data);
+    if (kept.length > 0) return { value: kept };
   }
   if (!endings.some((ending) => file.endsWith(ending))) return { problem: 'it is of no format that holds entries' };
   return isDeep ? { value: 'entry' } : { problem: 'it lies in no folder that would tell its type' };
 }
 
-/** The items of a list; what stands under the keys of a map, where the file is not an entry itself. */
-function entriesOf(data: Json, isDeep: boolean): readonly Json[] {
-  if (isList(data)) return data;
-  return isObject(data) && !isDeep ? Object.values(data) : [];
+/** The lists and maps that a file of JSON keeps entries in. */
+function jsonIn(data: Json): readonly Kept[] {
+  const collections = collectionsIn(data);
+  const others = keysBeside(data, collections);
+  const ways = collections.map(({ way }) => way.join('.'));
+  const beside = { keys: others, because: `entries are in ${list(ways)}` };
+  return collections.map(({ way, isMap, entries }, index) => ({
+    way: 'json',
+    at: way,
+    isMap,
+    sample: entries.slice(0, sampled),
+    beside: index === 0 && others.length > 0 ? beside : undefined,
+  }));
 }
 
-function linesIn(root: string, file: string): Outcome<Kept, string> {
+function linesIn(root: string, file: string): Outcome<readonly Kept[], string> {
   // A compressed file is read by its store; what its entries are called is not looked up before.
-  if (file.endsWith('.gz')) return { value: { way: 'lines', isMap: false, sample: [] } };
+  if (file.endsWith('.gz')) return { value: [{ way: 'lines', isMap: false, sample: [] }] };
   const text = startOf(path.join(root, file));
   if ('problem' in text) return { problem: `it ${text.problem.says}` };
   const sample = text.value
@@ -203,7 +226,7 @@ function linesIn(root: string, file: string): Outcome<Kept, string> {
     .filter((one): one is JsonObject => isObject(one as Json));
   return sample.length === 0
     ? { problem: 'none of its lines is an object of JSON' }
-    : { value: { way: 'lines', isMap: false, sample } };
+    : { value: [{ way: 'lines', isMap: false, sample }] };
 }
 
 /** So many bytes of a file of lines are looked at. */
@@ -222,7 +245,7 @@ function startOf(file: string): Outcome<string, NotRead> {
   }
 }
 
-function tableIn(file: string, said: Encoding | undefined): Outcome<Kept, string> {
+function tableIn(file: string, said: Encoding | undefined): Outcome<readonly Kept[], string> {
   const bytes = readBytes(file);
   if ('problem' in bytes)
     return { problem: `it ${bytes.problem.says}; in lines of JSON (.ndjson) there may be as many as you like` };
@@ -243,7 +266,7 @@ function tableIn(file: string, said: Encoding | undefined): Outcome<Kept, string
   const sample = others
     .slice(0, sampled)
     .map(({ cells }) => Object.fromEntries(columns.map((column, index) => [column, cells[index]?.text ?? ''])));
-  return { value: { way: 'csv', isMap: false, delimiter, encoding, sample } };
+  return { value: [{ way: 'csv', isMap: false, delimiter, encoding, sample }] };
 }
 
 /** The first of some cells that is a value rather than the name of a column. Years are names, and numbers in a row. */
@@ -267,43 +290,42 @@ function parsed(text: string): Json | undefined {
   }
 }
 
+/** What lists are called in exports that say nothing of what is in them. */
+const wrappers = new Set(['data', 'content', 'entries', 'items', 'objects', 'records', 'results', 'rows', 'values']);
+
 function storeOf(
   file: string,
-  { way, isMap, delimiter, encoding, sample }: Kept,
+  { way, at = [], isMap, delimiter, encoding, sample }: Kept,
   wanted: string | undefined,
 ): StoreOptions {
-  const type = nameFrom(path.posix.basename(file).replace(/\..*$/u, ''));
-  const key = isMap || sample.length === 0 ? 'id' : idKey(file, sample, wanted);
+  const base = path.posix.basename(file).replace(/\..*$/u, '');
+  const type = nameFrom(at.findLast((key) => !wrappers.has(key.toLowerCase())) ?? base);
+  const where = at.length > 0 ? `${file} at ${at.join('.')}` : file;
+  const key = isMap || sample.length === 0 ? 'id' : idKey({ file, where }, sample, wanted);
   const says = compact({ type: isName(type) ? type : undefined, keys: key === 'id' ? undefined : { id: key } });
   if (way === 'lines') return { lines: [file], ...says };
-  if (way === 'json') return { json: [file], ...says };
+  if (way === 'json') return compact({ json: [file], at: at.length > 0 ? at.join('.') : undefined, ...says });
   // Where that stands between cells as well, a list has to be said to have it.
   const isListed =
     delimiter === ';' && sample.some((row) => Object.values(row).some((cell) => String(cell).includes(listSeparator)));
   return compact({ csv: [file], encoding, separator: isListed ? listSeparator : undefined, ...says });
 }
 
-/** What usually tells entries apart. */
-const usualIds = ['id', 'slug', 'key', '_id', 'uid', 'uuid', 'code', 'number', 'nr', 'no', 'name', 'title'];
-
 /** What such a key is called in more words: `Artist ID`, `customer_no`. */
 const endsAsId = (key: string): boolean => /[\s_-](?:id|key|code|nr|no)\.?$/iu.test(key) || /[a-z]I[Dd]$/u.test(key);
 
 /** The key whose values tell the entries of a file apart. @throws {Trouble} where there is none. */
-function idKey(file: string, sample: readonly JsonObject[], wanted: string | undefined): string {
+function idKey(
+  { file, where }: { readonly file: string; readonly where: string },
+  sample: readonly JsonObject[],
+  wanted: string | undefined,
+): string {
   const keys = [...new Set(sample.flatMap((one) => Object.keys(one)))];
-  const tells = (key: string): boolean => {
-    const values = sample.map((one) => one[key]);
-    return (
-      values.every((value) => (typeof value === 'string' && isId(value)) || typeof value === 'number') &&
-      new Set(values).size === values.length
-    );
-  };
   if (wanted !== undefined && keys.includes(wanted)) return wanted;
   const named = usualIds.filter((one) => keys.includes(one));
   // Keys that are numbers come first in JavaScript, wherever they stand.
   const words = keys.filter((one) => !/^\d+$/u.test(one));
-  const found = [...named, ...words.filter(endsAsId), ...words, ...keys].find(tells);
+  const found = [...named, ...words.filter(endsAsId), ...words, ...keys].find((one) => tellsApart(one, sample));
   if (found !== undefined) return found;
   const [key = words[0] ?? 'key'] = named;
   const values = sample.map((one) => one[key]);
@@ -311,7 +333,7 @@ function idKey(file: string, sample: readonly JsonObject[], wanted: string | und
   const because = twice === undefined ? '' : `; \`${key}\` is ${quote(twice, 30)} in several`;
   throw new Trouble(
     'no-identifier',
-    `nothing tells the entries of ${file} apart: no key has another value in each${because}`,
+    `nothing tells the entries of ${where} apart: no key has another value in each${because}`,
     {
       mend: `Say which it is meant to be, and a check finds those that have the same: --id ${/\s/u.test(key) ? JSON.stringify(key) : key}`,
       where: { file },

@@ -183,7 +183,10 @@ const leftLines = ({ unfit, left, alikeTypes, unreadable }: LearnResult): readon
     (name) =>
       `“${name}”: no type can be called so, so its entries are in none. A name starts with a small letter and goes on with letters and digits.`,
   ),
-  ...left.map(({ file, because }) => `${file} was left out: ${because}.`),
+  ...left.map(
+    ({ file, keys = [], because }) =>
+      `${keys.length > 0 ? `${listSome(keys, 5)} of ` : ''}${file} ${keys.length > 1 ? 'were' : 'was'} left out: ${because}.`,
+  ),
   ...(unreadable === 0
     ? []
     : [`${count(unreadable, 'file or line', 'files or lines')} could not be read as an entry.`]),

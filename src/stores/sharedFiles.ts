@@ -1,0 +1,75 @@
+import { refuse } from '../workspace/trouble.ts';
+import type { FileSink, WholeFile } from './store.ts';
+
+/** A part of a file that becomes another one: from where to where it stood, in bytes. */
+interface Splice {
+  readonly from: number;
+  readonly to: number;
+  readonly bytes: Buffer;
+}
+
+/** Puts together what several stores make of a file of which each keeps a part. */
+export class SharedFiles implements FileSink {
+  readonly #sink: FileSink;
+  readonly #shared: ReadonlySet<string>;
+  readonly #files = new Map<
+    string,
+    { readonly before: NonNullable<WholeFile['before']>; readonly splices: Splice[] }
+  >();
+
+  /** @param shared the files that more than one store keeps entries in. */
+  constructor(sink: FileSink, shared: ReadonlySet<string>) {
+    this.#sink = sink;
+    this.#shared = shared;
+  }
+
+  add(file: WholeFile): void {
+    const { before, after } = file;
+    if (!before || after?.path !== before.path || !this.#shared.has(before.path)) {
+      this.#sink.add(file);
+      return;
+    }
+    const known = this.#files.get(before.path) ?? { before, splices: [] };
+    this.#files.set(before.path, known);
+    known.splices.push(spliceBetween(before.bytes, after.bytes));
+  }
+
+  keep(file: string): ReturnType<FileSink['keep']> {
+    return this.#sink.keep(file);
+  }
+
+  rewrite(file: string, hash: string): ReturnType<FileSink['rewrite']> {
+    return this.#sink.rewrite(file, hash);
+  }
+
+  /** Hands on what was put together. @throws {Trouble} where two stores change the same part of a file. */
+  done(): void {
+    for (const [path, { before, splices }] of this.#files)
+      this.#sink.add({ before, after: { path, bytes: spliced(path, before.bytes, splices) } });
+  }
+}
+
+/** The part in which two texts differ: all between what both begin and end with. */
+function spliceBetween(was: Buffer, is: Buffer): Splice {
+  const shorter = Math.min(was.length, is.length);
+  let start = 0;
+  while (start < shorter && was[start] === is[start]) start += 1;
+  let end = 0;
+  while (end < shorter - start && was[was.length - 1 - end] === is[is.length - 1 - end]) end += 1;
+  return { from: start, to: was.length - end, bytes: is.subarray(start, is.length - end) };
+}
+
+function spliced(path: string, was: Buffer, splices: readonly Splice[]): Buffer {
+  const pieces: Buffer[] = [];
+  let at = 0;
+  for (const { from, to, bytes } of splices.toSorted((a, b) => a.from - b.from || a.to - b.to)) {
+    if (from < at)
+      throw refuse('shared-part', `two places that lumbrik.yaml names in ${path} hold the same entries`, {
+        mend: 'Name each list or map of it once.',
+        where: { file: path },
+      });
+    pieces.push(was.subarray(at, from), bytes);
+    at = to;
+  }
+  return Buffer.concat([...pieces, was.subarray(at)]);
+}
