@@ -58,7 +58,7 @@ ${options(of('workspace')[1])}
 ${whole(of('workspace')[1])}
 ## Where entries are
 
-${of('workspace')[2].about} A type may live in several of them; a second entry of the same address is a duplicate wherever it is.
+${of('workspace')[2].about} A type may live in several of them, and several may keep theirs in one file of JSON, each in a list or map of its own (\`at\`); a second entry of the same address is a duplicate wherever it is.
 What is kept in lines is checked, migrated and taken back like anything else: only what changes in a line changes.
 
 ${options(of('workspace')[2])}

@@ -877,6 +877,18 @@ describe('an export in one file of JSON [K2]', () => {
     expect(read(folder, 'lumbrik.yaml')).toContain(`content:\n  - ${says}\n`);
   });
 
+  test('of more megabytes than are read is told with what to do; and read where that is said', async () => {
+    const row = (at: number): object => ({ id: `p${at}`, text: 'x'.repeat(60_000) });
+    const folder = folderOf({ 'content/x.json': JSON.stringify(Array.from({ length: 600 }, (_, at) => row(at))) });
+    expect((await result(folder, ['learn'])).error.also.join()).toContain(
+      'content/x.json: it has 35 megabytes, more than the 32 that are read: let it be larger (--file-megabytes)',
+    );
+    expect((await lumbrik(folder, ['learn', '--file-megabytes', '2000'])).err).toContain('is more than files may have');
+    expect(await result(folder, ['learn', '--file-megabytes', '40'])).toMatchObject({ errors: 0, unreadable: 0 });
+    expect(read(folder, 'lumbrik.yaml')).toContain('limits: { fileMegabytes: 40 }\n');
+    expect(await result(folder, ['check'])).toMatchObject({ ok: true, entries: 600 });
+  });
+
   test('things without identifiers are no entries', async () => {
     const folder = folderOf({ 'content/site.json': '{"title":"X","links":[{"url":"https://a.example/"}]}' });
     expect((await result(folder, ['learn'])).error.code).toBe('no-entries');

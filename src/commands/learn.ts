@@ -11,13 +11,14 @@ import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
 import { asking, isAsking } from './ask/asking.ts';
 import { sayCall } from './ask/questions.ts';
+import { limitOf } from './limit.ts';
 
 /** What tables may be written in beside UTF-8. */
 const encodings = ['windows-1252', 'iso-8859-15'] as const;
 
 const command: CommandModule = {
   builder: (yargs) =>
-    withOtherSources(yargs)
+    withFileOptions(withOtherSources(yargs))
       .positional('sources', {
         type: 'string',
         array: true,
@@ -46,11 +47,6 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'The key that says of what type an entry is, where it is not found; --no-type where none does',
       })
-      .option('encoding', {
-        choices: encodings,
-        requiresArg: true,
-        describe: 'What tables are written in that are not in UTF-8',
-      })
       .option('as', {
         type: 'string',
         array: true,
@@ -62,9 +58,9 @@ const command: CommandModule = {
         type: 'boolean',
         describe: 'Ask what is not sure, one question after the other; so it is on a terminal, --no-ask for never',
       })
-      .conflicts('into', ['schema', 'database', 'copy', 'id', 'type', 'encoding', 'as'])
-      .conflicts('schema', ['database', 'copy', 'id', 'type', 'encoding', 'as'])
-      .conflicts('database', ['copy', 'id', 'type', 'encoding', 'as'])
+      .conflicts('into', ['schema', 'database', 'copy', 'id', 'type', 'encoding', 'file-megabytes', 'as'])
+      .conflicts('schema', ['database', 'copy', 'id', 'type', 'encoding', 'file-megabytes', 'as'])
+      .conflicts('database', ['copy', 'id', 'type', 'encoding', 'file-megabytes', 'as'])
       .check(isAskable)
       .example('$0 learn', 'A workspace around the entries in content/')
       .example('$0 learn ../export/posts.ndjson --out blog --copy', 'From an export, in a folder of its own')
@@ -85,6 +81,7 @@ const command: CommandModule = {
           id: textOf(args.id),
           type: args.type === false ? (false as const) : textOf(args.type),
           encoding: encodings.find((one) => one === args.encoding),
+          fileMegabytes: megabytesOf(args.fileMegabytes),
           as: textsOf(args.as),
         };
         return isAsking(args, true) ? learnAsking(call, asked) : learn(call, asked);
@@ -96,12 +93,36 @@ const command: CommandModule = {
 };
 export default command;
 
+/** @throws {Trouble} where it is no size that a workspace may allow. */
+function megabytesOf(said: unknown): number | undefined {
+  const size = limitOf(said, 'file-megabytes');
+  if (size === undefined || (size >= 1 && size <= mostMegabytes)) return size;
+  throw new Trouble('unusable-call', `--file-megabytes ${size} is more than files may have`, {
+    mend: `Write a number from 1 to ${mostMegabytes}; what is larger, as lines of JSON (.ndjson).`,
+  });
+}
+const mostMegabytes = 1024;
+
 /** Only what entries show can be asked; not to be asked goes with all. @throws {Trouble} */
 function isAskable(args: Readonly<Record<string, unknown>>): true {
   const other = ['into', 'schema', 'database'].find((one) => args[one] !== undefined);
   if (args.ask !== true || other === undefined) return true;
   throw new Trouble('unusable-call', `--${other} and --ask do not go together`, { mend: 'Leave one of them out.' });
 }
+
+/** How files are read in which entries stand together. */
+const withFileOptions = (yargs: Argv): Argv =>
+  yargs
+    .option('encoding', {
+      choices: encodings,
+      requiresArg: true,
+      describe: 'What tables are written in that are not in UTF-8',
+    })
+    .option('file-megabytes', {
+      type: 'string',
+      requiresArg: true,
+      describe: 'How large a table or a file of JSON may be, where that is more than usual; lumbrik.yaml says it then',
+    });
 
 /** What a model is learnt from instead of entries, or into. */
 const withOtherSources = (yargs: Argv): Argv =>

@@ -5,16 +5,16 @@ import { setBuiltInKeys } from '../core/definition/builtIn.ts';
 import { contentFolder, type StoreOptions } from '../core/definition/workspace.ts';
 import { withInverses } from '../core/learn/inverseNames.ts';
 import { type LearntModel, learnModel } from '../core/learn/learnModel.ts';
-import { modelFiles, termsFile } from '../core/learn/modelFiles.ts';
+import { type LearntWorkspace, modelFiles, termsFile } from '../core/learn/modelFiles.ts';
 import { isProven } from '../core/learn/proven.ts';
 import { fieldsBelow, type LearntField } from '../core/learn/value.ts';
 import { compact } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
+import { setLimits } from '../core/plain/limits.ts';
 import { humanize, list } from '../core/plain/words.ts';
 import { learnPass, tablesIn } from '../passes/learn.ts';
 import { walk } from '../passes/walk.ts';
 import { openStore, storeName } from '../stores/open.ts';
-import type { StoreHome } from '../stores/store.ts';
 import { termsFileOf } from '../workspace/contentTerms.ts';
 import { listFiles, statOf, writeWhole } from '../workspace/files.ts';
 import { makeFolder } from '../workspace/makeFolder.ts';
@@ -80,6 +80,8 @@ export interface LearnCall extends Answers, SaidKeys {
   readonly isCopying: boolean;
   /** So large a share of values may be otherwise. */
   readonly tolerated: number;
+  /** How large a file may be, in megabytes, where that is more than usual. */
+  readonly fileMegabytes?: number | undefined;
 }
 
 /** So many files are named that hold no entries. */
@@ -106,6 +108,7 @@ async function learnt(
   asked: LearnCall,
   { root, wanted }: { readonly root: string; readonly wanted: readonly string[] },
 ): Promise<LearnResult> {
+  setLimits({ fileMegabytes: asked.fileMegabytes });
   const sources = sourcesIn(root, wanted, asked);
   const { content, left } = sources;
   if (content.length === 0)
@@ -126,11 +129,8 @@ async function learnt(
     learnModel(seen, asked.tolerated, { isAsset: (text) => assets.has(text), said, keys }),
   );
   const model = { ...learnt, types: withInverses(learnt.types) };
-  const files = written(
-    root,
-    model,
-    content.map((store, index) => withFields(store, inStores.get(storeName(index)))),
-  );
+  const stores = content.map((store, index) => withFields(store, inStores.get(storeName(index))));
+  const files = written(root, model, { content: stores, fileMegabytes: asked.fileMegabytes });
   const isKnown = sources.areAlone && unreadable === 0 && assets.size === 0 && isProven(learnt, seen);
   return {
     lumbrik: resultVersion,
@@ -252,10 +252,10 @@ function placed(root: string, { sources, isCopying, out }: LearnCall, copies: st
 }
 
 /** Writes the model, and last what makes the folder a workspace: without that nothing counts. */
-function written(root: string, model: LearntModel, content: StoreHome['content']): readonly string[] {
-  const workspace = humanize(path.basename(root).replace(/[^\p{L}\p{N}]+/gu, '-')) || 'A workspace';
+function written(root: string, model: LearntModel, said: Omit<LearntWorkspace, 'name'>): readonly string[] {
+  const name = humanize(path.basename(root).replace(/[^\p{L}\p{N}]+/gu, '-')) || 'A workspace';
   const terms = model.taxonomies.map((one) => [termsFileOf(one.name), termsFile(one)] as const);
-  const files = new Map([...terms, ...modelFiles(model, { workspace, content })]);
+  const files = new Map([...terms, ...modelFiles(model, { ...said, name })]);
   const there = [...files.keys()].filter((file) => statOf(path.join(root, file)));
   if (there.length > 0)
     throw refuse('other-file', `there is ${list(there)} already`, {

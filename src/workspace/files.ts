@@ -16,6 +16,8 @@ export interface NotRead {
   readonly column: number;
   /** A link that leads somewhere, never followed. */
   readonly isLink?: true;
+  /** A file that has more than is read. */
+  readonly isTooLarge?: true;
 }
 
 /**
@@ -29,10 +31,13 @@ export function readBytes(file: string, most = limits().fileMegabytes): Outcome<
     if (irregular) return { problem: irregular };
     if (stat.size > most * megabyte)
       return {
-        problem: notRead(
-          `has ${count(Math.ceil(stat.size / megabyte), 'megabyte')}, more than the ${most} that are read`,
-          'Split it, move it out of the workspace, or raise `limits: { fileMegabytes: … }` in lumbrik.yaml.',
-        ),
+        problem: {
+          ...notRead(
+            `has ${count(Math.ceil(stat.size / megabyte), 'megabyte')}, more than the ${most} that are read`,
+            'Split it, move it out of the workspace, or raise `limits: { fileMegabytes: … }` in lumbrik.yaml.',
+          ),
+          isTooLarge: true,
+        },
       };
     return { value: fs.readFileSync(file) };
   });

@@ -7,32 +7,38 @@ import { valueDoc } from './learnField.ts';
 import type { LearntModel, LearntTaxonomy, LearntType } from './learnModel.ts';
 import type { LearntField, OpenQuestion } from './value.ts';
 
+/** What a workspace says beside its model. */
+export interface LearntWorkspace {
+  readonly name: string;
+  readonly content: readonly StoreOptions[];
+  /** How large its files may be, where that is more than usual. */
+  readonly fileMegabytes: number | undefined;
+}
+
 /** A learnt model as the files of a workspace, with what speaks for each guess in comments. */
-export function modelFiles(
-  model: LearntModel,
-  { workspace, content }: { readonly workspace: string; readonly content: readonly StoreOptions[] },
-): ReadonlyMap<string, string> {
+export function modelFiles(model: LearntModel, workspace: LearntWorkspace): ReadonlyMap<string, string> {
   return new Map([
     ...model.types.map((type) => [`model/types/${type.name}.yaml`, typeFile(type, model.kits)] as const),
     ...model.kits.map((kit) => [`model/kits/${kit.name}.yaml`, kitFile(kit)] as const),
     ...model.taxonomies.map((one) => [`model/taxonomies/${one.name}.yaml`, taxonomyFile(one)] as const),
     // Last: without it nothing is a workspace yet.
-    ['lumbrik.yaml', settings(model, workspace, content)] as const,
+    ['lumbrik.yaml', settings(model, workspace)] as const,
   ]);
 }
 
 const written = (document: Document): string => document.toString({ lineWidth: 0, flowCollectionPadding: true });
 
-function settings({ languages, builtIn }: LearntModel, workspace: string, content: readonly StoreOptions[]): string {
+function settings({ languages, builtIn }: LearntModel, { name, content, fileMegabytes }: LearntWorkspace): string {
   const document = new Document(
     compact({
-      workspace,
+      workspace: name,
       languages: [...languages],
       builtIn: Object.keys(builtIn).length > 0 ? { ...builtIn } : undefined,
+      limits: fileMegabytes === undefined ? undefined : { fileMegabytes },
       content: content.map((one) => shortest(one)),
     }),
   );
-  for (const key of ['languages', 'builtIn']) flow(document.get(key));
+  for (const key of ['languages', 'builtIn', 'limits']) flow(document.get(key));
   const stores = document.get('content') as { readonly items?: readonly unknown[] } | undefined;
   for (const store of stores?.items ?? []) flow(store);
   return written(document);

@@ -191,7 +191,8 @@ function keptIn(
   if (/\.(?:csv|tsv)$/u.test(file)) return tableIn(path.join(root, file), encoding);
   if (file.endsWith('.json')) {
     const text = readText(path.join(root, file));
-    const data = 'value' in text ? parsed(text.value) : undefined;
+    if ('problem' in text) return { problem: `it ${saysOf(text.problem)}` };
+    const data = parsed(text.value);
     if (data === undefined) return { problem: 'it is no JSON' };
     const kept = isDeep && !isList(data) ? [] : jsonIn(data);
     if (kept.length > 0) return { value: kept };
@@ -245,10 +246,15 @@ function startOf(file: string): Outcome<string, NotRead> {
   }
 }
 
+/** Why a file is not read; of one that is too large also what to do. */
+const saysOf = ({ says, isTooLarge }: NotRead): string =>
+  isTooLarge
+    ? `${says}: let it be larger (--file-megabytes), or make lines of JSON of it (.ndjson), of any size`
+    : says;
+
 function tableIn(file: string, said: Encoding | undefined): Outcome<readonly Kept[], string> {
   const bytes = readBytes(file);
-  if ('problem' in bytes)
-    return { problem: `it ${bytes.problem.says}; in lines of JSON (.ndjson) there may be as many as you like` };
+  if ('problem' in bytes) return { problem: `it ${saysOf(bytes.problem)}` };
   const plain = textIn(bytes.value, undefined);
   const encoding = 'problem' in plain ? said : undefined;
   const read = encoding ? textIn(bytes.value, encoding) : plain;
