@@ -327,6 +327,35 @@ storeContract('several stores', () => {
   return inFiles(folder, [{ folder: 'content' }, { lines: ['content/lights.ndjson'], type: 'light' }]);
 });
 
+storeContract('several lists and maps of one file', () => {
+  const folder = temporary();
+  write(folder, {
+    'content/all.json':
+      '{ "version": 1, "old": [ { "id": "a", "name": "A" }, { "id": "b", "name": "B" } ],\n"data": { "new": { "c": {\n "name": "C" }, "d": {"name": "D"} } } }\n',
+  });
+  const json = ['content/all.json'];
+  return inFiles(folder, [
+    { json, at: 'old', type: 'light' },
+    { json, at: 'data.new', type: 'light' },
+  ]);
+});
+
+storeContract('stores in which fields have keys of other names', () => {
+  const folder = temporary();
+  write(folder, {
+    'content/light/a.yaml': 'Name of it: A # first\n',
+    'content/lights.csv': 'id,Dr. Name\nb,B\n',
+    'content/lights.json': '[{"id":"c","": "C"}]',
+    'content/lights.ndjson': '{"id":"d","näme":"D"}\n',
+  });
+  return inFiles(folder, [
+    { folder: 'content', fields: { name: 'Name of it' } },
+    { csv: ['content/lights.csv'], type: 'light', fields: { name: 'Dr. Name' } },
+    { json: ['content/lights.json'], type: 'light', fields: { name: '' } },
+    { lines: ['content/lights.ndjson'], type: 'light', fields: { name: 'näme' } },
+  ]);
+});
+
 describe('the folder', () => {
   test('tells type and identifier from the path, unless the entry says otherwise', async () => {
     const folder = temporary();
