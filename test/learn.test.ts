@@ -911,6 +911,59 @@ describe('an export in one file of JSON [K2]', () => {
   });
 });
 
+describe('whatever a file holds, it is learnt as a check finds it, or told, and stays as it is [K2]', () => {
+  const key = fc.oneof(
+    fc.constantFrom('id', 'name', 'data', 'a b', 'Größe', 'x.y', '', 'type', 'status', '__proto__', '$schema', '1'),
+    fc.constantFrom('a-b', 'a_b', 'ID', 'Id', 'constructor'),
+    fc.string({ maxLength: 5 }),
+  );
+  const leaf = fc.oneof(
+    fc.constantFrom('a', 'b', '2026-01-01', '1.234', '1,5', 'https://a.example/', 'x\ny', null, true),
+    fc.integer(),
+    fc.string({ maxLength: 8 }),
+  );
+  const inside = fc.oneof(leaf, fc.array(leaf, { maxLength: 3 }), fc.dictionary(key, leaf, { maxKeys: 3 }));
+  const entry = fc.dictionary(key, fc.oneof(leaf, leaf, inside), { maxKeys: 6 });
+  const data = fc.letrec((tie) => ({
+    any: fc.oneof(
+      { depthSize: 'small' },
+      leaf,
+      fc.array(entry, { maxLength: 6 }),
+      fc.array(tie('any'), { maxLength: 4 }),
+      fc.dictionary(key, tie('any'), { maxKeys: 4 }),
+      fc.dictionary(key, entry, { maxKeys: 5 }),
+    ),
+  })).any;
+  const quoted = (cell: string): string => (/[",\n;]/u.test(cell) ? `"${cell.replaceAll('"', '""')}"` : cell);
+  const table = fc
+    .tuple(fc.array(key, { minLength: 1, maxLength: 6 }), fc.array(fc.array(leaf, { maxLength: 6 }), { maxLength: 8 }))
+    .map(([head, rows]) =>
+      [['id', ...head], ...rows.map((row, at) => [`r${at}`, ...row])]
+        .map((row) => row.map((cell) => quoted(String(cell))).join(','))
+        .join('\n'),
+    );
+
+  test.each([
+    ['JSON', 'content/x.json', data.map((one) => JSON.stringify(one))],
+    ['a table', 'content/x.csv', table],
+  ] as const)('%s', async (_what, file, texts) => {
+    await fc.assert(
+      fc.asyncProperty(texts, fc.constantFrom('0', '2%'), async (text, tolerated) => {
+        const folder = folderOf({ [file]: text });
+        const run = await lumbrik(folder, ['learn', '--tolerate', tolerated, '--format', 'json']);
+        expect(run.err).not.toMatch(/^ +at /mu);
+        expect(read(folder, file)).toBe(text);
+        if (run.code === 2) return;
+        const { errors } = JSON.parse(run.out);
+        const { findings, mistakes } = await result(folder, ['check']);
+        expect([mistakes, findings.filter(({ severity }: any) => severity === 'error').length]).toEqual([[], errors]);
+        fs.rmSync(folder, { recursive: true });
+      }),
+      { numRuns: Number(process.env.RUNS ?? 80) },
+    );
+  });
+});
+
 describe('what entries leave open is asked [K2]', () => {
   const states = ['new', 'old', 'lost', 'sunk', 'sold', 'spare', 'hulk', 'let'];
   const voyages = Array.from({ length: 40 }, (_, i) => ({
