@@ -267,6 +267,10 @@ fields:
   h: { kind: text, many: { min: 2 }, localized: true }
   i: { kind: duration, max: PT8H }
   l: { kind: object, localized: true, fields: { x: { kind: boolean, required: true } } }
+  m: { kind: integer }
+  n: { kind: email }
+  o: { kind: slug, from: a }
+  p: { kind: decimal, min: 0.5 }
 `,
   });
   const guides = new Map<string, string>();
@@ -282,6 +286,10 @@ fields:
 - **I** Eine Dauer, etwa PT1H30M: höchstens PT8H.
 - **L** Diese zusammen. ${all}:
   - **X** (immer) Ja oder nein.
+- **M** Eine ganze Zahl.
+- **N** Eine E-Mail-Adresse.
+- **O** Der letzte Teil einer Webadresse, den kein anderer Eintrag hat.
+- **P** Eine Zahl: mindestens 0,5.
 `);
   expect(guides.get('pt-BR')?.replace(' --language pt-BR', '')).toBe(guides.get('de')?.replace(' --language de', ''));
   expect(guides.get('en')).toContain(

@@ -2,7 +2,7 @@ import { type Wording, wordsIn } from '../../definition/wording.ts';
 import { valueIn } from '../../model/languages.ts';
 import type { Field, Model, Type } from '../../model/link.ts';
 import { sayBytes } from '../../plain/bytes.ts';
-import { own } from '../../plain/json.ts';
+import { type JsonObject, own } from '../../plain/json.ts';
 import { flat } from '../../taxonomy/linkTaxonomy.ts';
 import { guideWordsIn } from '../guideWords/index.ts';
 import type { GuideWords, ToldKind } from '../guideWords/words.ts';
@@ -122,30 +122,36 @@ function singleText({ kind, options }: Field, { model, words }: Guiding): string
 function limitsOf(kind: Field['kind'], options: Field['options'], { model, words }: Guiding): readonly string[] {
   if (kind.name === 'asset') return assetLimits(options as AssetOptions, words);
   const shape = kind.stores(options, model.context);
+  // Only what the architect asks for: a kind has bounds of its own that no author comes near.
+  const bounds = { min: numberIn(options, 'min'), max: numberIn(options, 'max') };
   switch (shape.is) {
     case 'number':
     case 'integer':
       return [
         listed(shape.values?.map((one) => numberText(one, words)) ?? [], 'disjunction', words),
-        boundsText(shape, words),
+        boundsText(bounds, words),
         shape.places === undefined || shape.is === 'integer'
           ? ''
           : words.decimalPlaces(words.upTo(numberText(shape.places, words)), shape.places === 1),
       ];
     case 'text': {
-      if (kind.name === 'slug') return [];
-      const amount = boundsText(shape, words);
+      const amount = boundsText(bounds, words);
       const { earliest, latest } = shape;
       const isLong = shape.says === 'length of time';
       return [
         earliest === undefined ? '' : (isLong ? words.from : words.notBefore)(earliest),
         latest === undefined ? '' : (isLong ? words.upTo : words.notAfter)(latest),
-        amount === '' ? '' : words.characters(amount, (shape.max ?? shape.min) === 1),
+        amount === '' ? '' : words.characters(amount, (bounds.max ?? bounds.min) === 1),
       ];
     }
     default:
       return [];
   }
+}
+
+function numberIn(options: Field['options'], name: 'min' | 'max'): number | undefined {
+  const value = own(options as JsonObject, name);
+  return typeof value === 'number' ? value : undefined;
 }
 
 interface AssetOptions {

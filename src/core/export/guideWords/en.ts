@@ -27,7 +27,7 @@ export const english: GuideWords = {
     markdown: 'Running text in Markdown',
     point: 'A place on the earth: latitude and longitude',
     richText: 'Structured text',
-    slug: 'The last part of a web address, no other has it',
+    slug: 'The last part of a web address, which no other entry has',
     text: 'One line of text',
     time: 'A time of day, such as 09:30',
     webAddress: 'A web address',
