@@ -1,6 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
+import { gzipSync } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
@@ -804,7 +805,22 @@ describe('tables as people have them [K2]', () => {
   });
 });
 
-describe('an export in one file of JSON [K2]', () => {
+describe('an export in one file [K2]', () => {
+  test('of compressed lines is read by the key that tells its entries apart', async () => {
+    const zipped = gzipSync(
+      lines(Array.from({ length: 3000 }, (_, at) => ({ code: `c${at}`, 'Full name': `N ${at}` }))),
+    );
+    const folder = folderOf({ 'content/p.ndjson.gz': zipped });
+    expect(await result(folder, ['learn'])).toMatchObject({ errors: 0, unreadable: 0, types: [{ entries: 3000 }] });
+    expect(read(folder, 'lumbrik.yaml')).toContain('type: p, keys: { id: code }, fields: { fullName: Full name } }');
+    const broken = folderOf({ 'content/p.ndjson.gz': zipped.subarray(5), 'content/q.ndjson.gz': gzipSync('') });
+    const { error } = await result(broken, ['learn']);
+    expect(error.also).toEqual([
+      'content/p.ndjson.gz: it cannot be unpacked as gzip',
+      'content/q.ndjson.gz: none of its lines is an object of JSON',
+    ]);
+  });
+
   const posts = Array.from({ length: 12 }, (_, at) => ({
     id: `p${at}`,
     title: `Post ${at}`,

@@ -4,7 +4,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { describe, expect, test } from 'vitest';
-import { lumbrik, program, result, root, started, temporary, workspace, write } from './support/program.ts';
+import { lumbrik, program, read, result, root, started, temporary, workspace, write } from './support/program.ts';
 
 /** Threads are not worth their while for as little as is tried here. */
 const several = { LUMBRIK_THREADS: '2' };
@@ -95,6 +95,21 @@ describe('a large store is checked by several threads [K3]', () => {
     write(plain, { [`.lumbrik/overflow-${process.pid}/in the way`]: '' });
     const within = await result(plain, ['check'], { ...several, LUMBRIK_MEMORY: '0' });
     expect(JSON.stringify(within.findings) === plainly).toBe(true);
+  });
+
+  test('which learn what one learns, whatever is odd in the entries [K2]', async () => {
+    const lines = `${asLines(keepers)}${asLines(lights(6000))}not an entry\n`;
+    const learnt = async (file: string, bytes: string | Buffer, env: Record<string, string>) => {
+      const folder = temporary();
+      write(folder, { [file]: bytes });
+      const { files, ...told } = await result(folder, ['learn'], env);
+      expect(files.length).toBeGreaterThan(3);
+      const types = fs.readdirSync(path.join(folder, 'model/types')).map((name) => read(folder, `model/types/${name}`));
+      return JSON.stringify([told, types]).replaceAll('.ndjson.gz', '.ndjson');
+    };
+    const one = await learnt('content/all.ndjson.gz', gzipSync(lines), {});
+    expect((await learnt('content/all.ndjson', lines, several)) === one).toBe(true);
+    expect((await learnt('content/all.ndjson', lines, { LUMBRIK_THREADS: '1' })) === one).toBe(true);
   });
 
   test('also where each entry is a file', async () => {
