@@ -308,6 +308,24 @@ describe('fields that the data call as no field can be called [A6, K2]', () => {
     ]);
   });
 
+  test('and where types inherit the field, for all of them at once', async () => {
+    const at = workspace({
+      'lumbrik.yaml': 'workspace: A\ncontent: [{ folder: content, fields: { size: Größe (cm) } }]\n',
+      'model/types/thing.yaml': 'type: thing\nfields:\n  size: { kind: integer }\n',
+      'model/types/part.yaml': 'type: part\nextends: thing\nfields:\n  note: { kind: text }\n',
+      'content/thing/a.yaml': 'Größe (cm): 3\n',
+      'content/part/b.yaml': 'Größe (cm): 4\nnote: N\n',
+    });
+    const before = snapshot(at, 'content');
+    await lumbrik(at, ['seal', '-m', 'one']);
+    expect((await result(at, ['rename', 'thing.size', 'length'])).error).toBeUndefined();
+    expect(read(at, 'lumbrik.yaml')).toContain('fields: { length: Größe (cm) } }');
+    expect(await result(at, ['check'])).toMatchObject({ ok: true, findings: [] });
+    for (const step of ['draft', 'rehearse', 'run']) await lumbrik(at, ['migration', step]);
+    for (const [file, bytes] of before) expect(snapshot(at, 'content').get(file)).toBe(bytes);
+    expect(await result(at, ['check'])).toMatchObject({ ok: true, findings: [] });
+  });
+
   test('in the JSON Schema of entries that are files, and in new ones', async () => {
     const at = workspace({
       'lumbrik.yaml': `workspace: A\ncontent: [{ folder: content, ${names} }]\n`,

@@ -165,25 +165,27 @@ function withSettings(
 ): ReadonlyMap<string, readonly Edit[]> {
   const read = readYaml(readTextOrRefuse(path.join(root, workspaceFile), workspaceFile));
   const stores = 'value' in read && isObject(read.value.data) ? read.value.data.content : undefined;
-  const edited = (isList(stores) ? stores : []).flatMap((store, index): readonly Edit[] =>
-    all.flatMap((one): readonly Edit[] => {
-      if (one.what === 'type' && isObject(store) && store.type === one.from)
-        return [{ do: 'set', path: ['content', index, 'type'], value: one.to }];
-      const isHeld = one.what === 'field' && own(content[index]?.fields ?? {}, one.from) !== undefined;
-      // Where entries of other types may have a field of that name, the key is theirs as well.
-      const others = [...model.types.values()].filter(
-        ({ name, fields }) => name !== typeOf(one) && fields.has(one.from),
-      );
-      const isAlone = content[index]?.type === typeOf(one) || others.length === 0;
-      return isHeld && isAlone
-        ? [{ do: 'rename', inside: ['content', index, 'fields'], key: one.from, to: one.to }]
-        : [];
-    }),
-  );
+  const edited = (isList(stores) ? stores : []).flatMap((store, index): readonly Edit[] => {
+    const type = isObject(store) ? store.type : undefined;
+    const [named] = all.filter((one) => one.what === 'type' && type === one.from);
+    // A key is that of all types whose entries the store may keep: it is called otherwise once all of them call it so.
+    const [field] = all.filter(
+      (one) => one.what === 'field' && own(content[index]?.fields ?? {}, one.from) !== undefined,
+    );
+    const concerned =
+      type === undefined
+        ? [...model.types.values()].filter(({ fields }) => field && fields.has(field.from)).map(({ name }) => name)
+        : [type];
+    const isForAll = concerned.every((name) => all.some((one) => one.what === 'field' && one.type === name));
+    return [
+      ...(named ? [{ do: 'set' as const, path: ['content', index, 'type'], value: named.to }] : []),
+      ...(field && isForAll
+        ? [{ do: 'rename' as const, inside: ['content', index, 'fields'], key: field.from, to: field.to }]
+        : []),
+    ];
+  });
   return edited.length === 0 ? edits : new Map(edits).set(workspaceFile, edited);
 }
-
-const typeOf = (one: Rename): string | undefined => ('type' in one ? one.type : undefined);
 
 /** Files after some edits; what defines a type or a taxonomy is called after it, where it was. */
 function renamedFiles(

@@ -24,9 +24,12 @@ const noneOf = ({ common }: Field): JsonObject => (common.mayBeEmpty ? { enum: [
  */
 export function entrySchema(type: Type, model: Model, stores: readonly NamesInStore[] = []): JsonObject {
   const { languages } = model.definition;
-  const fields = [...type.fields.values()].flatMap((field) => asStored(field, stores));
+  const stored = [...type.fields.values()].map((field) => asStored(field, stores));
+  const fields = stored.flat();
   // A condition over other fields cannot be said here, nor that a field is there under one key or another.
-  const asked = fields.filter(({ common, name }) => common.when === undefined && isOnlyKey(name, type, stores));
+  const asked = stored
+    .flatMap((keys) => (keys.length === 1 ? keys : []))
+    .filter(({ common }) => common.when === undefined);
   const always = asked.filter(({ common }) => common.required === true);
   const published = asked.filter(({ common }) => isAskedOncePublished(common, model.definition));
   const facts = keysOfFacts(stores.flatMap(({ keys }) => keys ?? [])).filter(([, key]) => !type.fields.has(key));
@@ -66,16 +69,11 @@ interface NamesInStore {
   readonly fields?: Readonly<Record<string, string>> | undefined;
 }
 
-/** The keys that hold a field, each with it. */
-const asStored = (field: Field, stores: readonly NamesInStore[]): readonly Field[] =>
-  keysOf(field.name, stores).map((name) => (name === field.name ? field : { ...field, name }));
-
-const keysOf = (field: string, stores: readonly NamesInStore[]): readonly string[] =>
-  stores.length === 0 ? [field] : [...new Set(stores.map(({ fields = {} }) => own(fields, field) ?? field))];
-
-/** Whether a key holds a field in all stores. */
-const isOnlyKey = (key: string, { fields }: Type, stores: readonly NamesInStore[]): boolean =>
-  [...fields.keys()].map((name) => keysOf(name, stores)).some((keys) => keys.length === 1 && keys[0] === key);
+/** A field under each key that holds it in some store. */
+function asStored(field: Field, stores: readonly NamesInStore[]): readonly Field[] {
+  const keys = new Set(stores.map(({ fields = {} }) => own(fields, field.name) ?? field.name));
+  return keys.size === 0 ? [field] : [...keys].map((name) => (name === field.name ? field : { ...field, name }));
+}
 
 /** That fields have a value, and one in each language that asks for it. */
 function demand(fields: readonly Field[], model: Model, isAlways: boolean): JsonObject {

@@ -1,6 +1,5 @@
 import { isId } from '../definition/address.ts';
-import { WideColumn, wideHashOf } from '../plain/columns.ts';
-import { differentIn } from './textStatistics.ts';
+import { differentIn, WideColumn, wideHashOf } from '../plain/columns.ts';
 
 /** What stands for the identifiers of the entries of each type: plain data. */
 export type GatheredIds = ReadonlyMap<string, { readonly hashes: Float64Array; readonly unfit: number }>;

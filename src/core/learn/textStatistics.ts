@@ -2,7 +2,7 @@ import { isId, isSlug } from '../definition/address.ts';
 import type { ModelContext } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
 import { placeholder } from '../model/placeholder.ts';
-import { WideColumn, wideHashOf } from '../plain/columns.ts';
+import { differentIn, WideColumn, wideHashOf } from '../plain/columns.ts';
 import { once } from '../plain/once.ts';
 
 /** Kinds that a text can be of by the way it is written, the strictest first. */
@@ -280,11 +280,4 @@ export class SeenTexts {
     this.#counts = undefined;
     return this.#sums;
   }
-}
-
-/** How many different numbers there are among some that stand in their order. */
-export function differentIn(sorted: Float64Array): number {
-  let different = 0;
-  for (let index = 0; index < sorted.length; index += 1) if (sorted[index] !== sorted[index - 1]) different += 1;
-  return different;
 }

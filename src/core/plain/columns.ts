@@ -64,10 +64,16 @@ export class Numbering {
   }
 }
 
-/** Whole numbers in a row that grows: 32 bits each. */
-export class NumberColumn {
-  #numbers = new Int32Array(64);
+/** Numbers in a row that grows. */
+class Column<N extends Int32Array | Float64Array> {
+  readonly #make: (length: number) => N;
+  #numbers: N;
   size = 0;
+
+  constructor(make: (length: number) => N) {
+    this.#make = make;
+    this.#numbers = make(64);
+  }
 
   add(number: number): void {
     if (this.size === this.#numbers.length) this.#grow(this.size + 1);
@@ -83,8 +89,15 @@ export class NumberColumn {
     this.size = size;
   }
 
+  addAll(numbers: N): void {
+    const size = this.size + numbers.length;
+    if (size > this.#numbers.length) this.#grow(size);
+    this.#numbers.set(numbers, this.size);
+    this.size = size;
+  }
+
   #grow(least: number): void {
-    const larger = new Int32Array(Math.ceil(least * 1.5));
+    const larger = this.#make(Math.ceil(least * 1.5));
     larger.set(this.#numbers);
     this.#numbers = larger;
   }
@@ -93,8 +106,15 @@ export class NumberColumn {
     return this.#numbers[index] ?? 0;
   }
 
-  done(): Int32Array {
-    return this.#numbers.slice(0, this.size);
+  done(): N {
+    return this.#numbers.slice(0, this.size) as N;
+  }
+}
+
+/** Whole numbers in a row that grows: 32 bits each. */
+export class NumberColumn extends Column<Int32Array> {
+  constructor() {
+    super((length) => new Int32Array(length));
   }
 }
 
@@ -119,32 +139,17 @@ export const wideHashOf = (text: string): number => (hashOf(text, goldenRatio) >
 const goldenRatio = 0x9e3779b9;
 
 /** Such numbers in a row that grows. */
-export class WideColumn {
-  #numbers = new Float64Array(64);
-  #size = 0;
-
-  add(number: number): void {
-    if (this.#size === this.#numbers.length) this.#grow(this.#size + 1);
-    this.#numbers[this.#size] = number;
-    this.#size += 1;
+export class WideColumn extends Column<Float64Array> {
+  constructor() {
+    super((length) => new Float64Array(length));
   }
+}
 
-  addAll(numbers: Float64Array): void {
-    const size = this.#size + numbers.length;
-    if (size > this.#numbers.length) this.#grow(size);
-    this.#numbers.set(numbers, this.#size);
-    this.#size = size;
-  }
-
-  #grow(least: number): void {
-    const larger = new Float64Array(Math.ceil(least * 1.5));
-    larger.set(this.#numbers);
-    this.#numbers = larger;
-  }
-
-  done(): Float64Array {
-    return this.#numbers.slice(0, this.#size);
-  }
+/** How many different numbers there are among some that stand in their order. */
+export function differentIn(sorted: Float64Array): number {
+  let different = 0;
+  for (let index = 0; index < sorted.length; index += 1) if (sorted[index] !== sorted[index - 1]) different += 1;
+  return different;
 }
 
 /** Finds numbers by hashes: a table with open addressing, eight bytes and less for each, which grows as it has to. */

@@ -1,4 +1,5 @@
 import { type Wording, wordsIn } from '../../definition/wording.ts';
+import type { AssetLimits } from '../../kinds/define.ts';
 import { valueIn } from '../../model/languages.ts';
 import type { Field, Model, Type } from '../../model/link.ts';
 import { sayBytes } from '../../plain/bytes.ts';
@@ -120,7 +121,11 @@ function singleText({ kind, options }: Field, { model, words }: Guiding): string
 
 /** The limits of a single value. */
 function limitsOf(kind: Field['kind'], options: Field['options'], { model, words }: Guiding): readonly string[] {
-  if (kind.name === 'asset') return assetLimits(options as AssetOptions, words);
+  return [...assetLimits(kind.assetLimits(options), words), ...valueLimits(kind, options, { model, words })];
+}
+
+/** The same of a value that is a number or a text. */
+function valueLimits(kind: Field['kind'], options: Field['options'], { model, words }: Guiding): readonly string[] {
   const shape = kind.stores(options, model.context);
   // Only what the architect asks for: a kind has bounds of its own that no author comes near.
   const bounds = { min: numberIn(options, 'min'), max: numberIn(options, 'max') };
@@ -154,17 +159,7 @@ function numberIn(options: Field['options'], name: 'min' | 'max'): number | unde
   return typeof value === 'number' ? value : undefined;
 }
 
-interface AssetOptions {
-  readonly media?: readonly string[];
-  readonly maxSize?: number;
-  readonly minWidth?: number;
-  readonly maxWidth?: number;
-  readonly minHeight?: number;
-  readonly maxHeight?: number;
-  readonly alt?: string;
-}
-
-function assetLimits(options: AssetOptions, words: GuideWords): readonly string[] {
+function assetLimits(options: AssetLimits, words: GuideWords): readonly string[] {
   const { media = [], maxSize, alt } = options;
   const [wide, high] = [
     boundsText({ min: options.minWidth, max: options.maxWidth }, words),
