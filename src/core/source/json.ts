@@ -2,16 +2,14 @@ import { isList, isObject, type Json } from '../plain/json.ts';
 import { limits } from '../plain/limits.ts';
 import { JsonSource } from './jsonSource.ts';
 import { type Reading, readYaml } from './yaml.ts';
-
-/** Values nested deeper than this are left to the reader of YAML, which knows how to refuse them. */
-const deepest = 200;
+import { deepestLevel } from './yamlDepth.ts';
 
 /** What was read, and whether it is written as JSON, which is stricter than YAML. */
 export type JsonReading = Reading & { readonly isJson: boolean };
 
 /**
  * Reads JSON (RFC 8259). Places are worked out only when they are asked for. What is not plain JSON, says a key twice or
- * is larger than files may be, is read as YAML, of which JSON is a part: that tells what is wrong, and where.
+ * is larger or deeper than files may be, is read as YAML, of which JSON is a part: that tells what is wrong, and where.
  */
 export function readJson(text: string): JsonReading {
   const data = parsed(text);
@@ -26,7 +24,7 @@ export function readJson(text: string): JsonReading {
  * than keys. So where there are as many as the value has, no key is there twice. Most texts are told so; others are not.
  */
 function isPlainlyWritten(text: string, data: Json): boolean {
-  if (text.length >= 2 * deepest || text.length > limits().fileNodes) return false;
+  if (text.length >= 2 * deepestLevel || text.length > limits().fileNodes) return false;
   let colons = 0;
   for (let at = text.indexOf(':'); at >= 0; at = text.indexOf(':', at + 1)) {
     const before = text.charCodeAt(at - 1);
@@ -39,7 +37,7 @@ function isPlainlyWritten(text: string, data: Json): boolean {
 /** The same for any text: one look at each character. */
 function isWithinBounds(text: string, data: Json): boolean {
   const { keys, parts, depth } = outlineOf(text);
-  return depth <= deepest && parts <= limits().fileNodes && keys === keysIn(data);
+  return depth <= deepestLevel && parts <= limits().fileNodes && keys === keysIn(data);
 }
 
 function parsed(text: string): Json | undefined {

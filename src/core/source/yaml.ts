@@ -1,5 +1,6 @@
 import {
   type Document,
+  isCollection,
   isMap,
   isScalar,
   isSeq,
@@ -12,11 +13,13 @@ import {
   type YAMLError,
   type YAMLMap,
 } from 'yaml';
+import { isDeeperThan } from '../plain/depth.ts';
 import type { Json, Path } from '../plain/json.ts';
 import { limits } from '../plain/limits.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { groupThousands } from '../plain/words.ts';
 import { readPlainYaml } from './plainYaml.ts';
+import { deepestLevel, isNestedTooDeeply } from './yamlDepth.ts';
 
 /** A place in a text; lines and columns count from 1, columns in UTF-16 code units as editors do. */
 export interface Position {
@@ -66,11 +69,10 @@ export function readYaml(text: string): Reading {
     );
   const plain = readPlainYaml(text);
   if (plain !== undefined) return { value: sourceOf(text, plain) };
+  if (isNestedTooDeeply(text)) return tooDeep;
   try {
-    return readUnbounded(text);
+    return readBounded(text);
   } catch (error) {
-    if (error instanceof RangeError)
-      return refuse('it is nested too deeply', 'Keep values less than some hundred levels deep.');
     if (error instanceof ReferenceError)
       return refuse('its aliases multiply without bound', 'Write the repeated parts out, or use fewer aliases.');
     throw error;
@@ -96,8 +98,9 @@ function hasMoreThan(most: number, text: string): boolean {
 const starts = new Set(['\u001f', '-', ':', ',', '[', '{']);
 
 const refuse = (says: string, mend: string): Reading => ({ problem: { says, mend, line: 1, column: 1 } });
+const tooDeep = refuse('it is nested too deeply', `Nest lists and keys at most ${deepestLevel} levels deep.`);
 
-function readUnbounded(text: string): Reading {
+function readBounded(text: string): Reading {
   const { document, lines } = parse(text);
   const trouble: YAMLError | undefined = document.errors[0] ?? document.warnings[0];
   const repeated = offsetOfRepeatedKey(document);
@@ -107,7 +110,35 @@ function readUnbounded(text: string): Reading {
     return {
       problem: { ...position(lines, repeated), says: 'a key stands here twice', mend: 'Keep one of the two.' },
     };
-  return { value: sourceOf(text, document.toJS({ maxAliasCount: 100 }) as Json) };
+  const endless = offsetOfEndlessAlias(document);
+  if (endless !== undefined)
+    return {
+      problem: {
+        ...position(lines, endless),
+        says: 'an alias stands inside the value that it repeats',
+        mend: 'Write the value out, or name another anchor.',
+      },
+    };
+  const data = document.toJS({ maxAliasCount: 100 }) as Json;
+  return isDeeperThan(data, deepestLevel, partsOf) ? tooDeep : { value: sourceOf(text, data) };
+}
+
+const partsOf = (value: Json): readonly Json[] =>
+  typeof value === 'object' && value !== null ? Object.values(value) : [];
+
+/** Where the first alias stands that repeats a value around it: what it says has no end. */
+function offsetOfEndlessAlias(document: Document.Parsed): number | undefined {
+  let first: number | undefined;
+  visit(document, {
+    Alias: (_, alias, around) => {
+      const hasAnchor = around.some((node) => isCollection(node) && node.anchor === alias.source);
+      const repeated = hasAnchor ? alias.resolve(document) : undefined;
+      if (!repeated || !around.includes(repeated)) return undefined;
+      first = alias.range?.[0] ?? 0;
+      return visit.BREAK;
+    },
+  });
+  return first;
 }
 
 /** What a text says, with places in it that are worked out when they are asked for. */

@@ -1,5 +1,5 @@
 import type { Element, Root as HtmlRoot } from 'hast';
-import { fromHtml } from 'hast-util-from-html';
+import { fromParse5 } from 'hast-util-from-parse5';
 import { defaultSchema, sanitize } from 'hast-util-sanitize';
 import { toHtml } from 'hast-util-to-html';
 import { defaultHandlers, toMdast } from 'hast-util-to-mdast';
@@ -11,6 +11,8 @@ import { toHast } from 'mdast-util-to-hast';
 import { toMarkdown } from 'mdast-util-to-markdown';
 import { gfmStrikethrough } from 'micromark-extension-gfm-strikethrough';
 import { gfmTable } from 'micromark-extension-gfm-table';
+import { parseFragment } from 'parse5';
+import { isDeeperThan } from '../plain/depth.ts';
 import { compact, isList, isObject, type Json, type JsonObject, withoutKey } from '../plain/json.ts';
 import { usualSchemes } from './links.ts';
 import { entryOf, entryScheme, inPlace, isTooDeep } from './tree.ts';
@@ -28,35 +30,43 @@ export interface Lost {
 /* ── into the tree ───────────────────────────────────────────────────────────────────────────────────────────── */
 
 /** Markdown (CommonMark 0.31 with tables and strikethrough) as a tree. */
-export const markdownToTree = (text: string): Converted => unlessTooDeep(() => treeOfMarkdown(text));
-
-/** What HTML holds that a tree can keep; the rest is listed. */
-export const htmlToTree = (html: string): Converted => unlessTooDeep(() => treeOfHtml(html));
-
-/** What is nested deeper than any text may be is not kept: whoever goes down there runs out of stack. */
-function unlessTooDeep(convert: () => Converted): Converted {
-  try {
-    const converted = convert();
-    if (!isTooDeep(converted.tree)) return converted;
-  } catch (error) {
-    if (!(error instanceof RangeError)) throw error;
-  }
-  return { tree: { type: 'root', children: [] }, lost: [{ what: 'what is nested too deeply', times: 1 }] };
-}
-
-function treeOfMarkdown(text: string): Converted {
+export function markdownToTree(text: string): Converted {
   const parsed = fromMarkdown(text, {
     extensions: [gfmTable(), gfmStrikethrough({ singleTilde: false })],
     mdastExtensions: [gfmTableFromMarkdown(), gfmStrikethroughFromMarkdown()],
   });
+  if (isNestedTooDeeply(parsed)) return nothingKept;
   const losses = new Losses();
-  return { tree: settled(parsed, losses), lost: losses.all() };
+  return unlessTooDeep({ tree: settled(parsed, losses), lost: losses.all() });
 }
 
-function treeOfHtml(html: string): Converted {
-  const losses = new Losses();
-  const root = fromHtml(html, { fragment: true });
+/** What HTML holds that a tree can keep; the rest is listed. */
+export function htmlToTree(html: string): Converted {
+  const parsed = parseFragment(html, { scriptingEnabled: false });
+  return isNestedTooDeeply(parsed) ? nothingKept : unlessTooDeep(treeOfHtml(fromParse5(parsed) as HtmlRoot));
+}
 
+/** The result for a text that is nested deeper than any text may be: functions that call themselves for each level would run out of stack. */
+const nothingKept: Converted = {
+  tree: { type: 'root', children: [] },
+  lost: [{ what: 'what is nested too deeply', times: 1 }],
+};
+
+const unlessTooDeep = (converted: Converted): Converted => (isTooDeep(converted.tree) ? nothingKept : converted);
+
+/** Elements that mean nothing stand around others: a parsed text may be nested deeper than the tree that is made of it. */
+const deepestParsed = 1000;
+
+/** A node of what a parser made, of Markdown or HTML. */
+interface ParsedNode {
+  readonly children?: readonly ParsedNode[];
+  readonly childNodes?: readonly ParsedNode[];
+}
+const isNestedTooDeeply = (root: object): boolean =>
+  isDeeperThan<ParsedNode>(root, deepestParsed, ({ children, childNodes }) => children ?? childNodes ?? []);
+
+function treeOfHtml(root: HtmlRoot): Converted {
+  const losses = new Losses();
   noteLost(root, losses);
   fillEmbedded(root);
   const embed = (type: 'embed' | 'embedInline') => (_state: unknown, element: Element) =>

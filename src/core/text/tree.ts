@@ -3,6 +3,7 @@
  * and strikethrough of GitHub Flavored Markdown), plus a block and an inline node of our own for an entry or an asset
  * that stands in the text.
  */
+import { isDeeperThan } from '../plain/depth.ts';
 import { isList, isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
 
 /** What a block is called in a model, by its type in the tree. */
@@ -144,11 +145,7 @@ function unsoundness(node: Json, wanted: Sort, depth: number): Unsound | undefin
 }
 
 /** Whether parts are nested deeper than any text may be, without going down there. */
-export function isTooDeep(tree: JsonObject): boolean {
-  let level: readonly JsonObject[] = [tree];
-  for (let depth = 0; depth <= deepest && level.length > 0; depth += 1) level = level.flatMap(innerOf);
-  return level.length > 0;
-}
+export const isTooDeep = (tree: JsonObject): boolean => isDeeperThan(tree, deepest + 1, innerOf);
 
 /** `data` holds the name of a style and nothing else. */
 const isStyle = (data: Json): boolean =>
