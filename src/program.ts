@@ -1,5 +1,6 @@
 import { parseArgs } from 'node:util';
 import type { Argv } from 'yargs';
+import { withCommonOptions } from './commands/commonOptions.ts';
 import type { Command, CommandGroup } from './commands/index.ts';
 import { commands, groups } from './commands/index.ts';
 import { list } from './core/plain/words.ts';
@@ -68,51 +69,30 @@ function withoutHelpAhead(parser: Argv): void {
   if (usage?.cacheHelpMessage) usage.cacheHelpMessage = () => undefined;
 }
 
-/** Answers a shell that asks for addresses; what else it asks for is known to the parser. */
-async function completed([asked, , ...words]: readonly string[]): Promise<boolean> {
-  if (asked !== '--get-yargs-completions') return false;
-  const { completions } = await import('./commands/completions.ts');
-  const found = await completions(words);
-  if (found && found.length > 0) process.stdout.write(`${found.map(forShell).join('\n')}\n`);
-  return found !== undefined;
-}
+/** Answers a shell that completes a word (`lumbrik --complete <shell> …`, as the script of that shell calls it). */
+async function completed([asked, shellName, ...handedOver]: readonly string[]): Promise<boolean> {
+  if (asked !== '--complete') return false;
+  const { shells } = await import('./view/shells/index.ts');
+  const shell = shells.find(({ name }) => name === shellName);
+  if (!shell) return false;
 
-/** A shell that describes what it offers does so behind a colon. */
-const forShell = (word: string): string =>
-  /zsh/u.test(`${process.env.SHELL} ${process.env.ZSH_NAME}`) ? word.replaceAll(':', '\\:') : word;
+  const { words, offer } = shell.typedLine(handedOver);
+  const { candidates } = await import('./commands/completions.ts');
+  for (const candidate of await candidates(words)) process.stdout.write(`${offer(candidate)}\n`);
+  return true;
+}
 
 async function program(args: readonly string[], version: string): Promise<Argv> {
   const { default: yargs } = await import('yargs');
-  const root = yargs([...args])
+  const root = withCommonOptions(yargs([...args]))
     .scriptName('lumbrik')
     .usage(
       '$0 <command>\n\nChange a content model without fear: see what a change does to the entries, prove the migration, run it, take it back.',
     )
     .parserConfiguration({ 'parse-positional-numbers': false, 'parse-numbers': false, 'camel-case-expansion': true })
-    .option('workspace', {
-      type: 'string',
-      requiresArg: true,
-      global: true,
-      describe: 'The folder of the workspace; else the nearest upwards',
-    })
-    .option('format', {
-      choices: ['text', 'json'],
-      default: 'text',
-      requiresArg: true,
-      global: true,
-      describe: 'For a person, or for a program',
-    })
-    .option('color', { type: 'boolean', global: true, describe: 'Colours; --no-color for none (NO_COLOR is honoured)' })
-    .option('debug', {
-      type: 'boolean',
-      global: true,
-      hidden: true,
-      describe: 'Show where in the tool an error came from',
-    })
     .version(version)
     .help()
     .alias('help', 'h')
-    .completion('completion', 'Print a script for completion in your shell')
     .example('$0 new coast --starter lighthouses', 'Make the worked example and look around')
     .epilogue(
       'Exit codes: 0 fine, 1 something is wrong, 2 unusable call or input, 3 refused to protect data, 70 a fault in lumbrik.',
@@ -126,7 +106,7 @@ async function program(args: readonly string[], version: string): Promise<Argv> 
     for (const group of groups) if (group.before === name) registerGroup(root, group, args);
     register(root, [command], { typed: args, path: 'lumbrik' });
   }
-  const all = [...commands, ...groups.map(({ name }) => ({ usage: name })), { usage: 'completion' }];
+  const all = [...commands, ...groups.map(({ name }) => ({ usage: name }))];
   return withNames(root, all, { typed: args, path: 'lumbrik' }).demandCommand(1, 'Say a command.');
 }
 

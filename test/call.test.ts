@@ -150,11 +150,28 @@ describe('calling lumbrik', () => {
     expect(out).toMatch(/^[\x00-\x7F]*$/u);
   });
 
-  test('prints a script for shell completion', async () => {
-    expect(started(temporary(), ['completion']).out).toContain('lumbrik');
-    expect(started(temporary(), ['--get-yargs-completions', 'lumbrik', 'migration', '']).out.split('\n')).toContain(
-      'rehearse',
-    );
+  test.each(['bash', 'zsh', 'fish'])('prints a script for completion in %s', async (shell) => {
+    const { out, code } = await lumbrik(temporary(), ['completion', shell]);
+    expect([code, out]).toEqual([0, expect.stringContaining(`lumbrik --complete ${shell} `)]);
+    expect((await lumbrik(temporary(), ['completion'], { SHELL: `/usr/bin/${shell}` })).out).toBe(out);
+  });
+
+  test.each([
+    [['ch'], ['check']],
+    [['comp'], ['completion']],
+    [['migration', 're'], ['rehearse']],
+    [
+      ['check', '--f'],
+      ['--format', '--fix'],
+    ],
+    [['check', '--format', 'sa'], ['sarif']],
+    [['completion', 'f'], ['fish']],
+    [['check', '--where', ''], []],
+    [['nothing', ''], []],
+  ])('a shell is offered commands, options and choices for %j', async (words, expected) => {
+    const { out, code } = await lumbrik(temporary(), ['--complete', 'fish', ...words]);
+    const offered = out.split('\n').filter(Boolean);
+    expect([code, offered.map((line) => line.split('\t')[0])]).toEqual([0, expected]);
   });
 
   test.each([
@@ -171,8 +188,6 @@ describe('calling lumbrik', () => {
       ['light.state', 'light.state:on'],
     ],
     [['show', 'area:n'], ['area:north']],
-    [['show', 'area', ':', 'n'], ['north']],
-    [['show', 'area', ':'], []],
     [
       ['trace', ''],
       ['light/', 'skerry/'],
@@ -199,7 +214,7 @@ describe('calling lumbrik', () => {
       'content/light/No. 1.yaml': 'name: One\n',
       'content/light/b.yaml': 'name: B\n',
     });
-    const { out, code } = await lumbrik(folder, ['--get-yargs-completions', 'lumbrik', ...words]);
+    const { out, code } = await lumbrik(folder, ['--complete', 'fish', ...words]);
     expect([code, out.split('\n').filter(Boolean)]).toEqual([0, expected]);
   });
 
@@ -213,7 +228,7 @@ describe('calling lumbrik', () => {
       'content/rest/skerry/farthest.yaml': '{}\n',
     });
     const offered = async (word: string) =>
-      (await lumbrik(folder, ['--get-yargs-completions', 'lumbrik', 'show', word], { LUMBRIK_PATIENCE: '60000' })).out
+      (await lumbrik(folder, ['--complete', 'fish', 'show', word], { LUMBRIK_PATIENCE: '60000' })).out
         .split('\n')
         .filter(Boolean);
     expect(await offered('skerry/far')).toEqual(['skerry/far-out', 'skerry/far-å', 'skerry/farthest']);

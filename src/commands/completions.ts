@@ -1,6 +1,8 @@
 import yargs from 'yargs';
 import { type Completed, complete } from '../tasks/completion.ts';
-import { type Command, commands, groups } from './index.ts';
+import type { Candidate } from '../view/shells/shell.ts';
+import { withCommonOptions } from './commonOptions.ts';
+import { type Command, type CommandGroup, commands, groups } from './index.ts';
 
 const any: readonly Completed[] = ['type', 'kit', 'field', 'taxonomy', 'term', 'entry'];
 
@@ -16,63 +18,95 @@ const completed: Readonly<Record<string, readonly Completed[]>> = {
   'term to': ['taxonomy'],
 };
 
-/**
- * What a shell may put in the place of the word that is being typed, where that is an address or a word to explain;
- * `undefined` where it is something else.
- * @param words what was typed behind the name of the program, the last one perhaps in part.
- */
-export async function completions(words: readonly string[]): Promise<readonly string[] | undefined> {
-  // Of a colon alone, such a shell accepts nothing that could be offered.
-  if (words.at(-1) === ':') return [];
-  const { whole, cut } = gluedAtColons(words);
-  const typed = whole.at(-1) ?? '';
-  const group = groups.find(({ name }) => name === whole[0]);
-  const [name = '', ...rest] = group ? whole.slice(1) : whole;
-  const command = (group?.commands ?? commands).find(({ usage }) => usage.split(' ')[0] === name);
-  if (!command || rest.length === 0 || typed.startsWith('-')) return undefined;
+/** An option of a command, as a shell offers it. */
+interface Option {
+  /** With its hyphens. */
+  readonly word: string;
+  readonly about: string;
+  readonly takesValue: boolean;
+  readonly choices: readonly string[];
+}
 
-  const { before, workspace } = await argumentsOf(command, rest.slice(0, -1));
-  if (before === undefined) return undefined;
-  const positionals = [...command.usage.matchAll(/[<[](\w+)(?:\.\.)?[\]>]/gu)].map(([, one = '']) => one);
+/**
+ * What may stand in the place of the word that is being typed: a command, an option, a choice or an address.
+ * @param words what was typed behind the name of the program, the last word perhaps in part.
+ */
+export async function candidates(words: readonly string[]): Promise<readonly Candidate[]> {
+  const typed = words.at(-1) ?? '';
+  const offered = await candidatesFor(words, typed);
+  return offered.filter(({ word }) => word.startsWith(typed));
+}
+
+async function candidatesFor(words: readonly string[], typed: string): Promise<readonly Candidate[]> {
+  const group = groups.find(({ name }) => name === words[0] && words.length > 1);
+  const [name = '', ...rest] = group ? words.slice(1) : words;
+  const among = group?.commands ?? commands;
+  if (rest.length === 0) return [...among.map(commandCandidate), ...(group ? [] : groups.map(groupCandidate))];
+  const command = among.find((candidate) => nameOf(candidate) === name);
+  if (!command) return [];
+
+  const options = await optionsOf(command);
+  const { before, workspace, waiting } = argumentsOf(options, rest.slice(0, -1));
+  if (waiting) return waiting.choices.map((word) => ({ word }));
+  if (typed.startsWith('-')) return options.filter(({ word }) => !rest.includes(word));
+  const positionals = [...command.usage.matchAll(/[<[](\w+)(?:\.\.)?[\]>]/gu)].map(([, positional = '']) => positional);
   const isLast = command.usage.endsWith('..]') && before >= positionals.length;
-  const argument = isLast ? positionals.at(-1) : positionals[before];
-  const wanted = completed[`${name} ${argument}`] ?? completed[argument ?? ''];
-  if (!wanted) return undefined;
-  const found = await complete({ workspace }, typed, new Set(wanted));
-  return found.map((one) => one.slice(cut));
+  const argument = (isLast ? positionals.at(-1) : positionals[before]) ?? '';
+  const choices = options.find(({ word }) => word === argument)?.choices ?? [];
+  const wanted = completed[`${name} ${argument}`] ?? completed[argument];
+  const found = wanted ? await complete({ workspace }, typed, new Set(wanted)) : choices;
+  return found.map((word) => ({ word }));
 }
 
-/**
- * Shells that break words at colons hand over `region:north` as three: put together again.
- * @returns how much of the last word the shell does not take for a part of it.
- */
-function gluedAtColons(words: readonly string[]): { readonly whole: readonly string[]; readonly cut: number } {
-  const at = words.indexOf(':');
-  if (at < 1) return { whole: words, cut: 0 };
-  const last = words.slice(at - 1).join('');
-  return { whole: [...words.slice(0, at - 1), last], cut: last.lastIndexOf(':') + 1 };
+const nameOf = ({ usage }: { readonly usage: string }): string => usage.split(' ')[0] ?? '';
+const commandCandidate = (command: Command): Candidate => ({ word: nameOf(command), about: command.about });
+const groupCandidate = ({ name, about }: CommandGroup): Candidate => ({ word: name, about });
+
+/** What the parser of arguments knows of the options of a command; its types know no such methods. */
+interface KnownOptions {
+  readonly getOptions: () => {
+    readonly key: object;
+    readonly boolean: readonly string[];
+    readonly hiddenOptions: readonly string[];
+    readonly choices: Readonly<Record<string, readonly unknown[]>>;
+  };
+  readonly getInternalMethods: () => {
+    readonly getUsageInstance: () => { readonly getDescriptions: () => Readonly<Record<string, string | undefined>> };
+  };
 }
 
-/** How many arguments stand there already; nothing where an option waits for its value. */
-async function argumentsOf(
-  command: Command,
-  words: readonly string[],
-): Promise<{ readonly before: number | undefined; readonly workspace: string | undefined }> {
+/** The options of a command, and its positional arguments by their bare names. */
+async function optionsOf(command: Command): Promise<readonly Option[]> {
   const { default: module } = await command.load();
-  const parser = module.builder(yargs([]).option('workspace', { type: 'string' }));
-  const { boolean = [] } = (parser as unknown as { getOptions: () => { boolean?: string[] } }).getOptions();
-  const takesNone = new Set([...boolean, 'color', 'no-color', 'debug', 'help'].map((option) => `--${option}`));
+  const parser = module.builder(withCommonOptions(yargs([]).command(command.usage, ''))) as unknown as KnownOptions;
+  const { key, boolean, hiddenOptions, choices } = parser.getOptions();
+  const descriptions = parser.getInternalMethods().getUsageInstance().getDescriptions();
+  const arguments_ = new Set([...command.usage.matchAll(/\w+/gu)].map(([word]) => word));
+  return Object.keys(key)
+    .filter((name) => !hiddenOptions.includes(name))
+    .map((name) => ({
+      word: arguments_.has(name) ? name : `--${name}`,
+      about: descriptions[name]?.replace('__yargsString__:', '') ?? '',
+      takesValue: !boolean.includes(name),
+      choices: (choices[name] ?? []).map(String),
+    }));
+}
+
+/** How many arguments stand there already, and the option that waits for its value. */
+function argumentsOf(
+  options: readonly Option[],
+  words: readonly string[],
+): { readonly before: number; readonly workspace: string | undefined; readonly waiting: Option | undefined } {
   let before = 0;
   let workspace: string | undefined;
+  let waiting: Option | undefined;
 
-  for (let index = 0; index < words.length; index += 1) {
-    const word = words[index] ?? '';
-    if (!word.startsWith('-')) before += 1;
-    else if (!takesNone.has(word) && !word.includes('=')) {
-      index += 1;
-      if (index >= words.length) return { before: undefined, workspace };
-      if (word === '--workspace') workspace = words[index];
-    }
+  for (const word of words) {
+    if (waiting) {
+      if (waiting.word === '--workspace') workspace = word;
+      waiting = undefined;
+    } else if (word.startsWith('-')) waiting = options.find((option) => option.takesValue && option.word === word);
+    else before += 1;
   }
-  return { before, workspace };
+  return { before, workspace, waiting };
 }

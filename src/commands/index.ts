@@ -79,6 +79,11 @@ export const commands: readonly Command[] = [
     about: 'Explain a kind, an option, a function, a finding or a step',
     load: () => import('./explain.ts'),
   },
+  {
+    usage: 'completion [shell]',
+    about: 'Print the script by which your shell completes commands, addresses and words',
+    load: () => import('./completion.ts'),
+  },
 ];
 
 const migrationCommands: readonly Command[] = [

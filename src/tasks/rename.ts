@@ -15,6 +15,7 @@ import { provenanceOf } from '../core/model/provenance.ts';
 import { namesBeside } from '../core/model/rename.ts';
 import { compact, isList, isObject, own } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
+import { shellWord } from '../core/plain/shellWord.ts';
 import { thereAre } from '../core/plain/words.ts';
 import type { Edit } from '../core/source/editOperation.ts';
 import { readYaml } from '../core/source/yaml.ts';
@@ -129,7 +130,7 @@ async function write(
       'cannot-edit',
       `the files of the model are written in a way in which \`${from}\` cannot be changed by itself`,
       {
-        mend: `Nothing was written. Change the files by hand, and say when you draft: lumbrik migration draft ${said.renames.map((one) => `--renamed ${sayRename(one)}`).join('')}${said.moves?.map((one) => `--moved ${sayMove(one)}`).join('')}`,
+        mend: `Nothing was written. Change the files by hand, and say when you draft: lumbrik migration draft ${said.renames.map((one) => `--renamed ${shellWord(sayRename(one))}`).join(' ')}${said.moves?.map((one) => `--moved ${shellWord(sayMove(one))}`).join(' ')}`,
         also: others.slice(0, 5).map((difference) => sayDifference(difference, 'to')),
       },
     );
@@ -242,7 +243,7 @@ function refuseUnfitRename(wanted: Rename, { model }: Workspace): void {
       'open-taxonomy',
       `the terms of \`${wanted.taxonomy}\` are content: authors add them while they write`,
       {
-        mend: `Carry the entries over: lumbrik migration draft --merge ${wanted.taxonomy}:${quoted(wanted.from)}=${wanted.to}`,
+        mend: `Carry the entries over: lumbrik migration draft --merge ${shellWord(`${wanted.taxonomy}:${quoted(wanted.from)}=${wanted.to}`)}`,
       },
     );
   if (!names.includes(from)) {

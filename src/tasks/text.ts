@@ -7,6 +7,7 @@ import { fieldsOf } from '../core/model/ownFields.ts';
 import { at, isObject, type Json, type JsonObject, parsePointer } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
+import { shellWord } from '../core/plain/shellWord.ts';
 import { thereAre } from '../core/plain/words.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { type Conversion, loadConversion } from '../core/text/conversion.ts';
@@ -166,7 +167,7 @@ async function readValue(
   if (typeof value === 'string') return { ...conversion.markdownToTree(value), from: 'markdown' };
   if (value === undefined || parts.length === 0)
     throw new Trouble('not-found', `there is no value at ${source}`, {
-      mend: `Name a field of it: lumbrik show ${type}/${id} lists them.`,
+      mend: `Name a field of it: lumbrik show ${shellWord(`${type}/${id}`)} lists them.`,
     });
   return { tree: sound(value, source), lost: [], from: 'tree' };
 }

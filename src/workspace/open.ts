@@ -18,6 +18,7 @@ import { type ModelFile, type ReadModel, readModel } from '../core/model/read.ts
 import { compact, type Path } from '../core/plain/json.ts';
 import { setLimits } from '../core/plain/limits.ts';
 import { once } from '../core/plain/once.ts';
+import { shellWord } from '../core/plain/shellWord.ts';
 import { count } from '../core/plain/words.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { readYaml } from '../core/source/yaml.ts';
@@ -73,7 +74,7 @@ export function findWorkspace(named: string | undefined): string {
   if (named !== undefined) {
     if (fs.existsSync(path.join(start, workspaceFile))) return start;
     throw new Trouble('no-workspace', `${named} is no workspace: it holds no ${workspaceFile}`, {
-      mend: `Make one there: lumbrik new ${named}`,
+      mend: `Make one there: lumbrik new ${shellWord(named)}`,
     });
   }
   const found = workspaceAround(start);

@@ -1,7 +1,7 @@
+import { shellWord } from '../../core/plain/shellWord.ts';
 import { visible } from '../../core/plain/visible.ts';
 import type { Call } from '../../tasks/call.ts';
 import { glyphs, lookFor } from '../../view/look.ts';
-import { shellWord } from '../../view/shellWord.ts';
 import type { Asker, Choice } from './asker.ts';
 
 /** A question for what a call left out. */

@@ -1,3 +1,4 @@
+import { shellWord } from '../plain/shellWord.ts';
 import { count, groupThousands, list } from '../plain/words.ts';
 import type { Advice } from './define.ts';
 
@@ -29,7 +30,7 @@ export const termsUnused: Advice = {
           at: `${name}:${crowded.term.name}`,
           says: `${groupThousands(crowded.times)} of ${groupThousands(total)} uses are this one term`,
           mend: 'Split it into what it is really used for, if readers look for that.',
-          command: `lumbrik list ${name}:${crowded.term.name}`,
+          command: `lumbrik list ${shellWord(`${name}:${crowded.term.name}`)}`,
         };
     }
   },

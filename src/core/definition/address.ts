@@ -50,8 +50,8 @@ export const slugPattern = '^[a-z0-9]+(?:-[a-z0-9]+)*$';
 export const slugLimit = 128;
 
 /**
- * Identifiers of entries, terms and choices, as the content has them: any text of one line without a slash, and without
- * blanks around it.
+ * Identifiers of entries, terms and choices, as the content has them: any text of one line without a slash, without
+ * blanks around it and without invisible characters.
  */
 export function isId(text: string): boolean {
   // A loop, not the regular expression: every entry and every reference is asked, and most are plain.
@@ -64,11 +64,17 @@ export function isId(text: string): boolean {
 }
 const slash = 0x2f;
 const identifierLimit = 200;
-/** The same as a regular expression (ECMA-262, with flag `u`). */
-export const identifierPattern = `^(?!\\s)[^/\\u0000-\\u001f\\u007f-\\u009f\\u2028\\u2029\\ud800-\\udfff]{1,${identifierLimit}}(?<!\\s)$`;
+/**
+ * Characters that no identifier holds: a slash, control characters, line breaks, halves of characters, and characters
+ * that nobody can see or that reorder what stands around them (UAX #9): such a name is not what it looks like.
+ */
+const refused =
+  '/\\u0000-\\u001f\\u007f-\\u009f\\u200b\\u2028-\\u202e\\u2060\\u2066-\\u2069\\ufeff\\ufff9-\\ufffb\\ud800-\\udfff';
+/** An identifier as a regular expression (ECMA-262, with flag `u`). */
+export const identifierPattern = `^(?!\\s)[^${refused}]{1,${identifierLimit}}(?<!\\s)$`;
 const idShape = new RegExp(identifierPattern, 'u');
 const isLongId = (text: string): boolean => idShape.test(text);
-export const idRule = `an identifier is one line of text without a slash, and without blanks around it (${identifierLimit} characters at most)`;
+export const idRule = `an identifier is one line of visible text without a slash, and without blanks around it (${identifierLimit} characters at most)`;
 
 /** An identifier as it stands in an address. */
 export const quotedId = (id: string): string => (/^"|#$/u.test(id) ? JSON.stringify(id) : id);

@@ -3,6 +3,7 @@ import { statuses } from '../definition/builtIn.ts';
 import { sayBytes } from '../plain/bytes.ts';
 import { sayDuration } from '../plain/duration.ts';
 import type { Json } from '../plain/json.ts';
+import { shellWord } from '../plain/shellWord.ts';
 import { count, groupThousands, list, listSome, quote, sentences } from '../plain/words.ts';
 
 /** What is wrong, as the end of a sentence that starts with what it is about, and what to do about it. */
@@ -492,7 +493,7 @@ export const english = {
   }),
   'term-not-allowed:under': ({ taxonomy, under }: { taxonomy: string; under: readonly string[] }) => ({
     says: `is not under ${list(under, 'or')}`,
-    mend: `Choose a term that is (lumbrik terms ${taxonomy}:${under[0]}).`,
+    mend: `Choose a term that is (lumbrik terms ${shellWord(`${taxonomy}:${under[0]}`)}).`,
   }),
   'term-not-allowed:leaves': ({ below }: { below: readonly string[] }) => ({
     says: 'has terms below it, and only the most exact ones may be used',

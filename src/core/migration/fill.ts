@@ -10,6 +10,7 @@ import type { Field, Model, Type } from '../model/link.ts';
 import { fieldNamed, formOf, siblingsOf, withSiblings } from '../model/nestedFields.ts';
 import { isObject, type Json, own, pointer, withKey } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
+import { shellWord } from '../plain/shellWord.ts';
 import { quote } from '../plain/words.ts';
 import { type Expression, ExpressionFailed, ExpressionTooCostly, expressionsOver } from '../rules/expression.ts';
 import { celTypeOf } from '../rules/judge.ts';
@@ -117,7 +118,7 @@ function evaluate(expression: Expression, draft: EntryDraft, holder: Holder, key
 /** How an expression is mended that cannot be computed for an entry. */
 function mendOf(problem: string, source: string, { type, id }: EntryDraft): string {
   const missing = /no such key: (\w+)/iu.exec(problem)?.[1];
-  if (missing === undefined) return `See what it gives: lumbrik try ${JSON.stringify(source)} ${type}/${id}`;
+  if (missing === undefined) return `See what it gives: lumbrik try ${shellWord(source)} ${shellWord(`${type}/${id}`)}`;
   return `Ask first whether the value is there: \`has(entry.${missing}) ? … : …\`.`;
 }
 

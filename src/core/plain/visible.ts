@@ -1,15 +1,16 @@
 /**
  * Characters that do something instead of standing for something: control characters of ASCII and Latin-1 (ECMA-48), which
  * move the cursor, overwrite lines, set titles and links; those that change the direction of text (Unicode's Bidi_Control,
- * UAX #9), which reorder a path; and marks of annotations. Tab is left, and line breaks are a matter of their own.
+ * UAX #9), which reorder a path; marks of annotations; and blanks without width, which nobody sees. Tab is left, and line
+ * breaks are a matter of their own.
  */
 const acting =
   // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what it is about.
-  /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069\ufff9-\ufffb]/gu;
+  /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u061c\u200b\u200e\u200f\u202a-\u202e\u2060\u2066-\u2069\ufeff\ufff9-\ufffb]/gu;
 /** The same, and line breaks. */
 const acts =
   // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what it is about.
-  /[\u0000-\u0008\n-\u001f\u007f-\u009f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ufff9-\ufffb]/u;
+  /[\u0000-\u0008\n-\u001f\u007f-\u009f\u061c\u200b\u200e\u200f\u2028-\u202e\u2060\u2066-\u2069\ufeff\ufff9-\ufffb]/u;
 const lineBreaks = /\r\n|[\n\r\u0085\u2028\u2029]/gu;
 
 const escaped = (letter: string): string => `\\u${(letter.codePointAt(0) ?? 0).toString(16).padStart(4, '0')}`;

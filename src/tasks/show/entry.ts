@@ -9,6 +9,7 @@ import { previewsOf } from '../../core/model/previews.ts';
 import { titleRead } from '../../core/model/traversal.ts';
 import { compact, own, pointer } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
+import { shellWord } from '../../core/plain/shellWord.ts';
 import { thereAre } from '../../core/plain/words.ts';
 import { entriesPass, factsPass } from '../../passes/facts.ts';
 import { walk } from '../../passes/walk.ts';
@@ -112,6 +113,6 @@ export async function noEntry(workspace: Workspace, store: EntryStore, type: str
   await walk(store, [pass]);
   const near = didYouMean(id, ids);
   return new Trouble('not-found', `there is no entry \`${type}/${id}\``, {
-    mend: near ?? thereAre(ids, 6) ?? `Write one: lumbrik entry new ${type} ${id}`,
+    mend: near ?? thereAre(ids, 6) ?? `Write one: lumbrik entry new ${type} ${shellWord(id)}`,
   });
 }

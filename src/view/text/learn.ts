@@ -1,3 +1,4 @@
+import { shellWord } from '../../core/plain/shellWord.ts';
 import { count, groupThousands, listSome, quote } from '../../core/plain/words.ts';
 import type { Open } from '../../tasks/learn/answers.ts';
 import type { LearnResult } from '../../tasks/learn.ts';
@@ -206,7 +207,11 @@ export function learnSchemaText({ workspace, types, files, unsaid }: LearnSchema
     unsaid.length === 0
       ? ''
       : `\n${paint.warn(glyphs.warn)} ${paint.strong('What the schema says and the model does not')}\n\n${table([{ title: 'Where' }, { title: 'It', flex: true }], rows, look)}\n${more > 0 ? `  and ${count(more, 'more', 'more')}: --format json has all\n` : ''}`,
-    next(`lumbrik show${workspace === '.' ? '' : ` --workspace ${workspace}`}`, 'the types with their fields', look),
+    next(
+      `lumbrik show${workspace === '.' ? '' : ` --workspace ${shellWord(workspace)}`}`,
+      'the types with their fields',
+      look,
+    ),
   ].join('');
 }
 

@@ -1,8 +1,8 @@
 import { compact } from '../../core/plain/json.ts';
+import { shellWord } from '../../core/plain/shellWord.ts';
 import { count, groupThousands, list } from '../../core/plain/words.ts';
 import type { ListResult } from '../../tasks/list.ts';
 import { type Column, type Look, next, oneLine, table } from '../look.ts';
-import { shellWord } from '../shellWord.ts';
 import widthOf from '../width.ts';
 import { unreadText } from './unread.ts';
 

@@ -1,3 +1,4 @@
+import { shellWord } from '../../core/plain/shellWord.ts';
 import { count } from '../../core/plain/words.ts';
 import type { NewResult } from '../../tasks/newWorkspace.ts';
 import { glyphs, type Look, next } from '../look.ts';
@@ -16,7 +17,7 @@ export function newText({ folder, files, starter }: NewResult, look: Look): stri
   ];
   const onward =
     starter === 'empty'
-      ? next(`lumbrik check --workspace ${folder}`, 'after a look at model/types/note.yaml', look)
+      ? next(`lumbrik check --workspace ${shellWord(folder)}`, 'after a look at model/types/note.yaml', look)
       : next(`cd ${folder} && lumbrik show`, 'to look around', look);
   return `${paint.good(glyphs.fine)} ${paint.strong(`A new workspace in ${folder}`)}\n${rows.join('\n')}\n${onward}`;
 }

@@ -1,3 +1,4 @@
+import { shellWord } from '../../core/plain/shellWord.ts';
 import { count, groupThousands } from '../../core/plain/words.ts';
 import type { TermsResult } from '../../tasks/terms/result.ts';
 import { clip, glyphs, type Look, next, table, wrap } from '../look.ts';
@@ -99,7 +100,7 @@ function alikeText({ taxonomy, terms, pairs }: Shown<'alike'>, look: Look): stri
     `${table(columns, rows, look)}\n${more}`,
     first
       ? next(
-          `lumbrik migration draft --merge ${first.step.drop}=${first.step.use}`,
+          `lumbrik migration draft --merge ${shellWord(`${first.step.drop}=${first.step.use}`)}`,
           'to carry the entries of the first along',
           look,
         )

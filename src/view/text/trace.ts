@@ -1,3 +1,4 @@
+import { shellWord } from '../../core/plain/shellWord.ts';
 import { count } from '../../core/plain/words.ts';
 import type { TraceResult } from '../../tasks/trace.ts';
 import { glyphs, type Look, next, sayPointer } from '../look.ts';
@@ -32,7 +33,7 @@ function aroundText({ pointsAt, pointedAtBy, siblings, entry }: Of<'around'>, lo
     tree('Points at', pointsAt),
     tree('Pointed at by', pointedAtBy),
     beside.length > 0 ? `\n${paint.soft('  Beside it, under the same parent')}\n${beside.join('\n')}\n` : '',
-    next(`lumbrik trace ${entry} --deleting`, 'what would dangle without it', look),
+    next(`lumbrik trace ${shellWord(entry)} --deleting`, 'what would dangle without it', look),
   ].join('');
 }
 

@@ -1,3 +1,4 @@
+import { shellWord } from '../../core/plain/shellWord.ts';
 import type { TryResult } from '../../tasks/try.ts';
 import { type Look, next, oneLine, table } from '../look.ts';
 
@@ -14,5 +15,5 @@ export function tryText({ rows, more }: TryResult, look: Look): string {
     rows.map((row) => [paint.name(row.entry ?? ''), said(row)]),
     look,
     '',
-  )}\n${more.length === 0 ? '' : next(`lumbrik try … ${more.join(' ')} --limit 0`, 'tries all entries: there are more', look)}`;
+  )}\n${more.length === 0 ? '' : next(`lumbrik try … ${more.map(shellWord).join(' ')} --limit 0`, 'tries all entries: there are more', look)}`;
 }

@@ -1,0 +1,19 @@
+import { shells } from '../view/shells/index.ts';
+import type { CommandModule } from './answer.ts';
+import { textOf } from './answer.ts';
+import { print } from './printing.ts';
+
+const names = shells.map(({ name }) => name);
+
+const command: CommandModule = {
+  builder: (yargs) =>
+    yargs
+      .positional('shell', { choices: names, describe: 'The shell; else the one that SHELL names' })
+      .epilogue(shells.map(({ name, install }) => `${name}: ${install}`).join('\n')),
+  handler: async (args) => {
+    const wanted = textOf(args.shell) ?? process.env.SHELL?.split('/').at(-1);
+    const [usual] = shells;
+    await print((shells.find(({ name }) => name === wanted) ?? usual)?.script ?? '');
+  },
+};
+export default command;

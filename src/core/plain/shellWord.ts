@@ -1,0 +1,3 @@
+/** A text as one word of a call, quoted where a shell would read it as anything else (POSIX.1-2017, Shell Command Language, 2.2). */
+export const shellWord = (text: string): string =>
+  /^[\p{L}\p{N}_./,:@%+-][\p{L}\p{N}_./,:@%+=-]*$/u.test(text) ? text : `'${text.replaceAll("'", `'\\''`)}'`;
