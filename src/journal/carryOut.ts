@@ -2,7 +2,7 @@ import path from 'node:path';
 import { compact } from '../core/plain/json.ts';
 import { count, listSome } from '../core/plain/words.ts';
 import { refuseLinksTo, removeFile, removeLeftover, statOf } from '../workspace/files.ts';
-import { hashFile, replaceInside } from '../workspace/largeFiles.ts';
+import { hashFile, refuseSaved, replaceInside, SavedMeanwhile } from '../workspace/largeFiles.ts';
 import { ownPath } from '../workspace/ownFolder.ts';
 import { refuse } from '../workspace/trouble.ts';
 import { hashOfFile } from './fileState.ts';
@@ -16,13 +16,23 @@ export interface Lost {
   readonly why: string;
 }
 
-/** Writes every file as the run wants it and marks the run done. May be called again after a stop. */
+/**
+ * Writes every file as the run wants it and marks the run done. May be called again after a stop.
+ * @throws {Trouble} where another program saves one of the files meanwhile: all others are as before then.
+ */
 export function finishRun(root: string, run: Run): Run {
   const { files } = run.plan;
   refuseForeign(root, files, run, run.plan.file);
   const lost = missingBytes(root, files, run);
   if (lost.length > 0) throw damaged(lost, run, `Take it back instead: lumbrik migration undo`);
-  carryOut(root, files, run.folder);
+  try {
+    carryOut(root, files, run.folder);
+  } catch (error) {
+    if (!(error instanceof SavedMeanwhile)) throw error;
+    const kept = [error.file, ...carryBack(root, files, run.folder)];
+    withState(root, run, 'undone');
+    throw savedMeanwhile(kept, run, 'Nothing else was changed.');
+  }
   return withState(root, run, 'done');
 }
 
@@ -46,6 +56,7 @@ export function stateOf(root: string, { before, after }: FileChange): 'as-left' 
  * Puts every file back as it was, byte for byte. May be called again after a stop.
  * @param partly whether files whose bytes are damaged or gone may stay as the run left them.
  * @returns those files.
+ * @throws {Trouble} where another program saves one of the files meanwhile: all others are as the run left them then.
  */
 export function takeBack(root: string, run: Run, partly: boolean): readonly Lost[] {
   const backwards = run.plan.files.map(reversed);
@@ -53,14 +64,47 @@ export function takeBack(root: string, run: Run, partly: boolean): readonly Lost
   const lost = missingBytes(root, backwards, run);
   if (lost.length > 0 && !partly) throw damaged(lost, run, 'Take back all the others: lumbrik migration undo --partly');
   const stays = new Set(lost.map(({ file }) => file));
+  const changes = backwards.filter(({ after }) => !stays.has(after?.path ?? ''));
   withState(root, run, 'undoing');
-  carryOut(
-    root,
-    backwards.filter(({ after }) => !stays.has(after?.path ?? '')),
-    run.folder,
-  );
+  try {
+    carryOut(root, changes, run.folder);
+  } catch (error) {
+    if (!(error instanceof SavedMeanwhile)) throw error;
+    const kept = [error.file, ...carryBack(root, changes, run.folder)];
+    withState(root, run, 'done');
+    throw savedMeanwhile(kept, run, 'All other files are as the run left them.');
+  }
   withState(root, run, 'undone');
   return lost;
+}
+
+/**
+ * Takes back changes that were begun: each file that stands as they leave it is again what it was before them.
+ * @returns the files that another program saved meanwhile; they stay as they are.
+ */
+function carryBack(root: string, changes: readonly FileChange[], folder: string): readonly string[] {
+  const kept: string[] = [];
+  for (const change of changes)
+    try {
+      if (stateOf(root, change) === 'as-left') carryOut(root, [reversed(change)], folder);
+    } catch (error) {
+      if (!(error instanceof SavedMeanwhile)) throw error;
+      kept.push(error.file);
+    }
+  return kept;
+}
+
+function savedMeanwhile(kept: readonly string[], { plan }: Run, others: string) {
+  const [first = ''] = kept;
+  return refuse(
+    'saved-meanwhile',
+    `another program saved ${kept.length === 1 ? first : count(kept.length, 'file')} while ${plan.file} was being ${plan.undoes === undefined ? 'carried out' : 'taken back'}`,
+    {
+      mend: `What was saved is kept. ${others} Close the file in that program, then start again from the rehearsal or the check.`,
+      where: { file: first },
+      also: kept.slice(1),
+    },
+  );
 }
 
 const reversed = ({ before, after, ...rest }: FileChange): FileChange => ({
@@ -101,7 +145,10 @@ const damaged = (lost: readonly Lost[], run: Run, mend: string) =>
 /** So many files are written before any of them is moved to its place: few enough that a stop leaves little behind. */
 const together = 64;
 
-/** Carries out changes, some together: each file is the old one or the new one at any instant. */
+/**
+ * Carries out changes, some together: each file is the old one or the new one at any instant.
+ * @throws {SavedMeanwhile} where a file is neither, directly before it would be replaced or removed.
+ */
 function carryOut(root: string, changes: readonly FileChange[], folder: string): void {
   for (let start = 0; start < changes.length; start += together) {
     const group = changes.slice(start, start + together);
@@ -109,15 +156,28 @@ function carryOut(root: string, changes: readonly FileChange[], folder: string):
       for (const state of [before, after]) if (state) removeLeftover(path.join(root, state.path));
     replaceInside(
       root,
-      group.flatMap(({ after }) =>
+      group.flatMap(({ before, after }) =>
         after && hashOfFile(root, after.path) !== after.hash
-          ? [{ file: after.path, from: ownPath(root, `${folder}/${after.hash}`), mode: after.mode }]
+          ? [
+              {
+                file: after.path,
+                from: ownPath(root, `${folder}/${after.hash}`),
+                mode: after.mode,
+                replaces: hashAt(before, after.path),
+              },
+            ]
           : [],
       ),
     );
-    for (const { before, after } of group)
-      if (before && before.path !== after?.path) removeFile(path.join(root, before.path), path.join(root, 'content'));
+    for (const { before, after } of group) removeLeft(root, before, after);
   }
+}
+
+/** Removes the file that a change leaves, if it is still there. */
+function removeLeft(root: string, before: FileChange['before'], after: FileChange['after']): void {
+  if (!before || before.path === after?.path || !statOf(path.join(root, before.path))) return;
+  refuseSaved(root, before.path, before.hash);
+  removeFile(path.join(root, before.path), path.join(root, 'content'));
 }
 
 /** Refuses where a file is neither what it was nor what it will be: someone edited it, and that is not thrown away. */

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { compact } from '../core/plain/json.ts';
 import { count } from '../core/plain/words.ts';
 import { hashBytes, refuseLinksTo, removeFile, removeLeftover, writeInside } from '../workspace/files.ts';
+import { refuseSaved, SavedMeanwhile } from '../workspace/largeFiles.ts';
 import { ownFolder, readOwn, removeOwn, setAside, writeOwn } from '../workspace/ownFolder.ts';
 import { refuse } from '../workspace/trouble.ts';
 import { hashOfFile } from './fileState.ts';
@@ -36,13 +37,22 @@ type Plan = z.output<typeof Plan>;
 export interface Wanted {
   readonly file: string;
   readonly text?: string;
+  /**
+   * The SHA-256 of the text that the new one was made of, or `null` where there was no file: where another program saved
+   * the file since, nothing is written.
+   */
+  readonly from?: string | null;
 }
 
-/** Writes, replaces and removes files: all of them or none. The caller holds the lock. @throws {Trouble} */
+/**
+ * Writes, replaces and removes files: all of them or none. The caller holds the lock.
+ * @throws {Trouble} where another program saved one of them since it was read.
+ */
 export function changeFiles(root: string, wanted: readonly Wanted[]): void {
   for (const { file } of wanted) refuseLinksTo(root, file);
-  const files = wanted.map(({ file, text }) => {
+  const files = wanted.map(({ file, text, from }) => {
     const hash = hashOfFile(root, file);
+    if (from !== undefined && hash !== (from ?? undefined)) throw savedMeanwhile(file, 'Nothing was written.');
     return compact({
       before: hash === undefined ? undefined : { path: file, hash },
       after: text === undefined ? undefined : { path: file, hash: hashBytes(text), text },
@@ -57,11 +67,33 @@ function carryOut(root: string, { files }: Plan): void {
   for (const { before, after } of files) {
     const file = after?.path ?? before?.path ?? '';
     removeLeftover(path.join(root, file));
-    if (after?.text === undefined) removeFile(path.join(root, file), root);
-    else if (hashOfFile(root, file) !== after.hash) writeInside(root, file, after.text);
+    if (hashOfFile(root, file) === after?.hash) continue;
+    try {
+      if (after?.text === undefined) removeSaved(root, file, before?.hash);
+      else
+        writeInside(root, file, after.text, {
+          beforeReplacing: () => refuseSaved(root, file, before?.hash),
+        });
+    } catch (error) {
+      if (!(error instanceof SavedMeanwhile)) throw error;
+      setAside(root, journalFile);
+      throw savedMeanwhile(file, 'Some of the other files may be written already.');
+    }
   }
   removeOwn(root, journalFile);
 }
+
+/** Removes a file that is still what it was when its removal was planned. @throws {SavedMeanwhile} */
+function removeSaved(root: string, file: string, hash: string | undefined): void {
+  refuseSaved(root, file, hash);
+  removeFile(path.join(root, file), root);
+}
+
+const savedMeanwhile = (file: string, others: string) =>
+  refuse('saved-meanwhile', `another program saved ${file} while this command was changing it`, {
+    mend: `What was saved is kept. ${others} Run the command again.`,
+    where: { file },
+  });
 
 /** Whether a command was stopped while it changed files. */
 export const isChangePending = (root: string): boolean => readOwn(root, journalFile) !== undefined;

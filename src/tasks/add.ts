@@ -10,7 +10,7 @@ import { capital, thereAre } from '../core/plain/words.ts';
 import { writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { editedText } from '../workspace/edited.ts';
-import { readTextOrRefuse } from '../workspace/files.ts';
+import { hashBytes, readTextOrRefuse } from '../workspace/files.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Wanted } from './add/definition.ts';
@@ -41,9 +41,9 @@ const folders = { type: 'model/types', kit: 'model/kits', taxonomy: 'model/taxon
 export async function add(call: Call, wanted: Wanted): Promise<AddResult> {
   return writing(call, (workspace) => {
     if (wanted.what === 'term') return addTerm(workspace, wanted);
-    const { file, text, address, shown } =
+    const { file, text, from, address, shown } =
       wanted.what === 'field' ? withField(workspace, wanted) : newFile(workspace, wanted);
-    writeModelFiles(workspace.root, [{ file, text }]);
+    writeModelFiles(workspace.root, [{ file, text, from }]);
     return { lumbrik: resultVersion, command: 'add', what: wanted.what, address, file, text: shown };
   });
 }
@@ -51,6 +51,8 @@ export async function add(call: Call, wanted: Wanted): Promise<AddResult> {
 interface Written {
   readonly file: string;
   readonly text: string;
+  /** The SHA-256 of the text that it was made of; `null` for a new file. */
+  readonly from: string | null;
   readonly address: string;
   /** What is new of the text. */
   readonly shown: string;
@@ -69,7 +71,7 @@ function newFile(
     });
   const schema = fs.existsSync(path.join(root, 'schemas')) ? { $schema: schemaFor(file, what) } : {};
   const text = writeYaml({ ...schema, [what]: name, ...says });
-  return { file, text, address: what === 'taxonomy' ? `${name}:` : name, shown: text };
+  return { file, text, from: null, address: what === 'taxonomy' ? `${name}:` : name, shown: text };
 }
 
 function withField(workspace: Workspace, { to, name, says, titles }: Extract<Wanted, { what: 'field' }>): Written {
@@ -103,7 +105,7 @@ function withField(workspace: Workspace, { to, name, says, titles }: Extract<Wan
     ...(titles ? [{ do: 'set', path: ['titled'], value: titled, after: ['kits', 'extends', 'type'] } as const] : []),
   ]);
   const shown = writeYaml(compact({ titled: titles ? titled : undefined, [name]: says }));
-  return { file, text, address: `${to}.${name}`, shown };
+  return { file, text, from: hashBytes(before), address: `${to}.${name}`, shown };
 }
 
 /** The type or the kit that an address leads into, and the objects on the way. @throws {Trouble} where there is none. */

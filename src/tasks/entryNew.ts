@@ -65,7 +65,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
     });
     refuseTitleTaken(type, values, taken);
     const file = `${folder}/${fileNameFor(identifier, ending)}`;
-    changeFiles(workspace.root, [{ file, text }]);
+    changeFiles(workspace.root, [{ file, text, from: null }]);
     return { lumbrik: resultVersion, command: 'entry new', entry: `${type.name}/${identifier}`, file, open: [...open] };
   });
 }

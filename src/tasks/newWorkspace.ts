@@ -66,7 +66,7 @@ export async function newWorkspace(folder: string, starter: string, beside: read
 function writeExtra(target: string, name: Extra): string {
   const { source, file, mode } = extras[name];
   const text = fs.readFileSync(new URL(source, extraFolder), 'utf8');
-  writeWhole(path.join(target, file), text, mode);
+  writeWhole(path.join(target, file), text, { mode });
   return file;
 }
 

@@ -22,7 +22,7 @@ import { readYaml } from '../core/source/yaml.ts';
 import type { Wanted } from '../journal/change.ts';
 import { termsFileOf } from '../workspace/contentTerms.ts';
 import { editedText } from '../workspace/edited.ts';
-import { readTextOrRefuse, statOf } from '../workspace/files.ts';
+import { hashBytes, readTextOrRefuse, statOf } from '../workspace/files.ts';
 import { type Workspace, workspaceFile } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
@@ -118,10 +118,11 @@ async function write(
   { said, files, from, to, arrives, left, state }: Writing,
 ): Promise<RenameResult> {
   const { root, model } = workspace;
-  const wanted = files.flatMap(({ file, was, text }): readonly Wanted[] => [
-    compact({ file, text }),
-    ...(was === undefined ? [] : [{ file: was }]),
-  ]);
+  const wanted = files.flatMap(({ file, was, text, from: read }): readonly Wanted[] =>
+    was === undefined
+      ? [compact({ file, text, from: read })]
+      : [compact({ file, text, from: null }), compact({ file: was, from: read })],
+  );
   const after = modelWritten(root, wanted);
   const { differences, misstated, misplaced } = compare(model.definition, after.model.definition, said);
   const others = differences.filter(({ name }) => !['renamed', 'moved', 'shared-changed'].includes(name));
@@ -194,25 +195,16 @@ function renamedFiles(
   edits: ReadonlyMap<string, readonly Edit[]>,
   rename?: Rename,
 ): readonly (Wanted & { readonly was?: string })[] {
-  const files = [...edits].map(([file, some]) => ({
-    file,
-    text: editedText(file, readTextOrRefuse(path.join(root, file), file), some),
-  }));
+  const edited = (file: string, some: readonly Edit[]): Wanted => {
+    const before = readTextOrRefuse(path.join(root, file), file);
+    return { file, text: editedText(file, before, some), from: hashBytes(before) };
+  };
+  const files = [...edits].map(([file, some]) => edited(file, some));
   if (rename?.what !== 'type' && rename?.what !== 'taxonomy') return files;
   const terms = termsFileOf(rename.from);
   const isOpen =
     rename.what === 'taxonomy' && model.taxonomies.get(rename.from)?.isOpen && statOf(path.join(root, terms));
-  const all = isOpen
-    ? [
-        ...files,
-        {
-          file: terms,
-          text: editedText(terms, readTextOrRefuse(path.join(root, terms), terms), [
-            { do: 'set', path: ['taxonomy'], value: rename.to },
-          ]),
-        },
-      ]
-    : files;
+  const all = isOpen ? [...files, edited(terms, [{ do: 'set', path: ['taxonomy'], value: rename.to }])] : files;
   return all.map((one) => {
     const [, folder = '', ending = ''] = new RegExp(`^(.*/)${rename.from}(\\.[^/]+)$`, 'u').exec(one.file) ?? [];
     if (ending === '') return one;

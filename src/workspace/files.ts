@@ -203,12 +203,18 @@ function readFolder(folder: string): readonly fs.Dirent[] {
 
 export const hashBytes = (bytes: Buffer | string): string => hash('sha256', bytes, 'hex');
 
+interface Writing {
+  /** The permissions that the file gets, as in `0o644`; else those of any new file. */
+  readonly mode?: number | undefined;
+  /** Called directly before the file takes its place; what it throws leaves the old one. */
+  readonly beforeReplacing?: () => void;
+}
+
 /**
  * Writes a file so that a stop at any instant leaves the old one or the new one: beside its place, flushed to the disk,
  * then renamed. Folders are made as needed.
- * @param mode the permissions that it gets, as in `0o644`; those of any new file where nothing is said.
  */
-export function writeWhole(file: string, content: Buffer | string, mode?: number): void {
+export function writeWhole(file: string, content: Buffer | string, { mode, beforeReplacing }: Writing = {}): void {
   const folder = path.dirname(file);
   const beside = besideOf(file);
   try {
@@ -223,11 +229,12 @@ export function writeWhole(file: string, content: Buffer | string, mode?: number
     } finally {
       fs.closeSync(handle);
     }
+    beforeReplacing?.();
     fs.renameSync(beside, file);
     flushFolder(folder);
   } catch (error) {
     fs.rmSync(beside, { force: true });
-    throw systemTrouble(error, file);
+    throw systemCode(error) === undefined ? error : systemTrouble(error, file);
   }
 }
 
@@ -235,9 +242,9 @@ export function writeWhole(file: string, content: Buffer | string, mode?: number
  * Writes a file of a workspace by {@link writeWhole}, and refuses to be led out of it by a link.
  * @param file the path below the root, with `/`.
  */
-export function writeInside(root: string, file: string, content: Buffer | string, mode?: number): void {
+export function writeInside(root: string, file: string, content: Buffer | string, writing: Writing = {}): void {
   refuseLinksTo(root, file);
-  writeWhole(path.join(root, file), content, mode);
+  writeWhole(path.join(root, file), content, writing);
 }
 
 /** @throws {Trouble} where any folder on the way to a file, or the file itself, is a link. */

@@ -118,11 +118,45 @@ export function flushFile(file: string): void {
   }
 }
 
+/** A file that stands otherwise than when a change of it was planned: another program saved or removed it meanwhile. */
+export class SavedMeanwhile extends Error {
+  override readonly name = 'SavedMeanwhile';
+  readonly file: string;
+
+  /** @param file the path below the root, with `/`. */
+  constructor(file: string) {
+    super(`${file} was saved meanwhile`);
+    this.file = file;
+  }
+}
+
+/**
+ * Refuses where a file is not what it was when its change was planned. To be called directly before it is replaced or
+ * removed: whatever is saved after that is lost.
+ * @param hash the SHA-256 that it had; `undefined` where there was no file.
+ * @throws {SavedMeanwhile}
+ */
+export function refuseSaved(root: string, file: string, hash: string | undefined): void {
+  const full = path.join(root, file);
+  const before = stampOf(full);
+  if (hash === undefined && before === undefined) return;
+  // A large file takes time to read: what was saved into its beginning while its end was read shows by its times.
+  if (hash === undefined || hashFile(full) !== hash || stampOf(full) !== before) throw new SavedMeanwhile(file);
+}
+
+/** What changes when a file is written or exchanged; `undefined` where there is none. */
+function stampOf(file: string): string | undefined {
+  const stat = fs.lstatSync(file, { bigint: true, throwIfNoEntry: false });
+  return stat && `${stat.dev} ${stat.ino} ${stat.size} ${stat.mtimeNs} ${stat.ctimeNs}`;
+}
+
 /** A file that takes the place of another one: where, as what, and where its bytes are. */
 export interface Replacement {
   /** The path below the root, with `/`. */
   readonly file: string;
   readonly from: string;
+  /** The SHA-256 of the file that is replaced; `undefined` where there is none. */
+  readonly replaces: string | undefined;
   readonly mode?: number | undefined;
 }
 
@@ -130,7 +164,8 @@ export interface Replacement {
  * Puts copies of files in the places of others, so that a stop at any instant leaves of each the old one or the new one:
  * all are written beside their places and flushed, one after the other, and only then moved there. Flushing many that
  * are written already takes hardly longer than flushing one.
- * @throws {Trouble} where a link is on the way.
+ * @throws {Trouble} where a link is on the way. @throws {SavedMeanwhile} where another program saved one of them; the
+ * ones before it are replaced then.
  */
 export function replaceInside(root: string, replacements: readonly Replacement[]): void {
   const files = replacements.map(({ file }) => path.join(root, file));
@@ -142,10 +177,14 @@ export function replaceInside(root: string, replacements: readonly Replacement[]
       copied(from, beside, mode, false);
     }
     for (const file of files) flushFile(besideOf(file));
-    for (const file of files) fs.renameSync(besideOf(file), file);
+    for (const { file, replaces } of replacements) {
+      refuseSaved(root, file, replaces);
+      fs.renameSync(besideOf(path.join(root, file)), path.join(root, file));
+    }
     for (const folder of new Set(files.map((file) => path.dirname(file)))) flushFolder(folder);
   } catch (error) {
     for (const file of files) fs.rmSync(besideOf(file), { force: true });
-    throw error instanceof Trouble ? error : systemTrouble(error, files[0] ?? root);
+    if (error instanceof Trouble || error instanceof SavedMeanwhile) throw error;
+    throw systemTrouble(error, files[0] ?? root);
   }
 }

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import names from './diskChanges.json' with { type: 'json' };
 import { copyOf } from './migrated.ts';
-import { lumbrik, root, started, temporary } from './program.ts';
+import { lumbrik, type Ran, root, started, temporary } from './program.ts';
 
 /** Loaded before the program: ends it at some change of the disk. */
 export const killer = pathToFileURL(path.join(root, 'test/support/killAt.mjs')).href;
@@ -58,6 +58,62 @@ async function halted(folder: string, args: readonly string[], stopAt: number): 
   }
   if (stopAt > 0) leaveToTheDead(folder);
   return count;
+}
+
+/**
+ * Runs a command inside this process, and has another program save files right before some change of the disk.
+ * @param saveAt the change before which they are saved.
+ * @returns whether there was such a change.
+ */
+async function interrupted(folder: string, args: readonly string[], saveAt: number, save: () => void): Promise<Saved> {
+  let count = 0;
+  const real = new Map(changes.map((name) => [name, fs[name]] as const));
+  const restore = (): void => {
+    Object.assign(fs, Object.fromEntries(real));
+  };
+  for (const [name, change] of real)
+    (fs as unknown as Record<string, unknown>)[name] = (...call: unknown[]) => {
+      const onlyReads =
+        name === 'openSync' && (call[1] === 'r' || (typeof call[1] === 'number' && (call[1] & 3) === 0));
+      if (!onlyReads) count += 1;
+      // What is put in a file's place at this very moment cannot be told from what was saved before: the rename comes first.
+      if (!onlyReads && count === saveAt && name !== 'renameSync') {
+        restore();
+        save();
+      }
+      const result = Reflect.apply(change, fs, call);
+      if (!onlyReads && count === saveAt && name === 'renameSync') {
+        restore();
+        save();
+      }
+      return result;
+    };
+  try {
+    const ran = await lumbrik(folder, args);
+    return { ...ran, wasSaved: count >= saveAt };
+  } finally {
+    restore();
+  }
+}
+
+interface Saved extends Ran {
+  readonly wasSaved: boolean;
+}
+
+/** Runs a command on copies of a folder, each with files saved by another program at one of its changes of the disk. */
+export async function allSaves(
+  start: string,
+  args: readonly string[],
+  save: (folder: string) => void,
+  look: (folder: string, ran: Ran, saveAt: number) => Promise<void>,
+): Promise<number> {
+  for (let saveAt = 1; ; saveAt += 1) {
+    const folder = copyOf(start);
+    const { wasSaved, ...ran } = await interrupted(folder, args, saveAt, () => save(folder));
+    if (!wasSaved) return saveAt - 1;
+    await look(folder, ran, saveAt);
+    fs.rmSync(folder, { recursive: true, force: true });
+  }
 }
 
 let dead: number | undefined;

@@ -1,5 +1,6 @@
 import { celName, keyOfField } from '../definition/fieldName.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
+import { shellWord } from '../plain/shellWord.ts';
 import type { Impact } from './counter.ts';
 
 /** A step as it is drafted: what it says, why it is there, and what it leaves open. */
@@ -21,9 +22,9 @@ export function removeStep(
   return { data, why: `It is gone from the model; ${impact.says}.`, open };
 }
 
-/** How a guess is taken or refused. @param option what says that it is none. */
-export const howToRefuse = (option: string): string =>
-  `Yes: add \`answer: yes\`. No: lumbrik migration answer, or draft again with ${option}; the rest of the file stays.`;
+/** How a guess is taken or refused. @param address what the guess is about, as `--not-renamed` takes it. */
+export const howToRefuse = (address: string): string =>
+  `Yes: add \`answer: yes\`. No: lumbrik migration answer, or draft again with --not-renamed ${shellWord(address)}; the rest of the file stays.`;
 
 /** A sentence on a field that has to have a value where none may come; nothing where it need not. */
 export const askedOf = (address: string, { required }: Readonly<Record<string, Json>>): string =>

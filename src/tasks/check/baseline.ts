@@ -2,7 +2,7 @@ import path from 'node:path';
 import { z } from 'zod';
 import { compareText } from '../../core/plain/compareText.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
-import { readTextIfThere } from '../../workspace/files.ts';
+import { hashBytes, readTextIfThere } from '../../workspace/files.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 
 /** The file of a workspace that holds what is known of findings: a line each, in order, so that two branches merge. */
@@ -21,7 +21,11 @@ export class Baseline {
   readonly #left = new Map<string, number>();
   readonly #found: string[] = [];
 
-  constructor(lines: readonly string[] = []) {
+  /** The SHA-256 of the file that they were read from; `null` where there is none. */
+  readonly hash: string | null;
+
+  constructor(lines: readonly string[] = [], hash: string | null = null) {
+    this.hash = hash;
     for (const line of lines) this.#left.set(line, (this.#left.get(line) ?? 0) + 1);
   }
 
@@ -49,8 +53,8 @@ export class Baseline {
 
 /** @throws {Trouble} where a line of the file is none. */
 export function readBaseline(root: string): Baseline {
-  const text = readTextIfThere(path.join(root, baselineFile), baselineFile) ?? '';
-  const lines = text.split('\n').map((line) => line.trimEnd());
+  const text = readTextIfThere(path.join(root, baselineFile), baselineFile);
+  const lines = (text ?? '').split('\n').map((line) => line.trimEnd());
   return new Baseline(
     lines.flatMap((line, index) => {
       if (line === '') return [];
@@ -61,6 +65,7 @@ export function readBaseline(root: string): Baseline {
         where: { file: baselineFile, line: index + 1, column: 1 },
       });
     }),
+    text === undefined ? null : hashBytes(text),
   );
 }
 

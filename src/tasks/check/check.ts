@@ -247,7 +247,8 @@ async function shorten(root: string, baseline: Baseline): Promise<number> {
   const { gone } = baseline;
   if (gone === 0) return 0;
   try {
-    await withLock(root, () => changeFiles(root, [{ file: baselineFile, text: baseline.withoutGone() }]));
+    const shorter = { file: baselineFile, text: baseline.withoutGone(), from: baseline.hash };
+    await withLock(root, () => changeFiles(root, [shorter]));
     return gone;
   } catch (error) {
     // Somebody else is at work, or nothing can be written here: the next check does it.

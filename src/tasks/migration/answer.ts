@@ -84,7 +84,7 @@ export async function answerQuestion(
     const text = isApart
       ? await withoutGuess(call, workspace, file, asked)
       : await answeredText(workspace, file, asked, answer);
-    changeFiles(workspace.root, [{ file: file.file, text }]);
+    changeFiles(workspace.root, [{ file: file.file, text, from: file.hash }]);
     return resultOf(workspace.root, findMigration(workspace.root, path.basename(file.file)), {
       answered: asked.number,
       replanned: isApart,

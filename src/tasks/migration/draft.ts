@@ -81,21 +81,19 @@ export async function draftMigration(
         where: { file: same.file },
       });
     const outdated = same ?? others.find((one) => isOutdated(one, left, workspace));
+    const settled = outdated ? withSettled(renames, outdated.migration, [left, right]) : renames;
     const { text, file, drafted, number, kept } = await draftedAnew(call, workspace, {
       file: outdated,
       sides: [left, right],
-      renames: withStated(
-        outdated ? withSettled(renames, outdated.migration, [left, right]) : renames,
-        readStated(workspace.root),
-        [left.definition, right.definition],
-      ),
+      renames: withStated(settled, readStated(workspace.root), [left.definition, right.definition]),
       name,
       merging,
       chain,
     });
     if (file !== outdated?.file && fs.existsSync(path.join(workspace.root, file)))
       throw refuse('file-exists', `${file} exists already`, { mend: 'Choose another name: --name …', where: { file } });
-    changeFiles(workspace.root, [{ file, text }, ...takenOver(workspace.root)]);
+    const from = file === outdated?.file ? outdated.hash : null;
+    changeFiles(workspace.root, [{ file, text, from }, ...takenOver(workspace.root)]);
     const open = questionsIn(text);
     return {
       lumbrik: resultVersion,

@@ -11,7 +11,7 @@ import { type Taxonomy, wordsFor } from '../../core/taxonomy/linkTaxonomy.ts';
 import { type ReadList, readPlainList, readTable, type WantedTerm } from '../../core/taxonomy/termList.ts';
 import { termsFileOf } from '../../workspace/contentTerms.ts';
 import { editedText } from '../../workspace/edited.ts';
-import { readTextOrRefuse } from '../../workspace/files.ts';
+import { hashBytes, readTextOrRefuse } from '../../workspace/files.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
@@ -147,7 +147,8 @@ function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words 
     }))
     .sort((a, b) => b.path.length - a.path.length)
     .flatMap(({ path: place, terms }) => editsAt(place, terms, before));
-  writeModelFiles(root, [{ file, text: editedText(file, before, edits) }]);
+  const read = there === '' ? null : hashBytes(there);
+  writeModelFiles(root, [{ file, text: editedText(file, before, edits), from: read }]);
 }
 
 function editsAt(place: readonly (string | number)[], items: readonly Json[], text: string): readonly Edit[] {

@@ -95,7 +95,7 @@ export const fieldMovedAlong = defineDifference<FieldMovedAlong>({
           field: equal(asInAnother(one.was), one.is) ? undefined : one.is,
         }),
         why: `\`${addressOf(one)}\` is gone, \`${to}\` is new and called so too, and \`${one.along}\` leads from one to the other.${impact ? ` ${sentence(impact.says)}` : ''}${askedOf(to, one.is)}`,
-        open: { question: `Did it move to \`${one.toType}\`?`, how: howToRefuse(`--not-renamed ${addressOf(one)}`) },
+        open: { question: `Did it move to \`${one.toType}\`?`, how: howToRefuse(addressOf(one)) },
       };
     },
   },

@@ -59,7 +59,7 @@ export const fieldSplit = defineDifference<FieldSplit>({
         why: `\`${one.field}\` is gone, and ${namesOf(one)} are new and called after it.${says.join('')}`,
         open: {
           question: `Is it split into ${namesOf(one)}?`,
-          how: howToRefuse(`--not-renamed ${addressOf(one)}`),
+          how: howToRefuse(addressOf(one)),
         },
       };
     },

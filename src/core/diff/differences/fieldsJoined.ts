@@ -35,7 +35,7 @@ export const fieldsJoined = defineDifference<FieldsJoined>({
         why: `${sentence(`${namesOf(fields)} are gone, and \`${field}\` is new, after which they were called`)}${impact ? ` ${sentence(impact.says)}` : ''}`,
         open: {
           question: 'Are they joined, with a blank between?',
-          how: howToRefuse(`--not-renamed ${addressOf(one)}`),
+          how: howToRefuse(addressOf(one)),
         },
       };
     },

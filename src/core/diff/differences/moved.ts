@@ -32,7 +32,7 @@ export const moved = defineDifference<Moved>({
         why: `\`${move.from}\` is gone and \`${move.to}\` is new: ${Math.round(sure * 100)} % sure that this is one field in another place (${reasons.join(', ')}).${reach}`,
         open: {
           question: 'Was it moved?',
-          how: howToRefuse(`--not-renamed ${addressOf(difference)}`),
+          how: howToRefuse(addressOf(difference)),
         },
       };
     },

@@ -29,7 +29,7 @@ export const referenceTurned = defineDifference<ReferenceTurned>({
       return {
         data: { turn: addressOf(one), to: `${one.toType}.${one.toField}`, field: one.is },
         why: `\`${addressOf(one)}\` is gone, and \`${one.toType}.${one.toField}\` is new and leads the other way.${impact ? ` ${sentence(impact.says)}` : ''}${askedOf(`${one.toType}.${one.toField}`, one.is)}`,
-        open: { question: 'Was it turned round?', how: howToRefuse(`--not-renamed ${addressOf(one)}`) },
+        open: { question: 'Was it turned round?', how: howToRefuse(addressOf(one)) },
       };
     },
   },

@@ -51,7 +51,7 @@ const sayGuess = ({ rename, sure, reasons }: RenameGuess): string =>
 
 const askWhetherRenamed = (rename: Rename): NonNullable<DraftedStep['open']> => ({
   question: 'Is this a rename?',
-  how: howToRefuse(`--not-renamed ${addressOfRename(rename)}`),
+  how: howToRefuse(addressOfRename(rename)),
 });
 
 function counterOf(rename: Rename, between: Model): Counter | undefined {

@@ -46,7 +46,7 @@ export const valuesPulled = defineDifference<ValuesPulled>({
         why: `\`${one.field}\` points at \`${targetOf(one)}\`, which is new.${impact ? ` ${sentence(impact.says)}` : ''}`,
         open: {
           question: `Does each different value become an entry of \`${targetOf(one)}\`?`,
-          how: howToRefuse(`--not-renamed ${addressOf(one)}`),
+          how: howToRefuse(addressOf(one)),
         },
       };
     },
