@@ -9,6 +9,7 @@ import { SeenEntries } from '../src/core/learn/entryStatistics.ts';
 import { type LearntModel, learnModel } from '../src/core/learn/learnModel.ts';
 import { isProven } from '../src/core/learn/proven.ts';
 import type { JsonObject } from '../src/core/plain/json.ts';
+import { copyOf } from './support/migrated.ts';
 import {
   edit,
   type Files,
@@ -18,11 +19,22 @@ import {
   read,
   result,
   root,
+  snapshot,
   temporary,
   write,
 } from './support/program.ts';
+import { allStops, halfWritten } from './support/stops.ts';
 
 const lines = (items: readonly unknown[]): string => items.map((item) => `${JSON.stringify(item)}\n`).join('');
+
+/** The files of a folder, but for the name of the workspace, which is that of the folder. */
+const unnamed = (folder: string): readonly (readonly [string, string])[] =>
+  [...snapshot(folder)].map(([file, bytes]) => [
+    file,
+    Buffer.from(bytes, 'hex')
+      .toString()
+      .replace(/^workspace: .*/u, ''),
+  ]);
 
 /** A folder with some files, which is no workspace yet. */
 const folderOf = (files: Files): string => {
@@ -438,6 +450,61 @@ describe('a model learnt from entries [K2]', () => {
     expect((await lumbrik(folder, call)).code).toBe(0);
   });
 
+  test.each([
+    ['entries that lie there', { 'content/post.ndjson': lines([{ id: 'a', tags: ['x', 'y'] }]) }, ['learn']],
+    [
+      'entries that are copied',
+      { 'export/a.yaml': 'title: A\n', 'export/b.yaml': 'title: B\n' },
+      ['learn', 'export', '--copy', '--type', 'post'],
+    ],
+    [
+      'a schema',
+      { 's.json': '{"title":"post","properties":{"a":{"type":"string"}}}' },
+      ['learn', '--schema', 's.json'],
+    ],
+  ])(
+    'of %s is done whole or not at all, and can be repeated after a stop at any change of the disk [A5]',
+    async (_what, files, call) => {
+      const start = folderOf(files);
+      const finished = copyOf(start);
+      expect((await lumbrik(finished, call)).code).toBe(0);
+      await allStops(start, call, async (folder, stopAt) => {
+        // Whatever stopped call left, no other command takes it for more than it is.
+        const before = await lumbrik(folder, ['check']);
+        expect([stopAt, [0, 2].includes(before.code ?? 70)]).toEqual([stopAt, true]);
+        const { code, out, err } = await lumbrik(folder, call);
+        const isDone = err.includes('is a workspace already');
+        expect([stopAt, code === 0 || isDone, out + err]).toEqual([stopAt, true, expect.anything()]);
+        expect([stopAt, unnamed(folder)]).toEqual([stopAt, unnamed(finished)]);
+        expect([stopAt, halfWritten(folder)]).toEqual([stopAt, []]);
+      });
+    },
+  );
+
+  test('a copy that is there already is used where it is the same, and refused where it is not', async () => {
+    const folder = folderOf({ 'export/a.yaml': 'title: A\n', 'content/export/a.yaml': 'title: A\n' });
+    expect((await lumbrik(folder, ['learn', 'export', '--copy'])).code).toBe(0);
+    const other = folderOf({ 'export/a.yaml': 'title: A\n', 'content/export/a.yaml': 'title: B\n' });
+    const { code, err } = await lumbrik(other, ['learn', 'export', '--copy']);
+    expect([code, err]).toEqual([3, expect.stringContaining('it is not what export holds')]);
+    expect(read(other, 'content/export/a.yaml')).toBe('title: B\n');
+  });
+
+  test('terms that lie among the entries without their taxonomy make one; with a mistake they are named', async () => {
+    const files = {
+      'content/topic.terms.yaml': 'taxonomy: topic\nterms: [birds]\n',
+      'content/post/a.yaml': 'title: A\n',
+    };
+    const folder = folderOf(files);
+    expect((await result(folder, ['learn'])).taxonomies).toMatchObject([{ name: 'topic' }]);
+    expect(read(folder, 'content/topic.terms.yaml')).toBe(files['content/topic.terms.yaml']);
+    expect(await result(folder, ['check'])).toMatchObject({ code: 0, taxonomies: 1 });
+    const broken = folderOf({ ...files, 'content/topic.terms.yaml': 'terms: [birds]\n' });
+    const { code, error } = await result(broken, ['learn']);
+    expect([code, error.code, error.where.file]).toEqual([2, 'unusable-terms', 'content/topic.terms.yaml']);
+    expect(fs.existsSync(path.join(broken, 'model'))).toBe(false);
+  });
+
   test('from elsewhere only where copying is asked for', async () => {
     const folder = folderOf({ 'export/post.ndjson': lines([{ id: 'a', title: 'A' }]) });
     const refused = await lumbrik(folder, ['learn', 'export/post.ndjson', '--out', 'blog']);
@@ -541,6 +608,35 @@ describe('a model learnt from entries [K2]', () => {
     const folder = folderOf({ 'content/ding.ndjson': lines(entries.map((one, at) => ({ ...one, id: `w${at}` }))) });
     expect(await result(folder, ['learn', '--tolerate', '0'])).toMatchObject({ code: 0, errors: 0 });
     expect(await result(folder, ['check'])).toMatchObject({ code: 0, findings: [], mistakes: [] });
+  });
+
+  test('whatever things are called, the model has no mistake', async () => {
+    // Names of devices, names that differ by large and small letters alone, and names that types, kits and taxonomies could share.
+    const name = fc.constantFrom('con', 'aux', 'topic', 'toPic', 'tag', 'share', 'post', 'poSt', 'lpt1', 'type', 'id');
+    const word = fc.constantFrom('red', 'blue', 'green');
+    const entry = fc.dictionary(
+      fc.oneof(
+        name,
+        fc.constantFrom('shareTitle', 'shareText', 'sharePicture', 'topicTitle', 'topicText', 'conName', 'conTitle'),
+      ),
+      fc.oneof(word, fc.array(word, { maxLength: 3 })),
+      { maxKeys: 7 },
+    );
+    const types = fc.uniqueArray(name, { minLength: 1, maxLength: 4 });
+    await fc.assert(
+      fc.asyncProperty(types, fc.array(entry, { minLength: 1, maxLength: 12 }), async (named, entries) => {
+        const files = named.map((type): readonly [string, string] => [
+          `content/${type}.ndjson`,
+          lines([...entries, ...entries].map((values, at) => ({ ...values, id: `${type}${at}` }))),
+        ]);
+        const folder = folderOf(Object.fromEntries(files));
+        const { code, error } = await result(folder, ['learn']);
+        if (code !== 0) expect([code, error?.code]).not.toContain('fault');
+        else expect((await result(folder, ['check'])).mistakes).toEqual([]);
+        fs.rmSync(folder, { recursive: true });
+      }),
+      { numRuns: Number(process.env.RUNS ?? 60) },
+    );
   });
 
   test('whatever the entries are, all of them obey a model that tolerates none odd', async () => {

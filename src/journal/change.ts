@@ -95,6 +95,9 @@ const savedMeanwhile = (file: string, others: string) =>
     where: { file },
   });
 
+/** Takes the journal of a stopped command away, where nothing of it was carried out. The caller holds the lock. */
+export const forgetChange = (root: string): void => removeOwn(root, journalFile);
+
 /** Whether a command was stopped while it changed files. */
 export const isChangePending = (root: string): boolean => readOwn(root, journalFile) !== undefined;
 

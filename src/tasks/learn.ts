@@ -1,7 +1,9 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
+import { isName } from '../core/definition/address.ts';
 import { setBuiltInKeys } from '../core/definition/builtIn.ts';
+import { isDeviceName } from '../core/definition/deviceNames.ts';
 import { contentFolder, type StoreOptions } from '../core/definition/workspace.ts';
 import { withInverses } from '../core/learn/inverseNames.ts';
 import { type LearntModel, learnModel } from '../core/learn/learnModel.ts';
@@ -11,20 +13,21 @@ import { fieldsBelow, type LearntField } from '../core/learn/value.ts';
 import { compact } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { setLimits } from '../core/plain/limits.ts';
-import { humanize, list } from '../core/plain/words.ts';
+import { humanize } from '../core/plain/words.ts';
 import { learnPass, tablesIn } from '../passes/learn.ts';
 import { walk } from '../passes/walk.ts';
 import { openStore, storeName } from '../stores/open.ts';
-import { termsFileOf } from '../workspace/contentTerms.ts';
-import { listFiles, statOf, writeWhole } from '../workspace/files.ts';
-import { makeFolder } from '../workspace/makeFolder.ts';
-import { openWorkspace, workspaceFile } from '../workspace/open.ts';
-import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
+import { termsEnding, termsFileOf, termsFilesIn } from '../workspace/contentTerms.ts';
+import { copyWhole, isSameTree } from '../workspace/copyTree.ts';
+import { listFiles, statOf } from '../workspace/files.ts';
+import { workspaceFile } from '../workspace/open.ts';
+import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { check } from './check/check.ts';
 import { type Answers, answered, Open, openQuestions } from './learn/answers.ts';
 import { refuseUsed } from './learn/refuseUsed.ts';
 import { type SaidKeys, sourcesIn } from './learn/sources.ts';
+import { writeWorkspace } from './learn/writeWorkspace.ts';
 import { head, resultVersion } from './result.ts';
 
 const FieldLearnt = z.strictObject({
@@ -90,7 +93,7 @@ const mostLeft = 5;
 /** Makes a workspace around entries that exist: with the model that they obey, but for the odd ones out. */
 export async function learn(call: Call, asked: LearnCall): Promise<LearnResult> {
   const root = path.resolve(asked.out);
-  refuseUsed(root, asked.out);
+  await refuseUsed(root, asked.out);
   const copies: string[] = [];
   try {
     return await learnt(call, asked, { root, wanted: placed(root, asked, copies) });
@@ -128,9 +131,10 @@ async function learnt(
   const learnt = await answered(asked, keys, (said) =>
     learnModel(seen, asked.tolerated, { isAsset: (text) => assets.has(text), said, keys }),
   );
-  const model = { ...learnt, types: withInverses(learnt.types) };
+  const model = withGivenTaxonomies({ ...learnt, types: withInverses(learnt.types) }, root);
   const stores = content.map((store, index) => withFields(store, inStores.get(storeName(index))));
-  const files = written(root, model, { content: stores, fileMegabytes: asked.fileMegabytes });
+  const files = filesOf(root, model, { content: stores, fileMegabytes: asked.fileMegabytes });
+  await writeWorkspace(root, files);
   const isKnown = sources.areAlone && unreadable === 0 && assets.size === 0 && isProven(learnt, seen);
   return {
     lumbrik: resultVersion,
@@ -138,7 +142,7 @@ async function learnt(
     ...modelTold(model),
     keys: [...keys].map(([field, key]) => ({ field, key })),
     workspace: asked.out,
-    files: [...files],
+    files: [...files.keys()],
     left: left.map(({ keys: own, ...one }) => (own ? { ...one, keys: [...own] } : one)),
     alikeTypes: [...sources.alikeTypes],
     unreadable,
@@ -155,12 +159,9 @@ type OddOnes = Pick<LearnResult, 'errors' | 'warnings' | 'summary'>;
 
 /** What is wrong with entries by the learnt model. @param isKnown whether it is proven that nothing is. */
 async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
-  if (isKnown) {
-    refuseMistakes(openWorkspace(root).mistakes);
-    return { errors: 0, warnings: 0, summary: [] };
-  }
+  if (isKnown) return { errors: 0, warnings: 0, summary: [] };
   const examples = new Map<string, string>();
-  const { mistakes, summary } = await check(
+  const { summary } = await check(
     { workspace: root },
     {
       tell: (findings) => {
@@ -169,7 +170,6 @@ async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
       },
     },
   );
-  refuseMistakes(mistakes);
   const countOf = (wanted: 'error' | 'warning'): number =>
     summary.reduce((sum, { severity, count }) => sum + (severity === wanted ? count : 0), 0);
   return {
@@ -182,14 +182,6 @@ async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
       example: examples.get(finding) ?? '',
     })),
   };
-}
-
-function refuseMistakes([mistake]: readonly {
-  readonly file: string;
-  readonly line: number;
-  readonly says: string;
-}[]): void {
-  if (mistake) throw new Error(`the learnt model has a mistake: ${mistake.file}:${mistake.line} ${mistake.says}`);
 }
 
 /** A learnt model as it is told. */
@@ -236,31 +228,33 @@ function placed(root: string, { sources, isCopying, out }: LearnCall, copies: st
           mend: `Move it there, so that it is read where it is; or let it be copied: --copy`,
         },
       );
-    if (statOf(path.join(root, to)))
-      throw refuse('other-file', `there is ${to} already, and a copy would take its place`, {
+    const full = path.join(root, to);
+    // A call that was stopped behind its copying left the whole copy.
+    if (statOf(full) && isSameTree(from, full)) return to;
+    if (statOf(full))
+      throw refuse('other-file', `there is ${to} already, and it is not what ${source} holds`, {
         mend: 'Take one of them away.',
       });
-    copies.push(path.join(root, to));
-    try {
-      makeFolder(path.join(root, contentFolder));
-      fs.cpSync(from, path.join(root, to), { recursive: true, errorOnExist: true });
-    } catch (error) {
-      throw systemTrouble(error, path.join(out, to));
-    }
+    copyWhole(from, full);
+    copies.push(full);
     return to;
   });
 }
 
-/** Writes the model, and last what makes the folder a workspace: without that nothing counts. */
-function written(root: string, model: LearntModel, said: Omit<LearntWorkspace, 'name'>): readonly string[] {
+/** The files of a workspace with the learnt model. Terms that are there already stay as they are. */
+function filesOf(root: string, model: LearntModel, said: Omit<LearntWorkspace, 'name'>): ReadonlyMap<string, string> {
   const name = humanize(path.basename(root).replace(/[^\p{L}\p{N}]+/gu, '-')) || 'A workspace';
-  const terms = model.taxonomies.map((one) => [termsFileOf(one.name), termsFile(one)] as const);
-  const files = new Map([...terms, ...modelFiles(model, { ...said, name })]);
-  const there = [...files.keys()].filter((file) => statOf(path.join(root, file)));
-  if (there.length > 0)
-    throw refuse('other-file', `there is ${list(there)} already`, {
-      mend: 'Take that away, or learn in another folder.',
-    });
-  for (const [file, text] of files) writeWhole(path.join(root, file), text);
-  return [...files.keys()];
+  const terms = model.taxonomies
+    .map((taxonomy) => [termsFileOf(taxonomy.name), termsFile(taxonomy)] as const)
+    .filter(([file]) => !statOf(path.join(root, file)));
+  return new Map([...terms, ...modelFiles(model, { ...said, name })]);
+}
+
+/** A model with the taxonomies whose terms lie among the entries, `content/topic.terms.yaml`. */
+function withGivenTaxonomies(model: LearntModel, root: string): LearntModel {
+  const names = [...model.types, ...model.kits, ...model.taxonomies].map(({ name }) => name.toLowerCase());
+  const given = termsFilesIn(root)
+    .map((file) => file.slice(contentFolder.length + 1, -termsEnding.length))
+    .filter((name) => isName(name) && !isDeviceName(name) && !names.includes(name.toLowerCase()));
+  return { ...model, taxonomies: [...model.taxonomies, ...given.map((name) => ({ name, terms: [], fields: [] }))] };
 }

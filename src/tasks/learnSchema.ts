@@ -9,13 +9,14 @@ import { compact, isList, isObject, type Json, type JsonObject } from '../core/p
 import { humanize } from '../core/plain/words.ts';
 import { writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
-import { readTextOrRefuse, statOf, writeWhole } from '../workspace/files.ts';
+import { readTextOrRefuse, statOf } from '../workspace/files.ts';
 import { makeFolder } from '../workspace/makeFolder.ts';
-import { openWorkspace, workspaceFile } from '../workspace/open.ts';
+import { workspaceFile } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { tablesOfDatabase } from './learn/database.ts';
 import { refuseUsed } from './learn/refuseUsed.ts';
 import { schemaOfTypes } from './learn/typescript.ts';
+import { writeWorkspace } from './learn/writeWorkspace.ts';
 import { head, resultVersion } from './result.ts';
 
 export const LearnSchemaResult = z.strictObject({
@@ -41,7 +42,7 @@ export interface LearnSchemaCall {
 /** Makes a workspace with the model that a schema of another language says. */
 export async function learnSchema({ schema, database, inSchema, out }: LearnSchemaCall): Promise<LearnSchemaResult> {
   const root = path.resolve(out);
-  refuseUsed(root, out);
+  await refuseUsed(root, out);
   const model =
     database === undefined ? fromFile(schema ?? '') : fromTables(await tablesOfDatabase(database, inSchema));
   if (model.types.size === 0)
@@ -58,10 +59,8 @@ export async function learnSchema({ schema, database, inSchema, out }: LearnSche
     );
   const facts = withoutFacts(model);
   const files = filesOf(facts, root);
-  for (const [file, text] of files) writeWhole(path.join(root, file), text);
+  await writeWorkspace(root, files);
   makeFolder(path.join(root, contentFolder));
-  const [mistake] = openWorkspace(root).mistakes;
-  if (mistake) throw new Error(`the learnt model has a mistake: ${mistake.file}:${mistake.line} ${mistake.says}`);
   return {
     lumbrik: resultVersion,
     command: 'learn',
@@ -132,7 +131,7 @@ function isFact(fact: BuiltIn, field: Json): boolean {
   return field.kind === 'date' || field.kind === 'dateTime';
 }
 
-/** The files of the workspace; last the one that makes it one. */
+/** The files of the workspace. */
 function filesOf({ types, noFacts }: WithFacts, root: string): ReadonlyMap<string, string> {
   const workspace = humanize(path.basename(root).replace(/[^\p{L}\p{N}]+/gu, '-')) || 'A workspace';
   return new Map([

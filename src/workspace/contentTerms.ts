@@ -10,14 +10,14 @@ import { list } from '../core/plain/words.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 
 const place = 'content/';
-const ending = '.terms.yaml';
+export const termsEnding = '.terms.yaml';
 
 /** Whether a file below the workspace holds the terms of an open taxonomy: `content/topic.terms.yaml`. */
 export const isTermsFile = (file: string): boolean =>
-  file.startsWith(place) && file.endsWith(ending) && !file.slice(place.length).includes('/');
+  file.startsWith(place) && file.endsWith(termsEnding) && !file.slice(place.length).includes('/');
 
 /** The file that holds the terms of an open taxonomy. */
-export const termsFileOf = (taxonomy: string): string => `${place}${taxonomy}${ending}`;
+export const termsFileOf = (taxonomy: string): string => `${place}${taxonomy}${termsEnding}`;
 
 /** The files of terms that lie at the top of the content folder. */
 export function termsFilesIn(root: string): readonly string[] {

@@ -99,7 +99,8 @@ export type Instead = ReadonlyMap<string, string | undefined>;
 
 /** Reads a workspace with all mistakes in its model. @throws {Trouble} where `lumbrik.yaml` itself cannot be used. */
 export function openWorkspace(named: string | undefined, instead: Instead = new Map()): Workspace {
-  const root = findWorkspace(named);
+  const isNew = instead.get(workspaceFile) !== undefined && named !== undefined;
+  const root = isNew ? path.resolve(named) : findWorkspace(named);
   const fingerprint =
     instead.size > 0 ? undefined : fingerprintOf(root, [workspaceFile, ...modelFiles(root), ...termsFilesIn(root)]);
   const known = fingerprint === undefined ? undefined : recall(root, fingerprint);

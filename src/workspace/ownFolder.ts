@@ -1,7 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import type { Outcome } from '../core/plain/outcome.ts';
-import { isLeftover, type NotRead, readBytes, refuseLinksTo, statOf, writeInside } from './files.ts';
+import { isLeftover, type NotRead, readBytes, refuseLinksTo, statOf, writeInside, writeWhole } from './files.ts';
 import { makeFolder } from './makeFolder.ts';
 import { refuse, systemCode, systemTrouble } from './trouble.ts';
 
@@ -21,8 +21,8 @@ export function makeOwnFolder(root: string): void {
   try {
     makeFolder(folder);
     const ignore = path.join(folder, '.gitignore');
-    // Made only where nothing is, so that a link there is not written through.
-    if (!statOf(ignore)) fs.writeFileSync(ignore, '*\n', { flag: 'wx' });
+    // Made only where nothing is, so that a link there is not written through; whole, so that a stop leaves no empty one.
+    if (!statOf(ignore)) writeWhole(ignore, '*\n');
   } catch (error) {
     if (systemCode(error) !== 'EEXIST') throw systemTrouble(error, folder);
   }

@@ -1,4 +1,4 @@
-import { isId, isName, nameFrom } from '../definition/address.ts';
+import { isId, nameFrom } from '../definition/address.ts';
 import { fitKeys } from '../definition/fieldName.ts';
 import { readField } from '../model/readField.ts';
 import { compilePattern } from '../patterns/pattern.ts';
@@ -17,6 +17,7 @@ import {
   put,
 } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
+import { DefinitionNames } from './definitionNames.ts';
 import type { SchemaModel, Unsaid } from './schemaModel.ts';
 
 /**
@@ -114,13 +115,14 @@ class SchemaReader {
 
   read(): SchemaModel {
     const types = new Map<string, JsonObject>();
+    const names = new DefinitionNames();
     for (const [name, schema] of this.#roots()) {
       const whole = this.#together(this.#whole(schema, []));
       if (formsKey in whole) this.#say(name, 'is one of several forms; its fields are those of all of them');
       const said = this.#fields(whole, name, []);
       if (said === undefined) continue;
       const fitting = nameFrom(name);
-      if (!isName(fitting)) this.#say(name, 'no type can be called so');
+      if (!names.take(fitting)) this.#say(name, 'no type can be called so, or another one is');
       else types.set(fitting, { ...(fitting === name ? {} : labelOf(name, fitting)), ...about(whole), fields: said });
     }
     return { types, unsaid: this.#unsaid };

@@ -1,7 +1,8 @@
-import { isFieldWord, isId, isName, nameFrom } from '../definition/address.ts';
+import { isFieldWord, isId, nameFrom } from '../definition/address.ts';
 import { readField } from '../model/readField.ts';
 import { compact, type Json, type JsonObject } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
+import { DefinitionNames } from './definitionNames.ts';
 import type { SchemaModel, Unsaid } from './schemaModel.ts';
 
 /** A column of a table, as `information_schema` says it (ISO/IEC 9075-11). */
@@ -50,14 +51,11 @@ class TableReader {
 
   constructor(database: DatabaseTables) {
     this.#database = database;
-    const taken = new Set<string>();
+    const names = new DefinitionNames();
     for (const { name } of database.tables) {
       const wanted = nameFrom(name);
-      if (!isName(wanted) || taken.has(wanted)) this.#say(name, 'no type can be called so, or another one is');
-      else {
-        taken.add(wanted);
-        this.#names.set(name, wanted);
-      }
+      if (names.take(wanted)) this.#names.set(name, wanted);
+      else this.#say(name, 'no type can be called so, or another one is');
     }
   }
 

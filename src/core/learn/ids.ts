@@ -36,12 +36,20 @@ export class SeenIds {
 /** The identifiers of the entries of each type, so that what points at them is found. */
 export class Ids {
   /** In the order of these numbers. */
-  readonly #hashes: ReadonlyMap<string, Float64Array>;
-  readonly #unfit: ReadonlyMap<string, number>;
+  #hashes: ReadonlyMap<string, Float64Array>;
+  #unfit: ReadonlyMap<string, number>;
 
   constructor(gathered: GatheredIds) {
     this.#hashes = new Map([...gathered].map(([type, { hashes }]) => [type, hashes.toSorted()]));
     this.#unfit = new Map([...gathered].map(([type, { unfit }]) => [type, unfit]));
+  }
+
+  /** The identifiers of some of the types alone. */
+  among(types: ReadonlySet<string>): Ids {
+    const some = new Ids(new Map());
+    some.#hashes = new Map([...this.#hashes].filter(([type]) => types.has(type)));
+    some.#unfit = this.#unfit;
+    return some;
   }
 
   /** Whether the identifiers of all entries of a type are written as such, and no two have the same. */

@@ -1,6 +1,7 @@
 import { isName } from '../definition/address.ts';
 import { equal, isList, type Json, type JsonObject } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
+import type { DefinitionNames } from './definitionNames.ts';
 import { valueDoc } from './learnField.ts';
 import type { LearntField } from './value.ts';
 
@@ -21,14 +22,17 @@ interface FieldsOfType {
 /** So many fields make a kit: that begin with the same word, or else that stand side by side; of two types alone more. */
 const [fewest, fewestOfTwo, fewestUnnamed] = [2, 3, 4];
 
-/** Groups of fields that recur in types, so that each can be kept once. No field is in two of them. */
-export function recurringFields(types: readonly FieldsOfType[]): readonly LearntKit[] {
+/**
+ * Groups of fields that recur in types, so that each can be kept once. No field is in two of them.
+ * @param defined the names of types and taxonomies, which no kit may have; takes those of the kits.
+ */
+export function recurringFields(types: readonly FieldsOfType[], defined: DefinitionNames): readonly LearntKit[] {
   const kits: LearntKit[] = [];
   const taken = new Set<string>();
   const candidates = [...sameBeginnings(types), ...sideBySide(types)];
   for (const candidate of candidates) {
     const kit = kitOf(candidate, types, taken);
-    if (!kit || kits.some((one) => one.name === kit.name)) continue;
+    if (!kit || !defined.take(kit.name)) continue;
     kits.push(kit);
     for (const type of kit.types) for (const field of kit.fields) taken.add(`${type}.${field.name}`);
   }

@@ -1,4 +1,4 @@
-import { isName, slugPattern } from '../definition/address.ts';
+import { slugPattern } from '../definition/address.ts';
 import {
   type BuiltIn,
   type BuiltInKeys,
@@ -11,6 +11,7 @@ import type { Entry } from '../entry/entry.ts';
 import { compact } from '../plain/json.ts';
 import { slugify } from '../plain/slugify.ts';
 import { count, groupThousands, humanize } from '../plain/words.ts';
+import { DefinitionNames } from './definitionNames.ts';
 import type { SeenEntries, SeenType } from './entryStatistics.ts';
 import type { Seen } from './fieldStatistics.ts';
 import type { Condition } from './gates.ts';
@@ -82,12 +83,15 @@ export function learnModel(
   const languages = new Map<string, number>();
   const taxonomies = new Map<string, { readonly terms: Set<string>; readonly fields: string[] }>();
   const noFacts = facts.filter((fact) => !isFact(fact, [...seen.values()]));
-  const fit = [...seen].filter(([name]) => isName(name));
+  const names = new DefinitionNames();
+  const fit = [...seen].filter(([name]) => names.take(name));
+  const fitTypes = new Set(fit.map(([name]) => name));
+  const fitIds = ids.among(fitTypes);
   const types = fit.map(([name, one]) => {
     const learning: Learning = {
       tolerated,
       isTable: one.isTable,
-      ids,
+      ids: fitIds,
       isLanguage,
       isAsset,
       speak: (some) => {
@@ -98,8 +102,9 @@ export function learnModel(
       refuse: (address, kind, can) => {
         refused.push({ address, kind, can });
       },
-      taxonomyOf: (field) => (isName(field) && !seen.has(field) ? field : undefined),
+      taxonomyOf: (field) => (taxonomies.has(field) || names.isFree(field) ? field : undefined),
       classify: (taxonomy, address, terms) => {
+        names.take(taxonomy);
         const known = taxonomies.get(taxonomy) ?? { terms: new Set(), fields: [] };
         taxonomies.set(taxonomy, known);
         for (const term of terms) known.terms.add(term);
@@ -113,9 +118,9 @@ export function learnModel(
     languages: spoken.length > 0 ? spoken : ['en'],
     types,
     taxonomies: [...taxonomies].map(([name, { terms, fields }]) => ({ name, terms: [...terms], fields })),
-    kits: recurringFields(types),
+    kits: recurringFields(types, names),
     builtIn: { ...saidOtherwise(), ...Object.fromEntries(noFacts.map((fact) => [fact, false] as const)) },
-    unfit: [...seen.keys()].filter((name) => !isName(name)),
+    unfit: [...seen.keys()].filter((name) => !fitTypes.has(name)),
     refused,
   };
 }

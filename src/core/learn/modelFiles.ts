@@ -21,7 +21,6 @@ export function modelFiles(model: LearntModel, workspace: LearntWorkspace): Read
     ...model.types.map((type) => [`model/types/${type.name}.yaml`, typeFile(type, model.kits)] as const),
     ...model.kits.map((kit) => [`model/kits/${kit.name}.yaml`, kitFile(kit)] as const),
     ...model.taxonomies.map((one) => [`model/taxonomies/${one.name}.yaml`, taxonomyFile(one)] as const),
-    // Last: without it nothing is a workspace yet.
     ['lumbrik.yaml', settings(model, workspace)] as const,
   ]);
 }
@@ -118,7 +117,9 @@ function flow(node: unknown): void {
 
 function taxonomyFile({ name, terms, fields }: LearntTaxonomy): string {
   const document = new Document({ taxonomy: name, open: true });
-  document.commentBefore = ` Learnt from ${fields.join(', ')}: ${count(terms.length, 'term')}, which stand with the content. Open: authors add others.`;
+  if (fields.length === 0) document.commentBefore = ' Its terms stand with the content. Open: authors add others.';
+  else
+    document.commentBefore = ` Learnt from ${fields.join(', ')}: ${count(terms.length, 'term')}, which stand with the content. Open: authors add others.`;
   return written(document);
 }
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { isDeviceName } from '../definition/deviceNames.ts';
 import { LanguageOptionsForm } from '../definition/language.ts';
 import { asJson, type ModelDoc } from '../definition/model.ts';
 import { SharedForm } from '../definition/shared.ts';
@@ -95,9 +96,6 @@ export function readModel(
   };
 }
 
-/** Names that are devices on some system, whatever their ending (Win32, Naming Files): no folder may be called so there. */
-const devices = /^(?:con|prn|aux|nul|com\d|lpt\d)$/iu;
-
 /**
  * Why a name cannot be that of a file and of a folder on every system, as those of types and taxonomies have to be.
  * @param alike what has the same name but for large and small letters, if anything does.
@@ -106,7 +104,7 @@ function unfitName(
   name: string,
   alike: { readonly name: string; readonly file: string } | undefined,
 ): { readonly says: string; readonly mend: string } | undefined {
-  if (devices.test(name))
+  if (isDeviceName(name))
     return {
       says: `\`${name}\` is the name of a device on some systems, and no file or folder can be called so there`,
       mend: 'Give it another name.',

@@ -1,3 +1,5 @@
+import { isName, nameRule } from '../../core/definition/address.ts';
+import { isDeviceName } from '../../core/definition/deviceNames.ts';
 import { shellWord } from '../../core/plain/shellWord.ts';
 import { count, groupThousands, listSome, quote } from '../../core/plain/words.ts';
 import type { Open } from '../../tasks/learn/answers.ts';
@@ -174,16 +176,21 @@ function oddText({ summary }: LearnResult, look: Look): string {
 }
 
 /** What is in no field, no type and no entry, in sentences. */
+/** Why entries cannot make a type of a name. */
+function whyUnfit(name: string): string {
+  if (!isName(name)) return nameRule;
+  return isDeviceName(name)
+    ? 'it is the name of a device on some systems, and no file can be called so there'
+    : 'another one is called so but for large and small letters, and their files would be one on some systems';
+}
+
 const leftLines = ({ unfit, left, alikeTypes, unreadable }: LearnResult): readonly string[] => [
   ...(alikeTypes.length === 0
     ? []
     : [
         `\`type\` is a field here: entries with ${listSome(alikeTypes, 4)} have the same keys. Where these are types, take what was written away, and learn anew with --type type.`,
       ]),
-  ...unfit.map(
-    (name) =>
-      `“${name}”: no type can be called so, so its entries are in none. A name starts with a small letter and goes on with letters and digits.`,
-  ),
+  ...unfit.map((name) => `No type can be called “${name}”, so its entries are in none: ${whyUnfit(name)}.`),
   ...left.map(
     ({ file, keys = [], because }) =>
       `${keys.length > 0 ? `${listSome(keys, 5)} of ` : ''}${file} ${keys.length > 1 ? 'were' : 'was'} left out: ${because}.`,
