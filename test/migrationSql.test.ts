@@ -42,7 +42,11 @@ const about = (model: Model) => ({ workspace: 'W', model, types: [...model.types
 function filled(model: Model, entries: readonly Entry[]): string {
   const { begin, put, finish } = entriesAsSql.writing(about(model));
   const pieces = entries.flatMap((entry) =>
-    put({ ...entry, values: valuesOf(entry, model.types.get(entry.type)), kept: entry }, () => undefined),
+    put(
+      { ...entry, values: valuesOf(entry, model.types.get(entry.type)), kept: entry },
+      () => undefined,
+      () => undefined,
+    ),
   );
   return [sql.text(about(model)), begin?.().text, ...[...pieces, ...(finish?.() ?? [])].map(({ text }) => text)].join(
     '\n',

@@ -219,3 +219,30 @@ describe.runIf(fs.existsSync('/proc/self'))('where the system takes no folder no
     expect([code, err.includes('/proc/none')]).toEqual([2, true]);
   });
 });
+
+describe('a file that is named for output [M2]', () => {
+  test.each<readonly string[]>([
+    ['export', 'typescript', '--out'],
+    ['export', 'skos', '--out'],
+    ['export', 'entries', '--as', 'csv', '--out'],
+    ['export', 'entries', '--as', 'ndjson', '--out'],
+    ['report', '--out'],
+    ['export', 'openapi', '--out'],
+  ])('%s %s %s … follows no link in the workspace', async (...args) => {
+    const folder = await ready();
+    write(folder, { 'model/taxonomies/area.yaml': 'taxonomy: area\nterms: [north]\n' });
+    const outside = elsewhere();
+    const before = everything(outside);
+    fs.symlinkSync(outside, path.join(folder, 'linked'));
+    fs.symlinkSync(path.join(outside, 'not-there'), path.join(folder, 'new'));
+    for (const out of ['linked/x', 'linked/precious/x', 'new', './linked/../linked/x']) {
+      const { code, err } = await lumbrik(folder, [...args.filter(Boolean), out]);
+      expect([out, code, err]).toEqual([out, 2, expect.stringContaining('links are never followed')]);
+    }
+    expect(everything(outside)).toEqual(before);
+    // What a person names outside is theirs to name.
+    const { code } = await lumbrik(folder, [...args.filter(Boolean), path.join(outside, 'x')]);
+    expect([0, 1]).toContain(code);
+    expect(fs.existsSync(path.join(outside, 'x'))).toBe(true);
+  });
+});

@@ -323,7 +323,11 @@ describe.skipIf(!hasPostgres)('in a real PostgreSQL', () => {
     const { begin, put, finish } = entriesAsSql.writing(about);
     const pieces = entries.flatMap((entry) => {
       const values = valuesOf(entry, model.types.get(entry.type));
-      return put({ ...entry, values, kept: entry }, () => undefined);
+      return put(
+        { ...entry, values, kept: entry },
+        () => undefined,
+        () => undefined,
+      );
     });
     return [begin?.(), ...pieces, ...(finish?.() ?? [])].map((piece) => piece?.text ?? '').join('\n');
   };

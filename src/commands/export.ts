@@ -53,6 +53,10 @@ const command: CommandModule = {
         requiresArg: true,
         describe: 'Of entries: so many references deep, what is pointed at stands in its place',
       })
+      .option('guard', {
+        type: 'boolean',
+        describe: 'Of entries as CSV: put an apostrophe before cells that a spreadsheet would compute (=, +, -, @)',
+      })
       .option('losses', {
         type: 'boolean',
         describe: 'Of entries: write nothing; list what the form cannot hold, and exit with 1 where there is any',
@@ -107,6 +111,7 @@ const alone: Readonly<Record<string, readonly string[]>> = {
   public: ['entries'],
   depth: ['entries'],
   losses: ['entries'],
+  guard: ['entries'],
 };
 
 /** @throws {Trouble} where something is said that means nothing here: nobody should believe that it did. */

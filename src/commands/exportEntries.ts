@@ -1,5 +1,5 @@
 import { exportEntries } from '../tasks/exportEntries.ts';
-import { exportedEntriesText, lossesText, onlyLossesText } from '../view/text/export.ts';
+import { exportedEntriesText, lossesText, onlyLossesText, warningsText } from '../view/text/export.ts';
 import { unreadText } from '../view/text/unread.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { answer, isComplete, textOf, textsOf } from './answer.ts';
@@ -31,6 +31,7 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
           depth: depthOf(textOf(args.depth)),
           out,
           isOnlyLosses,
+          isGuarded: args.guard === true,
         },
         print,
       ),
@@ -38,8 +39,8 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
       const unread = unreadText(result.unreadable, look);
       if (isOnlyLosses) return `${onlyLossesText(result, look)}${unread}`;
       return out === undefined
-        ? { text: '', note: `${lossesText(result, look)}${unread}` }
-        : `${exportedEntriesText(result, look)}${unread}`;
+        ? { text: '', note: `${lossesText(result, look)}${warningsText(result, look)}${unread}` }
+        : `${warningsText(result, look)}${exportedEntriesText(result, look)}${unread}`;
     },
     (result) => isComplete(result) && !(isOnlyLosses && result.lost.length > 0),
   );

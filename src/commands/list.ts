@@ -1,6 +1,6 @@
 import { type ListCall, list } from '../tasks/list.ts';
 import { listReports } from '../view/reports/list.ts';
-import { listText } from '../view/text/list.ts';
+import { formulasText, listText } from '../view/text/list.ts';
 import { unreadText } from '../view/text/unread.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, isComplete, textOf } from './answer.ts';
@@ -74,7 +74,8 @@ const command: CommandModule = {
       {
         view: listText,
         reports: listReports,
-        note: ({ unreadable }, look) => unreadText(unreadable, look),
+        note: (result, look) =>
+          `${args.format === 'csv' ? formulasText(result, look) : ''}${unreadText(result.unreadable, look)}`,
         isPaged: true,
       },
       isComplete,

@@ -1,6 +1,12 @@
 import { once } from 'node:events';
+import { visibleLines } from '../core/plain/visible.ts';
 
-/** Prints a text, no faster than it is taken: all together may be more than memory holds. */
+/**
+ * Prints a text, no faster than it is taken: all together may be more than memory holds. On a terminal, what would act
+ * there is shown instead.
+ */
 export function print(text: string): Promise<void> | undefined {
-  return process.stdout.write(text) ? undefined : once(process.stdout, 'drain').then(() => undefined);
+  return process.stdout.write(process.stdout.isTTY ? visibleLines(text) : text)
+    ? undefined
+    : once(process.stdout, 'drain').then(() => undefined);
 }

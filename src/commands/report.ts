@@ -1,10 +1,11 @@
-import path from 'node:path';
 import { report } from '../tasks/report.ts';
 import { page } from '../view/page/page.tsx';
 import { refuseOther, usualPage } from '../view/page/place.ts';
 import { reportText } from '../view/text/report.ts';
 import { unreadText } from '../view/text/unread.ts';
 import { writeWhole } from '../workspace/files.ts';
+import { findWorkspace } from '../workspace/open.ts';
+import { outPath } from '../workspace/outPath.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, isComplete, textOf } from './answer.ts';
 
@@ -31,15 +32,16 @@ const command: CommandModule = {
     return answer(
       args,
       async (call) => {
-        if (file !== undefined) refuseOther(path.resolve(file));
+        const full = file === undefined ? undefined : outPath(findWorkspace(call.workspace), file);
+        if (full !== undefined) refuseOther(full);
         const result = await report(call, {
           from: textOf(args.from),
           to: textOf(args.to),
           language: textOf(args.language),
         });
-        if (file === undefined) return result;
+        if (full === undefined) return result;
         const text = Buffer.from([...page(result)].join(''));
-        writeWhole(path.resolve(file), text);
+        writeWhole(full, text);
         bytes = text.length;
         return result;
       },

@@ -1,5 +1,6 @@
 import path from 'node:path';
 import { contentFolder, filesNamed, type StoreOptions } from '../core/definition/workspace.ts';
+import { type CellKinds, cellKindsOf } from '../core/model/cells.ts';
 import { link, type Model } from '../core/model/link.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { contentRevisionFile } from '../workspace/contentRevision.ts';
@@ -12,8 +13,7 @@ import { FolderStore } from './folder/folder.ts';
 import { KeyNames } from './keys.ts';
 import { LinesStore } from './lines/lines.ts';
 import { several } from './several.ts';
-import type { CellKinds, EntryStore, StoreHome } from './store.ts';
-import { cellKindsOf } from './table/cells.ts';
+import type { EntryStore, StoreHome } from './store.ts';
 import { TableStore } from './table/table.ts';
 
 /** The model that entries obey, and the one of the working files: they tell what the cells of tables stand for. */

@@ -1,6 +1,7 @@
 import type { StoreOptions } from '../core/definition/workspace.ts';
 import type { Entry, EntryAddress } from '../core/entry/entry.ts';
 import type { Operation } from '../core/migration/operation.ts';
+import type { CellKinds } from '../core/model/cells.ts';
 import type { JsonObject, Path } from '../core/plain/json.ts';
 import type { Outcome } from '../core/plain/outcome.ts';
 import type { Position, Span } from '../core/source/yaml.ts';
@@ -53,15 +54,6 @@ export interface EntryStore {
   /** Begins to change entries. @param sink takes what becomes of files, of a store that keeps entries in files. */
   readonly begin: (sink: FileSink) => Transaction;
 }
-
-/** What the text of a cell of a table stands for. A table does not say it; the model does. */
-export interface CellKind {
-  readonly is: 'text' | 'number' | 'boolean' | 'json';
-  readonly many: boolean;
-}
-
-/** What cells stand for, by type and by the path of a field: plain data. */
-export type CellKinds = Readonly<Record<string, Readonly<Record<string, CellKind>>>>;
 
 /** Where the entries of a workspace are: plain data. */
 export interface StoreHome {

@@ -36,6 +36,8 @@ export const ExportEntriesResult = z.strictObject({
   files: z.int(),
   /** What the form cannot hold, and was left out of it. */
   lost: z.array(Loss),
+  /** What goes with the entries and does something in programs that open it. */
+  warnings: z.array(Loss),
   unreadable: z.int(),
 });
 export type ExportEntriesResult = z.output<typeof ExportEntriesResult>;
@@ -53,6 +55,8 @@ export interface ExportEntriesCall {
   readonly depth: number;
   /** The file or folder to write. */
   readonly out?: string | undefined;
+  /** Whether cells that a spreadsheet would compute have an apostrophe before them. */
+  readonly isGuarded: boolean;
   /** Whether only what the form cannot hold is told, and nothing written. */
   readonly isOnlyLosses: boolean;
 }
@@ -80,6 +84,7 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
     storeKeys: storeKeysOf(workspace),
     call: '',
     reading: isReading ? seen : undefined,
+    guard: asked.isGuarded ? true : undefined,
   });
   const isFolder = format.isFolder(exported);
   if (isFolder && asked.out === undefined && !asked.isOnlyLosses)
@@ -91,7 +96,7 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
   const reader = isReading ? new EntryReader(model, seen, find) : undefined;
   const names = new Set(types.map(({ name }) => name));
   const isMeant = asked.where === undefined ? () => true : conditionOver(asked.where, types);
-  const outgoing = new Outgoing(format, exported, new OutgoingText(filesFor(asked, isFolder), print));
+  const outgoing = new Outgoing(format, exported, new OutgoingText(filesFor(workspace.root, asked, isFolder), print));
   const take = (entry: Entry, values: JsonObject | undefined) => outgoing.take(entry, values);
   const pass: Pass<Stored, void> = {
     map: (stored) => stored,
@@ -117,9 +122,9 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
   };
 }
 
-function filesFor({ out, isOnlyLosses }: ExportEntriesCall, isFolder: boolean) {
+function filesFor(root: string, { out, isOnlyLosses }: ExportEntriesCall, isFolder: boolean) {
   if (isOnlyLosses) return new UnwrittenFiles();
-  return out === undefined ? undefined : new OutFiles(out, isFolder);
+  return out === undefined ? undefined : new OutFiles(root, out, isFolder);
 }
 
 /** Entries on their way out, with what could not go with them. */
@@ -127,6 +132,7 @@ class Outgoing {
   readonly #writing: EntryWriting;
   readonly #out: OutgoingText;
   readonly #losses = new Losses();
+  readonly #warnings = new Losses();
   readonly #counts = { entries: 0, leftOut: 0, unreadable: 0 };
 
   constructor(format: EntryFormat, exported: Exported, out: OutgoingText) {
@@ -151,7 +157,8 @@ class Outgoing {
       return undefined;
     }
     const lost = (says: string): void => this.#losses.add(entry, says);
-    const pieces = this.#writing.put({ type: entry.type, id: entry.id, values, kept: entry }, lost);
+    const warn = (says: string): void => this.#warnings.add(entry, says);
+    const pieces = this.#writing.put({ type: entry.type, id: entry.id, values, kept: entry }, lost, warn);
     const refused = pieces.map((piece) => this.#whyNot(piece)).find((why) => why !== undefined);
     if (refused !== undefined) {
       lost(refused);
@@ -168,7 +175,7 @@ class Outgoing {
   }
 
   told() {
-    return { ...this.#counts, files: this.#out.files, lost: this.#losses.all() };
+    return { ...this.#counts, files: this.#out.files, lost: this.#losses.all(), warnings: this.#warnings.all() };
   }
 
   #put(piece: Piece): void {

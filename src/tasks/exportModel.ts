@@ -1,4 +1,3 @@
-import path from 'node:path';
 import { z } from 'zod';
 import type { BuiltInNames } from '../core/definition/builtIn.ts';
 import { formats } from '../core/export/formats/index.ts';
@@ -7,6 +6,7 @@ import { didYouMean } from '../core/plain/nearest.ts';
 import { list, thereAre } from '../core/plain/words.ts';
 import { readText, statOf, writeWhole } from '../workspace/files.ts';
 import type { Workspace } from '../workspace/open.ts';
+import { outPath } from '../workspace/outPath.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { readIn, reading } from './openForCall.ts';
@@ -74,7 +74,7 @@ export async function exportModel(call: Call, asked: ExportCall): Promise<Export
     text,
     call: again,
   } as const;
-  return { ...result, ...kept(asked, text, (was) => ownMark.test(was.slice(0, 2000))) };
+  return { ...result, ...kept(workspace.root, asked, text, (was) => ownMark.test(was.slice(0, 2000))) };
 }
 
 /**
@@ -82,12 +82,13 @@ export async function exportModel(call: Call, asked: ExportCall): Promise<Export
  * @param isOwn whether what stands there was written by an export.
  */
 export function kept(
+  root: string,
   { out, isCheck }: { readonly out?: string | undefined; readonly isCheck: boolean },
   text: string,
   isOwn: (was: string) => boolean,
 ): { readonly file?: string; readonly current?: boolean } {
   if (out === undefined) return {};
-  const file = path.resolve(out);
+  const file = outPath(root, out);
   const was = statOf(file) ? readText(file) : undefined;
   const current = was !== undefined && 'value' in was && was.value === text;
   if (!current && !isCheck) {

@@ -52,7 +52,7 @@ export async function exportTaxonomies(call: Call, asked: ExportTaxonomiesCall):
     text,
     call: again,
     ...(lost.size > 0 ? { lost: [...lost].map(([says, count]) => ({ says, count })) } : {}),
-    ...kept(asked, text, isOwn),
+    ...kept(workspace.root, asked, text, isOwn),
   };
 }
 

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { besideOf, flushFolder, statOf } from './files.ts';
 import { makeFolder } from './makeFolder.ts';
+import { outPath } from './outPath.ts';
 import { refuse, systemTrouble } from './trouble.ts';
 
 /** So many characters wait before they are written. */
@@ -20,9 +21,12 @@ export class OutFiles {
   readonly #waiting = new Map<string, string>();
   readonly #known = new Set<string>();
 
-  /** @throws {Trouble} where something is there: nobody asked for it to go. */
-  constructor(out: string, isFolder: boolean) {
-    this.#out = path.resolve(out);
+  /**
+   * @param root the folder of the workspace, in which no link is followed.
+   * @throws {Trouble} where something is there: nobody asked for it to go.
+   */
+  constructor(root: string, out: string, isFolder: boolean) {
+    this.#out = outPath(root, out);
     this.#beside = besideOf(this.#out);
     this.#isFolder = isFolder;
     const there = statOf(this.#out);

@@ -9,13 +9,17 @@ export function cellOf(value: Json | undefined, separator: string): string {
   if (isList(value)) {
     const items = value.map((item) => (isObject(item) || isList(item) ? undefined : String(item ?? '')));
     const mark = separator.trim() === '' ? separator : separator.trim();
-    const isPlain = items.every(
-      (item) => item !== undefined && item.trim() === item && item !== '' && !item.includes(mark),
-    );
+    const isPlain =
+      !/^[[{]/u.test(items[0] ?? '') &&
+      items.every((item) => item !== undefined && item.trim() === item && item !== '' && !item.includes(mark));
     return isPlain && items.length > 0 ? items.join(separator) : JSON.stringify(value);
   }
   return isObject(value) ? JSON.stringify(value) : String(value);
 }
+
+/** Whether a spreadsheet would compute a cell when it opens the table. Numbers with a sign are numbers. */
+export const isFormula = (cell: string): boolean =>
+  /^[=+\-@\t\r]/u.test(cell) && !/^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$/iu.test(cell);
 
 /** A cell as it is written: in quotes where it was, or has to be. */
 export const written = (text: string, delimiter: string, isQuoted: boolean): string =>

@@ -1,6 +1,7 @@
 import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
+import { type CellKinds, cellKind, cellValue } from '../../core/model/cells.ts';
 import { type Json, type Path, withKey } from '../../core/plain/json.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
@@ -12,7 +13,6 @@ import type { KeyNames } from '../keys.ts';
 import { ManyInFile, type ManyInFileSettings, startingAt, type WholeRead } from '../manyInFile.ts';
 import { changedMeanwhile } from '../problem.ts';
 import type {
-  CellKinds,
   EntryChange,
   EntryStore,
   FileSink,
@@ -23,7 +23,7 @@ import type {
   Stored,
   Transaction,
 } from '../store.ts';
-import { cellKind, cellValue, flattened, nested, partsOf } from './cells.ts';
+import { flattened, nested, partsOf } from './cells.ts';
 import { bytesIn, type Encoding, textIn } from './encoding.ts';
 import { delimiterIn, type NoTable, type Row, rowsOf } from './rows.ts';
 import { type Table, type TableChanges, writtenTable } from './writeTable.ts';

@@ -1,7 +1,8 @@
+import { cellValue } from '../../core/model/cells.ts';
 import { cellOf, written } from '../../core/plain/cells.ts';
 import { equal, type Json } from '../../core/plain/json.ts';
 import type { WholeRead } from '../manyInFile.ts';
-import { cellValue, partsOf } from './cells.ts';
+import { partsOf } from './cells.ts';
 import type { Row } from './rows.ts';
 
 /** A table that was read. */

@@ -66,7 +66,7 @@ export async function migrationSql(
   });
   const { before, after } = sides();
   const change = new TableChange(before, after, renamesIn(file));
-  const text = new OutgoingText(out === undefined ? undefined : new OutFiles(out, false), print);
+  const text = new OutgoingText(out === undefined ? undefined : new OutFiles(workspace.root, out, false), print);
   const walkRows = async (say: Say): Promise<Walked> => {
     // Made anew for each walk: they note which terms of open taxonomies they met.
     const [walked] = await walk<[Walked]>(store, [rowsPass({ ...sides(), migrating, say, text })], call);

@@ -35,6 +35,17 @@ export const onlyLossesText = (result: ExportEntriesResult, look: Look): string 
   lossesText(result, look, 'would be left out') ||
   `${look.paint.good(glyphs.fine)} ${result.as} holds all of ${count(result.entries, 'entry', 'entries')}\n`;
 
+/** What a spreadsheet would do with cells that begin as formulas do, and what to do about it. */
+export function warningsText({ warnings }: Pick<ExportEntriesResult, 'warnings'>, look: Look): string {
+  if (warnings.length === 0) return '';
+  const { paint } = look;
+  const lines = warnings.map(
+    ({ says, entries, example }) =>
+      `  ${says} ${paint.soft(`· ${count(entries, 'entry', 'entries')}, such as ${example}`)}\n`,
+  );
+  return `${paint.warn(glyphs.warn)} ${paint.strong('Spreadsheets compute cells that begin like these')}\n${lines.join('')}${next('--guard', 'puts an apostrophe before each', look)}\n`;
+}
+
 /** What a form cannot hold, one to a line. */
 export const lossesText = (
   { lost, as }: Pick<ExportEntriesResult, 'lost' | 'as'>,

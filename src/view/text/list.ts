@@ -1,8 +1,10 @@
+import { isName } from '../../core/definition/address.ts';
+import { cellOf, isFormula, listSeparator } from '../../core/plain/cells.ts';
 import { compact } from '../../core/plain/json.ts';
 import { shellWord } from '../../core/plain/shellWord.ts';
 import { count, groupThousands, list } from '../../core/plain/words.ts';
 import type { ListResult } from '../../tasks/list.ts';
-import { type Column, type Look, next, oneLine, table } from '../look.ts';
+import { type Column, glyphs, type Look, next, oneLine, table } from '../look.ts';
 import widthOf from '../width.ts';
 import { unreadText } from './unread.ts';
 
@@ -27,6 +29,16 @@ export function listText(result: ListResult, look: Look): string {
   ];
   const hint = next(command.filter(Boolean).join(' '), 'as a table for other programs', look);
   return `${heading}\n${tableText(result, look)}\n${more}${missed}${hint}`;
+}
+
+/** That a spreadsheet would compute some cells of a table, if it would. */
+export function formulasText({ rows, about }: ListResult, look: Look): string {
+  const cells = rows.flatMap(({ values }) => Object.values(values).map((value) => cellOf(value, listSeparator)));
+  const formulas = cells.filter(isFormula).length;
+  if (formulas === 0) return '';
+  const { paint } = look;
+  const type = about !== undefined && isName(about) ? `${about} ` : '';
+  return `${paint.warn(glyphs.warn)} ${count(formulas, 'cell')} begin${formulas === 1 ? 's' : ''} with =, +, - or @: a spreadsheet computes ${formulas === 1 ? 'it' : 'them'}\n${next(`lumbrik export entries ${type}--as csv --guard`, 'puts an apostrophe before each', look)}`;
 }
 
 /** How many entries are listed, and of what. */

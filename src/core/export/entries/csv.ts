@@ -1,8 +1,9 @@
 import { keysOfFacts } from '../../definition/builtIn.ts';
 import { isEmpty } from '../../entry/entry.ts';
+import { type CellKind, cellKind, cellKindsOf, exactCell } from '../../model/cells.ts';
 import type { Field, Type } from '../../model/link.ts';
-import { cellOf, listSeparator, written } from '../../plain/cells.ts';
-import { at, compact, isObject, type JsonObject, own, type Path, put } from '../../plain/json.ts';
+import { cellOf, isFormula, listSeparator, written } from '../../plain/cells.ts';
+import { at, compact, isObject, type Json, type JsonObject, own, type Path, put } from '../../plain/json.ts';
 import type { Exported } from '../formats/define.ts';
 import type { EntryFormat } from './define.ts';
 
@@ -12,7 +13,7 @@ export const csv: EntryFormat = {
   about: 'CSV (RFC 4180), a table for each type; what has parts in several columns, or as JSON',
   isFolder: ({ types }) => types.length !== 1,
   writing: (exported) => {
-    const { types } = exported;
+    const { types, guard = false } = exported;
     const isOne = types.length === 1;
     const tables = new Map(types.map((type) => [type.name, columnsOf(type, exported)]));
     const held = new Map([...tables].map(([type, columns]) => [type, heldBy(columns)]));
@@ -23,9 +24,18 @@ export const csv: EntryFormat = {
       return line(columns.map(({ name }) => name));
     };
     return {
-      put: ({ type, id, values }, lost) => {
+      put: ({ type, id, values }, lost, warn) => {
         const columns = tables.get(type) ?? [];
-        const cells = columns.map(({ path }) => cellOf(path === undefined ? id : at(values, path), listSeparator));
+        const cells = columns.map(({ name, path, kind }) => {
+          const value = path === undefined ? id : at(values, path);
+          const cell = exactCell(value, kind, listSeparator);
+          if (cell === undefined) lost(`${name}: ${whyInexact(value)}`);
+          const text = cell ?? cellOf(value, listSeparator);
+          if (!isFormula(text)) return text;
+          if (guard) lost(`${name} begins with a sign of a formula, and has an apostrophe before it`);
+          else warn(`${name} begins with ${text.charAt(0)}`);
+          return guard ? `'${text}` : text;
+        });
         for (const says of unheld(values, held.get(type) ?? {})) lost(says);
         return [compact({ of: isOne ? undefined : { type }, ending: '.csv', text: head(type, columns) + line(cells) })];
       },
@@ -46,6 +56,15 @@ interface Column {
   readonly name: string;
   /** Where its values stand; absent of the identifier. */
   readonly path?: Path;
+  readonly kind: CellKind;
+}
+
+/** Why no cell stands for a value. */
+function whyInexact(value: Json | undefined): string {
+  if (value === '' || value === null) return 'an empty value comes back as none';
+  return typeof value === 'string'
+    ? 'a text comes back as the number, the yes or no or the list that it looks like'
+    : 'a value of another kind than the field comes back as a text';
 }
 
 const line = (cells: readonly string[]): string => `${cells.map((cell) => written(cell, ',', false)).join(',')}\n`;
@@ -55,11 +74,12 @@ function columnsOf(type: Type, { storeKeys, model, reading }: Exported): readonl
   const [id] = facts.find(([fact]) => fact === 'id')?.slice(1) ?? ['id'];
   const others = facts.filter(([fact]) => fact !== 'id' && fact !== 'type');
   const languages = reading?.order ? [] : model.definition.languages;
+  const kinds = cellKindsOf(model);
   return [
     { name: id ?? 'id' },
     ...others.map(([, key]) => ({ name: key, path: [key] })),
     ...[...type.fields.values()].flatMap((field) => columnsOfField(field, [field.name], languages)),
-  ];
+  ].map((column) => ({ ...column, kind: cellKind(kinds, type.name, column.name) }));
 }
 
 /** A column for each language, and for each field of an object that stands once. */
@@ -67,7 +87,7 @@ function columnsOfField(
   { common, kind, fields }: Field,
   path: readonly string[],
   languages: readonly string[],
-): readonly Column[] {
+): readonly Omit<Column, 'kind'>[] {
   const isGroup = kind.nests && !common.many && !common.localized && fields.size > 0;
   if (isGroup) return [...fields].flatMap(([key, one]) => columnsOfField(one, [...path, key], languages));
   if (common.localized && !kind.nests && !kind.maps && languages.length > 0)
@@ -103,10 +123,10 @@ function unheld(values: JsonObject, held: Held, above = ''): readonly string[] {
     const inner = own(held, key);
     if (inner === true) continue;
     const value = values[key];
-    if (isEmpty(value)) continue;
     const place = above + key;
     found ??= [];
-    if (inner === undefined) found.push(`${place} is in no column`);
+    if (isEmpty(value)) found.push(`${place}: ${whyInexact(null)}`);
+    else if (inner === undefined) found.push(`${place} is in no column`);
     else if (isObject(value)) found.push(...unheld(value, inner, `${place}.`));
     else found.push(`${place} has no keys, and its columns are of such`);
   }

@@ -25,7 +25,8 @@ export type Lost = (says: string) => void;
 /** Writes entries one after the other. */
 export interface EntryWriting {
   readonly begin?: () => Piece;
-  readonly put: (entry: OutEntry, lost: Lost) => readonly Piece[];
+  /** @param warn takes what goes with the entry, and does something in programs that read it. */
+  readonly put: (entry: OutEntry, lost: Lost, warn: Lost) => readonly Piece[];
   /** What comes behind the last one. */
   readonly finish?: () => readonly Piece[];
 }

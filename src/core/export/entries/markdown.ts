@@ -14,7 +14,7 @@ export const markdown: EntryFormat = {
     return {
       put: ({ type, id, values }, lost) => {
         const body = byName.get(type)?.body;
-        if (!body) return [{ of: { type, id }, ending: '.yaml', text: front(values) }];
+        if (!body) return [{ of: { type, id }, ending: '.yaml', text: front(values) || '{}\n' }];
         const { text, rest } = withText(body.name, values, lost);
         return [
           { of: { type, id }, ending: '.md', text: `---\n${front(rest)}---\n${text === '' ? '' : `\n${text}\n`}` },
@@ -30,7 +30,7 @@ const front = (values: JsonObject): string => (Object.keys(values).length === 0 
 function withText(body: NonNullable<Type['body']>['name'], values: JsonObject, lost: Lost) {
   const said = values[body];
   if (typeof said !== 'string') return { text: '', rest: values };
-  if (said !== '' && proseOf(said) !== said)
-    lost(`${body} has blank lines or blanks around it, or ends of lines as on Windows`);
+  if (said === '') lost(`${body}: an empty value comes back as none`);
+  else if (proseOf(said) !== said) lost(`${body} has blank lines or blanks around it, or ends of lines as on Windows`);
   return { text: proseOf(said) ?? '', rest: withoutKey(values, body) };
 }

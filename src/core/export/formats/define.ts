@@ -13,6 +13,8 @@ export interface Exported {
   readonly call: string;
   /** How entries are read; as they are where nothing is said. */
   readonly reading?: Reading | undefined;
+  /** Whether cells that a spreadsheet would compute have an apostrophe before them. */
+  readonly guard?: boolean | undefined;
 }
 
 /** How readers of the content see it. */
