@@ -126,6 +126,36 @@ describe('a field from a property of a JSON Schema [K2]', () => {
   });
 });
 
+describe('a schema whose references fan out [M2]', () => {
+  const steps = 20;
+  /** Twenty definitions, each made of the next one several times; the last as it is given. */
+  const fanning = (link: (next: object) => object, last: object): object => ({
+    $defs: {
+      ...Object.fromEntries(
+        Array.from({ length: steps }, (_, step) => [`d${step}`, link({ $ref: `#/$defs/d${step + 1}` })]),
+      ),
+      [`d${steps}`]: last,
+    },
+    allOf: [{ $ref: '#/$defs/d0' }],
+  });
+  const end = { type: 'object', properties: { x: { type: 'string' } } };
+  const properties = (next: object) => ({ properties: Object.fromEntries([...'abcdef'].map((key) => [key, next])) });
+
+  test.each<readonly [string, object, RegExp | undefined]>([
+    ['allOf twice', fanning((next) => ({ allOf: [next, next] }), end), undefined],
+    ['anyOf thrice', fanning((next) => ({ anyOf: [next, { properties: { y: next } }, next] }), end), undefined],
+    [
+      'allOf twice, in a circle',
+      fanning((next) => ({ allOf: [next, next] }), { ...end, allOf: [{ $ref: '#/$defs/d0' }] }),
+      /leads round and round/u,
+    ],
+    ['six properties each', fanning(properties, { type: 'string' }), /has more than 20,000 fields/u],
+  ])('by %s is read to an end', async (_what, schema, expected) => {
+    const { unsaid } = await learnt(schema);
+    if (expected) expect(unsaid.join('\n')).toMatch(expected);
+  });
+});
+
 describe('types from a schema [K2]', () => {
   test('definitions by pointer, by anchor, in a file beside it; what holds itself is JSON', async () => {
     const { model, unsaid } = await learnt(

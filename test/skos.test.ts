@@ -446,6 +446,20 @@ describe('vocabularies that others publish come in and go out again, and what do
   });
 });
 
+/** A concept of RDF/XML with a label, behind a declaration. */
+const xml = (label: string, doctype = ''): string =>
+  `<?xml version="1.0"?>\n${doctype}<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#" xmlns:skos="http://www.w3.org/2004/02/skos/core#"><skos:ConceptScheme rdf:about="urn:s"/><skos:Concept rdf:about="urn:c/a"><skos:inScheme rdf:resource="urn:s"/><skos:prefLabel>${label}</skos:prefLabel></skos:Concept></rdf:RDF>`;
+const nestedNodes = (depth: number): string =>
+  `x</skos:prefLabel>${'<skos:note><rdf:Description>'.repeat(depth)}${'</rdf:Description></skos:note>'.repeat(depth)}<skos:prefLabel>y`;
+
+test('entities that refer to other ones are what those say [K2]', async () => {
+  const entities = `<!ENTITY f 'fo"o'><!-- ] --><!ENTITY e "&f;&f; &amp; &#65;"><!ENTITY f "other">`;
+  const folder = workspace({ ...uhren, 'a.rdf': xml('&e;', `<!DOCTYPE rdf:RDF [ ${entities} ]>`) });
+  const { code } = await result(folder, ['terms', 'werk', '--from', 'a.rdf']);
+  expect(code).toBe(0);
+  expect(parse(read(folder, 'model/taxonomies/werk.yaml')).terms[0].label).toBe('fo"ofo"o & A');
+});
+
 describe('what cannot be read is refused, and nothing is written', () => {
   const laughs = `<?xml version="1.0"?><!DOCTYPE x [${Array.from({ length: 12 }, (_, index) => `<!ENTITY a${index} "${index === 0 ? 'ha' : `&a${index - 1};`.repeat(10)}">`).join('')}]><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="urn:x"><rdf:value>&a11;</rdf:value></rdf:Description></rdf:RDF>`;
   test.each([
@@ -458,7 +472,26 @@ describe('what cannot be read is refused, and nothing is written', () => {
       '<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description>',
       /ends in the middle/u,
     ],
-    ['a.rdf', laughs, /cannot be read as RDF|no concepts/u],
+    ['a.rdf', laughs, /its entities multiply without bound/u],
+    ['a.rdf', xml('', '<!DOCTYPE rdf:RDF SYSTEM "http://network.example/x.dtd">'), /nothing outside is read/u],
+    ['a.rdf', xml('', '<!DOCTYPE rdf:RDF PUBLIC "-//X//EN" "http://network.example/x.dtd" [ ]>'), /nothing outside/u],
+    [
+      'a.rdf',
+      xml('&e;', '<!DOCTYPE rdf:RDF [<!ENTITY e SYSTEM "file:///etc/hostname">]>'),
+      /entity e lies in another/u,
+    ],
+    [
+      'a.rdf',
+      xml('', '<!DOCTYPE rdf:RDF [<!ENTITY % p SYSTEM "http://network.example/p"> %p;]>'),
+      /parameter entities/u,
+    ],
+    ['a.rdf', xml('&a;', '<!DOCTYPE rdf:RDF [<!ENTITY a "&b;"><!ENTITY b "&a;">]>'), /entity a holds itself/u],
+    ['a.rdf', xml(nestedNodes(30_000)), /more than 500 deep/u],
+    [
+      'a.jsonld',
+      `{"@context":{"n":"urn:n"},"@id":"urn:a",${'"n":{'.repeat(30_000)}"n":1${'}'.repeat(30_000)}}`,
+      /more than 500 deep/u,
+    ],
     [
       'a.jsonld',
       '{"@context": "https://network.example/context.jsonld", "@id": "urn:a"}',

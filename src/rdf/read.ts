@@ -1,5 +1,5 @@
 import fs from 'node:fs';
-import type { Readable } from 'node:stream';
+import { type Duplex, pipeline } from 'node:stream';
 import type { Quad, Term } from '@rdfjs/types';
 import { JsonLdParser } from 'jsonld-streaming-parser';
 import { StreamParser } from 'n3';
@@ -7,6 +7,8 @@ import { RdfXmlParser } from 'rdfxml-streaming-parser';
 import { compact } from '../core/plain/json.ts';
 import type { Resource, Statement } from '../core/skos/statement.ts';
 import { systemTrouble, Trouble } from '../workspace/trouble.ts';
+import { DoctypeRefused } from './doctype.ts';
+import { deepestNode, guardedJson, guardedXml, TooDeep } from './guarded.ts';
 import { type Syntax, syntaxes, syntaxOf } from './syntaxes.ts';
 
 /** What relative addresses in a file stand on: nothing that anybody could fetch. */
@@ -51,7 +53,7 @@ function parsed(
   { name }: Syntax,
   file: string,
 ): { readonly quads: AsyncIterable<Quad>; readonly isOpen: () => boolean } {
-  const source = fs.createReadStream(file);
+  const source = fs.createReadStream(file, { encoding: 'utf8', highWaterMark: 1 << 14 });
   const parser = {
     turtle: () => new StreamParser({ baseIRI: base }),
     // Of statements that say in which graph they stand, that is left out.
@@ -59,12 +61,26 @@ function parsed(
     'rdf-xml': () => new RdfXmlParser({ baseIRI: base, trackPosition: true }),
     'json-ld': () => new JsonLdParser({ baseIRI: base, documentLoader: { load: refuseNetwork } }),
   }[name]();
-  source.on('error', (error) => (parser as unknown as Readable).destroy(error));
-  const { activeTagStack = [] } = parser as unknown as { readonly activeTagStack?: readonly unknown[] };
+  const { activeTagStack = [], saxParser } = parser as unknown as Partial<XmlState>;
+  const xml = {
+    depth: () => activeTagStack.length,
+    declare: (entities: ReadonlyMap<string, string>) => {
+      for (const [entity, value] of entities) if (saxParser) saxParser.ENTITIES[entity] = value;
+    },
+  };
+  const guard = name === 'rdf-xml' ? guardedXml(xml) : name === 'json-ld' && guardedJson();
+  const stages = [source, ...(guard ? [guard] : []), parser as unknown as Duplex];
+  // What goes wrong on the way is thrown where the statements are read.
   return {
-    quads: source.pipe(parser as unknown as NodeJS.WritableStream) as unknown as AsyncIterable<Quad>,
+    quads: pipeline(stages, () => undefined) as unknown as AsyncIterable<Quad>,
     isOpen: () => activeTagStack.length > 0,
   };
+}
+
+/** What the parser of RDF in XML keeps, and its types do not say. */
+interface XmlState {
+  readonly activeTagStack: readonly unknown[];
+  readonly saxParser: { readonly ENTITIES: Record<string, string> };
 }
 
 const refuseNetwork = (url: string): Promise<never> => Promise.reject(new Error(url));
@@ -102,6 +118,16 @@ function canonical(language: string): string {
 
 function troubleOf(error: unknown, file: string): Trouble {
   if (error instanceof Trouble) return error;
+  if (error instanceof DoctypeRefused)
+    return new Trouble('on-network', `it cannot be read: ${error.message}`, {
+      mend: 'Put what it refers to into the file itself.',
+      where: { file },
+    });
+  if (error instanceof TooDeep)
+    return new Trouble('too-deep', `things stand more than ${deepestNode} deep in each other in it`, {
+      mend: 'Give the things inside identifiers, and describe them one after the other.',
+      where: { file },
+    });
   if (error instanceof Error && 'code' in error && typeof error.code === 'string' && /^E[A-Z]+$/u.test(error.code))
     return systemTrouble(error, file);
   const says = error instanceof Error ? error.message : String(error);

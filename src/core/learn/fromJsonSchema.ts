@@ -16,7 +16,7 @@ import {
   pointer,
   put,
 } from '../plain/json.ts';
-import { humanize } from '../plain/words.ts';
+import { groupThousands, humanize } from '../plain/words.ts';
 import { DefinitionNames } from './definitionNames.ts';
 import type { SchemaModel, Unsaid } from './schemaModel.ts';
 
@@ -100,12 +100,22 @@ const oneLine = String.raw`^[^\n\r\u2028\u2029]*$`;
 /** A text with more characters than this is a long one. */
 const longText = 300;
 const deepest = 12;
+/** Parts that are referred to stand in each place: few of them make very many fields. */
+const mostFields = 20_000;
+/** So many references of a schema are followed. */
+const mostVisits = 100_000;
 
 class SchemaReader {
   readonly #document: Json;
   readonly #name: string;
-  readonly #unsaid: Unsaid[] = [];
+  readonly #unsaid = new Map<string, Unsaid>();
   readonly #anchors = new Map<string, JsonObject>();
+  /** Schemas with all that they refer to, where they lead to no schema that they stand in. */
+  readonly #wholes = new Map<JsonObject, JsonObject>();
+  /** How often a schema led back to one that it stands in. */
+  #circles = 0;
+  #fieldCount = 0;
+  #visits = 0;
 
   constructor(document: Json, name: string) {
     this.#document = document;
@@ -125,11 +135,12 @@ class SchemaReader {
       if (!names.take(fitting)) this.#say(name, 'no type can be called so, or another one is');
       else types.set(fitting, { ...(fitting === name ? {} : labelOf(name, fitting)), ...about(whole), fields: said });
     }
-    return { types, unsaid: this.#unsaid };
+    return { types, unsaid: [...this.#unsaid.values()] };
   }
 
   #say(at: string, says: string): void {
-    if (!this.#unsaid.some((one) => one.at === at && one.says === says)) this.#unsaid.push({ at, says });
+    const key = `${at} ${says}`;
+    if (!this.#unsaid.has(key)) this.#unsaid.set(key, { at, says });
   }
 
   #findAnchors(schema: Json, depth: number): void {
@@ -216,9 +227,25 @@ class SchemaReader {
 
   /** A schema with what it refers to, and what it says in several parts, in one. */
   #whole(schema: JsonObject, path: readonly string[]): JsonObject {
+    const known = this.#wholes.get(schema);
+    if (known) return known;
+    const circlesBefore = this.#circles;
+    const whole = this.#wholeAnew(schema, path);
+    // What was left out since it leads in a circle depends on where one comes from.
+    if (this.#circles === circlesBefore) this.#wholes.set(schema, whole);
+    return whole;
+  }
+
+  #wholeAnew(schema: JsonObject, path: readonly string[]): JsonObject {
     const { $ref, allOf, ...rest } = schema;
+    this.#visits += 1;
+    if (this.#visits > mostVisits) {
+      this.#say(this.#name, 'leads round and round: not all that it refers to was followed');
+      return rest;
+    }
     const parts: JsonObject[] = [];
-    if (typeof $ref === 'string' && !path.includes($ref)) {
+    if (typeof $ref === 'string' && path.includes($ref)) this.#circles += 1;
+    else if (typeof $ref === 'string') {
       const target = this.#target($ref);
       if (target) parts.push(this.#whole(target, [...path, $ref]));
       else this.#say($ref, 'is not in the file or beside it, and nothing is fetched');
@@ -284,8 +311,14 @@ class SchemaReader {
 
   #field(property: JsonObject, at: string, refs: readonly string[]): JsonObject {
     const own = typeof property.$ref === 'string' ? [...refs, property.$ref] : refs;
-    if (own.length > deepest || new Set(own).size < own.length) {
-      this.#say(at, 'holds itself again');
+    this.#fieldCount += 1;
+    if (this.#fieldCount > mostFields) {
+      this.#say(this.#name, `has more than ${groupThousands(mostFields)} fields; those beyond are free JSON`);
+      return { kind: 'json' };
+    }
+    const isCircular = new Set(own).size < own.length;
+    if (isCircular || own.length > deepest) {
+      this.#say(at, isCircular ? 'holds itself again' : `is nested more than ${deepest} references deep`);
       return { kind: 'json' };
     }
     const schema = this.#whole(property, refs);

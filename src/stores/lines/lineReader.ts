@@ -104,9 +104,14 @@ export function bytesOf(full: string, isZipped: boolean): Readable {
 /**
  * The lines of a stream, one at a time: no more than one of them is held in memory.
  * @param longest how many bytes a line may have.
+ * @param empty whether lines without a byte are wanted; a file may hold more than a billion of them.
  */
-export async function* linesIn(stream: Readable, longest: number): AsyncIterable<Line> {
-  const cutter = new LineCutter({ from: 0, line: 1 }, longest);
+export async function* linesIn(
+  stream: Readable,
+  longest: number,
+  empty: 'with-empty' | 'without-empty' = 'without-empty',
+): AsyncIterable<Line> {
+  const cutter = new LineCutter({ from: 0, line: 1 }, longest, empty === 'with-empty');
   for await (const chunk of stream as AsyncIterable<Buffer>) yield* cutter.cut(chunk);
   yield* cutter.rest();
 }
@@ -114,29 +119,40 @@ export async function* linesIn(stream: Readable, longest: number): AsyncIterable
 /** Cuts pieces of a file, as they come, into lines. */
 class LineCutter {
   readonly #longest: number;
+  readonly #isWithEmpty: boolean;
   #offset: number;
   #number: number;
   /** What was read of a line that goes on in the next piece. */
   #begun: Buffer[] = [];
   #length = 0;
 
-  constructor({ from, line }: Pick<LineRange, 'from' | 'line'>, longest: number) {
+  constructor({ from, line }: Pick<LineRange, 'from' | 'line'>, longest: number, isWithEmpty = false) {
     this.#longest = longest;
+    this.#isWithEmpty = isWithEmpty;
     this.#offset = from;
     this.#number = line;
   }
 
   *cut(bytes: Buffer): Iterable<Line> {
     const piece = new Piece(bytes, bytes.lastIndexOf(lineFeed) + 1);
-    let start = 0;
-    for (let end = bytes.indexOf(lineFeed); end >= 0; end = bytes.indexOf(lineFeed, start)) {
+    let start = this.#length > 0 ? 0 : this.#afterEmpty(bytes, 0);
+    for (let end = bytes.indexOf(lineFeed, start); end >= 0; end = bytes.indexOf(lineFeed, start)) {
       yield this.#length > 0 ? this.#joined(bytes.subarray(start, end), 1) : this.#line(piece, start, end, 1);
-      start = end + 1;
+      start = this.#afterEmpty(bytes, end + 1);
     }
     const rest = bytes.subarray(start);
     this.#length += rest.length;
     if (this.#length > this.#longest) this.#begun = [];
     else if (rest.length > 0) this.#begun.push(rest);
+  }
+
+  /** Where the next line starts that has a byte, unless empty ones are wanted. */
+  #afterEmpty(bytes: Buffer, start: number): number {
+    let at = start;
+    if (!this.#isWithEmpty) while (bytes[at] === lineFeed) at += 1;
+    this.#offset += at - start;
+    this.#number += at - start;
+    return at;
   }
 
   /** The last line, where nothing ends it. */
