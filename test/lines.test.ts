@@ -3,7 +3,7 @@ import path from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { describe, expect, test } from 'vitest';
 import { edit, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
-import { allStops } from './support/stops.ts';
+import { allFull, allStops } from './support/stops.ts';
 
 const specimens = [
   '{"no":"s-1","name":"Åsa\'s × officinalis", "found":"1890-01-01","state":"draft","label":"l-1"}',
@@ -113,6 +113,24 @@ describe('entries that are lines of files [K3]', () => {
       expect(snapshot(folder)).toEqual(old);
     });
   });
+
+  test.each([['run'], ['undo']])(
+    'a disk that is full from any change on is told, and %s can be repeated [H5]',
+    async (command) => {
+      const start = await rehearsed();
+      const old = snapshot(start);
+      if (command === 'undo') await lumbrik(start, ['migration', 'run']);
+      await allFull(start, ['migration', command], async (folder, { code, out, err }, fullFrom) => {
+        // Some changes need no room that a command cannot do without.
+        if (code !== 0)
+          expect([fullFrom, code, out + err]).toEqual([fullFrom, 2, expect.stringContaining('the disk is full')]);
+        const { state } = await result(folder, ['check']);
+        expect([fullFrom, state]).toEqual([fullFrom, undefined]);
+        await lumbrik(folder, ['migration', 'undo']);
+        expect([fullFrom, snapshot(folder)]).toEqual([fullFrom, old]);
+      });
+    },
+  );
 
   test('new entries are written to a folder, or refused where there is none', async () => {
     const folder = herbarium();

@@ -8,7 +8,7 @@ import { allStops, halfWritten, remains } from './support/stops.ts';
 /** A workspace with schemas, a sealed model and one that has moved on, so that every command has something to write. */
 async function busy(): Promise<string> {
   const folder = workspace({
-    'model/types/light.yaml': 'type: light\ntitled: name\nfields:\n  name: { kind: text }\n  old: { kind: text }\n',
+    'model/types/light.yaml': 'type: light\ntitled: name\nfields:\n  name: { kind: text }\n  old: { kind: text }\n  more: { kind: object, fields: { x: { kind: text } } }\n',
     'model/taxonomies/topic.yaml': 'taxonomy: topic\nopen: true\n',
     'content/light/a.yaml': 'name: A\nold: x\n',
   });
@@ -34,6 +34,10 @@ describe('a stop at each change of the disk, one after another, by a command tha
     [['entry', 'revision', '1']],
     [['schemas', '--name']],
     [['migration', 'draft']],
+    [['rename', 'light.name', 'title']],
+    [['rename', 'light', 'beacon']],
+    [['rename', 'topic:', 'subject']],
+    [['move', 'light.name', 'light.more.name']],
   ])('%j either happened or did not, and nothing is left of it', async (args) => {
     const start = await busy();
     const finished = copyOf(start);

@@ -71,12 +71,15 @@ export class Trouble extends Error {
 export const refuse = (code: string, says: string, details: Omit<Details, 'exit'>): Trouble =>
   new Trouble(code, says, { ...details, exit: exitCodes.refused });
 
-/** The code of an error of the operating system: `ENOSPC`. */
-export const systemCode = (error: unknown): string | undefined =>
-  error instanceof Error && 'code' in error && typeof error.code === 'string' ? error.code : undefined;
+/** The code of an error of the operating system, `ENOSPC`; nothing of one that is said in our words already. */
+export function systemCode(error: unknown): string | undefined {
+  if (!(error instanceof Error) || error instanceof Trouble) return undefined;
+  return 'code' in error && typeof error.code === 'string' ? error.code : undefined;
+}
 
 /** An error of the operating system in the words of someone who uses a computer. */
 export function systemTrouble(error: unknown, full: string): Trouble {
+  if (error instanceof Trouble) return error;
   const near = path.relative(process.cwd(), full);
   const file = near !== '' && !near.startsWith('..') ? near : full;
   const code = systemCode(error);

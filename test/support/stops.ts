@@ -30,42 +30,23 @@ export const halfWritten = (folder: string): readonly string[] =>
 /** Everything by which the program changes the disk. */
 const changes = names as readonly `${'mkdir' | 'open' | 'writeFile' | 'rename' | 'rm'}Sync`[];
 
-/**
- * Runs a command inside this process on a disk that stands still from some change on: nothing that the command does from
- * then on, tidying up included, leaves a trace, so that the disk is as if it had been ended there.
- * @param stopAt the change that does not happen any more, a write half; 0 for none.
- * @returns how many changes there were.
- */
-async function halted(folder: string, args: readonly string[], stopAt: number): Promise<number> {
-  let count = 0;
-  const real = new Map(changes.map((name) => [name, fs[name]] as const));
-  for (const [name, change] of real)
-    (fs as unknown as Record<string, unknown>)[name] = (...call: unknown[]) => {
-      if (name === 'openSync' && (call[1] === 'r' || (typeof call[1] === 'number' && (call[1] & 3) === 0)))
-        return Reflect.apply(change, fs, call);
-      count += 1;
-      if (stopAt === 0 || count < stopAt) return Reflect.apply(change, fs, call);
-      if (count === stopAt && name === 'writeFileSync') {
-        const bytes = Buffer.from(call[1] as string);
-        Reflect.apply(change, fs, [call[0], bytes.subarray(0, bytes.length >> 1)]);
-      }
-      throw new Error('the disk stands still');
-    };
-  try {
-    await lumbrik(folder, args);
-  } finally {
-    Object.assign(fs, Object.fromEntries(real));
-  }
-  if (stopAt > 0) leaveToTheDead(folder);
-  return count;
+/** A change of the disk that is about to happen: how many there were with it, what it is called, and how it is done. */
+interface DiskChange {
+  readonly count: number;
+  readonly name: (typeof changes)[number];
+  readonly call: readonly unknown[];
+  readonly carryOut: () => unknown;
 }
 
 /**
- * Runs a command inside this process, and has another program save files right before some change of the disk.
- * @param saveAt the change before which they are saved.
- * @returns whether there was such a change.
+ * Runs a command inside this process, with something done at each change of the disk.
+ * @param act takes a change and what ends this, and gives what the change gives.
  */
-async function interrupted(folder: string, args: readonly string[], saveAt: number, save: () => void): Promise<Saved> {
+async function watched(
+  folder: string,
+  args: readonly string[],
+  act: (change: DiskChange, end: () => void) => unknown,
+): Promise<Ran & { readonly count: number }> {
   let count = 0;
   const real = new Map(changes.map((name) => [name, fs[name]] as const));
   const restore = (): void => {
@@ -73,31 +54,69 @@ async function interrupted(folder: string, args: readonly string[], saveAt: numb
   };
   for (const [name, change] of real)
     (fs as unknown as Record<string, unknown>)[name] = (...call: unknown[]) => {
-      const onlyReads =
+      const carryOut = () => Reflect.apply(change, fs, call);
+      const isReading =
         name === 'openSync' && (call[1] === 'r' || (typeof call[1] === 'number' && (call[1] & 3) === 0));
-      if (!onlyReads) count += 1;
-      // What is put in a file's place at this very moment cannot be told from what was saved before: the rename comes first.
-      if (!onlyReads && count === saveAt && name !== 'renameSync') {
-        restore();
-        save();
-      }
-      const result = Reflect.apply(change, fs, call);
-      if (!onlyReads && count === saveAt && name === 'renameSync') {
-        restore();
-        save();
-      }
-      return result;
+      if (isReading) return carryOut();
+      count += 1;
+      return act({ count, name, call, carryOut }, restore);
     };
   try {
-    const ran = await lumbrik(folder, args);
-    return { ...ran, wasSaved: count >= saveAt };
+    return { ...(await lumbrik(folder, args)), count };
   } finally {
     restore();
   }
 }
 
-interface Saved extends Ran {
-  readonly wasSaved: boolean;
+/**
+ * Runs a command on a disk that stands still from some change on: nothing that the command does from then on, tidying up
+ * included, leaves a trace, so that the disk is as if it had been ended there.
+ * @param stopAt the change that does not happen any more, a write half; 0 for none.
+ * @returns how many changes there were.
+ */
+async function halted(folder: string, args: readonly string[], stopAt: number): Promise<number> {
+  const { count } = await watched(folder, args, ({ count: now, name, call, carryOut }) => {
+    if (stopAt === 0 || now < stopAt) return carryOut();
+    if (now === stopAt && name === 'writeFileSync') {
+      const bytes = Buffer.from(call[1] as string);
+      real.writeFileSync(call[0] as number, bytes.subarray(0, bytes.length >> 1));
+    }
+    throw new Error('the disk stands still');
+  });
+  if (stopAt > 0) leaveToTheDead(folder);
+  return count;
+}
+
+const real = { writeFileSync: fs.writeFileSync };
+
+/** Changes of the disk that need room on it. */
+const needRoom: readonly string[] = [
+  'mkdirSync',
+  'openSync',
+  'writeFileSync',
+  'writeSync',
+  'appendFileSync',
+  'linkSync',
+];
+
+/** Runs a command on copies of a folder, each on a disk that is full from some change on, one after another. */
+export async function allFull(
+  start: string,
+  args: readonly string[],
+  look: (folder: string, ran: Ran, fullFrom: number) => Promise<void>,
+): Promise<number> {
+  for (let fullFrom = 1; ; fullFrom += 1) {
+    const folder = copyOf(start);
+    const ran = await watched(folder, args, ({ count, name, carryOut }) => {
+      if (count < fullFrom || !needRoom.includes(name)) return carryOut();
+      throw Object.assign(new Error('ENOSPC: no space left on device'), { code: 'ENOSPC' });
+    });
+    if (ran.count < fullFrom) return ran.count;
+    // What is opened and never read may still fail.
+    await new Promise((go) => setTimeout(go, 5));
+    await look(folder, ran, fullFrom);
+    fs.rmSync(folder, { recursive: true, force: true });
+  }
 }
 
 /** Runs a command on copies of a folder, each with files saved by another program at one of its changes of the disk. */
@@ -109,8 +128,16 @@ export async function allSaves(
 ): Promise<number> {
   for (let saveAt = 1; ; saveAt += 1) {
     const folder = copyOf(start);
-    const { wasSaved, ...ran } = await interrupted(folder, args, saveAt, () => save(folder));
-    if (!wasSaved) return saveAt - 1;
+    const ran = await watched(folder, args, ({ count, name, carryOut }, end) => {
+      if (count !== saveAt) return carryOut();
+      end();
+      // A file that is renamed takes its place in one instant: what is saved then is saved before it or behind it.
+      if (name !== 'renameSync') save(folder);
+      const given = carryOut();
+      if (name === 'renameSync') save(folder);
+      return given;
+    });
+    if (ran.count < saveAt) return saveAt - 1;
     await look(folder, ran, saveAt);
     fs.rmSync(folder, { recursive: true, force: true });
   }

@@ -103,16 +103,17 @@ export function bytesOf(full: string, isZipped: boolean): Readable {
 
 /**
  * The lines of a stream, one at a time: no more than one of them is held in memory.
+ * @param open opens the stream, once the first line is asked for: one that nobody reads could fail with nobody to tell.
  * @param longest how many bytes a line may have.
  * @param empty whether lines without a byte are wanted; a file may hold more than a billion of them.
  */
 export async function* linesIn(
-  stream: Readable,
+  open: () => Readable,
   longest: number,
   empty: 'with-empty' | 'without-empty' = 'without-empty',
 ): AsyncIterable<Line> {
   const cutter = new LineCutter({ from: 0, line: 1 }, longest, empty === 'with-empty');
-  for await (const chunk of stream as AsyncIterable<Buffer>) yield* cutter.cut(chunk);
+  for await (const chunk of open() as AsyncIterable<Buffer>) yield* cutter.cut(chunk);
   yield* cutter.rest();
 }
 

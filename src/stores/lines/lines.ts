@@ -90,7 +90,7 @@ export class LinesStore implements EntryStore {
 
   async *#readCompressed(file: string): AsyncIterable<Item> {
     try {
-      for await (const line of linesIn(bytesOf(path.join(this.#root, file), true), longest()))
+      for await (const line of linesIn(() => bytesOf(path.join(this.#root, file), true), longest()))
         if (!line.isBlank()) yield itemOf(this.#readLine(file, line));
     } catch (error) {
       yield this.#unreadable(file, unreadableBecause(error));
@@ -106,7 +106,7 @@ export class LinesStore implements EntryStore {
     const letters = /^[\w.~-]*$/u.test(start) ? Buffer.from(start) : Buffer.alloc(0);
     for (const file of this.#settings.files) {
       if (whyNotOpened(this.#root, file)) continue;
-      for await (const line of linesIn(bytesOf(path.join(this.#root, file), isCompressed(file)), longest()))
+      for await (const line of linesIn(() => bytesOf(path.join(this.#root, file), isCompressed(file)), longest()))
         if (line.bytes?.includes(letters)) yield itemOf(this.#readLine(file, line));
     }
   }
@@ -253,7 +253,7 @@ class Cursor {
   async lineAt(offset: number): Promise<Line | undefined> {
     if (!this.#lines || offset < this.#at) {
       await this.#lines?.return?.();
-      this.#lines = linesIn(bytesOf(this.#full, true), longest())[Symbol.asyncIterator]();
+      this.#lines = linesIn(() => bytesOf(this.#full, true), longest())[Symbol.asyncIterator]();
       this.#at = 0;
     }
     for (;;) {

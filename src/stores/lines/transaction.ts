@@ -66,7 +66,7 @@ class Rewriting {
   constructor(sink: FileSink, file: string) {
     const { copy, hash } = sink.keep(file);
     this.#file = file;
-    this.#lines = linesIn(bytesOf(copy, isCompressed(file)), Number.POSITIVE_INFINITY, 'with-empty')[
+    this.#lines = linesIn(() => bytesOf(copy, isCompressed(file)), Number.POSITIVE_INFINITY, 'with-empty')[
       Symbol.asyncIterator
     ]();
     this.#out = new Output(sink.rewrite(file, hash), isCompressed(file));
