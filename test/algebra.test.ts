@@ -3,65 +3,17 @@ import { describe, expect, test } from 'vitest';
 import { compile } from '../src/core/check/compile.ts';
 import { asJson, type ModelDoc } from '../src/core/definition/model.ts';
 import { compare } from '../src/core/diff/compare.ts';
-import { ImpactCount } from '../src/core/diff/impact.ts';
-import { type Entry, keyOf, statusOf } from '../src/core/entry/entry.ts';
-import { draftSteps, migrationText } from '../src/core/migration/draft.ts';
-import {
-  allShown,
-  firstDivergence,
-  migrateEntry,
-  type Plan,
-  planMigration,
-  showEntry,
-  stagesThatSeeAll,
-} from '../src/core/migration/plan.ts';
-import { type MigrationStep, readMigration } from '../src/core/migration/read.ts';
+import { keyOf } from '../src/core/entry/entry.ts';
+import { firstDivergence, migrateEntry, planMigration } from '../src/core/migration/plan.ts';
 import { RoundTrip } from '../src/core/migration/roundTrip.ts';
 import { link } from '../src/core/model/link.ts';
-import { fieldsOf } from '../src/core/model/ownFields.ts';
 import type { Path } from '../src/core/plain/json.ts';
 import { canonical, hashModel, hashText } from '../src/core/revision/canonical.ts';
 import { makeRevision, readRevision, revisionText } from '../src/core/revision/chain.ts';
-import { readYaml } from '../src/core/source/yaml.ts';
+import { drafted, showAll } from './support/drafted.ts';
 import { boxed, entriesOf, model } from './support/models.ts';
 
 const runs = { numRuns: Number(process.env.RUNS ?? 250) };
-
-/** A migration as it would be drafted, written to a file, read back, and its questions left as they are. */
-function drafted(before: ModelDoc, after: ModelDoc, entries: readonly Entry[]): readonly MigrationStep[] {
-  const comparison = compare(before, after);
-  const linked = link(before);
-  const impact = new ImpactCount(linked, comparison, new Map());
-  for (const entry of entries)
-    impact.see({
-      type: entry.type,
-      id: entry.id,
-      status: statusOf(entry),
-      fields: fieldsOf(entry, linked.types.get(entry.type)),
-    });
-  const steps = draftSteps(comparison, after, (difference) => impact.impactOf(difference));
-  const head = {
-    number: 1,
-    about: 'a change',
-    from: hashModel(before),
-    to: hashModel(after),
-    fromName: 'one',
-    toName: 'another',
-  };
-  const reading = readYaml(migrationText(head, steps));
-  if (!('value' in reading)) throw new Error(JSON.stringify(reading));
-  const read = readMigration(reading.value.data);
-  if (!('value' in read)) throw new Error(JSON.stringify(read));
-  return read.value.steps;
-}
-
-/** Shows entries to the steps that have to know all of them. */
-function showAll(plan: Plan, entries: readonly Entry[]): void {
-  for (const index of stagesThatSeeAll(plan)) {
-    for (const entry of entries) showEntry(plan, index, entry);
-    allShown(plan, index);
-  }
-}
 
 /** Whether a path into an entry leads to what an address names, or into it, through whatever languages and lists. */
 function isAbout(address: string, type: string, path: Path): boolean {

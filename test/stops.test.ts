@@ -8,7 +8,8 @@ import { allStops, halfWritten, remains } from './support/stops.ts';
 /** A workspace with schemas, a sealed model and one that has moved on, so that every command has something to write. */
 async function busy(): Promise<string> {
   const folder = workspace({
-    'model/types/light.yaml': 'type: light\ntitled: name\nfields:\n  name: { kind: text }\n  old: { kind: text }\n  more: { kind: object, fields: { x: { kind: text } } }\n',
+    'model/types/light.yaml':
+      'type: light\ntitled: name\nfields:\n  name: { kind: text }\n  old: { kind: text }\n  more: { kind: object, fields: { x: { kind: text } } }\n',
     'model/taxonomies/topic.yaml': 'taxonomy: topic\nopen: true\n',
     'content/light/a.yaml': 'name: A\nold: x\n',
   });

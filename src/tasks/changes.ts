@@ -99,6 +99,9 @@ function arriving(
     // Where it arrives the values may say other things of themselves: then each step of the draft says it.
     way: ways.every(({ says }) => says === ways[0]?.says) ? ways[0] : undefined,
     carried: counted.find((one) => one.impact.carried !== undefined)?.impact.carried,
+    changed: counted.some(({ impact: { changed } }) => changed !== undefined)
+      ? counted.reduce((sum, { impact: { changed = 0 } }) => sum + changed, 0)
+      : undefined,
   });
 
   return {

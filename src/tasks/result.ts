@@ -53,6 +53,8 @@ const Impact = z.strictObject({
   way: z.strictObject({ data: z.record(z.string(), JsonValue), says: z.string(), asks: z.string() }).optional(),
   /** A value and what it becomes, where values are carried over into another form. */
   carried: z.string().optional(),
+  /** In how many entries values are carried over into another form. */
+  changed: z.int().optional(),
 });
 
 /** One change between two models. */

@@ -6,8 +6,9 @@ import type { TypeDoc } from '../definition/type.ts';
 import { kinds } from '../kinds/index.ts';
 import type { Move } from '../model/move.ts';
 import { fieldsInside } from '../model/nestedFields.ts';
+import { readField } from '../model/readField.ts';
 import { sameShape } from '../model/traversal.ts';
-import { compact, equal, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
+import { compact, equal, type Json, type JsonObject, own, withKey, withoutKey } from '../plain/json.ts';
 import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
 import { combined, partingsIn, partsOf, pulledParts } from './combine.ts';
 import type { Difference } from './difference.ts';
@@ -126,17 +127,38 @@ function field(
     field(typeName, `${name}.${key}`, a, b),
   );
   // An object that is there once becomes many as it is; what changes inside it is told for itself.
-  if (!sameShape(was, is))
+  if (!sameShape(was, is)) {
+    const form: FieldDoc = bothNest ? { ...is, fields: own(was, 'fields') ?? {} } : is;
+    const reshaped = withoutBounds(was, form);
     return [
-      { name: 'field-reshaped', ...here, was, is: bothNest ? { ...is, fields: own(was, 'fields') ?? {} } : is },
+      { name: 'field-reshaped', ...here, was, is: reshaped },
+      ...options(asJson(reshaped), asJson(form)).map(
+        (option): Difference => ({ name: 'field-changed', ...here, was: reshaped, ...option }),
+      ),
       ...inside,
     ];
+  }
   const outer = (definition: FieldDoc): JsonObject => (bothNest ? withoutKey(definition, 'fields') : definition);
 
   return [
     ...options(outer(was), outer(is)).map((option): Difference => ({ name: 'field-changed', ...here, was, ...option })),
     ...inside,
   ];
+}
+
+/** Options that bind entries together, or a field to others: what they mean is counted once values have their new shape. */
+const lateOptions = ['unique', 'when', 'eligible', 'inverse'] as const;
+
+/** A field in its new shape, with those options as they were that would come or change with it. */
+function withoutBounds(was: FieldDoc, is: FieldDoc): FieldDoc {
+  const reshaped = lateOptions.reduce<JsonObject>((form, option) => {
+    const [before, after] = [own(asJson(was) as JsonObject, option), own(form, option)];
+    if (after === undefined || equal(before, after)) return form;
+    return before === undefined || was.kind !== is.kind ? withoutKey(form, option) : withKey(form, option, before);
+  }, asJson(is) as JsonObject);
+  const read = readField(reshaped);
+  // What was allowed before may be none of the new shape's options: then all comes at once.
+  return read.field && read.mistakes.length === 0 ? read.field : is;
 }
 
 /** Whether the option `fields` of a field holds fields, which are compared one by one. */

@@ -19,6 +19,8 @@ export interface Impact {
   readonly way?: Way;
   /** A value and what it becomes, where values are carried over into another form: “21” as “PT21M”. */
   readonly carried?: string;
+  /** In how many entries values are carried over into another form. */
+  readonly changed?: number;
 }
 
 /** A way in which values are carried over, as a step of a migration says it, and why. */

@@ -9,12 +9,12 @@ import type { Compared } from './differences/define.ts';
 
 /**
  * Counts entries that come to break something which only shows when entries are seen together: all are checked against
- * both models, and what is found under the newer one alone is a hit.
+ * both models, and what is found under the newer one alone is a hit: there, values have the shapes of the newer fields.
  * @param concerns which findings the difference is about.
  * @param among the types whose entries it could hit, where it hits none.
  */
 export function crossEntryCounter(
-  { between, after }: Compared,
+  { between, after, carried = (entry) => entry }: Compared,
   concerns: (finding: Finding) => boolean,
   say: (hits: number, of: number, example: string) => string,
   among: (type: string) => boolean = () => true,
@@ -25,7 +25,7 @@ export function crossEntryCounter(
   return {
     see: (entry) => {
       was.see(entry);
-      is.see(entry);
+      is.see(carried(entry));
       seen.push({ ...entry, fields: {} });
     },
     impact: () => {

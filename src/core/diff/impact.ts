@@ -2,11 +2,13 @@ import { keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Rename } from '../definition/rename.ts';
 import type { Assets } from '../entry/assets.ts';
-import { link, type Model, type Type } from '../model/link.ts';
+import { converter } from '../model/convertValue.ts';
+import { link, linkField, type Model, type Type } from '../model/link.ts';
 import { type MovingIn, moveValue, movingIn } from '../model/move.ts';
 import { holderPaths } from '../model/nestedFields.ts';
 import { renameStages, valueRenamer } from '../model/rename.ts';
-import { changedAt, isObject, type Json, type JsonObject, withKey } from '../plain/json.ts';
+import { grouped } from '../plain/grouped.ts';
+import { changedAt, compact, isObject, type Json, type JsonObject, own, withKey, withoutKey } from '../plain/json.ts';
 import { once, onceFor } from '../plain/once.ts';
 import type { Comparison } from './compare.ts';
 import type { Counter, Impact, SeenEntry } from './counter.ts';
@@ -35,7 +37,8 @@ export class ImpactCount {
   constructor(before: Model, comparison: Comparison, assets: Assets) {
     const { differences, renames, moves } = comparison;
     const { between, after } = comparedModels(comparison);
-    const models = { between: withAssets(between, assets), after: withAssets(after, assets) };
+    const linked = { between: withAssets(between, assets), after: withAssets(after, assets) };
+    const models = compact({ ...linked, carried: carriedView(differences, linked) });
     const named = once(() =>
       viewThrough(
         before.definition,
@@ -65,6 +68,41 @@ export class ImpactCount {
 }
 
 const withAssets = (model: Model, assets: Assets): Model => ({ ...model, context: { ...model.context, assets } });
+
+/** Gives the values of an entry the shapes that fields of the newer model have; what cannot be carried over is left out. */
+function carriedView(
+  differences: readonly Difference[],
+  { between, after }: Compared,
+): ((entry: SeenEntry) => SeenEntry) | undefined {
+  const reshaped = differences.filter((one) => one.name === 'field-reshaped');
+  if (reshaped.length === 0) return undefined;
+  const carriers = grouped(
+    reshaped.flatMap(({ type, field, was, is }) => {
+      const [from, to] = [linkField({ type }, field, was), linkField({ type }, field, is)];
+      return from && to ? [{ type, field, carry: converter(from, to, after.context, {}) }] : [];
+    }),
+    ({ type }) => type,
+  );
+  return (entry) => {
+    const type = between.types.get(entry.type);
+    if (!type) return entry;
+    const carry = (fields: JsonObject, { field, carry: one }: { field: string; carry: Carry }): JsonObject =>
+      holderPaths(type, field, fields).reduce<Json>(
+        (all, path) => changedAt(all, path, (holder) => carriedHolder(holder, keyOfField(field), one)),
+        fields,
+      ) as JsonObject;
+    return { ...entry, fields: (carriers.get(entry.type) ?? []).reduce(carry, entry.fields) };
+  };
+}
+
+type Carry = ReturnType<typeof converter>;
+
+function carriedHolder(holder: Json, key: string, carry: Carry): Json {
+  const value = isObject(holder) ? own(holder, key) : undefined;
+  if (!isObject(holder) || value === undefined) return holder;
+  const become = carry(value).value;
+  return become === undefined ? withoutKey(holder, key) : withKey(holder, key, become);
+}
 
 /** Gives an entry's type, fields and values the names they have after some renames. */
 function viewThrough(before: ModelDoc, renames: readonly Rename[]): (entry: SeenEntry) => SeenEntry {

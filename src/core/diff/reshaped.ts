@@ -55,8 +55,11 @@ function carryingCounter({ place, from, to, between, after }: Linked, by: Carryi
   const convert = converter(from, to, after.context, by);
   const [passed, passes] = [faults(from, between.context), faults(to, after.context)];
   let carried: string | undefined;
+  let changed = 0;
+  let isChanged = false;
   const isHit = (value: Json | undefined, { status }: SeenEntry): boolean => {
     const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
+    isChanged ||= value !== undefined && !equal(value, converted.value);
     if (converted.lost.length > 0) return true;
     if (converted.value !== undefined && !equal(value, converted.value))
       carried ??= `${sayValue(value)} as ${sayValue(converted.value)}`;
@@ -68,17 +71,30 @@ function carryingCounter({ place, from, to, between, after }: Linked, by: Carryi
   const counter = countEntries(
     place.type,
     (entry) => {
+      isChanged = false;
       const [hit] = valuesOf(between, place, entry.fields)
         .filter((value) => isHit(value, entry))
         .map((value) => ({ value }));
+      if (isChanged) changed += 1;
       if (!hit) return false;
       return hit.value === undefined ? true : { value: hit.value };
     },
     (hits, of, _worst, [first]) =>
       `${share(hits, of)} a value that cannot be carried over or does not fit${first?.value === undefined ? '' : `, for example ${first.entry} (${quote(first.value)})`}`,
   );
-  return { see: counter.see, impact: () => compact({ ...counter.impact(), carried }) };
+  return {
+    see: counter.see,
+    impact: () => {
+      const impact = counter.impact();
+      const says = impact.hits === 0 && changed > 0 ? sayCarried(changed, impact.of) : impact.says;
+      return compact({ ...impact, says, carried, changed });
+    },
+  };
 }
+
+/** `284 of 400 entries change, and every value can be carried over` */
+const sayCarried = (changed: number, of: number): string =>
+  `${share(changed, of, ['changes', 'change'])}, and every value can be carried over`;
 
 /** So many texts are looked at to see whether they are lists. */
 const mostTexts = 500;

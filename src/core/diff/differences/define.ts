@@ -1,7 +1,7 @@
 import type { ModelDoc } from '../../definition/model.ts';
 import type { Model } from '../../model/link.ts';
 import type { JsonObject } from '../../plain/json.ts';
-import type { Counter, Impact } from '../counter.ts';
+import type { Counter, Impact, SeenEntry } from '../counter.ts';
 import type { DraftedStep } from '../draftedStep.ts';
 import type { FieldPlace } from '../fieldValues.ts';
 import type { Rating } from '../rating.ts';
@@ -18,6 +18,8 @@ export type ImpactOf = (difference: Named) => Impact | undefined;
 export interface Compared {
   readonly between: Model;
   readonly after: Model;
+  /** An entry with its values in the shapes that fields of the newer model have; as it is where none is reshaped. */
+  readonly carried?: (entry: SeenEntry) => SeenEntry;
 }
 
 /** What the drafting of a step may look at. */

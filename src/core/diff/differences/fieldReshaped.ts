@@ -39,6 +39,7 @@ function step([one]: readonly [FieldReshaped, ...unknown[]], { impactOf }: Draft
   const what = capital(`${sayShape(was)} becomes ${sayShape(is)}`);
   if (impact?.way) return wayStep(one, data, impact);
   if (!impact || impact.hits === 0) {
+    if (impact?.of === 0) return { data, why: `${what}; there are no entries.` };
     const such = impact?.carried === undefined ? '' : `, such as ${impact.carried}`;
     return { data, why: `${what}: every value can be carried over${such}.` };
   }

@@ -1,0 +1,47 @@
+import type { ModelDoc } from '../../src/core/definition/model.ts';
+import { compare } from '../../src/core/diff/compare.ts';
+import { ImpactCount } from '../../src/core/diff/impact.ts';
+import { type Entry, statusOf } from '../../src/core/entry/entry.ts';
+import { draftSteps, migrationText } from '../../src/core/migration/draft.ts';
+import { allShown, type Plan, showEntry, stagesThatSeeAll } from '../../src/core/migration/plan.ts';
+import { type MigrationStep, readMigration } from '../../src/core/migration/read.ts';
+import { link } from '../../src/core/model/link.ts';
+import { fieldsOf } from '../../src/core/model/ownFields.ts';
+import { hashModel } from '../../src/core/revision/canonical.ts';
+import { readYaml } from '../../src/core/source/yaml.ts';
+
+/** A migration as it would be drafted, written to a file, read back, and its questions left as they are. */
+export function drafted(before: ModelDoc, after: ModelDoc, entries: readonly Entry[]): readonly MigrationStep[] {
+  const comparison = compare(before, after);
+  const linked = link(before);
+  const impact = new ImpactCount(linked, comparison, new Map());
+  for (const entry of entries)
+    impact.see({
+      type: entry.type,
+      id: entry.id,
+      status: statusOf(entry),
+      fields: fieldsOf(entry, linked.types.get(entry.type)),
+    });
+  const steps = draftSteps(comparison, after, (difference) => impact.impactOf(difference));
+  const head = {
+    number: 1,
+    about: 'a change',
+    from: hashModel(before),
+    to: hashModel(after),
+    fromName: 'one',
+    toName: 'another',
+  };
+  const reading = readYaml(migrationText(head, steps));
+  if (!('value' in reading)) throw new Error(JSON.stringify(reading));
+  const read = readMigration(reading.value.data);
+  if (!('value' in read)) throw new Error(JSON.stringify(read));
+  return read.value.steps;
+}
+
+/** Shows entries to the steps that have to know all of them. */
+export function showAll(plan: Plan, entries: readonly Entry[]): void {
+  for (const index of stagesThatSeeAll(plan)) {
+    for (const entry of entries) showEntry(plan, index, entry);
+    allShown(plan, index);
+  }
+}
