@@ -10,6 +10,7 @@ import { readField } from '../src/core/model/readField.ts';
 import { compact, type JsonObject } from '../src/core/plain/json.ts';
 import { edited, errorsOf, obeying, type Sketch, sketch, wholeOf } from './support/anyModel.ts';
 import { drafted, showAll } from './support/drafted.ts';
+import { lumbrik, result, workspace, write } from './support/program.ts';
 
 const runs = { numRuns: Number(process.env.RUNS ?? 300) };
 
@@ -117,5 +118,69 @@ describe('errors after a migration were announced by a question [G3, G4, H3]', (
       runs,
     );
     expect(askedNothing).toBeGreaterThan(runs.numRuns / 20);
+  });
+});
+
+describe('what changes beside a change of kind or number is told, counted and asked [G3, G4]', () => {
+  const era = {
+    'model/types/era.yaml': 'type: era\nfields: { name: { kind: text } }\n',
+    'content/era/e.yaml': 'name: E\n',
+  };
+  const pieces = Object.fromEntries(
+    [1, 2, 3].map((n) => [`content/piece/p${n}.yaml`, `era: [e]\ncode: "0${n % 2}"\n`]),
+  );
+  const model = (fields: string): Record<string, string> => ({
+    'model/types/piece.yaml': `type: piece\nfields:\n${fields}`,
+  });
+
+  test.each([
+    [
+      'a bound on the other side',
+      '  era: { kind: reference, to: era, many: true, inverse: pieces }\n',
+      '  era: { kind: reference, to: era, inverse: { name: pieces, max: 1 } }\n',
+      2,
+    ],
+    ['unique values', '  code: { kind: text }\n', '  code: { kind: integer, unique: true }\n', 1],
+    ['a condition', '  code: { kind: text }\n', '  code: { kind: integer, when: "false" }\n', 3],
+  ])('%s', async (_what, was, is, hits) => {
+    const other = was.includes('era')
+      ? '  code: { kind: text }\n'
+      : '  era: { kind: reference, to: era, many: true }\n';
+    const folder = workspace({ ...era, ...pieces, ...model(was + other) });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, model(is + other));
+    const { changes } = await result(folder, ['diff']);
+    expect(changes).toMatchObject([
+      { change: 'field-reshaped', impact: { hits: 0, changed: 3 } },
+      { change: 'field-changed', impact: { hits } },
+    ]);
+    expect(await result(folder, ['migration', 'draft'])).toMatchObject({ openQuestions: 1 });
+    await lumbrik(folder, ['migration', 'answer', '1', '--yes']);
+    const rehearsed = await result(folder, ['migration', 'rehearse']);
+    expect(rehearsed).toMatchObject({ changed: 3, errorsBefore: 0, errorsAfter: hits });
+  });
+
+  test('where there are no entries, nothing is claimed of them', async () => {
+    const folder = workspace({ ...era, ...model('  code: { kind: text }\n') });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, model('  code: { kind: integer }\n'));
+    const { steps } = await result(folder, ['migration', 'draft']);
+    expect(steps[0].why).toBe('Text becomes integer; there are no entries.');
+  });
+
+  test('a diff knows what a draft has settled, and leads to its rehearsal', async () => {
+    const folder = workspace({
+      'model/types/note.yaml': 'type: note\ntitled: title\nfields:\n  title: { kind: text }\n',
+      'content/note/e.yaml': 'title: E\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['rename', 'note.title', 'heading']);
+    await lumbrik(folder, ['rename', 'note', 'page']);
+    const before = await result(folder, ['diff']);
+    await lumbrik(folder, ['migration', 'draft']);
+    const after = await result(folder, ['diff']);
+    expect(after.changes).toEqual(before.changes);
+    expect(after.changes.map(({ change }: { change: string }) => change)).toEqual(['renamed', 'renamed']);
+    expect((await lumbrik(folder, ['diff'])).out).toContain('lumbrik migration rehearse 1');
   });
 });

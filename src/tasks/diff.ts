@@ -7,12 +7,12 @@ import { readAssets } from '../workspace/assets.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
 import { compareAndCount } from './compareModels.ts';
+import { knownRenames, migrationBetween } from './knownRenames.ts';
 import { mayObey } from './modelOfEntries.ts';
 import { findModel } from './models.ts';
 import { reading } from './openForCall.ts';
 import { type Renames, readRenameOptions } from './renameOptions.ts';
 import { Change, head, Rating, resultVersion } from './result.ts';
-import { readStated, withStated } from './statedChanges.ts';
 
 const Side = z.strictObject({ name: z.string(), revision: z.int().optional(), hash: z.string() });
 
@@ -27,6 +27,8 @@ export const DiffResult = z.strictObject({
   /** The version number that follows, where the model on the left is a recorded revision. */
   version: z.string().optional(),
   changes: z.array(Change),
+  /** The migration that leads from the one to the other, where there is one. */
+  migration: z.strictObject({ file: z.string(), number: z.int() }).optional(),
 });
 export type DiffResult = z.output<typeof DiffResult>;
 
@@ -37,9 +39,10 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
   const counted = await mayObey(workspace, left);
   const on = counted ? { store: openStore(workspace), assets: await readAssets(workspace.root) } : undefined;
   const { comparison, impactOf } = await compareAndCount(left, right, on, {
-    stated: readRenameOptions(withStated(renames, readStated(workspace.root), [left.definition, right.definition])),
+    stated: readRenameOptions(knownRenames(workspace.root, [left.definition, right.definition], { asked: renames })),
     watch: call.watch,
   });
+  const migration = migrationBetween(workspace.root, [left.definition, right.definition]);
   const rating = ratingOf(comparison);
   const changes = changesBetween(comparison, impactOf);
   const recorded = workspace.records.revisions.find(({ revision }) => revision === left.revision);
@@ -54,5 +57,6 @@ export async function diff(call: Call, from = 'sealed', to = 'working', renames:
     ...rating,
     ...compact({ version: recorded && changes.length > 0 ? nextVersion(recorded.version, rating) : undefined }),
     changes,
+    ...compact({ migration: migration && { file: migration.file, number: migration.migration.number } }),
   };
 }

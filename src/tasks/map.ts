@@ -16,11 +16,11 @@ import type { Stored } from '../stores/store.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
+import { knownRenames } from './knownRenames.ts';
 import { findModel, type NamedModel } from './models.ts';
 import { readIn, reading } from './openForCall.ts';
 import { readRenameOptions } from './renameOptions.ts';
 import { head, resultVersion } from './result.ts';
-import { readStated, withStated } from './statedChanges.ts';
 
 const marked = {
   /** What became of it since the model that it is compared with. */
@@ -143,7 +143,7 @@ export function mapTold(workspace: string, part: MapChange, { entries, uses, unr
 
 /** The map with what became of its parts since an older model, which takes on the names of the newer one. */
 function changeSince({ root }: Workspace, { definition }: NamedModel, model: Model): MapChange {
-  const stated = readRenameOptions(withStated({}, readStated(root), [definition, model.definition]));
+  const stated = readRenameOptions(knownRenames(root, [definition, model.definition]));
   const { renamed, renames, differences } = compare(definition, model.definition, stated);
   const older = link(renamed, model.contentTerms, model.readingOrder);
   return changeOf(mapOf(older), mapOf(model), {

@@ -10,10 +10,10 @@ import { openSoundWorkspace, type Workspace, workspaceFile } from '../workspace/
 import { fileOfRevision } from '../workspace/revisions.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
+import { knownRenames } from './knownRenames.ts';
 import { reading } from './openForCall.ts';
 import { type ProfileCall, type ProfileResult, profile } from './profile.ts';
 import { readRenameOptions } from './renameOptions.ts';
-import { readStated, withStated } from './statedChanges.ts';
 
 /**
  * How fields are used, and how they were: at a commit (`commit:HEAD~1`), when a revision was recorded (by its number, or
@@ -68,7 +68,7 @@ const nameOf = (said: string): string => (/^\d+$/u.test(said) ? `revision ${said
 
 /** What addresses of a model were called in an older one. */
 function namesBefore(root: string, older: ModelDoc, newer: ModelDoc): (address: string) => string {
-  const stated = readRenameOptions(withStated({}, readStated(root), [older, newer]));
+  const stated = readRenameOptions(knownRenames(root, [older, newer]));
   const renames = compare(older, newer, stated).renames.map(({ rename }) => rename);
   const types = new Map(renames.flatMap((one) => (one.what === 'type' ? [[one.to, one.from] as const] : [])));
   const fields = renames.filter((one): one is Extract<Rename, { what: 'field' }> => one.what === 'field');

@@ -1,27 +1,37 @@
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed, fieldsWithin } from '../model/nestedFields.ts';
+import { grouped } from '../plain/grouped.ts';
 import { onceFor } from '../plain/once.ts';
-import { contextCounter } from './contextCounter.ts';
-import type { Counter } from './counter.ts';
+import { type Counter, countEntries, share } from './counter.ts';
 import type { Compared } from './differences/define.ts';
+import { itemsOf } from './fieldValues.ts';
+
+/** A field, and the terms that it takes before and not after, though they are there: for where they stand. */
+interface LostTerms {
+  readonly type: string;
+  readonly field: string;
+  readonly terms: ReadonlySet<string>;
+}
 
 /**
- * The terms that some field takes before and not after, by the taxonomy that the field names: those that are gone, that
- * stand elsewhere now, that have others below them where a field takes leaves alone.
+ * Terms that fields take before and not after, by the taxonomy that the fields name: those that stand elsewhere now, or
+ * that have others below them where a field takes leaves alone. What becomes of a term that is gone is asked where it goes.
  */
-const lostTerms = onceFor(({ between, after }: Compared): ReadonlyMap<string, ReadonlySet<string>> => {
-  const lost = new Map<string, Set<string>>();
-  for (const type of between.types.values())
-    for (const field of fieldsWithin(type.fields)) {
+const lostTerms = onceFor(({ between, after }: Compared): ReadonlyMap<string, readonly LostTerms[]> => {
+  const lost = [...between.types.values()].flatMap((type) =>
+    fieldsWithin(type.fields).flatMap((field): readonly (LostTerms & { readonly taxonomy: string })[] => {
       const taxonomy = field.kind.taxonomy(field.options);
       const other = after.types.get(type.name);
       const is = other && fieldNamed(other, field.name);
-      if (taxonomy === undefined || is?.kind.taxonomy(is.options) !== taxonomy) continue;
-      const taken = acceptedBy(field, after, [...(between.taxonomies.get(taxonomy)?.terms.keys() ?? [])]);
-      for (const term of acceptedBy(field, between, [...(between.taxonomies.get(taxonomy)?.terms.keys() ?? [])]))
-        if (!taken.has(term)) lost.set(taxonomy, (lost.get(taxonomy) ?? new Set()).add(term));
-    }
-  return lost;
+      if (taxonomy === undefined || is?.kind.taxonomy(is.options) !== taxonomy) return [];
+      const known = [...(between.taxonomies.get(taxonomy)?.terms.keys() ?? [])];
+      const taken = acceptedBy(field, after, known);
+      const isThere = (term: string): boolean => after.taxonomies.get(taxonomy)?.terms.has(term) === true;
+      const terms = [...acceptedBy(field, between, known)].filter((term) => !taken.has(term) && isThere(term));
+      return terms.length === 0 ? [] : [{ taxonomy, type: type.name, field: field.name, terms: new Set(terms) }];
+    }),
+  );
+  return grouped(lost, ({ taxonomy }) => taxonomy);
 });
 
 /** The terms that a field takes, of some, in the taxonomies of a model. */
@@ -51,13 +61,22 @@ const reachOf = (taxonomy: string, { after }: Compared): readonly string[] => [
  * @param term the one that is lost, where it can only be that.
  */
 export const losesTerms = (taxonomy: string, models: Compared, term?: string): boolean =>
-  reachOf(taxonomy, models).some((name) => {
-    const lost = lostTerms(models).get(name);
-    return term === undefined ? lost !== undefined : lost?.has(term);
-  });
+  lostIn(taxonomy, models).some(({ terms }) => term === undefined || terms.has(term));
+
+const lostIn = (taxonomy: string, models: Compared): readonly LostTerms[] =>
+  reachOf(taxonomy, models).flatMap((name) => lostTerms(models).get(name) ?? []);
 
 /** Counts the entries whose terms a change of a taxonomy takes away from them. */
-export function lostTermsCounter(taxonomy: string, { between, after }: Compared): Counter {
-  const reach = reachOf(taxonomy, { between, after });
-  return contextCounter(between, after, ({ kind, options }) => reach.includes(kind.taxonomy(options) ?? ''));
+export function lostTermsCounter(taxonomy: string, models: Compared): Counter {
+  const lost = lostIn(taxonomy, models);
+  return countEntries(
+    undefined,
+    ({ type, fields }) =>
+      lost.some(
+        (one) =>
+          one.type === type &&
+          itemsOf(models.between, one, fields).some((item) => typeof item === 'string' && one.terms.has(item)),
+      ),
+    (hits, of) => `${share(hits, of)} values that no longer fit`,
+  );
 }

@@ -133,7 +133,7 @@ function field(
     return [
       { name: 'field-reshaped', ...here, was, is: reshaped },
       ...options(asJson(reshaped), asJson(form)).map(
-        (option): Difference => ({ name: 'field-changed', ...here, was: reshaped, ...option }),
+        (option): Difference => ({ name: 'field-changed', ...here, was: reshaped, isReshaped: true, ...option }),
       ),
       ...inside,
     ];
@@ -148,12 +148,16 @@ function field(
 
 /** Options that bind entries together, or a field to others: what they mean is counted once values have their new shape. */
 const lateOptions = ['unique', 'when', 'eligible', 'inverse'] as const;
+/** Of a field that applies under a condition, whether it needs a value is asked of whole entries too. */
+const lateUnderCondition = [...lateOptions, 'required', 'mayBeEmpty'] as const;
 
 /** A field in its new shape, with those options as they were that would come or change with it. */
 function withoutBounds(was: FieldDoc, is: FieldDoc): FieldDoc {
-  const reshaped = lateOptions.reduce<JsonObject>((form, option) => {
+  const isConditional = was.when !== undefined || is.when !== undefined;
+  const reshaped = (isConditional ? lateUnderCondition : lateOptions).reduce<JsonObject>((form, option) => {
     const [before, after] = [own(asJson(was) as JsonObject, option), own(form, option)];
-    if (after === undefined || equal(before, after)) return form;
+    const isTakenAway = after === undefined && option !== 'mayBeEmpty';
+    if (isTakenAway || equal(before, after)) return form;
     return before === undefined || was.kind !== is.kind ? withoutKey(form, option) : withKey(form, option, before);
   }, asJson(is) as JsonObject);
   const read = readField(reshaped);

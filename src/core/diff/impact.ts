@@ -3,6 +3,7 @@ import type { ModelDoc } from '../definition/model.ts';
 import type { Rename } from '../definition/rename.ts';
 import type { Assets } from '../entry/assets.ts';
 import { converter } from '../model/convertValue.ts';
+import { countedValue } from '../model/emptiness.ts';
 import { link, linkField, type Model, type Type } from '../model/link.ts';
 import { type MovingIn, moveValue, movingIn } from '../model/move.ts';
 import { holderPaths } from '../model/nestedFields.ts';
@@ -79,7 +80,11 @@ function carriedView(
   const carriers = grouped(
     reshaped.flatMap(({ type, field, was, is }) => {
       const [from, to] = [linkField({ type }, field, was), linkField({ type }, field, is)];
-      return from && to ? [{ type, field, carry: converter(from, to, after.context, {}) }] : [];
+      if (!from || !to) return [];
+      const convert = converter(from, to, after.context, {});
+      // What counts as none is carried nowhere: a step leaves it as it stands.
+      const carry: Carry = (value) => (countedValue(from, value) === undefined ? value : convert(value).value);
+      return [{ type, field, carry }];
     }),
     ({ type }) => type,
   );
@@ -95,12 +100,13 @@ function carriedView(
   };
 }
 
-type Carry = ReturnType<typeof converter>;
+/** What becomes of a value; nothing where it cannot be carried over. */
+type Carry = (value: Json) => Json | undefined;
 
 function carriedHolder(holder: Json, key: string, carry: Carry): Json {
   const value = isObject(holder) ? own(holder, key) : undefined;
   if (!isObject(holder) || value === undefined) return holder;
-  const become = carry(value).value;
+  const become = carry(value);
   return become === undefined ? withoutKey(holder, key) : withKey(holder, key, become);
 }
 

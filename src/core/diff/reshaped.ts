@@ -1,6 +1,6 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { Converted } from '../kinds/define.ts';
-import { asks, type Carrying, converter } from '../model/convertValue.ts';
+import { type Carrying, comesToLack, converter } from '../model/convertValue.ts';
 import { isNone } from '../model/emptiness.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
 import { partOfObject } from '../model/partOfObject.ts';
@@ -63,7 +63,7 @@ function carryingCounter({ place, from, to, between, after }: Linked, by: Carryi
     if (converted.lost.length > 0) return true;
     if (converted.value !== undefined && !equal(value, converted.value))
       carried ??= `${sayValue(value)} as ${sayValue(converted.value)}`;
-    if (converted.value === undefined) return asks(to, status) && !asks(from, status);
+    if (converted.value === undefined) return comesToLack(from, to, { value, status });
     // What was wrong already is nothing that the change does, wherever in the new form it stands.
     return areNew(passed(value, status), passes(converted.value, status), ({ message }) => message);
   };
@@ -170,7 +170,8 @@ function referenceCounter(linked: Linked): Counter {
       if (entry.type === place.type) waiting.push({ ...entry, fields: onlyField(entry, place) });
     },
     impact: () => {
-      if (!isText(from)) return carriedOver(linked, waiting);
+      // What points at entries already is no text that names one.
+      if (from.kind.pointsAt(from.options).types.length > 0) return carriedOver(linked, waiting);
       const usual = counted(undefined);
       const [best] = naming
         .map((field) => ({ field, impact: counted(field) }))

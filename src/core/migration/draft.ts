@@ -1,9 +1,10 @@
 import type { ModelDoc } from '../definition/model.ts';
 import type { Comparison } from '../diff/compare.ts';
+import type { Impact } from '../diff/counter.ts';
 import { addressOf, kindOf, sayDifference } from '../diff/difference.ts';
 import type { DraftContext, ImpactOf, Named } from '../diff/differences/define.ts';
 import { differenceKinds } from '../diff/differences/index.ts';
-import type { DraftedStep } from '../diff/draftedStep.ts';
+import { askForSteps, type DraftedStep } from '../diff/draftedStep.ts';
 import { grouped } from '../plain/grouped.ts';
 import { equal, type JsonObject, own } from '../plain/json.ts';
 import { slugify } from '../plain/slugify.ts';
@@ -31,24 +32,37 @@ export function draftSteps(
     const step = first && kindOf(first).draft?.step([first, ...others], context);
     return step ? [step] : [];
   });
-  return withArrangements(drafted, renamed, after);
+  const rearranged = (taxonomy: string): Impact | undefined => {
+    const difference = differences.find((one) => one.name === 'terms-rearranged' && one.taxonomy === taxonomy);
+    return difference && impactOf(difference);
+  };
+  return withArrangements(drafted, { renamed, after, rearranged });
 }
 
 const keyOf = (difference: Named): string => `${difference.name} ${addressOf(difference)}`;
 
+interface Arranging {
+  readonly renamed: ModelDoc;
+  readonly after: ModelDoc;
+  /** What the new places of its terms do to entries. */
+  readonly rearranged: (taxonomy: string) => Impact | undefined;
+}
+
 /** Adds a step for each taxonomy whose terms would still stand elsewhere than they should. */
-function withArrangements(drafted: readonly DraftedStep[], renamed: ModelDoc, after: ModelDoc): readonly DraftedStep[] {
+function withArrangements(
+  drafted: readonly DraftedStep[],
+  { renamed, after, rearranged }: Arranging,
+): readonly DraftedStep[] {
   const reached = drafted.reduce((model, { data }) => applied(data, model), renamed);
   const arrangements = Object.entries(after.taxonomies).flatMap(([name, { tree }]): readonly DraftedStep[] => {
     const isThere = equal(own(reached.taxonomies, name)?.tree, tree);
-    return isThere
-      ? []
-      : [
-          {
-            data: { arrange: `${name}:`, tree: writeTree(tree) },
-            why: 'Terms stand in another order or under other terms; no entry changes.',
-          },
-        ];
+    if (isThere) return [];
+    const data = { arrange: `${name}:`, tree: writeTree(tree) };
+    const impact = rearranged(name);
+    const moved = 'Terms stand in another order or under other terms';
+    return impact && impact.hits > 0
+      ? [{ data, why: `${moved}; ${impact.says}.`, open: askForSteps }]
+      : [{ data, why: `${moved}; no entry changes.` }];
   });
   return [...drafted, ...arrangements];
 }

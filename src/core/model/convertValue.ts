@@ -205,3 +205,15 @@ export const canBecome = (from: string, to: string): boolean =>
 /** Whether a field asks an entry of some status for a value, whatever else it holds. */
 export const asks = ({ common }: Field, status: Status): boolean =>
   common.when === undefined && isRequiredOf(common.required, status);
+
+/** Whether an entry of which no value is carried over lacks one then, and did not before. */
+export function comesToLack(
+  from: Field,
+  to: Field,
+  { value, status }: { readonly value: Json | undefined; readonly status: Status },
+): boolean {
+  // Where there was a value, a condition that the field stands under is met.
+  const hadValue = value !== undefined && !isNone(from, value);
+  if (hadValue) return isRequiredOf(to.common.required, status);
+  return asks(to, status) && !asks(from, status);
+}

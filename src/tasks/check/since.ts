@@ -17,13 +17,13 @@ import type { Workspace } from '../../workspace/open.ts';
 import type { Call } from '../call.ts';
 import { changesBetween } from '../changes.ts';
 import { compareAndCount } from '../compareModels.ts';
+import { knownRenames } from '../knownRenames.ts';
 import { afterAll, waiting } from '../migration/pendingMigrations.ts';
 import { readMigrations } from '../migrationFiles.ts';
 import { findModel, type NamedModel, workingFiles } from '../models.ts';
 import { reading } from '../openForCall.ts';
 import { readRenameOptions } from '../renameOptions.ts';
 import { Change, head, resultVersion } from '../result.ts';
-import { readStated, withStated } from '../statedChanges.ts';
 
 const Caused = z.strictObject({
   finding: z.string(),
@@ -84,7 +84,7 @@ export async function checkSince(call: Call, meant: string): Promise<SinceResult
   const caused = without(after, before);
   const left = afterwards && new Set(afterwards.map(({ finding }) => nameOf(finding)));
   const { comparison } = await compareAndCount(from, to, undefined, {
-    stated: readRenameOptions(withStated({}, readStated(workspace.root), [from.definition, to.definition])),
+    stated: readRenameOptions(knownRenames(workspace.root, [from.definition, to.definition])),
   });
   const changes = changesBetween(comparison);
   const byChange = grouped(caused, ({ finding }) => causeOf(finding, changes));

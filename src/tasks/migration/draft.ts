@@ -2,7 +2,6 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { isId, parseAddress } from '../../core/definition/address.ts';
-import { compare } from '../../core/diff/compare.ts';
 import type { DraftedStep } from '../../core/diff/draftedStep.ts';
 import { draftSteps, headText, migrationText, nameOf } from '../../core/migration/draft.ts';
 import { readMigration } from '../../core/migration/read.ts';
@@ -18,16 +17,16 @@ import type { Workspace } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { compareAndCount } from '../compareModels.ts';
+import { knownRenames } from '../knownRenames.ts';
 import { type MigrationFile, migrationFileName, readMigrations } from '../migrationFiles.ts';
 import { modelWith, obeyedModel } from '../modelOfEntries.ts';
 import { asRecorded, findModel, type NamedModel } from '../models.ts';
 import { writing } from '../openForCall.ts';
 import { type Renames, readRenameOptions } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
-import { readStated, statedFile, withStated } from '../statedChanges.ts';
+import { statedFile } from '../statedChanges.ts';
 import { afterAll, waiting } from './pendingMigrations.ts';
 import { proveSteps } from './prove.ts';
-import { saidIn } from './renamesInSteps.ts';
 
 export const DraftResult = z.strictObject({
   ...head('migration draft'),
@@ -81,11 +80,13 @@ export async function draftMigration(
         where: { file: same.file },
       });
     const outdated = same ?? others.find((one) => isOutdated(one, left, workspace));
-    const settled = outdated ? withSettled(renames, outdated.migration, [left, right]) : renames;
     const { text, file, drafted, number, kept } = await draftedAnew(call, workspace, {
       file: outdated,
       sides: [left, right],
-      renames: withStated(settled, readStated(workspace.root), [left.definition, right.definition]),
+      renames: knownRenames(workspace.root, [left.definition, right.definition], {
+        asked: renames,
+        migration: outdated?.migration,
+      }),
       name,
       merging,
       chain,
@@ -116,27 +117,6 @@ export async function draftMigration(
       openQuestions: open.count,
     };
   });
-}
-
-/** What the caller says of renames and moves, with what a file has settled already, as far as it still can be. */
-function withSettled(
-  { renamed = [], moved = [], notRenamed = [] }: Renames,
-  { steps }: MigrationFile['migration'],
-  [left, right]: readonly [NamedModel, NamedModel],
-): Renames {
-  const settled = steps.filter(({ open, address }) => open === undefined && !notRenamed.includes(address));
-  const said = saidIn(settled);
-  const isPossible = (renames: Renames): boolean => {
-    const { misstated, misplaced } = compare(left.definition, right.definition, readRenameOptions(renames));
-    return misstated.length + misplaced.length === 0;
-  };
-  const isOpen = (one: string): boolean =>
-    ![...renamed, ...moved].some((other) => other.split('=')[0] === one.split('=')[0]);
-  return {
-    renamed: [...said.renamed.filter((one) => isOpen(one) && isPossible({ renamed: [one] })), ...renamed],
-    moved: [...said.moved.filter((one) => isOpen(one) && isPossible({ moved: [one] })), ...moved],
-    notRenamed,
-  };
 }
 
 /** What was stated of renames and moves is said by the steps now. */

@@ -11,7 +11,7 @@ import { type Taxonomy, wordsFor } from '../../core/taxonomy/linkTaxonomy.ts';
 import { type ReadList, readPlainList, readTable, type WantedTerm } from '../../core/taxonomy/termList.ts';
 import { termsFileOf } from '../../workspace/contentTerms.ts';
 import { editedText } from '../../workspace/edited.ts';
-import { hashBytes, readTextOrRefuse } from '../../workspace/files.ts';
+import { hashBytes, readTextIfThere, readTextOrRefuse } from '../../workspace/files.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
@@ -105,8 +105,8 @@ interface Fresh {
 }
 
 function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words }: Fresh): void {
-  const there = fs.existsSync(path.join(root, file)) ? readTextOrRefuse(path.join(root, file), file) : '';
-  const before = there.trim() === '' ? writeYaml({ taxonomy: taxonomy.name }) : there;
+  const there = readTextIfThere(path.join(root, file), file);
+  const before = there === undefined || there.trim() === '' ? writeYaml({ taxonomy: taxonomy.name }) : there;
   const places = placesOf(before);
   const under = new Map<string | undefined, WantedTerm[]>();
 
@@ -147,7 +147,7 @@ function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words 
     }))
     .sort((a, b) => b.path.length - a.path.length)
     .flatMap(({ path: place, terms }) => editsAt(place, terms, before));
-  const read = there === '' ? null : hashBytes(there);
+  const read = there === undefined ? null : hashBytes(there);
   writeModelFiles(root, [{ file, text: editedText(file, before, edits), from: read }]);
 }
 

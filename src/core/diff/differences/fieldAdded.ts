@@ -24,16 +24,12 @@ export const fieldAdded = defineDifference<FieldAdded>({
     entries: difference.definition.required === undefined && !asksPointing(difference, after) ? 'valid' : 'migrate',
     readers: 'notice',
   }),
-  count: (difference, { between, after }) => {
-    const by = asksPointing(difference, after);
-    if (by) return pointingCounter({ between, after }, by);
-    const { required, when } = difference.definition;
-    if (required !== undefined && when !== undefined) return whereItAppliesCounter(difference, { between, after });
-    return missing(
-      difference.type,
-      difference.definition.required,
-      ({ fields }) => holders(between, difference, fields).length > 0,
-    );
+  count: (difference, models) => {
+    const by = asksPointing(difference, models.after);
+    const lacking = lackingCounter(difference, models);
+    if (!by) return lacking;
+    const pointing = pointingCounter(models, by);
+    return lacking ? eitherCounter(lacking, pointing) : pointing;
   },
   field: ({ type, field }) => ({ type, field, side: 'after' }),
   draft: { step: ([one], { impactOf }) => step(`${one.type}.${one.field}`, one.definition, impactOf(one)) },
@@ -45,6 +41,27 @@ function asksPointing({ type, field }: FieldAdded, after: Model): string | undef
   const added = linked && fieldNamed(linked, field);
   return added && (added.kind.pointsAt(added.options).inverseMin ?? 0) > 0 ? added.address : undefined;
 }
+
+/** Entries that lack a value that they have to have. */
+function lackingCounter(difference: FieldAdded, models: Compared): Counter | undefined {
+  const { required, when } = difference.definition;
+  if (required === undefined) return undefined;
+  if (when !== undefined) return whereItAppliesCounter(difference, models);
+  return missing(difference.type, required, ({ fields }) => holders(models.between, difference, fields).length > 0);
+}
+
+/** Entries that one thing is asked of, or another. */
+const eitherCounter = (first: Counter, second: Counter): Counter => ({
+  see: (entry) => {
+    first.see(entry);
+    second.see(entry);
+  },
+  impact: () => {
+    const [one, other] = [first.impact(), second.impact()];
+    if (one.hits === 0) return other;
+    return other.hits === 0 ? one : { ...one, says: `${one.says}; ${other.says}` };
+  },
+});
 
 /** Entries that lack it, of those that it applies to. */
 const whereItAppliesCounter = ({ type, field }: FieldAdded, models: Compared): Counter =>

@@ -20,6 +20,8 @@ import { type Compared, defineDifference } from './define.ts';
 export interface FieldChanged extends FieldPlace, OptionDifference {
   readonly name: 'field-changed';
   readonly was: FieldDoc;
+  /** Whether the values take another shape before this: they are looked at in that one. */
+  readonly isReshaped?: true;
 }
 
 export const fieldChanged = defineDifference<FieldChanged>({
@@ -71,8 +73,8 @@ const directionOf = (kind: string, { option, before, after }: OptionPart): Direc
 const mayHit = (direction: Direction): boolean => direction === 'narrower' || direction === 'different';
 
 function optionCounter(difference: FieldChanged, models: Compared): Counter | undefined {
-  const { type, field, option, was, after } = difference;
-  const isGate = option === 'when' || option === 'mayBeEmpty' || own(was, 'when') !== undefined;
+  const { type, field, option, was, after, isReshaped = false } = difference;
+  const isGate = isReshaped || option === 'when' || option === 'mayBeEmpty' || own(was, 'when') !== undefined;
   if (isGate) return wholeCounter(difference, models);
   if (option === 'required') return requiredCounter(difference, models);
   const part = partsOf(difference).find((one) => mayHit(directionOf(was.kind, one)));

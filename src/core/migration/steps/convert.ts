@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { FieldDoc } from '../../definition/field.ts';
 import { keyOfField } from '../../definition/fieldName.ts';
 import type { Converted } from '../../kinds/define.ts';
-import { asks, converter } from '../../model/convertValue.ts';
+import { comesToLack, converter } from '../../model/convertValue.ts';
 import type { Field } from '../../model/link.ts';
 import { fieldsInside } from '../../model/nestedFields.ts';
 import { readField } from '../../model/readField.ts';
@@ -94,7 +94,8 @@ export const convert = defineStep({
       for (const holder of draft.holders(was.type, address.field)) {
         const value = holder.valueOf(was.field);
         const carried = value === undefined ? { value: undefined, lost: [] } : carry(value);
-        const isMissing = carried.value === undefined && asks(is.field, draft.status) && !asks(was.field, draft.status);
+        const isMissing =
+          carried.value === undefined && comesToLack(was.field, is.field, { value, status: draft.status });
         const isUnfit = carried.value !== undefined && !obeys(carried.value, is.field, after);
         const fallback = carried.lost.length > 0 || isMissing || isUnfit ? otherwise?.(draft, holder) : undefined;
         // What is said for values that cannot be carried stands for the value as a whole.

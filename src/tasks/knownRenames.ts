@@ -1,0 +1,46 @@
+import type { ModelDoc } from '../core/definition/model.ts';
+import { hashModel } from '../core/revision/canonical.ts';
+import { Trouble } from '../workspace/trouble.ts';
+import { saidIn } from './migration/renamesInSteps.ts';
+import { type MigrationFile, readMigrations } from './migrationFiles.ts';
+import type { Renames } from './renameOptions.ts';
+import { readStated, withStated } from './statedChanges.ts';
+
+interface Known {
+  /** The options of the call. */
+  readonly asked?: Renames;
+  /** The migration between the models; looked for among the files where none is given. */
+  readonly migration?: MigrationFile['migration'] | undefined;
+}
+
+/**
+ * The renames and moves between two models: as the options of a call say, as the migration between them has settled, and
+ * as `lumbrik rename` and `lumbrik move` wrote down for the next draft. What cannot be between the two is left out.
+ */
+export function knownRenames(
+  root: string,
+  sides: readonly [ModelDoc, ModelDoc],
+  { asked = {}, migration }: Known = {},
+): Renames {
+  const between = migration ?? migrationBetween(root, sides)?.migration;
+  const settled = between ? withStated(asked, settledIn(between, asked), sides) : asked;
+  return withStated(settled, readStated(root), sides);
+}
+
+/** The migration that leads from one model to another; nothing where none does, or where a file of migrations is broken. */
+export function migrationBetween(
+  root: string,
+  [before, after]: readonly [ModelDoc, ModelDoc],
+): MigrationFile | undefined {
+  const [from, to] = [hashModel(before), hashModel(after)];
+  try {
+    return readMigrations(root).find(({ migration }) => migration.from === from && migration.to === to);
+  } catch (error) {
+    if (error instanceof Trouble) return undefined;
+    throw error;
+  }
+}
+
+/** The renames and moves that a migration says without a question. */
+const settledIn = ({ steps }: MigrationFile['migration'], { notRenamed = [] }: Renames) =>
+  saidIn(steps.filter(({ open, address }) => open === undefined && !notRenamed.includes(address)));
