@@ -227,6 +227,13 @@ describe('entries that cannot be what they should be [M2]', () => {
       { finding: 'unknown-status', mend: expect.stringContaining('Did you mean `published`?') },
     ],
     ['a malformed time', 'content/light/a.yaml', 'publicFrom: tomorrow\n', { finding: 'malformed-time' }],
+    ['a day that is not', 'content/light/a.yaml', 'created: 2024-02-31\n', { finding: 'malformed-time' }],
+    [
+      'an offset that is not',
+      'content/light/a.yaml',
+      'created: 2024-02-01T10:00:00+25:00\n',
+      { finding: 'malformed-time' },
+    ],
     ['an empty file', 'content/light/a.yaml', '', { finding: 'unreadable-file', says: 'is empty' }],
     ['YAML that does not parse', 'content/light/a.yaml', 'name: "A\nx: 1\n', { finding: 'unreadable-file', line: 3 }],
     ['a key twice', 'content/light/a.yaml', 'name: A\nname: B\n', { finding: 'unreadable-file', line: 2 }],

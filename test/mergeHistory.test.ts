@@ -228,6 +228,26 @@ describe('two branches that each recorded a revision [A5, H5]', () => {
     expect(merged.revisions).toMatchObject([{ was: 2, is: 3, message: 'theirs' }]);
   });
 
+  test('is not taken back to the bytes of before, in which conflict marks may stand; and may be repeated', async () => {
+    const folder = await merging({
+      ours: renamed,
+      theirs: base.replace('note:', 'remark:'),
+      merged: renamed.replace('note:', 'remark:'),
+      oursDraft: ['--renamed', 'light.height=focalHeight'],
+      theirsDraft: ['--renamed', 'light.note=remark'],
+    });
+    expect((await result(folder, ['history', '--merge'])).error).toBeUndefined();
+    const once = snapshot(folder);
+    expect(await result(folder, ['history', '--merge'])).toMatchObject({ code: 0, entries: 0, left: [] });
+    expect(snapshot(folder)).toEqual(once);
+    git(folder, 'add', '-A');
+    git(folder, 'commit', '-qm', 'merged');
+    const { code, error } = await result(folder, ['migration', 'undo']);
+    expect([code, error.code]).toEqual([3, 'merged']);
+    expect(snapshot(folder)).toEqual(once);
+    for (const bytes of once.values()) expect(Buffer.from(bytes, 'hex').toString()).not.toContain('<<<<<<<');
+  });
+
   test('a revision alone on the one side, and none on the other, is no collision', async () => {
     const folder = workspace({ ...type(base), ...entries, '.gitignore': '.lumbrik/\n' });
     git(folder, 'init', '-q', '-b', 'main');

@@ -88,7 +88,7 @@ describe('structured text is a tree that the model limits, each part with its pl
   });
 
   test('a text that is nested without end is refused, not followed', async () => {
-    const deep = '{ type: blockquote, children: ['.repeat(200) + '] }'.repeat(200);
+    const deep = '{ type: blockquote, children: ['.repeat(90) + '] }'.repeat(90);
     expect(await findings(trust(deep, {}, 'max: 5'))).toEqual([expect.stringMatching(/not-rich-text$/u)]);
   });
 

@@ -58,9 +58,10 @@ export function changeFiles(root: string, wanted: readonly Wanted[]): void {
       after: text === undefined ? undefined : { path: file, hash: hashBytes(text), text },
     });
   });
-  if (files.length === 0) return;
-  writeOwn(root, journalFile, planText({ files }).text);
-  carryOut(root, { files });
+  const changes = files.filter(({ before, after }) => before !== undefined || after !== undefined);
+  if (changes.length === 0) return;
+  writeOwn(root, journalFile, planText({ files: changes }).text);
+  carryOut(root, { files: changes });
 }
 
 function carryOut(root: string, { files }: Plan): void {

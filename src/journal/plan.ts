@@ -31,6 +31,8 @@ const RunPlan = z.strictObject({
   date: z.string(),
   /** The folder of the journal of another run that this one takes back, with what was edited since kept. */
   undoes: z.string().optional(),
+  /** Whether it brought entries forward that version control had merged: what they were before may hold its conflict marks. */
+  merges: z.literal(true).optional(),
   files: z.array(FileChange),
 });
 

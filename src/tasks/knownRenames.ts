@@ -1,4 +1,6 @@
+import { keyOfField } from '../core/definition/fieldName.ts';
 import type { ModelDoc } from '../core/definition/model.ts';
+import type { MigrationStep } from '../core/migration/read.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { saidIn } from './migration/renamesInSteps.ts';
@@ -41,6 +43,12 @@ export function migrationBetween(
   }
 }
 
-/** The renames and moves that a migration says without a question. */
-const settledIn = ({ steps }: MigrationFile['migration'], { notRenamed = [] }: Renames) =>
-  saidIn(steps.filter(({ open, address }) => open === undefined && !notRenamed.includes(address)));
+/** The renames and moves that a migration says without a question. What is refused of a field is refused of its subtypes. */
+function settledIn({ steps }: MigrationFile['migration'], { notRenamed = [] }: Renames) {
+  const refused = steps.filter(({ address }) => notRenamed.includes(address));
+  const isRefused = ({ kind, address, data }: MigrationStep): boolean =>
+    refused.some(
+      (step) => step.kind === kind && keyOfField(step.address) === keyOfField(address) && step.data.to === data.to,
+    );
+  return saidIn(steps.filter((step) => step.open === undefined && !isRefused(step)));
+}

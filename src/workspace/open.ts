@@ -134,6 +134,8 @@ function remembered(root: string, { limits, builtIn, model, ...settings }: Remem
       in: (language) => link(definition, contentTerms, readingOrder(definition, language)),
     };
   });
+  // Places are asked for by findings, one after the other: the files are read for all of them together.
+  const read = once(() => readWorkspace(root, new Map()));
   return {
     ...settings,
     root,
@@ -143,9 +145,9 @@ function remembered(root: string, { limits, builtIn, model, ...settings }: Remem
     modelIn: (language) => linked().in(language),
     mistakes: [],
     records: recordsIn(root),
-    fileOf: (at) => readWorkspace(root, new Map()).fileOf(at),
-    placeOf: (at) => readWorkspace(root, new Map()).placeOf(at),
-    written: () => readWorkspace(root, new Map()).written(),
+    fileOf: (at) => read().fileOf(at),
+    placeOf: (at) => read().placeOf(at),
+    written: () => read().written(),
   };
 }
 

@@ -116,7 +116,7 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
     }
 
     checkSize(value.length, many, report);
-    if (many.distinct) checkDistinct(value, report);
+    if (many.distinct) checkDistinct(field, value, context, report);
     value.forEach((item, index) => {
       single(item, [index], status, report);
     });
@@ -169,10 +169,18 @@ function oneBelongs(value: readonly Json[]): Complaint {
   return complaint('single-value-expected', { size: value.length, only }, fix);
 }
 
-function checkDistinct(items: readonly Json[], report: ReportAt): void {
+function checkDistinct(
+  { kind, options }: Field,
+  items: readonly Json[],
+  context: ModelContext,
+  report: ReportAt,
+): void {
   const seen = new Map<string, number>();
   for (const [index, item] of items.entries()) {
-    const key = canonical(item);
+    // Two references are the same where they lead to the same entry, however they are written.
+    const [link, ...others] = typeof item === 'string' ? (kind.links?.(item, options, context) ?? []) : [];
+    const isReference = link !== undefined && others.length === 0 && link.isWithin !== true;
+    const key = isReference ? `→ ${link.to.type}/${link.to.id}` : canonical(item);
     const first = seen.get(key);
     if (first === undefined) seen.set(key, index);
     else report([index], complaint('repeated-item', { first }));

@@ -7,7 +7,10 @@ import { PatternRefused, toLinear, toPostgres } from './translate.ts';
 export interface Pattern {
   /** Whether it matches somewhere in a text. */
   readonly test: (text: string) => boolean;
-  /** A text with everything that it matches exchanged for another, as that stands. */
+  /**
+   * A text with everything that it matches exchanged for another, in which `$1` is what the first group matched, `$&` the
+   * whole match and `$$` a dollar sign (ECMA-262, GetSubstitution).
+   */
   readonly replace: (text: string, by: string) => string;
 }
 
@@ -68,8 +71,7 @@ function compileNew(source: string): Outcome<Pattern, PatternProblem> {
     return {
       value: {
         test: (text) => automaton.test(text),
-        // What has a meaning of its own in a replacement is meant as it stands.
-        replace: (text, by) => automaton.matcher(text).replaceAll(by.replace(/[\\$]/gu, '\\$&')),
+        replace: (text, by) => automaton.matcher(text).replaceAll(by),
       },
     };
   } catch (error) {

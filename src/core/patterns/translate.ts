@@ -36,6 +36,8 @@ interface Dialect {
   readonly atOnce: number;
   /** Whether it looks ahead and back, and is read by people. */
   readonly looks: boolean;
+  /** Whether what groups match is asked for: texts are replaced by it. */
+  readonly captures: boolean;
 }
 
 /** The syntax of RE2. */
@@ -53,6 +55,7 @@ const linear: Dialect = {
   first: 0,
   atOnce: 1_000,
   looks: false,
+  captures: true,
 };
 
 const wordSigns = '0-9A-Z_a-z';
@@ -79,11 +82,12 @@ const postgres: Dialect = {
   first: 1,
   atOnce: 255,
   looks: true,
+  captures: false,
 };
 
 /**
  * Writes a parsed regular expression (ECMAScript, flag `u`) in the syntax of RE2, so that it means the same there:
- * `.`, `\s` and `$` differ between the two, characters by number are written in another way, and names of groups do not matter.
+ * `.`, `\s` and `$` differ between the two, and characters by number are written in another way.
  * @throws {PatternRefused}
  */
 export const toLinear = (pattern: AST.Pattern): string => written(pattern, linear);
@@ -113,6 +117,13 @@ class Writer {
     return this.#dialect.looks && written.length === 1 ? only : `(?:${written.join('|')})`;
   }
 
+  /** A group that a replacement may refer to, in the engine that replaces. */
+  #captured({ name, alternatives }: AST.CapturingGroup): string {
+    const inner = this.choice(alternatives);
+    if (!this.#dialect.captures) return inner;
+    return name === null ? `(${inner})` : `(?P<${name}>${inner})`;
+  }
+
   #element(node: AST.Element): string {
     switch (node.type) {
       case 'Assertion':
@@ -123,6 +134,7 @@ class Writer {
           'Write it without, or as several fields.',
         );
       case 'CapturingGroup':
+        return this.#captured(node);
       case 'Group':
         return this.choice(node.alternatives);
       case 'Character':

@@ -269,8 +269,9 @@ export const celFunctions: readonly CelFunction[] = [
   {
     name: 'replacePattern',
     call: 'text.replacePattern(pattern, new)',
-    about: 'A text with everything exchanged for another that a regular expression matches.',
-    example: ["'12  m '.replacePattern('[ ]+', ' ')", '12 m '],
+    about:
+      'A text with everything exchanged for another that a regular expression matches. In that, `$1` is what the first group matched, `$&` the whole match, `$$` a dollar sign.',
+    example: ["'Holt, Maren'.replacePattern('(.+), (.+)', '$2 $1')", 'Maren Holt'],
     overloads: {
       'string.replacePattern(string, string): string': (text: string, pattern: string, by: string) =>
         bounded(patternOf(pattern).replace(text, by)),

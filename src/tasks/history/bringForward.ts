@@ -62,9 +62,21 @@ export async function bringForward(
       else left.push(file);
       if (become) entries += 1;
     }
-    if (left.length === 0) staging.add(contentRevisionChange(root, hashModel(last)));
     const [hash, file] = [hashModel(last), migrations.at(-1)?.is.file ?? contentRevisionFile];
-    finishRun(root, staging.begin({ migration: numberOf(migrations), file, from: hash, to: hash, date: timestamp() }));
+    const obeyed = contentRevisionChange(root, hash);
+    const isWritten = obeyed.after !== undefined && obeyed.before?.hash === hashBytes(obeyed.after.bytes);
+    if (left.length === 0 && !isWritten) staging.add(obeyed);
+    const plan = {
+      migration: numberOf(migrations),
+      file,
+      from: hash,
+      to: hash,
+      date: timestamp(),
+      merges: true,
+    } as const;
+    // Where an earlier call brought all of them forward, nothing is left to write.
+    if (staging.files.length > 0) finishRun(root, staging.begin(plan));
+    else staging.discard();
   } catch (error) {
     staging.discard();
     throw error;

@@ -64,6 +64,7 @@ export async function undo(
 ): Promise<UndoResult> {
   return settledAlone(call, async (root) => {
     const run = lastRun(root, meant);
+    refuseMerge(run);
     refuseForeignRun(run, fromElsewhere, 'lumbrik migration undo');
     const takeModelBack =
       model && run.plan.migration !== mendsNumber
@@ -121,6 +122,17 @@ function takenBack(root: string, run: Run, partly: boolean): readonly Lost[] {
   if (run.plan.undoes === undefined) return takeBack(root, run, partly);
   finishRun(root, run);
   return [];
+}
+
+/**
+ * Refuses to take back what brought merged entries forward: before it they may hold version control's conflict marks, and
+ * the history is in another order by now. @throws {Trouble}
+ */
+function refuseMerge({ plan, state }: Run): void {
+  if (plan.merges !== true || state !== 'done') return;
+  throw refuse('merged', 'the last that was run put two branches into one order (lumbrik history --merge)', {
+    mend: 'What the entries were before it may hold conflict marks of version control. Take the merge back with git, or change the model and draft the way back: lumbrik migration draft',
+  });
 }
 
 /** The newest run that stands, by the bytes of its files: one that version control took back is not taken back again. */
