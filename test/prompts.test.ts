@@ -49,6 +49,41 @@ describe.skipIf(!hasTerminal)('questions on a terminal [H3]', () => {
     expect(read(folder, 'model/types/light.yaml')).toContain('  height: { kind: decimal, required: true }\n');
   });
 
+  test('what is typed ahead of the screen is what is taken, and a kind is asked for what it cannot do without', async () => {
+    const folder = trust();
+    const { code, screen } = await onTerminal(
+      folder,
+      ['add', 'field', 'light'],
+      [
+        ['What do authors call it?', `Sort${enter}`],
+        ['Of which kind is it?', `choice${enter}`],
+        ['What can be chosen', `fixed, flashing${enter}`],
+        ['When must it have a value?', `${down}${down}${enter}`],
+      ],
+    );
+    expect([code, screen]).toEqual([0, expect.stringContaining(`--kind choice --with 'choices=["fixed","flashing"]'`)]);
+    expect(read(folder, 'model/types/light.yaml')).toContain('sort: { kind: choice, choices: [ fixed, flashing ] }');
+  });
+
+  test.each([
+    ['reference', 'To entries of which type', enter, 'to: keeper'],
+    ['slug', 'From which text field', `name${enter}`, 'from: name'],
+  ])('a %s asks for what it leads to or comes from', async (kind, question, answer, expected) => {
+    const folder = trust();
+    const { code } = await onTerminal(
+      folder,
+      ['add', 'field', 'light'],
+      [
+        ['What do authors call it?', `More${enter}`],
+        ['Of which kind is it?', `${kind}${enter}`],
+        [question, answer],
+        ['When must it have a value?', `${down}${down}${enter}`],
+      ],
+    );
+    expect(code).toBe(0);
+    expect(read(folder, 'model/types/light.yaml')).toContain(`more: { kind: ${kind}, ${expected} }`);
+  });
+
   test('an entry of a type, by its title', async () => {
     const folder = trust();
     const { screen } = await onTerminal(

@@ -36,7 +36,7 @@ export function addCommand(definition: {
           );
           const open = questions.filter(({ name }) => args[name] === undefined);
           const isAsked = isAsking(args, missing.length > 0 || open.length === questions.length);
-          const answers = isAsked ? await asking((asker) => askAll([...missing, ...open], asker, call)) : {};
+          const answers = isAsked ? await asking((asker) => askAll([...missing, ...open], asker, call, args)) : {};
           const all = { ...args, ...answers };
           const lacking = needed.find(({ name }) => all[name] === undefined);
           if (lacking) throw lackingTrouble(words, lacking, needed);
@@ -45,7 +45,9 @@ export function addCommand(definition: {
             sayCall(
               words,
               needed.map(({ name }) => String(all[name])),
-              open.flatMap(({ name }) => (answers[name] === undefined ? [] : [[name, answers[name]] as const])),
+              open.flatMap(({ name, option = (answer) => [name, answer] }) =>
+                answers[name] === undefined ? [] : [option(answers[name])],
+              ),
             );
           return result;
         },

@@ -1,11 +1,55 @@
 import { nameFrom } from '../../core/definition/address.ts';
 import { kinds } from '../../core/kinds/index.ts';
+import type { Json } from '../../core/plain/json.ts';
 import { labelled, unfitWords } from '../../tasks/add/definition.ts';
 import { optionValue } from '../../tasks/add.ts';
 import { offered } from '../../tasks/promptChoices.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { textOf, textsOf } from '../answer.ts';
+import type { Question } from '../ask/questions.ts';
 import { addCommand } from './addCommand.ts';
+
+/** What a kind cannot do without, and is asked for where the call does not say it with `--with`. */
+interface KindQuestion extends Question {
+  /** The value of the option, from the answer. */
+  readonly value: (answer: string) => Json;
+}
+
+/** A question is named `choice.choices`: the kind, and the option that it is for. */
+const optionOf = (name: string): string => name.split('.').at(-1) ?? name;
+
+function asked(
+  name: string,
+  text: string,
+  more: Pick<Question, 'among'> & { readonly value?: (answer: string) => Json },
+): KindQuestion {
+  const { value = (answer: string): Json => answer, ...among } = more;
+  const [kind, option] = name.split('.');
+  const isGiven = ({ with: given }: Readonly<Record<string, unknown>>): boolean =>
+    textsOf(given).some((one) => one.startsWith(`${option}=`));
+  return {
+    name,
+    text,
+    isNeeded: true,
+    ...among,
+    value,
+    applies: (answers) => answers.kind === kind && !isGiven(answers),
+    option: (answer) => ['with', `${option}=${JSON.stringify(value(answer))}`],
+  };
+}
+
+const kindQuestions: readonly KindQuestion[] = [
+  asked('choice.choices', 'What can be chosen, with commas between?', {
+    value: (answer) =>
+      answer
+        .split(',')
+        .map((choice) => choice.trim())
+        .filter((choice) => choice !== ''),
+  }),
+  asked('reference.to', 'To entries of which type does it lead?', { among: (call) => offered(call, ['type']) }),
+  asked('term.taxonomy', 'Terms of which taxonomy does it hold?', { among: (call) => offered(call, ['taxonomy']) }),
+  asked('slug.from', 'From which text field is it made?', {}),
+];
 
 export default addCommand({
   call: 'add field',
@@ -44,6 +88,7 @@ export default addCommand({
       text: 'Of which kind is it?',
       among: [...kinds.values()].map(({ name, about }) => ({ value: name, about })),
     },
+    ...kindQuestions,
     {
       name: 'required',
       text: 'When must it have a value?',
@@ -68,6 +113,12 @@ export default addCommand({
       says: {
         ...(use === undefined ? { kind: kind ?? '' } : { use }),
         ...labelled(words, name),
+        ...Object.fromEntries(
+          kindQuestions.flatMap(({ name: option, value }) => {
+            const answered = textOf(args[option]);
+            return answered === undefined ? [] : [[optionOf(option), value(answered)]];
+          }),
+        ),
         ...(args.required === undefined ? {} : { required: args.required === 'always' ? true : 'published' }),
         ...(args.many === true ? { many: true } : {}),
         ...(args.localized === true ? { localized: true } : {}),

@@ -15,14 +15,24 @@ export interface Question {
   readonly among?: readonly Choice[] | ((call: Call) => Promise<readonly Choice[]>);
   /** Why a text cannot be the answer. */
   readonly wrong?: (text: string) => string | undefined;
+  /** Whether it is asked, by what the call and the answers so far say; always where it is not given. */
+  readonly applies?: (answers: Readonly<Record<string, unknown>>) => boolean;
+  /** The option that says the answer on the command line, with its value; the one of its name where it is not given. */
+  readonly option?: (answer: string) => readonly string[];
 }
 
 type Answers = Readonly<Record<string, string>>;
 
 /** Asks what a call left out, one question after the other, until nobody answers any more. */
-export async function askAll(questions: readonly Question[], asker: Asker, call: Call): Promise<Answers> {
+export async function askAll(
+  questions: readonly Question[],
+  asker: Asker,
+  call: Call,
+  args: Readonly<Record<string, unknown>> = {},
+): Promise<Answers> {
   const answers: Record<string, string> = {};
-  for (const { name, text: message, isNeeded, among, wrong } of questions) {
+  for (const { name, text: message, isNeeded, among, wrong, applies } of questions) {
+    if (applies && !applies({ ...args, ...answers })) continue;
     const leave = isNeeded ? undefined : 'leave it out';
     const choices = typeof among === 'function' ? await among(call) : among;
     const said = await (choices ? asker.choose({ message, leave, choices }) : asker.write({ message, leave, wrong }));

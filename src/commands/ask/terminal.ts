@@ -1,5 +1,15 @@
-import { createPrompt, isEnterKey, makeTheme, useKeypress, usePrefix, useState } from '@inquirer/core';
-import search from '@inquirer/search';
+import {
+  createPrompt,
+  isDownKey,
+  isEnterKey,
+  isUpKey,
+  makeTheme,
+  useKeypress,
+  usePagination,
+  usePrefix,
+  useRef,
+  useState,
+} from '@inquirer/core';
 import select from '@inquirer/select';
 import { compact } from '../../core/plain/json.ts';
 import { visible, visibleLines } from '../../core/plain/visible.ts';
@@ -49,7 +59,7 @@ export class TerminalAsker implements Asker {
     const chosen = await stoppable(
       choices.length <= fewChoices
         ? select({ ...question, choices: all, loop: false }, this.#context)
-        : search({ ...question, source: (term) => found(all, term) }, this.#context),
+        : pick({ ...question, choices: all }, this.#context),
     );
     return chosen === left ? undefined : chosen;
   }
@@ -86,6 +96,77 @@ function found<C extends Shown>(choices: readonly C[], term = ''): readonly C[] 
   };
   return choices.filter((one) => rank(one) < 3).toSorted((a, b) => rank(a) - rank(b));
 }
+
+interface PickAsked {
+  readonly message: string;
+  readonly choices: readonly (Shown & { readonly value: string })[];
+  readonly pageSize: number;
+  readonly theme: object;
+}
+
+/**
+ * One of many choices, found by a word. What is typed is taken at once: whoever types a word and Enter ahead of the
+ * screen means the first choice for that word, and not the one that the screen still shows.
+ */
+const pick = createPrompt<string, PickAsked>(({ message, choices, pageSize, theme: wanted }, done) => {
+  const theme = makeTheme<ListTheme>(listTheme, wanted as Partial<ListTheme>);
+  const [chosen, setChosen] = useState<string>();
+  const [shown, setShown] = useState({ typed: '', active: 0 });
+  const now = useRef(shown);
+  const status = chosen === undefined ? 'idle' : 'done';
+  const prefix = usePrefix({ status, theme });
+  const show = (next: typeof shown): void => {
+    now.current = next;
+    setShown(next);
+  };
+
+  useKeypress((key, reader) => {
+    const { typed, active } = now.current;
+    const matching = found(choices, typed);
+    if (isEnterKey(key)) {
+      const choice = matching[active];
+      if (!choice) return void reader.write(typed);
+      setChosen(choice.name);
+      done(choice.value);
+    } else if (isUpKey(key)) show({ typed, active: Math.max(0, active - 1) });
+    else if (isDownKey(key)) show({ typed, active: Math.min(matching.length - 1, active + 1) });
+    else show({ typed: reader.line, active: 0 });
+  });
+
+  const items = found(choices, shown.typed);
+  const page = usePagination({
+    items,
+    active: Math.max(0, shown.active),
+    renderItem: ({ item, isActive }) =>
+      isActive ? theme.style.highlight(`${theme.icon.cursor} ${item.name}`) : `  ${item.name}`,
+    pageSize,
+    loop: false,
+  });
+  const asked = `${prefix} ${theme.style.message(message, status)}`;
+  if (chosen !== undefined) return `${asked} ${theme.style.answer(chosen)}`;
+  const about = items[shown.active]?.description;
+  const below = items.length === 0 ? theme.style.error('Nothing is called so') : page;
+  return [
+    `${asked} ${shown.typed}`,
+    [below, ' ', about === undefined ? '' : theme.style.description(about), theme.style.keysHelpTip()]
+      .filter((text) => text !== '')
+      .join('\n'),
+  ];
+});
+
+/** What a list is drawn with beside what every question is. */
+interface ListTheme {
+  readonly icon: { readonly cursor: string };
+  readonly style: {
+    readonly highlight: (text: string) => string;
+    readonly description: (text: string) => string;
+    readonly keysHelpTip: () => string;
+  };
+}
+const listTheme: ListTheme = {
+  icon: { cursor: glyphs.next },
+  style: { highlight: String, description: String, keysHelpTip: () => '' },
+};
 
 interface LineAsked {
   readonly message: string;

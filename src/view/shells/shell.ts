@@ -9,7 +9,7 @@ export interface Shell {
   readonly typedLine: (handedOver: readonly string[]) => TypedLine;
 }
 
-export interface TypedLine {
+interface TypedLine {
   /** The words behind the name of the program, without their quotes; the last one perhaps in part, perhaps empty. */
   readonly words: readonly string[];
   /** The line that tells the shell of one word that may stand in the place of the last. */
