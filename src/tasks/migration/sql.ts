@@ -73,8 +73,11 @@ export async function migrationSql(
     return walked;
   };
   const walked = await text.whole(async () => {
-    text.put(headText(workspace, file, proved) + change.begin());
-    // Nothing takes a place before what was there is out of it, so the entries are walked through twice.
+    const guard = change.guard();
+    text.put(headText(workspace, file, proved) + guard.begin());
+    await walkRows((was) => guard.expect(was));
+    text.put(guard.end() + change.begin());
+    // Nothing takes a place before what was there is out of it, so the entries are walked through twice more.
     await walkRows((was, is) => change.deletes(was, is));
     const all = await walkRows((was, is) => change.inserts(was, is));
     text.put(`${change.finish()}commit;\n`);
@@ -94,6 +97,7 @@ function headText({ name }: Workspace, { file, migration }: MigrationFile, { fro
   return [
     comment(`The content of ${name} from ${from.name} to ${to.name}, by ${file}.`),
     comment('For tables that hold the entries as they are before it: all of it or nothing.'),
+    comment('It stops where they hold something else, or where a view or a key of others depends on what goes.'),
     comment(`Written by lumbrik migration sql ${migration.number}.`),
     "\nbegin;\nset local time zone 'UTC';\n",
   ].join('');

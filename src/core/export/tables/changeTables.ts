@@ -1,5 +1,5 @@
 import { type KeptTable, type MatchedTables, matchTables, type Renamed } from './matchTables.ts';
-import { cellText, namesText, nameText } from './sqlText.ts';
+import { cellText, namesText, nameText, textLiteral } from './sqlText.ts';
 import {
   columnCommentText,
   commentsText,
@@ -11,6 +11,7 @@ import {
   tableText,
 } from './statements.ts';
 import type { Cell, Enumeration, Row, Table } from './table.ts';
+import { TableGuard } from './tableGuard.ts';
 import type { Tables } from './tablesOf.ts';
 
 /** What turns the tables of one model, and the rows in them, into those of another. */
@@ -25,6 +26,13 @@ export class TableChange {
     this.#tables = new Map(after.tables.map((table) => [table.name, table]));
     this.#matched = matchTables(before, after, renames);
     this.#kept = new Map(this.#matched.kept.map((one) => [one.was.name, one]));
+  }
+
+  /** What says whether the tables hold what the entries had, before anything is changed in them. */
+  guard(): TableGuard {
+    const { kept, gone } = this.#matched;
+    const losing = new Set([...gone, ...kept.filter(({ dropped }) => dropped.length > 0).map(({ was }) => was)]);
+    return new TableGuard([...gone, ...kept.map(({ was }) => was)], losing);
   }
 
   /** How many tables are changed where they stand, made anew with all their rows, or gone. */
@@ -42,7 +50,7 @@ export class TableChange {
   begin(): string {
     const { kept, gone, come, keptTypes, grownTypes, goneTypes, comeTypes } = this.#matched;
     return [
-      ...gone.map(({ name }) => `drop table ${nameText(name)} cascade;\n`),
+      dropTablesText(gone, kept),
       ...kept.flatMap(droppedColumns),
       ...goneTypes.map(({ name }) => `drop type ${nameText(name)};\n`),
       ...grownTypes.map(([{ name }]) => `alter type ${nameText(name)} rename to ${nameText(outgrown(name))};\n`),
@@ -127,6 +135,25 @@ interface Changed {
 
 interface Named {
   readonly name: string;
+}
+
+/**
+ * Drops tables, and before them the keys of our own tables that lead to them. What others made on them (a view, a key)
+ * stops it, and the database names it.
+ */
+function dropTablesText(gone: readonly Table[], kept: readonly KeptTable[]): string {
+  if (gone.length === 0) return '';
+  const named = (tables: readonly Named[]): string =>
+    tables.map(({ name }) => `${textLiteral(nameText(name))}::regclass`).join(', ');
+  return [
+    'do $keys$ declare key record; begin\n',
+    `  for key in select conrelid::regclass as holder, conname from pg_constraint where contype = 'f'\n`,
+    `    and confrelid in (${named(gone)})\n`,
+    `    and conrelid in (${named([...gone, ...kept.map(({ was }) => was)])}) loop\n`,
+    `    execute format('alter table %s drop constraint %I', key.holder, key.conname);\n`,
+    '  end loop;\nend $keys$;\n',
+    `drop table ${namesText(gone.map(({ name }) => name))};\n`,
+  ].join('');
 }
 
 const renamesText = (statement: string, pairs: readonly (readonly [Named, Named])[]): readonly string[] =>
