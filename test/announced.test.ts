@@ -10,7 +10,7 @@ import { readField } from '../src/core/model/readField.ts';
 import { compact, type JsonObject } from '../src/core/plain/json.ts';
 import { edited, errorsOf, obeying, type Sketch, sketch, wholeOf } from './support/anyModel.ts';
 import { drafted, showAll } from './support/drafted.ts';
-import { lumbrik, result, workspace, write } from './support/program.ts';
+import { lumbrik, read, result, workspace, write } from './support/program.ts';
 
 const runs = { numRuns: Number(process.env.RUNS ?? 300) };
 
@@ -182,5 +182,34 @@ describe('what changes beside a change of kind or number is told, counted and as
     expect(after.changes).toEqual(before.changes);
     expect(after.changes.map(({ change }: { change: string }) => change)).toEqual(['renamed', 'renamed']);
     expect((await lumbrik(folder, ['diff'])).out).toContain('lumbrik migration rehearse 1');
+  });
+});
+
+describe('each order of commands leads somewhere [H5, I8]', () => {
+  test('a run, then an edit and a seal: the model between is known by the migration that led to it', async () => {
+    const note = (fields: string): Record<string, string> => ({
+      'model/types/note.yaml': `type: note\nfields:\n  ${fields}\n`,
+    });
+    const folder = workspace({ ...note('a: { kind: text }'), 'content/note/e.yaml': 'a: x\n' });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, note('b: { kind: text }'));
+    await lumbrik(folder, ['migration', 'draft', '--renamed', 'note.a=b']);
+    await lumbrik(folder, ['migration', 'rehearse']);
+    await lumbrik(folder, ['migration', 'run']);
+    write(folder, note('b: { kind: text, required: true, max: 20 }'));
+    expect((await result(folder, ['check'])).standing).toMatchObject({ state: 'behind' });
+    const sealed = await result(folder, ['seal', '-m', 'two']);
+    // The rename is known, and nothing is called lost.
+    expect([sealed.entries, sealed.standing.state]).toEqual(['migrate', 'behind']);
+    expect((await lumbrik(folder, ['history'])).out).not.toContain('?');
+
+    const drafted = await result(folder, ['migration', 'draft']);
+    expect(drafted).toMatchObject({ from: 'the model that migrations/0001-rename-a.yaml leads to', to: 'revision 2' });
+    expect((await result(folder, ['migration', 'rehearse'])).error).toBeUndefined();
+    expect((await result(folder, ['migration', 'run'])).error).toBeUndefined();
+    expect((await result(folder, ['check'])).standing).toEqual({ state: 'here', revision: 2 });
+    // And all the way back.
+    for (const _ of [1, 2]) expect((await result(folder, ['migration', 'undo'])).error).toBeUndefined();
+    expect(read(folder, 'content/note/e.yaml')).toBe('a: x\n');
   });
 });

@@ -6,19 +6,22 @@ import type { Workspace } from '../workspace/open.ts';
 import type { ContentState } from './result.ts';
 
 /** Where the entries stand beside the model in the working files. */
-export async function contentStateOf({
-  root,
-  model,
-  modelHash,
-  records: { revisions, contentRevision },
-}: Workspace): Promise<ContentState> {
+export async function contentStateOf(workspace: Workspace): Promise<ContentState> {
+  const {
+    root,
+    model,
+    modelHash,
+    records: { revisions, contentRevision },
+  } = workspace;
   if (contentRevision === undefined) return { state: revisions.length === 0 ? 'unrecorded' : 'unknown' };
   const revision = revisionOf(contentRevision, revisions);
   const numbered = revision ? { revision: revision.revision } : {};
   if (contentRevision === modelHash) return { state: 'here', ...numbered };
-  if (!revision) return { state: 'unknown' };
-  if (isCompatible(revision.model, model.definition)) return { state: 'fits', ...numbered };
   // What reads migrations is loaded only where one may be missing.
+  const { reachedModel } = await import('./reachedModel.ts');
+  const obeyed = revision?.model ?? reachedModel(contentRevision, workspace)?.definition;
+  if (!obeyed) return { state: 'unknown' };
+  if (isCompatible(obeyed, model.definition)) return { state: 'fits', ...numbered };
   const { readMigrations } = await import('./migrationFiles.ts');
   const migration = readMigrations(root).find(({ migration: { from } }) => from === contentRevision)?.file;
   return { state: 'behind', ...numbered, ...(migration === undefined ? {} : { migration }) };

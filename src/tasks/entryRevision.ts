@@ -4,7 +4,7 @@ import { changeFiles } from '../journal/change.ts';
 import { contentRevisionFile, contentRevisionText } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
 import type { Call } from './call.ts';
-import { fittingModels, modelWith } from './modelOfEntries.ts';
+import { fittingModels, modelObeyed } from './modelOfEntries.ts';
 import { findModel, type NamedModel } from './models.ts';
 import { reading, writing } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
@@ -37,7 +37,7 @@ export async function entryRevision(call: Call, revision: string | undefined): P
 
 async function told(workspace: Workspace, said: NamedModel | undefined): Promise<EntryRevisionResult> {
   const recorded = said?.hash ?? workspace.records.contentRevision;
-  const known = recorded === undefined ? undefined : modelWith(recorded, workspace);
+  const known = recorded === undefined ? undefined : modelObeyed(recorded, workspace);
   return {
     lumbrik: resultVersion,
     command: 'entry revision',

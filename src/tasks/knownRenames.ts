@@ -24,7 +24,7 @@ export function knownRenames(
   sides: readonly [ModelDoc, ModelDoc],
   { asked = {}, migration }: Known = {},
 ): Renames {
-  const between = migration ?? migrationBetween(root, sides)?.migration;
+  const between = migration ?? (migrationBetween(root, sides) ?? migrationFrom(root, sides))?.migration;
   const settled = between ? withStated(asked, settledIn(between, asked), sides) : asked;
   return withStated(settled, readStated(root), sides);
 }
@@ -34,11 +34,20 @@ export function migrationBetween(
   root: string,
   [before, after]: readonly [ModelDoc, ModelDoc],
 ): MigrationFile | undefined {
-  const [from, to] = [hashModel(before), hashModel(after)];
+  const to = hashModel(after);
+  return migrationsFrom(root, before).find(({ migration }) => migration.to === to);
+}
+
+/** The last migration that starts at a model: the newer one was changed again behind it. */
+const migrationFrom = (root: string, [before]: readonly [ModelDoc, ModelDoc]): MigrationFile | undefined =>
+  migrationsFrom(root, before).at(-1);
+
+function migrationsFrom(root: string, before: ModelDoc): readonly MigrationFile[] {
+  const from = hashModel(before);
   try {
-    return readMigrations(root).find(({ migration }) => migration.from === from && migration.to === to);
+    return readMigrations(root).filter(({ migration }) => migration.from === from);
   } catch (error) {
-    if (error instanceof Trouble) return undefined;
+    if (error instanceof Trouble) return [];
     throw error;
   }
 }

@@ -6,6 +6,7 @@ import { openStore } from '../stores/open.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import { asNamed, findModel, type NamedModel, workingFiles } from './models.ts';
+import { reachedModel } from './reachedModel.ts';
 
 /**
  * The model that the entries obey: recorded with them. Where that is not recorded and revisions are, it is worked out
@@ -27,7 +28,7 @@ export async function obeyedModel(workspace: Workspace): Promise<NamedModel> {
 /** The same where it is enough to know it or not. */
 export async function obeyedModelIfKnown(workspace: Workspace): Promise<NamedModel | undefined> {
   const obeyedHash = workspace.records.contentRevision;
-  if (obeyedHash !== undefined) return modelWith(obeyedHash, workspace);
+  if (obeyedHash !== undefined) return modelObeyed(obeyedHash, workspace);
   const fitting = await fittingModels(workspace);
   return fitting.length === 1 ? fitting[0] : undefined;
 }
@@ -42,7 +43,7 @@ export async function mayObey(workspace: Workspace, { hash }: NamedModel): Promi
 function recordedModel(workspace: Workspace): NamedModel | undefined {
   const obeyedHash = workspace.records.contentRevision;
   if (obeyedHash === undefined) return undefined;
-  const found = modelWith(obeyedHash, workspace);
+  const found = modelObeyed(obeyedHash, workspace);
   if (found) return found;
   throw new Trouble('unknown-standing', 'the entries obey a model that no revision records', {
     mend: 'Bring the missing file in revisions/ back from version control; lumbrik history shows what is there. Or say which they obey: lumbrik entry revision <number>',
@@ -53,6 +54,10 @@ function recordedModel(workspace: Workspace): NamedModel | undefined {
 export const modelWith = (modelHash: string, workspace: Workspace): NamedModel | undefined =>
   workspace.records.revisions.map(asNamed).find(({ hash }) => hash === modelHash) ??
   (workspace.modelHash === modelHash ? workingFiles(workspace) : undefined);
+
+/** The model of a hash that entries may obey: one that a migration led to, too, and nobody recorded. */
+export const modelObeyed = (modelHash: string, workspace: Workspace): NamedModel | undefined =>
+  modelWith(modelHash, workspace) ?? reachedModel(modelHash, workspace);
 
 /** The recorded models that all entries obey, the newest first; where there is no entry, the newest alone. */
 export async function fittingModels(workspace: Workspace): Promise<readonly NamedModel[]> {

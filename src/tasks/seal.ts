@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { ModelDoc } from '../core/definition/model.ts';
 import { compare } from '../core/diff/compare.ts';
 import { ratingOf } from '../core/diff/impact.ts';
 import { worstOf } from '../core/diff/rating.ts';
@@ -16,6 +17,7 @@ import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { changesBetween } from './changes.ts';
 import { contentStateOf, isCompatible } from './contentState.ts';
+import { knownRenames } from './knownRenames.ts';
 import { saidIn } from './migration/renamesInSteps.ts';
 import { readMigrations } from './migrationFiles.ts';
 import { obeyedModelIfKnown } from './modelOfEntries.ts';
@@ -50,7 +52,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
         mend: 'Edit the files in model/, then seal again.',
       });
     const { definition } = workspace.model;
-    const comparison = last && compare(last.model, definition, statedBetween(workspace, hashModel(last.model)));
+    const comparison = last && compare(last.model, definition, statedBetween(workspace, last.model));
     const rating = comparison ? ratingOf(comparison) : worstOf([]);
     const revision = makeRevision({
       revision: (last?.revision ?? 0) + 1,
@@ -80,10 +82,15 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
 }
 
 /** What a migration between a model and the working files says of renames and moves: what was meant was said there. */
-function statedBetween({ root, modelHash }: Workspace, from: string): StatedRenames | undefined {
+function statedBetween(
+  { root, modelHash, model: { definition } }: Workspace,
+  before: ModelDoc,
+): StatedRenames | undefined {
+  const from = hashModel(before);
   try {
     const leading = readMigrations(root).find(({ migration }) => migration.from === from && migration.to === modelHash);
-    return leading && readRenameOptions({ ...saidIn(leading.migration.steps), notRenamed: leading.migration.apart });
+    if (leading) return readRenameOptions({ ...saidIn(leading.migration.steps), notRenamed: leading.migration.apart });
+    return readRenameOptions(knownRenames(root, [before, definition]));
   } catch (error) {
     if (error instanceof Trouble) return undefined; // What is wrong with a migration is told where it is used.
     throw error;

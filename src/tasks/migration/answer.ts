@@ -15,7 +15,7 @@ import { refuse, Trouble } from '../../workspace/trouble.ts';
 import { optionValue } from '../add.ts';
 import type { Call } from '../call.ts';
 import { findMigration, type MigrationFile } from '../migrationFiles.ts';
-import { modelWith } from '../modelOfEntries.ts';
+import { modelObeyed, modelWith } from '../modelOfEntries.ts';
 import { reading, writing } from '../openForCall.ts';
 import type { Renames } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
@@ -177,7 +177,7 @@ async function withoutGuess(
   refused: MigrationStep,
 ): Promise<string> {
   const { migration } = file;
-  const [from, to] = [modelWith(migration.from, workspace), modelWith(migration.to, workspace)];
+  const [from, to] = [modelObeyed(migration.from, workspace), modelWith(migration.to, workspace)];
   if (!from || !to)
     throw refuse('model-changed', `the model changed since ${file.file} was drafted`, {
       mend: 'Draft again, which keeps the answers that still hold: lumbrik migration draft',

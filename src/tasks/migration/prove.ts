@@ -7,7 +7,7 @@ import { prepareConversion } from '../../passes/prepareConversion.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import { type MigrationFile, migrationIn, misfitTrouble } from '../migrationFiles.ts';
-import { modelWith } from '../modelOfEntries.ts';
+import { modelObeyed, modelWith } from '../modelOfEntries.ts';
 import { asNamed, type NamedModel, workingFiles } from '../models.ts';
 
 /** A migration whose steps were proved to lead from the one model to the other. */
@@ -23,7 +23,7 @@ export interface Proved {
  */
 export async function prove(workspace: Workspace, file: MigrationFile): Promise<Proved> {
   const { migration } = file;
-  const from = modelWith(migration.from, workspace);
+  const from = modelObeyed(migration.from, workspace);
   // Where the working files say what is recorded by now, it is called by its number; the newest that says so.
   const to = [workingFiles(workspace), ...workspace.records.revisions.map(asNamed)].findLast(
     ({ hash }) => hash === migration.to,
@@ -93,7 +93,7 @@ export async function checkedText(
   text: string,
 ): Promise<string> {
   const edited = migrationIn(file, text);
-  const [left, right] = [modelWith(from, workspace), modelWith(to, workspace)];
+  const [left, right] = [modelObeyed(from, workspace), modelWith(to, workspace)];
   if (left && right) await prepareConversion(left.definition, right.definition);
   if (left && right) provedPlan(edited, left, right, workspace.model.definition);
   return text;

@@ -24,7 +24,7 @@ import { openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
 import { ownPath } from '../../workspace/ownFolder.ts';
 import { refuse, type Trouble } from '../../workspace/trouble.ts';
 import { findMigration } from '../migrationFiles.ts';
-import { modelWith } from '../modelOfEntries.ts';
+import { modelObeyed } from '../modelOfEntries.ts';
 import { cannotTakeBack, linesWithEdits, pairsOf } from './undoLines.ts';
 
 /** An entry that was edited since a run, and what becomes of the edits. */
@@ -129,7 +129,7 @@ async function wayBack(root: string, run: Run): Promise<Way> {
   const workspace = openSoundWorkspace(root);
   if (run.plan.migration === mendsNumber) return wayBackFromMends(root, run, workspace);
   const { migration } = findMigration(root, run.plan.file);
-  const [from, to] = [modelWith(run.plan.from, workspace), modelWith(run.plan.to, workspace)];
+  const [from, to] = [modelObeyed(run.plan.from, workspace), modelObeyed(run.plan.to, workspace)];
   const isSame = migration.from === run.plan.from && migration.to === run.plan.to;
   if (!from || !to || !isSame)
     throw refuse('no-way-back', `${run.plan.file} does not say any more how its run is taken back beside later edits`, {

@@ -16,7 +16,7 @@ export function sealText(result: SealResult, look: Look): string {
     standing.state === 'behind'
       ? next(
           `lumbrik migration ${standing.migration ? 'rehearse' : 'draft'}`,
-          `the entries still obey revision ${standing.revision ?? '?'}`,
+          `the entries still obey ${standing.revision === undefined ? 'an older model' : `revision ${standing.revision}`}`,
           look,
         )
       : '';
