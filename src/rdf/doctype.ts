@@ -1,4 +1,4 @@
-/** The declaration of a document's type in XML (XML 1.0, 2.8), as far as RDF may have one. */
+/** The DOCTYPE declaration of XML (XML 1.0, 2.8), as far as RDF may have one. */
 
 /** Why a declaration is refused. */
 export class DoctypeRefused extends Error {
@@ -25,7 +25,7 @@ export function prologOf(start: string): Prolog {
   if (!doctype) return { text: start, entities: new Map() };
   const behindName = doctype.index + doctype[0].length;
   if (/^(?:SYSTEM|PUBLIC)\b/u.test(start.slice(behindName)))
-    throw new DoctypeRefused('its document type lies in another file, and nothing outside is read');
+    throw new DoctypeRefused('its DTD lies in another file, and nothing outside is read');
   if (start.charAt(behindName) !== '[') return { text: start, entities: new Map() };
 
   const end = endOfSubset(start, behindName + 1);

@@ -8,7 +8,7 @@ export class TooDeep extends Error {
 
 /** How deep things may stand in each other. */
 export const deepestNode = 500;
-/** So much of a file is looked at for its document type, in characters. */
+/** So much of a file is looked at for its DOCTYPE, in characters. */
 const mostProlog = 1 << 20;
 
 /** What is known of a parser of XML, and what it is told. */

@@ -1,8 +1,9 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import type { Outcome } from '../core/plain/outcome.ts';
-import { isLeftover, type NotRead, readBytes, refuseLinksTo, statOf, writeInside, writeWhole } from './files.ts';
+import { isLeftover, readBytes, refuseLinksTo, statOf, writeInside, writeWhole } from './files.ts';
 import { makeFolder } from './makeFolder.ts';
+import type { NotRead } from './notRead.ts';
 import { refuse, systemCode, systemTrouble } from './trouble.ts';
 
 /**

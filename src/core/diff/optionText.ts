@@ -9,8 +9,14 @@ export interface OptionDifference {
   readonly after?: Json;
 }
 
+/** Options that say what new entries start with; those that exist stay as they are. */
+const forNewEntries = new Set(['default', 'newEntries']);
+
 /** A change of an option in words: `max 300 → 200`. */
-export function sayOption({ option, before, after }: OptionDifference, arrow: string): string {
+export const sayOption = (difference: OptionDifference, arrow: string): string =>
+  sayChange(difference, arrow) + (forNewEntries.has(difference.option) ? ' (for new entries only)' : '');
+
+function sayChange({ option, before, after }: OptionDifference, arrow: string): string {
   const parts = option === 'many' ? splitMany(before, after) : partsThatDiffer({ option, before, after });
   if (isList(before) || isList(after))
     return `${option} ${listChange(isList(before) ? before : [], isList(after) ? after : [])}`;

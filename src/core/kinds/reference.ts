@@ -21,7 +21,8 @@ const targets: Compatibility = {
     const [was, is] = [before, after].map((one) => (Array.isArray(one) ? one.length : 0));
     return direction === 'wider' && was === 1 && is !== 1 ? 'different' : direction;
   },
-  readers: (direction) => (direction === 'narrower' ? 'unaffected' : 'break'),
+  // Whoever asks for the fields of a type that goes asks in vain.
+  readers: (direction) => (direction === 'presentation' ? undefined : 'break'),
 };
 
 /** Another name hurts readers alone; tighter bounds hurt entries. */

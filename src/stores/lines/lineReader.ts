@@ -4,7 +4,9 @@ import fs from 'node:fs';
 import { pipeline, type Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
 import type { Outcome } from '../../core/plain/outcome.ts';
-import { decode, hashBytes, type NotRead } from '../../workspace/files.ts';
+import { decode } from '../../workspace/decode.ts';
+import { hashBytes } from '../../workspace/files.ts';
+import type { NotRead } from '../../workspace/notRead.ts';
 
 /** Some bytes that were read at once, of which lines are parts. */
 class Piece {

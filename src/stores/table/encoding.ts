@@ -1,5 +1,5 @@
 import type { Outcome } from '../../core/plain/outcome.ts';
-import { decode } from '../../workspace/files.ts';
+import { decode } from '../../workspace/decode.ts';
 import type { Problem } from '../store.ts';
 
 /** The encodings that a table may be in, beside UTF-8: those of one byte for each character that spreadsheets write. */

@@ -62,26 +62,40 @@ export async function bringForward(
       else left.push(file);
       if (become) entries += 1;
     }
-    const [hash, file] = [hashModel(last), migrations.at(-1)?.is.file ?? contentRevisionFile];
-    const obeyed = contentRevisionChange(root, hash);
-    const isWritten = obeyed.after !== undefined && obeyed.before?.hash === hashBytes(obeyed.after.bytes);
-    if (left.length === 0 && !isWritten) staging.add(obeyed);
-    const plan = {
-      migration: numberOf(migrations),
-      file,
-      from: hash,
-      to: hash,
-      date: timestamp(),
-      merges: true,
-    } as const;
-    // Where an earlier call brought all of them forward, nothing is left to write.
-    if (staging.files.length > 0) finishRun(root, staging.begin(plan));
-    else staging.discard();
+    carryForward(root, staging, { last, migrations, isWhole: left.length === 0 });
   } catch (error) {
     staging.discard();
     throw error;
   }
   return { entries, left };
+}
+
+interface Forward extends Pick<Order, 'last' | 'migrations'> {
+  /** Whether all entries obey the last model by now. */
+  readonly isWhole: boolean;
+}
+
+/** Writes what was staged, as a run that is never taken back; nothing where an earlier call wrote all of it. */
+function carryForward(root: string, staging: Staging, { last, migrations, isWhole }: Forward): void {
+  const hash = hashModel(last);
+  const obeyed = contentRevisionChange(root, hash);
+  const isWritten = obeyed.after !== undefined && obeyed.before?.hash === hashBytes(obeyed.after.bytes);
+  if (isWhole && !isWritten) staging.add(obeyed);
+  if (staging.files.length === 0) {
+    staging.discard();
+    return;
+  }
+
+  const file = migrations.at(-1)?.is.file ?? contentRevisionFile;
+  const plan = {
+    migration: numberOf(migrations),
+    file,
+    from: hash,
+    to: hash,
+    date: timestamp(),
+    merges: true,
+  } as const;
+  finishRun(root, staging.begin(plan));
 }
 
 /** The number of the last of some migrations; nought where there is none. */

@@ -7,7 +7,8 @@ import { list } from '../../core/plain/words.ts';
 import { endings } from '../../stores/folder/entryFile.ts';
 import { type Encoding, textIn } from '../../stores/table/encoding.ts';
 import { delimiterIn, rowsOf } from '../../stores/table/rows.ts';
-import { type NotRead, readBytes, readText, whyNotOpened } from '../../workspace/files.ts';
+import { readBytes, readText, whyNotOpened } from '../../workspace/files.ts';
+import type { NotRead } from '../../workspace/notRead.ts';
 import { collectionsIn, keysBeside } from './collections.ts';
 
 /** What in a file is in no entry, and why. */

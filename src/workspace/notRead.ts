@@ -1,0 +1,14 @@
+/** Why a file was not read: what is wrong with it, and where. */
+export interface NotRead {
+  /** What is wrong, said of the file: "is not in UTF-8". */
+  readonly says: string;
+  readonly mend: string;
+  readonly line: number;
+  readonly column: number;
+  /** A link that leads somewhere, never followed. */
+  readonly isLink?: true;
+  /** A file that has more than is read. */
+  readonly isTooLarge?: true;
+}
+
+export const notRead = (says: string, mend: string, line = 1, column = 1): NotRead => ({ says, mend, line, column });
