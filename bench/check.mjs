@@ -112,6 +112,27 @@ function ofFindings() {
   compare('\n40,000 findings, as text', [...check, '--limit', '0'], json, { times, cwd });
 }
 
+/** A model that is remembered between calls, with findings that name places in its files. */
+function ofRememberedModel() {
+  const cwd = join(folder, 'remembered');
+  const fields = Array.from(
+    { length: 60 },
+    (_, at) => `  f${at}: { kind: text, max: 40, help: "What field ${at} is for" }`,
+  );
+  mkdirSync(join(cwd, 'model/types'), { recursive: true });
+  mkdirSync(join(cwd, 'content/t0'), { recursive: true });
+  writeFileSync(join(cwd, 'lumbrik.yaml'), 'workspace: W\n');
+  for (let type = 0; type < 40; type += 1)
+    writeFileSync(join(cwd, `model/types/t${type}.yaml`), `type: t${type}\nfields:\n${fields.join('\n')}\n`);
+  for (let entry = 0; entry < 60; entry += 1)
+    writeFileSync(join(cwd, `content/t0/e${entry}.yaml`), `f0: ${'x'.repeat(60)}\n`);
+  const cold = Array.from({ length: times }, () => {
+    anew(cwd)();
+    return once(check, cwd);
+  });
+  compareToCold('60 findings, model remembered', cwd, () => undefined, median(cold));
+}
+
 try {
   mkdirSync(folder, { recursive: true });
   console.log(`node ${process.version}, medians of ${times} rounds\n`);
@@ -119,6 +140,7 @@ try {
   ofLearning();
   await ofFiles();
   ofFindings();
+  ofRememberedModel();
   const demo = join(folder, 'demo');
   once([program, 'new', demo, '--starter', 'lighthouses'], folder);
   const bare = { name: 'node -e 0', args: ['-e', '0'] };
