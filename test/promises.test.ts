@@ -3,11 +3,10 @@ import { describe, expect, test } from 'vitest';
 import { compare } from '../src/core/diff/compare.ts';
 import { addressOf, sayDifference } from '../src/core/diff/difference.ts';
 import { ImpactCount, ratingOf } from '../src/core/diff/impact.ts';
-import { statusOf } from '../src/core/entry/entry.ts';
 import { kinds } from '../src/core/kinds/index.ts';
 import { link } from '../src/core/model/link.ts';
-import { fieldsOf } from '../src/core/model/ownFields.ts';
 import { edited, errorsOf, obeying, sketch, wholeOf } from './support/anyModel.ts';
+import { showTo } from './support/drafted.ts';
 import { edit, lumbrik, read, result, workspace, write } from './support/program.ts';
 
 const runs = { numRuns: Number(process.env.RUNS ?? 250) };
@@ -33,13 +32,7 @@ describe('a comparison never promises what checking then denies [G3, G4, I2]', (
         const linked = link(before);
         const rating = ratingOf(comparison);
         const impact = new ImpactCount(linked, comparison, new Map());
-        for (const entry of entries)
-          impact.see({
-            type: entry.type,
-            id: entry.id,
-            status: statusOf(entry),
-            fields: fieldsOf(entry, linked.types.get(entry.type)),
-          });
+        showTo(impact, linked, entries);
         const hits = differences.reduce((sum, one) => sum + (impact.impactOf(one)?.hits ?? 0), 0);
         const moves = differences.some(({ name }) => steps.has(name));
         if (differences.length === 0 || (rating.entries !== 'valid' && (hits > 0 || moves))) return;

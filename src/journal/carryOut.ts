@@ -7,7 +7,7 @@ import { ownPath } from '../workspace/ownFolder.ts';
 import { refuse } from '../workspace/trouble.ts';
 import { hashOfFile } from './fileState.ts';
 import type { FileChange } from './plan.ts';
-import { type Run, withState } from './runs.ts';
+import { type Run, type RunState, withState } from './runs.ts';
 
 /** A file that cannot be brought back, since the journal no longer holds the bytes that it had. */
 export interface Lost {
@@ -25,14 +25,7 @@ export function finishRun(root: string, run: Run): Run {
   refuseForeign(root, files, run, run.plan.file);
   const lost = missingBytes(root, files, run);
   if (lost.length > 0) throw damaged(lost, run, `Take it back instead: lumbrik migration undo`);
-  try {
-    carryOut(root, files, run.folder);
-  } catch (error) {
-    if (!(error instanceof SavedMeanwhile)) throw error;
-    const kept = [error.file, ...carryBack(root, files, run.folder)];
-    withState(root, run, 'undone');
-    throw savedMeanwhile(kept, run, 'Nothing else was changed.');
-  }
+  carryOutOrBack(root, run, { changes: files, state: 'undone', others: 'Nothing else was changed.' });
   return withState(root, run, 'done');
 }
 
@@ -66,16 +59,29 @@ export function takeBack(root: string, run: Run, partly: boolean): readonly Lost
   const stays = new Set(lost.map(({ file }) => file));
   const changes = backwards.filter(({ after }) => !stays.has(after?.path ?? ''));
   withState(root, run, 'undoing');
+  carryOutOrBack(root, run, { changes, state: 'done', others: 'All other files are as the run left them.' });
+  withState(root, run, 'undone');
+  return lost;
+}
+
+interface Carrying {
+  readonly changes: readonly FileChange[];
+  /** The state of the run where its changes are taken back. */
+  readonly state: RunState;
+  /** A sentence on the files that nobody saved. */
+  readonly others: string;
+}
+
+/** Carries out changes, or takes back what was begun of them. @throws {Trouble} where another program saved one of the files. */
+function carryOutOrBack(root: string, run: Run, { changes, state, others }: Carrying): void {
   try {
     carryOut(root, changes, run.folder);
   } catch (error) {
     if (!(error instanceof SavedMeanwhile)) throw error;
     const kept = [error.file, ...carryBack(root, changes, run.folder)];
-    withState(root, run, 'done');
-    throw savedMeanwhile(kept, run, 'All other files are as the run left them.');
+    withState(root, run, state);
+    throw savedMeanwhile(kept, run, others);
   }
-  withState(root, run, 'undone');
-  return lost;
 }
 
 /**

@@ -5,23 +5,28 @@ import { type Entry, statusOf } from '../../src/core/entry/entry.ts';
 import { draftSteps, migrationText } from '../../src/core/migration/draft.ts';
 import { allShown, type Plan, showEntry, stagesThatSeeAll } from '../../src/core/migration/plan.ts';
 import { type MigrationStep, readMigration } from '../../src/core/migration/read.ts';
-import { link } from '../../src/core/model/link.ts';
+import { link, type Model } from '../../src/core/model/link.ts';
 import { fieldsOf } from '../../src/core/model/ownFields.ts';
 import { hashModel } from '../../src/core/revision/canonical.ts';
 import { readYaml } from '../../src/core/source/yaml.ts';
+
+/** Shows entries to a count, in the names of the model that they obey. */
+export function showTo(impact: ImpactCount, model: Model, entries: readonly Entry[]): void {
+  for (const entry of entries)
+    impact.see({
+      type: entry.type,
+      id: entry.id,
+      status: statusOf(entry),
+      fields: fieldsOf(entry, model.types.get(entry.type)),
+    });
+}
 
 /** A migration as it would be drafted, written to a file, read back, and its questions left as they are. */
 export function drafted(before: ModelDoc, after: ModelDoc, entries: readonly Entry[]): readonly MigrationStep[] {
   const comparison = compare(before, after);
   const linked = link(before);
   const impact = new ImpactCount(linked, comparison, new Map());
-  for (const entry of entries)
-    impact.see({
-      type: entry.type,
-      id: entry.id,
-      status: statusOf(entry),
-      fields: fieldsOf(entry, linked.types.get(entry.type)),
-    });
+  showTo(impact, linked, entries);
   const steps = draftSteps(comparison, after, (difference) => impact.impactOf(difference));
   const head = {
     number: 1,
