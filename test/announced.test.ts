@@ -183,6 +183,21 @@ describe('what changes beside a change of kind or number is told, counted and as
     expect(after.changes.map(({ change }: { change: string }) => change)).toEqual(['renamed', 'renamed']);
     expect((await lumbrik(folder, ['diff'])).out).toContain('lumbrik migration rehearse 1');
   });
+
+  test('a diff knows what a draft was told to be no rename, until the call says otherwise', async () => {
+    const note = (field: string): Record<string, string> => ({
+      'model/types/note.yaml': `type: note\nfields:\n  ${field}: { kind: text }\n`,
+    });
+    const folder = workspace({ ...note('heading'), 'content/note/e.yaml': 'heading: x\n' });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, note('headline'));
+    const changes = async (...args: readonly string[]): Promise<readonly string[]> =>
+      (await result(folder, ['diff', ...args])).changes.map(({ change }: { change: string }) => change);
+    expect(await changes()).toEqual(['renamed']);
+    await lumbrik(folder, ['migration', 'draft', '--not-renamed', 'note.heading']);
+    expect((await changes()).toSorted()).toEqual(['field-added', 'field-removed']);
+    expect(await changes('--renamed', 'note.heading=headline')).toEqual(['renamed']);
+  });
 });
 
 describe('each order of commands leads somewhere [H5, I8]', () => {

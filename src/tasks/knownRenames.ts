@@ -24,9 +24,18 @@ export function knownRenames(
   sides: readonly [ModelDoc, ModelDoc],
   { asked = {}, migration }: Known = {},
 ): Renames {
-  const between = migration ?? (migrationBetween(root, sides) ?? migrationFrom(root, sides))?.migration;
-  const settled = between ? withStated(asked, settledIn(between, asked), sides) : asked;
+  const drafted = migration ? undefined : migrationBetween(root, sides)?.migration;
+  const between = migration ?? drafted ?? migrationFrom(root, sides)?.migration;
+  const said = drafted ? withRefused(asked, drafted) : asked;
+  const settled = between ? withStated(said, settledIn(between, said), sides) : said;
   return withStated(settled, readStated(root), sides);
+}
+
+/** The options of a call, with what was refused as a rename or a move when a migration was drafted, unless they say it now. */
+function withRefused(asked: Renames, { apart = [] }: MigrationFile['migration']): Renames {
+  const { renamed = [], moved = [], notRenamed = [] } = asked;
+  const saidNow = new Set([...renamed, ...moved].map((rename) => rename.split('=')[0]));
+  return { ...asked, notRenamed: [...notRenamed, ...apart.filter((address) => !saidNow.has(address))] };
 }
 
 /** The migration that leads from one model to another; nothing where none does, or where a file of migrations is broken. */
