@@ -1,14 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { isName, isSlug, parseAddress } from '../src/core/definition/address.ts';
-import {
-  compareDurations,
-  durationInWords,
-  parseDuration,
-  sayDuration,
-  unitNames,
-  writeDuration,
-} from '../src/core/plain/duration.ts';
+import { compareDurations, parseDuration, sayDuration, unitNames, writeDuration } from '../src/core/plain/duration.ts';
 import {
   equal,
   isObject,
@@ -22,6 +15,7 @@ import {
 import { nearest } from '../src/core/plain/nearest.ts';
 import { slugify } from '../src/core/plain/slugify.ts';
 import { count, groupThousands, humanize, list, pluralize, quote, range } from '../src/core/plain/words.ts';
+import { lengthInWords } from '../src/core/writing/length.ts';
 import { fromTo } from '../src/view/difference.ts';
 import { clip, lookFor, sayPointer, table, wrap } from '../src/view/look.ts';
 
@@ -235,7 +229,7 @@ describe('lengths of time', () => {
     ['4', undefined],
     ['4 parsecs', undefined],
   ])('%j in words is %s', (text, wanted) => {
-    expect(durationInWords(text)).toBe(wanted);
+    expect(lengthInWords(text, ['en'])).toBe(wanted);
   });
 
   test('are written', () => {

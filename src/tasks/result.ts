@@ -50,7 +50,9 @@ const Impact = z.strictObject({
   /** Whether the step does by itself what has to be done to them. */
   isSettled: z.literal(true).optional(),
   /** How the values say themselves that they are better carried over: what a step would say, and why. */
-  way: z.strictObject({ data: z.record(z.string(), JsonValue), says: z.string(), asks: z.string() }).optional(),
+  way: z
+    .strictObject({ data: z.record(z.string(), JsonValue), says: z.string(), asks: z.string().optional() })
+    .optional(),
   /** A value and what it becomes, where values are carried over into another form. */
   carried: z.string().optional(),
   /** In how many entries values are carried over into another form. */

@@ -22,6 +22,11 @@ const command: CommandModule = {
       .option('step', { type: 'number', requiresArg: true, describe: 'The step whose question is answered' })
       .option('yes', { type: 'boolean', describe: 'It is so; or: leave it as the step says' })
       .option('no', { type: 'boolean', describe: 'It is not so: the steps are worked out anew without it' })
+      .option('written', {
+        type: 'string',
+        requiresArg: true,
+        describe: 'How the texts are written instead: month-first; several with commas',
+      })
       .option('value', { type: 'string', requiresArg: true, describe: 'The value that entries get, as YAML' })
       .option('cel', { type: 'string', requiresArg: true, describe: 'What each entry gets, computed by an expression' })
       .option('use', {
@@ -34,8 +39,9 @@ const command: CommandModule = {
         type: 'boolean',
         describe: 'Ask one question after the other; so it is on a terminal, --no-ask for never',
       })
-      .conflicts('yes', ['no', 'value', 'cel', 'use', 'where'])
-      .conflicts('no', ['value', 'cel', 'use', 'where'])
+      .conflicts('yes', ['no', 'written', 'value', 'cel', 'use', 'where'])
+      .conflicts('no', ['written', 'value', 'cel', 'use', 'where'])
+      .conflicts('written', ['value', 'cel', 'use', 'where'])
       .conflicts('value', ['cel', 'use', 'where'])
       .conflicts('cel', ['use', 'where'])
       .conflicts('use', 'where')
@@ -61,7 +67,7 @@ export default command;
 function answerIn(args: Readonly<Record<string, unknown>>): Answer | undefined {
   if (args.yes === true) return { says: 'yes' };
   if (args.no === true) return { says: 'no' };
-  for (const says of ['value', 'cel', 'use', 'where'] as const) {
+  for (const says of ['written', 'value', 'cel', 'use', 'where'] as const) {
     const text = textOf(args[says]);
     if (text !== undefined) return { says, text };
   }
@@ -69,7 +75,13 @@ function answerIn(args: Readonly<Record<string, unknown>>): Answer | undefined {
 }
 
 /** What a person says who chose an answer that needs more. */
-const asked = { value: 'The value, as YAML', cel: 'The expression', use: 'The term', where: 'The condition' };
+const asked = {
+  written: 'How they are written',
+  value: 'The value, as YAML',
+  cel: 'The expression',
+  use: 'The term',
+  where: 'The condition',
+};
 
 /** Asks every open question, one after the other; what is left for later stays open, the end of the input leaves all. */
 const askAll = (call: Call, meant: string | undefined): Promise<AnswerResult> =>

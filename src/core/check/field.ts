@@ -8,8 +8,9 @@ import { isNone } from '../model/emptiness.ts';
 import { askedLanguages } from '../model/languages.ts';
 import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';
+import { meaningOf } from '../model/writtenTexts.ts';
 import { compareText } from '../plain/compareText.ts';
-import { isList, isObject, type Json, own, type Path } from '../plain/json.ts';
+import { compact, isList, isObject, type Json, own, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { checkAsset } from './assets.ts';
 
@@ -85,7 +86,8 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
     const complain: Report = (message, data, { isWarning, onlyPublished, inside = [], ...more } = {}) => {
       const isHeld = status === 'published' || !onlyPublished;
       const severity = isWarning || !isHeld ? 'warning' : 'error';
-      report([...path, ...inside], complaint(message, data, { severity, ...more }));
+      const fix = writtenOtherwise.has(message) ? sureFix(value, field, context) : more.fix;
+      report([...path, ...inside], complaint(message, data, compact({ severity, ...more, fix })));
     };
 
     checkOne(value, complain);
@@ -121,6 +123,26 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
       single(item, [index], status, report);
     });
   };
+}
+
+/** The messages about a value that may be written in another way than values of its kind are stored. */
+const writtenOtherwise: ReadonlySet<string> = new Set<MessageName>([
+  'number-in-quotes',
+  'wrong-shape:number',
+  'wrong-shape:boolean',
+  'not-a-date',
+  'not-a-date-time',
+  'not-a-time',
+  'not-a-duration',
+  'not-a-web-address',
+]);
+
+/** The value that a text or a number means beyond doubt, as its field would have it; nothing where there is a doubt. */
+function sureFix(value: Json, field: Field, context: ModelContext): Fix | undefined {
+  if (typeof value !== 'string' && typeof value !== 'number') return undefined;
+  const { values, isSure } = meaningOf(String(value), field, context);
+  const [only] = values;
+  return isSure && only !== undefined ? { set: only } : undefined;
 }
 
 function innerChecker(field: Field, context: ModelContext): CheckValue | undefined {

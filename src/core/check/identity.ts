@@ -1,8 +1,8 @@
 import { isId } from '../definition/address.ts';
 import { type BuiltIn, builtInKeys, builtInUnder, statuses } from '../definition/builtIn.ts';
 import { type Entry, isEmpty } from '../entry/entry.ts';
-import { isDay } from '../kinds/calendar.ts';
 import type { MessageData, MessageName } from '../messages/words.ts';
+import { isDay } from '../plain/calendar.ts';
 import { type Json, type JsonObject, own, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 

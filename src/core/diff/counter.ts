@@ -27,8 +27,8 @@ export interface Impact {
 export interface Way {
   readonly data: JsonObject;
   readonly says: string;
-  /** The question whether that is so. */
-  readonly asks: string;
+  /** The question whether that is so; absent where the values leave no doubt. */
+  readonly asks?: string;
 }
 
 export interface Example {

@@ -4,10 +4,11 @@ import { type Carrying, comesToLack, converter } from '../model/convertValue.ts'
 import { isNone } from '../model/emptiness.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
 import { partOfObject } from '../model/partOfObject.ts';
-import { saySeparator, separatorIn, separators } from '../model/separators.ts';
+import { hasSeparator, type Separator, saySeparator, separatorIn, separatorsIn } from '../model/separators.ts';
 import { singleValues } from '../model/traversal.ts';
+import { textWeighing } from '../model/writtenTexts.ts';
 import { compact, equal, isObject, type Json, own } from '../plain/json.ts';
-import { quote } from '../plain/words.ts';
+import { count, quote } from '../plain/words.ts';
 import { toPlain } from '../text/plain.ts';
 import { isText as isTree } from '../text/tree.ts';
 import { type Counter, countEntries, type Impact, type SeenEntry, share, type Way } from './counter.ts';
@@ -42,7 +43,32 @@ export function reshapedCounter(
   if (to.kind.pointsAt(to.options).types.length > 0) return referenceCounter(linked);
   const inside = partOfObject(was, is);
   if (inside !== undefined) return partCounter(linked, inside);
-  return isText(from) && !from.common.many && to.common.many ? listCounter(linked) : carryingCounter(linked, {});
+  return isText(from) && !from.common.many && to.common.many ? listCounter(linked) : readingCounter(linked, {});
+}
+
+/** Counts values as they are carried over by how their texts are written, and suggests to read them so. */
+function readingCounter(linked: Linked, by: Carrying): Counter {
+  const { from, to, after } = linked;
+  const weighing = textWeighing(from, to, after.context);
+  if (!weighing) return carryingCounter(linked, by);
+  const counter = carryingCounter(linked, { ...by, read: weighing.read });
+  return {
+    see: counter.see,
+    impact: () => {
+      const impact = counter.impact();
+      const { weighed } = weighing;
+      if (!weighed) return impact;
+      const [text, value] = weighed.example;
+      const carried = `${sayValue(text)} as ${sayValue(value)}`;
+      return {
+        ...withWay(
+          impact,
+          compact({ data: { written: [...weighed.written] }, says: weighed.says, asks: weighed.asks }),
+        ),
+        carried,
+      };
+    },
+  };
 }
 
 /** A value in few words: structured text by what it says. */
@@ -99,30 +125,59 @@ const sayCarried = (changed: number, of: number): string =>
 /** So many texts are looked at to see whether they are lists. */
 const mostTexts = 500;
 
-/** Texts that become lists: each one item, or as many as it names. */
+/**
+ * Texts that become lists: each one item, or as many as it names. They are split where that carries more values than not
+ * splitting them, or where half of them look like lists.
+ */
 function listCounter(linked: Linked): Counter {
-  const { place, between, from } = linked;
-  const whole = carryingCounter(linked, {});
-  const parted = separators.map((separator) => ({ separator, counter: carryingCounter(linked, { separator }) }));
+  const { place, between, from, after } = linked;
+  const whole = readingCounter(linked, {});
+  const split = separatorsIn(after.context.languages).map((separator) => ({
+    separator,
+    counter: readingCounter(linked, { separator }),
+  }));
   const texts: string[] = [];
   return {
     see: (entry) => {
       whole.see(entry);
-      for (const { counter } of parted) counter.see(entry);
+      for (const { counter } of split) counter.see(entry);
       if (entry.type !== place.type || texts.length >= mostTexts) return;
       for (const value of valuesOf(between, place, entry.fields))
         for (const { item } of singleValues(from, value)) if (typeof item === 'string') texts.push(item);
     },
     impact: () => {
-      const separator = separatorIn(texts);
-      const chosen = parted.find((one) => one.separator === separator);
-      if (!chosen || separator === undefined) return whole.impact();
-      const many = texts.filter((text) => text.includes(separator)).length;
-      const says = `${many} of ${texts.length} texts are lists with ${saySeparator(separator)} between their items`;
-      const asks = `Are these texts lists, with ${saySeparator(separator)} between their items?`;
-      return withWay(chosen.counter.impact(), { data: { split: separator }, says, asks });
+      const unsplit = whole.impact();
+      const impacts = split.map(({ separator, counter }) => ({ separator, impact: counter.impact() }));
+      const usual = separatorIn(texts);
+      const found = impacts.find(({ separator }) => separator === usual);
+      const chosen = fewestHits(found ? [found, ...impacts] : impacts, unsplit.hits) ?? found;
+      return chosen ? withSplit(chosen.impact, chosen.separator, texts) : unsplit;
     },
   };
+}
+
+interface SplitImpact {
+  readonly separator: Separator;
+  readonly impact: Impact;
+}
+
+/** The first of those that hit the fewest entries; `undefined` where none hits fewer than some number. */
+function fewestHits(impacts: readonly SplitImpact[], than: number): SplitImpact | undefined {
+  const [best] = impacts.toSorted((a, b) => a.impact.hits - b.impact.hits);
+  return best && best.impact.hits < than ? best : undefined;
+}
+
+/** The impact of carrying texts over as lists, with the question whether they are. */
+function withSplit(impact: Impact, separator: Separator, texts: readonly string[]): Impact {
+  const { way } = impact;
+  const many = texts.filter((text) => hasSeparator(text, separator)).length;
+  const between = `${saySeparator(separator)} between their items`;
+  const says = `${many} of ${count(texts.length, 'text')} ${many === 1 ? 'is a list' : 'are lists'} with ${between}`;
+  return withWay(impact, {
+    data: { split: typeof separator === 'string' ? separator : [...separator], ...way?.data },
+    says: [says, way?.says].filter(Boolean).join('. '),
+    asks: [`Are texts with ${saySeparator(separator)} lists?`, way?.asks].filter(Boolean).join(' '),
+  });
 }
 
 /** Values that become a field inside objects. */
@@ -140,7 +195,7 @@ const withWay = (impact: Impact, way: Way): Impact => ({ ...impact, way });
  * is known once all were seen.
  */
 function referenceCounter(linked: Linked): Counter {
-  const { place, from, to, between } = linked;
+  const { place, from, to, between, after } = linked;
   const { types } = to.kind.pointsAt(to.options);
   const targets = types.flatMap(between.context.acceptedAs);
   const naming = isText(from) ? namingFields(between, types) : [];
@@ -149,17 +204,33 @@ function referenceCounter(linked: Linked): Counter {
   const waiting: SeenEntry[] = [];
 
   /** Counts how the values would fare: each text by the identifiers that there are, or by a field. */
-  const counted = (field: Field | undefined): Impact => {
+  const counted = (field: Field | undefined, separator?: Separator): Impact => {
     const names = field && byName.get(field.address);
     const find = (text: string): Converted => {
       if (names) return names.get(text.trim()) === 1 ? { value: text } : { problem: 'nothing has it' };
       const isKnown = known.has(text) || types.some((type) => known.has(`${type}/${text}`));
       return isKnown ? { value: text } : { problem: 'there is no such entry' };
     };
-    const counter = carryingCounter(linked, { find });
+    const counter = carryingCounter(linked, { find, separator });
     for (const entry of waiting) counter.see(entry);
     return counter.impact();
   };
+  const splits = isText(from) && !from.common.many && to.common.many ? separatorsIn(after.context.languages) : [];
+  /** The separator by which a field names the most entries in lists; `undefined` where not splitting does as well. */
+  const splitBy = (field: Field | undefined, unsplit: Impact): SplitImpact | undefined => {
+    const impacts = splits.map((separator) => ({ separator, impact: counted(field, separator) }));
+    return fewestHits(impacts, unsplit.hits);
+  };
+  const namesBy = (field: Field | undefined): NamedBy => {
+    const unsplit = counted(field);
+    return { field, impact: unsplit, ...splitBy(field, unsplit) };
+  };
+  const textsOf = (entries: readonly SeenEntry[]): readonly string[] =>
+    entries.flatMap(({ fields }) =>
+      valuesOf(between, place, fields).flatMap((value) =>
+        singleValues(from, value).flatMap(({ item }) => (typeof item === 'string' ? [item] : [])),
+      ),
+    );
 
   return {
     see: (entry) => {
@@ -172,18 +243,31 @@ function referenceCounter(linked: Linked): Counter {
     impact: () => {
       // What points at entries already is no text that names one.
       if (from.kind.pointsAt(from.options).types.length > 0) return carriedOver(linked, waiting);
-      const usual = counted(undefined);
+      const byIds = namesBy(undefined);
       const [best] = naming
-        .map((field) => ({ field, impact: counted(field) }))
-        .filter(({ impact }) => impact.hits < usual.hits && impact.hits * 2 <= impact.of)
-        .sort((a, b) => a.impact.hits - b.impact.hits);
-      if (!best) return usual;
-      const { field, impact } = best;
-      const says = `the texts are what \`${field.address}\` says`;
-      const asks = `Do these texts name entries, by \`${field.address}\`?`;
-      return withWay(impact, { data: { by: field.address }, says, asks });
+        .map(namesBy)
+        .filter(({ impact }) => impact.hits < byIds.impact.hits && impact.hits * 2 <= impact.of)
+        .toSorted((a, b) => a.impact.hits - b.impact.hits);
+      const { field, impact, separator } = best ?? byIds;
+      const named = field === undefined ? impact : withNames(impact, field);
+      return separator === undefined ? named : withSplit(named, separator, textsOf(waiting));
     },
   };
+}
+
+/** The impact of taking texts for what a field of the targets says. */
+const withNames = (impact: Impact, { address }: Field): Impact =>
+  withWay(impact, {
+    data: { by: address },
+    says: `the texts are what \`${address}\` says`,
+    asks: `Do these texts name entries, by \`${address}\`?`,
+  });
+
+/** How texts would fare that are taken for the names of entries: by a field, or by their identifiers; in lists or not. */
+interface NamedBy {
+  readonly field: Field | undefined;
+  readonly impact: Impact;
+  readonly separator?: Separator;
 }
 
 function carriedOver(linked: Linked, waiting: readonly SeenEntry[]): Impact {

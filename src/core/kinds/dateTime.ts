@@ -1,7 +1,7 @@
 import { z } from 'zod';
+import { isDay } from '../plain/calendar.ts';
 import type { Json } from '../plain/json.ts';
 import { range } from '../plain/words.ts';
-import { isDay } from './calendar.ts';
 import { condition, lowerBound, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
 

@@ -2,7 +2,6 @@ import { z } from 'zod';
 import {
   compareDurations,
   type Duration,
-  durationInWords,
   durationShape,
   parseDuration,
   sayDuration,
@@ -10,10 +9,12 @@ import {
   unitNames,
   writeDuration,
 } from '../plain/duration.ts';
-import { isList, type Json } from '../plain/json.ts';
+import { compact, isList, type Json, type JsonObject } from '../plain/json.ts';
 import { list, range } from '../plain/words.ts';
+import { lengthInWords, smallestUnit } from '../writing/length.ts';
+import { readingsFor } from '../writing/readings.ts';
 import { allowed, lowerBound, type Measure, upperBound } from './compatibility.ts';
-import { type Converted, defineKind, type Report } from './define.ts';
+import { type Converted, defineKind, type ModelContext, type Report } from './define.ts';
 
 const Iso = z
   .string()
@@ -62,14 +63,10 @@ export const duration = defineKind({
       };
   },
   check:
-    ({ units, min, max }) =>
+    (limits, { languages }) =>
     (value, report) => {
-      if (typeof value !== 'string' || parseDuration(value) === undefined) return notADuration(value, units, report);
-      const wrong = unitsBeside(value, units);
-      if (wrong.length > 0)
-        return report('unit-not-allowed', { units: wrong, allowed: units ?? [] }, { limit: [...(units ?? [])] });
-      if (min !== undefined) checkBound(value, min, 'too-small', report);
-      if (max !== undefined) checkBound(value, max, 'too-large', report);
+      if (typeof value === 'string' && parseDuration(value) !== undefined) return checkLimits(value, limits, report);
+      report('not-a-duration', { value, meant: possibleLengths(value, limits, languages) });
     },
   changed: {
     units: allowed(String),
@@ -77,9 +74,9 @@ export const duration = defineKind({
     max: upperBound(length('longer', 'the longest', 'largest'), compareAny),
   },
   from: {
-    integer: (value, { units }) => ({ value: writeDuration(Number(value), minimalEdits(units)) }),
-    text: (value, { units }) => fromText(value, units),
-    longText: (value, { units }) => fromText(value, units),
+    integer: (value, { units }) => ({ value: writeDuration(Number(value), smallestUnit(units)) }),
+    text: fromText,
+    longText: fromText,
     time: () => ({ problem: 'a time of day is no length of time' }),
   },
   stores: ({ min, max }) => ({
@@ -94,10 +91,6 @@ export const duration = defineKind({
   say: (value, language) => sayDuration(String(value), language),
   gist: ({ units, min, max }) => [range(min, max), units?.join(', ')].filter(Boolean).join(', '),
 });
-
-/** The shortest unit that may be used: what a bare number is taken to count. */
-const minimalEdits = (units: readonly Unit[] | undefined): Unit =>
-  unitNames.findLast((unit) => (units ?? ['minutes']).includes(unit)) ?? 'minutes';
 
 const unitsBeside = (text: string, units: readonly Unit[] | undefined): readonly Unit[] =>
   units === undefined ? [] : (parseDuration(text)?.units ?? []).filter((unit) => !units.includes(unit));
@@ -120,35 +113,44 @@ function checkBound(value: string, bound: string, finding: 'too-small' | 'too-la
     report(isLeast ? 'too-small:duration' : 'too-large:duration', { value, bound }, { limit: bound });
 }
 
-/** Says which duration was probably meant by a number, by a time of day, or by words. */
-function notADuration(value: Json, units: readonly Unit[] | undefined, report: Report): void {
-  const meant = guesses(value, units);
-  report('not-a-duration', { value, meant });
+interface Limits {
+  readonly units?: readonly Unit[] | undefined;
+  readonly min?: string | undefined;
+  readonly max?: string | undefined;
 }
 
-function guesses(value: Json, units: readonly Unit[] | undefined): readonly string[] {
-  const text = String(value).trim();
-  const may = (unit: Unit): boolean => units === undefined || units.includes(unit);
-  if (/^\d+$/u.test(text)) return [writeDuration(Number(text), minimalEdits(units))];
-  const clock = /^(\d{1,3}):(\d{2})$/u.exec(text);
-  if (clock) {
-    const [, first = '', second = ''] = clock;
-    return [
-      ...(may('hours') ? [`PT${Number(first)}H${Number(second)}M`] : []),
-      ...(may('seconds') ? [`PT${Number(first)}M${Number(second)}S`] : []),
-    ];
+/** Checks a length of time against the units and the bounds of its field. */
+function checkLimits(value: string, { units, min, max }: Limits, report: Report): void {
+  const wrong = unitsBeside(value, units);
+  if (wrong.length > 0) {
+    report('unit-not-allowed', { units: wrong, allowed: units ?? [] }, { limit: [...(units ?? [])] });
+    return;
   }
-  const words = durationInWords(text);
-  return words === undefined ? [] : [words];
+  if (min !== undefined) checkBound(value, min, 'too-small', report);
+  if (max !== undefined) checkBound(value, max, 'too-large', report);
 }
 
-function fromText(value: Json, units: readonly Unit[] | undefined): Converted {
+/** The lengths of time that a number, a time of day or words may mean, as far as the field takes them. */
+function possibleLengths(value: Json, limits: Limits, languages: readonly string[]): readonly string[] {
+  const passes = (length: Json): boolean => {
+    let isFine = true;
+    checkLimits(String(length), limits, () => {
+      isFine = false;
+    });
+    return isFine;
+  };
+  const target = { kind: 'duration', options: compact({ ...limits }) as JsonObject, languages };
+  const readings = readingsFor(target, { own: () => undefined, passes })(String(value));
+  return readings.map((reading) => String(reading.value)).filter(passes);
+}
+
+function fromText(value: Json, limits: Limits, { languages }: ModelContext): Converted {
   const text = String(value).trim();
   if (parseDuration(text)) return { value: text };
-  const words = durationInWords(text);
+  const words = lengthInWords(text, languages);
   if (words !== undefined) return { value: words };
-  if (/^\d+$/u.test(text)) return { value: writeDuration(Number(text), minimalEdits(units)) };
-  const meant = guesses(value, units);
+  if (/^\d+$/u.test(text)) return { value: writeDuration(Number(text), smallestUnit(limits.units)) };
+  const meant = possibleLengths(value, limits, languages);
 
   return {
     problem:

@@ -38,7 +38,7 @@ export function checkBounds(value: number, { min, max, values }: Bounds, report:
 /** Says what a value that is no number was probably meant to be. */
 export function notANumber(value: Json, wanted: 'number' | 'integer', report: Report): void {
   const isQuoted = typeof value === 'string' && value.trim() !== '' && Number.isFinite(Number(value));
-  if (isQuoted) report('number-in-quotes', { value }, { fix: { set: Number(value) } });
+  if (isQuoted) report('number-in-quotes', { value });
   else report('wrong-shape:number', { wanted });
 }
 

@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { durationInWords, parseDuration } from '../plain/duration.ts';
+import { parseDuration } from '../plain/duration.ts';
 import { range } from '../plain/words.ts';
+import { lengthInWords } from '../writing/length.ts';
 import { lowerBound, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
 
@@ -26,11 +27,12 @@ export const time = defineKind({
       };
   },
   check:
-    ({ min, max }) =>
+    ({ min, max }, { languages }) =>
     (value, report) => {
       if (typeof value !== 'string' || !isTime(value)) {
         const isLength =
-          typeof value === 'string' && (parseDuration(value) !== undefined || durationInWords(value) !== undefined);
+          typeof value === 'string' &&
+          (parseDuration(value) !== undefined || lengthInWords(value, languages) !== undefined);
         return report(isLength ? 'not-a-time:length' : 'not-a-time', {});
       }
       if (min !== undefined && value < min) report('too-early:time', { value, bound: min }, { limit: min });

@@ -1,12 +1,24 @@
 import { checkField } from '../check/field.ts';
 import { builtInByKey, statuses } from '../definition/builtIn.ts';
 import type { FindingName } from '../definition/findingNames.ts';
-import { type Entry, entryAddressOf } from '../entry/entry.ts';
+import { type Entry, entryAddressOf, statusOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
 import { fieldsOf } from '../model/ownFields.ts';
-import { at, isObject, type Json, own, type Path, parsePointer, pathIn } from '../plain/json.ts';
+import { meaningOf } from '../model/writtenTexts.ts';
+import {
+  at,
+  changedAt,
+  isObject,
+  type Json,
+  type JsonObject,
+  own,
+  type Path,
+  parsePointer,
+  pathIn,
+  withKey,
+} from '../plain/json.ts';
 import { isSlip } from '../plain/nearest.ts';
 import { freeSlug } from '../plain/slugify.ts';
 import type { Operation } from './operation.ts';
@@ -52,11 +64,35 @@ export function mendOf(wrong: Wrong, entry: Entry, context: MendContext): Mend |
   // What stands below the front matter, or inside a text, is written by people.
   const isProse = entry.prose !== undefined && type?.body !== undefined && path[0] === type.body.name;
   if (isProse) return undefined;
-  if (wrong.fix) return replacing(path, before, { isSure: true, choices: [wrong.fix.set] });
   const suggest = own<Suggest | undefined>(suggestions, wrong.finding);
-  const found = suggest?.({ ...context, ...wrong, path, entry, before });
+  const found = wrong.fix
+    ? { isSure: true, choices: [wrong.fix.set] }
+    : suggest?.({ ...context, ...wrong, path, entry, before });
   if (!found || found.choices.length === 0) return undefined;
-  return found.isKey ? renaming(path, before, found) : replacing(path, before, found);
+  if (found.isKey) return renaming(path, before, found);
+  const isFine = found.choices.every((choice) => holds(choice, path, values, { entry, model: context.model }));
+  return replacing(path, before, { ...found, isSure: found.isSure && isFine });
+}
+
+/** Whether the field takes a value at a path inside an entry: a mend that leaves a mistake behind is not beyond doubt. */
+function holds(choice: Json, path: Path, values: JsonObject, { entry, model }: Pick<At, 'entry' | 'model'>): boolean {
+  const [key] = path;
+  const field = fieldAt(model, entry.type, path.slice(0, 1));
+  if (!field || typeof key !== 'string') return true;
+  const last = path.at(-1);
+  const value = changedAt(values, path.slice(0, -1), (holder) =>
+    isObject(holder) ? withKey(holder, String(last), choice) : changedAt(holder, path.slice(-1), () => choice),
+  );
+  let isFine = true;
+  checkField(field, model.context)(
+    isObject(value) ? own(value, key) : undefined,
+    statusOf(entry),
+    (inside, { severity }) => {
+      const isThere = path.slice(1).every((part, index) => inside[index] === part);
+      if (isThere && severity === 'error') isFine = false;
+    },
+  );
+  return isFine;
 }
 
 interface Suggested {
@@ -137,7 +173,13 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     const { better } = data as { readonly better: string };
     return { isSure: false, choices: better === '' ? [] : [freeIn(here, better)] };
   },
-  'not-a-duration': whatIsMeant,
+  'number-in-quotes': whatIsWritten,
+  'not-a-date': whatIsWritten,
+  'not-a-time': whatIsWritten,
+  'not-a-date-time': whatIsWritten,
+  'not-a-web-address': whatIsWritten,
+  'wrong-shape': whatIsWritten,
+  'not-a-duration': whatIsWritten,
   'dangling-reference': ({ data, before, idsOf }) => {
     const { to, near } = data as { readonly to: string; readonly near?: string };
     if (typeof before !== 'string' || near === undefined) return undefined;
@@ -159,6 +201,14 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     return typeof made === 'string' ? { isSure: true, choices: [freeIn(here, made)] } : undefined;
   },
 };
+
+/** What a text means that is written in another way than values of its field are stored. */
+function whatIsWritten({ before, path, entry, model }: At): Suggested | undefined {
+  const field = fieldAt(model, entry.type, path);
+  if (!field || (typeof before !== 'string' && typeof before !== 'number')) return undefined;
+  const { values, isSure } = meaningOf(String(before), field, model.context);
+  return { isSure, choices: values };
+}
 
 /** What the finding itself says is meant: sure, where that is one thing. */
 function whatIsMeant({ data }: At): Suggested {

@@ -7,7 +7,7 @@ import { stepText } from './draft.ts';
 import type { Migration, MigrationStep } from './read.ts';
 
 /** The keys by which a step says what entries get: what a person decided, beside what the draft knows. */
-const decided = ['value', 'cel', 'where', 'split', 'by', 'inside'] as const;
+const decided = ['value', 'cel', 'where', 'split', 'written', 'by', 'inside'] as const;
 
 /** A migration as it stands in its file. */
 interface Written {

@@ -30,7 +30,7 @@ export interface StepContext {
 }
 
 /** How a question is answered: it is so, it is not so, by what entries get, or by which entries it is about. */
-export const answerForms = ['yes', 'no', 'value', 'cel', 'use', 'where'] as const;
+export const answerForms = ['yes', 'no', 'written', 'value', 'cel', 'use', 'where'] as const;
 export type AnswerForm = (typeof answerForms)[number];
 
 /** What a step does to entries. */

@@ -3,9 +3,12 @@ import { isRequiredOf } from '../definition/field.ts';
 import type { Converted, ModelContext } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
 import { isList, isObject, type Json } from '../plain/json.ts';
+import { hasStyles } from '../writing/readings.ts';
+import type { ReadText } from '../writing/style.ts';
 import { isNone } from './emptiness.ts';
 import type { Field } from './link.ts';
-import { splitItems } from './separators.ts';
+import { type Separator, splitItems } from './separators.ts';
+import { kindConverter, mayBeWritten } from './writtenTexts.ts';
 
 /** What becomes of a whole value on its way to another definition of its field. */
 export interface ConversionOutcome {
@@ -17,11 +20,13 @@ export interface ConversionOutcome {
 /** What is done on the way of a value from one definition to another. */
 export interface Carrying {
   /** What stands between the items of a text that becomes a list. */
-  readonly separator?: string | undefined;
+  readonly separator?: Separator | undefined;
   /** What is put between the items of a list that becomes one text. */
   readonly joint?: string | undefined;
   /** The field inside an object that a value becomes, or that is kept of the object. */
   readonly inside?: string | undefined;
+  /** Reads a text as a value, beside what the kinds do: see `textReader`. */
+  readonly read?: ReadText | undefined;
   /** The reference that a text stands for, or the text that a reference stands for; or why it is none. */
   readonly find?: ((text: string) => Converted) | undefined;
 }
@@ -68,21 +73,26 @@ function converterInOneLanguage(
   was: Field,
   is: Field,
   context: ModelContext,
-  { separator, joint, find }: Carrying,
+  { separator, joint, find, read }: Carrying,
 ): (value: Json) => ConversionOutcome {
   const isSameKind = was.kind.name === is.kind.name;
-  const convert = isSameKind ? undefined : (is.kind.from[was.kind.name] ?? fromFree(was, is, context));
-  if (!isSameKind && !convert && !find)
+  const convert = kindConverter(was, is, context);
+  if (!isSameKind && !convert && !find && !read)
     return (value) => ({
       value: undefined,
       lost: [{ item: value, why: `${was.kind.name} cannot become ${is.kind.name}` }],
     });
+  const convertItem = (item: Json): Converted => {
+    if (typeof item === 'string' && find) return find(item);
+    const readValue = typeof item === 'string' ? read?.(item) : undefined;
+    if (readValue !== undefined) return { value: readValue };
+    if (convert) return convert(item);
+    return isSameKind ? { value: item } : { problem: `${was.kind.name} cannot become ${is.kind.name}` };
+  };
   return (value) => {
     const lost: { item: Json; why: string }[] = [];
     const carried = splitItems(value, separator).flatMap((item) => {
-      const isFound = find !== undefined && typeof item === 'string';
-      const usual = (): Converted => (convert ? convert(item, is.options, context) : { value: item });
-      const result = isFound ? find(item) : usual();
+      const result = convertItem(item);
       if ('value' in result) {
         if (result.partly !== undefined) lost.push({ item, why: result.partly });
         return [result.value];
@@ -185,22 +195,12 @@ function alone(field: Field): Field {
   return { ...field, common };
 }
 
-/** What was free stays as it is, where that is a value of the other field by itself. */
-function fromFree(was: Field, is: Field, context: ModelContext): ((value: Json) => Converted) | undefined {
-  if (was.kind.name !== 'json') return undefined;
-  const check = is.kind.check(is.options, context);
-  return (value) => {
-    let isFine = true;
-    check(value, () => {
-      isFine = false;
-    });
-    return isFine ? { value } : { problem: `it is no ${is.kind.name}` };
-  };
-}
-
 /** Whether values of one kind can be carried over to another, as far as they fit there. */
 export const canBecome = (from: string, to: string): boolean =>
-  from === to || from === 'json' || kinds.get(to)?.from[from] !== undefined;
+  from === to ||
+  from === 'json' ||
+  kinds.get(to)?.from[from] !== undefined ||
+  (mayBeWritten(from, to) && hasStyles({ kind: to, options: {}, languages: ['en'] }));
 
 /** Whether a field asks an entry of some status for a value, whatever else it holds. */
 export const asks = ({ common }: Field, status: Status): boolean =>

@@ -1,20 +1,47 @@
 import { isList, type Json } from '../plain/json.ts';
+import { list } from '../plain/words.ts';
 
-/** What stands between the items of a list that is written as one text, the surest first. */
-export const separators = ['\n', ' | ', '; ', ', ', '|', ';', ',', ' / '] as const;
+/** What stands between the items of a list that is written as one text: one separator, or another one before the last item. */
+export type Separator = string | readonly string[];
+
+/** The separators that lists in texts have, the surest first. */
+const separators = ['\n', ' | ', '; ', ', ', '|', ';', ',', ' / '] as const;
+
+/** The separators that a language has in a sentence, with its word for `and`: `a, b and c`. */
+const sentenceSeparators = (language: string): readonly Separator[] =>
+  [language, 'en'].map((one) => {
+    const parts = new Intl.ListFormat(one, { type: 'conjunction' }).formatToParts(['a', 'b']);
+    return [', ', parts[1]?.value ?? ' & ', ' & '];
+  });
+
+/** Every separator that lists in texts of some languages may have, the surest first. */
+export const separatorsIn = (languages: readonly string[]): readonly Separator[] => [
+  ...separators,
+  ...sentenceSeparators(languages[0] ?? 'en').filter((one, index, all) => String(one) !== String(all[index - 1])),
+];
+
+const partsOf = (separator: Separator): readonly string[] => (typeof separator === 'string' ? [separator] : separator);
 
 /** A separator as a person sees it. */
-export const saySeparator = (separator: string): string => (separator === '\n' ? 'line breaks' : `“${separator}”`);
+export const saySeparator = (separator: Separator): string =>
+  list(
+    partsOf(separator).map((part) => (part === '\n' ? 'line breaks' : `“${part}”`)),
+    'or',
+  );
+
+/** Whether a text has a separator in it. */
+export const hasSeparator = (text: string, separator: Separator): boolean =>
+  partsOf(separator).some((part) => text.includes(part));
 
 /** The items of a text with a separator between them, each without blanks around it; what is empty is no item. */
-const itemsOfText = (text: string, separator: string): readonly string[] =>
-  text
-    .split(separator)
+const itemsOfText = (text: string, separator: Separator): readonly string[] =>
+  partsOf(separator)
+    .reduce<readonly string[]>((items, part) => items.flatMap((item) => item.split(part)), [text])
     .map((item) => item.trim())
     .filter((item) => item !== '');
 
 /** The items of a value in one language, in which a text stands for those that it names. */
-export const splitItems = (value: Json, separator: string | undefined): readonly Json[] =>
+export const splitItems = (value: Json, separator: Separator | undefined): readonly Json[] =>
   (isList(value) ? value : [value]).flatMap((item): readonly Json[] =>
     separator !== undefined && typeof item === 'string' ? itemsOfText(item, separator) : [item],
   );

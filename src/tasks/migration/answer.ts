@@ -7,6 +7,7 @@ import { answerForms } from '../../core/migration/step.ts';
 import { compact, type Json } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
+import { otherWriting } from '../../core/writing/others.ts';
 import { changeFiles } from '../../journal/change.ts';
 import { editedText } from '../../workspace/edited.ts';
 import { readTextOrRefuse } from '../../workspace/files.ts';
@@ -53,7 +54,7 @@ export type AnswerResult = z.output<typeof AnswerResult>;
 /** An answer to the open question of a step. */
 export type Answer =
   | { readonly says: 'yes' | 'no' }
-  | { readonly says: 'value' | 'cel' | 'use' | 'where'; readonly text: string };
+  | { readonly says: 'written' | 'value' | 'cel' | 'use' | 'where'; readonly text: string };
 
 /** The open questions of a migration. */
 export async function openQuestions(call: Call, meant: string | undefined): Promise<AnswerResult> {
@@ -111,8 +112,9 @@ function resultOf(
       const suggested = Object.fromEntries(
         Object.entries(data).filter(
           ([key]) =>
-            ['split', 'by', 'inside', 'cel', 'value', 'to', 'where', 'at', 'as', 'and', 'with'].includes(key) &&
-            key !== kind.verb,
+            ['split', 'written', 'by', 'inside', 'cel', 'value', 'to', 'where', 'at', 'as', 'and', 'with'].includes(
+              key,
+            ) && key !== kind.verb,
         ),
       );
       return [
@@ -164,8 +166,11 @@ function editsFor({ number, data }: MigrationStep, answer: Answer): readonly Edi
   if (answer.says === 'value') return [set('value', optionValue(answer.text)), set('answer', 'yes')];
   if (answer.says === 'cel' || answer.says === 'use' || answer.says === 'where')
     return [set(answer.says, answer.text), set('answer', 'yes')];
+  if (answer.says === 'written') return [set('written', answer.text.split(/[\s,]+/u)), set('answer', 'yes')];
   if (answer.says === 'yes') return [set('answer', 'yes')];
-  const ways = ['split', 'by', 'inside'].filter((key) => Object.hasOwn(data, key));
+  const [other] = otherWriting(data.written, data.field);
+  if (other) return [set('written', [...other]), set('answer', 'yes')];
+  const ways = ['split', 'written', 'by', 'inside'].filter((key) => Object.hasOwn(data, key));
   return [...ways.map((key): Edit => ({ do: 'remove', inside: here, key })), set('answer', 'yes')];
 }
 

@@ -5,6 +5,7 @@ import { glyphs, type Look, next, oneLine, padRight, wrap } from '../look.ts';
 const ways: Readonly<Record<Question['answers'][number], string>> = {
   yes: 'yes',
   no: 'no',
+  written: 'no, they are written in another way',
   value: 'a value for all',
   cel: 'a value computed for each (CEL)',
   use: 'another term instead',

@@ -3,7 +3,8 @@ import { canBecome } from '../../model/convertValue.ts';
 import { partOfObject } from '../../model/partOfObject.ts';
 import { sayShape } from '../../model/traversal.ts';
 import type { JsonObject } from '../../plain/json.ts';
-import { capital } from '../../plain/words.ts';
+import { capital, list } from '../../plain/words.ts';
+import { otherWriting } from '../../writing/others.ts';
 import type { Impact } from '../counter.ts';
 import { celStart, type DraftedStep, sentence } from '../draftedStep.ts';
 import type { FieldPlace } from '../fieldValues.ts';
@@ -47,8 +48,20 @@ function step([one]: readonly [FieldReshaped, ...unknown[]], { impactOf }: Draft
   return {
     data,
     why: `${what}; ${impact.says}.`,
-    open: { question: 'What becomes of the values that cannot be carried over or do not fit?', how: howToFill(one) },
+    open: askForLost(one),
   };
+}
+
+const askForLost = (one: FieldReshaped): NonNullable<DraftedStep['open']> => ({
+  question: 'What becomes of the values that cannot be carried over or do not fit?',
+  how: howToFill(one),
+});
+
+/** How a person says that values are not carried over as the step has it. */
+function insteadOf(data: JsonObject, key: string): string {
+  const others = otherWriting(data.written, data.field).map((names) => `[${names.join(', ')}]`);
+  if (others.length === 0) return `that as well, without the line \`${key}\``;
+  return `that as well, with \`written: ${list(others, 'or')}\``;
 }
 
 const howToFill = (one: FieldReshaped): string =>
@@ -59,12 +72,11 @@ function wayStep(one: FieldReshaped, data: JsonObject, { way, hits, says }: Impa
   const [key = ''] = Object.keys(way?.data ?? {});
   const rest = hits === 0 ? 'so every value can be carried over' : `even so, ${says}`;
   const others = hits === 0 ? '' : ` For what is left: ${howToFill(one)}`;
+  const why = `${sentence(`${sayShape(one.was)} becomes ${sayShape(one.is)}`)} ${sentence(way?.says ?? '')} ${sentence(rest)}`;
+  if (way?.asks === undefined) return hits === 0 ? { data, why } : { data, why, open: askForLost(one) };
   return {
     data,
-    why: `${sentence(`${sayShape(one.was)} becomes ${sayShape(one.is)}`)} ${sentence(way?.says ?? '')} ${sentence(rest)}`,
-    open: {
-      question: way?.asks ?? '',
-      how: `Yes: add \`answer: yes\`. No: that as well, without the line \`${key}\`.${others}`,
-    },
+    why,
+    open: { question: way.asks, how: `Yes: add \`answer: yes\`. No: ${insteadOf(data, key)}.${others}` },
   };
 }

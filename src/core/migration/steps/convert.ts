@@ -8,10 +8,13 @@ import { fieldsInside } from '../../model/nestedFields.ts';
 import { readField } from '../../model/readField.ts';
 import { saySeparator } from '../../model/separators.ts';
 import { sayShape } from '../../model/traversal.ts';
+import { textReader } from '../../model/writtenTexts.ts';
 import { compact, withKey } from '../../plain/json.ts';
 import { didYouMean } from '../../plain/nearest.ts';
 import { list } from '../../plain/words.ts';
 import type { Look } from '../../rules/lookUp.ts';
+import { styleNamed, styleNames } from '../../writing/index.ts';
+import { otherWriting } from '../../writing/others.ts';
 import {
   addressed,
   compileFill,
@@ -33,8 +36,18 @@ export const convert = defineStep({
   shape: {
     convert: z.string().describe('The address of a field.'),
     field: z.json().describe('The field as it is afterwards.'),
-    split: z.string().min(1).optional().describe('What stands between the items, where a text becomes a list: ", ".'),
+    split: z
+      .union([z.string().min(1), z.array(z.string().min(1)).min(1)])
+      .optional()
+      .describe('What stands between the items, where a text becomes a list: ", "; or several: [", ", " and "].'),
     with: z.string().optional().describe('What stands between the items, where a list becomes one text: ", ".'),
+    written: z
+      .array(z.enum(styleNames))
+      .min(1)
+      .optional()
+      .describe(
+        'How texts are written that become other values, those first that win in doubt: [day-first, month-names].',
+      ),
     by: z
       .string()
       .optional()
@@ -46,10 +59,15 @@ export const convert = defineStep({
     ...fillShape,
   },
   addresses: ['by'],
-  answers: ({ split, by, inside }) =>
-    (split ?? by ?? inside) === undefined ? ['yes', 'value', 'cel'] : ['yes', 'no', 'value', 'cel'],
-  say: ({ convert: address, field, split, by, inside, ...fill }) => {
+  answers: ({ field, split, written, by, inside }) => {
+    const others = otherWriting(written, field).length;
+    if (others > 1) return ['yes', 'written', 'value', 'cel'];
+    const hasWay = (split ?? written ?? by ?? inside) !== undefined;
+    return hasWay ? ['yes', 'no', 'value', 'cel'] : ['yes', 'value', 'cel'];
+  },
+  say: ({ convert: address, field, split, written, by, inside, ...fill }) => {
     const how = [
+      written === undefined ? '' : ` Texts are read as written ${list(written.map(sayStyle))}.`,
       split === undefined ? '' : ` Texts are split at ${saySeparator(split)}.`,
       by === undefined ? '' : ` Texts are looked up as \`${by}\`.`,
       inside === undefined ? '' : sayInside(inside, Object(field)),
@@ -74,7 +92,8 @@ export const convert = defineStep({
   },
   inverse: ({ convert: text, split, by, inside }, { before }) => {
     const { type, field } = addressed(text, 'convert', ['field']);
-    return [compact({ convert: text, field: fieldOf(before, type, field, 'convert'), with: split, by, inside })];
+    const joint = typeof split === 'string' ? split : split?.[0];
+    return [compact({ convert: text, field: fieldOf(before, type, field, 'convert'), with: joint, by, inside })];
   },
   entries: (step, { before, after, orderOf }) => {
     const address = addressed(step.convert, 'convert', ['field']);
@@ -84,7 +103,8 @@ export const convert = defineStep({
     const key = keyOfField(address.field);
     let look: Look | undefined;
     const find = step.by === undefined ? undefined : finder(step.by, was.field, is.field, () => look);
-    const by = { separator: step.split, joint: step.with, inside: step.inside, find };
+    const read = step.written && textReader(was.field, is.field, after.context, step.written);
+    const by = { separator: step.split, joint: step.with, inside: step.inside, find, read };
     const carry = converter(was.field, is.field, after.context, by);
     const places = placesBefore(orderOf(address.type, address.field), address.field);
 
@@ -112,6 +132,8 @@ export const convert = defineStep({
     };
   },
 });
+
+const sayStyle = (name: string): string => styleNamed(name)?.says ?? name;
 
 const sayInside = (inside: string, { kind }: FieldDoc): string =>
   kind === 'object' ? ` Each value is the \`${inside}\` of an object.` : ` Of each object its \`${inside}\` is kept.`;

@@ -1,0 +1,22 @@
+/** A word without accents, in small letters, without a full stop behind it: as it is compared with another. */
+export const foldWord = (word: string): string =>
+  word
+    .normalize('NFD')
+    .replace(/\p{M}+/gu, '')
+    .toLowerCase()
+    .replace(/\.$/u, '')
+    .trim();
+
+/** Keeps what is made for some languages: the dictionaries of the platform take milliseconds to ask. */
+export function perLanguages<T>(make: (languages: readonly string[]) => T): (languages: readonly string[]) => T {
+  const known = new Map<string, T>();
+  return (languages) => {
+    const key = languages.join(' ');
+    const made = known.get(key) ?? make(languages);
+    known.set(key, made);
+    return made;
+  };
+}
+
+/** The languages of a workspace, and English: units and months are often written in it. */
+export const withEnglish = (languages: readonly string[]): readonly string[] => [...new Set([...languages, 'en'])];
