@@ -28,6 +28,7 @@ fields:
   art: { kind: term, taxonomy: art }
   tief: { kind: term, taxonomy: tief }
   mehr: { kind: text }
+  breite: { kind: text }
   gewicht: { kind: integer }
   neben: { kind: reference, to: museum, many: true }
 `,
@@ -69,6 +70,7 @@ fields:
       teile: ['eins'],
       art: 'pendel',
       gewicht: number % 4 ? number : 'schwer',
+      breite: `${number % 7},5 cm`,
       neben: ['a', 'b'].slice(0, 1 + (number % 2)),
     })),
     { id: 'i', type: 'insel', text: 'Allein.' },

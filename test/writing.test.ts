@@ -369,3 +369,83 @@ describe('a field that becomes another kind [G6, H8]', () => {
     expect(read(folder, 'content/plant/a.yaml')).toBe('x:\n  - oak\n  - elm\n  - ash\n');
   });
 });
+
+describe('what reads texts beside conversions [G6, I1]', () => {
+  const texts = ['6 cm', '12,5 cm', '0,5 m', '30 cm', '45 cm', '7 cm', '8 cm', '9 cm', '1 m', '2 m'];
+  const lines = (values: Readonly<Record<string, readonly string[]>>): string =>
+    texts
+      .map((_, index) => Object.fromEntries(Object.entries(values).map(([key, all]) => [key, all[index % all.length]])))
+      .map((entry, index) => `${JSON.stringify({ id: `p${index}`, ...entry })}\n`)
+      .join('');
+
+  test('advice names the kind that texts are written as, and lengths that are kept as times of day', async () => {
+    const days = ['31.12.2014', '1. März 1999', '30.1.2001', '28.2.2003', '17.4.2005'];
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Garten\nlanguages: [de]\ncontent: [{ lines: content/plants.ndjson, type: plant }]\n',
+      'model/types/plant.yaml':
+        'type: plant\nfields:\n  height: { kind: text }\n  planted: { kind: text }\n  duration: { kind: time }\n  opens: { kind: time }\n  isbn: { kind: text }\n  version: { kind: text }\n  hardy: { kind: text }\n',
+      'content/plants.ndjson': lines({
+        height: texts,
+        planted: days,
+        duration: ['00:35:00', '01:10:00'],
+        opens: ['09:00', '10:30'],
+        isbn: ['978-3-16-148410-0', '978-0-306-40615-7', '978-1-86197-876-9', '978-3-12-732320-7', '978-0-00-000000-2'],
+        version: ['1.2.3', '1.2.4', '1.3.0', '2.0.0', '2.0.1'],
+        hardy: ['ja', 'nein'],
+      }),
+    });
+    const { advice } = await result(folder, ['advice']);
+    const written = advice.filter((one: { advice: string }) => one.advice === 'text-is-written');
+    expect(Object.fromEntries(written.map((one: { at: string; mend: string }) => [one.at, one.mend]))).toEqual({
+      'plant.height': 'Give it `kind: decimal, unit: cm`: a migration converts them.',
+      'plant.planted': 'Give it `kind: date`: a migration converts them.',
+      'plant.duration': 'Give it `kind: duration`: a migration converts them.',
+      'plant.hardy': 'Give it `kind: boolean`: a migration converts them.',
+    });
+  });
+
+  test('a fix is sure where one reading is left and the check passes afterwards; else it is asked for', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Garten\nlanguages: [de]\n',
+      'model/types/plant.yaml':
+        'type: plant\nfields:\n  height: { kind: decimal, unit: cm }\n  day: { kind: date, max: 2020-01-01 }\n  long: { kind: duration, units: [hours, days] }\n  hardy: { kind: boolean }\n  site: { kind: webAddress }\n  code: { kind: integer }\n',
+      'content/plant/a.yaml':
+        'height: 12,5 cm\nday: 31.12.2014\nlong: 3 Tage\nhardy: ja\nsite: garten.example\ncode: "007"\n',
+      'content/plant/b.yaml': 'height: "1.200"\nday: 3.4.2014\nlong: 8:30\n',
+      'content/plant/c.yaml': 'day: 31.12.2021\nlong: 1 Monat\ncode: "12"\n',
+    });
+    const { fixes, unsure } = await result(folder, ['check', '--fix']);
+    const short = (all: readonly { entry: string; pointer: string; choices: readonly Json[] }[]) =>
+      Object.fromEntries(all.map(({ entry, pointer, choices }) => [`${entry}${pointer}`, choices]));
+    expect(short(fixes)).toEqual({
+      'plant/a/height': [12.5],
+      'plant/a/day': ['2014-12-31'],
+      'plant/a/long': ['P3D'],
+      'plant/a/hardy': [true],
+      'plant/c/code': [12],
+    });
+    expect(short(unsure)).toEqual({
+      'plant/a/site': ['https://garten.example'],
+      'plant/b/height': [1200, 1.2],
+      'plant/b/day': ['2014-04-03', '2014-03-04'],
+    });
+    await result(folder, ['check', '--fix', '--yes']);
+    const left = (await result(folder, ['check', '--fix'])).fixes;
+    expect(left).toEqual([]);
+  });
+
+  test('functions read by a style, and say what is not written so', async () => {
+    const folder = workspace({
+      'model/types/plant.yaml': 'type: plant\nfields: { price: { kind: text } }\n',
+      'content/plant/a.yaml': 'price: 1.234,50 €\n',
+    });
+    const tried = async (expression: string) => (await result(folder, ['try', expression, 'plant/a'])).rows[0];
+    expect(await tried("readNumber(entry.price, 'decimal-comma', 'EUR')")).toMatchObject({ value: 1234.5 });
+    expect(await tried("readNumber('soon', 'decimal-comma')")).toMatchObject({
+      failed: expect.stringContaining('“soon” is not written with a decimal comma'),
+    });
+    expect(await tried("readDay('1.2.2014', 'day-frist')")).toMatchObject({
+      failed: expect.stringContaining('“day-frist” is no way of writing'),
+    });
+  });
+});

@@ -18,6 +18,7 @@ import { standsAlone } from './standsAlone.ts';
 import { stumblingField } from './stumblingField.ts';
 import { termsUnused } from './termsUnused.ts';
 import { textIsChoice } from './textIsChoice.ts';
+import { textIsWritten } from './textIsWritten.ts';
 import { typesAlike } from './typesAlike.ts';
 import { unexplained } from './unexplained.ts';
 import { unused } from './unused.ts';
@@ -26,6 +27,7 @@ import { unused } from './unused.ts';
 export const advice: readonly Advice[] = [
   requiredCircle,
   typesAlike,
+  textIsWritten,
   textIsChoice,
   choiceIsTaxonomy,
   repeatedFields,

@@ -91,6 +91,14 @@ function withWord(text: string): { readonly digits: string; readonly word: strin
 /** The word that stands beside the number of a text; nothing where none does. */
 export const wordBeside = (text: string): string | undefined => withWord(text)?.word;
 
+/** The unit that a word names, as a field would name it: the code of a currency, else the word itself; nothing of other words. */
+export function unitOfWord(word: string, languages: readonly string[]): string | undefined {
+  const codes = codesOfSign(languages).get(foldWord(word)) ?? [];
+  if (codes.length > 0) return codes.length === 1 ? codes[0] : word;
+  if (Intl.supportedValuesOf('currency').includes(word)) return word;
+  return word === '%' || knownUnit(word, languages) !== undefined ? word : undefined;
+}
+
 function unitOf({ kind, options }: Target): string | undefined {
   return kind === 'decimal' && typeof options.unit === 'string' ? options.unit : undefined;
 }
