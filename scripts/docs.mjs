@@ -151,6 +151,16 @@ ${of('function')
 ${of('step')
   .map((step) => `### ${step.name}\n\n${step.about}\n\n${options(step)}`)
   .join('\n')}
+## Ways of writing
+
+${of('styles')[0].about} \`lumbrik migration draft\` looks at all texts of a field and suggests them.
+
+| style | kinds | texts |
+| --- | --- | --- |
+${of('styles')[0]
+  .options.map(({ name, takes, about }) => `| \`${name}\` | ${cell(takes)} | ${cell(about)} |`)
+  .join('\n')}
+
 ## Words
 
 | word | |

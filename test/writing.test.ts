@@ -253,7 +253,7 @@ describe('all texts of a field together [G6]', () => {
       ['bare-days'],
       ['bare-hours'],
     ]);
-    expect(otherWriting(['unit'], { kind: 'decimal', unit: 'm' })).toEqual([]);
+    expect(otherWriting(['with-unit'], { kind: 'decimal', unit: 'm' })).toEqual([]);
   });
 });
 

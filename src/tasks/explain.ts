@@ -13,7 +13,9 @@ import { glossary } from '../core/model/glossary.ts';
 import { takes } from '../core/model/mistakes.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
+import { capital } from '../core/plain/words.ts';
 import { celFunctions } from '../core/rules/functions.ts';
+import { styleNamed, styleNames, styleReads } from '../core/writing/index.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { head, resultVersion } from './result.ts';
 
@@ -201,6 +203,18 @@ function taxonomyTopics(): readonly Topic[] {
       about,
       options: optionsOf(shape),
     })),
+    {
+      what: 'styles',
+      name: 'written (in a step)',
+      about:
+        'How texts are written that a migration reads as other values, by name: those first that win where a text has two readings.',
+      options: styleNames.map((name) => ({
+        name,
+        takes: kindsWritten(name),
+        about: `${capital(styleNamed(name)?.about ?? '')}.`,
+        needed: false,
+      })),
+    },
     ...celFunctions.map(({ name, call, about, example: [expression, gives] }) => ({
       what: 'function',
       name,
@@ -212,6 +226,9 @@ function taxonomyTopics(): readonly Topic[] {
     ...Object.entries(findings).map(([name, about]) => ({ what: 'finding', name, about, options: [] })),
   ];
 }
+
+/** The kinds of which texts can be written in a style. */
+const kindsWritten = (style: string): string => [...kinds.keys()].filter((kind) => styleReads(style, kind)).join(', ');
 
 const optionsOf = (shape: z.ZodRawShape): Topic['options'] =>
   Object.entries(shape).map(([name, schema]) => ({

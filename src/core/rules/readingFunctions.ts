@@ -14,7 +14,7 @@ function readAs(
 ) {
   if (!styleNames.includes(style)) throw new Error(`“${style}” is no way of writing: ${styleNames.join(', ')}`);
   const target = { kind, options: unit === undefined ? { offset: 'none' } : { unit }, languages: [language] };
-  const styles = unit === undefined ? [style] : [style, 'unit'];
+  const styles = unit === undefined ? [style] : [style, 'with-unit'];
   const value = readerBy(styles, target, anyValue)(text);
   if (value === undefined) throw new Error(`“${text}” is not written ${styleNamed(style)?.says ?? style}`);
   return value;
@@ -26,7 +26,7 @@ export const readingFunctions: readonly CelFunction[] = [
     name: 'readNumber',
     call: 'readNumber(text, style), readNumber(text, style, unit)',
     about:
-      'A number out of a text by a way of writing: decimal-comma, decimal-point, percent, percent-of-one, fraction, unit; with a third argument in that unit.',
+      'A number out of a text by a way of writing: decimal-comma, decimal-point, percent, percent-of-one, fraction, with-unit; with a third argument in that unit.',
     example: ["readNumber('1.234,50', 'decimal-comma')", 1234.5],
     overloads: {
       'readNumber(string, string): double': (text: string, style: string) => readAs('decimal', text, style),

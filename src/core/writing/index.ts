@@ -1,3 +1,4 @@
+import { unitNames } from '../plain/duration.ts';
 import { clock } from './clock.ts';
 import { dayOrder, digitStyles, namedMonthStyles } from './days.ts';
 import { dayWithTimeStyles } from './dayWithTime.ts';
@@ -43,3 +44,14 @@ export const styleNamed = (name: string): WritingStyle | undefined => byName.get
 
 /** The names of all styles, each once. */
 export const styleNames: readonly string[] = [...byName.keys()];
+
+/** Options with which every style of a kind reads: a unit, all units of time, and times that keep no distance to UTC. */
+const anyOptions = { offset: 'none', unit: 'm', units: [...unitNames] };
+
+/** Whether a style reads texts as values of a kind, with some options. */
+export const styleReads = (name: string, kind: string): boolean =>
+  writingStyles.some(
+    (style) =>
+      style.name === name &&
+      [{}, anyOptions].some((options) => style.reader({ kind, options, languages: ['en'] }, Number) !== undefined),
+  );

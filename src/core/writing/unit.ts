@@ -105,7 +105,7 @@ function unitOf({ kind, options }: Target): string | undefined {
 
 /** Numbers with the field's unit, or with another unit of the same measure, which is converted. */
 export const unit: WritingStyle = {
-  name: 'unit',
+  name: 'with-unit',
   about: 'numbers with the unit of the field, or another of the same measure (6 cm, 0.06 m, € 12)',
   says: 'with their unit',
   reader: (target, readNumber): ReadText | undefined => {
@@ -127,7 +127,7 @@ export const unit: WritingStyle = {
 
 /** Numbers with a word that the field has no place for: `48 pages`. */
 export const wordAfter: WritingStyle = {
-  name: 'with-a-word',
+  name: 'with-word',
   about: 'numbers with one word beside them, which is dropped (48 pages)',
   says: 'with a word beside the number',
   asks: () => 'May the word beside each number be dropped?',

@@ -47,7 +47,7 @@ export class Weighing {
     const alike = this.#alike.get(key) ?? { readings, example: text, count: 0 };
     alike.count += 1;
     this.#alike.set(key, alike);
-    const isWordDropped = readings[0]?.ways.some((way) => way.includes('with-a-word')) ?? false;
+    const isWordDropped = readings[0]?.ways.some((way) => way.includes('with-word')) ?? false;
     if (isWordDropped && this.#words.size <= mostWords) this.#words.add(wordBeside(text.trim()) ?? '');
     return usualFirst(readings, this.#target)[0]?.value;
   };
@@ -141,7 +141,7 @@ export class Weighing {
   #asks(written: readonly string[], doubts: readonly Doubt[]): string | undefined {
     const chosen = doubts.map(({ style }) => styleNamed(style)?.says ?? style);
     const confirmed = written.flatMap((name) =>
-      name === 'with-a-word' ? this.#askForWords() : (styleNamed(name)?.asks?.(this.#target) ?? []),
+      name === 'with-word' ? this.#askForWords() : (styleNamed(name)?.asks?.(this.#target) ?? []),
     );
     const all = [chosen.length > 0 ? `Are the texts written ${list(chosen)}?` : '', ...confirmed].filter(Boolean);
     return all.length === 0 ? undefined : [...new Set(all)].join(' ');
