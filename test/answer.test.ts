@@ -104,7 +104,7 @@ describe('what a migration asks is answered [H1, H3]', () => {
     ]);
     expect(again.replanned).toBe(true);
     const text = read(folder, file);
-    expect(text).toContain('apart: [ tour.town ]\n');
+    expect(text).toContain('apart: [ tour.town=city ]\n');
     expect(text).toMatch(/# Asked Ada: yes\.\n[\s\S]*rename: tour\.blurb\n.*\n.*\n {4}answer: yes\n/u);
     expect(await asked(folder)).toEqual([
       'convert tour.tags: yes no value cel',

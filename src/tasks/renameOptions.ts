@@ -13,7 +13,8 @@ export interface Renames {
 
 /** Reads what was said about renames. @throws {Trouble} where a text is none. */
 export function readRenameOptions({ renamed = [], moved = [], notRenamed = [] }: Renames): StatedRenames {
-  for (const text of notRenamed) if (!parseAddress(text)) throw badAddress(`--not-renamed ${text}`);
+  for (const text of notRenamed)
+    if (!parseAddress(text.split('=')[0] ?? text)) throw badAddress(`--not-renamed ${text}`);
   return {
     renames: renamed.map((text) => readRename(text)),
     moves: moved.map((text) => readMove(text)),

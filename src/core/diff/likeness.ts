@@ -40,14 +40,39 @@ export function pair(
   const isSaid = ({ sure }: Weight): boolean => sure >= worthSaying;
   // Where a pair is hardly worth saying, two such pairs are no better than one that is sure: squares keep them apart.
   const weights = all.map((row) => row.map((one) => (isSaid(one) ? one.sure ** 2 : 0)));
-  return bestAssignment(weights)
+  const columnOf = bestAssignment(weights);
+  const isLeft = {
+    row: from.map((_, row) => columnOf[row] === -1),
+    column: to.map((_, column) => !columnOf.includes(column)),
+  };
+  return columnOf
     .flatMap((column, row) => {
       const [a, b, one] = [from[row], to[column], all[row]?.[column]];
-      return a === undefined || b === undefined || !one
-        ? []
-        : [{ from: a, to: b, sure: one.sure, reasons: one.reasons() }];
+      if (a === undefined || b === undefined || !one) return [];
+      const rivals = [
+        ...from.map((name, other) => ({ name, weight: all[other]?.[column], isLeft: isLeft.row[other] })),
+        ...to.map((name, other) => ({ name, weight: all[row]?.[other], isLeft: isLeft.column[other] })),
+      ].flatMap(({ name, weight, isLeft: isFree }) =>
+        weight && isFree && isSaid(weight) ? [{ name, sure: weight.sure }] : [],
+      );
+      return [{ from: a, to: b, ...besideRivals(one, rivals) }];
     })
     .sort((a, b) => b.sure - a.sure);
+}
+
+/** So much surer than its runner-up a pair has to be, not to be less sure because of it. */
+const clearMargin = 0.3;
+
+/** How sure a pair is beside what else one of its two could have been taken for and that nothing else takes. */
+function besideRivals(
+  one: Weight,
+  rivals: readonly { readonly name: string; readonly sure: number }[],
+): Pick<Pair, 'sure' | 'reasons'> {
+  const [next] = rivals.toSorted((a, b) => b.sure - a.sure);
+  if (!next) return { sure: one.sure, reasons: one.reasons() };
+  const margin = Math.min(1, Math.max(0, one.sure - next.sure) / clearMargin);
+  const says = `\`${next.name}\` would fit as well, ${Math.round(next.sure * 100)} % sure for itself`;
+  return { sure: one.sure * (0.6 + 0.4 * margin), reasons: [...one.reasons(), says] };
 }
 
 export const gone = (before: object, after: object): readonly string[] =>

@@ -1,23 +1,16 @@
-import type { FieldDoc } from '../definition/field.ts';
+import { keyOfField } from '../definition/fieldName.ts';
 import { asJson, type ModelDoc } from '../definition/model.ts';
 import { addressOfRename, type Rename } from '../definition/rename.ts';
-import type { TypeDoc } from '../definition/type.ts';
 import { link, linkField } from '../model/link.ts';
-import { fieldsInside } from '../model/nestedFields.ts';
 import { namesWithin, provenanceOf } from '../model/provenance.ts';
 import { renameAll, renameInModel } from '../model/rename.ts';
-import { equal, own } from '../plain/json.ts';
+import { equal } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
-import { linkTaxonomyOf, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { RenameGuess } from './differences/renamed.ts';
-import type { Evidence, Fit } from './evidence.ts';
-import { likeFields } from './likeFields.ts';
-import type { Weight } from './likeness.ts';
-import { gone, likeNames, nameReason, pair, shared, unlike, weigh } from './likeness.ts';
-import { type Elsewhere, elsewhereIn } from './matchMoves.ts';
+import type { Evidence } from './evidence.ts';
+import { finderOf, type Guess, levelFinders, orderedFinders, type Seen } from './renameFinders.ts';
 import type { Misstated, StatedRenames } from './statedRenames.ts';
 import { inNewNames, inOldNames, misstatedIn } from './statedRenames.ts';
-import { typesThatDiffer } from './typesThatDiffer.ts';
 
 /**
  * Recognises what only got another name. Outer things come first (a type before its fields), and each rename is
@@ -50,7 +43,29 @@ export function matchRenames(
     model = renameInModel(model, guess.rename);
   };
 
-  for (const find of [taxonomyRenames, typeRenames, fieldRenames, innerRenames, termRenames, choiceRenames]) {
+  const isApart = (rename: Rename): boolean =>
+    [rename, inOldNames(rename, renames)].some((one) => {
+      const address = addressOfRename(one);
+      return stated.apart.has(address) || stated.apart.has(`${address}=${one.to}`);
+    });
+  /** Takes guesses of one sort over into the model, but for those that go with a refused one. */
+  const takeOver = (guesses: readonly Guess[], here: ModelDoc): void => {
+    const recognised: RenameGuess[] = [];
+    for (const guess of definedFirst(guesses, here)) {
+      const made = source(guess.rename, here);
+      if (refused.has(made)) continue;
+      const leader = first.get(made);
+      if (!leader) first.set(made, guess.rename);
+      recognised.push({ ...guess, stated: false, ...(leader ? { follows: addressOfRename(leader) } : {}) });
+    }
+    renames.push(...recognised);
+    model = renameAll(
+      model,
+      recognised.map(({ rename }) => rename),
+    );
+  };
+
+  for (const find of orderedFinders) {
     for (const said of stated.renames.filter((one) => find === finderOf(one))) {
       const rename = inNewNames(said, renames);
       if (isAmong(renames, rename)) continue; // What inherits a field was renamed with it.
@@ -63,33 +78,43 @@ export function matchRenames(
       accept({ rename, sure: 1, reasons: ['you said so'], stated: true });
       for (const heir of heirs) accept({ ...heir, stated: true });
     }
-    const isApart = (rename: Rename): boolean =>
-      [rename, inOldNames(rename, renames)].map(addressOfRename).some((name) => stated.apart.has(name));
-    const here = model;
-    const seen = valuesSeen(evidence, after, renames);
-    const guesses = definedFirst(find(model, after, seen), model);
-    const recognised: RenameGuess[] = [];
-    for (const { rename } of guesses) if (isApart(rename)) refused.add(source(rename, here));
-    for (const guess of guesses) {
-      const made = source(guess.rename, here);
-      if (isApart(guess.rename) || refused.has(made)) continue;
-      const leader = first.get(made);
-      if (!leader) first.set(made, guess.rename);
-      recognised.push({ ...guess, stated: false, ...(leader ? { follows: addressOfRename(leader) } : {}) });
+    // What is sure is carried out before the rest is looked for: conditions that name it say the same then.
+    for (let isLast = false; !isLast; ) {
+      const here = model;
+      const isRefused = (rename: Rename): boolean => {
+        if (!isApart(rename)) return false;
+        refused.add(source(rename, here));
+        return true;
+      };
+      const seen = valuesSeen(evidence, after, renames);
+      // A field may get the same name at several levels: each speaks for the others.
+      const others = levelFinders.includes(find) ? levelFinders : [];
+      const alone = others.flatMap((one) => one(here, after, { seen, isRefused, sameElsewhere: sameNamesIn(renames) }));
+      const guesses = find(here, after, { seen, isRefused, sameElsewhere: sameNamesIn([...renames, ...alone]) });
+      const sure = guesses.filter((guess) => guess.sure >= sureEnough);
+      isLast = sure.length === 0 || sure.length === guesses.length;
+      takeOver(isLast ? guesses : sure, here);
     }
-    renames.push(...recognised);
-    model = renameAll(
-      model,
-      recognised.map(({ rename }) => rename),
-    );
   }
   return { renames, renamed: model, misstated };
 }
 
-type Guess = Omit<RenameGuess, 'stated'>;
+/** How sure a rename has to be to be carried out before others are looked for. */
+const sureEnough = 0.9;
 
-/** How well the values of a field, in the names of the moment, fit the definition of another. */
-type Seen = (rename: Omit<Rename & { what: 'field' }, 'what'>, definition: FieldDoc, most: number) => Fit | undefined;
+/** Finds a field that got the same name instead of the same one as another, elsewhere. */
+function sameNamesIn(guesses: readonly Guess[]): (rename: Rename) => string | undefined {
+  const places = new Map<string, string[]>();
+  for (const { rename } of guesses) {
+    if (rename.what !== 'field') continue;
+    const names = `${keyOfField(rename.from)}=${rename.to}`;
+    places.set(names, [...(places.get(names) ?? []), addressOfRename(rename)]);
+  }
+  return (rename) => {
+    const here = addressOfRename(rename);
+    return places.get(`${keyOfField(rename.from)}=${rename.to}`)?.find((address) => address !== here);
+  };
+}
 
 const linkOnce = onceFor((model: ModelDoc) => link(model));
 
@@ -155,156 +180,3 @@ const alike = (
   fields: readonly string[],
 ): readonly Rename[] =>
   fields.map((field) => (rename.what === 'choice' ? { ...rename, type, field } : { ...rename, type, from: field }));
-
-function taxonomyRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
-  return pair(gone(before.taxonomies, after.taxonomies), gone(after.taxonomies, before.taxonomies), (from, to) => {
-    const old = Object.keys(own(before.taxonomies, from)?.terms ?? {});
-    const terms = shared(old, Object.keys(own(after.taxonomies, to)?.terms ?? {}));
-    return weigh([
-      [0.65, terms, () => `${Math.round(terms * 100)} % of their terms are the same`],
-      [0.35, likeNames(from, to), () => nameReason(from, to)],
-    ]);
-  }).map(({ from, to, ...sure }) => ({ rename: { what: 'taxonomy', from, to }, ...sure }));
-}
-
-function typeRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
-  return pair(gone(before.types, after.types), gone(after.types, before.types), (from, to) => {
-    const fields = shared(fieldTraits(own(before.types, from)), fieldTraits(own(after.types, to)));
-    return weigh([
-      [0.65, fields, () => `${Math.round(fields * 100)} % of their fields are the same`],
-      [0.35, likeNames(from, to), () => nameReason(from, to)],
-    ]);
-  }).map(({ from, to, ...sure }) => ({ rename: { what: 'type', from, to }, ...sure }));
-}
-
-const fieldTraits = (type: TypeDoc | undefined): readonly string[] =>
-  Object.entries(type?.fields ?? {}).map(([name, { kind }]) => `${name} ${kind}`);
-
-function fieldRenames(before: ModelDoc, after: ModelDoc, seen: Seen): readonly Guess[] {
-  return typesThatDiffer(before, after).flatMap(({ type, was, is }) =>
-    renamesAmong({ type, above: '', seen, elsewhere: elsewhereIn(type, before, after) }, was.fields, is.fields),
-  );
-}
-
-/** Renames of fields inside objects, once the objects themselves have their new names. */
-function innerRenames(before: ModelDoc, after: ModelDoc, seen: Seen): readonly Guess[] {
-  return typesThatDiffer(before, after).flatMap(({ type, was, is }) =>
-    renamesInside({ type, above: '', seen, elsewhere: elsewhereIn(type, before, after) }, was.fields, is.fields),
-  );
-}
-
-type Fields = TypeDoc['fields'];
-
-/** Where fields stand that are compared: in a type, or in the object that a path leads to. */
-interface Level {
-  readonly type: string;
-  /** The path before their names, with a dot behind it. */
-  readonly above: string;
-  readonly seen: Seen;
-  /** What speaks for fields of the type having been moved. */
-  readonly elsewhere: Elsewhere;
-}
-
-function renamesInside(level: Level, fields: Fields, others: Fields): readonly Guess[] {
-  return Object.entries(fields).flatMap(([key, definition]) => {
-    const [was, is] = [fieldsInside(definition), fieldsInside(own(others, key))];
-    const here = { ...level, above: `${level.above}${key}.` };
-    return [...renamesAmong(here, was, is), ...renamesInside(here, was, is)];
-  });
-}
-
-/** So many values are asked in all, among fields that stand beside each other: the more pairs, the fewer of each. */
-const mostAsked = 20_000;
-
-/** Renames among fields that stand beside each other. */
-function renamesAmong({ type, above, seen, elsewhere }: Level, fields: Fields, others: Fields): readonly Guess[] {
-  const [old, young] = [gone(fields, others), gone(others, fields)];
-  const most = Math.max(5, Math.ceil(mostAsked / Math.max(1, old.length * young.length)));
-  const like = (from: string, to: string): Weight => {
-    const [a, b] = [own(fields, from), own(others, to)];
-    if (!a || !b) return unlike;
-    const one = likeFields([from, a], [to, b], () => seen({ type, from: above + from, to: above + to }, b, most));
-    const rival = Math.max(elsewhere.gone.get(above + from) ?? 0, elsewhere.isNew.get(above + to) ?? 0);
-    return one.sure > rival ? one : unlike;
-  };
-  return pair(old, young, like).map(({ from, to, ...sure }) => ({
-    rename: { what: 'field', type, from: above + from, to },
-    ...sure,
-  }));
-}
-
-function termRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
-  return Object.entries(before.taxonomies).flatMap(([taxonomy, definition]) => {
-    const other = own(after.taxonomies, taxonomy);
-    if (!other) return [];
-    const here = linkTaxonomyOf(taxonomy, definition);
-    const there = linkTaxonomyOf(taxonomy, other);
-    const guesses = pair(gone(definition.terms, other.terms), gone(other.terms, definition.terms), (from, to) =>
-      likeTerms([from, here], [to, there]),
-    );
-    return guesses.map(({ from, to, ...sure }) => ({ rename: { what: 'term' as const, taxonomy, from, to }, ...sure }));
-  });
-}
-
-function likeTerms([from, here]: readonly [string, Taxonomy], [to, there]: readonly [string, Taxonomy]): Weight {
-  const a = here.terms.get(from);
-  const b = there.terms.get(to);
-  if (!a || !b) return unlike;
-  const sameParent = a.path.at(-2) === b.path.at(-2);
-
-  return weigh([
-    [0.4, likeNames(from, to), () => nameReason(from, to)],
-    [0.4, likeNames(a.label, b.label), () => (a.label === b.label ? 'the label is the same' : 'the labels are alike')],
-    [0.2, sameParent ? 1 : 0, () => 'under the same term'],
-  ]);
-}
-
-function choiceRenames(before: ModelDoc, after: ModelDoc): readonly Guess[] {
-  return typesThatDiffer(before, after).flatMap(({ type, was, is }) => choicesRenamed(type, '', was.fields, is.fields));
-}
-
-/** Renames of choices in some fields, and in the fields inside them. */
-function choicesRenamed(type: string, above: string, fields: Fields, others: Fields): readonly Guess[] {
-  return Object.entries(fields).flatMap(([key, definition]) => {
-    const field = above + key;
-    const other = own(others, key);
-    if (equal(definition, other)) return [];
-    const here = membersOf(type, field, definition);
-    const there = membersOf(type, field, other);
-    const guesses = pair(gone(here, there), gone(there, here), (from, to) =>
-      weigh([
-        [0.5, likeNames(from, to), () => nameReason(from, to)],
-        [
-          0.5,
-          likeNames(own(here, from) ?? from, own(there, to) ?? to),
-          () => (own(here, from) === own(there, to) ? 'the label is the same' : 'the labels are alike'),
-        ],
-      ]),
-    );
-
-    return [
-      ...guesses.map(
-        ({ from, to, ...sure }): Guess => ({ rename: { what: 'choice', type, field, from, to }, ...sure }),
-      ),
-      ...choicesRenamed(type, `${field}.`, fieldsInside(definition), fieldsInside(other)),
-    ];
-  });
-}
-
-function membersOf(type: string, name: string, definition: FieldDoc | undefined): Readonly<Record<string, string>> {
-  const field = definition && linkField({ type }, name, definition);
-  return Object.fromEntries(
-    (field ? field.kind.members(field.options) : []).map((member) => [member.name, member.label]),
-  );
-}
-
-/** Which of the finders a stated rename goes before: that of its sort; inside objects, after the fields around them. */
-const finderOf = ({ what, from }: Rename) => (what === 'field' && from.includes('.') ? innerRenames : finders[what]);
-
-const finders = {
-  taxonomy: taxonomyRenames,
-  type: typeRenames,
-  field: fieldRenames,
-  term: termRenames,
-  choice: choiceRenames,
-} as const;

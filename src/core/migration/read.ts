@@ -49,7 +49,12 @@ export const MigrationFile = z.strictObject({
   about: z.string(),
   from: Hash,
   to: Hash,
-  apart: z.array(z.string()).optional().describe('What is neither renamed nor moved, however much it looks like it.'),
+  apart: z
+    .array(z.string())
+    .optional()
+    .describe(
+      'What is neither renamed nor moved, however much it looks like it; `tour.town=city`: what did not get that name.',
+    ),
   steps: z.array(z.json()),
 });
 

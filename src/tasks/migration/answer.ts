@@ -188,7 +188,10 @@ async function withoutGuess(
       mend: 'Draft again, which keeps the answers that still hold: lumbrik migration draft',
       where: { file: file.file },
     });
-  const apart = [...migration.apart, refused.address];
+  const { kind, address, data } = refused;
+  // Another guess about the same thing may be right.
+  const notSo = kind.verb === 'rename' ? `${address}=${String(data.to)}` : address;
+  const apart = [...migration.apart, notSo];
   return (
     await draftedAnew(call, workspace, {
       file,
