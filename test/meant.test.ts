@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { stringify } from 'yaml';
+import { parse, stringify } from 'yaml';
 import type { Json } from '../src/core/plain/json.ts';
 import { type Files, lumbrik, read, result, workspace, write } from './support/program.ts';
 
@@ -110,5 +110,186 @@ describe('what was meant [G2, G6]', () => {
     await result(folder, ['migration', 'answer', '--step', String(other.step), '--no']);
     expect(read(folder, file)).not.toContain('- rename:');
     expect(read(folder, file)).toContain('- add: plant.phone');
+  });
+});
+
+interface Asked {
+  readonly step: number;
+  readonly verb: string;
+  readonly address: string;
+  readonly open: string;
+  readonly answers: readonly string[];
+  readonly yes: string;
+  readonly suggest?: Fields;
+}
+
+const askedIn = async (folder: string): Promise<readonly Asked[]> =>
+  (await result(folder, ['migration', 'answer', '--no-ask'])).questions;
+
+describe('what is asked [H8]', () => {
+  test('a question says what a yes does, and what can be offered is suggested first', async () => {
+    const folder = await changed(
+      plant({ name: { kind: 'text' }, site: { kind: 'text' } }, { titled: 'name' }),
+      {
+        a: { name: 'Rose', site: 'bed' },
+        b: { name: 'Elm', site: 'bed' },
+        c: { name: 'Ash', site: 'bed' },
+        d: { name: 'Oak' },
+      },
+      plant(
+        {
+          name: { kind: 'text' },
+          slug: { kind: 'slug', from: 'name', required: true },
+          hardy: { kind: 'boolean', required: true },
+          notes: { kind: 'text', many: true, required: true, mayBeEmpty: true },
+          level: { kind: 'integer', required: true, default: 3 },
+          site: { kind: 'text', required: true },
+          count: { kind: 'integer', required: true },
+        },
+        { titled: 'name' },
+      ),
+    );
+    await result(folder, ['migration', 'draft']);
+    const asked = await askedIn(folder);
+    const suggested = Object.fromEntries(asked.map((one) => [one.address, [one.suggest, one.yes]]));
+    expect(suggested).toEqual({
+      'plant.slug': [{ cel: 'entry.name.slug()' }, 'accept'],
+      'plant.hardy': [{ value: false }, 'accept'],
+      'plant.level': [{ value: 3 }, 'accept'],
+      'plant.notes': [{ value: [] }, 'accept'],
+      'plant.site': [{ value: 'bed' }, 'accept'],
+      'plant.count': [undefined, 'leave'],
+    });
+    for (const { open } of asked) expect(open).toMatch(/Yes: |Yes leaves them to their authors/u);
+    for (const { step } of asked) await result(folder, ['migration', 'answer', '--step', String(step), '--yes']);
+    const { ok, findings, findingsAfter } = await result(folder, ['migration', 'rehearse']);
+    expect(ok).toBe(false);
+    expect(findings.new).toBe(4);
+    expect(new Set(findingsAfter.map((one: { pointer: string }) => one.pointer))).toEqual(new Set(['/count']));
+    await lumbrik(folder, ['migration', 'run', '--allow-errors']);
+  });
+
+  test('an answer can be replaced, whatever it was', async () => {
+    const folder = await changed(
+      plant({ name: { kind: 'text' } }),
+      { a: { name: 'Rose' } },
+      plant({ name: { kind: 'text' }, hardy: { kind: 'boolean', required: true } }),
+    );
+    const { file } = await result(folder, ['migration', 'draft']);
+    const answers: readonly (readonly [answer: readonly string[], written: Fields])[] = [
+      [['--yes'], { suggest: { value: false }, answer: 'yes' }],
+      [['--value', 'true'], { suggest: { value: false }, value: true, answer: 'yes' }],
+      [['--cel', 'size(entry.name) > 3'], { suggest: { value: false }, cel: 'size(entry.name) > 3', answer: 'yes' }],
+      [['--no'], { answer: 'yes' }],
+    ];
+    for (const [answer, written] of answers) {
+      await result(folder, ['migration', 'answer', '--step', '1', ...answer]);
+      const { steps } = parse(read(folder, file));
+      const { add: _add, field: _field, open: _open, ...said } = steps[0];
+      expect(said).toEqual(written);
+    }
+  });
+
+  test('what a rule of a type asks takes no value', async () => {
+    const folder = await changed(
+      plant({ low: { kind: 'integer' }, high: { kind: 'integer' } }),
+      { a: { low: 3, high: 1 } },
+      plant(
+        { low: { kind: 'integer' }, high: { kind: 'integer' } },
+        { rules: [{ expect: 'entry.low <= entry.high', say: 'low is not above high' }] },
+      ),
+    );
+    await result(folder, ['migration', 'draft']);
+    expect((await askedIn(folder)).map(({ address, answers }) => [address, answers])).toEqual([['plant', ['yes']]]);
+  });
+
+  test('a field of a kit is asked about once for all who have it', async () => {
+    const kit = (fields: Fields): Files => ({ 'model/kits/care.yaml': stringify({ kit: 'care', fields }) });
+    const types = Object.fromEntries(
+      ['plant', 'bed', 'pond'].map((name) => [
+        `model/types/${name}.yaml`,
+        stringify({ type: name, kits: ['care'], fields: { name: { kind: 'text' } } }),
+      ]),
+    );
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Garden\n',
+      ...types,
+      ...kit({ water: { kind: 'text' } }),
+      'content/plant/a.yaml': 'name: A\nwater: 3 days\n',
+      'content/bed/b.yaml': 'name: B\n',
+      'content/pond/c.yaml': 'name: C\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, kit({ water: { kind: 'text' }, level: { kind: 'integer', required: true } }));
+    const { openQuestions, file } = await result(folder, ['migration', 'draft']);
+    expect(openQuestions).toBe(1);
+    const [question] = await askedIn(folder);
+    await result(folder, ['migration', 'answer', '--step', String(question?.step), '--value', '2']);
+    expect((await result(folder, ['migration', 'rehearse'])).ok).toBe(true);
+    expect(read(folder, file).match(/like: /gu)).toHaveLength(2);
+    await lumbrik(folder, ['migration', 'run']);
+    for (const place of ['plant/a', 'bed/b', 'pond/c'])
+      expect(read(folder, `content/${place}.yaml`)).toContain('level: 2\n');
+    expect((await result(folder, ['check'])).ok).toBe(true);
+  });
+
+  test('a question under a condition goes once the field that the condition names is answered', async () => {
+    const folder = await changed(
+      plant({ name: { kind: 'text' } }),
+      { a: { name: 'Rose' }, b: { name: 'Elm' } },
+      plant({
+        name: { kind: 'text' },
+        sort: { kind: 'choice', choices: ['tree', 'pond'], required: true },
+        depth: { kind: 'integer', required: true, when: "entry.sort == 'pond'" },
+      }),
+    );
+    await result(folder, ['migration', 'draft']);
+    const [first] = (await askedIn(folder)).filter(({ address }) => address === 'plant.sort');
+    const { questions } = await result(folder, [
+      'migration',
+      'answer',
+      '--step',
+      String(first?.step),
+      '--value',
+      'tree',
+    ]);
+    expect(questions).toEqual([]);
+    expect((await result(folder, ['migration', 'rehearse'])).ok).toBe(true);
+  });
+
+  test('one value that stands alone becomes a list where only lists may stand, and nothing is asked', async () => {
+    const folder = await changed(
+      plant({
+        sites: { kind: 'text', many: { orOne: true } },
+        notes: { kind: 'text', localized: true, many: { orOne: true } },
+      }),
+      { a: { sites: 'bed', notes: { en: 'x', de: ['y'] } }, b: { sites: ['bed', 'pond'] }, c: {} },
+      plant({ sites: { kind: 'text', many: true }, notes: { kind: 'text', localized: true, many: true } }),
+    );
+    const { openQuestions } = await result(folder, ['migration', 'draft']);
+    expect(openQuestions).toBe(0);
+    const { ok, changed: entries } = await result(folder, ['migration', 'rehearse']);
+    expect([ok, entries]).toEqual([true, 1]);
+    await lumbrik(folder, ['migration', 'run']);
+    expect(parse(read(folder, 'content/plant/a.yaml'))).toEqual({ sites: ['bed'], notes: { en: ['x'], de: ['y'] } });
+    expect((await result(folder, ['check'])).ok).toBe(true);
+  });
+
+  test('a few texts with commas are enough, where splitting carries more', async () => {
+    const choices = ['oak', 'elm', 'ash'];
+    const entries = Object.fromEntries(
+      Array.from({ length: 60 }, (_, index) => [
+        `p${index}`,
+        { wood: index < 3 ? 'oak, ash' : (choices[index % 3] ?? '') },
+      ]),
+    );
+    const folder = await changed(
+      plant({ wood: { kind: 'text' } }),
+      entries,
+      plant({ wood: { kind: 'choice', choices, many: true } }),
+    );
+    const { file } = await result(folder, ['migration', 'draft']);
+    expect(read(folder, file)).toContain('split: ", "');
+    expect(read(folder, file)).toContain('3 of 60 texts are lists with “, ” between their items');
   });
 });

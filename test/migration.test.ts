@@ -185,7 +185,9 @@ describe('each step, from the draft to the bytes [H2]', () => {
       'content/light/c.md': '---\nname: C\nopen: true\n---\nProse\n',
       'content/light/d.md': '---\r\nname: D\r\nopen: true\r\n---\r\n',
     });
-    expect(written).toContain('- add: light.open\n  field: { kind: boolean, required: true }\n  value: true\n');
+    expect(written).toContain(
+      '- add: light.open\n  field: { kind: boolean, required: true }\n  suggest: { value: false }\n  value: true\n',
+    );
   });
 
   test('add with an expression, and without a fill for what is optional', async () => {
@@ -613,7 +615,7 @@ describe('what is drafted reads like a form [H1]', () => {
       'Changed: max 300 to 200. 4 of 11 entries are longer; the longest, lighthouse/skerry-point, has 287. Add',
     );
     expect(text).toContain(
-      '  - change: lighthouse.summary\n    to: { max: 200 }\n    open: How are the values mended that no longer fit?\n',
+      '  - change: lighthouse.summary\n    to: { max: 200 }\n    open: How are the values mended that no longer fit? Yes leaves them to their authors.\n',
     );
     for (const line of text.split('\n')) expect(line.length).toBeLessThanOrEqual(100);
   });

@@ -55,6 +55,8 @@ const Impact = z.strictObject({
     .optional(),
   /** A value and what it becomes, where values are carried over into another form. */
   carried: z.string().optional(),
+  /** The value that all entries have that have one, where some lack it. */
+  usual: JsonValue.optional(),
   /** In how many entries values are carried over into another form. */
   changed: z.int().optional(),
 });

@@ -19,6 +19,8 @@ export interface Impact {
   readonly way?: Way;
   /** A value and what it becomes, where values are carried over into another form: “21” as “PT21M”. */
   readonly carried?: string;
+  /** The value that all entries have that have one, where some lack it. */
+  readonly usual?: Json;
   /** In how many entries values are carried over into another form. */
   readonly changed?: number;
 }

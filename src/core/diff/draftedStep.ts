@@ -1,6 +1,7 @@
 import { celName, keyOfField } from '../definition/fieldName.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
 import { shellWord } from '../plain/shellWord.ts';
+import { quote } from '../plain/words.ts';
 import type { Impact } from './counter.ts';
 
 /** A step as it is drafted: what it says, why it is there, and what it leaves open. */
@@ -8,8 +9,27 @@ export interface DraftedStep {
   readonly data: JsonObject;
   readonly why: string;
   /** A question that only a person can answer, and how to answer it. */
-  readonly open?: { readonly question: string; readonly how: string };
+  readonly open?: OpenStep;
 }
+
+interface OpenStep {
+  readonly question: string;
+  readonly how: string;
+  /** What entries get if the answer is yes. */
+  readonly suggest?: JsonObject;
+}
+
+/** A step whose question may be answered with yes: entries get what is suggested then. */
+export function withSuggestion(step: DraftedStep, suggest: JsonObject): DraftedStep {
+  if (!step.open) return step;
+  const question = `${step.open.question.replace(/ Yes leaves them to their authors\.$/u, '')} Yes: ${saySuggestion(suggest)}.`;
+  const how = `Yes: add \`answer: yes\`. To leave them to their authors, take the line \`suggest\` out as well. ${step.open.how.replace(/,? or `answer: yes`.*$/u, '.')}`;
+  return { ...step, open: { question, how, suggest } };
+}
+
+/** What is suggested, in words: the value itself, or what computes it. */
+export const saySuggestion = ({ value, cel }: JsonObject): string =>
+  typeof cel === 'string' ? `what \`${cel}\` gives` : `${quote(value)} for all`;
 
 /** A step that takes something out of the model; what its entries lose is asked about. */
 export function removeStep(
@@ -69,12 +89,12 @@ export const celVariable = (address: string): string => (isInside(address) ? 'it
 export const celStart = (address: string): string => `${celVariable(address)}.${celName(keyOfField(address))}`;
 
 const askForValues = (address: string): NonNullable<DraftedStep['open']> => ({
-  question: 'How are the values mended that no longer fit?',
+  question: 'How are the values mended that no longer fit? Yes leaves them to their authors.',
   how: `Add \`value: …\` or \`cel: ${celStart(address)}…\` for what they get, or \`answer: yes\` to leave them to their authors (the check will list them).`,
 });
 
 export const askForSteps: NonNullable<DraftedStep['open']> = {
-  question: 'How are the entries mended that no longer fit?',
+  question: 'How are the entries mended that no longer fit? Yes leaves them to their authors.',
   how: 'Add `answer: yes`, and steps `set` below for what can be computed; the rest is left to its authors (the check will list it).',
 };
 

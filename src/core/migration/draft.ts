@@ -1,3 +1,4 @@
+import { nameOfField, parseAddress } from '../definition/address.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Comparison } from '../diff/compare.ts';
 import type { Impact } from '../diff/counter.ts';
@@ -5,10 +6,11 @@ import { addressOf, kindOf, sayDifference } from '../diff/difference.ts';
 import type { DraftContext, ImpactOf, Named } from '../diff/differences/define.ts';
 import { differenceKinds } from '../diff/differences/index.ts';
 import { askForSteps, type DraftedStep } from '../diff/draftedStep.ts';
+import { makersOf } from '../model/provenance.ts';
 import { grouped } from '../plain/grouped.ts';
-import { equal, type JsonObject, own } from '../plain/json.ts';
+import { compact, equal, type JsonObject, own } from '../plain/json.ts';
 import { slugify } from '../plain/slugify.ts';
-import { count, humanize } from '../plain/words.ts';
+import { count, humanize, list } from '../plain/words.ts';
 import { writeComment, writeYaml } from '../source/write.ts';
 import { writeTree } from './steps/arrange.ts';
 import { steps } from './steps/index.ts';
@@ -36,7 +38,44 @@ export function draftSteps(
     const difference = differences.find((one) => one.name === 'terms-rearranged' && one.taxonomy === taxonomy);
     return difference && impactOf(difference);
   };
-  return withArrangements(drafted, { renamed, after, rearranged });
+  return askedOnce(withArrangements(drafted, { renamed, after, rearranged }), after);
+}
+
+/**
+ * The steps with one question for each field that is kept once and used in many types: the first asks, and what it is
+ * answered goes for the others.
+ */
+function askedOnce(drafted: readonly DraftedStep[], after: ModelDoc): readonly DraftedStep[] {
+  const asking = drafted.filter(({ open }) => open !== undefined);
+  const groups = grouped(asking, (step) => madeIn(step, after) ?? addressIn(step));
+  return drafted.map((step) => {
+    const group = step.open ? (groups.get(madeIn(step, after) ?? addressIn(step)) ?? []) : [];
+    const [leader, ...others] = group;
+    if (!leader || others.length === 0) return step;
+    if (step === leader) {
+      const names = others.map((one) => `\`${addressIn(one)}\``);
+      return { ...step, why: `${step.why} The answer goes for ${list(names)} too.` };
+    }
+    const { open: _, ...settled } = step;
+    return {
+      ...settled,
+      data: { ...step.data, like: addressIn(leader) },
+      why: `${step.why} What \`${addressIn(leader)}\` is answered goes for it too.`,
+    };
+  });
+}
+
+const addressIn = ({ data }: DraftedStep): string => String(Object.values(data)[0]);
+
+/** What a step that asks about a shared field says, with where that field is made; `undefined` of other steps. */
+function madeIn({ data }: DraftedStep, after: ModelDoc): string | undefined {
+  const [[verb = '', address] = []] = Object.entries(data);
+  const parsed = parseAddress(String(address));
+  if (!['add', 'change', 'convert'].includes(verb) || (parsed?.what !== 'field' && parsed?.what !== 'inner'))
+    return undefined;
+  const made = makersOf(after, parsed.type, nameOfField(parsed)).at(-1);
+  if (!made) return undefined;
+  return JSON.stringify([verb, made.what, made.name, made.field, { ...data, [verb]: null }]);
 }
 
 const keyOf = (difference: Named): string => `${difference.name} ${addressOf(difference)}`;
@@ -117,7 +156,8 @@ export function headText(
 }
 
 export function stepText({ data, why, open }: DraftedStep): string {
-  const lines = writeYaml({ ...data, ...(open ? { open: open.question } : {}) })
+  const asked = open ? compact({ suggest: open.suggest, open: open.question }) : {};
+  const lines = writeYaml({ ...data, ...asked })
     .trimEnd()
     .split('\n');
   const step = lines.map((line, index) => `${index === 0 ? '  - ' : '    '}${line}\n`).join('');

@@ -27,6 +27,14 @@ export const fillShape = {
       'What each entry gets, computed from it: a CEL expression over `entry`. For a field inside an object also over `item`: the object.',
     ),
 };
+/** The key by which a step takes over what another one was answered: fields that are kept once are asked about once. */
+export const likeShape = {
+  like: z
+    .string()
+    .optional()
+    .describe('The address of a step before of the same kind: what entries get there, they get here.'),
+};
+
 export interface Fill {
   readonly value?: Json | undefined;
   readonly cel?: string | undefined;

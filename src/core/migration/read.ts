@@ -30,11 +30,19 @@ export interface MigrationStep {
   readonly data: JsonObject;
   /** A question that only a person can answer, while it is not answered: so long the migration does not run. */
   readonly open?: string;
+  /** The question, where it is answered. */
+  readonly answered?: string;
+  /** What entries get where the question is answered with yes. */
+  readonly suggest?: JsonObject;
 }
 
 /** What a step may say beside what it does: a question, and the answer to it. */
 export const questionShape = {
   open: z.string().optional().describe('A question that only a person can answer; the migration does not run before.'),
+  suggest: z
+    .strictObject({ value: z.json().optional(), cel: z.string().optional() })
+    .optional()
+    .describe('What entries get if the answer is yes.'),
   answer: z
     .union([z.literal('yes'), z.literal(true)])
     .optional()
@@ -66,8 +74,27 @@ export function readMigration(data: Json): Outcome<Migration, readonly Mistake[]
   const read = parsed.value.steps.map((step, index) => readStep(step, ['steps', index]));
   const mistakes = read.flatMap((one) => ('problem' in one ? one.problem : []));
   if (mistakes.length > 0) return { problem: mistakes };
-  const all = read.flatMap((one) => ('value' in one ? [one.value] : []));
+  const all = withTakenOver(read.flatMap((one) => ('value' in one ? [one.value] : [])));
   return { value: { number, about, from, to, steps: all, apart } };
+}
+
+/** The keys of a step that say what becomes of entries. */
+const takenOver = ['value', 'cel', 'split', 'written', 'by', 'inside'] as const;
+
+/** Steps with what others of their kind were answered, where they say that it goes for them too. */
+function withTakenOver(steps: readonly MigrationStep[]): readonly MigrationStep[] {
+  return steps.map((step) => {
+    const { like } = step.data;
+    const leader = steps.find(
+      ({ kind, address }) => kind === step.kind && address === like && address !== step.address,
+    );
+    if (!leader) return step;
+    const said = takenOver.flatMap((key) => {
+      const value = own(leader.data, key);
+      return value === undefined || own(step.data, key) !== undefined ? [] : [[key, value] as const];
+    });
+    return { ...step, data: { ...step.data, ...Object.fromEntries(said) } };
+  });
 }
 
 /** Reads one step. @param path where it stands: its number is the last of it, from 0. */
@@ -102,8 +129,11 @@ export function readStep(data: Json, path: Path): Outcome<MigrationStep, readonl
   const parsed = parseWith<Readonly<Record<string, unknown>>>(schema, data, `a step \`${verb}\``);
   if ('problem' in parsed)
     return { problem: parsed.problem.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })) };
-  const { open, answer, ...says } = parsed.value as JsonObject;
-  const isAnswered = [answer, says.value, says.cel, says.use].some((one) => one !== undefined);
+  const { open, answer, suggest, ...written } = parsed.value as JsonObject;
+  const isAnswered = [answer, written.value, written.cel, written.use].some((one) => one !== undefined);
+  const isFilled = written.value !== undefined || written.cel !== undefined;
+  // What is suggested is what entries get once it is taken.
+  const says = answer !== undefined && !isFilled && isObject(suggest) ? { ...written, ...suggest } : written;
   const address = String(own(says, verb));
   const number = Number(path.at(-1)) + 1;
   return {
@@ -113,6 +143,8 @@ export function readStep(data: Json, path: Path): Outcome<MigrationStep, readonl
       address,
       data: says,
       open: typeof open === 'string' && !isAnswered ? open : undefined,
+      answered: typeof open === 'string' && isAnswered ? open : undefined,
+      suggest: isObject(suggest) ? suggest : undefined,
     }),
   };
 }

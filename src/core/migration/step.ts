@@ -33,6 +33,9 @@ export interface StepContext {
 export const answerForms = ['yes', 'no', 'written', 'value', 'cel', 'use', 'where'] as const;
 export type AnswerForm = (typeof answerForms)[number];
 
+/** What a mere yes does: takes the step as it stands, leaves entries to their authors, or lets values be lost. */
+export type YesMeans = 'accept' | 'leave' | 'lose';
+
 /** What a step does to entries. */
 export type Taking = (draft: EntryDraft) => void;
 
@@ -76,6 +79,8 @@ interface Definition<S extends z.ZodRawShape> {
   readonly isGuess?: true;
   /** How a question of the step is answered; where it does not say, by a yes, or by what it gives to entries. */
   readonly answers?: (step: Written<S>) => readonly AnswerForm[];
+  /** What a yes to a question of the step does; where it does not say, it takes the step as it stands. */
+  readonly yes?: (step: Written<S>) => YesMeans;
   /** What the step does to the model. @throws {StepRefused} where it does not fit it. */
   readonly model: (step: Written<S>, model: ModelDoc) => ModelDoc;
   /**
@@ -101,6 +106,7 @@ export interface StepKind {
   readonly addresses: readonly string[];
   readonly isGuess: boolean;
   readonly answers: (step: JsonObject) => readonly AnswerForm[];
+  readonly yes: (step: JsonObject) => YesMeans;
   readonly model: (step: JsonObject, model: ModelDoc) => ModelDoc;
   readonly entries: ((step: JsonObject, context: StepContext) => Taking | TakingAll) | undefined;
   readonly inverse: (step: JsonObject, sides: Sides) => readonly JsonObject[];
@@ -116,6 +122,7 @@ export const defineStep = <S extends z.ZodRawShape>(definition: Definition<S>): 
     leadsTo: undefined,
     addresses: [],
     isGuess: false,
+    yes: (): YesMeans => 'accept',
     answers: (): readonly AnswerForm[] => ('value' in definition.shape ? ['yes', 'value', 'cel'] : ['yes']),
     ...(definition as unknown as Partial<StepKind>),
   }) as StepKind;

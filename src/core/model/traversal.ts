@@ -168,3 +168,9 @@ export function titleOf(entry: Entry, type: Type | undefined, language: string):
   }
   return typeof value === 'string' && value !== '' ? value : undefined;
 }
+
+/** A field's value with whatever stands alone in a list of one, in each language. */
+export function inLists({ common }: Pick<Field, 'common'>, value: Json): Json {
+  const listed = (one: Json): Json => (isList(one) || one === null || one === '' ? one : [one]);
+  return common.localized && isObject(value) ? mapValues(value, listed) : listed(value);
+}

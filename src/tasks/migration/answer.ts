@@ -3,8 +3,8 @@ import { z } from 'zod';
 import { keyOfField } from '../../core/definition/fieldName.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
 import { commentsIn } from '../../core/migration/redraft.ts';
-import { answerForms } from '../../core/migration/step.ts';
-import { compact, type Json } from '../../core/plain/json.ts';
+import { type AnswerForm, answerForms } from '../../core/migration/step.ts';
+import { at, compact, isObject, type Json, own } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
 import { otherWriting } from '../../core/writing/others.ts';
@@ -22,6 +22,7 @@ import type { Renames } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
 import { draftedAnew } from './draft.ts';
 import { checkedText } from './prove.ts';
+import { rehearse } from './rehearse.ts';
 import { saidIn } from './renamesInSteps.ts';
 
 const Question = z.strictObject({
@@ -33,8 +34,11 @@ const Question = z.strictObject({
   says: z.string(),
   /** What the step says already: a way in which the values would be carried over. */
   suggested: z.record(z.string(), JsonValue),
-  /** How it can be answered. */
+  /** What entries get if the answer is yes. */
+  suggest: z.record(z.string(), JsonValue).optional(),
+  /** How it can be answered, and what a yes does. */
   answers: z.array(z.enum(answerForms)),
+  yes: z.enum(['accept', 'leave', 'lose']),
 });
 export type Question = z.output<typeof Question>;
 
@@ -44,6 +48,8 @@ export const AnswerResult = z.strictObject({
   number: z.int(),
   /** The step that was answered; absent where the questions are only listed. */
   answered: z.int().optional(),
+  /** Steps that ask nothing any more: no entry needs what they asked about, once this is answered. */
+  settled: z.array(z.int()),
   /** Whether the steps were worked out anew, since something was no rename or was not moved. */
   replanned: z.boolean(),
   /** The questions that are left. */
@@ -60,43 +66,95 @@ export type Answer =
 export async function openQuestions(call: Call, meant: string | undefined): Promise<AnswerResult> {
   const { root } = await reading(call);
   const file = findMigration(root, meant);
-  return resultOf(root, file, { replanned: false });
+  return resultOf(root, file, { replanned: false, settled: [] });
 }
 
-/** Answers the open question of one step, in its file: beside the question, so that everything else stays as it is. */
+/**
+ * Answers the question of one step, in its file: beside the question, so that everything else stays as it is. An answer
+ * that was given before is replaced. Questions that no entry asks any more, because of the answer, are settled with it.
+ */
 export async function answerQuestion(
   call: Call,
   meant: string | undefined,
   step: number | undefined,
   answer: Answer,
 ): Promise<AnswerResult> {
+  const { file, answered, replanned } = await writeAnswer(call, meant, step, answer);
+  const settled = await settleQuestions(call, file);
+  const { root } = await reading(call);
+  return resultOf(root, findMigration(root, file), { answered, replanned, settled });
+}
+
+/** The ways in which the question of a step is answered. */
+function answersTo({ kind, data, suggest }: MigrationStep): readonly AnswerForm[] {
+  const forms = kind.answers(data);
+  return suggest && !forms.includes('no') ? ['yes', 'no', ...forms.filter((form) => form !== 'yes')] : forms;
+}
+
+async function writeAnswer(call: Call, meant: string | undefined, step: number | undefined, answer: Answer) {
   return writing(call, async (workspace) => {
     const file = findMigration(workspace.root, meant);
     const asked = stepAsked(file, step);
-    if (!asked.kind.answers(asked.data).includes(answer.says))
-      throw new Trouble('unusable-answer', `step ${asked.number} asks “${asked.open}”, and that is not answered so`, {
-        mend: `It takes ${asked.kind
-          .answers(asked.data)
-          .map((one) => `--${one}`)
-          .join(', ')}.`,
-        where: { file: file.file },
-      });
+    const forms = answersTo(asked);
+    if (!forms.includes(answer.says))
+      throw new Trouble(
+        'unusable-answer',
+        `step ${asked.number} asks “${asked.open ?? asked.answered}”, and that is not answered so`,
+        { mend: `It takes ${forms.map((one) => `--${one}`).join(', ')}.`, where: { file: file.file } },
+      );
     const isApart = answer.says === 'no' && asked.kind.isGuess;
     const text = isApart
       ? await withoutGuess(call, workspace, file, asked)
       : await answeredText(workspace, file, asked, answer);
     changeFiles(workspace.root, [{ file: file.file, text, from: file.hash }]);
-    return resultOf(workspace.root, findMigration(workspace.root, path.basename(file.file)), {
-      answered: asked.number,
-      replanned: isApart,
-    });
+    return { file: path.basename(file.file), answered: asked.number, replanned: isApart };
   });
+}
+
+/** Open steps whose field applies under a condition: whether entries need it may hang on what others were answered. */
+const hangsOnOthers = ({ open, kind, data }: MigrationStep): boolean =>
+  open !== undefined &&
+  ['add', 'change'].includes(kind.verb) &&
+  [data.field, data.to].some((definition) => isObject(definition) && own(definition, 'when') !== undefined);
+
+/**
+ * Answers the questions under a condition that no entry asks any more, by taking the entries through the migration as it
+ * is answered so far.
+ * @returns the numbers of their steps.
+ */
+async function settleQuestions(call: Call, meant: string): Promise<readonly number[]> {
+  const { root } = await reading(call);
+  const waiting = findMigration(root, meant).migration.steps.filter(hangsOnOthers);
+  if (waiting.length === 0) return [];
+  const { findings, findingsAfter } = await rehearse(call, meant, { isAside: true });
+  const isWholeTold = findingsAfter.filter(({ isNew }) => isNew).length === findings.new;
+  const asking = new Set(findingsAfter.flatMap(({ isNew, step }) => (isNew && step !== undefined ? [step] : [])));
+  const settled = isWholeTold ? waiting.filter(({ number }) => !asking.has(number)) : [];
+  if (settled.length === 0) return [];
+  return writing(call, async (workspace) => {
+    const file = findMigration(workspace.root, meant);
+    const before = readTextOrRefuse(path.join(workspace.root, file.file), file.file);
+    const edits = settled.flatMap(({ number, suggest }): readonly Edit[] => [
+      { do: 'set', path: ['steps', number - 1, 'answer'], value: 'yes' },
+      ...(suggest ? [{ do: 'remove' as const, inside: ['steps', number - 1], key: 'suggest' }] : []),
+    ]);
+    const text = await checkedText(workspace, file, editedText(file.file, before, edits));
+    changeFiles(workspace.root, [{ file: file.file, text, from: file.hash }]);
+    return settled.map(({ number }) => number);
+  });
+}
+
+/** What an answer did. */
+interface Answered {
+  readonly answered?: number;
+  readonly replanned: boolean;
+  readonly settled: readonly number[];
 }
 
 function resultOf(
   root: string,
   { file, migration, source }: MigrationFile,
-  { answered, replanned }: { readonly answered?: number; readonly replanned: boolean },
+  { answered, replanned, settled }: Answered,
 ): AnswerResult {
   const comments = commentsIn({ text: readTextOrRefuse(path.join(root, file), file), source, migration });
   return compact({
@@ -105,9 +163,10 @@ function resultOf(
     file,
     number: migration.number,
     answered,
+    settled: [...settled],
     replanned,
     questions: migration.steps.flatMap((step) => {
-      const { number, kind, address, open, data } = step;
+      const { number, kind, address, open, data, suggest } = step;
       if (open === undefined) return [];
       const suggested = Object.fromEntries(
         Object.entries(data).filter(
@@ -118,15 +177,17 @@ function resultOf(
         ),
       );
       return [
-        {
+        compact({
           step: number,
           verb: kind.verb,
           address,
           open,
           says: comments[number - 1] ?? '',
           suggested,
-          answers: [...kind.answers(data)],
-        },
+          suggest: suggest as Question['suggest'],
+          answers: [...answersTo(step)],
+          yes: suggest ? ('accept' as const) : kind.yes(data),
+        }),
       ];
     }),
   });
@@ -137,6 +198,8 @@ function stepAsked({ file, migration }: MigrationFile, number: number | undefine
   const asking = migration.steps.filter(({ open }) => open !== undefined);
   const [first, ...others] = asking;
   const names = asking.map((one) => one.number).join(', ');
+  const answered = migration.steps.find((one) => one.number === number && one.answered !== undefined);
+  if (answered) return answered;
   if (!first)
     throw new Trouble('nothing-asked', `${file} asks nothing`, {
       mend: 'See what it does: lumbrik migration rehearse',
@@ -156,22 +219,54 @@ async function answeredText(
   answer: Answer,
 ): Promise<string> {
   const before = readTextOrRefuse(path.join(workspace.root, file.file), file.file);
-  const text = editedText(file.file, before, editsFor(step, answer));
+  const text = editedText(file.file, before, editsFor(step, answer, file));
   return checkedText(workspace, file, text);
 }
 
-function editsFor({ number, data }: MigrationStep, answer: Answer): readonly Edit[] {
-  const here = ['steps', number - 1];
-  const set = (key: string, value: Json): Edit => ({ do: 'set', path: [...here, key], value });
-  if (answer.says === 'value') return [set('value', optionValue(answer.text)), set('answer', 'yes')];
-  if (answer.says === 'cel' || answer.says === 'use' || answer.says === 'where')
-    return [set(answer.says, answer.text), set('answer', 'yes')];
-  if (answer.says === 'written') return [set('written', answer.text.split(/[\s,]+/u)), set('answer', 'yes')];
-  if (answer.says === 'yes') return [set('answer', 'yes')];
-  const [other] = otherWriting(data.written, data.field);
-  if (other) return [set('written', [...other]), set('answer', 'yes')];
-  const ways = ['split', 'written', 'by', 'inside'].filter((key) => Object.hasOwn(data, key));
-  return [...ways.map((key): Edit => ({ do: 'remove', inside: here, key })), set('answer', 'yes')];
+/** The keys of a step that hold an answer. */
+const answerKeys = ['value', 'cel', 'use', 'where', 'answer'] as const;
+
+/** The edits that write an answer into its step; what was answered before goes. */
+function editsFor(step: MigrationStep, answer: Answer, { source }: MigrationFile): readonly Edit[] {
+  const here = ['steps', step.number - 1];
+  const said = decisionOf(step, answer);
+  const written = at(source.data, here);
+  const isThere = (key: string): boolean => isObject(written) && Object.hasOwn(written, key);
+  const given = step.answered === undefined ? [] : answerKeys;
+  const removed = new Set([...given, ...said.without].filter((key) => isThere(key) && !Object.hasOwn(said.keys, key)));
+  return [
+    ...[...removed].map((key): Edit => ({ do: 'remove', inside: here, key })),
+    ...Object.entries(said.keys).map(([key, value]): Edit => ({ do: 'set', path: [...here, key], value })),
+  ];
+}
+
+interface Decision {
+  /** The keys that a step says then. */
+  readonly keys: Readonly<Record<string, Json>>;
+  /** The keys that it does not say any more. */
+  readonly without: readonly string[];
+}
+
+/** What a step says once it is answered. */
+function decisionOf({ data, suggest }: MigrationStep, answer: Answer): Decision {
+  switch (answer.says) {
+    case 'value':
+      return { keys: { value: optionValue(answer.text), answer: 'yes' }, without: [] };
+    case 'cel':
+    case 'use':
+    case 'where':
+      return { keys: { [answer.says]: answer.text, answer: 'yes' }, without: [] };
+    case 'written':
+      return { keys: { written: answer.text.split(/[\s,]+/u), answer: 'yes' }, without: [] };
+    case 'yes':
+      return { keys: { answer: 'yes' }, without: [] };
+    case 'no': {
+      const [other] = otherWriting(data.written, data.field);
+      if (other) return { keys: { written: [...other], answer: 'yes' }, without: [] };
+      if (suggest) return { keys: { answer: 'yes' }, without: ['suggest'] };
+      return { keys: { answer: 'yes' }, without: ['split', 'written', 'by', 'inside'] };
+    }
+  }
 }
 
 /** The migration drafted anew without one guess; what else was answered stays. */

@@ -13,18 +13,25 @@ const ways: Readonly<Record<Question['answers'][number], string>> = {
 };
 
 /** The questions that are left of a migration, and how they are answered. */
-export function answerText({ file, number, answered, replanned, questions }: AnswerResult, look: Look): string {
+export function answerText(
+  { file, number, answered, replanned, settled, questions }: AnswerResult,
+  look: Look,
+): string {
   const { paint } = look;
   const done =
     answered === undefined
       ? ''
       : `${paint.good(glyphs.fine)} Step ${answered} is answered in ${paint.name(file)}${replanned ? ', and the steps were worked out anew' : ''}\n`;
+  const others = settled.map(
+    (step) => `${paint.good(glyphs.fine)} Step ${step} asks nothing any more: no entry needs it now\n`,
+  );
+  const all = done + others.join('');
   if (questions.length === 0)
-    return `${done}${paint.good(glyphs.fine)} ${paint.strong('No question is open')} in ${file}\n${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
+    return `${all}${paint.good(glyphs.fine)} ${paint.strong('No question is open')} in ${file}\n${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
   const list = questions.map((question) => `\n${oneQuestion(question, look)}`).join('');
   const [first] = questions;
   const how = first ? `--step ${first.step} --${first.answers.join(' | --')}` : '';
-  return `${done}${paint.strong(count(questions.length, 'open question'))} in ${paint.name(file)}\n${list}${next(`lumbrik migration answer ${number} ${how}`, 'answers the first', look)}`;
+  return `${all}${paint.strong(count(questions.length, 'open question'))} in ${paint.name(file)}\n${list}${next(`lumbrik migration answer ${number} ${how}`, 'answers the first', look)}`;
 }
 
 const oneQuestion = (question: Question, look: Look): string =>
@@ -39,14 +46,26 @@ function stepText({ step, verb, address, suggested, says }: Question, { paint, w
 }
 
 /** What a mere yes means. */
-function yesTo({ answers }: Question): string {
-  if (answers.includes('use')) return 'it is lost';
-  return answers.includes('value') && !answers.includes('no') ? 'leave it to the authors' : ways.yes;
+const yesMeans: Readonly<Record<Question['yes'], string>> = {
+  accept: ways.yes,
+  leave: 'leave it to the authors',
+  lose: 'it is lost',
+};
+
+/** What a yes to a question does. */
+function yesTo({ yes, suggest }: Question): string {
+  if (!suggest) return yesMeans[yes];
+  return typeof suggest.cel === 'string'
+    ? `what ${suggest.cel} gives`
+    : `${oneLine(suggest.value ?? null, 40)} for all`;
 }
 
 /** What an answer to a question means. */
-export const wayOf = (question: Question, answer: Question['answers'][number]): string =>
-  answer === 'yes' ? yesTo(question) : ways[answer];
+export function wayOf(question: Question, answer: Question['answers'][number]): string {
+  if (answer === 'yes') return yesTo(question);
+  const isLeft = answer === 'no' && question.suggest !== undefined;
+  return isLeft ? yesMeans.leave : ways[answer];
+}
 
 /** What is told above a question that is asked: which step it is about, and what the entries say. */
 export const questionText = (question: Question, left: number, look: Look): string =>

@@ -1,6 +1,6 @@
 import type { JsonObject } from '../../plain/json.ts';
 import { withKey } from '../../plain/json.ts';
-import { changeStep, type DraftedStep } from '../draftedStep.ts';
+import { changeStep, type DraftedStep, withSuggestion } from '../draftedStep.ts';
 import type { OptionDifference } from '../optionText.ts';
 import type { DraftContext, Named } from './define.ts';
 
@@ -14,5 +14,8 @@ export function changeOptions(
   const hits = group.flatMap((one) => impactOf(one) ?? []).filter((one) => one.hits > 0);
   const hurt = hits.filter(({ isSettled }) => !isSettled);
   const settled = hits.filter(({ isSettled }) => isSettled).map(({ says }) => says);
-  return changeStep(address, to, { said: group.map(say), settled }, hurt);
+  const step = changeStep(address, to, { said: group.map(say), settled }, hurt);
+  const [only, ...others] = hurt;
+  const isLacking = group.some(({ option }) => option === 'required') && others.length === 0;
+  return isLacking && only?.usual !== undefined ? withSuggestion(step, { value: only.usual }) : step;
 }

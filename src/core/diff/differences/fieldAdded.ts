@@ -1,12 +1,14 @@
 import type { FieldDoc } from '../../definition/field.ts';
 import { celName } from '../../definition/fieldName.ts';
+import type { ModelDoc } from '../../definition/model.ts';
 import type { Model } from '../../model/link.ts';
 import { fieldNamed } from '../../model/nestedFields.ts';
 import { sayShape } from '../../model/traversal.ts';
+import { type JsonObject, own } from '../../plain/json.ts';
 import { count } from '../../plain/words.ts';
 import { type Counter, type Impact, share } from '../counter.ts';
 import { crossEntryCounter, pointingCounter } from '../crossEntryCounter.ts';
-import { askForSteps, celVariable, type DraftedStep } from '../draftedStep.ts';
+import { askForSteps, celVariable, type DraftedStep, withSuggestion } from '../draftedStep.ts';
 import { type FieldPlace, holders, missing } from '../fieldValues.ts';
 import { type Compared, defineDifference } from './define.ts';
 
@@ -32,7 +34,13 @@ export const fieldAdded = defineDifference<FieldAdded>({
     return lacking ? eitherCounter(lacking, pointing) : pointing;
   },
   field: ({ type, field }) => ({ type, field, side: 'after' }),
-  draft: { step: ([one], { impactOf }) => step(`${one.type}.${one.field}`, one.definition, impactOf(one)) },
+  draft: {
+    step: ([one], { impactOf, after }) => {
+      const drafted = step(`${one.type}.${one.field}`, one.definition, impactOf(one));
+      const suggest = suggestedFill(one, after);
+      return suggest ? withSuggestion(drafted, suggest) : drafted;
+    },
+  },
 });
 
 /** The address of a new reference that has to lead to its targets, whoever they are. */
@@ -80,6 +88,21 @@ function requirement({ required }: FieldDoc, word: string): string {
   return required === 'published' ? `${word} once published` : word;
 }
 
+/** What entries may get in a new field, as far as its definition and its neighbours tell; `undefined` where they do not. */
+function suggestedFill({ type, field, definition }: FieldAdded, after: ModelDoc): JsonObject | undefined {
+  const { kind, many, mayBeEmpty, default: usual } = definition;
+  if (usual !== undefined) return { value: usual };
+  if (kind === 'boolean' && many === undefined) return { value: false };
+  if (many !== undefined) return mayBeEmpty === true ? { value: [] } : undefined;
+  if (kind !== 'slug' || field.includes('.')) return undefined;
+
+  const { titled, fields = {} } = own(after.types, type) ?? {};
+  const source = typeof definition.from === 'string' ? definition.from : titled;
+  const isText =
+    source !== undefined && own(fields, source)?.kind === 'text' && own(fields, source)?.localized === undefined;
+  return isText ? { cel: `entry.${celName(source)}.slug()` } : undefined;
+}
+
 /** What fills a new field: of a slug, what it is made from. */
 function fillOf(address: string, { kind, from }: FieldDoc): string {
   if (kind === 'slug' && typeof from === 'string') return `\`cel: ${celVariable(address)}.${celName(from)}.slug()\``;
@@ -100,8 +123,8 @@ function step(address: string, field: FieldDoc, impact: Impact | undefined): Dra
     data,
     why,
     open: {
-      question: `What ${who} without a value get?`,
-      how: `Add ${fillOf(address, field)}.`,
+      question: `What ${who} without a value get? Yes leaves them to their authors.`,
+      how: `Add ${fillOf(address, field)}, or \`answer: yes\` to leave them to their authors (the check will list them).`,
     },
   };
 }

@@ -5,8 +5,8 @@ import { type Direction, type Measure, rate } from '../../kinds/compatibility.ts
 import { type Field, linkField, type Model } from '../../model/link.ts';
 import { fieldNamed } from '../../model/nestedFields.ts';
 import { compatibilityOf, splitMany } from '../../model/optionCompatibility.ts';
-import { singleValues } from '../../model/traversal.ts';
-import { isList, type Json, own, type Path, withKey, withoutKey } from '../../plain/json.ts';
+import { inLists, singleValues } from '../../model/traversal.ts';
+import { compact, equal, isList, type Json, own, type Path, withKey, withoutKey } from '../../plain/json.ts';
 import { quote } from '../../plain/words.ts';
 import { type Counter, countEntries, type Example, type Impact, share } from '../counter.ts';
 import { crossEntryCounter } from '../crossEntryCounter.ts';
@@ -77,8 +77,10 @@ function optionCounter(difference: FieldChanged, models: Compared): Counter | un
   const isGate = isReshaped || option === 'when' || option === 'mayBeEmpty' || own(was, 'when') !== undefined;
   if (isGate) return wholeCounter(difference, models);
   if (option === 'required') return requiredCounter(difference, models);
-  const part = partsOf(difference).find((one) => mayHit(directionOf(was.kind, one)));
-  if (!part) return undefined;
+  const parts = partsOf(difference).filter((one) => mayHit(directionOf(was.kind, one)));
+  const isListed = parts.some((one) => one.option === 'many.orOne');
+  const part = parts.find((one) => one.option !== 'many.orOne');
+  if (!part) return isListed ? loneCounter(difference, models.between) : undefined;
 
   const changed = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
   // Whether an empty value is one decides whether the others look at it.
@@ -86,12 +88,26 @@ function optionCounter(difference: FieldChanged, models: Compared): Counter | un
   const newer = (holder && fieldNamed(holder, field)?.common.mayBeEmpty) ?? false;
   const is = newer ? withKey(changed, 'mayBeEmpty', true) : withoutKey(changed, 'mayBeEmpty');
 
-  return violations(
-    models,
-    linkField({ type }, field, was),
-    linkField({ type }, field, { ...is, kind: was.kind }),
-    compatibilityOf(was.kind, part.option).measure,
+  return violations(models, linkField({ type }, field, was), linkField({ type }, field, { ...is, kind: was.kind }), {
+    measure: compatibilityOf(was.kind, part.option).measure,
+    isListed,
+  });
+}
+
+/** Entries in which one value stands alone where only lists may: the step puts it into one. */
+function loneCounter(difference: FieldChanged, between: Model): Counter {
+  const linked = linkField({ type: difference.type }, difference.field, difference.was);
+  const counter = countEntries(
+    difference.type,
+    ({ fields }) => {
+      const value = valuesOf(between, difference, fields).find(
+        (one) => linked !== undefined && one !== undefined && !equal(one, inLists(linked, one)),
+      );
+      return value === undefined ? false : { value };
+    },
+    (hits, of) => `${share(hits, of)} one value alone, which becomes a list`,
   );
+  return { see: counter.see, impact: () => ({ ...counter.impact(), isSettled: true }) };
 }
 
 /** What may be found at one field because of the value of another. */
@@ -118,9 +134,42 @@ function requiredCounter(difference: FieldChanged, { between, after: { context }
   const is = linkField({ type }, field, { ...withKey(was, 'required', after), kind: was.kind });
   if (!old || !is) return undefined;
   const [passed, passes] = [faults(old, context), faults(is, context)];
-  return missing(type, after, ({ fields, status }) =>
+  const counter = missing(type, after, ({ fields, status }) =>
     valuesOf(between, difference, fields).some((value) => areNew(passed(value, status), passes(value, status))),
   );
+  return counter && withUsual(counter, difference, between);
+}
+
+/** How many entries have to have one value, and none another, before it is suggested for those that lack one. */
+const fewestAlike = 3;
+
+/** A counter that also tells the value which all entries have that have one. */
+function withUsual(counter: Counter, place: FieldPlace, between: Model): Counter {
+  const values = new Map<string, { readonly value: Json; count: number }>();
+  return {
+    see: (entry) => {
+      counter.see(entry);
+      if (entry.type !== place.type || values.size > 1) return;
+      for (const value of valuesOf(between, place, entry.fields)) {
+        if (value === undefined || value === null) continue;
+        const key = JSON.stringify(value);
+        const known = values.get(key) ?? { value, count: 0 };
+        known.count += 1;
+        values.set(key, known);
+      }
+    },
+    impact: () => {
+      const [only, ...others] = values.values();
+      const isUsual = only !== undefined && others.length === 0 && only.count >= fewestAlike;
+      return compact({ ...counter.impact(), usual: isUsual ? only.value : undefined });
+    },
+  };
+}
+
+interface Narrowing {
+  readonly measure: Measure | undefined;
+  /** Whether values that stand alone are put into lists before. */
+  readonly isListed: boolean;
 }
 
 /** Entries whose value passes the older definition of a field and breaks the newer one. */
@@ -128,11 +177,13 @@ function violations(
   { between, after }: Compared,
   was: Field | undefined,
   is: Field | undefined,
-  measure: Measure | undefined,
+  { measure, isListed }: Narrowing,
 ): Counter | undefined {
   if (!was || !is) return undefined;
   const passed = faults(was, between.context);
-  const passes = faults(is, after.context);
+  const passesAsItIs = faults(is, after.context);
+  const passes: typeof passesAsItIs = (value, status) =>
+    passesAsItIs(isListed && value !== undefined ? inLists(was, value) : value, status);
   return countEntries(
     is.type,
     ({ fields, status }) => {

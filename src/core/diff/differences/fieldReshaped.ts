@@ -53,7 +53,7 @@ function step([one]: readonly [FieldReshaped, ...unknown[]], { impactOf }: Draft
 }
 
 const askForLost = (one: FieldReshaped): NonNullable<DraftedStep['open']> => ({
-  question: 'What becomes of the values that cannot be carried over or do not fit?',
+  question: 'What becomes of values that cannot be carried over or do not fit? Yes: lost, or left as they are.',
   how: howToFill(one),
 });
 
@@ -77,6 +77,9 @@ function wayStep(one: FieldReshaped, data: JsonObject, { way, hits, says }: Impa
   return {
     data,
     why,
-    open: { question: way.asks, how: `Yes: add \`answer: yes\`. No: ${insteadOf(data, key)}.${others}` },
+    open: {
+      question: hits === 0 ? way.asks : `${way.asks} Yes also loses what cannot be carried over.`,
+      how: `Yes: add \`answer: yes\`. No: ${insteadOf(data, key)}.${others}`,
+    },
   };
 }

@@ -23,7 +23,7 @@ export const termRemoved = defineDifference<TermRemoved>({
   draft: {
     step: ([one], { impactOf }) =>
       removeStep(addressOf(one), impactOf(one), {
-        question: 'Which term do they get instead?',
+        question: 'Which term do they get instead? Yes takes it away from them.',
         how: 'Name it (`use: another-term`), or add `answer: yes` to let them lose it.',
       }),
   },

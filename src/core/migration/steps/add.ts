@@ -15,6 +15,7 @@ import {
   compileFill,
   fieldOf,
   fillShape,
+  likeShape,
   linkedField,
   placesBefore,
   sayFill,
@@ -33,6 +34,7 @@ export const add = defineStep({
     taxonomy: z.json().optional().describe('A new taxonomy, as its file would say it.'),
     term: z.json().optional().describe('What is said about a new term beside its place.'),
     ...fillShape,
+    ...likeShape,
   },
   say: ({ add: address, field, ...fill }) => {
     const kind = isObject(field ?? null) ? sayShape(field as JsonObject) : undefined;
@@ -40,6 +42,7 @@ export const add = defineStep({
       fill.value === undefined && fill.cel === undefined ? '' : ` The entries that exist get ${sayFill(fill)}.`;
     return `\`${address}\` is new${kind === undefined ? '' : `: ${kind}`}.${filled}`;
   },
+  yes: () => 'leave',
   model: (step, model) => {
     const address = addressed(step.add, 'add', ['type', 'field', 'taxonomy', 'term']);
     switch (address.what) {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { parseAddress } from '../../definition/address.ts';
 import { keyOfField } from '../../definition/fieldName.ts';
 import { LanguageOptionsForm } from '../../definition/language.ts';
 import { asJson, type ModelDoc } from '../../definition/model.ts';
@@ -11,7 +12,7 @@ import { fieldsWithin } from '../../model/nestedFields.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
-import { mapSingles } from '../../model/traversal.ts';
+import { inLists, mapSingles } from '../../model/traversal.ts';
 import {
   compact,
   isList,
@@ -31,6 +32,7 @@ import {
   compileFill,
   fieldOf,
   fillShape,
+  likeShape,
   linkedField,
   obeys,
   sayFill,
@@ -52,6 +54,7 @@ export const change = defineStep({
       ),
     to: z.json().describe('The options that are set; null takes one away.'),
     ...fillShape,
+    ...likeShape,
   },
   say: ({ change: address, to, ...fill }) => {
     const options = isObject(to) ? Object.entries(to) : [];
@@ -65,6 +68,8 @@ export const change = defineStep({
       ? `What is kept once and used in many types is as the model says now: ${list(options.flatMap(([, part]) => (isObject(part) ? Object.keys(part) : [])))}.`
       : `Of \`${address}\`, ${list(said)}.${filled}`;
   },
+  answers: ({ change: address }) => (isOfField(address) ? ['yes', 'value', 'cel'] : ['yes']),
+  yes: () => 'leave',
   model: (step, model) => {
     if (!isObject(step.to))
       throw new StepRefused('`to` holds no options', 'Write them as keys: `to: { max: 200 }`.', 'to');
@@ -115,6 +120,8 @@ export const change = defineStep({
   },
 });
 
+const isOfField = (address: string): boolean => ['field', 'inner'].includes(parseAddress(address)?.what ?? '');
+
 /** What options that a step sets were before it; null for those that were not there. */
 function optionsBefore(text: string, to: JsonObject, model: ModelDoc): JsonObject {
   const was = (options: Json, keys: JsonObject): JsonObject =>
@@ -144,7 +151,12 @@ function definitionAt(text: string, model: ModelDoc): Json {
 /** How values say the same by the options of after, where a kind writes them otherwise then. */
 function rewriter(was: Field, is: Field): ((value: Json) => Json) | undefined {
   const { rewritten } = is.kind;
-  return rewritten && ((value) => mapSingles(was, value, (item) => rewritten(item, was.options, is.options)));
+  const isListed = was.common.many?.orOne === true && is.common.many !== undefined && !is.common.many.orOne;
+  if (!rewritten && !isListed) return undefined;
+  return (value) => {
+    const said = rewritten ? mapSingles(was, value, (item) => rewritten(item, was.options, is.options)) : value;
+    return isListed ? inLists(was, said) : said;
+  };
 }
 
 /** Takes out the values in languages that are gone. */

@@ -20,6 +20,7 @@ import {
   compileFill,
   fieldOf,
   fillShape,
+  likeShape,
   linkedField,
   obeys,
   placesBefore,
@@ -57,6 +58,7 @@ export const convert = defineStep({
       .optional()
       .describe('The field inside the object that a value becomes, or that is kept of the object: url.'),
     ...fillShape,
+    ...likeShape,
   },
   addresses: ['by'],
   answers: ({ field, split, written, by, inside }) => {
@@ -75,6 +77,7 @@ export const convert = defineStep({
     ];
     return `\`${address}\` becomes ${sayShape(Object(field))}, and its values are carried over.${how.join('')}`;
   },
+  yes: ({ split, written, by, inside }) => ((split ?? written ?? by ?? inside) === undefined ? 'lose' : 'accept'),
   model: (step, model) => {
     const { type: typeName, field } = addressed(step.convert, 'convert', ['field']);
     const { field: definition, mistakes } = readField(step.field);

@@ -27,6 +27,7 @@ export const drop = defineStep({
       ? `\`${address}\` goes, and what entries have of it is lost.`
       : `\`${address}\` goes; entries that have it get \`${use}\`.`,
   answers: ({ drop: address }) => (address.includes(':') ? ['yes', 'use'] : ['yes']),
+  yes: () => 'lose',
   model: (step, model) => {
     const address = addressed(step.drop, 'drop', ['type', 'field', 'taxonomy', 'term']);
     switch (address.what) {
