@@ -293,3 +293,124 @@ describe('what is asked [H8]', () => {
     expect(read(folder, file)).toContain('3 of 60 texts are lists with “, ” between their items');
   });
 });
+
+describe('values that become entries, terms and maps [G6, H2]', () => {
+  const person: Files = {
+    'model/types/person.yaml': stringify({ type: 'person', titled: 'name', fields: { name: { kind: 'text' } } }),
+  };
+
+  test('values that are other ways of writing one become one entry, where the person who is asked agrees', async () => {
+    const names = ['Maren Holt', 'M. Holt', 'maren holt', 'Ada Rook', 'A. Rook', 'Bo Lind', 'Ben Lind', 'B. Lind'];
+    const entries = Object.fromEntries(names.map((name, index) => [`p${index}`, { by: name }]));
+    const folder = await changed(
+      plant({ by: { kind: 'text' } }),
+      { ...entries, q: { by: 'Maren Holt' } },
+      {
+        ...plant({ by: { kind: 'reference', to: 'person' } }),
+        ...person,
+      },
+    );
+    const { file } = await result(folder, ['migration', 'draft']);
+    const [step] = parse(read(folder, file)).steps.filter((one: Fields) => one.pull);
+    // Who B. Lind is, nobody can tell.
+    expect(step.merge).toEqual({ 'M. Holt': 'Maren Holt', 'maren holt': 'Maren Holt', 'A. Rook': 'Ada Rook' });
+    await result(folder, ['migration', 'answer', '--yes']);
+    const { made, lost } = await result(folder, ['migration', 'rehearse']);
+    expect(made).toBe(5);
+    expect(lost.map(({ value, becomes }: { value: string; becomes: string }) => [value, becomes])).toEqual([
+      ['M. Holt', 'Maren Holt'],
+      ['maren holt', 'Maren Holt'],
+      ['A. Rook', 'Ada Rook'],
+    ]);
+    await lumbrik(folder, ['migration', 'run']);
+    expect(['p0', 'p1', 'p2', 'q'].map((id) => parse(read(folder, `content/plant/${id}.yaml`)).by)).toEqual(
+      Array.from({ length: 4 }, () => 'maren-holt'),
+    );
+    expect((await result(folder, ['check'])).ok).toBe(true);
+  });
+
+  test('what entries have that finds no place where they go is said in the draft', async () => {
+    const fields = {
+      name: { kind: 'text' },
+      site: { kind: 'text' },
+      sort: { kind: 'choice', choices: ['tree', 'pond'] },
+    };
+    const folder = await changed(
+      plant({ ...fields, note: { kind: 'text' } }),
+      { a: { name: 'A', site: 'x', sort: 'pond', note: 'deep' }, b: { name: 'B', sort: 'tree' } },
+      {
+        ...plant({ ...fields, note: { kind: 'text' }, sort: { kind: 'choice', choices: ['tree'] } }),
+        'model/types/pond.yaml': stringify({
+          type: 'pond',
+          fields: { name: { kind: 'text' }, site: { kind: 'text' } },
+        }),
+      },
+    );
+    const { file } = await result(folder, ['migration', 'draft']);
+    expect(read(folder, file).replaceAll(/\n\s*# ?/gu, ' ')).toContain('lost would be `note` of 1 and `sort` of 1');
+  });
+
+  test('a single reference gets the type of its entry where the other type points at several', async () => {
+    const points = (to: Json): Json => ({ kind: 'reference', to });
+    const folder = await changed(
+      {
+        ...plant({ name: { kind: 'text' }, site: points('bed'), more: points('bed') }),
+        'model/types/bed.yaml': stringify({ type: 'bed', fields: { name: { kind: 'text' } } }),
+      },
+      { a: { name: 'A', site: 'b1', more: 'b1' } },
+      {
+        'model/types/tree.yaml': stringify({
+          type: 'tree',
+          fields: { name: { kind: 'text' }, site: points(['bed', 'tree']), more: points('bed') },
+        }),
+        ...plant({ name: { kind: 'text' } }),
+      },
+    );
+    write(folder, { 'content/bed/b1.yaml': 'name: B\n' });
+    const { file } = await result(folder, ['migration', 'draft']);
+    const send = '  - send: plant\n    to: tree\n';
+    const text = read(folder, file);
+    write(folder, {
+      [file]: text.includes('send: plant')
+        ? text
+        : text.replace(
+            /(\n\s*#[^\n]*)*\n\s*- drop: plant\.(?:more|site)[\s\S]*$/u,
+            `\n${send}\n${text.slice(text.search(/\n\s*#[^\n]*\n\s*- drop/u) + 1)}`,
+          ),
+    });
+    for (const { step } of await askedIn(folder))
+      await result(folder, ['migration', 'answer', '--step', String(step), '--yes']);
+    const { lost } = await result(folder, ['migration', 'rehearse']);
+    expect(lost).toEqual([]);
+    await lumbrik(folder, ['migration', 'run']);
+    expect(parse(read(folder, 'content/tree/a.yaml'))).toEqual({ name: 'A', site: 'bed/b1', more: 'b1' });
+    expect((await result(folder, ['check'])).ok).toBe(true);
+  });
+
+  test('a text comes under the main language in a map, and two words for a term leave it once', async () => {
+    const folder = await changed(
+      plant({ name: { kind: 'text' }, tags: { kind: 'text', many: true } }),
+      { a: { name: 'Rose', tags: ['Bird', 'birds', 'Fish'] } },
+      {
+        ...plant({
+          name: { kind: 'map', keys: { kind: 'language' }, value: { kind: 'text' } },
+          tags: { kind: 'term', taxonomy: 'topic', many: true },
+        }),
+        'model/taxonomies/topic.yaml': stringify({
+          taxonomy: 'topic',
+          terms: [{ term: 'bird', label: 'Bird', synonyms: ['birds'] }, 'fish'],
+        }),
+      },
+    );
+    const { file } = await result(folder, ['migration', 'draft']);
+    expect(read(folder, file)).toContain('inside: en');
+    for (const { step } of await askedIn(folder))
+      await result(folder, ['migration', 'answer', '--step', String(step), '--yes']);
+    await result(folder, ['migration', 'rehearse']);
+    await lumbrik(folder, ['migration', 'run']);
+    expect(parse(read(folder, 'content/plant/a.yaml'))).toEqual({ name: { en: 'Rose' }, tags: ['bird', 'fish'] });
+    const before = parse(read(folder, 'content/plant/a.yaml'));
+    await lumbrik(folder, ['migration', 'undo']);
+    expect(parse(read(folder, 'content/plant/a.yaml'))).not.toEqual(before);
+  });
+});

@@ -3,7 +3,7 @@ import type { Converted } from '../kinds/define.ts';
 import { type Carrying, comesToLack, converter } from '../model/convertValue.ts';
 import { isNone } from '../model/emptiness.ts';
 import { type Field, linkField, type Model } from '../model/link.ts';
-import { partOfObject } from '../model/partOfObject.ts';
+import { keyOfMap, partOfObject } from '../model/partOfObject.ts';
 import { hasSeparator, type Separator, saySeparator, separatorIn, separatorsIn } from '../model/separators.ts';
 import { singleValues } from '../model/traversal.ts';
 import { textWeighing } from '../model/writtenTexts.ts';
@@ -41,7 +41,7 @@ export function reshapedCounter(
   if (!from || !to) return undefined;
   const linked: Linked = { place: { type, field }, from, to, between, after };
   if (to.kind.pointsAt(to.options).types.length > 0) return referenceCounter(linked);
-  const inside = partOfObject(was, is);
+  const inside = partOfObject(was, is) ?? keyOfMap(was, is, after.context.languages[0] ?? 'en');
   if (inside !== undefined) return partCounter(linked, inside);
   return isText(from) && !from.common.many && to.common.many ? listCounter(linked) : readingCounter(linked, {});
 }
@@ -183,8 +183,11 @@ function withSplit(impact: Impact, separator: Separator, texts: readonly string[
 /** Values that become a field inside objects. */
 function partCounter(linked: Linked, inside: string): Counter {
   const counter = carryingCounter(linked, { inside });
-  const says = `each value is the \`${inside}\` of an object`;
-  const asks = `Is each value the \`${inside}\` of an object?`;
+  const what = linked.to.kind.maps ? `stands under \`${inside}\` in a map` : `is the \`${inside}\` of an object`;
+  const says = `each value ${what}`;
+  const asks = linked.to.kind.maps
+    ? `Does each value stand under \`${inside}\` in the map?`
+    : `Is each value the \`${inside}\` of an object?`;
   return { see: counter.see, impact: () => withWay(counter.impact(), { data: { inside }, says, asks }) };
 }
 

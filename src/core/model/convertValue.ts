@@ -87,7 +87,8 @@ function converterInOneLanguage(
     const readValue = typeof item === 'string' ? read?.(item) : undefined;
     if (readValue !== undefined) return { value: readValue };
     if (convert) return convert(item);
-    return isSameKind ? { value: item } : { problem: `${was.kind.name} cannot become ${is.kind.name}` };
+    const same = is.kind.rewritten?.(item, was.options, is.options) ?? item;
+    return isSameKind ? { value: same } : { problem: `${was.kind.name} cannot become ${is.kind.name}` };
   };
   return (value) => {
     const lost: { item: Json; why: string }[] = [];
@@ -109,12 +110,14 @@ function converterInOneLanguage(
 /** What a field holds of several values. @param wasList whether they stood in a list. */
 function held(
   values: readonly Json[],
-  { common: { many } }: Field,
+  { kind, common: { many } }: Field,
   wasList: boolean,
   lost: ConversionOutcome['lost'],
 ): ConversionOutcome {
   const [first, ...others] = values;
-  if (many && (wasList || !many.orOne)) return { value: values.length > 0 ? [...values] : undefined, lost };
+  // Two words for one term leave it there once.
+  const listed = kind.term ? [...new Set(values)] : values;
+  if (many && (wasList || !many.orOne)) return { value: listed.length > 0 ? [...listed] : undefined, lost };
   const left = others.map((item) => ({ item, why: 'the field holds one value, and the first is kept' }));
   return { value: first, lost: [...lost, ...left] };
 }
@@ -126,13 +129,18 @@ function partConverter(
   context: ModelContext,
   inside: string,
 ): ((value: Json) => ConversionOutcome) | undefined {
-  const [into, outOf] = [is.fields.get(inside), was.fields.get(inside)];
-  if (is.kind.name === 'object' && was.kind.name !== 'object' && into && !is.common.localized)
+  const [into, outOf] = [partIn(is, inside), partIn(was, inside)];
+  if (holdsParts(is) && !holdsParts(was) && into && !is.common.localized)
     return intoObjects(was, is, { inside, part: into, context });
-  if (was.kind.name === 'object' && is.kind.name !== 'object' && outOf && !was.common.localized)
+  if (holdsParts(was) && !holdsParts(is) && outOf && !was.common.localized)
     return outOfObjects(was, is, { inside, part: outOf, context });
   return undefined;
 }
+
+const holdsParts = ({ kind }: Field): boolean => kind.nests || kind.maps;
+
+/** The field of which a value stands under a key: inside an object, or in a map, in which all keys have the same. */
+const partIn = ({ kind, fields }: Field, key: string): Field | undefined => fields.get(kind.maps ? 'value' : key);
 
 interface Part {
   readonly inside: string;

@@ -1,5 +1,6 @@
 import type { FieldDoc } from '../definition/field.ts';
 import { kinds } from '../kinds/index.ts';
+import { isList, isObject } from '../plain/json.ts';
 import { canBecome } from './convertValue.ts';
 import { fieldsInside } from './nestedFields.ts';
 
@@ -18,4 +19,20 @@ export function partOfObject(was: FieldDoc, is: FieldDoc, called?: string): stri
   const [best] =
     fitting.find(([key]) => key === called) ?? fitting.find(([, { kind }]) => kind === was.kind) ?? fitting[0] ?? [];
   return best;
+}
+
+/**
+ * The key of a map under which the values of another field can stand: the main language, or the only choice that there is.
+ * Nothing where the values do not fit there, or where several keys may be meant.
+ * @param mainLanguage the main language of the workspace.
+ */
+export function keyOfMap(was: FieldDoc, is: FieldDoc, mainLanguage: string): string | undefined {
+  if (is.kind !== 'map' || ['object', 'map', 'json'].includes(was.kind) || was.localized !== undefined)
+    return undefined;
+  const [keys, value] = [is.keys, is.value];
+  if (!isObject(keys) || !isObject(value) || !canBecome(was.kind, String(value.kind))) return undefined;
+  if (keys.kind === 'language') return mainLanguage;
+  const [only, ...others] = isList(keys.choices) ? keys.choices : [];
+  if (keys.kind !== 'choice' || only === undefined || others.length > 0) return undefined;
+  return isObject(only) ? String(only.choice) : String(only);
 }

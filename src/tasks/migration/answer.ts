@@ -171,9 +171,21 @@ function resultOf(
       const suggested = Object.fromEntries(
         Object.entries(data).filter(
           ([key]) =>
-            ['split', 'written', 'by', 'inside', 'cel', 'value', 'to', 'where', 'at', 'as', 'and', 'with'].includes(
-              key,
-            ) && key !== kind.verb,
+            [
+              'split',
+              'written',
+              'by',
+              'inside',
+              'cel',
+              'value',
+              'to',
+              'where',
+              'at',
+              'as',
+              'and',
+              'with',
+              'merge',
+            ].includes(key) && key !== kind.verb,
         ),
       );
       return [

@@ -1,5 +1,6 @@
 import { isRequiredOf } from '../../definition/field.ts';
 import { isEmpty } from '../../entry/entry.ts';
+import { countedValue } from '../../model/emptiness.ts';
 import { compact, own } from '../../plain/json.ts';
 import { groupThousands, listSome } from '../../plain/words.ts';
 import { countEntries, share } from '../counter.ts';
@@ -22,6 +23,12 @@ const sayLacking = (lacking: ReadonlyMap<string, number>): string =>
     ? ''
     : `; required there is ${listSome([...lacking].map(([name, times]) => `\`${name}\`, which ${groupThousands(times)} would lack`))}`;
 
+/** What entries have that finds no place where they go. */
+const sayLost = (lost: ReadonlyMap<string, number>): string =>
+  lost.size === 0
+    ? ''
+    : `; lost would be ${listSome([...lost].map(([name, times]) => `\`${name}\` of ${groupThousands(times)}`))}, for which it has no field`;
+
 export const entriesSent = defineDifference<EntriesSent>({
   name: 'entries-sent',
   address: ({ from }) => from,
@@ -33,6 +40,11 @@ export const entriesSent = defineDifference<EntriesSent>({
       ({ common }) => common.when === undefined && common.computed === undefined,
     );
     const lacking = new Map<string, number>();
+    const lost = new Map<string, number>();
+    const there = after.types.get(to)?.fields;
+    const leftBehind = [...(between.types.get(from)?.fields.values() ?? [])].filter(
+      (field) => !there?.has(field.name) && field.common.computed === undefined,
+    );
     return countEntries(
       from,
       (entry) => {
@@ -40,9 +52,13 @@ export const entriesSent = defineDifference<EntriesSent>({
         for (const { name, common } of required)
           if (isRequiredOf(common.required, entry.status) && isEmpty(own(entry.fields, name)))
             lacking.set(name, (lacking.get(name) ?? 0) + 1);
+        for (const field of leftBehind)
+          if (countedValue(field, own(entry.fields, field.name)) !== undefined)
+            lost.set(field.name, (lost.get(field.name) ?? 0) + 1);
         return true;
       },
-      (hits, of) => `${share(hits, of, ['is', 'are'])} such, and would be of ${to}${sayLacking(lacking)}`,
+      (hits, of) =>
+        `${share(hits, of, ['is', 'are'])} such, and would be of ${to}${sayLacking(lacking)}${sayLost(lost)}`,
     );
   },
   draft: {

@@ -1,6 +1,6 @@
 import type { FieldDoc } from '../../definition/field.ts';
 import { canBecome } from '../../model/convertValue.ts';
-import { partOfObject } from '../../model/partOfObject.ts';
+import { keyOfMap, partOfObject } from '../../model/partOfObject.ts';
 import { sayShape } from '../../model/traversal.ts';
 import type { JsonObject } from '../../plain/json.ts';
 import { capital, list } from '../../plain/words.ts';
@@ -31,7 +31,7 @@ export const fieldReshaped = defineDifference<FieldReshaped>({
 });
 
 const canConvert = (was: FieldDoc, is: FieldDoc): boolean =>
-  canBecome(was.kind, is.kind) || partOfObject(was, is) !== undefined;
+  canBecome(was.kind, is.kind) || partOfObject(was, is) !== undefined || keyOfMap(was, is, 'en') !== undefined;
 
 function step([one]: readonly [FieldReshaped, ...unknown[]], { impactOf }: DraftContext): DraftedStep {
   const { was, is } = one;

@@ -1,6 +1,8 @@
 import { sayShape } from '../../model/traversal.ts';
 import { compact, isList } from '../../plain/json.ts';
-import { countEntries, share } from '../counter.ts';
+import { listSome, quote } from '../../plain/words.ts';
+import { alikeValues, type Variants } from '../alikeValues.ts';
+import { countEntries, type Impact, share } from '../counter.ts';
 import { howToRefuse, sentence } from '../draftedStep.ts';
 import { itemsOf } from '../fieldValues.ts';
 import { defineDifference } from './define.ts';
@@ -22,31 +24,40 @@ export const valuesPulled = defineDifference<ValuesPulled>({
   say: (one, arrow) => `${sayShape(one.was)} ${arrow} ${sayShape(one.is)} to ${targetOf(one)}, which is new`,
   rate: () => ({ entries: 'migrate', readers: 'break' }),
   count: (one, { between }) => {
-    const values = new Set<string>();
+    const values = new Map<string, number>();
     const counter = countEntries(
       one.type,
       ({ fields }) => {
         const items =
           one.as === undefined ? [JSON.stringify(fields[one.field] ?? null)] : itemsOf(between, one, fields);
-        for (const item of items) if (values.size < mostCounted) values.add(JSON.stringify(item));
+        for (const item of items) {
+          const key = JSON.stringify(item);
+          if (values.size < mostCounted || values.has(key)) values.set(key, (values.get(key) ?? 0) + 1);
+        }
         const [value] = items;
         return value === undefined || value === 'null' ? false : { value };
       },
       (hits, of) =>
         `${share(hits, of)} a value, ${values.size === 1 ? 'all the same' : `${values.size} different ones`}`,
     );
-    return counter;
+    return {
+      see: counter.see,
+      impact: () => {
+        const merge = one.as === undefined ? {} : alikeValues(textsIn(values));
+        return Object.keys(merge).length === 0 ? counter.impact() : withMerge(counter.impact(), merge);
+      },
+    };
   },
   field: ({ type, field }) => ({ type, field, side: 'after' }),
   draft: {
     step: ([one], { impactOf }) => {
       const impact = impactOf(one);
       return {
-        data: compact({ pull: addressOf(one), field: one.is, as: one.as }),
-        why: `\`${one.field}\` points at \`${targetOf(one)}\`, which is new.${impact ? ` ${sentence(impact.says)}` : ''}`,
+        data: compact({ pull: addressOf(one), field: one.is, as: one.as, ...impact?.way?.data }),
+        why: `\`${one.field}\` points at \`${targetOf(one)}\`, which is new.${impact ? ` ${sentence(impact.says)}` : ''}${impact?.way ? ` ${sentence(impact.way.says)}` : ''}`,
         open: {
-          question: `Does each different value become an entry of \`${targetOf(one)}\`?`,
-          how: howToRefuse(addressOf(one)),
+          question: `Does each different value become an entry of \`${targetOf(one)}\`?${impact?.way ? ` ${impact.way.asks}` : ''}`,
+          how: `${impact?.way ? 'Look at the line `merge` first, and take out what is not meant. ' : ''}${howToRefuse(addressOf(one))}`,
         },
       };
     },
@@ -55,3 +66,25 @@ export const valuesPulled = defineDifference<ValuesPulled>({
 
 /** So many values are told apart. */
 const mostCounted = 10_000;
+
+/** The texts among some values, which are known as JSON. */
+const textsIn = (values: ReadonlyMap<string, number>): ReadonlyMap<string, number> =>
+  new Map(
+    [...values].flatMap(([json, times]) => {
+      const value: unknown = JSON.parse(json);
+      return typeof value === 'string' ? [[value, times] as const] : [];
+    }),
+  );
+
+/** What is counted, with values that become one entry since they are other ways of writing one. */
+function withMerge(impact: Impact, merge: Variants): Impact {
+  const pairs = Object.entries(merge).map(([variant, value]) => `${quote(variant)} as ${quote(value)}`);
+  return {
+    ...impact,
+    way: {
+      data: { merge },
+      says: `Some look like other ways of writing one: ${listSome(pairs, 5)}`,
+      asks: 'Are those in `merge` other ways of writing one?',
+    },
+  };
+}

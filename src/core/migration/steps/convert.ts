@@ -138,21 +138,23 @@ export const convert = defineStep({
 
 const sayStyle = (name: string): string => styleNamed(name)?.says ?? name;
 
-const sayInside = (inside: string, { kind }: FieldDoc): string =>
-  kind === 'object' ? ` Each value is the \`${inside}\` of an object.` : ` Of each object its \`${inside}\` is kept.`;
+const sayInside = (inside: string, { kind }: FieldDoc): string => {
+  if (kind === 'map') return ` Each value stands under \`${inside}\` in a map.`;
+  return kind === 'object' ? ` Each value is the \`${inside}\` of an object.` : ` Of each its \`${inside}\` is kept.`;
+};
 
 /** What becomes a field inside objects, or comes from one, names a field that such objects have. @throws {StepRefused} */
 function refuseNoPart(inside: string | undefined, ...sides: readonly FieldDoc[]): void {
   if (inside === undefined) return;
-  const [object, ...others] = sides.filter(({ kind }) => kind === 'object');
-  if (!object || others.length > 0)
+  const [holder, ...others] = sides.filter(({ kind }) => kind === 'object' || kind === 'map');
+  if (!holder || others.length > 0)
     throw new StepRefused(
-      'a value becomes an object, or an object a value, where `inside` is said',
+      'a value becomes an object or a map, or one of these a value, where `inside` is said',
       'Remove `inside`.',
       'inside',
     );
-  const fields = Object.keys(fieldsInside(object));
-  if (!fields.includes(inside))
+  const fields = Object.keys(fieldsInside(holder));
+  if (holder.kind === 'object' && !fields.includes(inside))
     throw new StepRefused(
       `the object has no field \`${inside}\``,
       didYouMean(inside, fields) ?? `It has ${list(fields)}.`,

@@ -8,6 +8,7 @@ import { readField } from '../../model/readField.ts';
 import { mapSingles, singleValues } from '../../model/traversal.ts';
 import { compact, isList, isObject, type Json, type JsonObject, own, withKey } from '../../plain/json.ts';
 import { slugify } from '../../plain/slugify.ts';
+import { count } from '../../plain/words.ts';
 import type { EntryDraft } from '../entryDraft.ts';
 import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from '../fill.ts';
 import { defineStep, type StepContext, StepRefused } from '../step.ts';
@@ -21,11 +22,15 @@ export const pull = defineStep({
     pull: z.string().describe('The address of a field.'),
     field: z.json().describe('The reference that it is afterwards.'),
     as: z.string().optional().describe('The field of the other type that gets a value that is no object.'),
+    merge: z
+      .record(z.string(), z.string())
+      .optional()
+      .describe('Values that are another way of writing one: { "M. Holt": "Maren Holt" }.'),
   },
   isGuess: true,
   answers: () => ['yes', 'no'],
-  say: ({ pull: address, field, as }) =>
-    `Each value of \`${address}\` becomes an entry of \`${String(Object(field).to)}\`${as === undefined ? '' : `, as its \`${as}\``}, and \`${address}\` points there.`,
+  say: ({ pull: address, field, as, merge = {} }) =>
+    `Each value of \`${address}\` becomes an entry of \`${String(Object(field).to)}\`${as === undefined ? '' : `, as its \`${as}\``}, and \`${address}\` points there.${sayMerged(merge)}`,
   model: (step, model) => {
     const { type, field } = addressed(step.pull, 'pull', ['field']);
     fieldOf(model, type, field, 'pull');
@@ -55,13 +60,16 @@ export const pull = defineStep({
     const key = keyOfField(address.field);
     const places = placesBefore(orderOf(address.type, address.field), address.field);
     const made = new Entries(target, keys);
+    const { merge = {} } = step;
+    const meant = (item: Json): Json => (typeof item === 'string' ? (own(merge, item) ?? item) : item);
 
     return {
       see: (draft) => {
         if (draft.type === target.name) made.there(draft.id, draft.fields);
         if (draft.type !== address.type) return;
         for (const holder of draft.holders(was.type, address.field))
-          for (const { item } of singleValues(was.field, holder.valueOf(was.field))) made.wanted(valuesOf(item), draft);
+          for (const { item } of singleValues(was.field, holder.valueOf(was.field)))
+            made.wanted(valuesOf(meant(item)), draft);
       },
       seen: () => made.name(),
       take: (draft) => {
@@ -71,7 +79,9 @@ export const pull = defineStep({
         for (const holder of draft.holders(was.type, address.field)) {
           const value = holder.valueOf(was.field);
           if (value === undefined) continue;
-          const pointing = mapSingles(was.field, value, (item): Json => made.idOf(valuesOf(item)) ?? null);
+          const pointing = mapSingles(was.field, value, (item): Json => made.idOf(valuesOf(meant(item))) ?? null);
+          for (const { item } of singleValues(was.field, value))
+            if (meant(item) !== item) holder.note([key], item, 'it is another way of writing a value', meant(item));
           const all = [...new Set(isList(pointing) ? pointing : [pointing])].filter((one) => one !== null) as string[];
           const [only, ...others] = all;
           for (const left of is.field.common.many ? [] : others)
@@ -83,6 +93,9 @@ export const pull = defineStep({
     };
   },
 });
+
+const sayMerged = (merge: Readonly<Record<string, string>>): string =>
+  Object.keys(merge).length === 0 ? '' : ` ${count(Object.keys(merge).length, 'value')} count as another one.`;
 
 /** The type that values become entries of, and what each of them is there. @throws {StepRefused} where that cannot be. */
 function targetOf(

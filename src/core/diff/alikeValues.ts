@@ -1,0 +1,53 @@
+import { alikeTerms } from '../taxonomy/alike.ts';
+
+/** So sure it has to be that two values are one, to suggest that they become one entry. */
+const sureEnough = 0.75;
+
+/** Another way of writing a value, and the value that it stands for. */
+export type Variants = Readonly<Record<string, string>>;
+
+/**
+ * Values that look like other ways of writing another one: with an initial for a first name, in another case, misspelt.
+ * @param values the values, with how many entries have each.
+ * @returns each variant with the value that it stands for, which itself is no variant.
+ */
+export function alikeValues(values: ReadonlyMap<string, number>): Variants {
+  const used = [...values].map(([term, uses]) => ({
+    term,
+    label: term,
+    labels: [],
+    synonyms: [],
+    uses,
+    isListed: false,
+    isBorrowed: false,
+  }));
+  const found = new Map<string, string>();
+  for (const { keep, merge, sure } of alikeTerms(used))
+    if (sure >= sureEnough && found.get(keep.term) !== merge.term) found.set(merge.term, keep.term);
+  const whole = [...values.keys()].filter((value) => !found.has(value));
+  for (const [short, long] of initialsOf(whole)) found.set(short, long);
+  const last = (value: string, seen: ReadonlySet<string> = new Set()): string => {
+    const next = found.get(value);
+    return next === undefined || seen.has(next) ? value : last(next, new Set([...seen, value]));
+  };
+  return Object.fromEntries(
+    [...found.keys()].map((value) => [value, last(value)] as const).filter(([a, b]) => a !== b),
+  );
+}
+
+/** Names with an initial, `M. Holt`, each with the only name that it can stand for: `Maren Holt`. */
+function initialsOf(values: readonly string[]): readonly (readonly [short: string, long: string])[] {
+  const byShort = new Map<string, string[]>();
+  for (const value of values) {
+    const [first = '', ...others] = value.trim().split(/\s+/u);
+    if (first.length < 2 || first.endsWith('.') || others.length === 0) continue;
+    const short = `${first.charAt(0)}. ${others.join(' ')}`.toLowerCase();
+    byShort.set(short, [...(byShort.get(short) ?? []), value]);
+  }
+  return values.flatMap((value) => {
+    const short = value.trim().replace(/^(\p{L})\.?\s*(?=\p{L}{2})/u, '$1. ');
+    const long = short === value.trim() && !/^\p{L}\. /u.test(short) ? undefined : byShort.get(short.toLowerCase());
+    const [only, ...others] = long ?? [];
+    return only === undefined || others.length > 0 || only === value ? [] : [[value, only] as const];
+  });
+}
