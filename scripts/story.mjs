@@ -21,10 +21,10 @@ export const changeOfMind = [
 export const answers = [
   ['    open: Is this a rename?\n', ''],
   [
-    / {4}open: What do the .* get\?\n/u,
+    / {4}open: What do the .* get\?.*\n/u,
     "    cel: \"entry.id in ['skerry-point', 'far-aldra', 'grey-ledge'] ? 'boat' : 'path'\"\n",
   ],
-  ['    open: How are the values mended that no longer fit?\n', "    cel: entry.summary.substring(0, 199) + '…'\n"],
+  [/ {4}open: How are the values mended that no longer fit\?.*\n/u, "    cel: entry.summary.substring(0, 199) + '…'\n"],
 ];
 
 /** The second change of mind: minutes are a length of time, a departure has several guides, a season is one of a list. */

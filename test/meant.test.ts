@@ -160,7 +160,7 @@ describe('what is asked [H8]', () => {
       'plant.site': [{ value: 'bed' }, 'accept'],
       'plant.count': [undefined, 'leave'],
     });
-    for (const { open } of asked) expect(open).toMatch(/Yes: |Yes leaves them to their authors/u);
+    for (const { open } of asked) expect(open).toMatch(/Yes gives them |Yes leaves them to their authors/u);
     for (const { step } of asked) await result(folder, ['migration', 'answer', '--step', String(step), '--yes']);
     const { ok, findings, findingsAfter } = await result(folder, ['migration', 'rehearse']);
     expect(ok).toBe(false);

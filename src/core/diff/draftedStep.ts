@@ -22,14 +22,14 @@ interface OpenStep {
 /** A step whose question may be answered with yes: entries get what is suggested then. */
 export function withSuggestion(step: DraftedStep, suggest: JsonObject): DraftedStep {
   if (!step.open) return step;
-  const question = `${step.open.question.replace(/ Yes leaves them to their authors\.$/u, '')} Yes: ${saySuggestion(suggest)}.`;
+  const question = `${step.open.question.replace(/ Yes leaves them to their authors\.$/u, '')} Yes gives them ${saySuggestion(suggest)}.`;
   const how = `Yes: add \`answer: yes\`. To leave them to their authors, take the line \`suggest\` out as well. ${step.open.how.replace(/,? or `answer: yes`.*$/u, '.')}`;
   return { ...step, open: { question, how, suggest } };
 }
 
 /** What is suggested, in words: the value itself, or what computes it. */
 export const saySuggestion = ({ value, cel }: JsonObject): string =>
-  typeof cel === 'string' ? `what \`${cel}\` gives` : `${quote(value)} for all`;
+  typeof cel === 'string' ? `what \`${cel}\` gives` : quote(value);
 
 /** A step that takes something out of the model; what its entries lose is asked about. */
 export function removeStep(

@@ -53,7 +53,8 @@ function step([one]: readonly [FieldReshaped, ...unknown[]], { impactOf }: Draft
 }
 
 const askForLost = (one: FieldReshaped): NonNullable<DraftedStep['open']> => ({
-  question: 'What becomes of values that cannot be carried over or do not fit? Yes: lost, or left as they are.',
+  question:
+    'What becomes of values that cannot be carried over or do not fit? Yes loses them, or leaves them as they are.',
   how: howToFill(one),
 });
 
