@@ -24,8 +24,6 @@ describe('what expressions can call [D2, H2]', () => {
 
   test.each([
     ['[].first()', 'the list is empty'],
-    ["'south'.under('regio:north')", 'there is no taxonomy'],
-    ["'south'.under('region:nort')", 'there is no term'],
     ["parseDate('31.2.2026', 'D.M.YYYY')", 'is no day written as'],
     ["inUnits('P1M', 'days')", 'depends on the calendar'],
     ["inUnits('1:30', 'hours')", 'is no length of time'],

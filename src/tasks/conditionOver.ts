@@ -1,33 +1,61 @@
+import { byType } from '../core/check/lookedUpValues.ts';
 import { type Entry, statusOf } from '../core/entry/entry.ts';
-import type { Type } from '../core/model/link.ts';
+import type { Model, Type } from '../core/model/link.ts';
 import { fieldsOf } from '../core/model/ownFields.ts';
 import { quote } from '../core/plain/words.ts';
 import { type Expression, ExpressionFailed, expressionsOver } from '../core/rules/expression.ts';
+import type { ExpressionProblem } from '../core/rules/expressionProblem.ts';
+import { readLookUps } from '../passes/lookUps.ts';
+import type { EntryStore } from '../stores/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
-/** A condition over the entries of those of some types whose fields it names. @throws {Trouble} where it fits none. */
-export function conditionOver(source: string, types: readonly Type[]): (entry: Entry) => boolean {
-  const compiled = new Map<string, Expression>();
-  let problem: { readonly problem: string; readonly mend: string; readonly offset: number } | undefined;
+/** A condition that was compiled for the types whose fields it names. */
+interface Condition {
+  readonly expressions: ReadonlyMap<string, Expression>;
+  readonly types: ReadonlyMap<string, Type>;
+}
+
+/**
+ * Compiles a condition over the entries of those of some types whose fields it names.
+ * @throws {Trouble} where it fits none.
+ */
+export function compileCondition(source: string, types: readonly Type[]): Condition {
+  const expressions = new Map<string, Expression>();
+  const problems: ExpressionProblem[] = [];
   for (const type of types) {
-    const one = expressionsOver(type)(source);
-    if (!('problem' in one) && ['bool', 'dyn'].includes(one.gives)) compiled.set(type.name, one);
-    else if ('problem' in one) problem ??= one;
-    else problem ??= { problem: `it gives ${one.gives}, and a condition is true or false`, mend: '', offset: 0 };
+    const compiled = expressionsOver(type)(source);
+    if ('problem' in compiled) problems.push(compiled);
+    else if (['bool', 'dyn'].includes(compiled.gives)) expressions.set(type.name, compiled);
+    else
+      problems.push({ problem: `it gives ${compiled.gives}, and a condition is true or false`, mend: '', offset: 0 });
   }
-  if (compiled.size === 0)
-    throw new Trouble(
-      'malformed-expression',
-      `in ${quote(source, 60)}, at character ${(problem?.offset ?? 0) + 1}: ${problem?.problem}`,
-      { mend: problem?.mend ?? '' },
-    );
-  const byName = new Map(types.map((type) => [type.name, type]));
+  if (expressions.size > 0) return { expressions, types: new Map(types.map((type) => [type.name, type])) };
+  // That a type has no such field says less than what is wrong where one has it.
+  const problem = problems.find(({ misses }) => misses === undefined) ?? problems[0];
+  throw new Trouble(
+    'malformed-expression',
+    `in ${quote(source, 60)}, at character ${(problem?.offset ?? 0) + 1}: ${problem?.problem}`,
+    { mend: problem?.mend ?? '' },
+  );
+}
+
+/**
+ * Prepares the question whether entries meet a condition. What it looks up in other entries is read first.
+ * @param store the entries that it looks into.
+ */
+export async function entriesMeeting(
+  { expressions, types }: Condition,
+  store: EntryStore,
+  model: Model,
+): Promise<(entry: Entry) => boolean> {
+  const lookedUp = [...expressions.values()].flatMap(({ looksUp }) => looksUp);
+  const look = await readLookUps(store, model, byType(lookedUp, model));
   return (entry) => {
-    const type = byName.get(entry.type);
-    const expression = compiled.get(entry.type);
+    const type = types.get(entry.type);
+    const expression = expressions.get(entry.type);
     if (!type || !expression) return false;
     try {
-      const view = { id: entry.id, type: entry.type, status: statusOf(entry), fields: fieldsOf(entry, type) };
+      const view = { id: entry.id, type: entry.type, status: statusOf(entry), fields: fieldsOf(entry, type), look };
       return expression.evaluate(view) === true;
     } catch (error) {
       if (error instanceof ExpressionFailed) return false;

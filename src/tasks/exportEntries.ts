@@ -17,7 +17,7 @@ import { timestamp } from '../workspace/clock.ts';
 import { OutFiles } from '../workspace/outFiles.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
-import { conditionOver } from './conditionOver.ts';
+import { compileCondition, entriesMeeting } from './conditionOver.ts';
 import { storeKeysOf, typesNamed } from './exportModel.ts';
 import { Loss, Losses } from './losses.ts';
 import { readIn, reading } from './openForCall.ts';
@@ -95,7 +95,8 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
   const find = await finder(store, call, seen);
   const reader = isReading ? new EntryReader(model, seen, find) : undefined;
   const names = new Set(types.map(({ name }) => name));
-  const isMeant = asked.where === undefined ? () => true : conditionOver(asked.where, types);
+  const condition = asked.where === undefined ? undefined : compileCondition(asked.where, types);
+  const isMeant = condition ? await entriesMeeting(condition, store, model) : () => true;
   const outgoing = new Outgoing(format, exported, new OutgoingText(filesFor(workspace.root, asked, isFolder), print));
   const take = (entry: Entry, values: JsonObject | undefined) => outgoing.take(entry, values);
   const pass: Pass<Stored, void> = {

@@ -156,6 +156,7 @@ async function gather(
   call: Call,
   { model, selection, columns, rows, pointed }: Gathering,
 ): Promise<Gathered> {
+  const isAskedFor = await selection.wanting(store);
   const titles = new Map<string, string>();
   let [entries, of, unreadable] = [0, 0, 0];
   const pass: Pass<Stored, void> = {
@@ -166,7 +167,7 @@ async function gather(
       if (title !== undefined) titles.set(keyOf(entry), title);
       if (!type || !selection.isOf(entry)) return;
       of += 1;
-      if (!selection.wants(entry)) return;
+      if (!isAskedFor(entry)) return;
       entries += 1;
       const fields = fieldsOf(entry, type);
       const cells = new Map<string, Json>();

@@ -8,7 +8,7 @@ import {
   expressionsOver,
   lookingNowhere,
 } from '../rules/expression.ts';
-import type { ExpressionProblem } from '../rules/judge.ts';
+import type { ExpressionProblem } from '../rules/expressionProblem.ts';
 
 /** A field that applies to some entries alone, and the condition for that, compiled. */
 export interface Conditional {

@@ -5,7 +5,7 @@ import type { Field, Type } from '../model/link.ts';
 import type { Path } from '../plain/json.ts';
 import { limits } from '../plain/limits.ts';
 import type { EntryView, Expression } from '../rules/expression.ts';
-import type { ExpressionProblem } from '../rules/judge.ts';
+import type { ExpressionProblem } from '../rules/expressionProblem.ts';
 import { type CompiledRule, compileRules, judgeRule } from '../rules/rules.ts';
 import {
   type Costly,

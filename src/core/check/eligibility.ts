@@ -12,7 +12,8 @@ import {
   expressionsOver,
   lookingNowhere,
 } from '../rules/expression.ts';
-import { celTypeOf, conjunctsOf, type ExpressionProblem } from '../rules/judge.ts';
+import type { ExpressionProblem } from '../rules/expressionProblem.ts';
+import { celTypeOf, conjunctsOf } from '../rules/judge.ts';
 
 /* ── who may be pointed at ───────────────────────────────────────────────────────────────────────────────────── */
 

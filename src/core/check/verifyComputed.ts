@@ -4,7 +4,7 @@ import { fieldsWithin } from '../model/nestedFields.ts';
 import type { Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
-import type { ExpressionProblem } from '../rules/judge.ts';
+import type { ExpressionProblem } from '../rules/expressionProblem.ts';
 import { type ComputedField, computedFields } from './eligibility.ts';
 
 /** A mistake in an expression, with where in it. */

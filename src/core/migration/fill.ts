@@ -15,7 +15,7 @@ import { quote } from '../plain/words.ts';
 import { type Expression, ExpressionFailed, ExpressionTooCostly, expressionsOver } from '../rules/expression.ts';
 import { celTypeOf } from '../rules/judge.ts';
 import type { EntryDraft, Holder } from './entryDraft.ts';
-import { StepRefused } from './step.ts';
+import { type StepContext, StepRefused } from './step.ts';
 
 /** Where a value comes from: the same for every entry, or computed from each by a CEL expression. */
 export const fillShape = {
@@ -56,7 +56,7 @@ export function compileFill(
   fill: Fill,
   field: Field,
   seenBy: Type,
-  model: Model,
+  { after: model, known }: Pick<StepContext, 'after' | 'known'>,
 ): ((draft: EntryDraft, holder: Holder) => Json | undefined) | undefined {
   if (fill.value !== undefined && fill.cel !== undefined)
     throw new StepRefused('both `value` and `cel` are given', 'Keep one of the two.', 'cel');
@@ -69,7 +69,7 @@ export function compileFill(
     return () => value;
   }
   if (fill.cel === undefined) return undefined;
-  const expression = compileExpression(fill.cel, seenBy, field.name, 'cel');
+  const expression = compileExpression(fill.cel, seenBy, { field: field.name, key: 'cel', known });
 
   refuseOtherType(expression, field);
   return (draft, holder) => {
@@ -83,9 +83,10 @@ export function compileCondition(
   source: string | undefined,
   field: string,
   seenBy: Type,
+  { known }: Pick<StepContext, 'known'>,
 ): (draft: EntryDraft, holder: Holder) => boolean {
   if (source === undefined) return () => true;
-  const expression = compileExpression(source, seenBy, field, 'where');
+  const expression = compileExpression(source, seenBy, { field, key: 'where', known });
   if (expression.gives !== 'bool' && expression.gives !== 'dyn')
     throw new StepRefused(
       `\`where\` gives ${expression.gives}, not true or false`,
@@ -95,9 +96,16 @@ export function compileCondition(
   return (draft, holder) => evaluate(expression, draft, holder, 'where') === true;
 }
 
-function compileExpression(source: string, type: Type, field: string, key: string): Expression {
+interface Place extends Pick<StepContext, 'known'> {
+  /** The field whose values are computed: what stands in an object sees that object. */
+  readonly field: string;
+  /** The key of the step that holds the expression. */
+  readonly key: string;
+}
+
+function compileExpression(source: string, type: Type, { field, key, known }: Place): Expression {
   const object = fieldNamed(type, field.slice(0, Math.max(0, field.lastIndexOf('.'))));
-  const compiled = expressionsOver(type, 'entry', object?.fields)(source);
+  const compiled = expressionsOver(type, 'entry', object?.fields, known)(source);
   if ('problem' in compiled)
     throw new StepRefused(
       `in the expression ${quote(source, 80)}, at character ${compiled.offset + 1}: ${compiled.problem}`,

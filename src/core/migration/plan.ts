@@ -7,6 +7,7 @@ import { equal, isObject, type Json, own, type Path, pointer } from '../plain/js
 import type { Outcome } from '../plain/outcome.ts';
 import { quote } from '../plain/words.ts';
 import { type Look, type LookedUp, lookUpsInSource, mayLookUp } from '../rules/lookUp.ts';
+import { knownTexts } from '../rules/unknownValues.ts';
 import { changesBetween, type EntryChange } from './entryChanges.ts';
 import { EntryDraft } from './entryDraft.ts';
 import type { MigrationStep } from './read.ts';
@@ -48,6 +49,7 @@ export function planMigration(
   layout: ModelDoc = from,
 ): Outcome<Plan, Misfit> {
   const before = link(from);
+  const known = knownTexts(before);
   const orderOf = (type: string, field: string): readonly string[] =>
     Object.keys(siblingsOf(own(layout.types, type)?.fields ?? {}, field));
   const stages: Stage[] = [];
@@ -57,7 +59,7 @@ export function planMigration(
   for (const step of steps) {
     try {
       const after = link(step.kind.model(step.data, model.definition));
-      const taking = step.kind.entries?.(step.data, { before: model, after, orderOf }) ?? (() => undefined);
+      const taking = step.kind.entries?.(step.data, { before: model, after, orderOf, known }) ?? (() => undefined);
       const all = typeof taking === 'function' ? undefined : taking;
       stages.push({ step, all, take: typeof taking === 'function' ? taking : taking.take, before: model });
       looksUp.push(...lookUpsOf(step, before));

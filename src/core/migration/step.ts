@@ -27,6 +27,8 @@ export interface StepContext {
   readonly after: Model;
   /** The order in which a field and those beside it are meant to be met, by the model that the migration leads to. */
   readonly orderOf: (type: string, field: string) => readonly string[];
+  /** The choices and the terms of the model from which the migration starts: entries may hold them at any step. */
+  readonly known: ReadonlySet<string>;
 }
 
 /** How a question is answered: it is so, it is not so, by what entries get, or by which entries it is about. */

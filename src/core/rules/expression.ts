@@ -7,7 +7,8 @@ import type { Field, Type } from '../model/link.ts';
 import { mapSingles } from '../model/traversal.ts';
 import { isObject, type Json, type JsonObject, mapValues, own } from '../plain/json.ts';
 import { limits as bounds } from '../plain/limits.ts';
-import { type ExpressionProblem, everywhere, type ItemFields, judgeOver, summaryOf } from './judge.ts';
+import type { ExpressionProblem } from './expressionProblem.ts';
+import { everywhere, type ItemFields, judgeOver, summaryOf } from './judge.ts';
 import type { Look, LookedUp } from './lookUp.ts';
 
 /** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */
@@ -52,13 +53,15 @@ export class ExpressionTooCostly extends ExpressionFailed {}
  * Compiles expressions over the entries of one type. They can reach the entry's own values and nothing else.
  * @param variable what the entry is called in them.
  * @param item the fields of an object one value of which they see too, as `item`.
+ * @param known choices and terms that are no mistake though the type does not have them.
  */
 export function expressionsOver(
   type: Type,
   variable = 'entry',
   item?: ItemFields,
+  known?: ReadonlySet<string>,
 ): (source: string) => Expression | ExpressionProblem {
-  const judge = judgeOver(type, variable, item);
+  const judge = judgeOver(type, variable, item, known);
   return (source) => {
     const judged = judge(source);
     if ('problem' in judged) return judged;

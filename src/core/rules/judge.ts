@@ -8,17 +8,10 @@ import { own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { onceFor } from '../plain/once.ts';
 import { thereAre } from '../plain/words.ts';
+import type { ExpressionProblem } from './expressionProblem.ts';
 import { registerFunctions } from './functions.ts';
 import { type LookedUp, LookingUp, lookUpsIn, mayLookUp } from './lookUp.ts';
-
-/** Why an expression cannot be used: what is wrong, and where in it (offsets count from 0, in UTF-16 code units). */
-export interface ExpressionProblem {
-  readonly problem: string;
-  readonly offset: number;
-  readonly mend: string;
-  /** The field that it names and that is not there, where that is the problem. */
-  readonly misses?: string;
-}
+import { unknownValue } from './unknownValues.ts';
 
 /** The same for an expression that was written anew so that its steps are counted, which nests it deeper. */
 const meteredLimits = { maxAstNodes: 20 * limits.maxAstNodes, maxDepth: 10 * limits.maxDepth };
@@ -102,11 +95,15 @@ function runner(
 /** The fields of an object, by key, where an expression sees one of its values beside the entry, as `item`. */
 export type ItemFields = ReadonlyMap<string, Field> | undefined;
 
-/** Prepares the judging of expressions over the entries of one type: whether they may be used, and what they give. */
+/**
+ * Prepares the judging of expressions over the entries of one type: whether they may be used, and what they give.
+ * @param known choices and terms that are no mistake though the type does not have them.
+ */
 export function judgeOver(
   type: Type,
   variable: string,
   item: ItemFields,
+  known: ReadonlySet<string> = new Set(),
 ): (source: string) => Judged | ExpressionProblem {
   const looking = new LookingUp();
   const environment = newEnvironment(type, looking);
@@ -129,6 +126,8 @@ export function judgeOver(
     if ('problem' in looksUp) return looksUp;
     const harm = harmfulPattern(ast);
     if (harm) return harm;
+    const unknown = unknownValue(ast, { type, variable, item, known });
+    if (unknown) return unknown;
 
     const run = runner(environment, ast, source);
     return {

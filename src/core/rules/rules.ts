@@ -8,7 +8,7 @@ import {
   ExpressionTooCostly,
   expressionsOver,
 } from './expression.ts';
-import type { ExpressionProblem } from './judge.ts';
+import type { ExpressionProblem } from './expressionProblem.ts';
 
 /** A rule with its condition compiled, or why it cannot be. */
 export interface CompiledRule {

@@ -18,7 +18,7 @@ import { ContentState, head, Mistake, resultVersion } from '../result.ts';
 import { Baseline, baselineFile, baselineOf, readBaseline } from './baseline.ts';
 import { allFindings, entryCheck } from './entryCheck.ts';
 import { Declined, type Filtered, FindingFilter } from './findingFilter.ts';
-import { isSelective, type Selection, select } from './selection.ts';
+import { isSelective, type Selection, select, selectedBy } from './selection.ts';
 
 export const CheckResult = z.strictObject({
   ...head('check'),
@@ -32,6 +32,8 @@ export const CheckResult = z.strictObject({
   mistakes: z.array(Mistake),
   /** How many entries were asked about. */
   entries: z.int(),
+  /** Why no entry was asked about, where only some were selected: by a condition, by what changed, or by names. */
+  noneSelected: z.enum(['condition', 'changes', 'names']).optional(),
   standing: ContentState.optional(),
   findings: z.array(LocatedFinding),
   summary: z.array(
@@ -88,6 +90,7 @@ export async function check(call: Call, asked: CheckCall = {}): Promise<CheckRes
   return {
     ...told,
     ok: told.ok && found.isStopped === undefined,
+    ...(found.entries === 0 && isSelective(asked) ? { noneSelected: selectedBy(asked) } : {}),
     ...(isWhole ? { standing: await contentStateOf(workspace) } : {}),
     gone: isWhole && recorded === undefined ? await shorten(root, baseline) : 0,
     ...(recorded === undefined ? {} : { recorded }),

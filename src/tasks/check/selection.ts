@@ -11,7 +11,7 @@ import { hashBytes, readBytes } from '../../workspace/files.ts';
 import { commitNamed, filesAt, filesChangedSince } from '../../workspace/git.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { conditionOver } from '../conditionOver.ts';
+import { compileCondition, entriesMeeting } from '../conditionOver.ts';
 
 /** Which entries a check is asked about. */
 export interface Selection {
@@ -37,12 +37,19 @@ export interface Selected {
 export const isSelective = ({ what = [], where, changedSince, file }: Selection): boolean =>
   what.length > 0 || where !== undefined || changedSince !== undefined || file !== undefined;
 
+/** By what entries are selected, where by several things by the narrowest. */
+export function selectedBy({ where, changedSince }: Selection): 'condition' | 'changes' | 'names' {
+  if (where !== undefined) return 'condition';
+  return changedSince === undefined ? 'names' : 'changes';
+}
+
 /** Prepares a selection. @throws {Trouble} where it names something that there is not. */
 export async function select(selection: Selection, workspace: Workspace, store: EntryStore): Promise<Selected> {
   const { what = [], where, changedSince, file } = selection;
   const named = what.map((one) => namedBy(one, workspace));
   if (file !== undefined) named.push(inFiles(file));
-  const condition = where === undefined ? undefined : conditionOver(where, [...workspace.model.types.values()]);
+  const compiled = where === undefined ? undefined : compileCondition(where, [...workspace.model.types.values()]);
+  const condition = compiled && (await entriesMeeting(compiled, store, workspace.model));
   const met = new Set<string>();
   const changed = changedSince === undefined ? undefined : changedEntries(changedSince, workspace, store);
 

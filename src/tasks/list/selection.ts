@@ -6,8 +6,9 @@ import { termsIn } from '../../core/model/uses.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { quote, sentences } from '../../core/plain/words.ts';
 import { flat } from '../../core/taxonomy/linkTaxonomy.ts';
+import type { EntryStore } from '../../stores/store.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { conditionOver } from '../conditionOver.ts';
+import { compileCondition, entriesMeeting } from '../conditionOver.ts';
 import { taxonomyNamed } from '../terms/count.ts';
 
 /** What a list is asked for. */
@@ -21,7 +22,8 @@ interface AskedFor {
 export interface Selection {
   readonly types: readonly Type[];
   readonly isOf: (entry: Entry) => boolean;
-  readonly wants: (entry: Entry) => boolean;
+  /** Prepares the question whether an entry is asked for; conditions may look into others. */
+  readonly wanting: (store: EntryStore) => Promise<(entry: Entry) => boolean>;
   /** The conditions, as they were written. */
   readonly conditions: readonly string[];
 }
@@ -37,12 +39,15 @@ export function selected({ about, where }: AskedFor, model: Model): Selection {
   const isCondition = about !== undefined && !isType && !uses;
   if (isCondition && !looksLikeCondition(about)) throw nothingNamed(about, model);
   const conditions = [isCondition ? about : undefined, where].filter((one) => one !== undefined);
-  const met = conditions.map((one) => conditionOver(one, types));
+  const compiled = conditions.map((condition) => compileCondition(condition, types));
   return {
     types,
     conditions,
     isOf: ({ type }) => accepted?.has(type) ?? model.types.has(type),
-    wants: (entry) => (uses?.(entry) ?? true) && met.every((one) => one(entry)),
+    wanting: async (store) => {
+      const met = await Promise.all(compiled.map((condition) => entriesMeeting(condition, store, model)));
+      return (entry) => (uses?.(entry) ?? true) && met.every((meets) => meets(entry));
+    },
   };
 }
 

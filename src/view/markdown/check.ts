@@ -1,6 +1,7 @@
 import { count } from '../../core/plain/words.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
 import { toldBy } from '../reports/reportItems.ts';
+import { sayNoneChecked } from '../text/check.ts';
 import { code, escaped } from './markdown.ts';
 
 /** So many findings are listed in a summary. */
@@ -15,6 +16,8 @@ export function* checkMarkdown(result: CheckResult): Iterable<string> {
   const [errors, warnings] = [total('error'), total('warning')];
 
   if (mistakes.length > 0) yield `**${count(mistakes.length, 'mistake')} in the model**: no entry was looked at.\n`;
+  else if (findings.length === 0 && result.noneSelected)
+    yield `**${sayNoneChecked[result.noneSelected]}**: nothing was checked.\n`;
   else if (findings.length === 0) yield `**All fine**: ${what}.\n`;
   else yield `**${errors > 0 ? count(errors, 'error') : 'No error'}**, ${count(warnings, 'warning')}: ${what}.\n`;
   if (summary.length > 0) {

@@ -20,6 +20,19 @@ export function checkShown(result: CheckResult, limit?: number): CheckResult {
   return { ...result, findings: capped(findings, limit ?? usualLimit) };
 }
 
+/** Why no entry was checked, in words. */
+export const sayNoneChecked: Readonly<Record<NonNullable<CheckResult['noneSelected']>, string>> = {
+  condition: 'No entry meets the condition',
+  changes: 'No entry changed',
+  names: 'There is no entry of that name or in that place',
+};
+
+/** What is told where a selection leaves no entry: that nothing is wrong would say too much. */
+function noneCheckedText(none: NonNullable<CheckResult['noneSelected']>, { paint }: Look): string {
+  const sign = none === 'changes' ? paint.good(glyphs.fine) : paint.warn(glyphs.warn);
+  return `${sign} ${paint.strong(sayNoneChecked[none])}: nothing was checked\n`;
+}
+
 /** A check of which {@link checkShown} is printed: findings by entry, then a summary by kind of finding. Quiet when all is well. */
 export function checkText(result: CheckResult, look: Look): string {
   if (result.mistakes.length > 0) return mistakesText(result, look);
@@ -39,6 +52,7 @@ export function checkText(result: CheckResult, look: Look): string {
     : '';
   if (result.stopped && found === 0)
     return `${stopped}  ${count(entries, 'entry', 'entries')} read so far, nothing wrong\n`;
+  if (found === 0 && result.noneSelected) return noneCheckedText(result.noneSelected, look);
   if (found === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong(aside === '' ? 'All fine' : 'Nothing new')}: ${what}\n${aside}${standing}`;
   const verdict =

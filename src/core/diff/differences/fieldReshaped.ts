@@ -53,8 +53,7 @@ function step([one]: readonly [FieldReshaped, ...unknown[]], { impactOf }: Draft
 }
 
 const askForLost = (one: FieldReshaped): NonNullable<DraftedStep['open']> => ({
-  question:
-    'What becomes of values that cannot be carried over or do not fit? Yes loses them, or leaves them as they are.',
+  question: 'What becomes of values that cannot be carried or do not fit? Yes loses or leaves them.',
   how: howToFill(one),
 });
 

@@ -69,7 +69,7 @@ export const add = defineStep({
     }
   },
   inverse: ({ add: address }) => [{ drop: address }],
-  entries: (step, { before, after, orderOf }) => {
+  entries: (step, { before, after, orderOf, known }) => {
     const address = addressed(step.add, 'add', ['type', 'field', 'taxonomy', 'term']);
     if (address.what !== 'field') {
       if (step.value !== undefined || step.cel !== undefined)
@@ -83,7 +83,7 @@ export const add = defineStep({
     if (step.value === null)
       throw new StepRefused('null is no value to fill a new field with', 'Remove `value`, or write one.', 'value');
     const { type, field } = linkedField(after, address.type, address.field);
-    const fill = compileFill(step, field, before.types.get(address.type) ?? type, after);
+    const fill = compileFill(step, field, before.types.get(address.type) ?? type, { after, known });
     const places = placesBefore(orderOf(address.type, address.field), address.field);
 
     return (draft) => {

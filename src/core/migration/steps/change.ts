@@ -90,7 +90,7 @@ export const change = defineStep({
     }
   },
   inverse: ({ change: text, to }, { before }) => [{ change: text, to: optionsBefore(text, Object(to), before) }],
-  entries: (step, { before, after }) => {
+  entries: (step, { before, after, known }) => {
     if (step.change === 'languages') return dropLanguages(before, after);
     if (step.change === 'shared') return () => undefined;
     const hasFill = step.value !== undefined || step.cel !== undefined;
@@ -98,7 +98,7 @@ export const change = defineStep({
     if (address.what !== 'field') return () => undefined;
     const was = linkedField(before, address.type, address.field);
     const { field } = linkedField(after, address.type, address.field);
-    const fill = compileFill(step, field, was.type, after);
+    const fill = compileFill(step, field, was.type, { after, known });
     const rewritten = rewriter(was.field, field);
     if (!fill && !rewritten) return () => undefined;
 

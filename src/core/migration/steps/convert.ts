@@ -98,11 +98,11 @@ export const convert = defineStep({
     const joint = typeof split === 'string' ? split : split?.[0];
     return [compact({ convert: text, field: fieldOf(before, type, field, 'convert'), with: joint, by, inside })];
   },
-  entries: (step, { before, after, orderOf }) => {
+  entries: (step, { before, after, orderOf, known }) => {
     const address = addressed(step.convert, 'convert', ['field']);
     const was = linkedField(before, address.type, address.field);
     const is = linkedField(after, address.type, address.field);
-    const otherwise = compileFill(step, is.field, was.type, after);
+    const otherwise = compileFill(step, is.field, was.type, { after, known });
     const key = keyOfField(address.field);
     let look: Look | undefined;
     const find = step.by === undefined ? undefined : finder(step.by, was.field, is.field, () => look);

@@ -50,7 +50,7 @@ export const send = defineStep({
     const { from, to } = typesOf(step);
     const [was, is] = [before.types.get(from), before.types.get(to)];
     if (!was || !is) throw new StepRefused('there is no such type at this step', 'Look at the steps before.', 'send');
-    const concerns = compileCondition(step.where, '', was);
+    const concerns = compileCondition(step.where, '', was, context);
     const carry = carrier(was, is, step.as ?? {}, context);
     const only = step.only && new Set(step.only);
     const sent = new Set<string>();

@@ -34,10 +34,10 @@ export const set = defineStep({
   },
   // What was there before is not known: it is named where it is replaced.
   inverse: () => [],
-  entries: (step, { after, orderOf }) => {
+  entries: (step, { after, orderOf, known }) => {
     const address = addressed(step.set, 'set', ['field']);
     const { type, field } = linkedField(after, address.type, address.field);
-    const fill = compileFill(step, field, type, after);
+    const fill = compileFill(step, field, type, { after, known });
     if (!fill)
       throw new StepRefused(
         'the step says no value',
@@ -45,7 +45,7 @@ export const set = defineStep({
         'set',
       );
     const key = keyOfField(field.name);
-    const concerns = compileCondition(step.where, field.name, type);
+    const concerns = compileCondition(step.where, field.name, type, { known });
     const places = placesBefore(orderOf(address.type, address.field), address.field);
 
     return (draft) => {

@@ -1,0 +1,188 @@
+import type { ASTNode } from '@marcbachmann/cel-js';
+import { childrenOf, isNode } from '../cel/syntax.ts';
+import { statuses } from '../definition/builtIn.ts';
+import { celName } from '../definition/fieldName.ts';
+import type { Field, Type } from '../model/link.ts';
+import { didYouMean } from '../plain/nearest.ts';
+import { listSome } from '../plain/words.ts';
+import type { ExpressionProblem } from './expressionProblem.ts';
+
+/** The only texts that a part of an expression can be. */
+interface Closed {
+  /** What has these texts, in a sentence: `the choices of talk.kind`. */
+  readonly of: string;
+  readonly texts: ReadonlySet<string>;
+}
+
+/** What an expression sees: the entry's type, the fields of the object that is `item`, and what comprehensions call items. */
+interface Scope {
+  readonly type: Type;
+  readonly variable: string;
+  readonly item: ReadonlyMap<string, Field> | undefined;
+  readonly items: ReadonlyMap<string, Closed>;
+  /** Texts that are no mistake wherever they stand: what entries may still hold that obey an older model. */
+  readonly known: ReadonlySet<string>;
+}
+
+/**
+ * The first text in an expression that is compared with a choice, a term, a status or a type, and is none.
+ * @param known texts that are no mistake wherever they stand.
+ */
+export function unknownValue(
+  root: ASTNode,
+  { type, variable, item, known }: Omit<Scope, 'items'>,
+): ExpressionProblem | undefined {
+  return firstIn(root, { type, variable, item, known, items: new Map() });
+}
+
+function firstIn(node: ASTNode, scope: Scope): ExpressionProblem | undefined {
+  const here = problemAt(node, scope);
+  if (here) return here;
+  const inner = scopeBelow(node, scope);
+  for (const child of childrenOf(node.args)) {
+    const problem = firstIn(child, inner);
+    if (problem) return problem;
+  }
+  return undefined;
+}
+
+const comparing: ReadonlySet<string> = new Set(['==', '!=', 'in']);
+
+function problemAt(node: ASTNode, scope: Scope): ExpressionProblem | undefined {
+  if (comparing.has(node.op)) {
+    const [left, right] = childrenOf(node.args);
+    if (!left || !right) return undefined;
+    return beside(closedOf(left, scope), right, scope) ?? beside(closedOf(right, scope), left, scope);
+  }
+  if (node.op !== 'rcall' && node.op !== 'call') return undefined;
+  const [call, ...rest] = Array.isArray(node.args) ? (node.args as readonly unknown[]) : [];
+  const given = rest.flatMap((one) => (Array.isArray(one) ? one.filter(isNode) : []));
+  if (call === 'under') return branchProblem(given[0], scope);
+  return call === 'termLabel' ? termProblem(given, scope) : undefined;
+}
+
+/** The problem of a text that is compared with something of which all texts are known. */
+function beside(closed: Closed | undefined, other: ASTNode, { known }: Scope): ExpressionProblem | undefined {
+  if (!closed) return undefined;
+  const wrong = textsOf(other).find(({ text }) => text !== '' && !closed.texts.has(text) && !known.has(text));
+  return wrong && noneOf(wrong, closed);
+}
+
+interface Text {
+  readonly text: string;
+  readonly offset: number;
+}
+
+const noneOf = ({ text, offset }: Text, { of, texts }: Closed): ExpressionProblem => ({
+  problem: `“${text}” is none of ${of}`,
+  offset,
+  mend: didYouMean(text, texts) ?? `There are ${listSome([...texts], 8)}.`,
+});
+
+/** The texts that a part of an expression is, or may be: those of a list, and of both sides of a decision. */
+function textsOf(node: ASTNode): readonly Text[] {
+  if (node.op === 'value') return typeof node.args === 'string' ? [{ text: node.args, offset: node.range.start }] : [];
+  if (node.op === 'list') return childrenOf(node.args).flatMap(textsOf);
+  return node.op === '?:' ? childrenOf(node.args).slice(1).flatMap(textsOf) : [];
+}
+
+/** What a part of an expression can be, where it is a value of the entry of which all texts are known. */
+function closedOf(node: ASTNode, scope: Scope): Closed | undefined {
+  if (node.op === 'id') return scope.items.get(String(node.args));
+  const path = pathOf(node);
+  if (!path) return undefined;
+  const [variable, ...names] = path;
+  const [name = ''] = names;
+  if (variable === 'item' && scope.item) return fieldAt(scope.item, names);
+  if (variable !== scope.variable) return undefined;
+  if (names.length === 1 && name === 'status' && !scope.type.fields.has(name))
+    return { of: 'the statuses', texts: new Set(statuses) };
+  if (names.length === 1 && name === 'type' && !scope.type.fields.has(name))
+    return { of: 'the types', texts: new Set(scope.type.types.keys()) };
+  return fieldAt(scope.type.fields, names, scope.type);
+}
+
+/** The names on the way to a value: `[entry, hours, opens]`; the number of an item is no part of it. */
+function pathOf(node: ASTNode): readonly string[] | undefined {
+  if (node.op === 'id') return [String(node.args)];
+  if (node.op !== '.' && node.op !== '[]') return undefined;
+  const [holder, key] = node.args as readonly [ASTNode, unknown];
+  const above = isNode(holder) ? pathOf(holder) : undefined;
+  if (!above) return undefined;
+  if (node.op === '.') return [...above, String(key)];
+  return isNode(key) && key.op === 'value' && typeof key.args === 'string' ? [...above, key.args] : above;
+}
+
+function fieldAt(fields: ReadonlyMap<string, Field>, names: readonly string[], type?: Type): Closed | undefined {
+  const [name = '', ...inner] = names;
+  const field = [...fields.values()].find((one) => celName(one.name.split('.').at(-1) ?? '') === name);
+  if (!field) return undefined;
+  if (inner.length > 0) return field.kind.nests ? fieldAt(field.fields, inner, type) : undefined;
+  const members = field.kind.members(field.options).map((member) => member.name);
+  if (members.length > 0) return { of: `the choices of \`${field.address}\``, texts: new Set(members) };
+  return termsOf(type, field.kind.taxonomy(field.options));
+}
+
+/** The terms of a taxonomy that the model knows all of; `undefined` of an open one, to which authors add. */
+function termsOf(type: Type | undefined, name: string | undefined): Closed | undefined {
+  const taxonomy = name === undefined ? undefined : type?.taxonomies.get(name);
+  if (!taxonomy || taxonomy.isOpen || taxonomy.terms.size === 0) return undefined;
+  return { of: `the terms of \`${taxonomy.name}\``, texts: new Set(taxonomy.terms.keys()) };
+}
+
+/** What a comprehension calls an item is what the list before it holds: `entry.tags.exists(tag, tag == "sea")`. */
+function scopeBelow(node: ASTNode, scope: Scope): Scope {
+  if (node.op !== 'rcall' || !Array.isArray(node.args)) return scope;
+  const [call, receiver, given] = node.args as readonly [unknown, unknown, unknown];
+  const isOverItems = ['exists', 'exists_one', 'all', 'filter', 'map'].includes(String(call));
+  const [item] = Array.isArray(given) ? given : [];
+  const closed = isOverItems && isNode(receiver) ? closedOf(receiver, scope) : undefined;
+  if (!closed || !isNode(item) || item.op !== 'id') return scope;
+  return { ...scope, items: new Map([...scope.items, [String(item.args), closed]]) };
+}
+
+/** A branch that is named with its taxonomy, `region:north`. */
+function branchProblem(node: ASTNode | undefined, { type, known }: Scope): ExpressionProblem | undefined {
+  const [branch] = node ? textsOf(node) : [];
+  if (!branch) return undefined;
+  const colon = branch.text.indexOf(':');
+  const name = branch.text.slice(0, Math.max(0, colon));
+  if (colon < 0 || !type.taxonomies.has(name)) return unknownTaxonomy({ ...branch, text: name || branch.text }, type);
+  const term =
+    branch.text
+      .slice(colon + 1)
+      .split('/')
+      .at(-1) ?? '';
+  const closed = termsOf(type, name);
+  const isKnown = term === '' || !closed || closed.texts.has(term) || known.has(term);
+  return isKnown ? undefined : noneOf({ text: term, offset: branch.offset }, closed);
+}
+
+function termProblem([first, second]: readonly ASTNode[], { type, known }: Scope): ExpressionProblem | undefined {
+  const [taxonomy] = first ? textsOf(first) : [];
+  if (!taxonomy) return undefined;
+  if (!type.taxonomies.has(taxonomy.text)) return unknownTaxonomy(taxonomy, type);
+  const [term] = second ? textsOf(second) : [];
+  const closed = termsOf(type, taxonomy.text);
+  return !term || !closed || closed.texts.has(term.text) || known.has(term.text) ? undefined : noneOf(term, closed);
+}
+
+const unknownTaxonomy = (text: Text, { taxonomies }: Type): ExpressionProblem =>
+  noneOf(text, {
+    of: 'the taxonomies, with which a branch is named as region:north',
+    texts: new Set(taxonomies.keys()),
+  });
+
+/** Every choice and term that a model has a name for. */
+export function knownTexts({ types, taxonomies }: Pick<Type, 'types' | 'taxonomies'>): ReadonlySet<string> {
+  const inFields = (fields: ReadonlyMap<string, Field>): readonly string[] =>
+    [...fields.values()].flatMap((field) => [
+      ...field.kind.members(field.options).map((member) => member.name),
+      ...inFields(field.fields),
+    ]);
+  return new Set([
+    ...[...types.values()].flatMap((type) => inFields(type.fields)),
+    ...[...taxonomies.values()].flatMap(({ terms }) => [...terms.keys()]),
+    ...types.keys(),
+  ]);
+}

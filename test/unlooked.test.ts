@@ -1,0 +1,118 @@
+import { describe, expect, test } from 'vitest';
+import { edit, type Files, lumbrik, read, result, workspace, write } from './support/program.ts';
+
+const model: Files = {
+  'lumbrik.yaml': 'workspace: Talks\n',
+  'model/types/talk.yaml': `type: talk
+fields:
+  name: { kind: text }
+  sort: { kind: choice, choices: [lecture, panel] }
+  topic: { kind: term, taxonomy: topic, many: true }
+  tags: { kind: term, taxonomy: tag, many: true }
+  speaker: { kind: reference, to: person }
+  at: { kind: object, fields: { hall: { kind: choice, choices: [north, south] } } }
+`,
+  'model/types/person.yaml': 'type: person\nfields: { name: { kind: text }, age: { kind: integer } }\n',
+  'model/taxonomies/topic.yaml': 'taxonomy: topic\nterms: [{ term: sea, terms: [fog] }, land]\n',
+  'model/taxonomies/tag.yaml': 'taxonomy: tag\nopen: true\n',
+  'content/talk/a.yaml': 'name: A\nsort: lecture\ntopic: [fog]\nspeaker: ada\nat: { hall: north }\n',
+  'content/talk/b.yaml': 'name: B\nsort: panel\nspeaker: bo\n',
+  'content/person/ada.yaml': 'name: Ada\nage: 40\n',
+  'content/person/bo.yaml': 'name: Bo\nage: 20\n',
+};
+
+describe('nothing is fine that could not be looked at [M2]', () => {
+  test.each([
+    ["entry.sort == 'lectur'", 'none of the choices of `talk.sort`', 'lecture'],
+    ["entry.sort in ['panel', 'lectur']", 'none of the choices', 'lecture'],
+    ["'lectur' != entry.sort", 'none of the choices', 'lecture'],
+    ["entry['sort'] == 'lectur'", 'none of the choices', 'lecture'],
+    ["entry.at.hall == 'norht'", 'none of the choices of `talk.at.hall`', 'north'],
+    ["entry.status == 'publshed'", 'none of the statuses', 'published'],
+    ["entry.type == 'tolk'", 'none of the types', 'talk'],
+    ["'fg' in entry.topic", 'none of the terms of `topic`', 'fog'],
+    ["entry.topic.exists(t, t == 'fg')", 'none of the terms', 'fog'],
+    ["entry.topic.exists(t, t.under('topic:se'))", 'none of the terms', 'sea'],
+    ["entry.topic.exists(t, t.under('topc:sea'))", 'none of the taxonomies', 'topic'],
+    ["termLabel('topic', 'lnd') == 'Land'", 'none of the terms', 'land'],
+    ["entry.sort == (entry.name == 'A' ? 'lectur' : 'panel')", 'none of the choices', 'lecture'],
+  ])(
+    '%s is a mistake of the expression: in the model, at the command line and in a migration',
+    async (wrong, says, near) => {
+      const folder = workspace(model);
+      for (const call of [
+        ['check', '--where', wrong],
+        ['list', 'talk', '--where', wrong],
+        ['export', 'entries', 'talk', '--as', 'csv', '--where', wrong],
+        ['try', wrong, 'talk'],
+      ]) {
+        const { code, err } = await lumbrik(folder, call);
+        expect([call[0], code, err.replaceAll(/\s+/gu, ' ')]).toEqual([call[0], 2, expect.stringContaining(says)]);
+        expect(err).toContain(`Did you mean \`${near}\`?`);
+      }
+      edit(
+        folder,
+        'model/types/talk.yaml',
+        'fields:',
+        `rules: [{ expect: ${JSON.stringify(wrong)}, say: so it is }]\nfields:`,
+      );
+      const { mistakes } = await result(folder, ['check']);
+      expect(mistakes.map((one: { says: string }) => one.says).join()).toContain(says);
+    },
+  );
+
+  test.each([
+    "entry.sort == 'lecture'",
+    "entry.sort != ''",
+    "'whatever' in entry.tags",
+    "entry.name == 'lectur'",
+    "entry.topic.exists(t, t.under('topic:'))",
+    "has(entry.at) && entry.at.hall in ['north', 'south']",
+    "entry.status == 'archived'",
+  ])('%s is none', async (fine) => {
+    expect((await lumbrik(workspace(model), ['check', '--where', fine])).code).toBe(0);
+  });
+
+  test('a migration may ask for what entries hold that its model no longer has, and for nothing else', async () => {
+    const folder = workspace(model);
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/types/talk.yaml', 'choices: [lecture, panel]', 'choices: [lecture]');
+    const { file } = await result(folder, ['migration', 'draft']);
+    const set = (where: string): void => {
+      const text = read(folder, file).replace(/\n {2}- set: [\s\S]*$/u, '');
+      write(folder, { [file]: `${text.trimEnd()}\n  - set: talk.name\n    value: P\n    where: ${where}\n` });
+    };
+    await result(folder, ['migration', 'answer', '--yes']);
+    set('entry.sort == "panel"');
+    expect((await result(folder, ['migration', 'rehearse'])).error).toBeUndefined();
+    set('entry.sort == "panl"');
+    expect((await result(folder, ['migration', 'rehearse'])).error.says).toContain('“panl” is none of the choices');
+  });
+
+  test('a condition that looks into other entries is computed wherever conditions are', async () => {
+    const folder = workspace(model);
+    const old = "lookUp(entry.speaker, 'person.age') > 30";
+    expect((await result(folder, ['try', old, 'talk/a'])).rows[0].value).toBe(true);
+    expect((await result(folder, ['check', '--where', old])).entries).toBe(1);
+    expect(
+      (await result(folder, ['list', 'talk', '--where', old])).rows.map((row: { entry: string }) => row.entry),
+    ).toEqual(['talk/a']);
+    const { out } = await lumbrik(folder, ['export', 'entries', 'talk', '--as', 'lines', '--where', old]);
+    expect(out.trim().split('\n')).toHaveLength(1);
+  });
+
+  test('a condition that no entry meets is told, and is not fine', async () => {
+    const folder = workspace(model);
+    const { out, code } = await lumbrik(folder, ['check', '--where', "entry.status == 'archived'"]);
+    expect(out).not.toContain('All fine');
+    expect(out).toContain('No entry meets the condition');
+    expect(code).toBe(0);
+  });
+
+  test('a condition over all types may name a field that only some have', async () => {
+    const folder = workspace(model);
+    expect((await result(folder, ['check', '--where', 'entry.age > 30'])).entries).toBe(1);
+    const { err } = await lumbrik(folder, ['check', '--where', 'entry.agee > 30']);
+    expect(err).toContain('there is no field `agee`');
+  });
+});
