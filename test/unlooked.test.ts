@@ -116,3 +116,33 @@ describe('nothing is fine that could not be looked at [M2]', () => {
     expect(err).toContain('there is no field `agee`');
   });
 });
+
+describe('files behind links of texts are assets [F4]', () => {
+  const page: Files = {
+    'lumbrik.yaml': 'workspace: Pages\n',
+    'model/types/page.yaml':
+      'type: page\nfields:\n  text: { kind: markdown }\n  rich: { kind: richText, links: { schemes: [https] } }\n',
+    'assets/manual.pdf': '%PDF-1.4\n',
+    'assets/plans/deck.pdf': '%PDF-1.4\n',
+    'assets/left.pdf': '%PDF-1.4\n',
+  };
+  const rich = (url: string): string =>
+    `rich: { type: root, children: [{ type: paragraph, children: [{ type: link, url: ${JSON.stringify(url)}, children: [{ type: text, value: x }] }] }] }\n`;
+
+  test('one that is not there is found, and one that is linked is used', async () => {
+    const folder = workspace({
+      ...page,
+      'content/page/a.yaml': `text: "[the manual](manual.pdf), [gone](gone.pdf), [a page](other.html), [a site](www.example.com)"\n${rich('plans/deck.pdf')}`,
+      'content/page/b.yaml': rich('lost.docx'),
+    });
+    const { findings } = await result(folder, ['check']);
+    const told = findings.map(
+      ({ finding, file, pointer }: Record<string, string>) => `${finding} ${file}${pointer ?? ''}`,
+    );
+    expect(told.toSorted()).toEqual([
+      'missing-asset content/page/a.yaml/text',
+      expect.stringContaining('missing-asset content/page/b.yaml/rich'),
+      expect.stringContaining('unused-asset assets/left.pdf'),
+    ]);
+  });
+});

@@ -20,7 +20,8 @@ export type Target =
 
 /**
  * Where an address of a text leads: to an entry (`entry:keeper/ada-rook`), to a file of the workspace
- * (`assets/photos/a.png`, also from the root or from a folder beside; of a picture also `photos/a.png`), or elsewhere.
+ * (`assets/photos/a.png`, also from the root or from a folder beside; of a picture and of a document also without that
+ * folder, `photos/a.png`, `manual.pdf`), or elsewhere.
  */
 export function targetOf({ url, isPicture }: Pick<TextLink, 'url' | 'isPicture'>): Target {
   const scheme = schemeOf(url);
@@ -31,11 +32,16 @@ export function targetOf({ url, isPicture }: Pick<TextLink, 'url' | 'isPicture'>
   const [, prefix = '', rest = ''] = /^((?:\.{0,2}\/)*)([^?#]*)/u.exec(url) ?? [];
   const isBelow = rest.startsWith(assetFolder);
   const file = decoded(isBelow ? rest.slice(assetFolder.length) : rest);
-  if (file === '' || !(isBelow || (isPicture && !prefix.includes('/')))) return { to: 'elsewhere', scheme: undefined };
+  const isBeside = !prefix.includes('/') && (isPicture || documentName.test(file));
+  if (file === '' || !(isBelow || isBeside)) return { to: 'elsewhere', scheme: undefined };
   return { to: 'asset', file };
 }
 
 const assetFolder = 'assets/';
+
+/** The names of files that are no pages of a site: what a link leads to under such a name is kept among the assets. */
+const documentName =
+  /\.(?:pdf|docx?|xlsx?|pptx?|od[tsp]|rtf|txt|[ct]sv|epub|ics|vcf|gpx|kml|geojson|zip|gz|tar|7z|mp[34]|m4a|og[gv]|wav|flac|webm|mov|png|jpe?g|gif|webp|avif|svg|tiff?|bmp)$/iu;
 
 /** The scheme of an address, in small letters. Blanks and control characters are passed over, as browsers do. */
 export function schemeOf(url: string): string | undefined {
