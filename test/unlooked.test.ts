@@ -1,4 +1,7 @@
+import fs from 'node:fs';
+import path from 'node:path';
 import { describe, expect, test } from 'vitest';
+import { git } from './support/git.ts';
 import { edit, type Files, lumbrik, read, result, workspace, write } from './support/program.ts';
 
 const model: Files = {
@@ -144,5 +147,49 @@ describe('files behind links of texts are assets [F4]', () => {
       expect.stringContaining('missing-asset content/page/b.yaml/rich'),
       expect.stringContaining('unused-asset assets/left.pdf'),
     ]);
+  });
+});
+
+describe('what changed since a commit, and what is wrong because of it [I2]', () => {
+  const files: Files = {
+    'lumbrik.yaml': 'workspace: Pages\n',
+    'model/types/page.yaml':
+      'type: page\nfields:\n  name: { kind: text }\n  pic: { kind: asset }\n  next: { kind: reference, to: page, inverse: { name: before, max: 1 } }\n  count: { kind: integer, computed: { count: page.next } }\n',
+    'assets/x.pdf': '%PDF-1.4\n',
+    'assets/y.pdf': '%PDF-1.4\n',
+    'content/page/a.yaml': 'name: A\npic: { file: x.pdf }\ncount: 1\n',
+    'content/page/b.yaml': 'name: B\nnext: a\n',
+    'content/page/c.yaml': 'name: C\ncount: 0\npic: { file: y.pdf }\n',
+    'content/page/d.yaml': 'name: D\ncount: 7\n',
+  };
+
+  test.each<[name: string, change: (folder: string) => void, told: readonly string[]]>([
+    [
+      'a file that an entry names is gone',
+      (folder) => fs.rmSync(path.join(folder, 'assets/x.pdf')),
+      ['missing-asset page/a'],
+    ],
+    [
+      'a reference leads elsewhere: both counts are wrong',
+      (folder) => write(folder, { 'content/page/b.yaml': 'name: B\nnext: c\n' }),
+      ['not-computed page/a', 'not-computed page/c'],
+    ],
+    [
+      'an entry points where another does already',
+      (folder) => write(folder, { 'content/page/e.yaml': 'name: E\nnext: a\n' }),
+      ['not-computed page/a', 'too-many-pointing page/e'],
+    ],
+    ['an entry is gone', (folder) => fs.rmSync(path.join(folder, 'content/page/b.yaml')), ['not-computed page/a']],
+    ['a name alone', (folder) => edit(folder, 'content/page/b.yaml', 'name: B', 'name: BB'), []],
+  ])('%s', async (_name, change, told) => {
+    const folder = workspace(files);
+    git(folder, 'init', '-q');
+    git(folder, 'add', '-A');
+    git(folder, 'commit', '-qm', 'one');
+    change(folder);
+    const { findings } = await result(folder, ['check', '--changed-since', 'HEAD']);
+    expect(findings.map(({ finding, entry }: Record<string, string>) => `${finding} ${entry}`).toSorted()).toEqual(
+      told,
+    );
   });
 });

@@ -18,6 +18,8 @@ export interface Checked extends Omit<Joined, 'findings'> {
   readonly idsOf: (type: string) => ReadonlyMap<string, unknown>;
   /** The entries that point at some others, by their addresses. */
   readonly pointingAt: (entries: ReadonlySet<string>) => ReadonlySet<string>;
+  /** The entries that some others point at, by their addresses. */
+  readonly pointedAtBy: (entries: ReadonlySet<string>) => ReadonlySet<string>;
 }
 
 /** What checking may look at beside entries. */

@@ -136,6 +136,7 @@ export class JoinedParts {
       all: () => this.#all(),
       idsOf: (type) => this.#known().idsOf(type),
       pointingAt: (entries) => this.#known().pointingAt(entries),
+      pointedAtBy: (entries) => this.#known().pointedAtBy(entries),
     };
   }
 

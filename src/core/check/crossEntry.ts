@@ -155,6 +155,18 @@ export class CrossEntryCheck<Place> {
     return pointing;
   }
 
+  /** The entries that some others point at, by their addresses. */
+  pointedAtBy(entries: ReadonlySet<string>): ReadonlySet<string> {
+    const targets = new Set<string>();
+    for (const { facts, links } of this.#chunks.withLinks()) {
+      const { from, type, types, id } = links;
+      for (const [index, entry] of from.entries())
+        if (entries.has(keyOf(addressIn(facts, entry))))
+          targets.add(keyOf({ type: types[type[index] ?? 0] ?? '', id: textAt(id, index) }));
+    }
+    return targets;
+  }
+
   /** Where the entry lies that a finding of `join` is about. */
   placeOfFinding(finding: Finding): Place | undefined {
     return this.#elsewhere.get(finding) ?? this.placeOf(finding.entry);

@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
+import { type Entry, type EntryAddress, keyOf } from '../../core/entry/entry.ts';
+import { isList, isObject, type Json } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { quote, sentences } from '../../core/plain/words.ts';
 import type { Checked } from '../../passes/checked.ts';
@@ -62,19 +63,29 @@ export async function select(selection: Selection, workspace: Workspace, store: 
       finish: () => undefined,
     },
     of: (checked) => {
-      const near = changed && checked.pointingAt(targetsOf(changed, checked));
+      const written = changed && entriesWritten(changed, checked);
+      const near = written && checked.pointingAt(written);
+      const targets = changed && written && targetsOf(changed, written, checked);
       const isAsked = (about: About): boolean => {
         const { entry, file: place, isUnreadable } = about;
         const key = entry && keyOf(entry);
         if (named.length > 0 && !named.some((one) => one(about))) return false;
         if (condition && !(key === undefined ? isUnreadable : met.has(key))) return false;
         if (!changed || changed.isAll) return true;
-        if (key === undefined) return changed.files.has(place);
+        if (key === undefined) return changed.files.has(place) || changed.wasNamed.has(place.replace(/^assets\//u, ''));
         return changed.entries.has(key) || changed.whole.has(place) || near?.has(key) === true;
+      };
+      /** Whether an entry that did not change is wrong because of what did: what points at it, or a file that it names. */
+      const isConcerned = (finding: LocatedFinding): boolean => {
+        if (!changed || !targets) return false;
+        if (isAboutCounts(finding)) return targets.has(finding.entry ?? '');
+        return isAboutFiles(finding) && namesSome(finding, changed.assets);
       };
       let entries = 0;
       for (const one of checked.all()) if (isAsked({ ...one, isUnreadable: false })) entries += 1;
-      return { entries, wants: (finding) => isAsked(aboutOf(finding)) };
+      const wants = (finding: LocatedFinding): boolean =>
+        isAsked(aboutOf(finding)) || (named.length === 0 && !condition && isConcerned(finding));
+      return { entries, wants };
     },
   };
 }
@@ -144,12 +155,39 @@ interface Changed {
   readonly whole: ReadonlySet<string>;
   /** Entries that were written, changed or deleted. */
   readonly entries: ReadonlySet<string>;
+  /** Files below `assets/` that were written, changed or deleted, from there. */
+  readonly assets: ReadonlySet<string>;
+  /** Texts that changed entries held before: entries that they may have pointed at, files that they may have named. */
+  readonly wasNamed: ReadonlySet<string>;
 }
 
-/** The entries whose change concerns what points at them. */
-function targetsOf({ entries, whole }: Changed, checked: Checked): ReadonlySet<string> {
-  const targets = new Set(entries);
-  if (whole.size > 0) for (const { entry, file } of checked.all()) if (whole.has(file)) targets.add(keyOf(entry));
+/** Findings about an entry that hang on how many point at it. */
+const isAboutCounts = ({ finding }: LocatedFinding): boolean =>
+  ['not-computed', 'too-many-pointing', 'too-few-pointing'].includes(finding);
+
+/** Findings that hang on what a file below `assets/` is. */
+const isAboutFiles = ({ finding }: LocatedFinding): boolean =>
+  ['missing-asset', 'media-not-allowed', 'asset-too-large', 'wrong-dimensions', 'mislabelled-asset'].includes(finding);
+
+/** Whether a finding names one of some files below `assets/`, in its value or in what is said of it. */
+function namesSome({ value, data }: LocatedFinding, assets: ReadonlySet<string>): boolean {
+  const texts = JSON.stringify([value ?? null, data]);
+  return [...assets].some((file) => texts.includes(JSON.stringify(file).slice(1, -1)));
+}
+
+/** The entries that were written, changed or deleted, those of whole files among them. */
+function entriesWritten({ entries, whole }: Changed, checked: Checked): ReadonlySet<string> {
+  const written = new Set(entries);
+  if (whole.size > 0) for (const { entry, file } of checked.all()) if (whole.has(file)) written.add(keyOf(entry));
+  return written;
+}
+
+/** The entries that changed ones point at, or may have pointed at before. */
+function targetsOf({ wasNamed }: Changed, written: ReadonlySet<string>, checked: Checked): ReadonlySet<string> {
+  const targets = new Set(checked.pointedAtBy(written));
+  if (wasNamed.size > 0)
+    for (const { entry } of checked.all())
+      if (wasNamed.has(entry.id) || wasNamed.has(keyOf(entry))) targets.add(keyOf(entry));
   return targets;
 }
 
@@ -164,6 +202,7 @@ function changedEntries(name: string, { root }: Workspace, store: EntryStore): C
   const before = filesAt(root, commit, content);
   const entries = new Set<string>();
   const whole = new Set<string>();
+  const wasNamed = new Set<string>();
   for (const file of content) {
     const bytes = readBytes(path.join(root, file), mostMegabytes);
     const [was, is] = [before.get(file), 'problem' in bytes ? undefined : bytes.value].map(
@@ -171,20 +210,45 @@ function changedEntries(name: string, { root }: Workspace, store: EntryStore): C
     );
     if (!was && !is) whole.add(file);
     for (const key of [...(was?.keys() ?? []), ...(is?.keys() ?? [])])
-      if (was?.get(key) !== is?.get(key)) entries.add(key);
+      if (was?.get(key)?.version !== is?.get(key)?.version) {
+        entries.add(key);
+        for (const text of textsIn(was?.get(key)?.entry.values)) wasNamed.add(text);
+      }
   }
-  return { isAll, files, whole, entries };
+  const below = [...files].filter((file) => file.startsWith('assets/'));
+  const assets = new Set(below.map((file) => file.slice('assets/'.length)));
+  return { isAll, files, whole, entries, assets, wasNamed };
 }
 
-/** What stands for each entry of a file, by its address; `undefined` where its store does not tell them apart. */
-function versionsIn(store: EntryStore, file: string, bytes: Buffer): ReadonlyMap<string, string> | undefined {
+/** An entry as a file has it, and what stands for that. */
+interface Version {
+  readonly entry: Entry;
+  readonly version: string;
+}
+
+/** Each entry of a file, by its address; `undefined` where its store does not tell them apart. */
+function versionsIn(store: EntryStore, file: string, bytes: Buffer): ReadonlyMap<string, Version> | undefined {
   const alone = store.wholeFile(file, bytes);
-  if (alone) return new Map('value' in alone ? [[keyOf(alone.value.entry), hashBytes(bytes)]] : []);
+  if (alone) {
+    const entry = 'value' in alone ? alone.value.entry : undefined;
+    return new Map(entry ? [[keyOf(entry), { entry, version: hashBytes(bytes) }]] : []);
+  }
   const lines = store.linesOf(file, bytes)?.lines;
   return (
     lines &&
-    new Map(lines.flatMap(({ entry, bytes: line }) => (entry ? [[keyOf(entry), hashBytes(withoutFeed(line))]] : [])))
+    new Map(
+      lines.flatMap(({ entry, bytes: line }) =>
+        entry ? [[keyOf(entry), { entry, version: hashBytes(withoutFeed(line)) }]] : [],
+      ),
+    )
   );
+}
+
+/** Every text in a value, however deep. */
+function textsIn(value: Json | undefined): readonly string[] {
+  if (typeof value === 'string') return [value];
+  if (isList(value)) return value.flatMap(textsIn);
+  return isObject(value) ? Object.values(value).flatMap(textsIn) : [];
 }
 
 const withoutFeed = (line: Buffer): Buffer => (line.at(-1) === 0x0a ? line.subarray(0, -1) : line);
