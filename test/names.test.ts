@@ -173,5 +173,7 @@ test('“There are” always says what there is', async () => {
     'model/types/tour.yaml': 'type: tour\nfields:\n  a: { use: zebra }\nkits: [zebra]\n',
   });
   said.push((await lumbrik(folder, ['check'])).out);
+  for (const text of said) expect(text).toMatch(/\S/u);
+  expect(said.join('\n')).toContain('There is ');
   expect(said.join('\n')).not.toMatch(/(?:is|are) ?\./u);
 });

@@ -1,5 +1,5 @@
 import type { FieldDoc } from '../definition/field.ts';
-import { keyOfField } from '../definition/fieldName.ts';
+import { celOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { sameShape } from '../model/traversal.ts';
@@ -56,13 +56,13 @@ const namesInBoth = (a: Fields, b: Fields): readonly string[] =>
 /** A choice that named the new type and does no more, or a yes or no that was called so: `entry.kind == "event"`. */
 function saidByValue(to: string, was: Fields, is: Fields): string | undefined {
   for (const [name, field] of Object.entries(was)) {
-    const isThere = field.required === true ? '' : `has(entry.${name}) && `;
-    if (field.kind === 'boolean' && !Object.hasOwn(is, name) && likeNames(name, to) >= 0.8)
-      return `${isThere}entry.${name}`;
+    const value = celOfField(name);
+    const isThere = field.required === true ? '' : `has(${value}) && `;
+    if (field.kind === 'boolean' && !Object.hasOwn(is, name) && likeNames(name, to) >= 0.8) return `${isThere}${value}`;
     const named = membersOf(field).filter((member) => likeNames(member.replaceAll('-', ' '), humanize(to)) >= 0.8);
     const left = new Set(membersOf(own(is, name)));
     const [member] = named.filter((one) => !left.has(one));
-    if (member !== undefined && field.many === undefined) return `${isThere}entry.${name} == ${JSON.stringify(member)}`;
+    if (member !== undefined && field.many === undefined) return `${isThere}${value} == ${JSON.stringify(member)}`;
   }
   return undefined;
 }
@@ -78,7 +78,7 @@ function saidByField(was: Fields, is: Fields, other: Fields): string | undefined
   const names = gone(was, is).filter((name) => Object.hasOwn(other, name));
   const asked = names.filter((name) => own(other, name)?.required !== undefined);
   const [name] = asked.length > 0 ? asked : names;
-  return name === undefined ? undefined : `has(entry.${keyOfField(name)})`;
+  return name === undefined ? undefined : `has(${celOfField(name)})`;
 }
 
 /** What is lost of a type whose entries go elsewhere is only what stays behind. */

@@ -1,0 +1,200 @@
+import { beforeAll, describe, expect, test } from 'vitest';
+import { parse, stringify } from 'yaml';
+import type { FieldDoc } from '../src/core/definition/field.ts';
+import { likeFields } from '../src/core/diff/likeFields.ts';
+import { loadConversion } from '../src/core/text/conversion.ts';
+import { type Files, lumbrik, read, result, temporary, workspace, write } from './support/program.ts';
+
+beforeAll(loadConversion);
+
+/** Small changes of the code that no test noticed, each told by what it would have done. */
+describe('what no test noticed', () => {
+  test('entries with a key that is no word in an expression go to their new type by it', async () => {
+    const fields = {
+      name: { kind: 'text' },
+      site: { kind: 'text' },
+      'opening-hours': { kind: 'text', required: true },
+    };
+    const { 'opening-hours': hours, ...left } = fields;
+    const folder = workspace({
+      'model/types/place.yaml': stringify({ type: 'place', fields: { ...left, 'opening-hours': { kind: 'text' } } }),
+      'content/place/a.yaml': 'name: A\nsite: x\nopening-hours: 9 to 5\n',
+      'content/place/b.yaml': 'name: B\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, {
+      'model/types/place.yaml': stringify({ type: 'place', fields: left }),
+      'model/types/shop.yaml': stringify({
+        type: 'shop',
+        fields: { name: left.name, site: left.site, 'opening-hours': hours },
+      }),
+    });
+    const { file } = await result(folder, ['migration', 'draft']);
+    expect(read(folder, file)).toContain('where: has(entry.opening_hours)');
+    const sent = (await result(folder, ['diff'])).changes.find(
+      (one: { change: string }) => one.change === 'entries-sent',
+    );
+    expect([sent.impact.hits, sent.impact.of]).toEqual([1, 2]);
+    for (;;) {
+      const { questions } = await result(folder, ['migration', 'answer', '--no-ask']);
+      if (questions.length === 0) break;
+      await result(folder, ['migration', 'answer', '--step', String(questions[0].step), '--yes']);
+    }
+    expect((await result(folder, ['migration', 'rehearse'])).error).toBeUndefined();
+    await lumbrik(folder, ['migration', 'run']);
+    expect(read(folder, 'content/shop/a.yaml')).toContain('opening-hours: 9 to 5');
+  });
+
+  test('a text inside an object titles entries where none outside does', async () => {
+    const trees = Array.from({ length: 12 }, (_, index) => ({
+      id: `t${index}`,
+      size: { name: 'wide', width: index },
+      name: { common: `Tree ${index}`, official: `Arbor ${index}` },
+    }));
+    const folder = temporary();
+    write(folder, { 'content/tree.json': JSON.stringify(trees) });
+    const { error } = await result(folder, ['learn', 'content/tree.json']);
+    expect(error).toBeUndefined();
+    expect(parse(read(folder, 'model/types/tree.yaml')).titled).toBe('name.common');
+  });
+
+  test('a rename that names no choice says which there are', async () => {
+    const folder = workspace({
+      'model/types/plant.yaml': 'type: plant\nfields: { sort: { kind: choice, choices: [oak, elm] } }\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, {
+      'model/types/plant.yaml': 'type: plant\nfields: { sort: { kind: choice, choices: [ash, elm] } }\n',
+    });
+    const { err } = await lumbrik(folder, ['diff', '--renamed', 'plant.sort:oka=ash']);
+    expect(err).toContain('Did you mean `oak`?');
+    const { error } = await result(folder, ['diff', '--renamed', 'plant.sort:oak=ahs']);
+    expect(error.mend).toContain('`ash`');
+  });
+
+  test('each finding of a file of lines stands in its own line, one after another and back', async () => {
+    const lines = Array.from({ length: 6 }, (_, index) => `{"id":"p${index}","size":${index % 2 ? '"x"' : index}}\n`);
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: x\ncontent: [{ lines: content/p.ndjson, type: plant }]\n',
+      'model/types/plant.yaml': 'type: plant\nfields: { size: { kind: integer } }\n',
+      'content/p.ndjson': lines.join(''),
+    });
+    const { findings } = await result(folder, ['check']);
+    expect(findings.map(({ entry, line, column }: Record<string, unknown>) => [entry, line, column])).toEqual([
+      ['plant/p1', 2, 19],
+      ['plant/p3', 4, 19],
+      ['plant/p5', 6, 19],
+    ]);
+  });
+
+  test('a finding about the text of a Markdown file ends where the text does', async () => {
+    const folder = workspace({
+      'model/types/page.yaml': 'type: page\nfields: { text: { kind: markdown, body: true, max: 10 } }\n',
+      'content/page/a.md': '---\nstatus: draft\n---\nOne line.\n\nAnd the last',
+    });
+    const [{ line, column, end }] = (await result(folder, ['check'])).findings;
+    expect([line, column, end]).toEqual([4, 1, { line: 6, column: 13 }]);
+  });
+
+  test('SQL of some types says which identifiers lead to tables that are not there', async () => {
+    const folder = workspace({
+      'model/types/plant.yaml': 'type: plant\nfields: { bed: { kind: reference, to: bed } }\n',
+      'model/types/bed.yaml': 'type: bed\nfields: { name: { kind: text } }\n',
+    });
+    const { out } = await lumbrik(folder, ['export', 'sql', 'plant']);
+    expect(out).toContain('bed is the identifier of a bed, which has no table here');
+    expect((await lumbrik(folder, ['export', 'sql'])).out).not.toContain('has no table here');
+  });
+
+  test('a schema in Zod says how long a list or a text has to be', async () => {
+    const folder = workspace({
+      'model/types/plant.yaml':
+        'type: plant\nfields:\n  both: { kind: text, min: 4, max: 7 }\n  least: { kind: text, min: 3 }\n  most: { kind: text, max: 9 }\n',
+    });
+    const { out } = await lumbrik(folder, ['export', 'zod']);
+    for (const says of ["'at least 4, at most 7'", "'at least 3'", "'at most 9'"]) expect(out).toContain(says);
+  });
+
+  test('a text is fitted to the field that is named, and to no other', async () => {
+    const folder = workspace({
+      'model/types/page.yaml':
+        'type: page\nfields:\n  wide: { kind: richText, marks: [strong] }\n  narrow: { kind: richText, marks: [emphasis] }\n',
+      'in.md': 'A **strong** word and an *emphasised* one.\n',
+    });
+    const lost = async (field: string) =>
+      (await result(folder, ['text', 'in.md', '--to', 'html', '--for', field])).lost.map(
+        (one: { what: string }) => one.what,
+      );
+    const [wide, narrow] = [await lost('page.wide'), await lost('page.narrow')];
+    expect(wide).not.toEqual(narrow);
+    expect((await result(folder, ['text', 'in.md', '--to', 'html', '--for', 'page.none'])).error.mend).toContain(
+      'page.wide',
+    );
+  });
+
+  test('of several things that an item may have, one that is called alike says less', () => {
+    const links = (fields: Record<string, FieldDoc>): FieldDoc =>
+      ({ kind: 'object', many: {}, fields }) as unknown as FieldDoc;
+    const url: FieldDoc = { kind: 'webAddress' };
+    const text: FieldDoc = { kind: 'text' };
+    const sure = (is: FieldDoc) => likeFields(['address', url], ['address2', is], () => undefined).sure;
+    const [alone, needed, among] = [
+      sure(links({ address: url })),
+      sure(links({ address: { ...url, required: true }, text })),
+      sure(links({ address: url, text })),
+    ];
+    expect(alone).toBe(needed);
+    expect(among).toBeLessThanOrEqual(alone);
+    const short = (is: FieldDoc) => likeFields(['address', url], ['links', is], () => undefined).sure;
+    expect(short(links({ address: url, text }))).toBeLessThan(short(links({ address: url })));
+  });
+
+  test('a term that stays under the same one is likelier the same', async () => {
+    const before: Files = {
+      'model/taxonomies/place.yaml':
+        'taxonomy: place\nterms: [{ term: coast, terms: [{ term: skerrys, label: Skerrys }] }, inland]\n',
+    };
+    const sureWith = async (after: string): Promise<{ readonly sure: number; readonly reasons: readonly string[] }> => {
+      const folder = workspace(before);
+      await lumbrik(folder, ['seal', '-m', 'one']);
+      write(folder, { 'model/taxonomies/place.yaml': after });
+      const { changes } = await result(folder, ['diff']);
+      return changes.find((one: { change: string }) => one.change === 'renamed');
+    };
+    const same = await sureWith(
+      'taxonomy: place\nterms: [{ term: coast, terms: [{ term: skerries, label: Skerries }] }, inland]\n',
+    );
+    const other = await sureWith(
+      'taxonomy: place\nterms: [coast, { term: inland, terms: [{ term: skerries, label: Skerries }] }]\n',
+    );
+    expect(same.reasons).toContain('under the same term');
+    expect(other.reasons).not.toContain('under the same term');
+    expect(same.sure - other.sure).toBeCloseTo(0.2, 5);
+  });
+
+  test('a new element of a list of JSON is written as the others are', async () => {
+    const written = async (content: string): Promise<string> => {
+      const folder = workspace({
+        'lumbrik.yaml': 'workspace: x\ncontent: [{ json: content/all.json }]\n',
+        'model/types/plant.yaml': 'type: plant\nfields: { by: { kind: text } }\n',
+        'content/all.json': content,
+      });
+      await lumbrik(folder, ['seal', '-m', 'one']);
+      write(folder, {
+        'model/types/person.yaml': 'type: person\ntitled: name\nfields: { name: { kind: text } }\n',
+        'model/types/plant.yaml': 'type: plant\nfields: { by: { kind: reference, to: person } }\n',
+      });
+      await result(folder, ['migration', 'draft']);
+      await result(folder, ['migration', 'answer', '--yes']);
+      expect((await result(folder, ['migration', 'rehearse'])).made).toBe(1);
+      await lumbrik(folder, ['migration', 'run']);
+      return read(folder, 'content/all.json');
+    };
+    expect(await written('[\n  { "id": "a", "type": "plant", "by": "Ada" }\n]\n')).toMatch(
+      /\n {2}\{ ?"id": ?"ada", ?"type": ?"person", ?"name": ?"Ada" ?\}\n\]/u,
+    );
+    expect(await written('[\n  {\n    "id": "a",\n    "type": "plant",\n    "by": "Ada"\n  }\n]\n')).toMatch(
+      /\{\n {4}"id": "ada",\n {4}"type": "person",\n {4}"name": "Ada"\n {2}\}/u,
+    );
+  });
+});
