@@ -196,7 +196,9 @@ const sources = inGit.filter(
 );
 const sample = sampleOf(sources, Number(values.count), Number(values.seed));
 // Tests that fail without any change would seem to notice all of them.
-if (isNoticed([...new Set(sample.map(({ file }) => shelfOf(file)))])) {
+const shelves = [...new Set(sample.map(({ file }) => shelfOf(file)))];
+// A machine that does other things as well may let a test time out once.
+if (isNoticed(shelves) && isNoticed(shelves)) {
   console.error('The tests fail as the code is: mend them first.');
   process.exit(2);
 }
