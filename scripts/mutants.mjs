@@ -7,7 +7,7 @@
 // Tests of the same shelf run first, then all fast ones, with --whole all of them. Exit code 1 where fewer than 95 % of
 // the changes are noticed. Changes that do not alter behaviour are among those that survive: they are listed to be read.
 import { execFileSync, spawnSync } from 'node:child_process';
-import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { chmodSync, cpSync, existsSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { availableParallelism, tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -164,6 +164,8 @@ const closest = {
 };
 
 const tree = mkdtempSync(join(tmpdir(), 'mutants-'));
+// Some tests run the program as somebody else, who has to be able to read it.
+chmodSync(tree, 0o755);
 process.on('exit', () => rmSync(tree, { recursive: true, force: true }));
 const root = resolve('.');
 for (const file of execFileSync('git', ['ls-files'], { encoding: 'utf8' }).trim().split('\n'))

@@ -148,8 +148,8 @@ export const richText = defineKind({
     }),
   },
   from: {
-    text: fromPlain,
-    longText: fromPlain,
+    text: fromTextOrHtml,
+    longText: fromTextOrHtml,
     markdown: (value, options) => converted(conversion().markdownToTree(String(value)), options),
     json: (value) => (isText(value) ? { value } : { problem: 'it is no tree of structured text' }),
   },
@@ -262,6 +262,16 @@ function checkEmbed(node: JsonObject, limits: TextLimits, types: NodeTypes, repo
       report('embed-not-allowed', { entry, types: [...types.embed] }, { limit: [...types.embed] });
   } else if (limits.media === undefined) report('embed-not-allowed:asset', {});
   else checkAlt(node.alt, String(asset), report, []);
+}
+
+/** HTML has elements with an end, or ones that need none; what merely has a sign such as < in it is text. */
+const htmlElement =
+  /<(p|b|i|u|s|em|strong|a|ul|ol|li|h[1-6]|blockquote|pre|code|div|span|table|figure|sub|sup)(?:\s[^<>]*)?>[\s\S]*<\/\1\s*>|<(?:br|hr|img)(?:\s[^<>]*)?\/?>/iu;
+
+/** A text as paragraphs; one that is written in HTML as what it says there. */
+function fromTextOrHtml(value: Json, options: TextLimits): Converted {
+  const text = String(value);
+  return htmlElement.test(text) ? converted(conversion().htmlToTree(text), options) : fromPlain(value);
 }
 
 function fromPlain(value: Json): Converted {
