@@ -29,9 +29,13 @@ export function changesBetween(comparison: Comparison, impactOf: ImpactOf = () =
     if (source) sources.add(source.split('.')[0] ?? '');
     return `${source ?? addressOf(difference)} ${sayDifference(difference)}`;
   });
+  const removed = new Set(differences.flatMap((one) => (one.name === 'type-removed' ? [one.type] : [])));
   return [...made].flatMap(([, group]): Change[] => {
     const [first] = group;
     if (!first || kindOf(first).hide?.(first, sources)) return [];
+    // A type that is gone extends nothing any more: that is told alone where it hurts somebody else.
+    const isOfRemoved = first.name === 'shared-changed' && first.part === 'types' && removed.has(first.key);
+    if (isOfRemoved && (impactOf(first)?.hits ?? 0) === 0) return [];
     // What was made in a base type is seen there too.
     const source = sourceOf(first, before, after) ?? (group.length > 1 ? addressOf(first) : undefined);
     return [

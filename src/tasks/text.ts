@@ -55,8 +55,8 @@ export async function text(call: Call, { source, to, from: said, for: address }:
   const fitted = limits ? withinLimits(tree, limits) : { tree, lost: [] };
   const times = new Map(lost.map(({ what, times: number }) => [what, number]));
 
-  for (const what of [...fitted.lost, ...(to === 'html' ? unsafeIn(fitted.tree) : [])])
-    times.set(what, (times.get(what) ?? 0) + 1);
+  const lostOnTheWay = { html: unsafeIn, markdown: conversion.lostInMarkdown, plain: () => [], tree: () => [] }[to];
+  for (const what of [...fitted.lost, ...lostOnTheWay(fitted.tree)]) times.set(what, (times.get(what) ?? 0) + 1);
   return {
     lumbrik: resultVersion,
     command: 'text',

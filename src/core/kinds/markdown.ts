@@ -1,5 +1,5 @@
 import { flag } from '../definition/flag.ts';
-import type { Json } from '../plain/json.ts';
+import type { Json, JsonObject } from '../plain/json.ts';
 import { list } from '../plain/words.ts';
 import { conversion } from '../text/conversion.ts';
 import { type TextLink, usualSchemes } from '../text/links.ts';
@@ -93,7 +93,9 @@ const relocatedLinks = (text: string, elsewhere: Elsewhere): string =>
   );
 
 function fromTree(value: Json) {
-  return isText(value)
-    ? { value: conversion().treeToMarkdown(value).trimEnd() }
-    : { problem: 'it is no tree of structured text' };
+  if (!isText(value)) return { problem: 'it is no tree of structured text' };
+  const { treeToMarkdown, lostInMarkdown } = conversion();
+  const lost = [...new Set(lostInMarkdown(value as JsonObject))];
+  const markdown = { value: treeToMarkdown(value).trimEnd() };
+  return lost.length === 0 ? markdown : { ...markdown, partly: `not all of it can be kept: ${list(lost)}` };
 }

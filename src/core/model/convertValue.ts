@@ -90,7 +90,10 @@ function converterInOneLanguage(
     const same = is.kind.rewritten?.(item, was.options, is.options) ?? item;
     return isSameKind ? { value: same } : { problem: `${was.kind.name} cannot become ${is.kind.name}` };
   };
+  const isListed = was.common.many === undefined && is.common.many !== undefined;
   return (value) => {
+    // An empty text is no item of a list.
+    if (isListed && value === '') return { value: is.common.mayBeEmpty ? [] : undefined, lost: [] };
     const lost: { item: Json; why: string }[] = [];
     const carried = splitItems(value, separator).flatMap((item) => {
       const result = convertItem(item);

@@ -1,6 +1,7 @@
 import type * as convert from './convert.ts';
+import type * as render from './render.ts';
 
-export type Conversion = typeof convert;
+export type Conversion = typeof convert & typeof render;
 
 let loaded: Conversion | undefined;
 
@@ -9,7 +10,7 @@ let loaded: Conversion | undefined;
  * values are carried from or to structured text.
  */
 export async function loadConversion(): Promise<Conversion> {
-  loaded ??= await import('./convert.ts');
+  loaded ??= { ...(await import('./convert.ts')), ...(await import('./render.ts')) };
   return loaded;
 }
 

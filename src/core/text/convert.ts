@@ -1,20 +1,17 @@
 import type { Element, Root as HtmlRoot } from 'hast';
 import { fromParse5 } from 'hast-util-from-parse5';
-import { defaultSchema, sanitize } from 'hast-util-sanitize';
 import { toHtml } from 'hast-util-to-html';
 import { defaultHandlers, toMdast } from 'hast-util-to-mdast';
 import type { Definition, Root } from 'mdast';
 import { fromMarkdown } from 'mdast-util-from-markdown';
-import { gfmStrikethroughFromMarkdown, gfmStrikethroughToMarkdown } from 'mdast-util-gfm-strikethrough';
-import { gfmTableFromMarkdown, gfmTableToMarkdown } from 'mdast-util-gfm-table';
+import { gfmStrikethroughFromMarkdown } from 'mdast-util-gfm-strikethrough';
+import { gfmTableFromMarkdown } from 'mdast-util-gfm-table';
 import { toHast } from 'mdast-util-to-hast';
-import { toMarkdown } from 'mdast-util-to-markdown';
 import { gfmStrikethrough } from 'micromark-extension-gfm-strikethrough';
 import { gfmTable } from 'micromark-extension-gfm-table';
 import { parseFragment } from 'parse5';
 import { isDeeperThan } from '../plain/depth.ts';
-import { compact, isList, isObject, type Json, type JsonObject, withoutKey } from '../plain/json.ts';
-import { usualSchemes } from './links.ts';
+import { isList, isObject, type JsonObject, withoutKey } from '../plain/json.ts';
 import { entryOf, entryScheme, inPlace, isTooDeep } from './tree.ts';
 
 /** What was made of a text, and what of it could not be kept: each with how often. */
@@ -240,80 +237,4 @@ function embedded(node: JsonObject): JsonObject {
   const entry = entryOf(link);
   const [label] = link.children;
   return entry !== undefined && isObject(label) && label.value === entry ? { type: 'embed', entry } : node;
-}
-
-/* ── out of the tree ─────────────────────────────────────────────────────────────────────────────────────────── */
-
-/** The tree as Markdown. What stands in it by itself is written as a link to it. */
-export function treeToMarkdown(tree: Json): string {
-  const link = (node: { readonly entry?: string; readonly asset?: string; readonly alt?: string }): string =>
-    node.entry === undefined ? `![${node.alt ?? ''}](${node.asset})` : `[${node.entry}](${entryScheme}${node.entry})`;
-  return toMarkdown(tree as unknown as Root, {
-    bullet: '-',
-    rule: '-',
-    extensions: [
-      gfmTableToMarkdown(),
-      gfmStrikethroughToMarkdown(),
-      // Nodes of our own are none that the library's types know.
-      { handlers: { embed: link, embedInline: link } as never },
-    ],
-  });
-}
-
-const schema: typeof defaultSchema = {
-  ...defaultSchema,
-  protocols: { ...defaultSchema.protocols, href: [...usualSchemes] },
-  tagNames: [...(defaultSchema.tagNames ?? []), 'figure'],
-  attributes: {
-    ...defaultSchema.attributes,
-    a: [...(defaultSchema.attributes?.a ?? []), 'dataEntry'],
-    figure: ['dataEntry'],
-    span: ['dataEntry'],
-    '*': [...(defaultSchema.attributes?.['*'] ?? []), 'className'],
-  },
-};
-
-/**
- * The tree as HTML. An entry that stands in it is an empty `<figure data-entry>` or `<span data-entry>`, for a page to
- * fill; a link to one is `<a data-entry>`; a style is a class.
- * @param isSafe whether only what can do no harm is kept, whatever the tree says; on by default.
- */
-export function treeToHtml(tree: Json, isSafe = true): string {
-  const pointing = (tagName: 'figure' | 'span') => (_state: unknown, node: JsonObject) =>
-    node.entry === undefined
-      ? { type: 'element', tagName: 'img', properties: { src: node.asset, alt: node.alt ?? '' }, children: [] }
-      : { type: 'element', tagName, properties: { dataEntry: node.entry }, children: [] };
-  const styled = withClasses(tree, isSafe);
-  const hast = toHast(styled as unknown as Root, {
-    handlers: { embed: pointing('figure'), embedInline: pointing('span') } as never,
-  });
-  return toHtml(isSafe ? sanitize(hast, schema) : hast, { allowDangerousCharacters: false });
-}
-
-/** An address with its scheme in small letters: what keeps harm out of HTML tells them apart. */
-const inSmall = (key: string, value: Json): Json =>
-  key === 'url' && typeof value === 'string'
-    ? value.replace(/^[a-z][a-z0-9+.-]*:/iu, (scheme) => scheme.toLowerCase())
-    : value;
-
-/** Styles as class names, links to entries as links that say which: in the form that the conversion to HTML reads. */
-function withClasses(node: Json, isSafe: boolean): Json {
-  if (isList(node)) return node.map((one) => withClasses(one, isSafe));
-  if (!isObject(node)) return node;
-  const { data, ...others } = node;
-  const entry = node.type === 'link' ? entryOf(node) : undefined;
-  const properties = compact({
-    className: isObject(data) && typeof data.style === 'string' ? [data.style] : undefined,
-    ...(entry === undefined ? {} : { dataEntry: entry, href: null }),
-  });
-
-  return {
-    ...Object.fromEntries(
-      Object.entries(others).map(([key, value]) => {
-        if (key === 'children') return [key, withClasses(value, isSafe)];
-        return [key, isSafe ? inSmall(key, value) : value];
-      }),
-    ),
-    ...(Object.keys(properties).length > 0 ? { data: { hProperties: properties } } : {}),
-  };
 }

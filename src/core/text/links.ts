@@ -43,6 +43,9 @@ const assetFolder = 'assets/';
 const documentName =
   /\.(?:pdf|docx?|xlsx?|pptx?|od[tsp]|rtf|txt|[ct]sv|epub|ics|vcf|gpx|kml|geojson|zip|gz|tar|7z|mp[34]|m4a|og[gv]|wav|flac|webm|mov|png|jpe?g|gif|webp|avif|svg|tiff?|bmp)$/iu;
 
+/** Whether a file is a picture, as its name says. */
+export const isPictureName = (file: string): boolean => /\.(?:png|jpe?g|gif|webp|avif|svg|tiff?|bmp)$/iu.test(file);
+
 /** The scheme of an address, in small letters. Blanks and control characters are passed over, as browsers do. */
 export function schemeOf(url: string): string | undefined {
   // biome-ignore lint/suspicious/noControlCharactersInRegex: that is what is to be passed over.
