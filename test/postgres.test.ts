@@ -1,3 +1,4 @@
+import fs from 'node:fs';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
@@ -258,6 +259,46 @@ describe.skipIf(!hasPostgres)('in a real PostgreSQL', () => {
       'visit is told apart by clock, day together',
       expect.stringMatching(/^clock holds only where .*loud/u),
     ]);
+  });
+
+  test('tables and columns of any name are read, harm nothing, and are told where no model can call them so', async () => {
+    const names = [
+      'x"; drop table canary; --',
+      "o'clock",
+      '$(touch pwn)',
+      '../../up',
+      'con',
+      'two\nlines',
+      'tab\there',
+      'select',
+      '__proto__',
+      'constructor',
+      'Ünïcode',
+      '-- x',
+      '\u202Eback',
+      '1st',
+      ' ',
+    ];
+    const quoted = (name: string): string => `"${name.replaceAll('"', '""')}"`;
+    const tables = names.map(
+      (name) =>
+        `create table ${quoted(name)} (id text primary key, ${names.map((column) => `${quoted(column)} text`).join(', ')});` +
+        `comment on table ${quoted(name)} is ${`'${name.replaceAll("'", "''")}'`};`,
+    );
+    const { refused } = postgres.run('create table canary (id text primary key, name text);', ...tables);
+    expect(refused).toBe('');
+    const folder = temporary();
+    const { types, unsaid, error } = await result(folder, ['learn', '--database', postgres.address, '--out', 'new']);
+    expect(error).toBeUndefined();
+    expect(types.map(({ type }: { type: string }) => type)).toContain('canary');
+    expect((await lumbrik(`${folder}/new`, ['check'])).code).toBe(0);
+    // Nothing came of a name but files of the model, and what got another name is told.
+    expect(fs.readdirSync(folder)).toEqual(['new']);
+    const files = fs.readdirSync(`${folder}/new/model/types`);
+    expect(files).toHaveLength(types.length);
+    for (const file of files) expect(file).toMatch(/^[\p{L}\p{N}_-]+\.yaml$/u);
+    expect(types.length + unsaid.length).toBeGreaterThanOrEqual(names.length + 1);
+    expect(postgres.ask('select count(*) from canary').out.trim()).toBe('0');
   });
 
   test('a pattern means there what it means here', () => {

@@ -53,10 +53,15 @@ export class Postgres {
    */
   run(...texts: readonly string[]): { readonly out: string; readonly refused: string } {
     const empty = 'set client_min_messages = error; drop schema public cascade; create schema public;';
+    return this.ask([empty, ...texts].join('\n'));
+  }
+
+  /** The same in the database as it is. */
+  ask(input: string): { readonly out: string; readonly refused: string } {
     const { stdout, stderr, status } = spawnSync(
       path.join(found ?? '', 'psql'),
       ['-X', '-q', '-A', '-t', '-v', 'ON_ERROR_STOP=1', '-h', `${this.#folder}/socket`, '-U', 'lumbrik', 'postgres'],
-      { input: [empty, ...texts].join('\n'), encoding: 'utf8', maxBuffer: 1 << 28 },
+      { input, encoding: 'utf8', maxBuffer: 1 << 28 },
     );
     return { out: stdout.trim(), refused: status === 0 ? '' : stderr.trim() };
   }
