@@ -83,10 +83,40 @@ function cellAt(text: string, start: number, delimiter: string): Cell | undefine
   return undefined;
 }
 
-/** What stands between the cells of a table: the sign that is most frequent in its first row, outside quotes. */
+/** The row that names the columns of a table, what each is called, and the rows below it. */
+export interface HeadedRows {
+  readonly header: Row;
+  readonly columns: readonly string[];
+  readonly rows: readonly Row[];
+}
+
+/**
+ * The names of a table's columns, which stand in its first row, or in the one below a heading: a first row with one cell
+ * that says something, above one with several. A column without a name is called by its place, `column-3`: what stands
+ * in it is read like anything else.
+ * @returns nothing of a table without rows.
+ */
+export function headedRows(all: readonly Row[]): HeadedRows | undefined {
+  const [first, second] = all;
+  const isHeading = first !== undefined && second !== undefined && filledIn(first) === 1 && filledIn(second) > 1;
+  const [header, ...rows] = isHeading ? all.slice(1) : all;
+  if (!header) return undefined;
+  const names = header.cells.map(({ text }) => text.trim());
+  const columns = names.map((name, index) => (name === '' ? freeName(`column-${index + 1}`, names) : name));
+  return { header, columns, rows };
+}
+
+const filledIn = ({ cells }: Row): number => cells.filter(({ text }) => text.trim() !== '').length;
+
+const freeName = (name: string, taken: readonly string[]): string =>
+  taken.includes(name) ? freeName(`${name}-`, taken) : name;
+
+/** What stands between the cells of a table: the sign that is most frequent in its first row that has one, outside quotes. */
 export function delimiterIn(text: string, file: string): string {
   if (/\.tsv$/iu.test(file)) return '\t';
-  const [first = ''] = text.replaceAll(/"(?:[^"]|"")*"/gu, '').split(/\r?\n/u, 1);
-  const counts = [',', ';', '\t', '|'].map((sign) => ({ sign, count: first.split(sign).length - 1 }));
+  const lines = text.replaceAll(/"(?:[^"]|"")*"/gu, '').split(/\r?\n/u, 3);
+  const signs = [',', ';', '\t', '|'];
+  const line = lines.find((one) => signs.some((sign) => one.includes(sign))) ?? '';
+  const counts = signs.map((sign) => ({ sign, count: line.split(sign).length - 1 }));
   return counts.reduce((best, one) => (one.count > best.count ? one : best)).sign;
 }

@@ -25,7 +25,7 @@ import type {
 } from '../store.ts';
 import { flattened, nested, partsOf } from './cells.ts';
 import { bytesIn, type Encoding, textIn } from './encoding.ts';
-import { delimiterIn, type NoTable, type Row, rowsOf } from './rows.ts';
+import { delimiterIn, headedRows, type NoTable, type Row, rowsOf } from './rows.ts';
 import { type Table, type TableChanges, writtenTable } from './writeTable.ts';
 
 /** Files in which each row is an entry (CSV, RFC 4180, and TSV); the first row names the columns. */
@@ -156,10 +156,10 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const read = rowsOf(text, delimiter);
     const unreadable = (problem: NoTable): Outcome<Table, Problem> => ({ problem: { ...problem, column: 1 } });
     if ('problem' in read) return unreadable(read.problem);
-    const [header, ...rows] = read.value;
-    if (!header)
+    const headed = headedRows(read.value);
+    if (!headed)
       return unreadable({ says: 'is empty', mend: 'Write the names of the columns in its first row.', line: 1 });
-    const columns = header.cells.map(({ text: name }) => name.trim());
+    const { header, columns, rows } = headed;
     const wrong = wrongColumns(columns, this.#settings.keys.of('id') ?? 'id');
     if (wrong) return unreadable({ ...wrong, line: header.line });
     return { value: { ...whole, text, delimiter, header, columns, rows } };
@@ -199,10 +199,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const separator = this.#separatorIn(table);
     const names = columns.map((column) => nameOf(column, keys));
     const cells = columns.flatMap((column, index): readonly (readonly [string, Json])[] => {
-      const value =
-        column === ''
-          ? undefined
-          : cellValue(row.cells[index]?.text ?? '', cellKind(kinds, type, names[index] ?? column), separator);
+      const value = cellValue(row.cells[index]?.text ?? '', cellKind(kinds, type, names[index] ?? column), separator);
       return value === undefined ? [] : [[names[index] ?? column, value]];
     });
     return nested(cells);
@@ -223,7 +220,7 @@ function valuesOfNew({ type, id, values }: NewEntry, keys: KeyNames, usual: stri
 }
 
 function wrongColumns(columns: readonly string[], idColumn: string): Pick<Problem, 'says' | 'mend'> | undefined {
-  const repeated = columns.find((name, index) => name !== '' && columns.indexOf(name) !== index);
+  const repeated = columns.find((name, index) => columns.indexOf(name) !== index);
   if (repeated !== undefined)
     return { says: `names the column \`${repeated}\` twice`, mend: 'Give one of the two another name.' };
   if (columns.includes(idColumn)) return undefined;

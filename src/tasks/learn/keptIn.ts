@@ -6,7 +6,7 @@ import type { Outcome } from '../../core/plain/outcome.ts';
 import { list } from '../../core/plain/words.ts';
 import { endings } from '../../stores/folder/entryFile.ts';
 import { type Encoding, textIn } from '../../stores/table/encoding.ts';
-import { delimiterIn, rowsOf } from '../../stores/table/rows.ts';
+import { delimiterIn, headedRows, rowsOf } from '../../stores/table/rows.ts';
 import { readBytes, readText, whyNotOpened } from '../../workspace/files.ts';
 import type { NotRead } from '../../workspace/notRead.ts';
 import { collectionsIn, keysBeside } from './collections.ts';
@@ -131,9 +131,10 @@ function tableIn(file: string, said: Encoding | undefined): Outcome<readonly Kep
   const delimiter = delimiterIn(text, file);
   const rows = rowsOf(text, delimiter);
   if ('problem' in rows) return { problem: `a row ${rows.problem.says} (line ${rows.problem.line})` };
-  const [head, ...others] = rows.value;
-  if (!head || others.length === 0) return { problem: 'it has no rows below its first one, which names the columns' };
-  const columns = head.cells.map((cell) => cell.text.trim());
+  const headed = headedRows(rows.value);
+  if (!headed || headed.rows.length === 0)
+    return { problem: 'it has no rows below its first one, which names the columns' };
+  const { columns, rows: others } = headed;
   const value = valueAmong(columns);
   if (value !== undefined)
     return { problem: `its first row names no columns: “${value}” is a value; write their names above it` };
