@@ -75,9 +75,9 @@ export function textsAs(kind: string, name: string, seen: Seen, learning: Learni
     case 'markdown':
       return plainly(kind, texts);
     case 'choice':
-      return isVocabulary(texts) && texts.different <= mostSaid ? choicesOf(texts) : undefined;
+      return wordsIn(texts, (words) => (words.different <= mostSaid ? choicesOf(words) : undefined));
     case 'term':
-      return isVocabulary(texts) ? termsOf(texts) : undefined;
+      return wordsIn(texts, termsOf);
     case 'reference':
       return pointing(texts, 0);
     case 'asset':
@@ -169,6 +169,33 @@ function vocabulary(texts: Texts): Value | undefined {
   return different <= mostChoices && seen.lists === 0 ? choicesOf(texts) : termsOf(texts);
 }
 
+/** Texts as they would be without blanks around them, and how many have such. */
+interface Trimmed {
+  readonly words: Texts;
+  readonly odd: number;
+  /** One that has blanks around it. */
+  readonly example: string;
+}
+
+/** Texts without the blanks around some of them, which no choice and no term may have; nothing where none has any. */
+function trimmedTexts(texts: Texts): Trimmed | undefined {
+  const odd = [...texts.counts].filter(([text]) => text !== text.trim());
+  const [first] = odd;
+  if (!first) return undefined;
+  const counts = new Map<string, number>();
+  for (const [text, times] of texts.counts) counts.set(text.trim(), (counts.get(text.trim()) ?? 0) + times);
+  const sum = odd.reduce((all, [, times]) => all + times, 0);
+  return { words: { ...texts, counts, different: counts.size }, odd: sum, example: first[0] };
+}
+
+/** Texts taken for words of a closed list; those with blanks around them speak against it. */
+function wordsIn(texts: Texts, read: (words: Texts) => Value | undefined): Value | undefined {
+  if (isVocabulary(texts)) return read(texts);
+  const trimmed = trimmedTexts(texts);
+  const found = trimmed && isVocabulary(trimmed.words) ? read(trimmed.words) : undefined;
+  return found && trimmed ? { ...found, against: found.against + trimmed.odd } : undefined;
+}
+
 /** Whether all texts are short, and such as choices and terms are called. */
 const isVocabulary = ({ seen, counts, isExact }: Texts): boolean =>
   isExact && seen.text.longest <= shortChoice && seen.text.lines === 0 && [...counts.keys()].every(isId);
@@ -244,7 +271,7 @@ const half = 0.5;
 
 /** What texts may be as well as what they are taken for. */
 function doubtOf(texts: Texts, taken: Value): Doubt | undefined {
-  const all = [writtenOtherwise, pointingElse, noChoices, noReferences, choicesElse].flatMap(
+  const all = [writtenOtherwise, pointingElse, noChoices, noReferences, choicesElse, choicesBesideBlanks].flatMap(
     (one) => one(texts, taken) ?? [],
   );
   const [first] = all;
@@ -295,4 +322,15 @@ const choicesElse: Doubting = (texts, { says }) => {
   const isFew = different > 1 && different <= mostChoices && seen.texts >= fewest + 2 && seen.texts >= 1.5 * different;
   if (!isPlain(says) || seen.lists > 0 || !isFew || !isVocabulary(texts)) return undefined;
   return { asks: `Is it always one of these ${different}?`, other: choicesOf(texts) };
+};
+
+/** Words of which some have blanks around them: but for those they would be a list. */
+const choicesBesideBlanks: Doubting = (texts, { says }) => {
+  const trimmed = isPlain(says) && texts.seen.lists === 0 ? trimmedTexts(texts) : undefined;
+  if (!trimmed || trimmed.odd * 4 > texts.seen.texts) return undefined;
+  const { words, odd, example } = trimmed;
+  const isFew = words.different <= mostChoices && texts.seen.texts >= often * words.different;
+  const other = isFew ? wordsIn(texts, choicesOf) : undefined;
+  const asks = `${quote(example, 20)} has blanks around it (${count(odd, 'value')}): is it else always one of these ${words.different}?`;
+  return other && { asks, other };
 };
