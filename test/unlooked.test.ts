@@ -100,8 +100,13 @@ describe('nothing is fine that could not be looked at [M2]', () => {
     expect(
       (await result(folder, ['list', 'talk', '--where', old])).rows.map((row: { entry: string }) => row.entry),
     ).toEqual(['talk/a']);
-    const { out } = await lumbrik(folder, ['export', 'entries', 'talk', '--as', 'lines', '--where', old]);
-    expect(out.trim().split('\n')).toHaveLength(1);
+    const { out } = await lumbrik(folder, ['export', 'entries', 'talk', '--as', 'ndjson', '--where', old]);
+    expect(
+      out
+        .trim()
+        .split('\n')
+        .map((line) => JSON.parse(line).id),
+    ).toEqual(['a']);
   });
 
   test('a condition that no entry meets is told, and is not fine', async () => {

@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { isName } from '../core/definition/address.ts';
 import { setBuiltInKeys } from '../core/definition/builtIn.ts';
 import { isDeviceName } from '../core/definition/deviceNames.ts';
-import { contentFolder, type StoreOptions } from '../core/definition/workspace.ts';
+import { contentFolder, filesNamed, type StoreOptions } from '../core/definition/workspace.ts';
 import { withInverses } from '../core/learn/inverseNames.ts';
 import { type LearntModel, learnModel } from '../core/learn/learnModel.ts';
 import { type LearntWorkspace, modelFiles, termsFile } from '../core/learn/modelFiles.ts';
@@ -58,6 +58,8 @@ export const LearnResult = z.strictObject({
   kits: z.array(z.strictObject({ kit: z.string(), fields: z.array(z.string()), types: z.array(z.string()) })),
   /** Keys that no field can be called, with the names of the fields that they hold: lumbrik.yaml says so. */
   keys: z.array(z.strictObject({ field: z.string(), key: z.string() })),
+  /** The keys that became the identifiers of entries, by the places where these are kept. */
+  identifiers: z.array(z.strictObject({ place: z.string(), key: z.string() })),
   /** Names in the data that no type can be called: their entries are in none. */
   unfit: z.array(z.string()),
   /** Files in which no entries were found, and things in others that cannot be read as one. */
@@ -141,6 +143,7 @@ async function learnt(
     command: 'learn',
     ...modelTold(model),
     keys: [...keys].map(([field, key]) => ({ field, key })),
+    identifiers: content.flatMap(identifierIn),
     workspace: asked.out,
     files: [...files.keys()],
     left: left.map(({ keys: own, ...one }) => (own ? { ...one, keys: [...own] } : one)),
@@ -149,6 +152,13 @@ async function learnt(
     questions: [...openQuestions(learnt)],
     ...(await oddOnes(root, isKnown)),
   };
+}
+
+/** The key of a store that tells its entries apart, with the place where they are; of files that are entries their names do. */
+function identifierIn(store: StoreOptions): LearnResult['identifiers'] {
+  if ('folder' in store) return [];
+  const key = store.keys?.id ?? 'id';
+  return filesNamed(store).map((place) => ({ place, key }));
 }
 
 /** A store that says which keys hold fields that cannot be called so. */

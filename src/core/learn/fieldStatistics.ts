@@ -6,7 +6,7 @@ const mostKeys = 120;
 
 /** What is only counted. */
 const counted = [
-  ...(['holders', 'filled', 'emptyLists', 'lists', 'singles'] as const),
+  ...(['holders', 'filled', 'emptyLists', 'emptyTexts', 'lists', 'singles'] as const),
   ...(['texts', 'integers', 'decimals', 'booleans', 'objects', 'others', 'ownIds'] as const),
 ];
 
@@ -27,6 +27,8 @@ export class Seen {
   filled = 0;
   /** In how many of them there was a list without an item. */
   emptyLists = 0;
+  /** In how many of them there was a text without a letter. */
+  emptyTexts = 0;
   lists = 0;
   singles = 0;
   items = { least: Number.POSITIVE_INFINITY, most: 0 };
@@ -53,6 +55,7 @@ export class Seen {
     this.holders += 1;
     if (isNone(value)) {
       if (isList(value)) this.emptyLists += 1;
+      if (value === '') this.emptyTexts += 1;
       return;
     }
     this.filled += 1;

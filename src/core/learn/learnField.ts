@@ -21,14 +21,17 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
   const mayLack = isTop(says, learning) || seen.holders < 5 * enough ? 0 : tolerated * seen.holders;
   const seemsRequired = seen.filled >= fewest && missing <= mayLack;
   const isRequired = said?.isRequired ?? seemsRequired;
-  const isMany = seen.lists > tolerated * seen.filled || isAlsoSeveral(seen, single);
+  const isNothingElse = seen.filled === 0 && seen.emptyLists > 0;
+  const isMany = isNothingElse || seen.lists > tolerated * seen.filled || isAlsoSeveral(seen, single);
+  const isEnough = seen.filled + seen.emptyLists >= fewest;
   // A list that is there in every entry, and empty in some.
-  const isAlwaysList = isMany && !isRequired && seen.filled >= fewest && seen.filled + seen.emptyLists === seen.holders;
+  const isAlwaysList = isMany && !isRequired && isEnough && seen.filled + seen.emptyLists === seen.holders;
+  const isAlwaysText = !isMany && isAlwaysThere(seen, says);
   const isAlsoOne = isMany && seen.singles > tolerated * seen.filled;
   const oddForm = isMany ? 0 : seen.lists;
   const common = {
-    ...(isRequired || isAlwaysList ? { required: true } : {}),
-    ...(isAlwaysList ? { mayBeEmpty: true } : {}),
+    ...(isRequired || isAlwaysList || isAlwaysText ? { required: true } : {}),
+    ...(isAlwaysList || isAlwaysText ? { mayBeEmpty: true } : {}),
     ...(isMany ? { many: isAlsoOne ? { orOne: true } : manyOf(seen) } : {}),
   };
   return {
@@ -37,7 +40,8 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
     evidence: [
       `${groupThousands(seen.filled)} of ${groupThousands(seen.holders)} have one`,
       ...(isAlwaysList ? [`${groupThousands(seen.emptyLists)} an empty list`] : []),
-      ...(isMany ? [`lists of ${rangeOf(seen.items.least, seen.items.most, 'item')}`] : []),
+      ...(isAlwaysText ? [`${groupThousands(seen.emptyTexts)} an empty text`] : []),
+      ...(isMany && seen.lists > 0 ? [`lists of ${rangeOf(seen.items.least, seen.items.most, 'item')}`] : []),
       why,
       seen.example === undefined ? '' : `such as ${quote(seen.example, 40)}`,
       against + oddForm > 0 ? `${count(against + oddForm, 'value is', 'values are')} otherwise` : '',
@@ -51,10 +55,19 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
         ? []
         : [
             ...(said?.kind === undefined ? kindAsked(single, common) : []),
-            ...(said?.isRequired === undefined && !isAlwaysList ? requiredAsked(seen, isRequired) : []),
+            ...(said?.isRequired === undefined && !isAlwaysList && !isAlwaysText
+              ? requiredAsked(seen, isRequired)
+              : []),
           ],
   };
 }
+
+/** Whether a text is there in every entry, and empty in several of them. */
+const isAlwaysThere = ({ holders, filled, emptyTexts }: Seen, { kind }: JsonObject): boolean =>
+  ['text', 'longText', 'markdown'].includes(String(kind)) &&
+  filled >= fewest &&
+  emptyTexts >= fewest &&
+  filled + emptyTexts === holders;
 
 /** Whether there are lists, be they so few that they could be odd, of the same words as stand alone: then several may stand there. */
 const isAlsoSeveral = ({ lists, items }: Seen, { says, against }: Value): boolean =>

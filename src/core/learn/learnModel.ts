@@ -163,7 +163,9 @@ function learnType(
   const titled = titleOf(fields, sample);
   const deciding = fields.filter(decides).map(({ name, says }) => ({ name, isBoolean: says.kind === 'boolean' }));
   const conditioned = (field: LearntField): LearntField =>
-    field.name === titled ? field : underCondition(field, gates.conditionOf(field.name, deciding, learning.tolerated));
+    field.name === titled || field.says.mayBeEmpty === true
+      ? field
+      : underCondition(field, gates.conditionOf(field.name, deciding, learning.tolerated));
   return {
     name,
     entries,

@@ -120,6 +120,7 @@ class TypesSeen {
   readonly #types = new Map<string, { entries: number; readonly keys: Map<string, number> }>();
   /** Whether entries of several stand in one file: a file for each is what types are kept in. */
   #areMixed = false;
+  #hasOtherValues = false;
 
   /** @param entries some of one file. */
   see(entries: readonly JsonObject[]): void {
@@ -128,6 +129,8 @@ class TypesSeen {
   }
 
   #see({ type, ...others }: JsonObject): void {
+    // A number, a list or a group names no type: it is a value like any other.
+    this.#hasOtherValues ||= type !== undefined && type !== null && typeof type !== 'string';
     if (typeof type !== 'string') return;
     const seen = this.#types.get(type) ?? { entries: 0, keys: new Map<string, number>() };
     this.#types.set(type, seen);
@@ -142,7 +145,7 @@ class TypesSeen {
 
   /** Whether no types are called so. */
   get areValues(): boolean {
-    return this.#types.size > mostTypes || this.names.some((type) => !isName(type));
+    return this.#hasOtherValues || this.#types.size > mostTypes || this.names.some((type) => !isName(type));
   }
 
   /** Whether no key belongs to some of several types: what tells these apart is a field like any other. */

@@ -25,7 +25,7 @@ export function learnText(result: LearnResult, look: Look): string {
     typesText(result, look),
     kitsText(result, look),
     `\n  ${paint.soft(`what speaks for each guess stands above it in model/${kits.length > 0 ? '' : 'types/'}`)}\n`,
-    keysText(result, look),
+    identifiersText(result, look) + keysText(result, look),
     questionsText(result, look),
     odd,
     left.length > 0 ? '\n' : '',
@@ -63,6 +63,16 @@ function typesText({ types }: LearnResult, look: Look): string {
   );
   const doubtful: readonly Column[] = [{ title: 'In doubt' }, { title: 'Learnt' }, { title: 'Evidence', flex: true }];
   return `\n${table(columns, rows, look)}\n${doubts.length === 0 ? '' : `\n${table(doubtful, doubts, look)}\n`}`;
+}
+
+/** The keys that became identifiers: where one key did everywhere, without the places. */
+function identifiersText({ identifiers }: LearnResult, { paint, width }: Look): string {
+  const names = [...new Set(identifiers.map(({ key }) => key))];
+  const [only] = names;
+  if (only === undefined) return '';
+  const places = identifiers.map(({ key, place }) => `\`${key}\` in ${place}`);
+  const line = `the identifier of an entry is ${names.length === 1 ? `\`${only}\`` : listSome(places, 3)}`;
+  return `  ${paint.soft(wrap(line, width - 2, '  '))}\n`;
 }
 
 /** What fields are called that the entries call otherwise. */
