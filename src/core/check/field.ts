@@ -71,14 +71,16 @@ function checkLanguages(field: Field, context: ModelContext, check: CheckValue):
   };
 }
 
-function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
-  const { common, kind, options } = field;
+/** Checks one value of a field, at a path inside the whole value. */
+type CheckSingle = (value: Json, path: Path, status: Status, report: ReportAt) => void;
+
+function singleChecker(field: Field, context: ModelContext): CheckSingle {
+  const { kind, options } = field;
   const checkOne = kind.check(options, context);
   const limits = kind.assetLimits(options);
   const checkInner = innerChecker(field, context);
-  const help = wordsIn(common.help, context.languages);
-  const { many, required } = common;
-  const single = (value: Json, path: Path, status: Status, report: ReportAt): void => {
+
+  return (value, path, status, report) => {
     if (typeof value === 'string' && value.startsWith(placeholder.start)) {
       report(path, complaint('placeholder', {}));
       return;
@@ -95,6 +97,13 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
       for (const named of kind.assets(value, context)) checkAsset(named, limits, context.assets, complain);
     checkInner?.(value, status, (inside, wrong) => report([...path, ...inside], wrong));
   };
+}
+
+function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
+  const { common, kind } = field;
+  const help = wordsIn(common.help, context.languages);
+  const { many, required } = common;
+  const single = singleChecker(field, context);
 
   return (value, status, report) => {
     if (isNone(field, value)) {

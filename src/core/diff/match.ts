@@ -27,76 +27,118 @@ export function matchRenames(
   after: ModelDoc,
   stated: StatedRenames,
   evidence?: Evidence,
-): {
+): MatchedRenames {
+  const matching = new Matching(before, after, stated, evidence);
+  for (const find of orderedFinders) {
+    matching.takeStated(find);
+    // What is sure is carried out before the rest is looked for: conditions that name it say the same then.
+    while (matching.takeSure(find));
+  }
+  return matching.result;
+}
+
+/** What was recognised of renames. */
+interface MatchedRenames {
   readonly renames: readonly RenameGuess[];
   readonly renamed: ModelDoc;
   readonly misstated: readonly Misstated[];
-} {
-  const renames: RenameGuess[] = [];
-  const misstated: Misstated[] = [];
-  const refused = new Set<string>();
+}
+
+type Finder = (typeof orderedFinders)[number];
+
+/** The renames that were recognised so far, with the model after them. */
+class Matching {
+  readonly #after: ModelDoc;
+  readonly #stated: StatedRenames;
+  readonly #evidence: Evidence | undefined;
+  readonly #renames: RenameGuess[] = [];
+  readonly #misstated: Misstated[] = [];
+  readonly #refused = new Set<string>();
   /** The first rename that was recognised of each source. */
-  const first = new Map<string, Rename>();
-  let model = before;
-  const accept = (guess: RenameGuess): void => {
-    renames.push(guess);
-    model = renameInModel(model, guess.rename);
-  };
+  readonly #first = new Map<string, Rename>();
+  #model: ModelDoc;
 
-  const isApart = (rename: Rename): boolean =>
-    [rename, inOldNames(rename, renames)].some((one) => {
-      const address = addressOfRename(one);
-      return stated.apart.has(address) || stated.apart.has(`${address}=${one.to}`);
-    });
-  /** Takes guesses of one sort over into the model, but for those that go with a refused one. */
-  const takeOver = (guesses: readonly Guess[], here: ModelDoc): void => {
-    const recognised: RenameGuess[] = [];
-    for (const guess of definedFirst(guesses, here)) {
-      const made = source(guess.rename, here);
-      if (refused.has(made)) continue;
-      const leader = first.get(made);
-      if (!leader) first.set(made, guess.rename);
-      recognised.push({ ...guess, stated: false, ...(leader ? { follows: addressOfRename(leader) } : {}) });
-    }
-    renames.push(...recognised);
-    model = renameAll(
-      model,
-      recognised.map(({ rename }) => rename),
-    );
-  };
+  constructor(before: ModelDoc, after: ModelDoc, stated: StatedRenames, evidence: Evidence | undefined) {
+    this.#model = before;
+    this.#after = after;
+    this.#stated = stated;
+    this.#evidence = evidence;
+  }
 
-  for (const find of orderedFinders) {
-    for (const said of stated.renames.filter((one) => find === finderOf(one))) {
-      const rename = inNewNames(said, renames);
-      if (isAmong(renames, rename)) continue; // What inherits a field was renamed with it.
-      const wrong = misstatedIn(rename, model, after);
-      if (wrong) {
-        misstated.push(wrong);
+  get result(): MatchedRenames {
+    return { renames: this.#renames, renamed: this.#model, misstated: this.#misstated };
+  }
+
+  /** Carries out the stated renames that a finder would look for. */
+  takeStated(find: Finder): void {
+    for (const stated of this.#stated.renames.filter((one) => find === finderOf(one))) {
+      const rename = inNewNames(stated, this.#renames);
+      if (isAmong(this.#renames, rename)) continue; // What inherits a field was renamed with it.
+      const mistake = misstatedIn(rename, this.#model, this.#after);
+      if (mistake) {
+        this.#misstated.push(mistake);
         continue;
       }
-      const heirs = heirsOf(rename, model, after);
-      accept({ rename, sure: 1, reasons: ['you said so'], stated: true });
-      for (const heir of heirs) accept({ ...heir, stated: true });
-    }
-    // What is sure is carried out before the rest is looked for: conditions that name it say the same then.
-    for (let isLast = false; !isLast; ) {
-      const here = model;
-      const isRefused = (rename: Rename): boolean => {
-        if (!isApart(rename)) return false;
-        refused.add(source(rename, here));
-        return true;
-      };
-      const seen = valuesSeen(evidence, after, renames);
-      // A field may get the same name at several levels: each speaks for the others.
-      const others = levelFinders.includes(find) ? levelFinders : [];
-      const alone = others.flatMap((one) => one(here, after, { seen, isRefused, sameElsewhere: sameNamesIn(renames) }));
-      const guesses = find(here, after, { seen, isRefused, sameElsewhere: sameNamesIn([...renames, ...alone]) });
-      const sure = guesses.filter((guess) => guess.sure >= sureEnough);
-      isLast = sure.length === 0 || sure.length === guesses.length;
-      takeOver(isLast ? guesses : sure, here);
+      const heirs = heirsOf(rename, this.#model, this.#after);
+      this.#accept({ rename, sure: 1, reasons: ['you said so'], stated: true });
+      for (const heir of heirs) this.#accept({ ...heir, stated: true });
     }
   }
-  return { renames, renamed: model, misstated };
+
+  /** Carries out what a finder is sure of, or all that it finds. @returns whether it may find more after that. */
+  takeSure(find: Finder): boolean {
+    const guesses = this.#guesses(find);
+    const sure = guesses.filter((guess) => guess.sure >= sureEnough);
+    const isLast = sure.length === 0 || sure.length === guesses.length;
+    this.#takeOver(isLast ? guesses : sure);
+    return !isLast;
+  }
+
+  #accept(guess: RenameGuess): void {
+    this.#renames.push(guess);
+    this.#model = renameInModel(this.#model, guess.rename);
+  }
+
+  #guesses(find: Finder): readonly Guess[] {
+    const [model, renames] = [this.#model, this.#renames];
+    const isRefused = (rename: Rename): boolean => this.#isRefused(rename, model);
+    const seen = valuesSeen(this.#evidence, this.#after, renames);
+
+    // A field may get the same name at several levels: each speaks for the others.
+    const levels = levelFinders.includes(find) ? levelFinders : [];
+    const alone = levels.flatMap((level) =>
+      level(model, this.#after, { seen, isRefused, sameElsewhere: sameNamesIn(renames) }),
+    );
+    return find(model, this.#after, { seen, isRefused, sameElsewhere: sameNamesIn([...renames, ...alone]) });
+  }
+
+  /** Whether somebody said that something did not get that name. What goes with it is refused, too. */
+  #isRefused(rename: Rename, model: ModelDoc): boolean {
+    const { apart } = this.#stated;
+    const isApart = [rename, inOldNames(rename, this.#renames)].some((form) => {
+      const address = addressOfRename(form);
+      return apart.has(address) || apart.has(`${address}=${form.to}`);
+    });
+    if (isApart) this.#refused.add(source(rename, model));
+    return isApart;
+  }
+
+  /** Takes guesses of one sort over into the model, but for those that go with a refused one. */
+  #takeOver(guesses: readonly Guess[]): void {
+    const recognised: RenameGuess[] = [];
+    for (const guess of definedFirst(guesses, this.#model)) {
+      const place = source(guess.rename, this.#model);
+      if (this.#refused.has(place)) continue;
+      const leader = this.#first.get(place);
+      if (!leader) this.#first.set(place, guess.rename);
+      recognised.push({ ...guess, stated: false, ...(leader ? { follows: addressOfRename(leader) } : {}) });
+    }
+    this.#renames.push(...recognised);
+    this.#model = renameAll(
+      this.#model,
+      recognised.map(({ rename }) => rename),
+    );
+  }
 }
 
 /** How sure a rename has to be to be carried out before others are looked for. */

@@ -3,13 +3,13 @@ import { isId, isSlug } from '../definition/address.ts';
 import { isList, isObject, type Json, type JsonObject, mapValues } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
-import { conversion } from '../text/conversion.ts';
 import { type TextLink, usualSchemes } from '../text/links.ts';
 import { toPlain } from '../text/plain.ts';
-import { allowance, type TextLimits, withinLimits } from '../text/restrict.ts';
+import { allowance, type TextLimits } from '../text/restrict.ts';
 import { type BlockName, entryOf, entryScheme, isText, type MarkName, markNames, walkText } from '../text/tree.ts';
 import { allowed, type Compatibility, lowerBound, upperBound } from './compatibility.ts';
-import { type Converted, defineKind, type Elsewhere, type EntryLink, type FoundFile, type Report } from './define.ts';
+import { conversionsToTree } from './conversionsToTree.ts';
+import { defineKind, type Elsewhere, type EntryLink, type FoundFile, type Report } from './define.ts';
 import {
   checkAlt,
   checkLink,
@@ -148,9 +148,7 @@ export const richText = defineKind({
     }),
   },
   from: {
-    text: fromTextOrHtml,
-    longText: fromTextOrHtml,
-    markdown: (value, options) => converted(conversion().markdownToTree(String(value)), options),
+    ...conversionsToTree,
     json: (value) => (isText(value) ? { value } : { problem: 'it is no tree of structured text' }),
   },
   references: {
@@ -262,43 +260,6 @@ function checkEmbed(node: JsonObject, limits: TextLimits, types: NodeTypes, repo
       report('embed-not-allowed', { entry, types: [...types.embed] }, { limit: [...types.embed] });
   } else if (limits.media === undefined) report('embed-not-allowed:asset', {});
   else checkAlt(node.alt, String(asset), report, []);
-}
-
-/** HTML has elements with an end, or ones that need none; what merely has a sign such as < in it is text. */
-const htmlElement =
-  /<(p|b|i|u|s|em|strong|a|ul|ol|li|h[1-6]|blockquote|pre|code|div|span|table|figure|sub|sup)(?:\s[^<>]*)?>[\s\S]*<\/\1\s*>|<(?:br|hr|img)(?:\s[^<>]*)?\/?>/iu;
-
-/** A text as paragraphs; one that is written in HTML as what it says there. */
-function fromTextOrHtml(value: Json, options: TextLimits): Converted {
-  const text = String(value);
-  return htmlElement.test(text) ? converted(conversion().htmlToTree(text), options) : fromPlain(value);
-}
-
-function fromPlain(value: Json): Converted {
-  const paragraphs = String(value)
-    .split(/\n\s*\n/u)
-    .map((part) => part.trim())
-    .filter(Boolean);
-  return {
-    value: {
-      type: 'root',
-      children: paragraphs.map((part) => ({ type: 'paragraph', children: [{ type: 'text', value: part }] })),
-    },
-  };
-}
-
-function converted(
-  {
-    tree,
-    lost,
-  }: { readonly tree: JsonObject; readonly lost: readonly { readonly what: string; readonly times: number }[] },
-  options: TextLimits,
-): Converted {
-  const fitted = withinLimits(tree, options);
-  const all = [...lost.map(({ what }) => what), ...fitted.lost];
-  return all.length === 0
-    ? { value: fitted.tree }
-    : { value: fitted.tree, partly: `not all of it can be kept: ${list([...new Set(all)])}` };
 }
 
 /** A text whose links, embedded entries and the like lead to where these are now. */

@@ -2,7 +2,8 @@ import { isFieldWord, slugPattern } from '../definition/address.ts';
 import { compact, type Json, type JsonObject } from '../plain/json.ts';
 import { count, groupThousands, listSome, quote, rangeOf } from '../plain/words.ts';
 import { Seen } from './fieldStatistics.ts';
-import { enough, fewest, textOf, textsAs } from './readTexts.ts';
+import { enough, fewest, textsAs } from './readTexts.ts';
+import { textOf } from './textDoubts.ts';
 import { writtenKinds } from './textStatistics.ts';
 import { type Learning, type LearntField, type OpenQuestion, roundUp, type Value, value } from './value.ts';
 

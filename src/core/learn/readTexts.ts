@@ -1,15 +1,15 @@
 import { isId } from '../definition/address.ts';
-import { compact, type JsonObject } from '../plain/json.ts';
+import { compact } from '../plain/json.ts';
 import { count, groupThousands, list, listSome, quote } from '../plain/words.ts';
 import type { Seen } from './fieldStatistics.ts';
 import { writtenKinds } from './textStatistics.ts';
-import { type Doubt, type Learning, roundUp, type Value, value } from './value.ts';
+import { type Learning, roundUp, type Value, value } from './value.ts';
 
 /** So few values say nothing of what all of them are like; of even fewer it cannot be said that they have to be there. */
 export const [enough, fewest] = [10, 3];
 
 /** So many different values are choices; each stands so often, on average, and is no longer. */
-const [mostChoices, often, shortChoice] = [12, 3, 100];
+export const [mostChoices, often, shortChoice] = [12, 3, 100];
 const mostTerms = 500;
 /** In lists, so often; they are no longer, in characters. */
 const [oftenInLists, shortTerm] = [1.5, 40];
@@ -17,7 +17,7 @@ const [oftenInLists, shortTerm] = [1.5, 40];
 const mostSaid = 100;
 
 /** Texts with what was counted of them. */
-interface Texts {
+export interface Texts {
   readonly name: string;
   readonly seen: Seen;
   readonly learning: Learning;
@@ -33,13 +33,8 @@ interface Texts {
 /** What texts can be, the strictest first; nothing where they are not. */
 const readings: readonly ((texts: Texts) => Value | undefined)[] = [writtenSo, assets, slugs, references, vocabulary];
 
-/** What texts are taken for. */
-export function textOf(name: string, seen: Seen, learning: Learning): Value {
-  const texts = textsOf(name, seen, learning);
-  const found = firstReading(texts) ?? proseOf(texts);
-  const doubt = doubtOf(texts, found);
-  return doubt ? { ...found, doubt } : found;
-}
+/** What texts are taken for, without a doubt. */
+export const takenFor = (texts: Texts): Value => firstReading(texts) ?? proseOf(texts);
 
 function firstReading(texts: Texts): Value | undefined {
   for (const reading of readings) {
@@ -49,7 +44,7 @@ function firstReading(texts: Texts): Value | undefined {
   return undefined;
 }
 
-function textsOf(name: string, seen: Seen, learning: Learning): Texts {
+export function textsOf(name: string, seen: Seen, learning: Learning): Texts {
   const { counts } = seen.text;
   return {
     name,
@@ -92,7 +87,7 @@ function writtenSo(texts: Texts): Value | undefined {
   return kind && writtenAs(kind, texts);
 }
 
-function writtenAs(kind: (typeof writtenKinds)[number], { seen }: Texts): Value {
+export function writtenAs(kind: (typeof writtenKinds)[number], { seen }: Texts): Value {
   const fitting = seen.text.written.get(kind) ?? 0;
   return value(
     { kind },
@@ -126,7 +121,7 @@ function references(texts: Texts): Value | undefined {
  * @param share so many of them do at least.
  * @param isOwn whether most name the entry that they stand in.
  */
-function pointing(texts: Texts, share: number, isOwn = false): Value | undefined {
+export function pointing(texts: Texts, share: number, isOwn = false): Value | undefined {
   const { seen, learning } = texts;
   const { ids } = learning;
   const { counts, hashes, some } = seen.text;
@@ -178,7 +173,7 @@ interface Trimmed {
 }
 
 /** Texts without the blanks around some of them, which no choice and no term may have; nothing where none has any. */
-function trimmedTexts(texts: Texts): Trimmed | undefined {
+export function trimmedTexts(texts: Texts): Trimmed | undefined {
   const odd = [...texts.counts].filter(([text]) => text !== text.trim());
   const [first] = odd;
   if (!first) return undefined;
@@ -189,7 +184,7 @@ function trimmedTexts(texts: Texts): Trimmed | undefined {
 }
 
 /** Texts taken for words of a closed list; those with blanks around them speak against it. */
-function wordsIn(texts: Texts, read: (words: Texts) => Value | undefined): Value | undefined {
+export function wordsIn(texts: Texts, read: (words: Texts) => Value | undefined): Value | undefined {
   if (isVocabulary(texts)) return read(texts);
   const trimmed = trimmedTexts(texts);
   const found = trimmed && isVocabulary(trimmed.words) ? read(trimmed.words) : undefined;
@@ -197,10 +192,10 @@ function wordsIn(texts: Texts, read: (words: Texts) => Value | undefined): Value
 }
 
 /** Whether all texts are short, and such as choices and terms are called. */
-const isVocabulary = ({ seen, counts, isExact }: Texts): boolean =>
+export const isVocabulary = ({ seen, counts, isExact }: Texts): boolean =>
   isExact && seen.text.longest <= shortChoice && seen.text.lines === 0 && [...counts.keys()].every(isId);
 
-function choicesOf({ seen, counts, different }: Texts): Value {
+export function choicesOf({ seen, counts, different }: Texts): Value {
   const members = byFrequency(counts);
   return value(
     { kind: 'choice', choices: [...members] },
@@ -223,7 +218,7 @@ const byFrequency = (counts: ReadonlyMap<string, number>): readonly string[] =>
   [...counts].toSorted(([a, x], [b, y]) => y - x || (a < b ? -1 : 1)).map(([text]) => text);
 
 /** Texts that are nothing but texts. */
-function proseOf(texts: Texts): Value {
+export function proseOf(texts: Texts): Value {
   const { seen } = texts;
   if (seen.text.marked * 4 >= seen.texts && seen.text.lines > 0) return plainly('markdown', texts);
   return plainly(seen.text.lines > 0 || seen.text.longest > longLine ? 'longText' : 'text', texts);
@@ -248,6 +243,9 @@ function plainly(kind: 'text' | 'longText' | 'markdown', { seen }: Texts): Value
   );
 }
 
+/** So large a share of texts says that all may be meant so. */
+export const half = 0.5;
+
 /** What most of some texts are to a person, and are not written as. */
 function otherwise({ text, texts }: Seen): readonly string[] {
   const { numbersElse, datesElse } = text;
@@ -260,77 +258,3 @@ function otherwise({ text, texts }: Seen): readonly string[] {
       : []),
   ];
 }
-
-/* ── what is not sure ── */
-
-/** Of values that stand less often than this, on average, it is not sure that no others come. */
-const surelyOften = 2 * often;
-
-/** So large a share of texts says that all may be meant so. */
-const half = 0.5;
-
-/** What texts may be as well as what they are taken for. */
-function doubtOf(texts: Texts, taken: Value): Doubt | undefined {
-  const all = [writtenOtherwise, pointingElse, noChoices, noReferences, choicesElse, choicesBesideBlanks].flatMap(
-    (one) => one(texts, taken) ?? [],
-  );
-  const [first] = all;
-  if (!first) return undefined;
-  const others = all.map((one) => one.other);
-  const names = [taken, ...others].map(({ says }) => String(says.kind));
-  return { asks: all.length === 1 ? first.asks : `Is it of the kind ${list(names, 'or')}?`, others };
-}
-
-type Doubting = (texts: Texts, taken: Value) => { readonly asks: string; readonly other: Value } | undefined;
-
-const isPlain = ({ kind }: JsonObject): boolean => kind === 'text' || kind === 'longText' || kind === 'markdown';
-const isOfWords = ({ kind }: JsonObject): boolean => kind === 'choice' || kind === 'term';
-
-const writtenOtherwise: Doubting = (texts, { says }) => {
-  const { seen } = texts;
-  const kind = writtenKinds.find((one) => (seen.text.written.get(one) ?? 0) >= half * seen.texts);
-  if (!kind || !(isPlain(says) || isOfWords(says))) return undefined;
-  return { asks: 'Are those that are written otherwise mistakes?', other: writtenAs(kind, texts) };
-};
-
-const pointingElse: Doubting = (texts, { says }) => {
-  const isOwn = texts.seen.ownIds * 2 > texts.seen.texts;
-  const other = isPlain(says) || isOfWords(says) ? pointing(texts, half, isOwn) : undefined;
-  return other && { asks: asksPointing(other), other };
-};
-
-const noReferences: Doubting = (texts, taken) => {
-  const isSure = taken.says.kind !== 'reference' || (taken.against === 0 && texts.seen.texts >= enough);
-  return isSure ? undefined : { asks: asksPointing(taken), other: proseOf(texts) };
-};
-
-const asksPointing = ({ says }: Value): string => `Do they name entries of ${list([says.to].flat().map(String))}?`;
-
-const noChoices: Doubting = (texts, { says }) => {
-  const isThin = texts.seen.texts < surelyOften * texts.different;
-  if (!isThin || !isOfWords(says)) return undefined;
-  // A vocabulary is open: authors add to it.
-  const isOpen = says.kind === 'term';
-  const asks = isOpen
-    ? `Do these ${texts.different} make a vocabulary?`
-    : `Are these ${texts.different} all that there can be?`;
-  return { asks, other: proseOf(texts) };
-};
-
-const choicesElse: Doubting = (texts, { says }) => {
-  const { seen, different } = texts;
-  const isFew = different > 1 && different <= mostChoices && seen.texts >= fewest + 2 && seen.texts >= 1.5 * different;
-  if (!isPlain(says) || seen.lists > 0 || !isFew || !isVocabulary(texts)) return undefined;
-  return { asks: `Is it always one of these ${different}?`, other: choicesOf(texts) };
-};
-
-/** Words of which some have blanks around them: but for those they would be a list. */
-const choicesBesideBlanks: Doubting = (texts, { says }) => {
-  const trimmed = isPlain(says) && texts.seen.lists === 0 ? trimmedTexts(texts) : undefined;
-  if (!trimmed || trimmed.odd * 4 > texts.seen.texts) return undefined;
-  const { words, odd, example } = trimmed;
-  const isFew = words.different <= mostChoices && texts.seen.texts >= often * words.different;
-  const other = isFew ? wordsIn(texts, choicesOf) : undefined;
-  const asks = `${quote(example, 20)} has blanks around it (${count(odd, 'value')}): is it else always one of these ${words.different}?`;
-  return other && { asks, other };
-};

@@ -4,7 +4,7 @@ import { keyOfField } from '../../core/definition/fieldName.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
 import { commentsIn } from '../../core/migration/redraft.ts';
 import { type AnswerForm, answerForms } from '../../core/migration/step.ts';
-import { at, compact, isObject, type Json, own } from '../../core/plain/json.ts';
+import { at, compact, isObject, type Json } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
 import { otherWriting } from '../../core/writing/others.ts';
@@ -22,8 +22,8 @@ import type { Renames } from '../renameOptions.ts';
 import { head, resultVersion } from '../result.ts';
 import { draftedAnew } from './draft.ts';
 import { checkedText } from './prove.ts';
-import { rehearse } from './rehearse.ts';
 import { saidIn } from './renamesInSteps.ts';
+import { settleQuestions } from './settleQuestions.ts';
 
 const Question = z.strictObject({
   step: z.int(),
@@ -111,38 +111,10 @@ async function writeAnswer(call: Call, meant: string | undefined, step: number |
   });
 }
 
-/** Open steps whose field applies under a condition: whether entries need it may hang on what others were answered. */
-const hangsOnOthers = ({ open, kind, data }: MigrationStep): boolean =>
-  open !== undefined &&
-  ['add', 'change'].includes(kind.verb) &&
-  [data.field, data.to].some((definition) => isObject(definition) && own(definition, 'when') !== undefined);
-
-/**
- * Answers the questions under a condition that no entry asks any more, by taking the entries through the migration as it
- * is answered so far.
- * @returns the numbers of their steps.
- */
-async function settleQuestions(call: Call, meant: string): Promise<readonly number[]> {
-  const { root } = await reading(call);
-  const waiting = findMigration(root, meant).migration.steps.filter(hangsOnOthers);
-  if (waiting.length === 0) return [];
-  const { findings, findingsAfter } = await rehearse(call, meant, { isAside: true });
-  const isWholeTold = findingsAfter.filter(({ isNew }) => isNew).length === findings.new;
-  const asking = new Set(findingsAfter.flatMap(({ isNew, step }) => (isNew && step !== undefined ? [step] : [])));
-  const settled = isWholeTold ? waiting.filter(({ number }) => !asking.has(number)) : [];
-  if (settled.length === 0) return [];
-  return writing(call, async (workspace) => {
-    const file = findMigration(workspace.root, meant);
-    const before = readTextOrRefuse(path.join(workspace.root, file.file), file.file);
-    const edits = settled.flatMap(({ number, suggest }): readonly Edit[] => [
-      { do: 'set', path: ['steps', number - 1, 'answer'], value: 'yes' },
-      ...(suggest ? [{ do: 'remove' as const, inside: ['steps', number - 1], key: 'suggest' }] : []),
-    ]);
-    const text = await checkedText(workspace, file, editedText(file.file, before, edits));
-    changeFiles(workspace.root, [{ file: file.file, text, from: file.hash }]);
-    return settled.map(({ number }) => number);
-  });
-}
+/** The keys of a step by which it says how values are carried over. */
+const suggestedKeys: ReadonlySet<string> = new Set(
+  'split written by inside cel value to where at as and with merge'.split(' '),
+);
 
 /** What an answer did. */
 interface Answered {
@@ -169,24 +141,7 @@ function resultOf(
       const { number, kind, address, open, data, suggest } = step;
       if (open === undefined) return [];
       const suggested = Object.fromEntries(
-        Object.entries(data).filter(
-          ([key]) =>
-            [
-              'split',
-              'written',
-              'by',
-              'inside',
-              'cel',
-              'value',
-              'to',
-              'where',
-              'at',
-              'as',
-              'and',
-              'with',
-              'merge',
-            ].includes(key) && key !== kind.verb,
-        ),
+        Object.entries(data).filter(([key]) => suggestedKeys.has(key) && key !== kind.verb),
       );
       return [
         compact({

@@ -97,13 +97,37 @@ export const pull = defineStep({
 const sayMerged = (merge: Readonly<Record<string, string>>): string =>
   Object.keys(merge).length === 0 ? '' : ` ${count(Object.keys(merge).length, 'value')} count as another one.`;
 
+/** The type that values become entries of, the fields that they fill there, and what each fills them with. */
+interface PullTarget {
+  readonly target: Type;
+  readonly keys: readonly string[];
+  readonly valuesOf: (item: Json) => JsonObject;
+}
+
+/** Objects whose parts become the fields of the same names. */
+function partsAs(was: Field, target: Type, { context }: StepContext['after']): PullTarget {
+  const ways = [...target.fields.values()].flatMap((field) => {
+    const inner = was.fields.get(field.name);
+    return inner ? [{ field, convert: converter(inner, field, context) }] : [];
+  });
+  const valuesOf = (item: Json): JsonObject =>
+    Object.fromEntries(
+      ways.flatMap(({ field, convert }) => {
+        const value = isObject(item) ? item[field.name] : undefined;
+        const carried = value === undefined ? undefined : convert(value).value;
+        return carried === undefined ? [] : [[field.name, carried]];
+      }),
+    );
+  return { target, keys: ways.map(({ field }) => field.name), valuesOf };
+}
+
 /** The type that values become entries of, and what each of them is there. @throws {StepRefused} where that cannot be. */
 function targetOf(
   step: { readonly as?: string | undefined },
   was: Field,
   is: Field,
   { after }: StepContext,
-): { readonly target: Type; readonly keys: readonly string[]; readonly valuesOf: (item: Json) => JsonObject } {
+): PullTarget {
   const [name = '', ...others] = is.kind.pointsAt(is.options).types;
   const target = after.types.get(name);
   if (!target || others.length > 0)
@@ -114,24 +138,7 @@ function targetOf(
       'Write steps `add` and `set` for it.',
       'pull',
     );
-  if (was.kind.nests) {
-    const ways = [...target.fields.values()].flatMap((field) => {
-      const inner = was.fields.get(field.name);
-      return inner ? [{ field, convert: converter(inner, field, after.context) }] : [];
-    });
-    return {
-      target,
-      keys: ways.map(({ field }) => field.name),
-      valuesOf: (item) =>
-        Object.fromEntries(
-          ways.flatMap(({ field, convert }) => {
-            const value = isObject(item) ? item[field.name] : undefined;
-            const carried = value === undefined ? undefined : convert(value).value;
-            return carried === undefined ? [] : [[field.name, carried]];
-          }),
-        ),
-    };
-  }
+  if (was.kind.nests) return partsAs(was, target, after);
   const as = step.as ?? target.definition.titled;
   const named = as === undefined ? undefined : target.fields.get(as);
   if (as === undefined || !named)

@@ -1,0 +1,98 @@
+import { type Carrying, comesToLack, converter } from '../model/convertValue.ts';
+import { isNone } from '../model/emptiness.ts';
+import type { Field } from '../model/link.ts';
+import { textWeighing } from '../model/writtenTexts.ts';
+import { compact, equal, isObject, type Json } from '../plain/json.ts';
+import { quote } from '../plain/words.ts';
+import { toPlain } from '../text/plain.ts';
+import { isText as isTree } from '../text/tree.ts';
+import { type Counter, countEntries, type Impact, type SeenEntry, share, type Way } from './counter.ts';
+import type { Compared } from './differences/define.ts';
+import { areNew, type FieldPlace, faults, valuesOf } from './fieldValues.ts';
+
+/** Both sides linked, with the models that they stand in. */
+export interface Linked extends Compared {
+  readonly place: FieldPlace;
+  readonly from: Field;
+  readonly to: Field;
+}
+
+/** Counts values as they are carried over by how their texts are written, and suggests to read them so. */
+export function readingCounter(linked: Linked, by: Carrying): Counter {
+  const { from, to, after } = linked;
+  const weighing = textWeighing(from, to, after.context);
+  if (!weighing) return carryingCounter(linked, by);
+  const counter = carryingCounter(linked, { ...by, read: weighing.read });
+  return {
+    see: counter.see,
+    impact: () => {
+      const impact = counter.impact();
+      const { weighed } = weighing;
+      if (!weighed) return impact;
+      const [text, value] = weighed.example;
+      const carried = `${sayValue(text)} as ${sayValue(value)}`;
+      return {
+        ...withWay(
+          impact,
+          compact({ data: { written: [...weighed.written] }, says: weighed.says, asks: weighed.asks }),
+        ),
+        carried,
+      };
+    },
+  };
+}
+
+/** A value in few words: structured text by what it says. */
+const sayValue = (value: Json | undefined): string =>
+  isObject(value) && isTree(value) ? `structured text ${quote(toPlain(value), 24)}` : quote(value);
+
+export const isText = ({ kind }: Field): boolean => kind.name === 'text' || kind.name === 'longText';
+
+/** Counts the entries with values that cannot be carried over, or that do not fit then. */
+export function carryingCounter({ place, from, to, between, after }: Linked, by: Carrying): Counter {
+  const convert = converter(from, to, after.context, by);
+  const [passed, passes] = [faults(from, between.context), faults(to, after.context)];
+  let carried: string | undefined;
+  let changed = 0;
+  let isChanged = false;
+  const isHit = (value: Json | undefined, { status }: SeenEntry): boolean => {
+    const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
+    isChanged ||= value !== undefined && !equal(value, converted.value);
+    if (converted.lost.length > 0) return true;
+    if (converted.value !== undefined && !equal(value, converted.value))
+      carried ??= `${sayValue(value)} as ${sayValue(converted.value)}`;
+    if (converted.value === undefined) return comesToLack(from, to, { value, status });
+    // What was wrong already is nothing that the change does, wherever in the new form it stands.
+    return areNew(passed(value, status), passes(converted.value, status), ({ message }) => message);
+  };
+
+  const counter = countEntries(
+    place.type,
+    (entry) => {
+      isChanged = false;
+      const [hit] = valuesOf(between, place, entry.fields)
+        .filter((value) => isHit(value, entry))
+        .map((value) => ({ value }));
+      if (isChanged) changed += 1;
+      if (!hit) return false;
+      return hit.value === undefined ? true : { value: hit.value };
+    },
+    (hits, of, _worst, [first]) =>
+      `${share(hits, of)} a value that cannot be carried over or does not fit${first?.value === undefined ? '' : `, for example ${first.entry} (${quote(first.value)})`}`,
+  );
+  return {
+    see: counter.see,
+    impact: () => {
+      const impact = counter.impact();
+      const says = impact.hits === 0 && changed > 0 ? sayCarried(changed, impact.of) : impact.says;
+      return compact({ ...impact, says, carried, changed });
+    },
+  };
+}
+
+/** `284 of 400 entries change, and every value can be carried over` */
+const sayCarried = (changed: number, of: number): string =>
+  `${share(changed, of, ['changes', 'change'])}, and every value can be carried over`;
+
+/** An impact with a way in which the values are better carried over. */
+export const withWay = (impact: Impact, way: Way): Impact => ({ ...impact, way });
