@@ -53,5 +53,6 @@ export const clock: WritingStyle = {
   name: 'clock',
   about: 'times of the day (9.30, 9 pm, 9h30, 21 Uhr)',
   says: 'as 9.30, 9 pm or 21 h',
-  reader: ({ kind, languages }) => (kind === 'time' ? clockReader(languages) : undefined),
+  kinds: ['time'],
+  reader: ({ languages }) => clockReader(languages),
 };

@@ -10,9 +10,10 @@ const shape = /^(.*?\d{2})(?:,\s*|\s+[-–]\s+|\s+)(\d{1,2}(?:[:.h]\d{2})?(?:[:.
 /** Days with a time behind them, for fields that keep no distance to UTC: nobody wrote one. */
 export const dayWithTimeStyles: readonly WritingStyle[] = [...digitStyles, ...namedMonthStyles].map((day) => ({
   ...day,
+  kinds: ['dateTime'],
   reader: (target, readNumber) => {
     const isLocal = target.options.offset === 'none' || target.options.offset === 'optional';
-    if (target.kind !== 'dateTime' || !isLocal) return undefined;
+    if (!isLocal) return undefined;
     const readDay = day.reader({ ...target, kind: 'date' }, readNumber);
     const readClock = clockReader(target.languages);
     return (text) => {

@@ -2,12 +2,12 @@ import { isDay } from '../plain/calendar.ts';
 import { foldWord, perLanguages, withEnglish } from './fold.ts';
 import type { Choice, ReadText, Target, WritingStyle } from './style.ts';
 
-const isDate = ({ kind }: Target): boolean => kind === 'date';
-
 /** A day as RFC 3339 writes it; `undefined` where the calendar has none. */
 function dayOf(year: string, month: number | string, day: string): string | undefined {
   const text = `${year.padStart(4, '0')}-${String(month).padStart(2, '0')}-${day.padStart(2, '0')}`;
-  return isDay(text) ? text : undefined;
+  if (!isDay(text)) return undefined;
+
+  return text;
 }
 
 /** A year of two digits as POSIX reads it (strptime, %y): 69 to 99 in the 20th century, 00 to 68 in the 21st. */
@@ -32,7 +32,9 @@ export const dayOrder: Choice = {
   usual: ({ languages: [main = 'en'] }) => {
     const parts = new Intl.DateTimeFormat(main, { dateStyle: 'short' }).formatToParts(0);
     const [first] = parts.filter(({ type }) => type === 'day' || type === 'month');
-    return first?.type === 'month' ? 'month-first' : 'day-first';
+    if (first?.type === 'month') return 'month-first';
+
+    return 'day-first';
   },
 };
 
@@ -44,14 +46,16 @@ export const digitStyles: readonly WritingStyle[] = [
     about: 'days in digits, the day before the month (8.10.2014, 8/10/2014)',
     says: 'day before month',
     choice: 'day-order',
-    reader: (target) => (isDate(target) ? digitsReader('day-first', false) : undefined),
+    kinds: ['date'],
+    reader: () => digitsReader('day-first', false),
   },
   {
     name: 'month-first',
     about: 'days in digits, the month before the day (10/8/2014)',
     says: 'month before day',
     choice: 'day-order',
-    reader: (target) => (isDate(target) ? digitsReader('month-first', false) : undefined),
+    kinds: ['date'],
+    reader: () => digitsReader('month-first', false),
   },
   {
     name: 'day-first-short-year',
@@ -59,7 +63,8 @@ export const digitStyles: readonly WritingStyle[] = [
     says: 'day before month, with a year of two digits',
     choice: 'day-order',
     asks: () => shortYears,
-    reader: (target) => (isDate(target) ? digitsReader('day-first', true) : undefined),
+    kinds: ['date'],
+    reader: () => digitsReader('day-first', true),
   },
   {
     name: 'month-first-short-year',
@@ -67,19 +72,18 @@ export const digitStyles: readonly WritingStyle[] = [
     says: 'month before day, with a year of two digits',
     choice: 'day-order',
     asks: () => shortYears,
-    reader: (target) => (isDate(target) ? digitsReader('month-first', true) : undefined),
+    kinds: ['date'],
+    reader: () => digitsReader('month-first', true),
   },
   {
     name: 'year-first',
     about: 'days in digits, the year before the month (2014/10/8, 2014.10.08, 20141008)',
     says: 'year before month',
-    reader: (target) => {
-      if (!isDate(target)) return undefined;
-      return (text) => {
-        const shape = /^(\d{4})([./-])(\d{1,2})\2(\d{1,2})\.?$/u.exec(text);
-        const [, year = '', , month = '', day = ''] = shape ?? /^(\d{4})()(\d{2})(\d{2})$/u.exec(text) ?? [];
-        return dayOf(year, month, day);
-      };
+    kinds: ['date'],
+    reader: () => (text) => {
+      const shape = /^(\d{4})([./-])(\d{1,2})\2(\d{1,2})\.?$/u.exec(text);
+      const [, year = '', , month = '', day = ''] = shape ?? /^(\d{4})()(\d{2})(\d{2})$/u.exec(text) ?? [];
+      return dayOf(year, month, day);
     },
   },
 ];
@@ -112,7 +116,9 @@ function monthOf(word: string, names: ReadonlyMap<string, number>): number | und
   const known = names.get(folded);
   if (known !== undefined || folded.length < 3) return known;
   const months = new Set([...names].filter(([name]) => name.startsWith(folded)).map(([, month]) => month));
-  return months.size === 1 ? [...months][0] : undefined;
+  if (months.size !== 1) return undefined;
+
+  return [...months][0];
 }
 
 const dayThenMonth =
@@ -141,13 +147,15 @@ export const namedMonthStyles: readonly WritingStyle[] = [
     name: 'month-names',
     about: 'days with the name of the month (8 octobre 2014, Oct 8, 2014)',
     says: 'with the name of the month',
-    reader: (target) => (isDate(target) ? namedMonthReader(target, false) : undefined),
+    kinds: ['date'],
+    reader: (target) => namedMonthReader(target, false),
   },
   {
     name: 'month-names-short-year',
     about: 'days with the name of the month and a year of two digits (8 Oct 14)',
     says: 'with the name of the month and a year of two digits',
     asks: () => shortYears,
-    reader: (target) => (isDate(target) ? namedMonthReader(target, true) : undefined),
+    kinds: ['date'],
+    reader: (target) => namedMonthReader(target, true),
   },
 ];

@@ -10,13 +10,11 @@ export const fraction: WritingStyle = {
   name: 'fraction',
   about: 'fractions (1/2, 1 1/2, 2½)',
   says: 'as fractions',
-  reader: ({ kind }) => {
-    if (kind !== 'decimal') return undefined;
-    return (text) => {
-      const [, sign, whole = '0', above, below] = shape.exec(apart(text)) ?? [];
-      if (above === undefined || Number(below) === 0) return undefined;
-      const number = Number(whole) + Number(above) / Number(below);
-      return sign === '-' ? -number : number;
-    };
+  kinds: ['decimal'],
+  reader: () => (text) => {
+    const [, sign, whole = '0', above, below] = shape.exec(apart(text)) ?? [];
+    if (above === undefined || Number(below) === 0) return undefined;
+    const number = Number(whole) + Number(above) / Number(below);
+    return sign === '-' ? -number : number;
   },
 };

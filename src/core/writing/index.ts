@@ -6,7 +6,7 @@ import { fraction } from './fraction.ts';
 import { bareUnit, clockLength, lengthStyles } from './length.ts';
 import { decimalMark, numberStyles } from './numbers.ts';
 import { percentChoice, percentStyles } from './percent.ts';
-import type { Choice, WritingStyle } from './style.ts';
+import { type Choice, readerOf, type WritingStyle } from './style.ts';
 import { unit, wordAfter } from './unit.ts';
 import { withoutScheme } from './webAddress.ts';
 import { tick, yesNo } from './yesNo.ts';
@@ -53,5 +53,5 @@ export const styleReads = (name: string, kind: string): boolean =>
   writingStyles.some(
     (style) =>
       style.name === name &&
-      [{}, anyOptions].some((options) => style.reader({ kind, options, languages: ['en'] }, Number) !== undefined),
+      [{}, anyOptions].some((options) => readerOf(style, { kind, options, languages: ['en'] }, Number) !== undefined),
   );

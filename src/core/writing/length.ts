@@ -38,7 +38,9 @@ function writeSeconds(seconds: number, units: readonly Unit[] | undefined): stri
     rest -= number * clockUnits[unit];
     return { number, unit };
   });
-  return rest === 0 && parts.length > 0 ? writeParts(parts) : undefined;
+  if (rest !== 0 || parts.length === 0) return undefined;
+
+  return writeParts(parts);
 }
 
 /* ── in words ────────────────────────────────────────────────────────────────────────────────────────────────── */
@@ -138,7 +140,6 @@ export const lengthInWords = (text: string, languages: readonly string[]): strin
 
 /* ── the styles ──────────────────────────────────────────────────────────────────────────────────────────────── */
 
-const isDuration = ({ kind }: Target): boolean => kind === 'duration';
 const clockShape = /^(\d{1,3}):([0-5]\d)(?::([0-5]\d))?$/u;
 
 const clockReader =
@@ -168,12 +169,15 @@ const bareStyles = unitNames.map(
     about: `lengths of time as a number of ${unit} (90)`,
     says: `as a number of ${unit}`,
     choice: 'bare-unit',
+    kinds: ['duration'],
     reader: (target, readNumber) => {
       const units = unitsOf(target) ?? ['hours', 'minutes', 'seconds'];
-      if (!isDuration(target) || !units.includes(unit)) return undefined;
+      if (!units.includes(unit)) return undefined;
       return (text) => {
         const number = readNumber(text);
-        return number === undefined || number < 0 ? undefined : writeDuration(number, unit);
+        if (number === undefined || number < 0) return undefined;
+
+        return writeDuration(number, unit);
       };
     },
   }),
@@ -184,24 +188,27 @@ export const lengthStyles: readonly WritingStyle[] = [
     name: 'length-words',
     about: 'lengths of time in words of the workspace’s languages (45 min, 1 h 30, 3 Tage)',
     says: 'in words',
-    reader: (target, readNumber) =>
-      isDuration(target) ? wordsReader(target.languages, unitsOf(target), readNumber) : undefined,
+    kinds: ['duration'],
+    reader: (target, readNumber) => wordsReader(target.languages, unitsOf(target), readNumber),
   },
   {
     name: 'hours-minutes',
     about: 'lengths of time as on a clock, in hours and minutes (1:30)',
     says: 'as hours and minutes',
     choice: 'clock-length',
-    reader: (target) => (isDuration(target) ? clockReader(unitsOf(target), 'hours') : undefined),
+    kinds: ['duration'],
+    reader: (target) => clockReader(unitsOf(target), 'hours'),
   },
   {
     name: 'minutes-seconds',
     about: 'lengths of time as on a clock, in minutes and seconds (1:30)',
     says: 'as minutes and seconds',
     choice: 'clock-length',
+    kinds: ['duration'],
     reader: (target) => {
       const hasSeconds = unitsOf(target)?.includes('seconds') ?? true;
-      return isDuration(target) && hasSeconds ? clockReader(unitsOf(target), 'minutes') : undefined;
+      if (!hasSeconds) return undefined;
+      return clockReader(unitsOf(target), 'minutes');
     },
   },
   ...bareStyles,

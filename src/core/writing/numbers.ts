@@ -1,4 +1,4 @@
-import type { Choice, ReadNumber, Target, WritingStyle } from './style.ts';
+import type { Choice, ReadNumber, WritingStyle } from './style.ts';
 
 /** Blanks and apostrophes that part groups of three digits, beside the mark of the other style. */
 const groupMarks = " '’\u00a0\u202f\u2009";
@@ -20,15 +20,19 @@ function numberReader(decimal: string, group: string): ReadNumber {
     const signed = text.replace(/^[−–]/u, '-');
     if (!shape.test(signed)) return undefined;
     const plain = signed.replace(others, '').replace(decimal, '.');
-    return plain.replace(/\D/gu, '').length > mostDigits ? undefined : Number(plain);
+    if (plain.replace(/\D/gu, '').length > mostDigits) return undefined;
+
+    return Number(plain);
   };
 }
 
 /** Reads numbers as JSON writes them, without an exponent and without zeros in front, which codes have. */
-export const readPlainNumber: ReadNumber = (text) =>
-  /^[+-]?(?:0|[1-9]\d*)(?:\.\d+)?$/u.test(text) && text.replace(/\D/gu, '').length <= mostDigits
-    ? Number(text)
-    : undefined;
+export const readPlainNumber: ReadNumber = (text) => {
+  const isPlain = /^[+-]?(?:0|[1-9]\d*)(?:\.\d+)?$/u.test(text);
+  if (!isPlain || text.replace(/\D/gu, '').length > mostDigits) return undefined;
+
+  return Number(text);
+};
 
 /** How numbers are read whose style says a decimal mark. */
 export const numberReaders: ReadonlyMap<string, ReadNumber> = new Map([
@@ -40,11 +44,11 @@ export const numberReaders: ReadonlyMap<string, ReadNumber> = new Map([
 export const decimalMark: Choice = {
   usual: ({ languages: [main = 'en'] }) => {
     const parts = new Intl.NumberFormat(main).formatToParts(1.5);
-    return parts.some(({ type, value }) => type === 'decimal' && value === ',') ? 'decimal-comma' : 'decimal-point';
+    const hasComma = parts.some(({ type, value }) => type === 'decimal' && value === ',');
+
+    return hasComma ? 'decimal-comma' : 'decimal-point';
   },
 };
-
-const isNumeric = ({ kind }: Target): boolean => kind === 'decimal' || kind === 'integer';
 
 /** Numbers with one of the two decimal marks, and their thousands perhaps in groups. */
 export const numberStyles: readonly WritingStyle[] = [
@@ -53,13 +57,15 @@ export const numberStyles: readonly WritingStyle[] = [
     about: 'numbers with a decimal point, thousands in groups (1,234.5 or 1 234.5)',
     says: 'with a decimal point',
     choice: 'decimal-mark',
-    reader: (target) => (isNumeric(target) ? numberReaders.get('decimal-point') : undefined),
+    kinds: ['decimal', 'integer'],
+    reader: () => numberReaders.get('decimal-point'),
   },
   {
     name: 'decimal-comma',
     about: 'numbers with a decimal comma, thousands in groups (1.234,5 or 1 234,5)',
     says: 'with a decimal comma',
     choice: 'decimal-mark',
-    reader: (target) => (isNumeric(target) ? numberReaders.get('decimal-comma') : undefined),
+    kinds: ['decimal', 'integer'],
+    reader: () => numberReaders.get('decimal-comma'),
   },
 ];

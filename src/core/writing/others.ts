@@ -2,6 +2,7 @@ import { isObject, type Json, type JsonObject } from '../plain/json.ts';
 import { writingStyles } from './index.ts';
 import { readPlainNumber } from './numbers.ts';
 import { choiceOf } from './readings.ts';
+import { readerOf } from './style.ts';
 
 const isShortYear = (name: string): boolean => name.endsWith('-short-year');
 
@@ -15,7 +16,7 @@ export function otherWriting(written: Json | undefined, field: Json | undefined)
   const names = (Array.isArray(written) ? written : []).map(String);
   const options: JsonObject = isObject(field) ? field : {};
   const target = { kind: String(options.kind), options, languages: ['en'] };
-  const readable = writingStyles.filter((style) => style.reader(target, readPlainNumber) !== undefined);
+  const readable = writingStyles.filter((style) => readerOf(style, target, readPlainNumber) !== undefined);
   const chosen = new Set(names.flatMap((name) => choiceOf(name) ?? []));
   // Which mark numbers have is hardly in doubt where something else is.
   if (chosen.size > 1) chosen.delete('decimal-mark');

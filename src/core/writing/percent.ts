@@ -6,13 +6,14 @@ const shape = /^(.+?)\s*(?:%|٪)$/u;
 const isPercent = ({ options: { unit } }: Target): boolean => unit === '%' || unit === 'percent';
 
 function reader(target: Target, readNumber: ReadNumber, divisor: 1 | 100): ReadText | undefined {
-  const isNumber = target.kind === 'decimal' || target.kind === 'integer';
-  if (!isNumber || (isPercent(target) && divisor === 100)) return undefined;
+  if (isPercent(target) && divisor === 100) return undefined;
 
   return (text) => {
     const [, digits] = shape.exec(text) ?? [];
-    const number = digits === undefined ? undefined : readNumber(digits);
-    return number === undefined ? undefined : Number((number / divisor).toPrecision(15));
+    const number = readNumber(digits ?? '');
+    if (number === undefined) return undefined;
+
+    return Number((number / divisor).toPrecision(15));
   };
 }
 
@@ -27,6 +28,7 @@ export const percentStyles: readonly WritingStyle[] = [
     about: 'percentages, kept as the number of hundredths (45 % as 45)',
     says: 'in percent (45 % becomes 45)',
     choice: 'percent',
+    kinds: ['decimal', 'integer'],
     reader: (target, readNumber) => reader(target, readNumber, 1),
   },
   {
@@ -34,6 +36,7 @@ export const percentStyles: readonly WritingStyle[] = [
     about: 'percentages, kept as a part of one (45 % as 0.45)',
     says: 'in percent (45 % becomes 0.45)',
     choice: 'percent',
+    kinds: ['decimal', 'integer'],
     reader: (target, readNumber) => reader(target, readNumber, 100),
   },
 ];

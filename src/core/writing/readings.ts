@@ -1,7 +1,7 @@
 import { once } from '../plain/once.ts';
 import { styleNamed, writingStyles } from './index.ts';
 import { numberReaders, readPlainNumber } from './numbers.ts';
-import type { ReadNumber, ReadText, Target } from './style.ts';
+import { type ReadNumber, type ReadText, readerOf, type Target } from './style.ts';
 
 type Value = NonNullable<ReturnType<ReadText>>;
 
@@ -35,7 +35,7 @@ function readersFor(target: Target): readonly Reader[] {
   ];
   return writingStyles.flatMap((style) =>
     marks.flatMap(([names, readNumber]): readonly Reader[] => {
-      const read = names.includes(style.name) ? undefined : style.reader(target, readNumber);
+      const read = names.includes(style.name) ? undefined : readerOf(style, target, readNumber);
       const isMarkTwice = names.length > 0 && numberReaders.has(style.name);
       return read && !isMarkTwice ? [{ by: [style.name, ...names], read }] : [];
     }),
@@ -44,7 +44,7 @@ function readersFor(target: Target): readonly Reader[] {
 
 /** Whether texts of a field can be written in other ways than the one in which values of its kind are stored. */
 export const hasStyles = (target: Target): boolean =>
-  writingStyles.some((style) => style.reader(target, readPlainNumber) !== undefined);
+  writingStyles.some((style) => readerOf(style, target, readPlainNumber) !== undefined);
 
 /**
  * Compiles all readings of a text. Where some of the values pass the field's check, those alone count.
@@ -60,8 +60,10 @@ export function readingsFor(target: Target, { own, passes }: ReadBeside): (text:
       if (value !== undefined) ways.set(value, [...(ways.get(value) ?? []), by]);
     }
     const all = [...ways].map(([value, by]): Reading => ({ value, ways: by }));
-    const passing = all.length > 0 ? all.filter(({ value }) => passes(value)) : all;
-    return passing.length > 0 ? passing : all;
+    const passing = all.filter(({ value }) => passes(value));
+    if (passing.length === 0) return all;
+
+    return passing;
   };
 }
 
@@ -81,7 +83,7 @@ export function readerBy(names: readonly string[], target: Target, { own, passes
   };
   const named = names.flatMap((name) => {
     const styles = writingStyles.filter((style) => style.name === name);
-    return styles.flatMap((style) => style.reader(target, readNumber) ?? []);
+    return styles.flatMap((style) => readerOf(style, target, readNumber) ?? []);
   });
   return (text) => {
     const values = [...named, own].flatMap((read) => read(text.trim()) ?? []);

@@ -33,6 +33,14 @@ export interface WritingStyle {
   readonly choice?: string;
   /** The question that a person has to answer even where each text has one reading. */
   readonly asks?: (target: Target) => string;
-  /** Prepares the reading of texts for a field; `undefined` where values of its kind are not written so. */
+  /** The kinds of which values are written so. */
+  readonly kinds: readonly string[];
+  /** Prepares the reading of texts for a field of one of these kinds; `undefined` where its options rule that out. */
   readonly reader: (target: Target, readNumber: ReadNumber) => ReadText | undefined;
+}
+
+/** Prepares the reading of texts for a field by a style; `undefined` where its values are not written so. */
+export function readerOf(style: WritingStyle, target: Target, readNumber: ReadNumber): ReadText | undefined {
+  if (!style.kinds.includes(target.kind)) return undefined;
+  return style.reader(target, readNumber);
 }

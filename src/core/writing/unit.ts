@@ -85,7 +85,10 @@ type Converting = (number: number, from: Unit) => { readonly to: (unit: Unit) =>
 function withWord(text: string): { readonly digits: string; readonly word: string } | undefined {
   const [, before = '', digits, behind = ''] = shape.exec(text) ?? [];
   const words = [before, behind].map((word) => word.trim()).filter(Boolean);
-  return digits === undefined || words.length !== 1 ? undefined : { digits, word: words[0] ?? '' };
+  const [word = '', ...others] = words;
+  if (digits === undefined || word === '' || others.length > 0) return undefined;
+
+  return { digits, word };
 }
 
 /** The word that stands beside the number of a text; nothing where none does. */
@@ -100,7 +103,9 @@ export function unitOfWord(word: string, languages: readonly string[]): string |
 }
 
 function unitOf({ kind, options }: Target): string | undefined {
-  return kind === 'decimal' && typeof options.unit === 'string' ? options.unit : undefined;
+  if (kind !== 'decimal' || typeof options.unit !== 'string') return undefined;
+
+  return options.unit;
 }
 
 /** Numbers with the field's unit, or with another unit of the same measure, which is converted. */
@@ -108,13 +113,16 @@ export const unit: WritingStyle = {
   name: 'with-unit',
   about: 'numbers with the unit of the field, or another of the same measure (6 cm, 0.06 m, € 12)',
   says: 'with their unit',
+  kinds: ['decimal'],
   reader: (target, readNumber): ReadText | undefined => {
     const wanted = unitOf(target);
     if (wanted === undefined) return undefined;
     const converters = new Map<string, ((n: number) => number) | undefined>();
     const inWanted = (number: number | undefined, word: string): number | undefined => {
       if (!converters.has(word)) converters.set(word, converterBetween(word, wanted, target.languages));
-      return number === undefined ? undefined : converters.get(word)?.(number);
+      if (number === undefined) return undefined;
+
+      return converters.get(word)?.(number);
     };
     return (text) => {
       const [, whole, sign = '', rest] = hundredths.exec(text) ?? [];
@@ -131,12 +139,14 @@ export const wordAfter: WritingStyle = {
   about: 'numbers with one word beside them, which is dropped (48 pages)',
   says: 'with a word beside the number',
   asks: () => 'May the word beside each number be dropped?',
+  kinds: ['decimal', 'integer'],
   reader: (target, readNumber) => {
-    const hasUnit = unitOf(target) !== undefined;
-    if (hasUnit || (target.kind !== 'decimal' && target.kind !== 'integer')) return undefined;
+    if (unitOf(target) !== undefined) return undefined;
     return (text) => {
       const parts = withWord(text);
-      return parts && /^[\p{L}.€$£¥]+$/u.test(parts.word) ? readNumber(parts.digits) : undefined;
+      if (!parts || !/^[\p{L}.€$£¥]+$/u.test(parts.word)) return undefined;
+
+      return readNumber(parts.digits);
     };
   },
 };

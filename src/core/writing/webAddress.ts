@@ -9,13 +9,14 @@ export const withoutScheme: WritingStyle = {
   about: 'web addresses without https:// (www.gannet-sound.example)',
   says: 'without https://',
   asks: () => 'Does https:// belong in front of addresses without a scheme?',
-  reader: ({ kind, options }) => {
-    if (kind !== 'webAddress') return undefined;
-    const { schemes } = options;
+  kinds: ['webAddress'],
+  reader: ({ options: { schemes } }) => {
     const [scheme] = Array.isArray(schemes) && !schemes.includes('https') ? schemes : ['https'];
     return (text) => {
       const address = text.replace(/^\/\//u, '');
-      return shape.test(address) ? `${String(scheme)}://${address}` : undefined;
+      if (!shape.test(address)) return undefined;
+
+      return `${String(scheme)}://${address}`;
     };
   },
 };

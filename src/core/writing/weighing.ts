@@ -57,7 +57,9 @@ export class Weighing {
     const preferred = this.#preferred();
     const uses = [...this.#alike.values()].flatMap((alike) => {
       const reading = best(alike.readings, preferred);
-      return reading ? [{ alike, reading, way: preferredWay(reading, preferred) }] : [];
+      if (!reading) return [];
+
+      return [{ alike, reading, way: preferredWay(reading, preferred) }];
     });
     const used = new Set(uses.flatMap(({ way }) => way));
     for (const [choice, style] of preferred) {
@@ -122,7 +124,9 @@ export class Weighing {
     const counted = written.flatMap((name) => {
       const texts = uses.reduce((sum, { way, alike }) => sum + (way.includes(name) ? alike.count : 0), 0);
       const says = styleNamed(name)?.says;
-      return texts === 0 || says === undefined ? [] : [{ texts, says }];
+      if (texts === 0 || says === undefined) return [];
+
+      return [{ texts, says }];
     });
     const [first, ...others] = counted.toSorted((a, b) => b.texts - a.texts);
     if (!first) return '';
@@ -144,7 +148,9 @@ export class Weighing {
       name === 'with-word' ? this.#askForWords() : (styleNamed(name)?.asks?.(this.#target) ?? []),
     );
     const all = [chosen.length > 0 ? `Are the texts written ${list(chosen)}?` : '', ...confirmed].filter(Boolean);
-    return all.length === 0 ? undefined : [...new Set(all)].join(' ');
+    if (all.length === 0) return undefined;
+
+    return [...new Set(all)].join(' ');
   }
 
   #askForWords(): string {

@@ -33,8 +33,8 @@ export const yesNo: WritingStyle = {
   name: 'yes-no',
   about: 'yes and no in the languages of the workspace (ja, non, y, on, off)',
   says: 'as words for yes and no',
-  reader: ({ kind, languages }) => {
-    if (kind !== 'boolean') return undefined;
+  kinds: ['boolean'],
+  reader: ({ languages }) => {
     const meant = new Map<string, boolean>([
       ['on', true],
       ['off', false],
@@ -60,8 +60,8 @@ export const tick: WritingStyle = {
   about: 'ticks as in a table (x, ✓, ✗, -)',
   says: 'as ticks',
   asks: () => 'Do x and ✓ mean yes, and - and ✗ no?',
-  reader: ({ kind }) => {
-    if (kind !== 'boolean') return undefined;
+  kinds: ['boolean'],
+  reader: () => {
     const meant = new Map(
       [...'xX✓✔☑×'].map((mark) => [mark, true]).concat([...'-–—✗✘☐'].map((mark) => [mark, false])) as [
         string,
