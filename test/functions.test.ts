@@ -22,6 +22,22 @@ describe('what expressions can call [D2, H2]', () => {
     expect(topics.some(({ what }: any) => what === 'function')).toBe(true);
   });
 
+  test('a length of time is counted in each unit exactly, and cut off below it', async () => {
+    const expressions = {
+      "inUnits('P2W', 'weeks')": 2,
+      "inUnits('P2W', 'days')": 14,
+      "inUnits('P1DT1H', 'days')": 1,
+      "inUnits('PT100H', 'hours')": 100,
+      "inUnits('PT1H59M59S', 'hours')": 1,
+      "inUnits('PT1H30M', 'minutes')": 90,
+      "inUnits('PT2H', 'seconds')": 7200,
+      "inUnits('P2Y6M', 'months')": 30,
+      "inUnits('P2Y6M', 'years')": 2,
+    };
+    for (const [expression, value] of Object.entries(expressions))
+      expect([expression, (await result(folder(), ['try', expression])).rows]).toEqual([expression, [{ value }]]);
+  });
+
   test.each([
     ['[].first()', 'the list is empty'],
     ["parseDate('31.2.2026', 'D.M.YYYY')", 'is no day written as'],
