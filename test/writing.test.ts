@@ -340,6 +340,20 @@ describe('a field that becomes another kind [G6, H8]', () => {
     expect(read(folder, 'content/plant/a.yaml')).toContain('PT90H');
   });
 
+  test('what other changes mean is counted on the values that texts become', async () => {
+    const folder = workspace(
+      garden({ height: { kind: 'text' } }, { a: { height: '6 cm' }, b: { height: '0.06 m' }, c: { height: '7 cm' } }),
+    );
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    const is = { kind: 'decimal', unit: 'cm', unique: true };
+    write(folder, { 'model/types/plant.yaml': writeYaml({ type: 'plant', fields: { heightCm: is } } as Json) });
+    const { changes } = await result(folder, ['diff']);
+    const said = Object.fromEntries(changes.map(({ change, option, impact }: any) => [option ?? change, impact?.hits]));
+    expect(said).toMatchObject({ renamed: 3, unique: 1 });
+    const { file } = await result(folder, ['migration', 'draft']);
+    expect(read(folder, file)).toContain('rename: plant.height');
+  });
+
   test('a length that was kept as a time of day becomes a length', async () => {
     const folder = workspace(garden({ x: { kind: 'time' } }, { a: { x: '01:41' }, b: { x: '00:35:00' } }));
     await lumbrik(folder, ['seal', '-m', 'one']);

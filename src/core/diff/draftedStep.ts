@@ -28,7 +28,7 @@ export function withSuggestion(step: DraftedStep, suggest: JsonObject): DraftedS
 }
 
 /** What is suggested, in words: the value itself, or what computes it. */
-export const saySuggestion = ({ value, cel }: JsonObject): string =>
+const saySuggestion = ({ value, cel }: JsonObject): string =>
   typeof cel === 'string' ? `what \`${cel}\` gives` : quote(value);
 
 /** A step that takes something out of the model; what its entries lose is asked about. */

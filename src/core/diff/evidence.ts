@@ -6,6 +6,7 @@ import type { Field, Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
 import { fieldsOf } from '../model/ownFields.ts';
 import { separatorIn } from '../model/separators.ts';
+import { textWeighing } from '../model/writtenTexts.ts';
 import { grouped } from '../plain/grouped.ts';
 import { compact, type Json } from '../plain/json.ts';
 import { type FieldPlace, faults, valuesOf } from './fieldValues.ts';
@@ -81,7 +82,8 @@ export class ValueSamples {
     const values = this.#values.get(`${type}.${name}`)?.slice(0, most);
     if (!was || !values || values.length === 0) return undefined;
     const separator = separatorOf(was, is, values);
-    const convert = converter(was, is, context, { separator });
+    const read = textWeighing(was, is, context)?.read;
+    const convert = converter(was, is, context, { separator, read });
     const breaks = faults(is, context);
     const fits = values.filter(({ value, status }) => {
       const { value: carried, lost } = convert(value);

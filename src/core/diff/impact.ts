@@ -8,6 +8,7 @@ import { link, linkField, type Model, type Type } from '../model/link.ts';
 import { type MovingIn, moveValue, movingIn } from '../model/move.ts';
 import { holderPaths } from '../model/nestedFields.ts';
 import { renameStages, valueRenamer } from '../model/rename.ts';
+import { textWeighing } from '../model/writtenTexts.ts';
 import { grouped } from '../plain/grouped.ts';
 import { changedAt, compact, isObject, type Json, type JsonObject, own, withKey, withoutKey } from '../plain/json.ts';
 import { once, onceFor } from '../plain/once.ts';
@@ -81,7 +82,9 @@ function carriedView(
     reshaped.flatMap(({ type, field, was, is }) => {
       const [from, to] = [linkField({ type }, field, was), linkField({ type }, field, is)];
       if (!from || !to) return [];
-      const convert = converter(from, to, after.context, {});
+      // What texts mean is settled once all were seen; until then each is read as is usual.
+      const read = textWeighing(from, to, after.context)?.read;
+      const convert = converter(from, to, after.context, { read });
       // What counts as none is carried nowhere: a step leaves it as it stands.
       const carry: Carry = (value) => (countedValue(from, value) === undefined ? value : convert(value).value);
       return [{ type, field, carry }];

@@ -8,8 +8,9 @@ import { type Learning, roundUp, type Value, value } from './value.ts';
 /** So few values say nothing of what all of them are like; of even fewer it cannot be said that they have to be there. */
 export const [enough, fewest] = [10, 3];
 
-/** So many different values are choices; each stands so often, on average, and is no longer. */
-export const [mostChoices, often, shortChoice] = [12, 3, 100];
+/** So many different values are choices; each stands so often, on average, and is no longer than that. */
+export const [mostChoices, often] = [12, 3];
+const shortChoice = 100;
 const mostTerms = 500;
 /** In lists, so often; they are no longer, in characters. */
 const [oftenInLists, shortTerm] = [1.5, 40];

@@ -234,9 +234,10 @@ export const foundByOption: Readonly<Record<string, readonly FindingName[]>> = {
   pattern: ['pattern'],
 };
 
-function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compared): Counter | undefined {
+function crossEntryCounterOf(difference: FieldChanged, models: Compared): Counter | undefined {
+  const { between } = models;
   const { type, field, option, was } = difference;
-  const isAsked = asksNewTargets(difference, { between, after });
+  const isAsked = asksNewTargets(difference, models);
   if (!mayHit(directionOf(was.kind, difference)) && !isAsked) return undefined;
   if (option === 'to' && !isAsked && staysAmong(own(was, 'to'), difference.after))
     return writtenOut(difference, between);
@@ -247,7 +248,7 @@ function crossEntryCounterOf(difference: FieldChanged, { between, after }: Compa
       : finding.entry.type === type && isInField(finding.path, field);
 
   return crossEntryCounter(
-    { between, after },
+    models,
     (finding) => names.includes(finding.finding) && isHere(finding),
     (hits, of, example) =>
       option === 'unique'
