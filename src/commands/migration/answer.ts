@@ -20,12 +20,18 @@ const command: CommandModule = {
     yargs
       .positional('migration', { type: 'string', describe: 'Its number, or the name of its file; else the newest' })
       .option('step', { type: 'number', requiresArg: true, describe: 'The step whose question is answered' })
-      .option('yes', { type: 'boolean', describe: 'It is so; or: leave it as the step says' })
-      .option('no', { type: 'boolean', describe: 'It is not so: the steps are worked out anew without it' })
+      .option('yes', {
+        type: 'boolean',
+        describe: 'Accept what the question suggests; each question says what a yes does',
+      })
+      .option('no', {
+        type: 'boolean',
+        describe: 'Refuse it: the next likely reading is taken, or the steps are drafted again without it',
+      })
       .option('written', {
         type: 'string',
         requiresArg: true,
-        describe: 'How the texts are written instead: month-first; several with commas',
+        describe: 'Read the texts in another way: month-first; several ways with commas',
       })
       .option('value', { type: 'string', requiresArg: true, describe: 'The value that entries get, as YAML' })
       .option('cel', { type: 'string', requiresArg: true, describe: 'What each entry gets, computed by an expression' })

@@ -105,7 +105,7 @@ const tableOptions = {
   csv: z
     .union([ContentPath.transform((file) => [file]), z.array(ContentPath).min(1)])
     .describe(
-      'A table, or several, in which each row is an entry (CSV, or TSV where its name ends in .tsv). The first row names the fields; one inside an object, or a language, with a dot: hours.opens, name.fr.',
+      'A table, or several, in which each row is an entry (CSV, or TSV where its name ends in .tsv). The first row names the fields, or the second one below a heading; one inside an object, or a language, with a dot: hours.opens, name.fr. A column without a name is called by its place: column-3.',
     ),
   type: linesOptions.type,
   delimiter: z
