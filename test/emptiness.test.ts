@@ -69,7 +69,7 @@ describe('one meaning of empty [C3, D2, H2]', () => {
     await lumbrik(folder, ['migration', 'draft']);
     expect((await result(folder, ['migration', 'rehearse'])).lost).toEqual([]);
     await lumbrik(folder, ['migration', 'run']);
-    expect(read(folder, a)).toBe('t: ""\nu:\n  - ""\n');
+    expect(read(folder, a)).toBe('t: ""\nu: []\n');
     expect(read(folder, 'content/light/b.yaml')).toBe('t: 1\nu:\n  - "2"\n');
   });
 
