@@ -180,7 +180,9 @@ describe('what is asked [H8]', () => {
       [['--yes'], { suggest: { value: false }, answer: 'yes' }],
       [['--value', 'true'], { suggest: { value: false }, value: true, answer: 'yes' }],
       [['--cel', 'size(entry.name) > 3'], { suggest: { value: false }, cel: 'size(entry.name) > 3', answer: 'yes' }],
-      [['--no'], { answer: 'yes' }],
+      [['--no'], { suggest: { value: false }, answer: 'no' }],
+      [['--no'], { suggest: { value: false }, answer: 'no' }],
+      [['--yes'], { suggest: { value: false }, answer: 'yes' }],
     ];
     for (const [answer, written] of answers) {
       await result(folder, ['migration', 'answer', '--step', '1', ...answer]);
@@ -188,6 +190,60 @@ describe('what is asked [H8]', () => {
       const { add: _add, field: _field, open: _open, ...said } = steps[0];
       expect(said).toEqual(written);
     }
+  });
+
+  test('a no to how values are carried over can be taken back, and goes for alike fields', async () => {
+    const kit = (more: Fields): Files => ({
+      'model/kits/care.yaml': stringify({ kit: 'care', fields: { needs: { kind: 'text', ...more } } }),
+    });
+    const types = ['plant', 'bed'].map((type) => [`model/types/${type}.yaml`, stringify({ type, kits: ['care'] })]);
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Garden\n',
+      ...Object.fromEntries(types),
+      ...kit({}),
+      'content/plant/a.yaml': 'needs: sun, rain\n',
+      'content/plant/b.yaml': 'needs: sun, shade\n',
+      'content/bed/c.yaml': 'needs: frost, rain\n',
+      'content/bed/d.yaml': 'needs: frost, sun\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, kit({ many: true }));
+    await result(folder, ['migration', 'draft']);
+    const becomes = async (answer: string): Promise<readonly unknown[]> => {
+      await result(folder, ['migration', 'answer', '--step', '1', answer]);
+      const { steps } = await result(folder, ['migration', 'rehearse']);
+      return steps.flatMap(({ samples }: any) => samples.slice(0, 1).map(({ after }: any) => after));
+    };
+    const [asked] = await askedIn(folder);
+    expect(asked?.answers).toContain('no');
+    expect(await becomes('--no')).toEqual([['frost, rain'], ['sun, rain']]);
+    expect(await becomes('--yes')).toEqual([
+      ['frost', 'rain'],
+      ['sun', 'rain'],
+    ]);
+    expect(await becomes('--no')).toEqual([['frost, rain'], ['sun, rain']]);
+  });
+
+  test('a no in the file is refused where no step follows from it', async () => {
+    const folder = await changed(
+      plant({ name: { kind: 'text' }, height: { kind: 'integer' }, note: { kind: 'text' } }),
+      { a: { name: 'A', height: 3, note: 'x' }, b: { name: 'B', height: 4, note: 'y' } },
+      plant({ name: { kind: 'text' }, heightCm: { kind: 'integer' } }),
+    );
+    const { file } = await result(folder, ['migration', 'draft']);
+    const text = read(folder, file);
+    const verbs = parse(text).steps.map((step: Fields) => Object.keys(step)[0]);
+    expect(verbs).toEqual(['rename', 'drop']);
+    const mends: string[] = [];
+    for (const question of text.match(/^ {4}open: .*$/gmu) ?? []) {
+      write(folder, { [file]: text.replace(question, `${question}\n    answer: no`) });
+      const { error } = await result(folder, ['migration', 'rehearse']);
+      mends.push(error.mend);
+    }
+    expect(mends).toEqual([
+      'Take the line out, and have the steps worked out without it: lumbrik migration answer --step 1 --no',
+      'Write `answer: yes`, or change the step.',
+    ]);
   });
 
   test('what a rule of a type asks takes no value', async () => {

@@ -25,6 +25,32 @@ fields:
 };
 
 describe('nothing is fine that could not be looked at [M2]', () => {
+  test('what a base type, a kit or another target can have is no mistake where the type itself is narrower', async () => {
+    const level = '{ kind: choice, choices: [low, mid, high] }';
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Tools\n',
+      'model/types/tool.yaml': `type: tool\nfields: { level: ${level}, grip: { kind: text, when: "entry.level == 'high'" } }\nrules: [{ expect: "entry.level != 'high' || has(entry.grip)", say: No. }]\n`,
+      'model/types/saw.yaml': 'type: saw\nextends: tool\nfields: { level: { choices: [low, mid] } }\n',
+      'model/kits/k.yaml': `kit: k\nfields: { level: ${level} }\nrules: [{ expect: "entry.level != 'high'", say: No. }]\n`,
+      'model/types/pot.yaml': 'type: pot\nkits: [k]\nfields: { level: { choices: [low, mid] } }\n',
+      'model/types/book.yaml':
+        "type: book\nfields: { level: { kind: choice, choices: [red] }, at: { kind: reference, to: [tool, book], eligible: \"target.level in ['high', 'red']\" } }\n",
+      'content/tool/a.yaml': 'level: high\ngrip: wood\n',
+      'content/saw/b.yaml': 'level: mid\n',
+      'content/book/c.yaml': 'level: red\nat: tool/a\n',
+    });
+    expect((await result(folder, ['check'])).findings).toEqual([]);
+    const { rows } = await result(folder, ['list', '--where', "entry.level == 'red' || entry.level == 'high'"]);
+    expect(rows.map(({ entry }: { entry: string }) => entry)).toEqual(['book/c', 'tool/a']);
+    for (const [where, near] of [
+      ["entry.level == 'rad'", 'red'],
+      ["entry.level == 'hihg'", 'high'],
+    ] as const)
+      expect((await lumbrik(folder, ['list', '--where', where])).err).toContain(`Did you mean \`${near}\`?`);
+    edit(folder, 'model/types/book.yaml', "'high', 'red'", "'hihg', 'red'");
+    expect((await lumbrik(folder, ['check'])).out).toContain('Did you mean `high`?');
+  });
+
   test.each([
     ["entry.sort == 'lectur'", 'none of the choices of `talk.sort`', 'lecture'],
     ["entry.sort in ['panel', 'lectur']", 'none of the choices', 'lecture'],

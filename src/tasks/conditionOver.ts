@@ -23,7 +23,7 @@ export function compileCondition(source: string, types: readonly Type[]): Condit
   const expressions = new Map<string, Expression>();
   const problems: ExpressionProblem[] = [];
   for (const type of types) {
-    const compiled = expressionsOver(type)(source);
+    const compiled = expressionsOver(type, 'entry', { beside: types })(source);
     if ('problem' in compiled) problems.push(compiled);
     else if (['bool', 'dyn'].includes(compiled.gives)) expressions.set(type.name, compiled);
     else

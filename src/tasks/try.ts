@@ -87,6 +87,7 @@ const bare: Type = {
   fields: new Map(),
   taxonomies: new Map(),
   types: new Map(),
+  arriving: () => [],
   body: undefined,
 };
 

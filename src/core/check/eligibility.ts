@@ -46,9 +46,10 @@ export function conditionsByTarget(model: Model): ReadonlyMap<string, readonly F
 /** The conditions that entries of a type have to meet to be pointed at, compiled. */
 export function eligibilitiesOf(type: Type, fields: readonly Field[] = []): readonly Eligibility[] {
   if (fields.length === 0) return [];
-  const compile = expressionsOver(type, 'target');
   return fields.map((field) => {
-    const condition = field.kind.pointsAt(field.options).eligible ?? '';
+    const { types, eligible: condition = '' } = field.kind.pointsAt(field.options);
+    const beside = types.flatMap((name) => type.types.get(name) ?? []);
+    const compile = expressionsOver(type, 'target', { beside });
     const compiled = asCondition(lookingNowhere(compile(condition)), 'target.status == "published"');
     const parts = conjunctsOf(condition).flatMap((part) => {
       const one = compile(part);

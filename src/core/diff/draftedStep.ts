@@ -23,7 +23,7 @@ interface OpenStep {
 export function withSuggestion(step: DraftedStep, suggest: JsonObject): DraftedStep {
   if (!step.open) return step;
   const question = `${step.open.question.replace(/ Yes leaves them to their authors\.$/u, '')} Yes gives them ${saySuggestion(suggest)}.`;
-  const how = `Yes: add \`answer: yes\`. To leave them to their authors, take the line \`suggest\` out as well. ${step.open.how.replace(/,? or `answer: yes`.*$/u, '.')}`;
+  const how = `Yes: add \`answer: yes\`. No: \`answer: no\`, which leaves them to their authors. ${step.open.how.replace(/,? or `answer: yes`.*$/u, '.')}`;
   return { ...step, open: { question, how, suggest } };
 }
 

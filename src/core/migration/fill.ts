@@ -105,7 +105,7 @@ interface Place extends Pick<StepContext, 'known'> {
 
 function compileExpression(source: string, type: Type, { field, key, known }: Place): Expression {
   const object = fieldNamed(type, field.slice(0, Math.max(0, field.lastIndexOf('.'))));
-  const compiled = expressionsOver(type, 'entry', object?.fields, known)(source);
+  const compiled = expressionsOver(type, 'entry', { item: object?.fields, known })(source);
   if ('problem' in compiled)
     throw new StepRefused(
       `in the expression ${quote(source, 80)}, at character ${compiled.offset + 1}: ${compiled.problem}`,

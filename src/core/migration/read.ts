@@ -4,7 +4,7 @@ import { compact, isObject, type Json, type JsonObject, own, type Path } from '.
 import { didYouMean } from '../plain/nearest.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { list } from '../plain/words.ts';
-import type { StepKind } from './step.ts';
+import type { AnswerForm, StepKind } from './step.ts';
 import { steps } from './steps/index.ts';
 
 /** A migration as its file says it: the way from one model to another, step by step. */
@@ -34,6 +34,8 @@ export interface MigrationStep {
   readonly answered?: string;
   /** What entries get where the question is answered with yes. */
   readonly suggest?: JsonObject;
+  /** The ways in which its question can be answered. */
+  readonly answers: readonly AnswerForm[];
 }
 
 /** What a step may say beside what it does: a question, and the answer to it. */
@@ -42,11 +44,11 @@ export const questionShape = {
   suggest: z
     .strictObject({ value: z.json().optional(), cel: z.string().optional() })
     .optional()
-    .describe('What entries get if the answer is yes.'),
+    .describe('What entries get if the answer is yes; after a no they are left to their authors.'),
   answer: z
-    .union([z.literal('yes'), z.literal(true)])
+    .union([z.enum(['yes', 'no']), z.boolean()])
     .optional()
-    .describe('The answer to `open`, where no value is asked for: yes.'),
+    .describe('The answer to `open`, where no value is asked for: yes or no.'),
 };
 
 const Hash = z.string().regex(/^[0-9a-f]{64}$/u, 'the hash of a model, as `lumbrik history` shows it');
@@ -78,23 +80,71 @@ export function readMigration(data: Json): Outcome<Migration, readonly Mistake[]
   return { value: { number, about, from, to, steps: all, apart } };
 }
 
-/** The keys of a step that say what becomes of entries. */
-const takenOver = ['value', 'cel', 'split', 'written', 'by', 'inside'] as const;
+/** The keys of a step that say how values are carried over. */
+const ways = ['split', 'written', 'by', 'inside'] as const;
+/** The keys of a step that say what entries get. */
+const fills = ['value', 'cel'] as const;
 
 /** Steps with what others of their kind were answered, where they say that it goes for them too. */
 function withTakenOver(steps: readonly MigrationStep[]): readonly MigrationStep[] {
   return steps.map((step) => {
-    const { like } = step.data;
+    const { like, value, cel } = step.data;
     const leader = steps.find(
       ({ kind, address }) => kind === step.kind && address === like && address !== step.address,
     );
     if (!leader) return step;
-    const said = takenOver.flatMap((key) => {
-      const value = own(leader.data, key);
-      return value === undefined || own(step.data, key) !== undefined ? [] : [[key, value] as const];
-    });
-    return { ...step, data: { ...step.data, ...Object.fromEntries(said) } };
+    const isFilled = value !== undefined || cel !== undefined;
+    const takenOver = isFilled ? ways : [...ways, ...fills];
+    const said = Object.fromEntries(takenOver.map((key) => [key, own(leader.data, key)]));
+    return { ...step, data: compact({ ...step.data, ...said }) };
   });
+}
+
+/** The ways in which the question of a step can be answered. */
+function answersTo({ kind, written, suggest }: Asked): readonly AnswerForm[] {
+  const forms = kind.answers(written);
+  const isLeftByNo = isObject(suggest) && !forms.includes('no');
+  return isLeftByNo ? ['yes', 'no', ...forms.filter((form) => form !== 'yes')] : forms;
+}
+
+interface Asked {
+  readonly number: number;
+  readonly kind: StepKind;
+  /** What the step says beside its question. */
+  readonly written: JsonObject;
+  readonly answer: Json | undefined;
+  readonly suggest: Json | undefined;
+}
+
+/** What a step says once its question is answered: with what is suggested after a yes, in another way after a no. */
+function decidedBy(asked: Asked): Outcome<JsonObject, Omit<Mistake, 'path'>> {
+  const { kind, written, answer, suggest } = asked;
+  const isFilled = written.value !== undefined || written.cel !== undefined;
+  const isNo = answer === 'no' || answer === false;
+  if (isNo && !answersTo(asked).includes('no')) return { problem: noNo(asked) };
+  if (isNo && kind.isGuess) return { problem: noNo(asked) };
+  if (isNo && !isObject(suggest)) return { value: kind.no?.(written) ?? written };
+  const isTaken = isObject(suggest) && answer !== undefined && !isNo && !isFilled;
+  return { value: isTaken ? { ...written, ...suggest } : written };
+}
+
+/** The mistake of a step that cannot go on from a no. */
+function noNo({ number, kind, written }: Asked): Omit<Mistake, 'path'> {
+  const says = `a step \`${kind.verb}\` does not go on from a no`;
+  const forms = kind.answers(written).filter((form) => form !== 'yes');
+  if (kind.isGuess)
+    return {
+      says,
+      mend: `Take the line out, and have the steps worked out without it: lumbrik migration answer --step ${number} --no`,
+    };
+  if (forms.length === 0) return { says, mend: 'Write `answer: yes`, or change the step.' };
+  return {
+    says,
+    mend: `Write ${list(
+      forms.map((form) => `\`${form}: …\``),
+      'or',
+    )}.`,
+  };
 }
 
 /** Reads one step. @param path where it stands: its number is the last of it, from 0. */
@@ -131,11 +181,12 @@ export function readStep(data: Json, path: Path): Outcome<MigrationStep, readonl
     return { problem: parsed.problem.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })) };
   const { open, answer, suggest, ...written } = parsed.value as JsonObject;
   const isAnswered = [answer, written.value, written.cel, written.use].some((one) => one !== undefined);
-  const isFilled = written.value !== undefined || written.cel !== undefined;
-  // What is suggested is what entries get once it is taken.
-  const says = answer !== undefined && !isFilled && isObject(suggest) ? { ...written, ...suggest } : written;
-  const address = String(own(says, verb));
   const number = Number(path.at(-1)) + 1;
+  const asked = { number, kind, written, answer, suggest };
+  const decided = decidedBy(asked);
+  if ('problem' in decided) return { problem: [{ ...decided.problem, path: [...path, 'answer'] }] };
+  const says = decided.value;
+  const address = String(own(says, verb));
   return {
     value: compact({
       number,
@@ -145,6 +196,7 @@ export function readStep(data: Json, path: Path): Outcome<MigrationStep, readonl
       open: typeof open === 'string' && !isAnswered ? open : undefined,
       answered: typeof open === 'string' && isAnswered ? open : undefined,
       suggest: isObject(suggest) ? suggest : undefined,
+      answers: answersTo(asked),
     }),
   };
 }

@@ -83,6 +83,8 @@ interface Definition<S extends z.ZodRawShape> {
   readonly answers?: (step: Written<S>) => readonly AnswerForm[];
   /** What a yes to a question of the step does; where it does not say, it takes the step as it stands. */
   readonly yes?: (step: Written<S>) => YesMeans;
+  /** What the step says where its question is answered with no; absent where a no leads to other steps, or is no answer. */
+  readonly no?: (step: Written<S>) => JsonObject;
   /** What the step does to the model. @throws {StepRefused} where it does not fit it. */
   readonly model: (step: Written<S>, model: ModelDoc) => ModelDoc;
   /**
@@ -109,6 +111,7 @@ export interface StepKind {
   readonly isGuess: boolean;
   readonly answers: (step: JsonObject) => readonly AnswerForm[];
   readonly yes: (step: JsonObject) => YesMeans;
+  readonly no: ((step: JsonObject) => JsonObject) | undefined;
   readonly model: (step: JsonObject, model: ModelDoc) => ModelDoc;
   readonly entries: ((step: JsonObject, context: StepContext) => Taking | TakingAll) | undefined;
   readonly inverse: (step: JsonObject, sides: Sides) => readonly JsonObject[];
@@ -124,6 +127,7 @@ export const defineStep = <S extends z.ZodRawShape>(definition: Definition<S>): 
     leadsTo: undefined,
     addresses: [],
     isGuess: false,
+    no: undefined,
     yes: (): YesMeans => 'accept',
     answers: (): readonly AnswerForm[] => ('value' in definition.shape ? ['yes', 'value', 'cel'] : ['yes']),
     ...(definition as unknown as Partial<StepKind>),

@@ -9,7 +9,7 @@ import { compact, isObject, type Json, type JsonObject, own } from '../plain/jso
 import { LazyMap } from '../plain/lazyMap.ts';
 import { humanize, pluralize } from '../plain/words.ts';
 import { type ContentTerms, linkTaxonomyOf, type Taxonomy, withBorrowed } from '../taxonomy/linkTaxonomy.ts';
-import { definingType, typesAcceptedAs } from './provenance.ts';
+import { definingType, definitionsOnTheWay, typesAcceptedAs } from './provenance.ts';
 
 /** A model to look things up in. Everything in it follows from its document. */
 export interface Model {
@@ -32,6 +32,8 @@ export interface Type {
   readonly taxonomies: ReadonlyMap<string, Taxonomy>;
   /** All types of the model, in whose entries expressions over its own may look things up. */
   readonly types: ReadonlyMap<string, Type>;
+  /** A field of it as the kit or the type defines it from which it arrives, where that is elsewhere: there it may allow more. */
+  readonly arriving: (field: string) => readonly Field[];
   /** The field that is the text of a Markdown file. */
   readonly body: Field | undefined;
 }
@@ -108,6 +110,10 @@ function linkType(
   return {
     name,
     definition,
+    arriving: (field) =>
+      definitionsOnTheWay(model, name, field).flatMap(
+        (one) => linkField({ type: name }, field, one, readingOrder) ?? [],
+      ),
     label: {
       one: wordsIn(definition.label?.one, readingOrder) ?? one,
       many: wordsIn(definition.label?.many, readingOrder) ?? pluralize(one),

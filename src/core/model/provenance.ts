@@ -50,6 +50,16 @@ export const makersOf = (model: ModelDoc, type: string, field: string): readonly
   ),
 ];
 
+/** A field of a type as those types and kits define it by which it arrives. @param field its name, outside any object. */
+export const definitionsOnTheWay = (model: ModelDoc, type: string, field: string): readonly FieldDoc[] =>
+  makersOf(model, type, field)
+    .slice(1)
+    .flatMap((maker) => {
+      const { types, shared } = model;
+      const made = maker.what === 'type' ? own(types, maker.name) : own(shared?.kits ?? {}, maker.name);
+      return own(made?.fields ?? {}, maker.field) ?? [];
+    });
+
 /** The type or the kit in which a field of a type is made: the type itself, where it does not arrive from elsewhere. */
 export const makerOf = (model: ModelDoc, type: string, field: string): Maker =>
   makersOf(model, type, field).at(-1) ?? { what: 'type', name: type, field };

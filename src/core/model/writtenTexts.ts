@@ -90,12 +90,6 @@ export function textWeighing(was: Field, is: Field, context: ModelContext): Weig
 /** What was free stays as it is, where that is a value of the other field by itself. */
 function fromFree(was: Field, is: Field, context: ModelContext): ((value: Json) => Converted) | undefined {
   if (was.kind.name !== 'json') return undefined;
-  const check = is.kind.check(is.options, context);
-  return (value) => {
-    let isFine = true;
-    check(value, () => {
-      isFine = false;
-    });
-    return isFine ? { value } : { problem: `it is no ${is.kind.name}` };
-  };
+  const passes = passesCheck(is.kind, is.options, context);
+  return (value) => (passes(value) ? { value } : { problem: `it is no ${is.kind.name}` });
 }

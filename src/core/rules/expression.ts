@@ -8,7 +8,7 @@ import { mapSingles } from '../model/traversal.ts';
 import { isObject, type Json, type JsonObject, mapValues, own } from '../plain/json.ts';
 import { limits as bounds } from '../plain/limits.ts';
 import type { ExpressionProblem } from './expressionProblem.ts';
-import { everywhere, type ItemFields, judgeOver, summaryOf } from './judge.ts';
+import { everywhere, judgeOver, type Seen, summaryOf } from './judge.ts';
 import type { Look, LookedUp } from './lookUp.ts';
 
 /** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */
@@ -52,16 +52,15 @@ export class ExpressionTooCostly extends ExpressionFailed {}
 /**
  * Compiles expressions over the entries of one type. They can reach the entry's own values and nothing else.
  * @param variable what the entry is called in them.
- * @param item the fields of an object one value of which they see too, as `item`.
- * @param known choices and terms that are no mistake though the type does not have them.
+ * @param more what else they see, and the texts that they may name.
  */
 export function expressionsOver(
   type: Type,
   variable = 'entry',
-  item?: ItemFields,
-  known?: ReadonlySet<string>,
+  more: Seen = {},
 ): (source: string) => Expression | ExpressionProblem {
-  const judge = judgeOver(type, variable, item, known);
+  const { item } = more;
+  const judge = judgeOver(type, variable, more);
   return (source) => {
     const judged = judge(source);
     if ('problem' in judged) return judged;

@@ -93,17 +93,23 @@ function runner(
 }
 
 /** The fields of an object, by key, where an expression sees one of its values beside the entry, as `item`. */
-export type ItemFields = ReadonlyMap<string, Field> | undefined;
+type ItemFields = ReadonlyMap<string, Field> | undefined;
 
-/**
- * Prepares the judging of expressions over the entries of one type: whether they may be used, and what they give.
- * @param known choices and terms that are no mistake though the type does not have them.
- */
+/** What expressions see beside the entry, and the choices and terms that they may name though its type lacks them. */
+export interface Seen {
+  /** The fields of an object one value of which they see, as `item`. */
+  readonly item?: ItemFields;
+  /** Texts that may stand anywhere. */
+  readonly known?: ReadonlySet<string>;
+  /** Types for the entries of which the expression is written as well: what one of their fields can be may be named. */
+  readonly beside?: readonly Type[];
+}
+
+/** Prepares the judging of expressions over the entries of one type: whether they may be used, and what they give. */
 export function judgeOver(
   type: Type,
   variable: string,
-  item: ItemFields,
-  known: ReadonlySet<string> = new Set(),
+  { item, known = new Set(), beside = [] }: Seen,
 ): (source: string) => Judged | ExpressionProblem {
   const looking = new LookingUp();
   const environment = newEnvironment(type, looking);
@@ -113,6 +119,7 @@ export function judgeOver(
   environment.registerVariable({ name: variable, schema });
   if (item) environment.registerVariable({ name: 'item', schema: itemSchema });
   const judgeInside = insideOver(type, variable, item);
+  const types = [type, ...beside.filter((other) => other !== type)] as const;
   return (source) => {
     const checked = environment.check(source);
     if (!checked.valid)
@@ -126,7 +133,7 @@ export function judgeOver(
     if ('problem' in looksUp) return looksUp;
     const harm = harmfulPattern(ast);
     if (harm) return harm;
-    const unknown = unknownValue(ast, { type, variable, item, known });
+    const unknown = unknownValue(ast, { types, variable, item, known });
     if (unknown) return unknown;
 
     const run = runner(environment, ast, source);

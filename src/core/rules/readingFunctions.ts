@@ -1,4 +1,4 @@
-import { styleNamed, styleNames } from '../writing/index.ts';
+import { sayStyle, styleNames } from '../writing/index.ts';
 import { readerBy } from '../writing/readings.ts';
 import type { CelFunction } from './celFunction.ts';
 
@@ -16,7 +16,7 @@ function readAs(
   const target = { kind, options: unit === undefined ? { offset: 'none' } : { unit }, languages: [language] };
   const styles = unit === undefined ? [style] : [style, 'with-unit'];
   const value = readerBy(styles, target, anyValue)(text);
-  if (value === undefined) throw new Error(`“${text}” is not written ${styleNamed(style)?.says ?? style}`);
+  if (value === undefined) throw new Error(`“${text}” is not written ${sayStyle(style)}`);
   return value;
 }
 

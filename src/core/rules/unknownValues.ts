@@ -14,9 +14,10 @@ interface Closed {
   readonly texts: ReadonlySet<string>;
 }
 
-/** What an expression sees: the entry's type, the fields of the object that is `item`, and what comprehensions call items. */
+/** What an expression sees: the entry, the fields of the object that is `item`, and what comprehensions call items. */
 interface Scope {
-  readonly type: Type;
+  /** The entry's type, and others that the expression is written for: what one of them knows is no mistake. */
+  readonly types: readonly [Type, ...Type[]];
   readonly variable: string;
   readonly item: ReadonlyMap<string, Field> | undefined;
   readonly items: ReadonlyMap<string, Closed>;
@@ -28,11 +29,8 @@ interface Scope {
  * The first text in an expression that is compared with a choice, a term, a status or a type, and is none.
  * @param known texts that are no mistake wherever they stand.
  */
-export function unknownValue(
-  root: ASTNode,
-  { type, variable, item, known }: Omit<Scope, 'items'>,
-): ExpressionProblem | undefined {
-  return firstIn(root, { type, variable, item, known, items: new Map() });
+export function unknownValue(root: ASTNode, scope: Omit<Scope, 'items'>): ExpressionProblem | undefined {
+  return firstIn(root, { ...scope, items: new Map() });
 }
 
 function firstIn(node: ASTNode, scope: Scope): ExpressionProblem | undefined {
@@ -92,14 +90,32 @@ function closedOf(node: ASTNode, scope: Scope): Closed | undefined {
   const path = pathOf(node);
   if (!path) return undefined;
   const [variable, ...names] = path;
-  const [name = ''] = names;
-  if (variable === 'item' && scope.item) return fieldAt(scope.item, names);
-  if (variable !== scope.variable) return undefined;
-  if (names.length === 1 && name === 'status' && !scope.type.fields.has(name))
-    return { of: 'the statuses', texts: new Set(statuses) };
-  if (names.length === 1 && name === 'type' && !scope.type.fields.has(name))
-    return { of: 'the types', texts: new Set(scope.type.types.keys()) };
-  return fieldAt(scope.type.fields, names, scope.type);
+  if (variable === 'item' && scope.item) return closedIn(fieldAt(scope.item, names), scope.types[0]);
+  return variable === scope.variable ? anyOf(scope.types.flatMap((type) => closedAt(names, type))) : undefined;
+}
+
+/** What any of several types can have; `undefined` where one of them has it open. A type without it has no say. */
+function anyOf(answers: readonly (Closed | 'open' | 'absent')[]): Closed | undefined {
+  const present = answers.filter((answer) => answer !== 'absent');
+  const closed = present.filter((answer) => answer !== 'open');
+  const [first] = closed;
+  if (!first || closed.length < present.length) return undefined;
+
+  return { of: first.of, texts: new Set(closed.flatMap(({ texts }) => [...texts])) };
+}
+
+/** What a value of an entry can be: by its type, and by the types and kits whose expressions it has as well. */
+function closedAt(names: readonly string[], type: Type): readonly (Closed | 'open' | 'absent')[] {
+  const [name = '', ...inner] = names;
+  const field = fieldAt(type.fields, [name]);
+  if (field)
+    return [field, ...type.arriving(field.name)].map((one) => {
+      const part = fieldWithin(one, inner);
+      return part ? (closedIn(part, type) ?? 'open') : 'absent';
+    });
+  if (inner.length === 0 && name === 'status') return [{ of: 'the statuses', texts: new Set(statuses) }];
+  if (inner.length === 0 && name === 'type') return [{ of: 'the types', texts: new Set(type.types.keys()) }];
+  return ['absent'];
 }
 
 /** The names on the way to a value: `[entry, hours, opens]`; the number of an item is no part of it. */
@@ -113,19 +129,28 @@ function pathOf(node: ASTNode): readonly string[] | undefined {
   return isNode(key) && key.op === 'value' && typeof key.args === 'string' ? [...above, key.args] : above;
 }
 
-function fieldAt(fields: ReadonlyMap<string, Field>, names: readonly string[], type?: Type): Closed | undefined {
-  const [name = '', ...inner] = names;
+function fieldAt(fields: ReadonlyMap<string, Field>, [name = '', ...inner]: readonly string[]): Field | undefined {
   const field = [...fields.values()].find((one) => celName(one.name.split('.').at(-1) ?? '') === name);
+  return field && fieldWithin(field, inner);
+}
+
+/** The field inside an object to which some names lead; the field itself where there are none. */
+function fieldWithin(field: Field, names: readonly string[]): Field | undefined {
+  if (names.length === 0) return field;
+  return field.kind.nests ? fieldAt(field.fields, names) : undefined;
+}
+
+/** The only texts that a field can hold, where all are known. */
+function closedIn(field: Field | undefined, type: Type): Closed | undefined {
   if (!field) return undefined;
-  if (inner.length > 0) return field.kind.nests ? fieldAt(field.fields, inner, type) : undefined;
   const members = field.kind.members(field.options).map((member) => member.name);
   if (members.length > 0) return { of: `the choices of \`${field.address}\``, texts: new Set(members) };
   return termsOf(type, field.kind.taxonomy(field.options));
 }
 
 /** The terms of a taxonomy that the model knows all of; `undefined` of an open one, to which authors add. */
-function termsOf(type: Type | undefined, name: string | undefined): Closed | undefined {
-  const taxonomy = name === undefined ? undefined : type?.taxonomies.get(name);
+function termsOf(type: Type, name: string | undefined): Closed | undefined {
+  const taxonomy = name === undefined ? undefined : type.taxonomies.get(name);
   if (!taxonomy || taxonomy.isOpen || taxonomy.terms.size === 0) return undefined;
   return { of: `the terms of \`${taxonomy.name}\``, texts: new Set(taxonomy.terms.keys()) };
 }
@@ -142,7 +167,7 @@ function scopeBelow(node: ASTNode, scope: Scope): Scope {
 }
 
 /** A branch that is named with its taxonomy, `region:north`. */
-function branchProblem(node: ASTNode | undefined, { type, known }: Scope): ExpressionProblem | undefined {
+function branchProblem(node: ASTNode | undefined, { types: [type], known }: Scope): ExpressionProblem | undefined {
   const [branch] = node ? textsOf(node) : [];
   if (!branch) return undefined;
   const colon = branch.text.indexOf(':');
@@ -158,7 +183,10 @@ function branchProblem(node: ASTNode | undefined, { type, known }: Scope): Expre
   return isKnown ? undefined : noneOf({ text: term, offset: branch.offset }, closed);
 }
 
-function termProblem([first, second]: readonly ASTNode[], { type, known }: Scope): ExpressionProblem | undefined {
+function termProblem(
+  [first, second]: readonly ASTNode[],
+  { types: [type], known }: Scope,
+): ExpressionProblem | undefined {
   const [taxonomy] = first ? textsOf(first) : [];
   if (!taxonomy) return undefined;
   if (!type.taxonomies.has(taxonomy.text)) return unknownTaxonomy(taxonomy, type);

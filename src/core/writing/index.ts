@@ -42,6 +42,9 @@ const byName: ReadonlyMap<string, WritingStyle> = new Map(writingStyles.map((sty
 /** A style by its name; `undefined` where there is none. */
 export const styleNamed = (name: string): WritingStyle | undefined => byName.get(name);
 
+/** How texts of a style are written, behind “are written”; the name itself where there is no such style. */
+export const sayStyle = (name: string): string => styleNamed(name)?.says ?? name;
+
 /** The names of all styles, each once. */
 export const styleNames: readonly string[] = [...byName.keys()];
 

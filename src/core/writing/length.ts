@@ -142,7 +142,7 @@ export const lengthInWords = (text: string, languages: readonly string[]): strin
 
 const clockShape = /^(\d{1,3}):([0-5]\d)(?::([0-5]\d))?$/u;
 
-const clockReader =
+const clockLengthReader =
   (units: readonly Unit[] | undefined, first: 'hours' | 'minutes'): ReadText =>
   (text) => {
     const [, one, two, three] = clockShape.exec(text) ?? [];
@@ -197,7 +197,7 @@ export const lengthStyles: readonly WritingStyle[] = [
     says: 'as hours and minutes',
     choice: 'clock-length',
     kinds: ['duration'],
-    reader: (target) => clockReader(unitsOf(target), 'hours'),
+    reader: (target) => clockLengthReader(unitsOf(target), 'hours'),
   },
   {
     name: 'minutes-seconds',
@@ -208,7 +208,7 @@ export const lengthStyles: readonly WritingStyle[] = [
     reader: (target) => {
       const hasSeconds = unitsOf(target)?.includes('seconds') ?? true;
       if (!hasSeconds) return undefined;
-      return clockReader(unitsOf(target), 'minutes');
+      return clockLengthReader(unitsOf(target), 'minutes');
     },
   },
   ...bareStyles,

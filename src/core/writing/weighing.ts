@@ -1,5 +1,5 @@
 import { count, list, quote } from '../plain/words.ts';
-import { choices, styleNamed, writingStyles } from './index.ts';
+import { choices, sayStyle, styleNamed, writingStyles } from './index.ts';
 import { choiceOf, type ReadBeside, type Reading, readingsFor } from './readings.ts';
 import type { ReadText, Target } from './style.ts';
 import { wordBeside } from './unit.ts';
@@ -78,7 +78,10 @@ export class Weighing {
     const written = order.filter((name) => used.has(name)).toSorted((a, b) => rank(a) - rank(b));
     const { alike, reading } = shown;
     const example = [alike.example, reading.value] as const;
-    const says = [this.#says(written, uses, example), ...doubts.map((doubt) => this.#sayDoubt(doubt))];
+    const says = [
+      this.#says(written, { uses, example, isDoubted: doubts.length > 0 }),
+      ...doubts.map((doubt) => this.#sayDoubt(doubt)),
+    ];
     return { written, says: says.filter(Boolean).join('. '), asks: this.#asks(written, doubts), example };
   }
 
@@ -120,7 +123,10 @@ export class Weighing {
     });
   }
 
-  #says(written: readonly string[], uses: readonly Use[], example: Weighed['example']): string {
+  #says(
+    written: readonly string[],
+    { uses, example, isDoubted }: { uses: readonly Use[]; example: Weighed['example']; isDoubted: boolean },
+  ): string {
     const counted = written.flatMap((name) => {
       const texts = uses.reduce((sum, { way, alike }) => sum + (way.includes(name) ? alike.count : 0), 0);
       const says = styleNamed(name)?.says;
@@ -130,7 +136,8 @@ export class Weighing {
     });
     const [first, ...others] = counted.toSorted((a, b) => b.texts - a.texts);
     if (!first) return '';
-    const start = `${first.texts} of ${count(this.#texts, 'text')} ${first.texts === 1 ? 'is' : 'are'} written ${first.says}`;
+    const verb = isDoubted ? 'read as written' : 'written';
+    const start = `${first.texts} of ${count(this.#texts, 'text')} ${first.texts === 1 ? 'is' : 'are'} ${verb} ${first.says}`;
     const [text, value] = example;
     return `${list([start, ...others.map(({ texts, says }) => `${texts} ${says}`)])}, such as ${quote(text)} as ${quote(value)}`;
   }
@@ -138,12 +145,12 @@ export class Weighing {
   #sayDoubt({ style, open, proving, against, example }: Doubt): string {
     const texts = `${open} of ${count(this.#texts, 'text')}, such as ${quote(example)}, can be read in more than one way`;
     if (proving + against === 0) return `${texts}, and no text proves which is right`;
-    const says = `${count(proving, 'text proves', 'texts prove')} that they are written ${styleNamed(style)?.says ?? style}`;
+    const says = `${count(proving, 'text proves', 'texts prove')} that they are written ${sayStyle(style)}`;
     return `${texts}; ${says}, ${against === 0 ? 'none proves' : count(against, 'text proves', 'texts prove')} the contrary`;
   }
 
   #asks(written: readonly string[], doubts: readonly Doubt[]): string | undefined {
-    const chosen = doubts.map(({ style }) => styleNamed(style)?.says ?? style);
+    const chosen = doubts.map(({ style }) => sayStyle(style));
     const confirmed = written.flatMap((name) =>
       name === 'with-word' ? this.#askForWords() : (styleNamed(name)?.asks?.(this.#target) ?? []),
     );

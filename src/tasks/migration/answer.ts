@@ -3,11 +3,10 @@ import { z } from 'zod';
 import { keyOfField } from '../../core/definition/fieldName.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
 import { commentsIn } from '../../core/migration/redraft.ts';
-import { type AnswerForm, answerForms } from '../../core/migration/step.ts';
-import { at, compact, isObject, type Json } from '../../core/plain/json.ts';
+import { answerForms } from '../../core/migration/step.ts';
+import { at, compact, isObject, type JsonObject } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
-import { otherWriting } from '../../core/writing/others.ts';
 import { changeFiles } from '../../journal/change.ts';
 import { editedText } from '../../workspace/edited.ts';
 import { readTextOrRefuse } from '../../workspace/files.ts';
@@ -85,17 +84,11 @@ export async function answerQuestion(
   return resultOf(root, findMigration(root, file), { answered, replanned, settled });
 }
 
-/** The ways in which the question of a step is answered. */
-function answersTo({ kind, data, suggest }: MigrationStep): readonly AnswerForm[] {
-  const forms = kind.answers(data);
-  return suggest && !forms.includes('no') ? ['yes', 'no', ...forms.filter((form) => form !== 'yes')] : forms;
-}
-
 async function writeAnswer(call: Call, meant: string | undefined, step: number | undefined, answer: Answer) {
   return writing(call, async (workspace) => {
     const file = findMigration(workspace.root, meant);
     const asked = stepAsked(file, step);
-    const forms = answersTo(asked);
+    const forms = asked.answers;
     if (!forms.includes(answer.says))
       throw new Trouble(
         'unusable-answer',
@@ -152,7 +145,7 @@ function resultOf(
           says: comments[number - 1] ?? '',
           suggested,
           suggest: suggest as Question['suggest'],
-          answers: [...answersTo(step)],
+          answers: [...step.answers],
           yes: suggest ? ('accept' as const) : kind.yes(data),
         }),
       ];
@@ -191,48 +184,35 @@ async function answeredText(
 }
 
 /** The keys of a step that hold an answer. */
-const answerKeys = ['value', 'cel', 'use', 'where', 'answer'] as const;
+const answerKeys = ['value', 'cel', 'use', 'answer'] as const;
 
 /** The edits that write an answer into its step; what was answered before goes. */
 function editsFor(step: MigrationStep, answer: Answer, { source }: MigrationFile): readonly Edit[] {
   const here = ['steps', step.number - 1];
-  const said = decisionOf(step, answer);
+  const said = keysFor(answer);
   const written = at(source.data, here);
   const isThere = (key: string): boolean => isObject(written) && Object.hasOwn(written, key);
-  const given = step.answered === undefined ? [] : answerKeys;
-  const removed = new Set([...given, ...said.without].filter((key) => isThere(key) && !Object.hasOwn(said.keys, key)));
+  const removed = answerKeys.filter((key) => isThere(key) && !Object.hasOwn(said, key));
   return [
-    ...[...removed].map((key): Edit => ({ do: 'remove', inside: here, key })),
-    ...Object.entries(said.keys).map(([key, value]): Edit => ({ do: 'set', path: [...here, key], value })),
+    ...removed.map((key): Edit => ({ do: 'remove', inside: here, key })),
+    ...Object.entries(said).map(([key, value]): Edit => ({ do: 'set', path: [...here, key], value })),
   ];
 }
 
-interface Decision {
-  /** The keys that a step says then. */
-  readonly keys: Readonly<Record<string, Json>>;
-  /** The keys that it does not say any more. */
-  readonly without: readonly string[];
-}
-
-/** What a step says once it is answered. */
-function decisionOf({ data, suggest }: MigrationStep, answer: Answer): Decision {
+/** The keys by which a step says its answer. */
+function keysFor(answer: Answer): JsonObject {
   switch (answer.says) {
     case 'value':
-      return { keys: { value: optionValue(answer.text), answer: 'yes' }, without: [] };
+      return { value: optionValue(answer.text), answer: 'yes' };
     case 'cel':
     case 'use':
     case 'where':
-      return { keys: { [answer.says]: answer.text, answer: 'yes' }, without: [] };
+      return { [answer.says]: answer.text, answer: 'yes' };
     case 'written':
-      return { keys: { written: answer.text.split(/[\s,]+/u), answer: 'yes' }, without: [] };
+      return { written: answer.text.split(/[\s,]+/u), answer: 'yes' };
     case 'yes':
-      return { keys: { answer: 'yes' }, without: [] };
-    case 'no': {
-      const [other] = otherWriting(data.written, data.field);
-      if (other) return { keys: { written: [...other], answer: 'yes' }, without: [] };
-      if (suggest) return { keys: { answer: 'yes' }, without: ['suggest'] };
-      return { keys: { answer: 'yes' }, without: ['split', 'written', 'by', 'inside'] };
-    }
+    case 'no':
+      return { answer: answer.says };
   }
 }
 

@@ -34,10 +34,14 @@ export async function settleQuestions(call: Call, meant: string): Promise<readon
   return writing(call, async (workspace) => {
     const file = findMigration(workspace.root, meant);
     const before = readTextOrRefuse(path.join(workspace.root, file.file), file.file);
-    const edits = settled.flatMap(({ number, suggest }): readonly Edit[] => [
-      { do: 'set', path: ['steps', number - 1, 'answer'], value: 'yes' },
-      ...(suggest ? [{ do: 'remove' as const, inside: ['steps', number - 1], key: 'suggest' }] : []),
-    ]);
+    // What is suggested is for entries that need it: none does.
+    const edits = settled.map(
+      ({ number, suggest }): Edit => ({
+        do: 'set',
+        path: ['steps', number - 1, 'answer'],
+        value: suggest ? 'no' : 'yes',
+      }),
+    );
     const text = await checkedText(workspace, file, editedText(file.file, before, edits));
     changeFiles(workspace.root, [{ file: file.file, text, from: file.hash }]);
     return settled.map(({ number }) => number);

@@ -4,6 +4,7 @@ import { keyOfMap, partOfObject } from '../../model/partOfObject.ts';
 import { sayShape } from '../../model/traversal.ts';
 import type { JsonObject } from '../../plain/json.ts';
 import { capital, list } from '../../plain/words.ts';
+import { sayStyle } from '../../writing/index.ts';
 import { otherWriting } from '../../writing/others.ts';
 import type { Impact } from '../counter.ts';
 import { celStart, type DraftedStep, sentence } from '../draftedStep.ts';
@@ -58,10 +59,15 @@ const askForLost = (one: FieldReshaped): NonNullable<DraftedStep['open']> => ({
 });
 
 /** How a person says that values are not carried over as the step has it. */
-function insteadOf(data: JsonObject, key: string): string {
-  const others = otherWriting(data.written, data.field).map((names) => `[${names.join(', ')}]`);
-  if (others.length === 0) return `that as well, without the line \`${key}\``;
-  return `that as well, with \`written: ${list(others, 'or')}\``;
+function howToRefuseWay({ written, field }: JsonObject): string {
+  const others = otherWriting(written, field);
+  if (others.length === 0) return 'No: `answer: no`';
+  const [names = [], ...more] = others;
+  if (more.length === 0) return `No: \`answer: no\`; they are read as written ${list(names.map(sayStyle))} then`;
+  return `No: that as well, with \`written: ${list(
+    others.map((each) => `[${each.join(', ')}]`),
+    'or',
+  )}\``;
 }
 
 const howToFill = (one: FieldReshaped): string =>
@@ -69,7 +75,6 @@ const howToFill = (one: FieldReshaped): string =>
 
 /** A step that carries values over as they say themselves; whether they are right in that is for a person to say. */
 function wayStep(one: FieldReshaped, data: JsonObject, { way, hits, says }: Impact): DraftedStep {
-  const [key = ''] = Object.keys(way?.data ?? {});
   const rest = hits === 0 ? 'so every value can be carried over' : `even so, ${says}`;
   const others = hits === 0 ? '' : ` For what is left: ${howToFill(one)}`;
   const why = `${sentence(`${sayShape(one.was)} becomes ${sayShape(one.is)}`)} ${sentence(way?.says ?? '')} ${sentence(rest)}`;
@@ -79,7 +84,7 @@ function wayStep(one: FieldReshaped, data: JsonObject, { way, hits, says }: Impa
     why,
     open: {
       question: hits === 0 ? way.asks : `${way.asks} Yes also loses what cannot be carried over.`,
-      how: `Yes: add \`answer: yes\`. No: ${insteadOf(data, key)}.${others}`,
+      how: `Yes: add \`answer: yes\`. ${howToRefuseWay(data)}.${others}`,
     },
   };
 }

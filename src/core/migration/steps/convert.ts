@@ -13,7 +13,7 @@ import { compact, withKey } from '../../plain/json.ts';
 import { didYouMean } from '../../plain/nearest.ts';
 import { list } from '../../plain/words.ts';
 import type { Look } from '../../rules/lookUp.ts';
-import { styleNamed, styleNames } from '../../writing/index.ts';
+import { sayStyle, styleNames } from '../../writing/index.ts';
 import { otherWriting } from '../../writing/others.ts';
 import {
   addressed,
@@ -78,6 +78,10 @@ export const convert = defineStep({
     return `\`${address}\` becomes ${sayShape(Object(field))}, and its values are carried over.${how.join('')}`;
   },
   yes: ({ split, written, by, inside }) => ((split ?? written ?? by ?? inside) === undefined ? 'lose' : 'accept'),
+  no: ({ split, written, by, inside, ...rest }) => {
+    const [other] = otherWriting(written, rest.field);
+    return compact(other ? { ...rest, split, by, inside, written: [...other] } : rest);
+  },
   model: (step, model) => {
     const { type: typeName, field } = addressed(step.convert, 'convert', ['field']);
     const { field: definition, mistakes } = readField(step.field);
@@ -135,8 +139,6 @@ export const convert = defineStep({
     };
   },
 });
-
-const sayStyle = (name: string): string => styleNamed(name)?.says ?? name;
 
 const sayInside = (inside: string, { kind }: FieldDoc): string => {
   if (kind === 'map') return ` Each value stands under \`${inside}\` in a map.`;
