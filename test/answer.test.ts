@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { describe, expect, test } from 'vitest';
+import { equal } from '../src/core/plain/json.ts';
 import { edit, lumbrik, plainEnv, program, read, result, workspace, write } from './support/program.ts';
 
 const model = 'model/types/tour.yaml';
@@ -122,8 +123,12 @@ describe('what a migration asks is answered [H1, H3]', () => {
   test('that texts are no lists is answered too', async () => {
     const { folder, file } = await drafted();
     await lumbrik(folder, ['migration', 'answer', '--step', String(await stepOf(folder, 'convert tour.tags')), '--no']);
-    expect(read(folder, file)).not.toContain('split:');
+    expect(read(folder, file)).toMatch(/split: .*\n(?: {4}.*\n)* {4}answer: no\n/u);
     expect((await asked(folder)).join()).not.toContain('tour.tags');
+    const { steps } = await result(folder, ['migration', 'rehearse']);
+    const { samples } = steps.find(({ address }: any) => address === 'tour.tags');
+    expect(samples).not.toEqual([]);
+    expect(samples.map(({ before, after }: any) => equal(after, [before]))).toEqual(samples.map(() => true));
   });
 
   test('a draft again keeps the answers that still hold, what was added by hand, and asks anew what changed', async () => {

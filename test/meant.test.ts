@@ -246,6 +246,29 @@ describe('what is asked [H8]', () => {
     ]);
   });
 
+  test('what a refused guess would have kept is asked about', async () => {
+    const folder = await changed(
+      plant({ name: { kind: 'text' }, place: { kind: 'text' }, day: { kind: 'date' } }),
+      { a: { name: 'A', place: 'x', day: '2020-01-01' }, b: { name: 'B' } },
+      {
+        ...plant({ name: { kind: 'text' } }),
+        'model/types/event.yaml': stringify({
+          type: 'event',
+          fields: { name: { kind: 'text' }, place: { kind: 'text' }, day: { kind: 'date' } },
+        }),
+      },
+    );
+    await result(folder, ['migration', 'draft']);
+    const [send] = await askedIn(folder);
+    expect(send).toMatchObject({ verb: 'send' });
+    for (const answer of ['--yes', '--yes', '--no'])
+      await result(folder, ['migration', 'answer', '--step', String(send?.step), answer]);
+    expect((await askedIn(folder)).map(({ address, yes }) => [address, yes])).toEqual([
+      ['plant.day', 'lose'],
+      ['plant.place', 'lose'],
+    ]);
+  });
+
   test('what a rule of a type asks takes no value', async () => {
     const folder = await changed(
       plant({ low: { kind: 'integer' }, high: { kind: 'integer' } }),

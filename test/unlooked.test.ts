@@ -191,7 +191,7 @@ describe('what changed since a commit, and what is wrong because of it [I2]', ()
     'content/page/a.yaml': 'name: A\npic: { file: x.pdf }\ncount: 1\n',
     'content/page/b.yaml': 'name: B\nnext: a\n',
     'content/page/c.yaml': 'name: C\ncount: 0\npic: { file: y.pdf }\n',
-    'content/page/d.yaml': 'name: D\ncount: 7\n',
+    'content/page/d.yaml': 'name: D\ncount: 7\npic: { file: max.pdf }\n',
   };
 
   test.each<[name: string, change: (folder: string) => void, told: readonly string[]]>([

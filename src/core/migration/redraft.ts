@@ -39,13 +39,20 @@ export function redraftedSteps(written: Written, drafted: readonly DraftedStep[]
     used.add(known);
     // What nobody has to answer any more is not asked any more.
     const isSettled = step.open === undefined && known.step.open !== undefined;
-    const isSame = equal(undecided(known.step.data), undecided(step.data)) && !isSettled;
+    const isSame = equal(undecided(known.step.data), undecided(step.data)) && !isSettled && !isNewlyAsked(step, known);
     const own = isSame ? known.lines : stepText(withDecisions(step, known.step));
     return [own, ...addedBehind(known, blocks, used)];
   });
   const left = blocks.filter((block) => block.step.kind.verb === 'set' && !used.has(block));
   return [...texts, ...left.map(({ lines }) => lines)].join('\n');
 }
+
+/** Whether a step asks something now that nobody was asked before, and nobody decided. */
+const isNewlyAsked = ({ open }: DraftedStep, { step: { open: before, answered, data } }: Block): boolean =>
+  open !== undefined &&
+  before === undefined &&
+  answered === undefined &&
+  !['value', 'cel', 'use'].some((key) => Object.hasOwn(data, key));
 
 /** Steps that only set values, directly behind another one. */
 function addedBehind(block: Block, blocks: readonly Block[], used: Set<Block>): readonly string[] {

@@ -169,11 +169,17 @@ const isAboutCounts = ({ finding }: LocatedFinding): boolean =>
 const isAboutFiles = ({ finding }: LocatedFinding): boolean =>
   ['missing-asset', 'media-not-allowed', 'asset-too-large', 'wrong-dimensions', 'mislabelled-asset'].includes(finding);
 
-/** Whether a finding names one of some files below `assets/`, in its value or in what is said of it. */
+/** Whether a finding is about one of some files below `assets/`: by what it says itself, else by the value. */
 function namesSome({ value, data }: LocatedFinding, assets: ReadonlySet<string>): boolean {
-  const texts = JSON.stringify([value ?? null, data]);
-  return [...assets].some((file) => texts.includes(JSON.stringify(file).slice(1, -1)));
+  const { file } = data as { readonly file?: unknown };
+  if (typeof file === 'string') return assets.has(file);
+  const texts = textsIn(value);
+  return [...assets].some((asset) => texts.some((text) => namesFile(text, asset)));
 }
+
+/** Whether a file's whole name stands in a text, not only the end of a longer one. */
+const namesFile = (text: string, file: string): boolean =>
+  text.split(file).some((before, index, parts) => index < parts.length - 1 && !/[\p{L}\p{N}_.-]$/u.test(before));
 
 /** The entries that were written, changed or deleted, those of whole files among them. */
 function entriesWritten({ entries, whole }: Changed, checked: Checked): ReadonlySet<string> {
