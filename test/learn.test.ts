@@ -1098,7 +1098,7 @@ describe('what entries leave open is asked [K2]', () => {
     const { questions } = await result(folder, ['learn']);
     expect(questions.map(({ address, answers }: any) => [address, ...answers.map(({ as }: any) => as)])).toEqual([
       ['voyage.state', 'choice', 'text'],
-      ['voyage.when', 'choice', 'date', 'text'],
+      ['voyage.when', 'text', 'date', 'choice'],
       ['voyage.mate', 'choice', 'reference', 'text'],
       ['voyage.cargo', 'json', 'integer'],
       ['voyage.hold.sealed', 'optional', 'required'],

@@ -1,6 +1,8 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
-import { lumbrik, read, result, temporary, write } from './support/program.ts';
+import type { Json, JsonObject } from '../src/core/plain/json.ts';
+import { type Files, lumbrik, read, result, temporary, workspace, write } from './support/program.ts';
 
 /** Learns from one file in a new folder. */
 async function learnt(file: string, content: string, ...more: readonly string[]) {
@@ -69,5 +71,179 @@ describe('learning says what it does [K2]', () => {
     expect((await result(folder, ['check'])).ok).toBe(true);
     const { out } = await lumbrik(folder, ['export', 'entries', 'tree', '--as', 'ndjson']);
     expect(JSON.parse(out.split('\n')[0] ?? '').type).toBe(1);
+  });
+
+  test('the language of a workspace is that of its texts; where they do not tell, that is said', async () => {
+    const german = ['Der Garten liegt am Hang und wird von einer alten Mauer geschützt.', 'Zum Tee gibt es Kuchen.'];
+    const entries = (texts: readonly string[]) =>
+      JSON.stringify(texts.map((text, index) => ({ id: `e${index}`, text, code: `AB-${index}` })));
+    const de = await learnt('garten.json', entries(german));
+    expect(de.told).toMatchObject({ languages: ['de'], languagesBecause: 'The texts read as German.' });
+    expect(read(de.folder, 'lumbrik.yaml')).toContain('languages: [ de ] # The texts read as German.\n');
+    const none = await learnt('code.json', entries(['Maren Holt', 'Ida Berg']));
+    expect(none.told).toMatchObject({
+      languages: ['en'],
+      languagesBecause: 'The texts do not tell their language: English is assumed.',
+    });
+  });
+
+  test('in a German workspace ü is ue: in new entries, slugs, and what is suggested', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Garten\nlanguages: [de]\n',
+      'model/types/beet.yaml':
+        'type: beet\ntitled: name\nfields:\n  name: { kind: text, required: true }\n  slug: { kind: slug, from: name, required: true }\n',
+    });
+    const { entry } = await result(folder, ['entry', 'new', 'beet', '--title', 'Über Grün & Öl']);
+    expect(entry).toBe('beet/ueber-gruen-oel');
+    expect(read(folder, 'content/beet/ueber-gruen-oel.yaml')).toContain('slug: ueber-gruen-oel\n');
+    write(folder, { 'content/beet/grün.yaml': 'name: Grün\n' });
+    await lumbrik(folder, ['check', '--fix', '--yes']);
+    expect(read(folder, 'content/beet/grün.yaml')).toBe('name: Grün\nslug: gruen\n');
+    const tried = await result(folder, ['try', '"Ü".slug() + " " + "Ü".slug("de") + " " + "Ø".slug("da")']);
+    expect(tried.rows[0].value).toBe('u ue oe');
+  });
+
+  test('versions are no choices; fields that are alike are one question', async () => {
+    const rows = Array.from({ length: 40 }, (_, index) => ({
+      id: `f${index}`,
+      chrome: `${40 + (index % 7)}.0`,
+      safari: ['9.1', '10.0', '10.1.2'][index % 3],
+      size: ['big', 'small'][index % 2],
+    }));
+    const { told, fields } = await learnt('support.json', JSON.stringify(rows));
+    expect([fields.chrome.kind, fields.safari.kind, fields.size.kind]).toEqual(['text', 'text', 'choice']);
+    expect(told.taxonomies).toEqual([]);
+    expect(told.questions).toMatchObject([{ address: 'support.chrome', alike: ['support.safari'] }]);
+    const both = await learnt('support.json', JSON.stringify(rows), '--as', 'support.chrome,safari=choice');
+    expect([both.fields.chrome.kind, both.fields.safari.kind]).toEqual(['choice', 'choice']);
+  });
+
+  test('files that cannot be read come first, by name', async () => {
+    const folder = temporary();
+    write(folder, {
+      'content/bed/a.yaml': 'name: A\n',
+      'content/bed/b.yaml': 'name: [\n',
+      'content/bed/c.md': '---\nname: C\n',
+    });
+    const { out } = await lumbrik(folder, ['learn']);
+    expect(out.replace(/\s+/gu, ' ')).toContain(
+      '2 files or lines could not be read as entries, and nothing was learnt from them: content/bed/b.yaml:2 and',
+    );
+    expect((await result(folder, ['check'])).summary[0]).toMatchObject({ finding: 'unreadable-file', count: 2 });
+  });
+
+  test('clauses of a sentence are no items of a list', async () => {
+    const rows = Array.from({ length: 40 }, (_, index) => {
+      const note = index % 4 ? `A dry path through the wood, ${index}` : 'Bring boots; the path is very wet';
+      return `w${index},${['coast; hills', 'coast', 'sea'][index % 3]},"${note}"`;
+    });
+    const { fields } = await learnt('walk.csv', `id,tags,note\n${rows.join('\n')}\n`);
+    expect([fields.tags.many, fields.note.many]).toEqual([expect.anything(), undefined]);
+  });
+
+  test('the body of Markdown files is not asked for in their front matter', async () => {
+    const folder = temporary();
+    write(
+      folder,
+      Object.fromEntries([1, 2, 3].map((one) => [`content/bed/${one}.md`, `---\nname: ${one}\n---\nText\n`])),
+    );
+    await lumbrik(folder, ['learn']);
+    expect(read(folder, 'model/types/bed.yaml')).toContain('text: { kind: markdown, body: true, required: true }');
+    await lumbrik(folder, ['schemas']);
+    expect(JSON.parse(read(folder, 'schemas/entries/bed.json')).required).toEqual(['name']);
+  });
+});
+
+/** Keys as data has them: names of fields, those that no field can be called, those that say something of an entry. */
+const anyKey = fc.constantFrom(
+  ...['name', 'title', 'type', 'status', 'created', 'kind', 'slug', 'text', 'body', 'content', 'tags', 'en', 'de'],
+  ...[
+    'First name',
+    'Größe (cm)',
+    'a.b',
+    'a-b',
+    'a_b',
+    'A-B',
+    '__proto__x',
+    'constructor',
+    '$x',
+    '@id',
+    '1st',
+    '日本',
+    ' x',
+    '',
+  ],
+);
+
+const anyValue: fc.Arbitrary<Json> = fc.oneof(
+  fc.constantFrom<Json>(
+    '',
+    'a',
+    'b',
+    'some words',
+    '2026-03-01',
+    'draft',
+    '1.2',
+    0,
+    1,
+    2.5,
+    true,
+    false,
+    [],
+    ['a'],
+    ['a', 'b'],
+  ),
+  fc.constantFrom<Json>(
+    {},
+    { a: 1 },
+    { en: 'a', de: 'b' },
+    { 'a b': 1 },
+    [{ a: 1 }, { b: 'x' }],
+    [[1]],
+    { lat: 1, lon: 2 },
+    null,
+  ),
+);
+
+const anyEntry = fc.dictionary(anyKey, anyValue, { maxKeys: 6, noNullPrototype: true });
+
+/** What is no value, and nothing is lost where it is not there. */
+const isNone = (value: Json | undefined): boolean =>
+  value === undefined || ['null', '""', '[]', '{}'].includes(JSON.stringify(value));
+
+/** Entries as files of one form or another. */
+const formsOf: Readonly<Record<string, (entries: readonly JsonObject[]) => Files>> = {
+  json: (entries) => ({ 'content/thing.json': JSON.stringify(entries) }),
+  lines: (entries) => ({ 'content/thing.ndjson': entries.map((one) => `${JSON.stringify(one)}\n`).join('') }),
+  files: (entries) => Object.fromEntries(entries.map((one) => [`content/thing/${one.id}.yaml`, JSON.stringify(one)])),
+  markdown: (entries) =>
+    Object.fromEntries(
+      entries.map((one) => [`content/thing/${one.id}.md`, `---\n${JSON.stringify(one)}\n---\nSome text below.\n`]),
+    ),
+};
+
+describe('nothing that an entry holds is missing from a model without a word', () => {
+  test.each(Object.keys(formsOf))('each key of each entry is a field or is named: %s', async (form) => {
+    await fc.assert(
+      fc.asyncProperty(fc.array(anyEntry, { minLength: 1, maxLength: 8 }), async (values) => {
+        const folder = temporary();
+        const entries = values.map((one, index): JsonObject => ({ ...one, id: `e${index}` }));
+        write(folder, formsOf[form]?.(entries) ?? {});
+        const told = await result(folder, ['learn', '--no-ask']);
+        expect(told.error).toBeUndefined();
+        expect(told.summary.filter(({ finding }: { finding: string }) => finding === 'unknown-field')).toEqual([]);
+        const named = told.left.flatMap(({ keys = [] }) => keys);
+        const { out } = await lumbrik(folder, ['export', 'entries', '--as', 'ndjson']);
+        const lines = out.split('\n').filter(Boolean);
+        const read = new Map(lines.map((line) => JSON.parse(line)).map((one) => [one.id, one]));
+        for (const one of entries)
+          for (const [key, value] of Object.entries(one)) {
+            if (named.includes(key) || isNone(value)) continue;
+            const field = told.keys.find((known: { key: string }) => known.key === key)?.field ?? key;
+            expect([one.id, key, read.get(one.id)?.[field]]).toEqual([one.id, key, value]);
+          }
+      }),
+      { numRuns: 60 },
+    );
   });
 });

@@ -83,7 +83,7 @@ describe('every word for a term, in every language, leads to it [D4, D5]', () =>
   });
 
   test('letters that Unicode does not take apart are kept in identifiers', () => {
-    expect(['Straße', 'Łódź', 'Tromsø', 'Œuvre', 'Þór', 'Ærø'].map(slugify)).toEqual([
+    expect(['Straße', 'Łódź', 'Tromsø', 'Œuvre', 'Þór', 'Ærø'].map((word) => slugify(word))).toEqual([
       'strasse',
       'lodz',
       'tromso',

@@ -52,7 +52,7 @@ const command: CommandModule = {
         array: true,
         requiresArg: true,
         describe:
-          'What a field is, where you know: keeper.born=date, =required or =optional; may be given several times',
+          'What a field is, where you know: keeper.born=date, =required or =optional; fields beside it behind commas; may be given several times',
       })
       .option('ask', {
         type: 'boolean',

@@ -42,7 +42,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
   return writing(call, async (workspace) => {
     const type = typeNamed(workspace, typeName);
     const said = title ?? (type.definition.single ? type.name : undefined);
-    const identifier = id ?? (said === undefined ? undefined : slugify(said));
+    const identifier = id ?? (said === undefined ? undefined : slugify(said, workspace.model.definition.languages[0]));
     if (identifier === undefined)
       throw new Trouble('unusable-call', 'the new entry has no name', {
         mend: `Give its title, or its identifier: lumbrik entry new ${typeName} --title "…"`,

@@ -6,7 +6,7 @@ import { setBuiltInKeys } from '../core/definition/builtIn.ts';
 import { isDeviceName } from '../core/definition/deviceNames.ts';
 import { contentFolder, filesNamed, type StoreOptions } from '../core/definition/workspace.ts';
 import { withInverses } from '../core/learn/inverseNames.ts';
-import { type LearntModel, learnModel } from '../core/learn/learnModel.ts';
+import { factsOtherwise, type LearntModel, learnModel } from '../core/learn/learnModel.ts';
 import { type LearntWorkspace, modelFiles, termsFile } from '../core/learn/modelFiles.ts';
 import { isProven } from '../core/learn/proven.ts';
 import { fieldsBelow, type LearntField } from '../core/learn/value.ts';
@@ -14,7 +14,7 @@ import { compact } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { setLimits } from '../core/plain/limits.ts';
 import { humanize } from '../core/plain/words.ts';
-import { learnPass, tablesIn } from '../passes/learn.ts';
+import { type AllSeen, learnPass, tablesIn } from '../passes/learn.ts';
 import { walk } from '../passes/walk.ts';
 import { openStore, storeName } from '../stores/open.ts';
 import { termsEnding, termsFileOf, termsFilesIn } from '../workspace/contentTerms.ts';
@@ -45,6 +45,8 @@ export const LearnResult = z.strictObject({
   /** The files that were written. */
   files: z.array(z.string()),
   languages: z.array(z.string()),
+  /** What speaks for these languages. */
+  languagesBecause: z.string(),
   types: z.array(
     z.strictObject({
       type: z.string(),
@@ -67,6 +69,8 @@ export const LearnResult = z.strictObject({
   /** What the key `type` holds, where entries of all of these have the same keys: it was taken for a field. */
   alikeTypes: z.array(z.string()),
   unreadable: z.int(),
+  /** Some of the files, with the first line of each that could not be. */
+  unreadableAt: z.array(z.string()),
   /** What is not sure, and nobody said. */
   questions: z.array(Open),
   /** What a check by the learnt model finds: the odd ones out. */
@@ -121,14 +125,7 @@ async function learnt(
       mend: 'Put them there, as <type>/<id>.md, .yaml or .json, in files of lines (.ndjson), in tables (.csv) or in lists (.json); or name them: lumbrik learn ../export --copy',
       also: left.slice(0, mostLeft).map(({ file, because }) => `${file}: ${because}`),
     });
-  setBuiltInKeys({ type: sources.typeKey });
-  const [{ seen, keys, inStores, unreadable }] = await walk(
-    openStore({ root, content }),
-    [learnPass(tablesIn(content))],
-    {
-      watch: call.watch,
-    },
-  );
+  const { seen, keys, inStores, unreadable } = await seenIn(call, { root, content }, sources.typeKey);
   const assets = new Set(listFiles(root, 'assets', ['']));
   const learnt = await answered(asked, keys, (said) =>
     learnModel(seen, asked.tolerated, { isAsset: (text) => assets.has(text), said, keys }),
@@ -154,6 +151,22 @@ async function learnt(
   };
 }
 
+/**
+ * What was seen of all entries. Where `type` or `id` turns out to hold what names no type and no entry, it is a field like
+ * any other, and they are looked at anew.
+ */
+async function seenIn({ watch }: Call, place: Parameters<typeof openStore>[0], type: string | false): Promise<AllSeen> {
+  const look = async (): Promise<AllSeen> =>
+    (await walk(openStore(place), [learnPass(tablesIn(place.content))], { watch }))[0];
+  setBuiltInKeys({ type });
+  const all = await look();
+  const areFolders = place.content.every((store) => 'folder' in store);
+  const fields = factsOtherwise(all.seen).filter((fact) => (fact === 'type' ? type === 'type' : areFolders));
+  if (fields.length === 0) return all;
+  setBuiltInKeys({ type, ...Object.fromEntries(fields.map((fact) => [fact, false])) });
+  return look();
+}
+
 /** The key of a store that tells its entries apart, with the place where they are; of files that are entries their names do. */
 function identifierIn(store: StoreOptions): LearnResult['identifiers'] {
   if ('folder' in store) return [];
@@ -165,18 +178,25 @@ function identifierIn(store: StoreOptions): LearnResult['identifiers'] {
 const withFields = (store: StoreOptions, fields: ReadonlyMap<string, string> = new Map()): StoreOptions =>
   fields.size === 0 ? store : { ...store, fields: Object.fromEntries(fields) };
 
-type OddOnes = Pick<LearnResult, 'errors' | 'warnings' | 'summary'>;
+type OddOnes = Pick<LearnResult, 'errors' | 'warnings' | 'summary' | 'unreadableAt'>;
+
+/** So many files are named that cannot be read. */
+const mostUnreadable = 5;
 
 /** What is wrong with entries by the learnt model. @param isKnown whether it is proven that nothing is. */
 async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
-  if (isKnown) return { errors: 0, warnings: 0, summary: [] };
+  if (isKnown) return { errors: 0, warnings: 0, summary: [], unreadableAt: [] };
   const examples = new Map<string, string>();
+  const unreadable = new Map<string, string>();
   const { summary } = await check(
     { workspace: root },
     {
       tell: (findings) => {
-        for (const { finding, entry, file, pointer } of findings)
+        for (const { finding, entry, file, line, pointer } of findings) {
           if (!examples.has(finding)) examples.set(finding, `${entry ?? file}${pointer === '' ? '' : `#${pointer}`}`);
+          if (finding === 'unreadable-file' && unreadable.size < mostUnreadable && !unreadable.has(file))
+            unreadable.set(file, `${file}:${line}`);
+        }
       },
     },
   );
@@ -185,6 +205,7 @@ async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
   return {
     errors: countOf('error'),
     warnings: countOf('warning'),
+    unreadableAt: [...unreadable.values()],
     summary: summary.map(({ finding, count, about }) => ({
       finding,
       count,
@@ -195,8 +216,9 @@ async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
 }
 
 /** A learnt model as it is told. */
-const modelTold = ({ languages, types, taxonomies, kits, unfit }: LearntModel) => ({
+const modelTold = ({ languages, languagesBecause, types, taxonomies, kits, unfit }: LearntModel) => ({
   languages: [...languages],
+  languagesBecause,
   types: types.map((type) =>
     compact({
       type: type.name,

@@ -73,7 +73,11 @@ function differing({ root, model, content }: Described): {
   const wanted = new Map<string, string>([
     ...Object.entries(fileSchemas()).map(([kind, schema]) => [`${schemaFolder}/${kind}.json`, textOf(schema)] as const),
     ...[...model.types.values()].map(
-      (type) => [`${schemaFolder}/entries/${type.name}.json`, textOf(entrySchema(type, model, stores))] as const,
+      (type) =>
+        [
+          `${schemaFolder}/entries/${type.name}.json`,
+          textOf(entrySchema(type, model, { stores, isOfFiles: true })),
+        ] as const,
     ),
   ]);
   const stale = new Map([...wanted].filter(([file, text]) => readOr(path.join(root, file)) !== text));

@@ -21,11 +21,17 @@ const noneOf = ({ common }: Field): JsonObject => (common.mayBeEmpty ? { enum: [
  * The entries of a type as JSON Schema (draft 2020-12): their shape, as far as it can be said of one entry alone. Labels
  * become titles, help texts descriptions. What is required once published is required of entries that are.
  * @param stores what each store calls what every entry has, and fields, where it calls them otherwise.
+ * @param isOfFiles whether it is for files as people write them: in Markdown the body stands below what a schema looks at.
  */
-export function entrySchema(type: Type, model: Model, stores: readonly NamesInStore[] = []): JsonObject {
+export function entrySchema(
+  type: Type,
+  model: Model,
+  { stores = [], isOfFiles = false }: { readonly stores?: readonly NamesInStore[]; readonly isOfFiles?: boolean } = {},
+): JsonObject {
   const { languages } = model.definition;
-  const stored = [...type.fields.values()].map((field) => asStored(field, stores));
-  const fields = stored.flat();
+  const all = [...type.fields.values()];
+  const fields = all.flatMap((field) => asStored(field, stores));
+  const stored = all.filter((field) => !isOfFiles || field !== type.body).map((field) => asStored(field, stores));
   // A condition over other fields cannot be said here, nor that a field is there under one key or another.
   const asked = stored
     .flatMap((keys) => (keys.length === 1 ? keys : []))

@@ -198,7 +198,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   /** Whether no two entries of a type may share a value, without anyone asking for it. */
   readonly unique?: true;
   /** For kinds whose values are made from others: one that is missing, of the values beside it. */
-  readonly made?: (options: O, beside: JsonObject) => Json | undefined;
+  readonly made?: (options: O, beside: JsonObject, context: ModelContext) => Json | undefined;
   /** What a table shows about the options beside the kind's name: `30–80 characters`. */
   readonly gist?: (options: O) => string;
 }
@@ -240,7 +240,7 @@ export interface Kind {
   readonly glance: number;
   readonly isBody: (options: JsonObject) => boolean;
   readonly unique: boolean;
-  readonly made: ((options: JsonObject, beside: JsonObject) => Json | undefined) | undefined;
+  readonly made: ((options: JsonObject, beside: JsonObject, context: ModelContext) => Json | undefined) | undefined;
   readonly gist: (options: JsonObject) => string;
 }
 

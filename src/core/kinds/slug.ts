@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import { isSlug } from '../definition/address.ts';
 import { beside, keyOfField } from '../definition/fieldName.ts';
-import { isObject, type Json, own } from '../plain/json.ts';
+import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { slugify } from '../plain/slugify.ts';
 import { sentences } from '../plain/words.ts';
 import { presentation } from './compatibility.ts';
-import { defineKind } from './define.ts';
+import { defineKind, type ModelContext } from './define.ts';
 import { slugShape } from './shape.ts';
 
 /** The last part of an entry's address on the web: made from another field, well-formed, one of its kind in the type. */
@@ -32,11 +32,13 @@ export const slug = defineKind({
         mend: 'Name a field of kind text.',
       };
   },
-  check: () => (value, report) => {
-    if (typeof value === 'string' && isSlug(value)) return;
-    const better = slugify(String(value));
-    report('malformed-slug', { better });
-  },
+  check:
+    (_, { languages: [language] }) =>
+    (value, report) => {
+      if (typeof value === 'string' && isSlug(value)) return;
+      const better = slugify(String(value), language);
+      report('malformed-slug', { better });
+    },
   changed: { from: presentation },
   from: { text: slugOf, longText: slugOf, choice: (value) => ({ value }), term: (value) => ({ value }) },
   renamed: {
@@ -49,15 +51,15 @@ export const slug = defineKind({
   cel: 'string',
   glance: 0,
   unique: true,
-  made: ({ from }, values) => {
+  made: ({ from }, values, { languages: [main = ''] }) => {
     const text = own(values, from);
-    const [said] = isObject(text) ? Object.values(text) : [text];
-    return typeof said === 'string' ? slugify(said) || undefined : undefined;
+    const [language = '', said] = (isObject(text) ? Object.entries(text)[0] : [main, text]) ?? [];
+    return typeof said === 'string' ? slugify(said, language) || undefined : undefined;
   },
   gist: ({ from }) => `from ${from}`,
 });
 
-function slugOf(value: Json) {
-  const text = slugify(String(value));
+function slugOf(value: Json, _: JsonObject, { languages: [language] }: ModelContext) {
+  const text = slugify(String(value), language);
   return text === '' ? { problem: 'no letter or digit is left of it' } : { value: text };
 }

@@ -58,7 +58,7 @@ export const term = defineKind({
     const taxonomy = context.taxonomyOf(name);
     return (value, report) => {
       const term = typeof value === 'string' ? taxonomy?.terms.get(value) : undefined;
-      if (!term) reportUnknown(value, name, taxonomy, report);
+      if (!term) reportUnknown(value, { name, taxonomy, language: context.languages[0] }, report);
       else if (under && !isUnder(term, under))
         report('term-not-allowed:under', { taxonomy: name, under }, { limit: under });
       else if (leaves && term.below.length > 0)
@@ -112,9 +112,16 @@ export const term = defineKind({
 const inUse = (terms: readonly Term[]): readonly string[] =>
   terms.filter(({ isRetired }) => !isRetired).map(({ name }) => name);
 
-function reportUnknown(value: Json, name: string, taxonomy: Taxonomy | undefined, report: Report): void {
+/** Where a term is looked for. */
+interface Sought {
+  readonly name: string;
+  readonly taxonomy: Taxonomy | undefined;
+  readonly language: string | undefined;
+}
+
+function reportUnknown(value: Json, { name, taxonomy, language }: Sought, report: Report): void {
   const text = String(value);
-  const identifier = slugify(text);
+  const identifier = slugify(text, language);
   if (taxonomy?.isOpen) {
     const [meant] = termsMeant(taxonomy)(text);
     const isWritten = typeof value === 'string' && isId(value);
@@ -145,7 +152,7 @@ function meant(
 ) {
   const taxonomy = context.taxonomyOf(name);
   const found = taxonomy && termsMeant(taxonomy)(String(value)).find((one) => isUnder(taxonomy.terms.get(one), under));
-  const identifier = slugify(String(value));
+  const identifier = slugify(String(value), context.languages[0]);
   if (found !== undefined) return { value: found };
   return taxonomy?.isOpen && identifier !== '' ? { value: identifier } : { problem: `it is no term of ${name}` };
 }

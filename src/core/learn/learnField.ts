@@ -59,16 +59,20 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
             ...(said?.isRequired === undefined && !isAlwaysList && !isAlwaysText
               ? requiredAsked(seen, isRequired)
               : []),
-          ],
+          ].map((one) => ({ ...one, words: fewWords(seen) })),
   };
 }
 
-/** Whether a text is there in every entry, and empty in several of them. */
+/** Of more different texts none is kept. */
+const mostWords = 100;
+
+/** The different texts in a place, where they are few. */
+const fewWords = ({ text: { counts = new Map() } }: Seen): readonly string[] =>
+  counts.size <= mostWords ? [...counts.keys()] : [];
+
+/** Whether a text is there in every entry, and empty in several of them, or in all. */
 const isAlwaysThere = ({ holders, filled, emptyTexts }: Seen, { kind }: JsonObject): boolean =>
-  ['text', 'longText', 'markdown'].includes(String(kind)) &&
-  filled >= fewest &&
-  emptyTexts >= fewest &&
-  filled + emptyTexts === holders;
+  ['text', 'longText', 'markdown'].includes(String(kind)) && emptyTexts >= fewest && filled + emptyTexts === holders;
 
 /** Whether there are lists, be they so few that they could be odd, of the same words as stand alone: then several may stand there. */
 const isAlsoSeveral = ({ lists, items }: Seen, { says, against }: Value): boolean =>
@@ -78,8 +82,11 @@ const isAlsoSeveral = ({ lists, items }: Seen, { says, against }: Value): boolea
 const isTop = ({ kind, to }: JsonObject, { above }: Learning): boolean =>
   kind === 'reference' && above !== undefined && [to].flat().some((type) => `${type}.` === above);
 
+/** A question before it is known which texts it is about. */
+type WordlessQuestion = Omit<OpenQuestion, 'words'>;
+
 /** Whether values may be of another kind than they are taken for. @param common what the field says of any kind. */
-function kindAsked({ says, why, doubt }: Value, common: JsonObject): readonly OpenQuestion[] {
+function kindAsked({ says, why, doubt }: Value, common: JsonObject): readonly WordlessQuestion[] {
   if (!doubt) return [];
   const answerOf = (one: Pick<Value, 'says' | 'why'>) => ({
     as: String(one.says.kind),
@@ -93,7 +100,7 @@ function kindAsked({ says, why, doubt }: Value, common: JsonObject): readonly Op
 const fewLack = 0.1;
 
 /** Whether what nearly all have is asked of all. */
-function requiredAsked({ holders, filled }: Seen, isRequired: boolean): readonly OpenQuestion[] {
+function requiredAsked({ holders, filled }: Seen, isRequired: boolean): readonly WordlessQuestion[] {
   const missing = holders - filled;
   if (holders < enough || missing === 0 || missing > fewLack * holders) return [];
   const required = { as: 'required', why: `the ${groupThousands(missing)} without one are mistakes` };

@@ -1,4 +1,4 @@
-import { slugPattern } from '../definition/address.ts';
+import { isName, slugPattern } from '../definition/address.ts';
 import {
   type BuiltIn,
   type BuiltInKeys,
@@ -9,13 +9,14 @@ import {
 } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
 import { compact } from '../plain/json.ts';
-import { slugify } from '../plain/slugify.ts';
+import { slugsOf } from '../plain/slugify.ts';
 import { count, groupThousands, humanize } from '../plain/words.ts';
 import { DefinitionNames } from './definitionNames.ts';
 import type { SeenEntries, SeenType } from './entryStatistics.ts';
 import type { Seen } from './fieldStatistics.ts';
 import type { Condition } from './gates.ts';
 import { type LearntKit, recurringFields } from './kits.ts';
+import { languageOf, textsIn } from './language.ts';
 import { learnField, withoutSlugs } from './learnField.ts';
 import type { Learning, LearntField, SaidOfField } from './value.ts';
 
@@ -37,6 +38,8 @@ export interface LearntTaxonomy {
 /** A model as it was learnt from entries. */
 export interface LearntModel {
   readonly languages: readonly string[];
+  /** What speaks for these languages, as a sentence. */
+  readonly languagesBecause: string;
   readonly types: readonly LearntType[];
   readonly taxonomies: readonly LearntTaxonomy[];
   /** Groups of fields that recur in types. */
@@ -115,7 +118,9 @@ export function learnModel(
   });
   const spoken = [...languages].toSorted(([, a], [, b]) => b - a).map(([language]) => language);
   return {
-    languages: spoken.length > 0 ? spoken : ['en'],
+    ...(spoken.length > 0
+      ? { languages: spoken, languagesBecause: 'Values are kept by these languages.' }
+      : languageOf([...seen.values()].flatMap(textsOf))),
     types,
     taxonomies: [...taxonomies].map(([name, { terms, fields }]) => ({ name, terms: [...terms], fields })),
     kits: recurringFields(types, names),
@@ -124,6 +129,10 @@ export function learnModel(
     refused,
   };
 }
+
+/** Texts of entries of a type, those below the front matter too. */
+const textsOf = ({ sample }: SeenType): readonly string[] =>
+  sample.flatMap(({ values, prose = '' }) => [prose, ...textsIn(values)]);
 
 /** Whether what stands under a key is what every entry can have of itself; also where nothing stands there. */
 function isFact(fact: (typeof facts)[number], types: readonly SeenType[]): boolean {
@@ -140,6 +149,17 @@ function isFact(fact: (typeof facts)[number], types: readonly SeenType[]): boole
   });
 }
 
+/** Those of `type` and `id` that hold in some entries what names no type and no entry. */
+export const factsOtherwise = ({ types }: Pick<SeenEntries, 'types'>): readonly ('id' | 'type')[] =>
+  (['id', 'type'] as const).filter((fact) =>
+    [...types].some(([name, { keys }]) => {
+      const seen = keys.get(builtInKeys()[fact] ?? '');
+      if (!seen) return false;
+      const naming = seen.texts + (fact === 'id' ? seen.integers + seen.decimals : 0);
+      return seen.lists > 0 || naming < seen.count || (fact === 'type' && !isName(name));
+    }),
+  );
+
 interface TypeLearning {
   readonly learning: Learning;
   readonly noFacts: readonly BuiltIn[];
@@ -153,7 +173,7 @@ function learnType(
   { learning, noFacts, labels }: TypeLearning,
 ): LearntType {
   const fields = [...keys]
-    .filter(([key]) => key !== 'id' && key !== '$schema' && !isKeptFact(key, noFacts))
+    .filter(([key]) => key !== '$schema' && !isKeptFact(key, noFacts))
     .map(([key, seen]) => {
       // A key that came late has places in the entries before it.
       const read = asListed(seen, lists.get(key));
@@ -211,8 +231,18 @@ const [manyShare, shortItem] = [0.1, 60];
 
 /** What was seen of cells: as lists where enough of them are some. */
 function asListed(seen: Seen, lists: Seen | undefined): Seen {
-  if (!lists || lists.items.most < 2 || lists.text.longest > shortItem) return seen;
+  if (!lists || lists.items.most < 2 || lists.text.longest > shortItem || areClauses(lists)) return seen;
   return lists.count - lists.filled >= Math.max(1, manyShare * lists.filled) ? lists : seen;
+}
+
+/** An item of more words is a part of a sentence; so are all where so large a share is, and few stand again. */
+const [itemWords, clauseShare] = [3, 0.5];
+
+/** Whether what stands around separators are parts of sentences: `Bring boots; the path is wet`. */
+function areClauses({ text: { counts, some }, texts }: Seen): boolean {
+  const items = counts ? [...counts.keys()] : some;
+  const long = items.filter((item) => item.trim().split(/\s+/u).length > itemWords);
+  return long.length >= clauseShare * items.length && (counts === undefined || 2 * counts.size > texts);
 }
 
 function isKeptFact(key: string, noFacts: readonly BuiltIn[]): boolean {
@@ -268,9 +298,9 @@ function slugFrom(field: LearntField, titled: string | undefined, sample: readon
   if (many !== undefined || (kind !== 'text' && kind !== 'slug')) return withoutSlugs(field);
   const pairs = sample.flatMap(({ values }) => {
     const [slug, title] = [values[field.name], titled === undefined ? undefined : values[titled]];
-    return typeof slug === 'string' && typeof title === 'string' ? [[slug, slugify(title)] as const] : [];
+    return typeof slug === 'string' && typeof title === 'string' ? [[slug, slugsOf(title)] as const] : [];
   });
-  const made = pairs.filter(([slug, from]) => slug === from).length;
+  const made = pairs.filter(([slug, from]) => from.includes(slug)).length;
   const isMade = field.name !== titled && pairs.length >= fewPairs && made >= madeShare * pairs.length;
   if (!isMade)
     return kind === 'slug' ? { ...field, says: { kind: 'text', pattern: slugPattern, unique: true, ...says } } : field;

@@ -1,4 +1,4 @@
-import { Document, isMap, isScalar, isSeq } from 'yaml';
+import { Document, isMap, isNode, isScalar, isSeq } from 'yaml';
 import type { StoreOptions } from '../definition/workspace.ts';
 import { compact, type JsonObject, mapValues } from '../plain/json.ts';
 import { count } from '../plain/words.ts';
@@ -27,7 +27,10 @@ export function modelFiles(model: LearntModel, workspace: LearntWorkspace): Read
 
 const written = (document: Document): string => document.toString({ lineWidth: 0, flowCollectionPadding: true });
 
-function settings({ languages, builtIn }: LearntModel, { name, content, fileMegabytes }: LearntWorkspace): string {
+function settings(
+  { languages, languagesBecause, builtIn }: LearntModel,
+  { name, content, fileMegabytes }: LearntWorkspace,
+): string {
   const document = new Document(
     compact({
       workspace: name,
@@ -38,6 +41,8 @@ function settings({ languages, builtIn }: LearntModel, { name, content, fileMega
     }),
   );
   for (const key of ['languages', 'builtIn', 'limits']) flow(document.get(key));
+  const stated = document.get('languages', true);
+  if (isNode(stated)) stated.comment = ` ${languagesBecause}`;
   const stores = document.get('content') as { readonly items?: readonly unknown[] } | undefined;
   for (const store of stores?.items ?? []) flow(store);
   return written(document);

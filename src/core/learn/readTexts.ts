@@ -156,8 +156,19 @@ function countsOf(texts: readonly string[]): ReadonlyMap<string, number> {
   return counts;
 }
 
+/** `10.1.2`, `v2`, `≤ 37`, `4.0-beta.1`, `15`: what counts releases or measures something, so that others come. */
+const countsOn = /^[v<>=~^≤≥ ]{0,3}\d+(?:[._-]\d+)*(?:[-+.]?(?:alpha|beta|rc|dev|x)[.\d]*)?$/iu;
+
+/** So large a share of the words has to be such. */
+const mostCountOn = 0.8;
+
+/** Whether words are numbers or versions, of which nobody makes a closed list. */
+export const areNumbered = (words: readonly string[]): boolean =>
+  words.length > 0 && words.filter((word) => countsOn.test(word)).length >= mostCountOn * words.length;
+
 function vocabulary(texts: Texts): Value | undefined {
   const { seen, different } = texts;
+  if (areNumbered([...texts.counts.keys()])) return undefined;
   // Short words in lists are what things are sorted by, where any stand again.
   const wanted = seen.lists > 0 && seen.text.longest <= shortTerm ? oftenInLists : often;
   const isOne = seen.texts >= enough && seen.texts >= wanted * different && isVocabulary(texts);

@@ -82,6 +82,8 @@ export const fieldsBelow = (
 export interface OpenQuestion {
   readonly about: 'kind' | 'required';
   readonly asks: string;
+  /** The different texts that stand there, where they are few. */
+  readonly words: readonly string[];
   /** What can be said: first what is taken as long as nothing is. */
   readonly answers: readonly [OpenAnswer, ...OpenAnswer[]];
 }

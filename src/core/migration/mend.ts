@@ -197,7 +197,7 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     const field = fieldAt(model, entry.type, path);
     if (!field || field.common.localized) return undefined;
     const beside = at(entry.values, path.slice(0, -1));
-    const made = isObject(beside) ? field.kind.made?.(field.options, beside) : undefined;
+    const made = isObject(beside) ? field.kind.made?.(field.options, beside, model.context) : undefined;
     return typeof made === 'string' ? { isSure: true, choices: [freeIn(here, made)] } : undefined;
   },
 };

@@ -104,7 +104,7 @@ function startOf(field: Field, type: Type, model: Model, { title, isTaken }: Sta
   if (common.when !== undefined) return undefined;
   if (common.default !== undefined) return common.default;
   const { titled } = type.definition;
-  const slug = title !== undefined && titled !== undefined && kind.made?.(options, { [titled]: title });
+  const slug = title !== undefined && titled !== undefined && kind.made?.(options, { [titled]: title }, model.context);
   if (typeof slug === 'string')
     return inLanguages(
       freeSlug(slug, (one) => isTaken(name, one)),

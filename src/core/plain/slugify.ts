@@ -25,12 +25,43 @@ export const withPlainLetters = (text: string): string =>
       return letter === letter.toLowerCase() ? plain : capital(plain);
     });
 
-/** Small letters, digits and single hyphens: the form of identifiers and slugs. Accents are dropped, `ß` is `ss`. */
-export const slugify = (text: string): string =>
-  withPlainLetters(text)
+const [german, nordic] = [
+  { ä: 'ae', ö: 'oe', ü: 'ue' },
+  { å: 'aa', æ: 'ae', ø: 'oe' },
+];
+
+/** How some languages write letters of theirs where only those of ASCII may stand. */
+const lettersIn: Readonly<Record<string, Readonly<Record<string, string>>>> = {
+  de: german,
+  da: nordic,
+  nb: nordic,
+  nn: nordic,
+  no: nordic,
+};
+
+/** Every form that a text can have as a slug: without a language, and as each writes it that has letters of its own. */
+export const slugsOf = (text: string): readonly string[] => [
+  ...new Set(['', 'de', 'da'].map((language) => slugify(text, language))),
+];
+
+/** The call by which an expression makes a slug of a text in a language. */
+export const slugCall = (language: string): string =>
+  Object.hasOwn(lettersIn, baseOf(language)) ? `slug('${language}')` : 'slug()';
+
+const baseOf = (language: string): string => language.replace(/-.*$/u, '');
+
+/**
+ * Small letters, digits and single hyphens: the form of identifiers and slugs. Accents are dropped, `ß` is `ss`.
+ * @param language that of the text: in German `ü` is `ue`, in Danish and Norwegian `ø` is `oe`.
+ */
+export function slugify(text: string, language = ''): string {
+  const own = lettersIn[baseOf(language)] ?? {};
+  const small = text.normalize('NFC').toLowerCase();
+  return withPlainLetters(small.replace(/[åäæöøü]/gu, (letter) => own[letter] ?? letter))
     .toLowerCase()
     .replace(/[^a-z0-9]+/gu, '-')
     .replace(/^-+|-+$/gu, '');
+}
 
 /** A slug, with a number behind it where another has it. */
 export function freeSlug(slug: string, isTaken: (slug: string) => boolean): string {

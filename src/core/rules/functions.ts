@@ -221,10 +221,14 @@ export const celFunctions: readonly CelFunction[] = [
   },
   {
     name: 'slug',
-    call: 'text.slug()',
-    about: 'The last part of a web address out of a text.',
-    example: ["'Île Épave!'.slug()", 'ile-epave'],
-    overloads: { 'string.slug(): string': slugify },
+    call: 'text.slug(), text.slug(language)',
+    about:
+      'The last part of a web address out of a text; with a language as that language writes it: in German ü is ue.',
+    example: ["'Über Sylt'.slug('de')", 'ueber-sylt'],
+    overloads: {
+      'string.slug(): string': (text: string) => slugify(text),
+      'string.slug(string): string': (text: string, language: string) => slugify(text, language),
+    },
   },
   {
     name: 'first',

@@ -1,6 +1,7 @@
 import { z } from 'zod';
+import { type SharedQuestion, sharedQuestions } from '../../core/learn/alike.ts';
 import type { LearntModel } from '../../core/learn/learnModel.ts';
-import { fieldsBelow, type OpenQuestion, type SaidOfField } from '../../core/learn/value.ts';
+import { fieldsBelow, type SaidOfField } from '../../core/learn/value.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { list } from '../../core/plain/words.ts';
@@ -9,6 +10,8 @@ import { Trouble } from '../../workspace/trouble.ts';
 /** What entries leave open: what is taken of it is the first answer. */
 export const Open = z.strictObject({
   address: z.string(),
+  /** The addresses of fields beside it that are so alike that the answer goes for them too. */
+  alike: z.array(z.string()),
   about: z.enum(['kind', 'required']),
   asks: z.string(),
   answers: z.array(
@@ -50,7 +53,7 @@ export async function answered(
     settled.add(nameOf(question));
     const answer = await ask(question, left.length);
     if (answer === undefined) continue;
-    said = withSaid(said, question.address, answer);
+    said = [question.address, ...question.alike].reduce((all, address) => withSaid(all, address, answer), said);
     model = learn(said);
   }
 }
@@ -59,12 +62,11 @@ const nameOf = ({ address, about }: Open): string => `${about} ${address}`;
 
 /** What entries leave open of the fields of a model. */
 export const openQuestions = ({ types }: LearntModel): readonly Open[] =>
-  types.flatMap(({ name, fields }) =>
-    fieldsBelow(fields, `${name}.`).flatMap(({ path, field }) => field.questions.map((one) => openOf(path, one))),
-  );
+  types.flatMap(({ name, fields }) => sharedQuestions(fieldsBelow(fields, `${name}.`)).map(openOf));
 
-const openOf = (address: string, { about, asks, answers }: OpenQuestion): Open => ({
+const openOf = ({ address, alike, question: { about, asks, answers } }: SharedQuestion): Open => ({
   address,
+  alike: [...alike],
   about,
   asks,
   answers: answers.map((one) => ({ ...one })),
@@ -74,14 +76,19 @@ const openOf = (address: string, { about, asks, answers }: OpenQuestion): Open =
 function saidIn(as: readonly string[], keys: ReadonlyMap<string, string>): Said {
   const names = new Map([...keys].map(([name, key]) => [key, name]));
   return as.reduce<Said>((said, one) => {
-    const [, address, word] = /^([^=]+)=(\w+)$/u.exec(one.trim()) ?? [];
-    if (address === undefined || word === undefined || !address.includes('.'))
+    const [, addresses = '', word = ''] = /^([^=]+)=(\w+)$/u.exec(one.trim()) ?? [];
+    const [first = '', ...alike] = addresses.split(',');
+    if (!first.includes('.'))
       throw new Trouble('unusable-call', `--as ${one} does not say what a field is`, {
         mend: 'Write the address of the field, `=`, and a kind, `required` or `optional`: --as keeper.born=date',
       });
-    const dot = address.indexOf('.') + 1;
-    const field = address.slice(dot);
-    return withSaid(said, address.slice(0, dot) + (names.get(field) ?? field), word);
+    // Of fields beside it the names are enough: `support.chrome,firefox=text`.
+    const above = first.slice(0, first.lastIndexOf('.') + 1);
+    return [first, ...alike.map((name) => above + name)].reduce((all, address) => {
+      const dot = address.indexOf('.') + 1;
+      const field = address.slice(dot);
+      return withSaid(all, address.slice(0, dot) + (names.get(field) ?? field), word);
+    }, said);
   }, new Map());
 }
 

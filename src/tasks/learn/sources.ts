@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { isName, nameFrom } from '../../core/definition/address.ts';
+import { idRule, isId, isName, nameFrom } from '../../core/definition/address.ts';
 import { contentFolder, filesNamed, type StoreOptions } from '../../core/definition/workspace.ts';
 import { listSeparator } from '../../core/plain/cells.ts';
 import { compact, type JsonObject } from '../../core/plain/json.ts';
@@ -184,6 +184,12 @@ function storeOf(
 /** What such a key is called in more words: `Artist ID`, `customer_no`. */
 const endsAsId = (key: string): boolean => /[\s_-](?:id|key|code|nr|no)\.?$/iu.test(key) || /[a-z]I[Dd]$/u.test(key);
 
+/** Whether a key has another text in each of some entries, be they identifiers or not. */
+function differs(key: string, entries: readonly JsonObject[]): boolean {
+  const texts = entries.map((one) => one[key]).filter((value) => typeof value === 'string' && value !== '');
+  return texts.length === entries.length && new Set(texts).size === texts.length;
+}
+
 /** The key whose values tell the entries of a file apart. @throws {Trouble} where there is none. */
 function idKey(
   { file, where }: { readonly file: string; readonly where: string },
@@ -197,6 +203,15 @@ function idKey(
   const words = keys.filter((one) => !/^\d+$/u.test(one));
   const found = [...named, ...words.filter(endsAsId), ...words, ...keys].find((one) => tellsApart(one, sample));
   if (found !== undefined) return found;
+  const unfit = [...named, ...words].find((one) => differs(one, sample));
+  if (unfit !== undefined) {
+    const odd = sample.map((one) => String(one[unfit])).find((value) => !isId(value)) ?? '';
+    throw new Trouble(
+      'no-identifier',
+      `nothing can tell the entries of ${where} apart: \`${unfit}\` has another value in each, but ${quote(odd, 30)} can be no identifier`,
+      { mend: `Give each an \`id\`: ${idRule}.`, where: { file } },
+    );
+  }
   const [key = words[0] ?? 'key'] = named;
   const values = sample.map((one) => one[key]);
   const twice = values.find((value, index) => value !== undefined && value !== '' && values.indexOf(value) < index);

@@ -1,7 +1,7 @@
 import { isName, nameRule } from '../../core/definition/address.ts';
 import { isDeviceName } from '../../core/definition/deviceNames.ts';
 import { shellWord } from '../../core/plain/shellWord.ts';
-import { count, groupThousands, listSome, quote } from '../../core/plain/words.ts';
+import { count, groupThousands, list, listSome, quote } from '../../core/plain/words.ts';
 import type { Open } from '../../tasks/learn/answers.ts';
 import type { LearnResult } from '../../tasks/learn.ts';
 import type { LearnIntoResult } from '../../tasks/learnInto.ts';
@@ -22,10 +22,11 @@ export function learnText(result: LearnResult, look: Look): string {
   const left = leftLines(result);
   return [
     heading,
+    unreadableText(result, look),
     typesText(result, look),
     kitsText(result, look),
     `\n  ${paint.soft(`what speaks for each guess stands above it in model/${kits.length > 0 ? '' : 'types/'}`)}\n`,
-    identifiersText(result, look) + keysText(result, look),
+    languagesText(result, look) + identifiersText(result, look) + keysText(result, look),
     questionsText(result, look),
     odd,
     left.length > 0 ? '\n' : '',
@@ -65,6 +66,12 @@ function typesText({ types }: LearnResult, look: Look): string {
   return `\n${table(columns, rows, look)}\n${doubts.length === 0 ? '' : `\n${table(doubtful, doubts, look)}\n`}`;
 }
 
+/** The languages of the workspace, with what speaks for them. */
+function languagesText({ languages, languagesBecause }: LearnResult, { paint, width }: Look): string {
+  const line = `${languages.length === 1 ? 'language' : 'languages'}: ${listSome(languages, 8)}. ${languagesBecause}`;
+  return `  ${paint.soft(wrap(line, width - 2, '  '))}\n`;
+}
+
 /** The keys that became identifiers: where one key did everywhere, without the places. */
 function identifiersText({ identifiers }: LearnResult, { paint, width }: Look): string {
   const names = [...new Set(identifiers.map(({ key }) => key))];
@@ -99,8 +106,8 @@ function questionsText({ questions, workspace, files }: LearnResult, look: Look)
   ];
   const rows = questions
     .slice(0, mostOpen)
-    .map(({ address, asks, answers: [taken, ...others] }) => [
-      paint.name(address),
+    .map(({ address, alike, asks, answers: [taken, ...others] }) => [
+      `${paint.name(address)}${alike.length > 0 ? `, ${namesBeside(alike).join(', ')}` : ''}`,
       asks,
       taken?.as ?? '',
       others.map(({ as }) => as).join(', '),
@@ -109,13 +116,20 @@ function questionsText({ questions, workspace, files }: LearnResult, look: Look)
   const [first] = questions;
   const below = (file: string): string => (workspace === '.' ? file : `${workspace}/${file}`);
   const written = ['model/', ...files.filter((file) => !file.startsWith('model/'))].map(below);
-  const how = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${listSome(written, 4)} away, and learn anew with --as ${first?.address}=${first?.answers[1]?.as}`;
+  const how = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${listSome(written, 4)} away, and learn anew with --as ${first ? addressesOf(first) : ''}=${first?.answers[1]?.as}`;
   return `\n${table(columns, rows, look)}\n\n  ${paint.soft(wrap(how, width - 2, '  '))}\n`;
 }
 
+/** The names of fields that stand beside another one. */
+const namesBeside = (addresses: readonly string[]): readonly string[] =>
+  addresses.map((address) => address.slice(address.lastIndexOf('.') + 1));
+
+/** What a question is about, as `--as` names it. */
+const addressesOf = ({ address, alike }: Open): string => shellWord([address, ...namesBeside(alike)].join(','));
+
 /** What is told above a question that is asked. */
-export const openQuestionText = ({ address }: Open, left: number, { paint }: Look): string =>
-  `\n${paint.soft(count(left, 'question'))}\n${paint.name(address)}\n`;
+export const openQuestionText = ({ address, alike }: Open, left: number, { paint }: Look): string =>
+  `\n${paint.soft(count(left, 'question'))}\n${paint.name(address)}${alike.length > 0 ? `, ${namesBeside(alike).join(', ')}` : ''}\n`;
 
 /** What each answer to it means. */
 export function openAnswerTexts({ answers }: Open): readonly string[] {
@@ -185,7 +199,6 @@ function oddText({ summary }: LearnResult, look: Look): string {
   return `${table(columns, rows, look)}\n`;
 }
 
-/** What is in no field, no type and no entry, in sentences. */
 /** Why entries cannot make a type of a name. */
 function whyUnfit(name: string): string {
   if (!isName(name)) return nameRule;
@@ -194,7 +207,8 @@ function whyUnfit(name: string): string {
     : 'another one is called so but for large and small letters, and their files would be one on some systems';
 }
 
-const leftLines = ({ unfit, left, alikeTypes, unreadable }: LearnResult): readonly string[] => [
+/** What is in no field, no type and no entry, in sentences. */
+const leftLines = ({ unfit, left, alikeTypes }: LearnResult): readonly string[] => [
   ...(alikeTypes.length === 0
     ? []
     : [
@@ -205,10 +219,16 @@ const leftLines = ({ unfit, left, alikeTypes, unreadable }: LearnResult): readon
     ({ file, keys = [], because }) =>
       `${keys.length > 0 ? `${listSome(keys, 5)} of ` : ''}${file} ${keys.length > 1 ? 'were' : 'was'} left out: ${because}.`,
   ),
-  ...(unreadable === 0
-    ? []
-    : [`${count(unreadable, 'file or line', 'files or lines')} could not be read as an entry.`]),
 ];
+
+/** What could not be read, before anything that was learnt without it. */
+function unreadableText({ unreadable, unreadableAt }: LearnResult, { paint, width }: Look): string {
+  if (unreadable === 0) return '';
+  const such = unreadable > unreadableAt.length ? ', such as ' : ': ';
+  const where = unreadableAt.length === 0 ? '' : such + list(unreadableAt);
+  const line = `${count(unreadable, 'file or line', 'files or lines')} could not be read as ${unreadable === 1 ? 'an entry' : 'entries'}, and nothing was learnt from ${unreadable === 1 ? 'it' : 'them'}${where}`;
+  return `\n${paint.bad(glyphs.wrong)} ${wrap(line, width - 2, '  ')}\n`;
+}
 
 /** So many things are told that a model cannot say; all of them stand in the result. */
 const mostUnsaid = 20;

@@ -5,6 +5,7 @@ import type { Model } from '../../model/link.ts';
 import { fieldNamed } from '../../model/nestedFields.ts';
 import { sayShape } from '../../model/traversal.ts';
 import { type JsonObject, own } from '../../plain/json.ts';
+import { slugCall } from '../../plain/slugify.ts';
 import { count } from '../../plain/words.ts';
 import { type Counter, type Impact, share } from '../counter.ts';
 import { crossEntryCounter, pointingCounter } from '../crossEntryCounter.ts';
@@ -100,7 +101,7 @@ function suggestedFill({ type, field, definition }: FieldAdded, after: ModelDoc)
   const source = typeof definition.from === 'string' ? definition.from : titled;
   const isText =
     source !== undefined && own(fields, source)?.kind === 'text' && own(fields, source)?.localized === undefined;
-  return isText ? { cel: `entry.${celName(source)}.slug()` } : undefined;
+  return isText ? { cel: `entry.${celName(source)}.${slugCall(after.languages[0] ?? '')}` } : undefined;
 }
 
 /** What fills a new field: of a slug, what it is made from. */

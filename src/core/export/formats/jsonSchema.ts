@@ -15,11 +15,8 @@ export const jsonSchema: ExportFormat = {
       // A schema with an $id of its own is one document inside of another: its references stay its own.
       $defs: Object.fromEntries(
         types.map((type) => {
-          const { $schema: _, ...schema } = entrySchema(
-            type,
-            model,
-            storeKeys.map((keys) => ({ keys })),
-          );
+          const stores = storeKeys.map((keys) => ({ keys }));
+          const { $schema: _, ...schema } = entrySchema(type, model, { stores });
           return [type.name, { $id: `type:${type.name}`, ...schema }];
         }),
       ),

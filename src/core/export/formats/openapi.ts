@@ -129,11 +129,7 @@ function typeSchema(
     $schema: _,
     $defs: __,
     ...schema
-  } = entrySchema(
-    type,
-    model,
-    storeKeys.map((keys) => ({ keys })),
-  );
+  } = entrySchema(type, model, { stores: storeKeys.map((keys) => ({ keys })) });
   const example = exampleOf(type, id);
   return sharing({ ...schema, ...(example ? { examples: [example] } : {}) }) as JsonObject;
 }

@@ -1,0 +1,74 @@
+import { francAll } from 'franc';
+import { isObject, type Json } from '../plain/json.ts';
+
+/** A text of fewer words is a name or a code: it tells no language. */
+const fewestWords = 5;
+
+/** So much text, in characters, is looked at as one, and so many such parts at most; with less in all nothing is told. */
+const [partLength, mostParts, leastText] = [1500, 12, 80];
+
+/** So large a share of the parts has to be in one language. */
+const agreeing = 0.6;
+
+/** What is in a text and in no language: markup, addresses, digits. */
+const noWords = /<[^>]*>|https?:\S+|[\d#*_|`[\](){}=/\\]+/gu;
+
+/** Scripts that write no blanks between words. */
+const withoutBlanks = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Thai}]{8}/u;
+
+/** Languages that have a code of two letters, by the code of three letters that the package knows them by. */
+const twoLetters = new Map<string, string>();
+
+/** The code that workspaces use for a language, `de` for `deu`; nothing where there is none of two letters. */
+function codeOf(three: string): string | undefined {
+  const known = twoLetters.get(three);
+  if (known !== undefined) return known;
+  const [code] = Intl.getCanonicalLocales(three);
+  if (code?.length !== 2) return undefined;
+  twoLetters.set(three, code);
+  return code;
+}
+
+/** Texts put together to parts that are long enough to tell a language by. */
+function partsOf(texts: readonly string[]): readonly string[] {
+  const prose = [...new Set(texts)]
+    .map((text) => text.replace(noWords, ' ').trim())
+    .filter((text) => text.split(/\s+/u).length >= fewestWords || withoutBlanks.test(text));
+  const parts: string[] = [];
+  let part = '';
+  for (const text of prose) {
+    if (parts.length === mostParts) return parts;
+    part = `${part} ${text}`.slice(-2 * partLength);
+    if (part.length < partLength) continue;
+    parts.push(part);
+    part = '';
+  }
+  return part.length >= (parts.length > 0 ? partLength / 2 : leastText) ? [...parts, part] : parts;
+}
+
+/** The language that most parts of some texts are in, with what speaks for it; English where the texts do not tell. */
+export function languageOf(texts: readonly string[]): {
+  readonly languages: readonly string[];
+  readonly languagesBecause: string;
+} {
+  const parts = partsOf(texts);
+  const votes = new Map<string, number>();
+  for (const part of parts) {
+    const found = francAll(part).flatMap(([three]) => codeOf(three) ?? [])[0];
+    if (found !== undefined) votes.set(found, (votes.get(found) ?? 0) + 1);
+  }
+  const [most] = [...votes].toSorted(([, a], [, b]) => b - a);
+  if (!most || most[1] < agreeing * parts.length)
+    return { languages: ['en'], languagesBecause: 'The texts do not tell their language: English is assumed.' };
+  const [language, agreed] = most;
+  const name = new Intl.DisplayNames(['en'], { type: 'language' }).of(language) ?? language;
+  const of = agreed === parts.length ? '' : `, ${agreed} of ${parts.length} parts of them`;
+  return { languages: [language], languagesBecause: `The texts read as ${name}${of}.` };
+}
+
+/** The texts in a value, however deep they stand. */
+export function textsIn(value: Json): readonly string[] {
+  if (typeof value === 'string') return [value];
+  if (Array.isArray(value)) return value.flatMap(textsIn);
+  return isObject(value) ? Object.values(value).flatMap(textsIn) : [];
+}
