@@ -1,15 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { FieldDoc } from '../src/core/definition/field.ts';
+import type { ModelDoc } from '../src/core/definition/model.ts';
 import { compare } from '../src/core/diff/compare.ts';
 import { addressOf, sayDifference } from '../src/core/diff/difference.ts';
 import type { Entry } from '../src/core/entry/entry.ts';
 import { migrateEntry, planMigration } from '../src/core/migration/plan.ts';
 import { link, type Model } from '../src/core/model/link.ts';
 import { readField } from '../src/core/model/readField.ts';
-import { compact, type JsonObject } from '../src/core/plain/json.ts';
+import { compact, equal, type JsonObject } from '../src/core/plain/json.ts';
 import { edited, errorsOf, obeying, type Sketch, sketch, wholeOf } from './support/anyModel.ts';
-import { drafted, showAll } from './support/drafted.ts';
+import { drafted, draftedWith, showAll } from './support/drafted.ts';
 import { lumbrik, read, result, workspace, write } from './support/program.ts';
 
 const runs = { numRuns: Number(process.env.RUNS ?? 300) };
@@ -118,6 +119,70 @@ describe('errors after a migration were announced by a question [G3, G4, H3]', (
       runs,
     );
     expect(askedNothing).toBeGreaterThan(runs.numRuns / 20);
+  });
+});
+
+/** The types that a question is about: that of its address, those that extend it, and those that references there lead to. */
+function typesAround(before: ModelDoc, after: ModelDoc, address: string): readonly string[] {
+  const [type = '', field = ''] = address.split(/[.:]/u);
+  const both = [before, after];
+  // A language or a taxonomy is asked about for whoever uses it.
+  if (both.every(({ types }) => types[type] === undefined)) return Object.keys({ ...before.types, ...after.types });
+  const extending = both.flatMap(({ shared }) =>
+    Object.entries(shared?.types ?? {}).flatMap(([name, one]) => (one.extends === type ? [name] : [])),
+  );
+  const pointedAt = both.flatMap(({ types }) => [types[type]?.fields?.[field]?.to ?? []].flat().map(String));
+  return [type, ...extending, ...pointedAt];
+}
+
+describe('counts before a migration are what it does [G3, G4, H3, I2]', () => {
+  test('where fields take another form or go, as many entries change as were counted', () => {
+    let counted = 0;
+    fc.assert(
+      fc.property(change, ([before, after, entries]) => {
+        const { answered, impacts } = draftedWith(before, after, entries);
+        const telling = impacts.filter(({ impact }) => impact !== undefined);
+        const [only] = telling;
+        if (!only || telling.length > 1 || answered.length !== 1) return;
+        const { difference, impact } = only;
+        if (difference.name !== 'field-reshaped' && difference.name !== 'field-removed') return;
+        counted += 1;
+        const was = new Map(entries.map((one) => [`${one.type}/${one.id}`, one.values]));
+        const changed = migrated(answered, before, entries).filter(
+          ({ type, id, values }) => !equal(compact(was.get(`${type}/${id}`) ?? {}), values),
+        );
+        expect([sayDifference(difference), changed.length]).toEqual([
+          sayDifference(difference),
+          impact?.changed ?? impact?.hits,
+        ]);
+      }),
+      runs,
+    );
+    expect(counted).toBeGreaterThan(runs.numRuns / 20);
+  });
+
+  test('errors that are left after every yes are where a question was about', () => {
+    let asked = 0;
+    fc.assert(
+      fc.property(change, ([before, after, entries]) => {
+        const { open, answered } = draftedWith(before, after, entries);
+        const questions = open.filter((one) => one.open !== undefined);
+        if (questions.length === 0) return;
+        asked += 1;
+        // One of several fields that are alike asks for all of them.
+        const alike = open.filter(({ data }) => questions.some(({ address }) => address === data.like));
+        // What is lost in one field can break a rule, a condition or a bound elsewhere in entries of the same type, and in those
+        // that it leads to.
+        const about = new Set([...questions, ...alike].flatMap(({ address }) => typesAround(before, after, address)));
+        const left = errorsOf(link(after), migrated(answered, before, entries)).filter(
+          ({ entry }) => !about.has(entry.type),
+        );
+        const said = questions.map((one) => one.open);
+        expect([said, left.map(({ message, entry, path }) => [message, entry.type, path])]).toEqual([said, []]);
+      }),
+      runs,
+    );
+    expect(asked).toBeGreaterThan(runs.numRuns / 20);
   });
 });
 

@@ -7,6 +7,7 @@ import { allShown, type Plan, showEntry, stagesThatSeeAll } from '../../src/core
 import { type MigrationStep, readMigration } from '../../src/core/migration/read.ts';
 import { link, type Model } from '../../src/core/model/link.ts';
 import { fieldsOf } from '../../src/core/model/ownFields.ts';
+import type { JsonObject } from '../../src/core/plain/json.ts';
 import { hashModel } from '../../src/core/revision/canonical.ts';
 import { readYaml } from '../../src/core/source/yaml.ts';
 
@@ -22,7 +23,14 @@ export function showTo(impact: ImpactCount, model: Model, entries: readonly Entr
 }
 
 /** A migration as it would be drafted, written to a file, read back, and its questions left as they are. */
-export function drafted(before: ModelDoc, after: ModelDoc, entries: readonly Entry[]): readonly MigrationStep[] {
+export const drafted = (before: ModelDoc, after: ModelDoc, entries: readonly Entry[]): readonly MigrationStep[] =>
+  draftedWith(before, after, entries).open;
+
+/**
+ * A migration as it would be drafted, with its questions left as they are and with all of them answered by yes; and what each
+ * difference does to the entries.
+ */
+export function draftedWith(before: ModelDoc, after: ModelDoc, entries: readonly Entry[]) {
   const comparison = compare(before, after);
   const linked = link(before);
   const impact = new ImpactCount(linked, comparison, new Map());
@@ -38,7 +46,20 @@ export function drafted(before: ModelDoc, after: ModelDoc, entries: readonly Ent
   };
   const reading = readYaml(migrationText(head, steps));
   if (!('value' in reading)) throw new Error(JSON.stringify(reading));
-  const read = readMigration(reading.value.data);
+  const data = reading.value.data as JsonObject;
+  const open = stepsIn(data);
+  const withYes = (data.steps as readonly JsonObject[]).map((step) =>
+    step.open === undefined ? step : { ...step, answer: 'yes' },
+  );
+  return {
+    open,
+    answered: stepsIn({ ...data, steps: withYes }),
+    impacts: comparison.differences.map((difference) => ({ difference, impact: impact.impactOf(difference) })),
+  };
+}
+
+function stepsIn(data: JsonObject): readonly MigrationStep[] {
+  const read = readMigration(data);
   if (!('value' in read)) throw new Error(JSON.stringify(read));
   return read.value.steps;
 }

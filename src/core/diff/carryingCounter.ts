@@ -1,5 +1,5 @@
 import { type Carrying, comesToLack, converter } from '../model/convertValue.ts';
-import { isNone } from '../model/emptiness.ts';
+import { countedValue, isNone } from '../model/emptiness.ts';
 import type { Field } from '../model/link.ts';
 import { textWeighing } from '../model/writtenTexts.ts';
 import { compact, equal, isObject, type Json } from '../plain/json.ts';
@@ -57,7 +57,7 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
   let isChanged = false;
   const isHit = (value: Json | undefined, { status }: SeenEntry): boolean => {
     const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
-    isChanged ||= value !== undefined && !equal(value, converted.value);
+    isChanged ||= value !== undefined && !equal(value, converted.value) && !staysNone(value, converted.value);
     if (converted.lost.length > 0) return true;
     if (converted.value !== undefined && !equal(value, converted.value))
       carried ??= `${sayValue(value)} as ${sayValue(converted.value)}`;
@@ -65,6 +65,10 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
     // What was wrong already is nothing that the change does, wherever in the new form it stands.
     return areNew(passed(value, status), passes(converted.value, status), ({ message }) => message);
   };
+
+  /** What counts as no value before and after stays as it stands. */
+  const staysNone = (value: Json, converted: Json | undefined): boolean =>
+    converted === undefined && countedValue(from, value) === undefined && countedValue(to, value) === undefined;
 
   const counter = countEntries(
     place.type,

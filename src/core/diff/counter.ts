@@ -21,7 +21,7 @@ export interface Impact {
   readonly carried?: string;
   /** The value that all entries have that have one, where some lack it. */
   readonly usual?: Json;
-  /** In how many entries values are carried over into another form. */
+  /** In how many entries the step changes something, where these are not the ones that it hits. */
   readonly changed?: number;
 }
 

@@ -6,12 +6,16 @@ import { addressOf, kindOf, sayDifference } from '../diff/difference.ts';
 import type { DraftContext, ImpactOf, Named } from '../diff/differences/define.ts';
 import { differenceKinds } from '../diff/differences/index.ts';
 import { askForSteps, type DraftedStep } from '../diff/draftedStep.ts';
+import { link } from '../model/link.ts';
+import { fieldNamed } from '../model/nestedFields.ts';
 import { makersOf } from '../model/provenance.ts';
 import { grouped } from '../plain/grouped.ts';
 import { compact, equal, type JsonObject, own } from '../plain/json.ts';
+import { once } from '../plain/once.ts';
 import { slugify } from '../plain/slugify.ts';
 import { count, humanize, list } from '../plain/words.ts';
 import { writeComment, writeYaml } from '../source/write.ts';
+import { takesFill } from './fill.ts';
 import { writeTree } from './steps/arrange.ts';
 import { steps } from './steps/index.ts';
 
@@ -24,7 +28,19 @@ export function draftSteps(
   after: ModelDoc,
   impactOf: ImpactOf,
 ): readonly DraftedStep[] {
-  const context: DraftContext = { after, impactOf, say: (difference) => sayDifference(difference, 'to') };
+  const linked = once(() => link(after));
+  const context: DraftContext = {
+    after,
+    impactOf,
+    takes: (address, value) => {
+      const parsed = parseAddress(address);
+      if (parsed?.what !== 'field' && parsed?.what !== 'inner') return false;
+      const type = linked().types.get(parsed.type);
+      const field = type && fieldNamed(type, nameOfField(parsed));
+      return field !== undefined && takesFill(value, field, linked());
+    },
+    say: (difference) => sayDifference(difference, 'to'),
+  };
   const ordered = differenceKinds.flatMap(({ name, draft }) => {
     const all: readonly Named[] = differences.filter((difference) => difference.name === name);
     return draft ? all.toSorted(draft.order) : [];

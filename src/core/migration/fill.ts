@@ -60,9 +60,7 @@ export function compileFill(
 ): ((draft: EntryDraft, holder: Holder) => Json | undefined) | undefined {
   if (fill.value !== undefined && fill.cel !== undefined)
     throw new StepRefused('both `value` and `cel` are given', 'Keep one of the two.', 'cel');
-  const [main = 'en'] = model.context.languages;
-  const isWhole = (value: Json): boolean => !field.common.localized || value === null || isObject(value);
-  const whole = (value: Json): Json => (isWhole(value) ? value : { [main]: value });
+  const whole = (value: Json): Json => inMainLanguage(value, field, model);
   if (fill.value !== undefined) {
     const value = whole(fill.value);
     refuseBroken(value, field, model);
@@ -76,6 +74,21 @@ export function compileFill(
     const value = evaluate(expression, draft, holder);
     return value === undefined || value === null ? value : whole(value);
   };
+}
+
+/** A plain value as that of the main language, where a field differs by language. */
+function inMainLanguage(value: Json, field: Field, { context }: Model): Json {
+  const [main = 'en'] = context.languages;
+  return !field.common.localized || value === null || isObject(value) ? value : { [main]: value };
+}
+
+/** Whether a step may give a value to all entries: the field takes it. */
+export function takesFill(value: Json, field: Field, model: Model): boolean {
+  let isTaken = true;
+  checkField(field, model.context)(inMainLanguage(value, field, model), 'published', () => {
+    isTaken = false;
+  });
+  return isTaken;
 }
 
 /** Compiles a condition on where a field stands. @throws {StepRefused} where it does not give true or false. */

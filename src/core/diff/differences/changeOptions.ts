@@ -8,7 +8,7 @@ import type { DraftContext, Named } from './define.ts';
 export function changeOptions(
   address: string,
   group: readonly (Named & OptionDifference)[],
-  { impactOf, say }: DraftContext,
+  { impactOf, say, takes }: DraftContext,
 ): DraftedStep {
   const to = group.reduce<JsonObject>((all, { option, after }) => withKey(all, option, after ?? null), {});
   const hits = group.flatMap((one) => impactOf(one) ?? []).filter((one) => one.hits > 0);
@@ -17,5 +17,6 @@ export function changeOptions(
   const step = changeStep(address, to, { said: group.map(say), settled }, hurt);
   const [only, ...others] = hurt;
   const isLacking = group.some(({ option }) => option === 'required') && others.length === 0;
-  return isLacking && only?.usual !== undefined ? withSuggestion(step, { value: only.usual }) : step;
+  const usual = isLacking ? only?.usual : undefined;
+  return usual !== undefined && takes(address, usual) ? withSuggestion(step, { value: usual }) : step;
 }

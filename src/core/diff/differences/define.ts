@@ -1,6 +1,6 @@
 import type { ModelDoc } from '../../definition/model.ts';
 import type { Model } from '../../model/link.ts';
-import type { JsonObject } from '../../plain/json.ts';
+import type { Json, JsonObject } from '../../plain/json.ts';
 import type { Counter, Impact, SeenEntry } from '../counter.ts';
 import type { DraftedStep } from '../draftedStep.ts';
 import type { FieldPlace } from '../fieldValues.ts';
@@ -27,6 +27,8 @@ export interface DraftContext {
   /** The model that the migration leads to. */
   readonly after: ModelDoc;
   readonly impactOf: ImpactOf;
+  /** Whether entries may get a value in a field of the newer model. */
+  readonly takes: (address: string, value: Json) => boolean;
   /** A difference in the words of a comment. */
   readonly say: (difference: Named) => string;
 }

@@ -19,9 +19,11 @@ export interface FieldAdded extends FieldPlace {
   readonly definition: FieldDoc;
 }
 
+const addressOf = ({ type, field }: FieldAdded): string => `${type}.${field}`;
+
 export const fieldAdded = defineDifference<FieldAdded>({
   name: 'field-added',
-  address: ({ type, field }) => `${type}.${field}`,
+  address: addressOf,
   say: ({ definition }) => `new field, ${gistOf(definition)}`,
   rate: (difference, { after }) => ({
     entries: difference.definition.required === undefined && !asksPointing(difference, after) ? 'valid' : 'migrate',
@@ -36,10 +38,12 @@ export const fieldAdded = defineDifference<FieldAdded>({
   },
   field: ({ type, field }) => ({ type, field, side: 'after' }),
   draft: {
-    step: ([one], { impactOf, after }) => {
-      const drafted = step(`${one.type}.${one.field}`, one.definition, impactOf(one));
+    step: ([one], { impactOf, takes, after }) => {
+      const address = addressOf(one);
+      const drafted = step(address, one.definition, impactOf(one));
       const suggest = suggestedFill(one, after);
-      return suggest ? withSuggestion(drafted, suggest) : drafted;
+      const isTaken = suggest?.value === undefined || takes(address, suggest.value);
+      return suggest && isTaken ? withSuggestion(drafted, suggest) : drafted;
     },
   },
 });
