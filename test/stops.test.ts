@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { copyOf, ready } from './support/migrated.ts';
-import { edit, lumbrik, result, snapshot, workspace, write } from './support/program.ts';
+import { edit, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
 import { allStops, halfWritten, remains } from './support/stops.ts';
 
 /** A workspace with schemas, a sealed model and one that has moved on, so that every command has something to write. */
@@ -85,5 +85,64 @@ describe('a stop at each change of the disk, one after another, by a command tha
       expect([stopAt, halfWritten(folder)]).toEqual([stopAt, []]);
       if (code !== 0) expect(snapshot(folder)).toEqual(before);
     });
+  });
+});
+
+describe('a rename before the first revision [C7, A5]', () => {
+  /** A workspace without a revision, whose entries are kept in every way. */
+  const unrecorded = (): string =>
+    workspace({
+      'lumbrik.yaml':
+        'workspace: W\nlanguages: [en]\ncontent:\n  - { folder: content }\n  - { lines: content/log.ndjson, type: note }\n  - { csv: content/list.csv, type: note }\n',
+      'model/types/note.yaml':
+        'type: note\ntitled: title\nfields:\n  title: { kind: text }\n  about: { kind: reference, to: note }\n  at: { kind: object, fields: { town: { kind: text } } }\n',
+      'content/note/a.md': '---\ntitle: A # keep\nabout: note/l1\n---\n',
+      'content/note/b.yaml': 'title: B\n',
+      'content/log.ndjson': '{"id":"l1","title":"L"}\n{"id":"l2"}\n',
+      'content/list.csv': 'id,title\nc1,"C, one"\n',
+    });
+
+  test.each([
+    [['rename', 'note.title', 'heading'], 'content/list.csv', 'id,heading\nc1,"C, one"\n'],
+    [['rename', 'note', 'page'], 'content/page/a.md', '---\ntitle: A # keep\nabout: page/l1\n---\n'],
+    [['move', 'note.title', 'note.at.title'], 'content/note/b.yaml', 'at:\n  title: B\n'],
+  ])('%j carries the entries at once, and is taken back to the byte', async (args, file, text) => {
+    const folder = unrecorded();
+    const before = snapshot(folder);
+    const { entries, stated } = await result(folder, args);
+    expect([entries, stated, read(folder, file)]).toEqual([args[2] === 'page' ? 2 : 4, [], text]);
+    expect((await result(folder, ['check'])).ok).toBe(true);
+    expect(await result(folder, ['migration', 'undo'])).toMatchObject({ ok: true, number: 0 });
+    expect(snapshot(folder)).toEqual(before);
+  });
+
+  test('edited since, it is not taken back: the same command the other way keeps the edits', async () => {
+    const folder = unrecorded();
+    await lumbrik(folder, ['rename', 'note.title', 'heading']);
+    edit(folder, 'content/note/b.yaml', 'heading: B', 'heading: Bee');
+    expect((await result(folder, ['migration', 'undo'])).error).toMatchObject({ code: 'edited-since' });
+    await lumbrik(folder, ['rename', 'note.heading', 'title']);
+    expect(read(folder, 'content/note/b.yaml')).toBe('title: Bee\n');
+  });
+
+  test('that is stopped is finished or taken back, wherever it was stopped', async () => {
+    const start = unrecorded();
+    const args = ['rename', 'note.title', 'heading'];
+    const finished = copyOf(start);
+    await lumbrik(finished, args);
+    const states = new Set<string>();
+    await allStops(start, args, async (folder, stopAt) => {
+      const { error } = await result(folder, ['check']);
+      if (error === undefined) {
+        states.add(read(folder, 'content/note/b.yaml'));
+        return;
+      }
+      states.add('stopped');
+      const isBack = stopAt % 2 === 0;
+      await lumbrik(folder, ['migration', isBack ? 'undo' : 'run']);
+      expect([stopAt, snapshot(folder)]).toEqual([stopAt, snapshot(isBack ? start : finished)]);
+      expect([stopAt, (await result(folder, ['check'])).ok]).toEqual([stopAt, true]);
+    });
+    expect([...states].toSorted()).toEqual(['heading: B\n', 'stopped', 'title: B\n']);
   });
 });

@@ -41,7 +41,10 @@ export type FileChange = z.output<typeof FileChange>;
 /** All that a run changes. */
 export type RunPlan = z.output<typeof RunPlan>;
 
-/** The number of what is run beside migrations: mends of what a check found. It leads from a model to the same one. */
+/**
+ * The number of what is run beside migrations: mends of what a check found, and renames before the first revision. It leads
+ * from no recorded model to another one.
+ */
 export const mendsNumber = 0;
 
 const Sealed = z.strictObject({ checksum: Hash, madeBy: z.string().optional() });
@@ -85,7 +88,10 @@ export function readPlanText<Plan extends { readonly files: readonly FileChange[
   return { plan: plan.data, checksum, isOurs: isOurs(checksum, madeBy) };
 }
 
-export const readRunPlan = (text: string): Read<RunPlan> | undefined => readPlanText(text, RunPlan, ['content/']);
+/** What a run may write: entries, and what a rename before the first revision changes beside them. */
+const runPlaces = ['content/', 'model/', 'schemas/', 'lumbrik.yaml'] as const;
+
+export const readRunPlan = (text: string): Read<RunPlan> | undefined => readPlanText(text, RunPlan, runPlaces);
 
 /** Whether a change stays in the places that it may touch: no way up, nothing hidden, nothing absolute. */
 const staysWithin = ({ before, after }: FileChange, roots: readonly string[]): boolean =>

@@ -20,16 +20,19 @@ import { thereAre } from '../core/plain/words.ts';
 import type { Edit } from '../core/source/editOperation.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import type { Wanted } from '../journal/change.ts';
+import { openStore } from '../stores/open.ts';
 import { termsFileOf } from '../workspace/contentTerms.ts';
 import { editedText } from '../workspace/edited.ts';
 import { hashBytes, readTextOrRefuse, statOf } from '../workspace/files.ts';
 import { type Workspace, workspaceFile } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
+import { carryEntries, isUnrecorded } from './carryEntries.ts';
 import { obeyedModel } from './modelOfEntries.ts';
 import { writing } from './openForCall.ts';
 import { readMove, readRename, readRenameOptions } from './renameOptions.ts';
 import { head, resultVersion } from './result.ts';
+import { keptSchemaChanges } from './schemas.ts';
 import { readStated, sayMove, sayRename, statedChange, withStated } from './statedChanges.ts';
 import { modelWritten, writeModelRead } from './writeModel.ts';
 
@@ -44,6 +47,8 @@ export const RenameResult = z.strictObject({
   arrives: z.array(z.string()),
   /** What the definition no longer says, since it means nothing where the field stands now. */
   left: z.array(z.string()),
+  /** How many files of entries followed at once: so it is as long as no revision is recorded. */
+  entries: z.int().optional(),
   /** What is stated by now for the next draft, as `--renamed` and `--moved` would say it. */
   stated: z.array(z.string()),
 });
@@ -59,7 +64,8 @@ export async function rename(call: Call, address: string, name: string): Promise
     const edits = editsOfRename(definition, all, workspace.written());
     const files = renamedFiles(workspace, withSettings(edits, workspace, all), wanted);
     const to = `${addressOfRename(wanted).slice(0, -lastOf(wanted).length)}${wanted.to}${wanted.what === 'taxonomy' ? ':' : ''}`;
-    return write(workspace, {
+    return write(call, workspace, {
+      name: `rename ${shellWord(address)} ${shellWord(name)}`,
       said: { renames: [wanted], moves: [], apart: new Set() },
       files,
       from: addressOfRename(wanted),
@@ -79,7 +85,8 @@ export async function move(call: Call, address: string, to: string): Promise<Ren
     refuseUnfitMove(wanted, workspace);
     const after = moveInModel(definition, wanted);
     const edits = editsOfMove(definition, after, wanted, workspace.written());
-    return write(workspace, {
+    return write(call, workspace, {
+      name: `move ${shellWord(address)} ${shellWord(to)}`,
       said: { renames: [], moves: [wanted], apart: new Set() },
       files: renamedFiles(workspace, edits),
       from: address,
@@ -102,6 +109,8 @@ interface Writing {
   readonly files: readonly (Wanted & { readonly was?: string })[];
   readonly from: string;
   readonly to: string;
+  /** The call that does it, without the program's name. */
+  readonly name: string;
   readonly arrives: readonly string[];
   readonly left: readonly string[];
   /** What is stated with this beside what was stated before. */
@@ -114,8 +123,9 @@ interface Stated {
 
 /** Writes the files, once they are known to say what was meant and nothing else. @throws {Trouble} */
 async function write(
+  call: Call,
   workspace: Workspace,
-  { said, files, from, to, arrives, left, state }: Writing,
+  { said, files, from, to, name, arrives, left, state }: Writing,
 ): Promise<RenameResult> {
   const { root, model } = workspace;
   const wanted = files.flatMap(({ file, was, text, from: read }): readonly Wanted[] =>
@@ -136,6 +146,21 @@ async function write(
       },
     );
 
+  const told: Omit<RenameResult, 'entries' | 'stated'> = {
+    lumbrik: resultVersion,
+    command: 'rename',
+    from,
+    to,
+    files: files.map(({ file, was }) => compact({ file, was })),
+    arrives: [...arrives],
+    left: [...left],
+  };
+  if (isUnrecorded(workspace) && openStore(workspace).can.restoreBytes) {
+    const all = [...wanted, ...keptSchemaChanges(after)];
+    const entries = await carryEntries(call, { before: workspace, after, files: all, said, name });
+    return { ...told, entries, stated: [] };
+  }
+
   const before = await obeyedModel(workspace).then(
     ({ definition }) => definition,
     () => model.definition,
@@ -144,16 +169,7 @@ async function write(
   const stated = state({ renames: known.renames, moves: known.moves ?? [] });
   const texts = { renamed: stated.renames.map(sayRename), moved: stated.moves.map(sayMove) };
   writeModelRead(root, [...wanted, statedChange(texts)], after);
-  return {
-    lumbrik: resultVersion,
-    command: 'rename',
-    from,
-    to,
-    files: files.map(({ file, was }) => compact({ file, was })),
-    arrives: [...arrives],
-    left: [...left],
-    stated: [...texts.renamed, ...texts.moved],
-  };
+  return { ...told, stated: [...texts.renamed, ...texts.moved] };
 }
 
 /**

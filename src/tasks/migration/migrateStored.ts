@@ -1,9 +1,11 @@
+import { newEntries } from '../../core/migration/entriesAfter.ts';
 import { EntryMisfit, type Migrated, migrateEntry, type Plan } from '../../core/migration/plan.ts';
 import type { Look } from '../../core/rules/lookUp.ts';
+import type { Staging } from '../../journal/staging.ts';
 import { showAll } from '../../passes/gather.ts';
 import { readLookUps } from '../../passes/lookUps.ts';
-import type { WalkOptions } from '../../passes/walk.ts';
-import type { EntryStore, Stored } from '../../stores/store.ts';
+import type { Pass, WalkOptions } from '../../passes/walk.ts';
+import type { EntryStore, Stored, Transaction } from '../../stores/store.ts';
 import { type MigrationFile, misfitTrouble } from '../migrationFiles.ts';
 
 /** What takes entries through a migration. */
@@ -37,6 +39,25 @@ export function migrateStored(stored: Stored, { plan, look, file }: Migrating): 
   } catch (error) {
     throw asTrouble(error, file);
   }
+}
+
+/** Hands what becomes of each entry to the journal. */
+export function stagingPass(
+  staging: Staging,
+  transaction: Transaction,
+  migrating: Migrating,
+): Pass<Migrated, undefined> {
+  return {
+    map: (stored) => migrateStored(stored, migrating),
+    fold: (migrated, stored) => {
+      const { operations } = migrated.draft;
+      const added = newEntries(migrated);
+      staging.see(stored.place.file);
+      return operations.length + added.length === 0 ? undefined : transaction.change({ of: stored, operations, added });
+    },
+    unreadable: ({ place }) => staging.see(place.file),
+    finish: () => undefined,
+  };
 }
 
 /** A step that cannot be taken for an entry, as an error with its place; any other error as it is. */

@@ -1,8 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { newEntries } from '../../core/migration/entriesAfter.ts';
-import type { Migrated } from '../../core/migration/plan.ts';
 import { count } from '../../core/plain/words.ts';
 import { finishRun } from '../../journal/carryOut.ts';
 import type { FileChange, RunPlan } from '../../journal/plan.ts';
@@ -10,9 +8,9 @@ import type { Run } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun, refuseInterrupted } from '../../journal/settle.ts';
 import { Staging } from '../../journal/staging.ts';
 import { digestPass } from '../../passes/digest.ts';
-import { type Pass, walk } from '../../passes/walk.ts';
+import { walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
-import type { EntryStore, Transaction, WholeFile } from '../../stores/store.ts';
+import type { EntryStore, WholeFile } from '../../stores/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
 import { contentRevisionFile, contentRevisionText } from '../../workspace/contentRevision.ts';
 import { hashBytes } from '../../workspace/files.ts';
@@ -22,7 +20,7 @@ import type { Call } from '../call.ts';
 import { findMigration, isMeant, type MigrationFile } from '../migrationFiles.ts';
 import { settledAlone } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
-import { type Migrating, migrateStored, prepared } from './migrateStored.ts';
+import { prepared, stagingPass } from './migrateStored.ts';
 import { type Proved, prove } from './prove.ts';
 import { rehearsedContent } from './rehearsals.ts';
 import { namesOf, refuseOtherStanding } from './rehearse.ts';
@@ -145,21 +143,6 @@ async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: 
     staging.discard();
     throw error;
   }
-}
-
-/** Hands what becomes of each entry to the journal. */
-function stagingPass(staging: Staging, transaction: Transaction, migrating: Migrating): Pass<Migrated, undefined> {
-  return {
-    map: (stored) => migrateStored(stored, migrating),
-    fold: (migrated, stored) => {
-      const { operations } = migrated.draft;
-      const added = newEntries(migrated);
-      staging.see(stored.place.file);
-      return operations.length + added.length === 0 ? undefined : transaction.change({ of: stored, operations, added });
-    },
-    unreadable: ({ place }) => staging.see(place.file),
-    finish: () => undefined,
-  };
 }
 
 /** @throws {Trouble} where a store cannot bring back what it held: a run has to be taken back byte for byte. */

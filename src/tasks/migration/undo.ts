@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { count } from '../../core/plain/words.ts';
 import { finishRun, type Lost, takeBack } from '../../journal/carryOut.ts';
 import { mendsNumber } from '../../journal/plan.ts';
 import { listRuns, type Run, seenFiles, standsAt } from '../../journal/runs.ts';
@@ -19,7 +20,7 @@ export const UndoResult = z.strictObject({
   /** Whether every file is as it was before the run. */
   ok: z.boolean(),
   file: z.string(),
-  /** The number of the migration; 0 for what `check --fix` wrote. */
+  /** The number of the migration; 0 for what `check --fix`, or a rename before the first revision, wrote. */
   number: z.int(),
   /** How many files are again what they were before the run. */
   files: z.int(),
@@ -72,6 +73,7 @@ export async function undo(
         : undefined;
     const added = filesAddedSince(root, run);
     const edited = run.state === 'done' ? editedSince(root, run) : [];
+    refuseEditedModel(run, edited.length);
     const done = await beside(root, run, { partly, edited: edited.length, added });
     const { kept, lost } = done ?? { kept: [], lost: [] };
     const left = done ? [] : takenBack(root, run, partly);
@@ -133,6 +135,19 @@ function refuseMerge({ plan, state }: Run): void {
   throw refuse('merged', 'the last that was run put two branches into one order (lumbrik history --merge)', {
     mend: 'What the entries were before it may hold conflict marks of version control. Take the merge back with git, or change the model and draft the way back: lumbrik migration draft',
   });
+}
+
+/** Refuses to take back a change of the model and its entries beside edits since: they are of the newer model. @throws {Trouble} */
+function refuseEditedModel({ plan }: Run, edited: number): void {
+  const isOfModel = plan.files.some(({ before, after }) => !(before ?? after)?.path.startsWith('content/'));
+  if (!isOfModel || edited === 0) return;
+  throw refuse(
+    'edited-since',
+    `${count(edited, 'file')} of lumbrik ${plan.file} ${edited === 1 ? 'was' : 'were'} edited since`,
+    {
+      mend: 'Give it its old name or place by the same command instead: that keeps the edits. Nothing was changed.',
+    },
+  );
 }
 
 /** The newest run that stands, by the bytes of its files: one that version control took back is not taken back again. */

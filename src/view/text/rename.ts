@@ -1,9 +1,9 @@
-import { list, listSome } from '../../core/plain/words.ts';
+import { count, list, listSome } from '../../core/plain/words.ts';
 import type { RenameResult } from '../../tasks/rename.ts';
 import { glyphs, type Look, next, wrap } from '../look.ts';
 
 /** What was renamed or moved in the model's files, and what follows for the entries. */
-export function renameText({ from, to, files, arrives, left, stated }: RenameResult, look: Look): string {
+export function renameText({ from, to, files, arrives, left, entries, stated }: RenameResult, look: Look): string {
   const { paint, width } = look;
   const written = files.map(({ file, was }) =>
     was === undefined ? `  ${paint.soft(file)}\n` : `  ${paint.soft(`${was} ${glyphs.arrow} ${file}`)}\n`,
@@ -17,8 +17,16 @@ export function renameText({ from, to, files, arrives, left, stated }: RenameRes
     left.length === 0
       ? ''
       : `  ${paint.warn(glyphs.warn)} ${wrap(`It no longer says ${list(left.map((one) => `\`${one}\``))}: that means nothing inside an object.`, width - 4, '    ')}\n`,
-    stated.length === 0
-      ? `  ${paint.soft('It is back where it was: nothing is stated any more.')}\n`
-      : next('lumbrik diff', 'what that does to the entries, which lumbrik migration draft carries over', look),
+    endText({ entries, stated }, look),
   ].join('');
+}
+
+/** What follows for the entries. */
+function endText({ entries, stated }: Pick<RenameResult, 'entries' | 'stated'>, look: Look): string {
+  const { paint } = look;
+  if (entries !== undefined)
+    return `  ${paint.soft(entries === 0 ? 'No entry mentions it.' : `${count(entries, 'file')} of entries followed: no revision is recorded yet that they would have to obey.`)}\n${next('lumbrik migration undo', 'to take it back, model and entries', look)}`;
+  return stated.length === 0
+    ? `  ${paint.soft('It is back where it was: nothing is stated any more.')}\n`
+    : next('lumbrik diff', 'what that does to the entries, which lumbrik migration draft carries over', look);
 }

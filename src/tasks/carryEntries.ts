@@ -1,0 +1,95 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { compare } from '../core/diff/compare.ts';
+import type { StatedRenames } from '../core/diff/statedRenames.ts';
+import { draftSteps, migrationText } from '../core/migration/draft.ts';
+import { planMigration } from '../core/migration/plan.ts';
+import { compact } from '../core/plain/json.ts';
+import { finishRun } from '../journal/carryOut.ts';
+import type { Wanted } from '../journal/change.ts';
+import { mendsNumber } from '../journal/plan.ts';
+import { Staging } from '../journal/staging.ts';
+import { walk } from '../passes/walk.ts';
+import { openStore } from '../stores/open.ts';
+import type { WholeFile } from '../stores/store.ts';
+import { timestamp } from '../workspace/clock.ts';
+import { hashBytes } from '../workspace/files.ts';
+import type { Workspace } from '../workspace/open.ts';
+import { refuse } from '../workspace/trouble.ts';
+import type { Call } from './call.ts';
+import { prepared, stagingPass } from './migration/migrateStored.ts';
+import { migrationIn, misfitTrouble } from './migrationFiles.ts';
+
+/** A change of the model that the entries follow at once. */
+export interface Carrying {
+  /** The workspace with the files as they are, and as they are to be. */
+  readonly before: Workspace;
+  readonly after: Workspace;
+  /** The files of the model that are written with the entries. */
+  readonly files: readonly Wanted[];
+  readonly said: StatedRenames;
+  /** What the run is called among runs: `rename note.title heading`. */
+  readonly name: string;
+}
+
+/** Whether nothing is recorded that the entries obey: then no revision is altered where they follow the model at once. */
+export const isUnrecorded = ({ records }: Workspace): boolean =>
+  records.revisions.length === 0 && records.contentRevision === undefined;
+
+/**
+ * Writes files of the model and every entry that mentions what is renamed or moved: all or nothing, through the journal of a
+ * run, so that it can be taken back.
+ * @returns how many files of entries were written.
+ */
+export async function carryEntries(call: Call, { before, after, files, said, name }: Carrying): Promise<number> {
+  const { root, model } = before;
+  const [from, to] = [model.definition, after.model.definition];
+  const steps = draftSteps(compare(from, to, said), to, () => undefined);
+  const head = {
+    number: 1,
+    about: name,
+    from: before.modelHash,
+    to: after.modelHash,
+    fromName: 'before',
+    toName: 'after',
+  };
+  const file = migrationIn(name, migrationText(head, steps));
+  const planned = planMigration(file.migration.steps, from, to);
+  if ('problem' in planned) throw misfitTrouble(file, planned.problem);
+  const store = openStore(after);
+  const staging = new Staging(root, mendsNumber);
+  try {
+    const transaction = store.begin(staging);
+    const migrating = await prepared(store, planned.value, file, call);
+    await walk<[undefined]>(store, [stagingPass(staging, transaction, migrating)], call);
+    await transaction.prepare();
+    const carried = staging.files.length;
+    for (const wanted of files) {
+      const change = wholeFile(root, wanted);
+      if (change) staging.add(change);
+    }
+    const obeyed = '';
+    finishRun(root, staging.begin({ migration: mendsNumber, file: name, from: obeyed, to: obeyed, date: timestamp() }));
+    return carried;
+  } catch (error) {
+    staging.discard();
+    throw error;
+  }
+}
+
+/** A file on its way to what is wanted; nothing where there is none and none is wanted. @throws {Trouble} where it was saved since it was read. */
+function wholeFile(root: string, { file, text, from }: Wanted): WholeFile | undefined {
+  const full = path.join(root, file);
+  const bytes = fs.existsSync(full) ? fs.readFileSync(full) : undefined;
+  const hash = bytes && hashBytes(bytes);
+  if (from !== undefined && hash !== (from ?? undefined))
+    throw refuse('saved-meanwhile', `another program saved ${file} while this command was changing it`, {
+      mend: 'What was saved is kept. Nothing was written. Run the command again.',
+      where: { file },
+    });
+  if (bytes === undefined && text === undefined) return undefined;
+  return compact({
+    before: bytes && hash !== undefined ? { path: file, hash, bytes } : undefined,
+    after: text === undefined ? undefined : { path: file, bytes: Buffer.from(text, 'utf8') },
+  });
+}
