@@ -88,10 +88,14 @@ export function readPlanText<Plan extends { readonly files: readonly FileChange[
   return { plan: plan.data, checksum, isOurs: isOurs(checksum, madeBy) };
 }
 
-/** What a run may write: entries, and what a rename before the first revision changes beside them. */
-const runPlaces = ['content/', 'model/', 'schemas/', 'lumbrik.yaml'] as const;
+/** What a rename before the first revision changes beside the entries. A migration changes entries alone. */
+const besideEntries = ['model/', 'schemas/', 'lumbrik.yaml'] as const;
 
-export const readRunPlan = (text: string): Read<RunPlan> | undefined => readPlanText(text, RunPlan, runPlaces);
+export function readRunPlan(text: string): Read<RunPlan> | undefined {
+  const read = readPlanText(text, RunPlan, ['content/', ...besideEntries]);
+  const isOfEntries = read?.plan.files.every((change) => staysWithin(change, ['content/']));
+  return isOfEntries || read?.plan.migration === mendsNumber ? read : undefined;
+}
 
 /** Whether a change stays in the places that it may touch: no way up, nothing hidden, nothing absolute. */
 const staysWithin = ({ before, after }: FileChange, roots: readonly string[]): boolean =>
