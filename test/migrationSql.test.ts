@@ -259,6 +259,64 @@ describe.skipIf(!hasPostgres)('a migration as statements of SQL [K1]', () => {
     expect(refused).toContain('table note holds other rows than the entries had');
   });
 
+  /** A piece with a value of each kind, before and after the kinds of its fields change. */
+  const pieces: Files = {
+    'model/types/piece.yaml':
+      'type: piece\nfields:\n  form: { kind: text, required: true, max: 10, unique: true }\n  size: { kind: choice, choices: [big, small, tiny] }\n  count: { kind: integer, min: 1 }\n  weight: { kind: text }\n  note: { kind: text, max: 20 }\n',
+    'content/piece/a.yaml': 'form: round\nsize: big\ncount: 3\nweight: "12"\nnote: n\n',
+    'content/piece/b.yaml': 'form: flat\nsize: small\nweight: "7"\n',
+  };
+
+  test('columns of another type are converted where they stand: indexes and grants of others stay', async () => {
+    const folder = workspace(pieces);
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    const before = await all(folder);
+    write(folder, {
+      'model/types/piece.yaml':
+        'type: piece\nfields:\n  form: { kind: choice, required: true, choices: [round, flat] }\n  size: { kind: choice, choices: [small, big] }\n  count: { kind: decimal, min: 0 }\n  weight: { kind: integer }\n  note: { kind: text, max: 30 }\n',
+    });
+    await lumbrik(folder, ['migration', 'draft']);
+    await lumbrik(folder, ['migration', 'answer', '--yes']);
+    const theirs =
+      "do $$ begin if not exists (select from pg_roles where rolname = 'reader') then create role reader; end if; end $$;\n" +
+      'create index theirs on piece (form, weight); grant select (form, size) on piece to reader;\n';
+    const statements = await leavesTheSame(folder, before);
+    expect(statements).not.toMatch(/drop column|add column|drop table piece|insert into piece/u);
+    const { refused, out } = postgres.run(
+      before,
+      theirs,
+      statements,
+      "select indexname from pg_indexes where indexname = 'theirs';",
+      "select column_name from information_schema.column_privileges where grantee = 'reader' order by 1;",
+      'select id, form, size, count, weight from piece order by id;',
+    );
+    expect([refused, out.trim().split('\n').slice(-5)]).toEqual([
+      '',
+      ['theirs', 'form', 'size', 'a|round|big|3|12', 'b|flat|small||7'],
+    ]);
+    expect(postgres.run(before, 'create view shapes as select form from piece;', statements).refused).toContain(
+      'shapes',
+    );
+  });
+
+  test('conditions of others stay where ours are said no more', async () => {
+    const folder = workspace(pieces);
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    const before = await all(folder);
+    edit(folder, 'model/types/piece.yaml', 'max: 20', 'max: 40');
+    edit(folder, 'model/types/piece.yaml', 'max: 10, unique: true', 'max: 12');
+    await lumbrik(folder, ['migration', 'draft']);
+    const { out } = await lumbrik(folder, ['migration', 'sql']);
+    const theirs = "alter table piece add constraint theirs check (note <> 'no');";
+    const left =
+      "select conname, pg_get_constraintdef(oid) from pg_constraint where conrelid = 'piece'::regclass and contype <> 'p' order by 1;";
+    expect(postgres.run(before, theirs, out, left)).toMatchObject({
+      refused: '',
+      out: expect.stringMatching(/char_length\(form\).*12[\s\S]*char_length\(note\).*40[\s\S]*theirs\|/u),
+    });
+    expect(postgres.run(before, theirs, out, left).out).not.toMatch(/20\)|10\)|UNIQUE/u);
+  });
+
   test('stops where a view of others depends on what goes, and the database names it', async () => {
     const folder = workspace({
       ...holding,

@@ -1,7 +1,5 @@
 import path from 'node:path';
 import { z } from 'zod';
-import { unfitName } from '../core/definition/address.ts';
-import { keyOfField } from '../core/definition/fieldName.ts';
 import type { ModelDoc } from '../core/definition/model.ts';
 import { addressOfRename, type Rename } from '../core/definition/rename.ts';
 import { compare } from '../core/diff/compare.ts';
@@ -9,14 +7,10 @@ import { sayDifference } from '../core/diff/difference.ts';
 import { renamesEverywhere } from '../core/diff/match.ts';
 import { type StatedRenames, withMove, withRename } from '../core/diff/statedRenames.ts';
 import { editsOfMove, editsOfRename } from '../core/model/inFiles.ts';
-import { type Move, moveInModel, outsideOnly, unfitFor } from '../core/model/move.ts';
+import { type Move, moveInModel, outsideOnly } from '../core/model/move.ts';
 import { formOf } from '../core/model/nestedFields.ts';
-import { provenanceOf } from '../core/model/provenance.ts';
-import { namesBeside } from '../core/model/rename.ts';
 import { compact, isList, isObject, own } from '../core/plain/json.ts';
-import { didYouMean } from '../core/plain/nearest.ts';
 import { shellWord } from '../core/plain/shellWord.ts';
-import { thereAre } from '../core/plain/words.ts';
 import type { Edit } from '../core/source/editOperation.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import type { Wanted } from '../journal/change.ts';
@@ -25,7 +19,7 @@ import { termsFileOf } from '../workspace/contentTerms.ts';
 import { editedText } from '../workspace/edited.ts';
 import { hashBytes, readTextOrRefuse, statOf } from '../workspace/files.ts';
 import { type Workspace, workspaceFile } from '../workspace/open.ts';
-import { refuse, Trouble } from '../workspace/trouble.ts';
+import { refuse } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { carryEntries, isUnrecorded } from './carryEntries.ts';
 import { obeyedModel } from './modelOfEntries.ts';
@@ -34,6 +28,7 @@ import { readMove, readRename, readRenameOptions } from './renameOptions.ts';
 import { head, resultVersion } from './result.ts';
 import { keptSchemaChanges } from './schemas.ts';
 import { readStated, sayMove, sayRename, statedChange, withStated } from './statedChanges.ts';
+import { lastOf, refuseUnfitMove, refuseUnfitRename } from './unfitRename.ts';
 import { modelWritten, writeModelRead } from './writeModel.ts';
 
 export const RenameResult = z.strictObject({
@@ -232,74 +227,4 @@ function renamedFiles(
       });
     return { ...one, file, was: one.file };
   });
-}
-
-/** What stands last in the address of what is renamed. */
-function lastOf({ what, from }: Rename): string {
-  if (what === 'taxonomy') return `${from}:`;
-  return what === 'field' ? keyOfField(from) : from;
-}
-
-function refuseUnfitRename(wanted: Rename, { model }: Workspace): void {
-  const { definition } = model;
-  const unfit = unfitName(wanted.what, wanted.to);
-  if (unfit) throw new Trouble('malformed-name', `\`${wanted.to}\` cannot be its name`, { mend: `${unfit.rule}.` });
-  const names = namesBeside(definition, wanted);
-  const from = wanted.what === 'field' ? keyOfField(wanted.from) : wanted.from;
-  if (wanted.what === 'term' && model.taxonomies.get(wanted.taxonomy)?.isOpen)
-    throw refuse(
-      'open-taxonomy',
-      `the terms of \`${wanted.taxonomy}\` are content: authors add them while they write`,
-      {
-        mend: `Carry the entries over: lumbrik migration draft --merge ${shellWord(`${wanted.taxonomy}:${quoted(wanted.from)}=${wanted.to}`)}`,
-      },
-    );
-  if (!names.includes(from)) {
-    const kit = Object.keys(definition.shared?.kits ?? {}).includes(from);
-    throw new Trouble(
-      'not-found',
-      kit ? `\`${from}\` is a kit: no entry knows its name` : `there is no ${wanted.what} \`${from}\``,
-      {
-        mend: kit
-          ? 'Call it otherwise in the files of the model.'
-          : (didYouMean(from, names) ?? thereAre(names) ?? 'Look at the model: lumbrik show'),
-      },
-    );
-  }
-  if (names.includes(wanted.to))
-    throw refuse('name-taken', `there is a ${wanted.what} \`${wanted.to}\` already`, {
-      mend: 'Choose another name; nothing was written.',
-    });
-}
-
-const quoted = (id: string): string => (/\s/u.test(id) ? `"${id}"` : id);
-
-function refuseUnfitMove({ type, from, to }: Move, { model }: Workspace): void {
-  const { definition } = model;
-  const fields = own(definition.types, type)?.fields;
-  if (!fields || !formOf(fields, from)) {
-    const names = fields ? Object.keys(fields) : Object.keys(definition.types);
-    const name = fields ? from : type;
-    throw new Trouble('not-found', `there is no ${fields ? `field \`${type}.${from}\`` : `type \`${type}\``}`, {
-      mend: didYouMean(name, names) ?? thereAre(names) ?? 'Look at the model: lumbrik show',
-    });
-  }
-  if (formOf(fields, to))
-    throw refuse('name-taken', `there is a field \`${type}.${to}\` already`, {
-      mend: 'Choose another place; nothing was written.',
-    });
-  const [made] = provenanceOf(definition, type, from);
-  if (made)
-    throw refuse('arrives', `\`${type}.${from}\` arrives from the ${made.what} ${made.name}`, {
-      mend: `Move it in the file of that ${made.what}, then state it: lumbrik migration draft --moved ${type}.${from}=${type}.${to}`,
-    });
-  const unfit = unfitFor(fields, { from, to });
-  if (unfit !== undefined || to.startsWith(`${from}.`))
-    throw refuse(
-      'cannot-move',
-      unfit === undefined ? 'a field cannot stand inside itself' : `\`${type}.${unfit}\` is not one object alone`,
-      {
-        mend: 'Move it into one object, or out of one.',
-      },
-    );
 }

@@ -38,17 +38,7 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
   return {
     name,
     says: { ...says, ...common },
-    evidence: [
-      `${groupThousands(seen.filled)} of ${groupThousands(seen.holders)} have one`,
-      ...(isAlwaysList ? [`${groupThousands(seen.emptyLists)} an empty list`] : []),
-      ...(isAlwaysText ? [`${groupThousands(seen.emptyTexts)} an empty text`] : []),
-      ...(isMany && seen.lists > 0 ? [`lists of ${rangeOf(seen.items.least, seen.items.most, 'item')}`] : []),
-      why,
-      seen.example === undefined ? '' : `such as ${quote(seen.example, 40)}`,
-      against + oddForm > 0 ? `${count(against + oddForm, 'value is', 'values are')} otherwise` : '',
-    ]
-      .filter(Boolean)
-      .join('; '),
+    evidence: evidenceOf(seen, { isMany, isAlwaysList, isAlwaysText }, { why, odd: against + oddForm }),
     against: against + oddForm + (isRequired ? missing : 0),
     fields,
     questions:
@@ -61,6 +51,32 @@ export function learnField(name: string, seen: Seen, learning: Learning): Learnt
               : []),
           ].map((one) => ({ ...one, words: fewWords(seen) })),
   };
+}
+
+/** How a field is there in the entries of a type. */
+interface There {
+  readonly isMany: boolean;
+  readonly isAlwaysList: boolean;
+  readonly isAlwaysText: boolean;
+}
+
+/** What speaks for a guess, and how many values are otherwise, as a line. */
+function evidenceOf(
+  seen: Seen,
+  { isMany, isAlwaysList, isAlwaysText }: There,
+  { why, odd }: { readonly why: string; readonly odd: number },
+): string {
+  return [
+    `${groupThousands(seen.filled)} of ${groupThousands(seen.holders)} have one`,
+    ...(isAlwaysList ? [`${groupThousands(seen.emptyLists)} an empty list`] : []),
+    ...(isAlwaysText ? [`${groupThousands(seen.emptyTexts)} an empty text`] : []),
+    ...(isMany && seen.lists > 0 ? [`lists of ${rangeOf(seen.items.least, seen.items.most, 'item')}`] : []),
+    why,
+    seen.example === undefined ? '' : `such as ${quote(seen.example, 40)}`,
+    odd > 0 ? `${count(odd, 'value is', 'values are')} otherwise` : '',
+  ]
+    .filter(Boolean)
+    .join('; ');
 }
 
 /** Of more different texts none is kept. */

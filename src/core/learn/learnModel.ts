@@ -116,11 +116,8 @@ export function learnModel(
     };
     return learnType(name, one, { learning, noFacts, labels: keys });
   });
-  const spoken = [...languages].toSorted(([, a], [, b]) => b - a).map(([language]) => language);
   return {
-    ...(spoken.length > 0
-      ? { languages: spoken, languagesBecause: 'Values are kept by these languages.' }
-      : languageOf([...seen.values()].flatMap(textsOf))),
+    ...spokenLanguages(languages, [...seen.values()]),
     types,
     taxonomies: [...taxonomies].map(([name, { terms, fields }]) => ({ name, terms: [...terms], fields })),
     kits: recurringFields(types, names),
@@ -128,6 +125,16 @@ export function learnModel(
     unfit: [...seen.keys()].filter((name) => !fitTypes.has(name)),
     refused,
   };
+}
+
+/** The languages of a workspace: those that values are kept by, the most frequent first, or that of the texts. */
+function spokenLanguages(
+  counts: ReadonlyMap<string, number>,
+  types: readonly SeenType[],
+): Pick<LearntModel, 'languages' | 'languagesBecause'> {
+  if (counts.size === 0) return languageOf(types.flatMap(textsOf));
+  const languages = [...counts].toSorted(([, a], [, b]) => b - a).map(([language]) => language);
+  return { languages, languagesBecause: 'Values are kept by these languages.' };
 }
 
 /** Texts of entries of a type, those below the front matter too. */

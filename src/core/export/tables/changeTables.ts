@@ -1,4 +1,6 @@
 import { type KeptTable, type MatchedTables, matchTables, type Renamed } from './matchTables.ts';
+import { inOrder, type Named, renamesText } from './renamed.ts';
+import { retiredText, retypedText } from './retype.ts';
 import { cellText, namesText, nameText, textLiteral } from './sqlText.ts';
 import {
   columnCommentText,
@@ -21,17 +23,20 @@ export class TableChange {
   readonly #tables: ReadonlyMap<string, Table>;
   /** Tables that stay, by what they are called before. */
   readonly #kept: ReadonlyMap<string, KeptTable>;
+  /** The enumerations after, by their names. */
+  readonly #enumerations: ReadonlyMap<string, Enumeration>;
 
   constructor(before: Tables, after: Tables, renames: readonly Renamed[]) {
     this.#tables = new Map(after.tables.map((table) => [table.name, table]));
     this.#matched = matchTables(before, after, renames);
     this.#kept = new Map(this.#matched.kept.map((one) => [one.was.name, one]));
+    this.#enumerations = new Map(after.enumerations.map((one) => [one.name, one]));
   }
 
   /** What says whether the tables hold what the entries had, before anything is changed in them. */
   guard(): TableGuard {
     const { kept, gone } = this.#matched;
-    const losing = new Set([...gone, ...kept.filter(({ dropped }) => dropped.length > 0).map(({ was }) => was)]);
+    const losing = new Set([...gone, ...kept.filter(isLosing).map(({ was }) => was)]);
     return new TableGuard([...gone, ...kept.map(({ was }) => was)], losing);
   }
 
@@ -50,10 +55,12 @@ export class TableChange {
   begin(): string {
     const { kept, gone, come, keptTypes, grownTypes, goneTypes, comeTypes } = this.#matched;
     return [
+      ...kept.flatMap(({ was, retired }) => retiredText(was, retired)),
       dropTablesText(gone, kept),
       ...kept.flatMap(droppedColumns),
-      ...goneTypes.map(({ name }) => `drop type ${nameText(name)};\n`),
-      ...grownTypes.map(([{ name }]) => `alter type ${nameText(name)} rename to ${nameText(outgrown(name))};\n`),
+      ...[...grownTypes.map(([was]) => was), ...goneTypes].map(
+        ({ name }) => `alter type ${nameText(name)} rename to ${nameText(outgrown(name))};\n`,
+      ),
       ...renamesText('alter type', keptTypes),
       ...renamesText(
         'alter table',
@@ -62,6 +69,8 @@ export class TableChange {
       ...comeTypes.map(enumerationText),
       ...grownTypes.flatMap((pair) => grownText(pair, kept)),
       ...kept.flatMap(alteredColumns),
+      ...kept.flatMap(({ is, retyped }) => retyped.flatMap((one) => retypedText(is.name, one, this.#enumerations))),
+      ...goneTypes.map(({ name }) => `drop type ${nameText(outgrown(name))};\n`),
       ...come.map(tableText),
     ].join('');
   }
@@ -121,20 +130,25 @@ export class TableChange {
   }
 }
 
-const isAltered = ({ was, is, columns, dropped, added, needs, checks, unique, foreignKeys }: KeptTable): boolean =>
-  was.name !== is.name ||
-  [...columns].some(([from, to]) => from !== to) ||
-  [dropped, added, needs, checks, unique, foreignKeys].some((some) => some.length > 0);
+const isAltered = ({ was, is, columns, retired, ...others }: KeptTable): boolean => {
+  const { dropped, added, retyped, needs, checks, unique, foreignKeys } = others;
+  return (
+    was.name !== is.name ||
+    [...columns].some(([from, to]) => from !== to) ||
+    [dropped, added, retyped, needs, checks, unique, foreignKeys].some((some) => some.length > 0) ||
+    Object.values(retired).some((some) => some.length > 0)
+  );
+};
+
+/** Whether values of a table go, or are of another type. */
+const isLosing = ({ dropped, retyped }: KeptTable): boolean =>
+  dropped.length > 0 || retyped.some(({ isConverted }) => isConverted);
 
 interface Changed {
   readonly table: Table;
   readonly row: Row;
   /** What stands in it by now, where that is something else; nothing is what a column has of itself. */
   readonly cells: ReadonlyMap<string, Cell | undefined>;
-}
-
-interface Named {
-  readonly name: string;
 }
 
 /**
@@ -155,11 +169,6 @@ function dropTablesText(gone: readonly Table[], kept: readonly KeptTable[]): str
     `drop table ${namesText(gone.map(({ name }) => name))};\n`,
   ].join('');
 }
-
-const renamesText = (statement: string, pairs: readonly (readonly [Named, Named])[]): readonly string[] =>
-  inOrder(pairs.map(([was, is]) => [was.name, is.name] as const)).map(
-    ([from, to]) => `${statement} ${nameText(from)} rename to ${nameText(to)};\n`,
-  );
 
 const droppedColumns = ({ was, dropped }: KeptTable): readonly string[] =>
   dropped.map(({ name }) => `alter table ${nameText(was.name)} drop column ${nameText(name)};\n`);
@@ -200,22 +209,6 @@ function alteredColumns({ is, columns, added, needs }: KeptTable): readonly stri
   ];
 }
 
-/** Renames in an order in which each new name is free; those that go round lead over a name of their own. */
-function inOrder(renames: readonly (readonly [string, string])[]): readonly (readonly [string, string])[] {
-  const left = renames.filter(([from, to]) => from !== to);
-  const ordered: (readonly [string, string])[] = [];
-  while (left.length > 0) {
-    const free = left.findIndex(([, to]) => !left.some(([from]) => from === to));
-    const [from = '', to = ''] = left.splice(Math.max(0, free), 1)[0] ?? [];
-    if (free >= 0) ordered.push([from, to]);
-    else {
-      ordered.push([from, `${to}_was_${from}`.slice(0, 60)]);
-      left.push([`${to}_was_${from}`.slice(0, 60), to]);
-    }
-  }
-  return ordered;
-}
-
 /** What has to hold in a table that stays and did not before, now that its rows are what they should be. */
 function addedKeys({ is, needs, checks, unique }: KeptTable): readonly string[] {
   const table = `alter table ${nameText(is.name)}`;
@@ -240,11 +233,11 @@ function changedComments({ was, is, columns }: KeptTable): readonly string[] {
 }
 
 /** A row under the names that its table has by now, without what goes. */
-function rowAfter({ cells }: Row, { is, columns }: KeptTable): Row {
+function rowAfter({ cells }: Row, { is, columns, retyped }: KeptTable): Row {
   const now = new Map<string, Cell>();
   for (const [name, cell] of cells) {
     const column = columns.get(name);
-    if (column !== undefined) now.set(column, cell);
+    if (column !== undefined && !retyped.some((one) => one.was.name === name && !one.keeps)) now.set(column, cell);
   }
   return { table: is.name, cells: now };
 }

@@ -1,6 +1,9 @@
 import { equal, type Json } from '../../plain/json.ts';
-import { nameText, snake } from './sqlText.ts';
-import type { Column, Enumeration, ForeignKey, Table } from './table.ts';
+import { escaped, mentions, withNames } from './conditions.ts';
+import { type Demands, demandsBetween, named, touches } from './demands.ts';
+import { type Retyped, retyped } from './retype.ts';
+import { snake } from './sqlText.ts';
+import type { Column, Enumeration, Table } from './table.ts';
 import type { Tables } from './tablesOf.ts';
 
 /** A name that became another one, of a type or of a field alone. */
@@ -10,19 +13,15 @@ export interface Renamed {
 }
 
 /** A table that stays, with what changes in it. */
-export interface KeptTable {
+export interface KeptTable extends Demands {
   readonly was: Table;
   readonly is: Table;
   /** Names of columns before, and what they are called after. */
   readonly columns: ReadonlyMap<string, string>;
   readonly dropped: readonly Column[];
   readonly added: readonly Column[];
-  /** The columns that have to have a value from now on, or need none any more. */
-  readonly needs: readonly Column[];
-  /** What has to hold beside from now on. */
-  readonly checks: readonly string[];
-  readonly unique: readonly (readonly string[])[];
-  readonly foreignKeys: readonly ForeignKey[];
+  /** The columns whose values are of another type from now on. */
+  readonly retyped: readonly Retyped[];
 }
 
 /** What becomes of the tables of a model. */
@@ -34,6 +33,7 @@ export interface MatchedTables {
   readonly keptTypes: readonly (readonly [Enumeration, Enumeration])[];
   /** Enumerations that only have more values. */
   readonly grownTypes: readonly (readonly [Enumeration, Enumeration])[];
+  /** Enumerations that go; columns that stay may be of one until they are of another type. */
   readonly goneTypes: readonly Enumeration[];
   readonly comeTypes: readonly Enumeration[];
 }
@@ -52,7 +52,8 @@ export function matchTables(before: Tables, after: Tables, renames: readonly Ren
   const typeOf = (type: string): string | undefined => (own.has(type) ? typeNames.get(type) : type);
   const both = pairs(before.tables, after.tables, isCalled);
   const tables = new Map(both.map(([was, is]) => [was.name, is.name]));
-  const kept = both.flatMap(([was, is]) => keptTable(was, is, { isCalled, typeOf, tables }) ?? []);
+  const around = { isCalled, typeOf, tables, enumerations: own, keyed: keyedBy([...before.tables, ...after.tables]) };
+  const kept = both.flatMap(([was, is]) => keptTable(was, is, around) ?? []);
   return {
     kept,
     gone: before.tables.filter((one) => !kept.some(({ was }) => was === one)),
@@ -62,6 +63,14 @@ export function matchTables(before: Tables, after: Tables, renames: readonly Ren
     goneTypes: before.enumerations.filter((one) => ![...types, ...grown].some(([was]) => was === one)),
     comeTypes: after.enumerations.filter((one) => ![...types, ...grown].some(([, is]) => is === one)),
   };
+}
+
+/** The columns of each table that keys of others lead to. */
+function keyedBy(tables: readonly Table[]): ReadonlyMap<string, ReadonlySet<string>> {
+  const keyed = new Map<string, Set<string>>();
+  for (const { foreignKeys } of tables)
+    for (const { table, target } of foreignKeys) keyed.set(table, new Set([...(keyed.get(table) ?? []), ...target]));
+  return keyed;
 }
 
 /** Whether the columns of an enumeration can have more values where they stand: no key leads over them, nothing is given. */
@@ -86,8 +95,6 @@ const renamer = (renames: readonly Renamed[]): IsCalled => {
     );
 };
 
-const escaped = (text: string): string => text.replace(/[\\^$.*+?()[\]{}|]/gu, '\\$&');
-
 /** What belongs together: what is called the same on both sides, and what is new on one and may be called so by now. */
 function pairs<T extends { readonly name: string }>(
   before: readonly T[],
@@ -110,91 +117,76 @@ interface Around {
   readonly typeOf: (type: string) => string | undefined;
   /** What tables are called after. */
   readonly tables: ReadonlyMap<string, string>;
+  /** The names of all enumerations. */
+  readonly enumerations: ReadonlySet<string>;
+  /** The columns of tables that keys of others lead to. */
+  readonly keyed: ReadonlyMap<string, ReadonlySet<string>>;
 }
 
 function keptTable(was: Table, is: Table, around: Around): KeptTable | undefined {
   const columns = columnsKept(was, is, around);
   const { dropped, added } = parted(was, is, columns);
-  const says = (text: string): string => withNames(text, columns);
-  const named = (keys: readonly string[]): readonly string[] => keys.map((key) => columns.get(key) ?? key);
   const isGone = mentions(dropped);
-  const checks = was.checks.filter((check) => !isGone(check)).map(says);
-  const unique = was.unique.filter((key) => !touches(key, dropped)).map(named);
-  const keys = was.foreignKeys
-    .filter((key) => !touches(key.columns, dropped))
-    .map((key) => ({ ...key, columns: named(key.columns), table: around.tables.get(key.table) ?? '' }));
   const fits =
-    equal(named(was.primaryKey) as Json, is.primaryKey as Json) &&
+    equal(named(was.primaryKey, columns) as Json, is.primaryKey as Json) &&
     was.isSingle === is.isSingle &&
-    checks.every((check) => is.checks.includes(check)) &&
-    unique.every((key) => isIn(key, is.unique)) &&
-    keys.every((key) => is.foreignKeys.some((other) => isAbout(key, other))) &&
     !touches(is.primaryKey, added) &&
     !touches(was.primaryKey, dropped) &&
     // A column that others are made of goes only with them.
     was.columns.every(({ name, generated = '' }) => {
       const other = is.columns.find((column) => column.name === columns.get(name));
-      return !other || (says(generated) === (other.generated ?? '') && !isGone(generated));
+      return !other || (withNames(generated, columns) === (other.generated ?? '') && !isGone(generated));
     });
   if (!fits) return undefined;
-  const ofColumns = asked(was, is, columns);
-  return {
-    was,
-    is,
-    columns,
-    dropped,
-    added,
-    needs: ofColumns.needs,
-    checks: [...ofColumns.checks, ...is.checks.filter((check) => !checks.includes(check))],
-    unique: is.unique.filter((key) => !isIn(key, unique)),
-    foreignKeys: is.foreignKeys.filter((key) => !keys.some((other) => isAbout(key, other))),
-  };
+  const changed = retypedIn(was, is, columns, around);
+  const demands = demandsBetween(was, is, { columns, dropped, changed, tables: around.tables });
+  return { was, is, columns, dropped, added, retyped: changed, ...demands };
 }
 
 /** The columns that stay, with what they are called after. */
-function columnsKept(was: Table, is: Table, { isCalled, typeOf }: Around): ReadonlyMap<string, string> {
-  const same = pairs(was.columns, is.columns, isCalled).filter(([one, other]) => isSame(one, other, typeOf));
+function columnsKept(was: Table, is: Table, around: Around): ReadonlyMap<string, string> {
+  const same = pairs(was.columns, is.columns, around.isCalled).filter(
+    ([one, other]) => isSame(one, other, around.typeOf) || canStay([was, one], [is, other], around),
+  );
   return new Map(same.map(([one, other]) => [one.name, other.name]));
 }
+
+/** Whether a column can be given another type where it stands: no key leads to it, and no other column is made of it. */
+function canStay(
+  [was, one]: readonly [Table, Column],
+  [is, other]: readonly [Table, Column],
+  { keyed }: Around,
+): boolean {
+  const isFree = (table: Table, column: Column): boolean => {
+    const isNamed = mentions([column]);
+    return (
+      column.generated === undefined &&
+      !table.primaryKey.includes(column.name) &&
+      !keyed.get(table.name)?.has(column.name) &&
+      !table.columns.some(({ generated = '' }) => isNamed(generated))
+    );
+  };
+  return isFree(was, one) && isFree(is, other);
+}
+
+/** The columns that stay and are not the same. */
+const retypedIn = (
+  was: Table,
+  is: Table,
+  columns: ReadonlyMap<string, string>,
+  { typeOf, enumerations }: Around,
+): readonly Retyped[] =>
+  was.columns.flatMap((column) => {
+    const other = is.columns.find(({ name }) => name === columns.get(column.name));
+    if (!other) return [];
+    const isSameType = typeOf(column.type) === other.type;
+    return isSameType && column.default === other.default ? [] : [retyped(column, other, isSameType, enumerations)];
+  });
 
 const parted = (was: Table, is: Table, columns: ReadonlyMap<string, string>) => ({
   dropped: was.columns.filter(({ name }) => !columns.has(name)),
   added: is.columns.filter(({ name }) => ![...columns.values()].includes(name)),
 });
-
-/** What is asked of single columns from now on. */
-function asked(was: Table, is: Table, columns: ReadonlyMap<string, string>): Pick<KeptTable, 'needs' | 'checks'> {
-  const pairs = is.columns.map((column) => ({
-    column,
-    old: was.columns.find(({ name }) => columns.get(name) === column.name),
-  }));
-  return {
-    needs: pairs.flatMap(({ column, old }) => ((old?.isNeeded ?? false) === column.isNeeded ? [] : [column])),
-    checks: pairs.flatMap(({ column, old }) => {
-      const names = new Map([[old?.name ?? '', column.name]]);
-      const said = (old?.checks ?? []).map((check) => withNames(check, names));
-      return column.checks.filter((check) => !said.includes(check));
-    }),
-  };
-}
-
-/** Whether a condition speaks of any of some columns. */
-function mentions(columns: readonly Column[]): (text: string) => boolean {
-  const names = columns.map(({ name }) => word(escaped(nameText(name))));
-  return (text) => besideTexts(text).some((part) => names.some((name) => name.test(part)));
-}
-
-const touches = (key: readonly string[], columns: readonly Column[]): boolean =>
-  columns.some(({ name }) => key.includes(name));
-
-const isIn = (one: readonly string[], all: readonly (readonly string[])[]): boolean =>
-  all.some((other) => equal(one as Json, other as Json));
-
-/** Whether two foreign keys are the same, wherever their targets have other names. */
-const isAbout = (one: ForeignKey, other: ForeignKey): boolean =>
-  one.table === other.table &&
-  equal(one.columns as Json, other.columns as Json) &&
-  one.target.length === other.target.length;
 
 /** Whether a column can become another one where it stands: what has to hold may come, and a value may be needed or not. */
 function isSame(was: Column, is: Column, typeOf: Around['typeOf']): boolean {
@@ -207,26 +199,3 @@ function isSame(was: Column, is: Column, typeOf: Around['typeOf']): boolean {
     was.checks.every((check) => is.checks.includes(withNames(check, names)))
   );
 }
-
-/** A condition in which columns have other names. */
-function withNames(text: string, names: ReadonlyMap<string, string>): string {
-  const others = new Map(
-    [...names].flatMap(([from, to]) => (from === to ? [] : [[nameText(from), nameText(to)] as const])),
-  );
-  if (others.size === 0) return text;
-  const name = word([...others.keys()].map(escaped).join('|'), 'gu');
-  return text
-    .split(quoted)
-    .map((part) => (part.startsWith("'") ? part : part.replace(name, (one) => others.get(one) ?? one)))
-    .join('');
-}
-
-/** A text in a condition, in its quotation marks: nothing in it is a name. */
-const quoted = /('(?:[^']|'')*')/u;
-
-const besideTexts = (condition: string): readonly string[] =>
-  condition.split(quoted).filter((part) => !part.startsWith("'"));
-
-/** A name as it stands in a condition: no part of a longer one. */
-const word = (pattern: string, flags = 'u'): RegExp =>
-  new RegExp(`(?<![\\p{L}\\p{N}_"'])(?:${pattern})(?![\\p{L}\\p{N}_"'])`, flags);

@@ -369,7 +369,7 @@ class TableWriter {
     );
     const all = [...columns.values()];
     const [only = ''] = all;
-    if (!isOne) draft.checks.push(`num_nonnulls(${namesText(all)}) ${isNeeded ? '=' : '<='} 1`);
+    if (!isOne) draft.checks.push(`${howMany(all)} ${isNeeded ? '=' : '<='} 1`);
     if (inverseMax === 1) for (const one of all) draft.keepUnique([one]);
     const bounds = [
       ...(eligible === undefined ? [] : [`only where ${eligible}`]),
@@ -386,7 +386,7 @@ class TableWriter {
       },
       columns: all,
       keys: all.map((one) => [one]),
-      isThere: isOne ? `${nameText(only)} is not null` : `num_nonnulls(${namesText(all)}) > 0`,
+      isThere: isOne ? `${nameText(only)} is not null` : `${howMany(all)} > 0`,
     };
   }
 
@@ -399,7 +399,7 @@ class TableWriter {
       for (const [need, isThere] of demand) {
         if (need !== 'always') continue;
         if (name === '') draft.checks.push(isThere);
-        else draft.checks.push(`num_nonnulls(${namesText(columns)}) = 0 or ${isThere}`);
+        else draft.checks.push(`${howMany(columns)} = 0 or ${isThere}`);
       }
     const puts = new Map(parts.map(({ key, put }) => [key, put]));
     return {
@@ -413,8 +413,8 @@ class TableWriter {
         }
       },
       columns,
-      keys: isSeen ? [columns] : [],
-      ...(isSeen ? { isThere: `num_nonnulls(${namesText(columns)}) > 0` } : {}),
+      keys: isSeen ? [columns.toSorted()] : [],
+      ...(isSeen ? { isThere: `${howMany(columns)} > 0` } : {}),
     };
   }
 
@@ -617,3 +617,6 @@ function defaultText(value: Json | undefined): string | undefined {
   if (typeof value === 'string') return textLiteral(value);
   return typeof value === 'number' || typeof value === 'boolean' ? String(value) : undefined;
 }
+
+/** How many of some columns have a value. Their order says nothing, and so is the same whatever that of the fields is. */
+const howMany = (columns: readonly string[]): string => `num_nonnulls(${namesText(columns.toSorted())})`;

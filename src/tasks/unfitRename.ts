@@ -1,0 +1,85 @@
+import { unfitName } from '../core/definition/address.ts';
+import { keyOfField } from '../core/definition/fieldName.ts';
+import type { Rename } from '../core/definition/rename.ts';
+import { type Move, unfitFor } from '../core/model/move.ts';
+import { formOf } from '../core/model/nestedFields.ts';
+import { provenanceOf } from '../core/model/provenance.ts';
+import { namesBeside } from '../core/model/rename.ts';
+import { own } from '../core/plain/json.ts';
+import { didYouMean } from '../core/plain/nearest.ts';
+import { shellWord } from '../core/plain/shellWord.ts';
+import { thereAre } from '../core/plain/words.ts';
+import type { Workspace } from '../workspace/open.ts';
+import { refuse, Trouble } from '../workspace/trouble.ts';
+
+/** What stands last in the address of what is renamed. */
+export function lastOf({ what, from }: Rename): string {
+  if (what === 'taxonomy') return `${from}:`;
+  return what === 'field' ? keyOfField(from) : from;
+}
+
+/** @throws {Trouble} where the model has no such part, or that cannot be its name. */
+export function refuseUnfitRename(wanted: Rename, { model }: Workspace): void {
+  const { definition } = model;
+  const unfit = unfitName(wanted.what, wanted.to);
+  if (unfit) throw new Trouble('malformed-name', `\`${wanted.to}\` cannot be its name`, { mend: `${unfit.rule}.` });
+  const names = namesBeside(definition, wanted);
+  const from = wanted.what === 'field' ? keyOfField(wanted.from) : wanted.from;
+  if (wanted.what === 'term' && model.taxonomies.get(wanted.taxonomy)?.isOpen)
+    throw refuse(
+      'open-taxonomy',
+      `the terms of \`${wanted.taxonomy}\` are content: authors add them while they write`,
+      {
+        mend: `Carry the entries over: lumbrik migration draft --merge ${shellWord(`${wanted.taxonomy}:${quoted(wanted.from)}=${wanted.to}`)}`,
+      },
+    );
+  if (!names.includes(from)) {
+    const kit = Object.keys(definition.shared?.kits ?? {}).includes(from);
+    throw new Trouble(
+      'not-found',
+      kit ? `\`${from}\` is a kit: no entry knows its name` : `there is no ${wanted.what} \`${from}\``,
+      {
+        mend: kit
+          ? 'Call it otherwise in the files of the model.'
+          : (didYouMean(from, names) ?? thereAre(names) ?? 'Look at the model: lumbrik show'),
+      },
+    );
+  }
+  if (names.includes(wanted.to))
+    throw refuse('name-taken', `there is a ${wanted.what} \`${wanted.to}\` already`, {
+      mend: 'Choose another name; nothing was written.',
+    });
+}
+
+const quoted = (id: string): string => (/\s/u.test(id) ? `"${id}"` : id);
+
+/** @throws {Trouble} where the model has no such field, or it cannot stand there. */
+export function refuseUnfitMove({ type, from, to }: Move, { model }: Workspace): void {
+  const { definition } = model;
+  const fields = own(definition.types, type)?.fields;
+  if (!fields || !formOf(fields, from)) {
+    const names = fields ? Object.keys(fields) : Object.keys(definition.types);
+    const name = fields ? from : type;
+    throw new Trouble('not-found', `there is no ${fields ? `field \`${type}.${from}\`` : `type \`${type}\``}`, {
+      mend: didYouMean(name, names) ?? thereAre(names) ?? 'Look at the model: lumbrik show',
+    });
+  }
+  if (formOf(fields, to))
+    throw refuse('name-taken', `there is a field \`${type}.${to}\` already`, {
+      mend: 'Choose another place; nothing was written.',
+    });
+  const [made] = provenanceOf(definition, type, from);
+  if (made)
+    throw refuse('arrives', `\`${type}.${from}\` arrives from the ${made.what} ${made.name}`, {
+      mend: `Move it in the file of that ${made.what}, then state it: lumbrik migration draft --moved ${type}.${from}=${type}.${to}`,
+    });
+  const unfit = unfitFor(fields, { from, to });
+  if (unfit !== undefined || to.startsWith(`${from}.`))
+    throw refuse(
+      'cannot-move',
+      unfit === undefined ? 'a field cannot stand inside itself' : `\`${type}.${unfit}\` is not one object alone`,
+      {
+        mend: 'Move it into one object, or out of one.',
+      },
+    );
+}
