@@ -102,6 +102,11 @@ describe('one text, read as a value of a field [G6]', () => {
     ],
     ['31.12.2014, 9 pm', { kind: 'dateTime', offset: 'optional' }, german, '2014-12-31T21:00:00'],
     ['31.12.2014 14:30', { kind: 'dateTime' }, german, []],
+    ['31.12.2014 14:30 +01:00', { kind: 'dateTime' }, german, '2014-12-31T14:30:00+01:00'],
+    ['31.12.2014, 14:30 Uhr Z', { kind: 'dateTime', offset: 'optional' }, german, '2014-12-31T14:30:00Z'],
+    ['8 octobre 2014 9h30 +0200', { kind: 'dateTime' }, french, '2014-10-08T09:30:00+02:00'],
+    ['31.12.2014 14:30 +25:00', { kind: 'dateTime' }, german, []],
+    ['31.12.2014 14:30 +01:00', { kind: 'dateTime', offset: 'none' }, german, []],
     // times
     ['9.30', { kind: 'time' }, german, '09:30'],
     ['9 pm', { kind: 'time' }, ['en'], '21:00'],
@@ -468,4 +473,69 @@ describe('what reads texts beside conversions [G6, I1]', () => {
       failed: expect.stringContaining('“day-frist” is no way of writing'),
     });
   });
+});
+
+describe('a text that becomes several fields is read as people write its parts [G6, H8]', () => {
+  test('days, and lengths in several units', async () => {
+    const numbers = [1, 2, 3, 4, 5, 6];
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Feste\nlanguages: [de]\n',
+      'model/types/fest.yaml': 'type: fest\nfields:\n  zeit: { kind: text }\n  mass: { kind: text }\n',
+      ...Object.fromEntries(
+        numbers.map((n) => [
+          `content/fest/f${n}.yaml`,
+          `zeit: "1${n}.8.2024 - 2${n}.9.2024"\nmass: "3,5 m x 1${n} cm"\n`,
+        ]),
+      ),
+    });
+    const before = snapshot(folder, 'content');
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, {
+      'model/types/fest.yaml':
+        'type: fest\nfields:\n  zeitVon: { kind: date }\n  zeitBis: { kind: date }\n  massBreit: { kind: decimal, unit: cm }\n  massHoch: { kind: decimal, unit: cm }\n',
+    });
+    await lumbrik(folder, ['migration', 'draft']);
+    const { questions } = await result(folder, ['migration', 'answer', '--no-ask']);
+    expect(questions).toHaveLength(2);
+    for (const step of ['1', '2']) await lumbrik(folder, ['migration', 'answer', '--step', step, '--yes']);
+    expect(await result(folder, ['migration', 'rehearse', '--prove'])).toMatchObject({
+      ok: true,
+      lost: [],
+      changed: 6,
+    });
+    await lumbrik(folder, ['migration', 'run']);
+    expect(parse(read(folder, 'content/fest/f1.yaml'))).toEqual({
+      zeitVon: '2024-08-11',
+      zeitBis: '2024-09-21',
+      massBreit: 350,
+      massHoch: 11,
+    });
+    expect((await result(folder, ['check'])).ok).toBe(true);
+    await lumbrik(folder, ['migration', 'undo']);
+    expect(snapshot(folder, 'content')).toEqual(before);
+  });
+});
+
+test('a value that is given to a question may be written as people write, where it has one meaning alone', async () => {
+  const folder = workspace({
+    'lumbrik.yaml': 'workspace: Feste\nlanguages: [de]\n',
+    'model/types/fest.yaml': 'type: fest\nfields:\n  name: { kind: text }\n',
+    'content/fest/f.yaml': 'name: F\n',
+  });
+  await lumbrik(folder, ['seal', '-m', 'one']);
+  write(folder, {
+    'model/types/fest.yaml':
+      'type: fest\nfields:\n  name: { kind: text }\n  a: { kind: boolean, required: true }\n  b: { kind: date, required: true }\n  c: { kind: decimal, unit: cm, required: true }\n',
+  });
+  await lumbrik(folder, ['migration', 'draft']);
+  const answered = async (step: number, text: string) =>
+    result(folder, ['migration', 'answer', '--step', String(step), '--value', text]);
+  expect((await answered(2, '8.10.2014')).error).toMatchObject({ code: 'step-does-not-fit' });
+  expect([
+    (await answered(1, 'ja')).readAs,
+    (await answered(2, '13.10.2014')).readAs,
+    (await answered(3, '3,5 m')).readAs,
+    (await answered(3, '12')).readAs,
+  ]).toEqual([true, '2014-10-13', 350, undefined]);
+  expect((await result(folder, ['migration', 'rehearse'])).errorsAfter).toBe(0);
 });

@@ -83,12 +83,12 @@ function partingsAmong(
 
 const isText = ({ kind }: FieldDoc): boolean => kind === 'text' || kind === 'longText';
 
+/** The kinds that a part of a text can be. */
+const partKinds = new Set(['text', 'longText', 'integer', 'decimal', 'date', 'time', 'dateTime', 'duration']);
+
 /** One text or one number alone, in no language. */
 const isPlain = (field: FieldDoc | undefined): boolean =>
-  field !== undefined &&
-  ['text', 'longText', 'integer', 'decimal', 'date', 'time'].includes(field.kind) &&
-  field.many === undefined &&
-  field.localized === undefined;
+  field !== undefined && partKinds.has(field.kind) && field.many === undefined && field.localized === undefined;
 
 /** Whether nearly all of some texts have so many parts, with more than a blank between them. */
 function isWrittenIn(texts: readonly string[] = [], parts: number): boolean {

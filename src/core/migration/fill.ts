@@ -11,9 +11,10 @@ import { fieldNamed, formOf, siblingsOf, withSiblings } from '../model/nestedFie
 import { isObject, type Json, own, pointer, withKey } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { shellWord } from '../plain/shellWord.ts';
-import { quote } from '../plain/words.ts';
+import { list, quote } from '../plain/words.ts';
 import { type Expression, ExpressionFailed, ExpressionTooCostly, expressionsOver } from '../rules/expression.ts';
 import { celTypeOf } from '../rules/judge.ts';
+import { sayStyle, styleNames } from '../writing/index.ts';
 import type { EntryDraft, Holder } from './entryDraft.ts';
 import { type StepContext, StepRefused } from './step.ts';
 
@@ -34,6 +35,21 @@ export const likeShape = {
     .optional()
     .describe('The address of a step before of the same kind: what entries get there, they get here.'),
 };
+
+/** The key by which a step says how it reads texts. */
+export const writtenShape = {
+  written: z
+    .array(z.enum(styleNames))
+    .min(1)
+    .optional()
+    .describe(
+      'How texts are written that become other values, those first that win in doubt: [day-first, month-names].',
+    ),
+};
+
+/** How a step reads texts, as a sentence behind others. */
+export const sayWritten = (written: readonly string[] | undefined): string =>
+  written === undefined ? '' : ` Texts are read as written ${list(written.map(sayStyle))}.`;
 
 export interface Fill {
   readonly value?: Json | undefined;

@@ -139,6 +139,7 @@ export class RoundTrip {
     const names = new Set([field]);
     const verbs = new Set<string>();
     let isGiven = false;
+    let isRead = false;
     for (const { kind, address, data } of this.#steps) {
       const [owner = '', name = ''] = address.split('.');
       const now = kind.leadsTo?.(data);
@@ -150,19 +151,20 @@ export class RoundTrip {
         if (types.has(address) && now !== undefined) types.add(now);
       } else if (types.has(owner) && (names.has(name) || others.some((one) => names.has(one)))) {
         verbs.add(kind.verb);
+        isRead ||= data.written !== undefined;
         isGiven ||= data.value !== undefined || data.cel !== undefined;
         if (now !== undefined) names.add(now.split('.')[1] ?? '');
         for (const one of others) names.add(one);
         names.add(name);
       }
     }
-    return { names, verbs, isGiven };
+    return { names, verbs, isGiven, isRead };
   }
 }
 
 /** Whether a value was converted on its way, or written otherwise by options that say so: it may come back in other words. */
-const isRewritten = ({ verbs }: Way, field: Field | undefined): boolean =>
-  verbs.has('convert') || verbs.has('pull') || (verbs.has('change') && mayBeRewritten(field));
+const isRewritten = ({ verbs, isRead }: Way, field: Field | undefined): boolean =>
+  isRead || verbs.has('convert') || verbs.has('pull') || (verbs.has('change') && mayBeRewritten(field));
 
 const mayBeRewritten = (field: Field | undefined): boolean =>
   field !== undefined && (field.kind.rewritten !== undefined || [...field.fields.values()].some(mayBeRewritten));
@@ -183,6 +185,8 @@ interface Way {
   readonly verbs: ReadonlySet<string>;
   /** Whether a step gives it a value where it had none. */
   readonly isGiven: boolean;
+  /** Whether a step reads it as people write. */
+  readonly isRead: boolean;
 }
 
 /** The entries that one becomes, as they would be read. */

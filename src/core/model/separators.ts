@@ -64,6 +64,13 @@ export function separatorIn(texts: readonly string[]): string | undefined {
 /** What stands between the parts of a text that becomes several fields, the surest first. */
 const partSeparators = ['\n', ' | ', '; ', ', ', ' / ', ' - ', ' – ', ' x ', ' × ', '|', ';', ',', '/', ' '] as const;
 
+/** So many parts of a text, each without blanks around it; the last has all that is left. */
+export function partsOfText(text: string, at: string, most: number): readonly string[] {
+  const all = text.split(at);
+  const parts = all.length > most ? [...all.slice(0, most - 1), all.slice(most - 1).join(at)] : all;
+  return parts.map((part) => part.trim());
+}
+
 /** The separator by which most of some texts have exactly so many parts, and how many have. */
 export function partsIn(
   texts: readonly string[],

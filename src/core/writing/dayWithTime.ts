@@ -7,24 +7,34 @@ const isoDay: ReadText = (text) => (/^\d{4}-\d{2}-\d{2}$/u.test(text) ? text : u
 /** A day, and a time behind a blank, a comma or a dash. */
 const shape = /^(.*?\d{2})(?:,\s*|\s+[-–]\s+|\s+)(\d{1,2}(?:[:.h]\d{2})?(?:[:.]\d{2})?\s*(?:\p{L}[\p{L}.\s]*)?)$/u;
 
-/** Days with a time behind them, for fields that keep no distance to UTC: nobody wrote one. */
+/** A distance to UTC behind a time: `+02:00`, `+0200`, `+02`, `Z`, `UTC`. */
+const offset = /^(.*?)\s*(?:(Z|UTC|GMT)|([+-]\d{2}):?(\d{2})?)$/u;
+
+/** A text without its distance to UTC, and that as values have it; nothing where none is written. */
+function withOffset(text: string): { readonly local: string; readonly says: string } | undefined {
+  const [whole, local = '', zero, hours, minutes = '00'] = offset.exec(text) ?? [];
+  return whole === undefined ? undefined : { local, says: zero === undefined ? `${hours}:${minutes}` : 'Z' };
+}
+
+/** Days with a time behind them. What keeps a distance to UTC needs one in the text: nobody can tell it else. */
 export const dayWithTimeStyles: readonly WritingStyle[] = [...digitStyles, ...namedMonthStyles].map((day) => ({
   ...day,
   kinds: ['dateTime'],
   reader: (target, readNumber) => {
-    const isLocal = target.options.offset === 'none' || target.options.offset === 'optional';
-    if (!isLocal) return undefined;
+    const { offset: asked = 'required' } = target.options;
     const readDay = day.reader({ ...target, kind: 'date' }, readNumber);
     const readClock = clockReader(target.languages);
-    return (text) => {
-      const [, written = '', clock = ''] = shape.exec(text) ?? [];
+    return (whole) => {
+      const stated = asked === 'none' ? undefined : withOffset(whole);
+      if (asked === 'required' && !stated) return undefined;
+      const [, written = '', clock = ''] = shape.exec(stated?.local ?? whole) ?? [];
       const [date, time] = [
         readDay?.(written) ?? (day.name === 'year-first' ? isoDay(written) : undefined),
         readClock(clock),
       ];
       return date === undefined || time === undefined
         ? undefined
-        : `${date}T${time}${String(time).length === 5 ? ':00' : ''}`;
+        : `${date}T${time}${String(time).length === 5 ? ':00' : ''}${stated?.says ?? ''}`;
     };
   },
 }));

@@ -1,10 +1,15 @@
 import path from 'node:path';
 import { z } from 'zod';
+import { nameOfField, parseAddress } from '../../core/definition/address.ts';
 import { keyOfField } from '../../core/definition/fieldName.ts';
+import { takesFill } from '../../core/migration/fill.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
 import { commentsIn } from '../../core/migration/redraft.ts';
 import { answerForms } from '../../core/migration/step.ts';
-import { at, compact, isObject, type JsonObject } from '../../core/plain/json.ts';
+import { link } from '../../core/model/link.ts';
+import { fieldNamed } from '../../core/model/nestedFields.ts';
+import { meaningOf } from '../../core/model/writtenTexts.ts';
+import { at, compact, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
 import { changeFiles } from '../../journal/change.ts';
@@ -47,6 +52,8 @@ export const AnswerResult = z.strictObject({
   number: z.int(),
   /** The step that was answered; absent where the questions are only listed. */
   answered: z.int().optional(),
+  /** The value that a text stands for, where one was given that is written as people write: 350 for “3,5 m” in cm. */
+  readAs: JsonValue.optional(),
   /** Steps that ask nothing any more: no entry needs what they asked about, once this is answered. */
   settled: z.array(z.int()),
   /** Whether the steps were worked out anew, since something was no rename or was not moved. */
@@ -59,7 +66,12 @@ export type AnswerResult = z.output<typeof AnswerResult>;
 /** An answer to the open question of a step. */
 export type Answer =
   | { readonly says: 'yes' | 'no' }
-  | { readonly says: 'written' | 'value' | 'cel' | 'use' | 'where'; readonly text: string };
+  | {
+      readonly says: 'written' | 'value' | 'cel' | 'use' | 'where';
+      readonly text: string;
+      /** The value that the text stands for, where it is written as people write. */
+      readonly value?: Json;
+    };
 
 /** The open questions of a migration. */
 export async function openQuestions(call: Call, meant: string | undefined): Promise<AnswerResult> {
@@ -78,10 +90,10 @@ export async function answerQuestion(
   step: number | undefined,
   answer: Answer,
 ): Promise<AnswerResult> {
-  const { file, answered, replanned } = await writeAnswer(call, meant, step, answer);
+  const { file, answered, readAs, replanned } = await writeAnswer(call, meant, step, answer);
   const settled = await settleQuestions(call, file);
   const { root } = await reading(call);
-  return resultOf(root, findMigration(root, file), { answered, replanned, settled });
+  return resultOf(root, findMigration(root, file), { answered, readAs, replanned, settled });
 }
 
 async function writeAnswer(call: Call, meant: string | undefined, step: number | undefined, answer: Answer) {
@@ -96,12 +108,38 @@ async function writeAnswer(call: Call, meant: string | undefined, step: number |
         { mend: `It takes ${forms.map((one) => `--${one}`).join(', ')}.`, where: { file: file.file } },
       );
     const isApart = answer.says === 'no' && asked.kind.isGuess;
+    const readAs = answer.says === 'value' ? valueMeant(workspace, file, asked, answer.text) : undefined;
     const text = isApart
       ? await withoutGuess(call, workspace, file, asked)
-      : await answeredText(workspace, file, asked, answer);
+      : await answeredText(workspace, file, asked, withValue(answer, readAs));
     changeFiles(workspace.root, [{ file: file.file, text, from: file.hash }]);
-    return { file: path.basename(file.file), answered: asked.number, replanned: isApart };
+    return { file: path.basename(file.file), answered: asked.number, readAs, replanned: isApart };
   });
+}
+
+/** An answer that gives the value which its text stands for. */
+const withValue = (answer: Answer, value: Json | undefined): Answer =>
+  value === undefined || !('text' in answer) ? answer : { ...answer, value };
+
+/**
+ * What a text stands for that a person gives as the value of a field, and that is written as people write: `3,5 m`. Nothing
+ * where it is a value as it is, or may mean several.
+ */
+function valueMeant(
+  workspace: Workspace,
+  { migration }: MigrationFile,
+  { address }: MigrationStep,
+  text: string,
+): Json | undefined {
+  const after = modelWith(migration.to, workspace);
+  const model = after && link(after.definition);
+  const parsed = parseAddress(address);
+  if (!model || (parsed?.what !== 'field' && parsed?.what !== 'inner')) return undefined;
+  const type = model.types.get(parsed.type);
+  const field = type && fieldNamed(type, nameOfField(parsed));
+  if (!field || field.common.many || takesFill(optionValue(text), field, model)) return undefined;
+  const { values, isSure } = meaningOf(text, field, model.context);
+  return isSure ? values[0] : undefined;
 }
 
 /** The keys of a step by which it says how values are carried over. */
@@ -112,6 +150,7 @@ const suggestedKeys: ReadonlySet<string> = new Set(
 /** What an answer did. */
 interface Answered {
   readonly answered?: number;
+  readonly readAs?: Json | undefined;
   readonly replanned: boolean;
   readonly settled: readonly number[];
 }
@@ -119,7 +158,7 @@ interface Answered {
 function resultOf(
   root: string,
   { file, migration, source }: MigrationFile,
-  { answered, replanned, settled }: Answered,
+  { answered, readAs, replanned, settled }: Answered,
 ): AnswerResult {
   const comments = commentsIn({ text: readTextOrRefuse(path.join(root, file), file), source, migration });
   return compact({
@@ -128,6 +167,7 @@ function resultOf(
     file,
     number: migration.number,
     answered,
+    readAs: readAs as AnswerResult['readAs'],
     settled: [...settled],
     replanned,
     questions: migration.steps.flatMap((step) => {
@@ -203,7 +243,7 @@ function editsFor(step: MigrationStep, answer: Answer, { source }: MigrationFile
 function keysFor(answer: Answer): JsonObject {
   switch (answer.says) {
     case 'value':
-      return { value: optionValue(answer.text), answer: 'yes' };
+      return { value: answer.value ?? optionValue(answer.text), answer: 'yes' };
     case 'cel':
     case 'use':
     case 'where':

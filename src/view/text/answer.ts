@@ -14,14 +14,14 @@ const ways: Readonly<Record<Question['answers'][number], string>> = {
 
 /** The questions that are left of a migration, and how they are answered. */
 export function answerText(
-  { file, number, answered, replanned, settled, questions }: AnswerResult,
+  { file, number, answered, readAs, replanned, settled, questions }: AnswerResult,
   look: Look,
 ): string {
   const { paint } = look;
   const done =
     answered === undefined
       ? ''
-      : `${paint.good(glyphs.fine)} Step ${answered} is answered in ${paint.name(file)}${replanned ? ', and the steps were worked out anew' : ''}\n`;
+      : `${paint.good(glyphs.fine)} Step ${answered} is answered in ${paint.name(file)}${replanned ? ', and the steps were worked out anew' : ''}${readAs === undefined ? '' : `: with ${oneLine(readAs, 40)}`}\n`;
   const others = settled.map(
     (step) => `${paint.good(glyphs.fine)} Step ${step} asks nothing any more: no entry needs it now\n`,
   );

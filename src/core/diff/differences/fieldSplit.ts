@@ -1,10 +1,15 @@
 import type { FieldDoc } from '../../definition/field.ts';
-import { partsIn, saySeparator } from '../../model/separators.ts';
+import { beside } from '../../definition/fieldName.ts';
+import { linkField } from '../../model/link.ts';
+import { partsIn, partsOfText, saySeparator } from '../../model/separators.ts';
+import { textWeighing } from '../../model/writtenTexts.ts';
+import { compact } from '../../plain/json.ts';
 import { groupThousands, list } from '../../plain/words.ts';
+import type { Weighed } from '../../writing/weighing.ts';
 import { countEntries, share } from '../counter.ts';
 import { howToRefuse, sentence } from '../draftedStep.ts';
 import { type FieldPlace, valuesOf } from '../fieldValues.ts';
-import { defineDifference } from './define.ts';
+import { type Compared, defineDifference } from './define.ts';
 
 /** A text became several fields, each called after it. */
 export interface FieldSplit extends FieldPlace {
@@ -41,8 +46,14 @@ export const fieldSplit = defineDifference<FieldSplit>({
         if (!found) return impact;
         const { at, fits } = found;
         const asked = texts.length < mostAsked ? '' : 'the first ';
-        const says = `${groupThousands(fits)} of ${asked}${groupThousands(texts.length)} have exactly ${parts} parts, with ${saySeparator(at)} between`;
-        return { ...impact, way: { data: { at }, says, asks: '' } };
+        const has = `${groupThousands(fits)} of ${asked}${groupThousands(texts.length)} have exactly ${parts} parts, with ${saySeparator(at)} between`;
+        const read = weighedParts(one, models, { at, texts });
+        const written = [...new Set(read.flatMap((part) => part.written))];
+        const says = [has, ...read.map((part) => part.says)].join('. ');
+        return {
+          ...impact,
+          way: { data: compact({ at, written: written.length > 0 ? written : undefined }), says, asks: '' },
+        };
       },
     };
   },
@@ -65,6 +76,27 @@ export const fieldSplit = defineDifference<FieldSplit>({
     },
   },
 });
+
+/** How those parts are written that become other values than texts. */
+function weighedParts(
+  { type, field, was, into }: FieldSplit,
+  { after }: Compared,
+  { at, texts }: { readonly at: string; readonly texts: readonly string[] },
+): readonly Weighed[] {
+  const from = linkField({ type }, field, was);
+  const names = Object.keys(into);
+  return names.flatMap((name, index): readonly Weighed[] => {
+    const to = linkField({ type }, beside(field, name), into[name] ?? was);
+    const weighing = from && to && textWeighing(from, to, after.context);
+    if (!weighing) return [];
+    for (const text of texts) {
+      const part = partsOfText(text, at, names.length)[index];
+      if (part !== undefined && part !== '') weighing.read(part);
+    }
+    const { weighed } = weighing;
+    return weighed ? [{ ...weighed, says: `As \`${name}\`: ${weighed.says}` }] : [];
+  });
+}
 
 /** So many values are asked what stands between their parts. */
 const mostAsked = 10_000;

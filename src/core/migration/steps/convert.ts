@@ -13,7 +13,6 @@ import { compact, withKey } from '../../plain/json.ts';
 import { didYouMean } from '../../plain/nearest.ts';
 import { list } from '../../plain/words.ts';
 import type { Look } from '../../rules/lookUp.ts';
-import { sayStyle, styleNames } from '../../writing/index.ts';
 import { otherWriting } from '../../writing/others.ts';
 import {
   addressed,
@@ -25,7 +24,9 @@ import {
   obeys,
   placesBefore,
   sayFill,
+  sayWritten,
   withFieldsBeside,
+  writtenShape,
 } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
@@ -42,13 +43,7 @@ export const convert = defineStep({
       .optional()
       .describe('What stands between the items, where a text becomes a list: ", "; or several: [", ", " and "].'),
     with: z.string().optional().describe('What stands between the items, where a list becomes one text: ", ".'),
-    written: z
-      .array(z.enum(styleNames))
-      .min(1)
-      .optional()
-      .describe(
-        'How texts are written that become other values, those first that win in doubt: [day-first, month-names].',
-      ),
+    ...writtenShape,
     by: z
       .string()
       .optional()
@@ -69,7 +64,7 @@ export const convert = defineStep({
   },
   say: ({ convert: address, field, split, written, by, inside, ...fill }) => {
     const how = [
-      written === undefined ? '' : ` Texts are read as written ${list(written.map(sayStyle))}.`,
+      sayWritten(written),
       split === undefined ? '' : ` Texts are split at ${saySeparator(split)}.`,
       by === undefined ? '' : ` Texts are looked up as \`${by}\`.`,
       inside === undefined ? '' : sayInside(inside, Object(field)),

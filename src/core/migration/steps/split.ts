@@ -3,10 +3,11 @@ import type { FieldDoc } from '../../definition/field.ts';
 import { beside, keyOfField } from '../../definition/fieldName.ts';
 import { converter } from '../../model/convertValue.ts';
 import { readField } from '../../model/readField.ts';
-import { saySeparator } from '../../model/separators.ts';
+import { partsOfText, saySeparator } from '../../model/separators.ts';
+import { textReader } from '../../model/writtenTexts.ts';
 import { type Json, own } from '../../plain/json.ts';
 import { list } from '../../plain/words.ts';
-import { addressed, fieldOf, linkedField, withFieldsBeside } from '../fill.ts';
+import { addressed, fieldOf, linkedField, sayWritten, withFieldsBeside, writtenShape } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
 /** Splits a text into several fields; the last gets what is left. */
@@ -17,11 +18,12 @@ export const split = defineStep({
     split: z.string().describe('The address of a text field.'),
     at: z.string().min(1).describe('What stands between the parts: " ".'),
     into: z.record(z.string(), z.json()).describe('The fields that it becomes, in order: { first: { kind: text } }.'),
+    ...writtenShape,
   },
   isGuess: true,
   answers: () => ['yes', 'no'],
-  say: ({ split: address, at, into }) =>
-    `\`${address}\` is split at ${saySeparator(at)} into ${list(Object.keys(into).map((name) => `\`${name}\``))}.`,
+  say: ({ split: address, at, into, written }) =>
+    `\`${address}\` is split at ${saySeparator(at)} into ${list(Object.keys(into).map((name) => `\`${name}\``))}.${sayWritten(written)}`,
   model: (step, model) => {
     const { type, field } = addressed(step.split, 'split', ['field']);
     const was = fieldOf(model, type, field, 'split');
@@ -49,7 +51,8 @@ export const split = defineStep({
     const { type, field } = linkedField(before, typeName, name);
     const ways = Object.keys(step.into).map((key) => {
       const is = linkedField(after, typeName, beside(name, key)).field;
-      return { key, convert: converter(field, is, after.context) };
+      const read = step.written && textReader(field, is, after.context, step.written);
+      return { key, convert: converter(field, is, after.context, { read }) };
     });
     const key = keyOfField(name);
 
@@ -61,7 +64,7 @@ export const split = defineStep({
           holder.remove(key);
           continue;
         }
-        const parts = partsOf(String(value), step.at, ways.length);
+        const parts = partsOfText(String(value), step.at, ways.length);
         let last = key;
         const [first] = ways;
         if (first && first.key !== key) holder.rename(key, first.key);
@@ -77,13 +80,6 @@ export const split = defineStep({
     };
   },
 });
-
-/** The parts of a text; the last has all that is left. */
-function partsOf(text: string, at: string, most: number): readonly string[] {
-  const all = text.split(at);
-  const parts = all.length > most ? [...all.slice(0, most - 1), all.slice(most - 1).join(at)] : all;
-  return parts.map((part) => part.trim());
-}
 
 /** Fields as they stand in a type. @throws {StepRefused} where one is none. */
 export const definitionsOf = (fields: Readonly<Record<string, Json>>, key: string): readonly [string, FieldDoc][] =>
