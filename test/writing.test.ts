@@ -488,8 +488,8 @@ describe('a text that becomes several fields is read as people write its parts [
         ]),
       ),
     });
-    const before = snapshot(folder, 'content');
     await lumbrik(folder, ['seal', '-m', 'one']);
+    const before = snapshot(folder, 'content');
     write(folder, {
       'model/types/fest.yaml':
         'type: fest\nfields:\n  zeitVon: { kind: date }\n  zeitBis: { kind: date }\n  massBreit: { kind: decimal, unit: cm }\n  massHoch: { kind: decimal, unit: cm }\n',
