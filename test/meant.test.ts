@@ -1,3 +1,5 @@
+import fs from 'node:fs';
+import path from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { parse, stringify } from 'yaml';
 import type { Json } from '../src/core/plain/json.ts';
@@ -491,5 +493,75 @@ describe('values that become entries, terms and maps [G6, H2]', () => {
     const before = parse(read(folder, 'content/plant/a.yaml'));
     await lumbrik(folder, ['migration', 'undo']);
     expect(parse(read(folder, 'content/plant/a.yaml'))).not.toEqual(before);
+  });
+});
+
+describe('a no goes on to the second that would fit, before anything is lost [G6]', () => {
+  /** Takes the first guess of a verb back, and tells what the next one is about. */
+  const afterNo = async (folder: string, verb: string): Promise<readonly string[]> => {
+    const { file } = await result(folder, ['migration', 'draft']);
+    const guesses: string[] = [];
+    for (;;) {
+      const asked = (await askedIn(folder)).find((one) => one.verb === verb);
+      if (!asked) break;
+      const said = parse(read(folder, file)).steps[asked.step - 1];
+      guesses.push(
+        `${asked.address} ${typeof said.to === 'string' ? said.to : Object.keys(said.into ?? {}).join('+')}`,
+      );
+      const text = read(folder, file);
+      const why =
+        text
+          .slice(0, text.indexOf(`- ${verb}: ${asked.address}`))
+          .split('\n\n')
+          .at(-1) ?? '';
+      if (guesses.length === 1) expect(why.replaceAll(/\n\s*# /gu, ' ')).toMatch(/would fit as well/u);
+      await result(folder, ['migration', 'answer', '--step', String(asked.step), '--no']);
+    }
+    const { apart } = parse(read(folder, file));
+    expect(apart).toHaveLength(guesses.length);
+    return guesses;
+  };
+
+  const town = { kind: 'text', max: 40 };
+  const entries = Object.fromEntries(
+    [1, 2, 3, 4].map((n) => [`p${n}`, { name: `N${n}`, town: `Town ${n}`, towns: `Towm ${n}` }]),
+  );
+
+  test('a field that was moved', async () => {
+    const folder = await changed(
+      plant({ name: { kind: 'text' }, town, towns: town }),
+      entries,
+      plant({ name: { kind: 'text' }, at: { kind: 'object', fields: { twn: town } } }),
+    );
+    const guesses = await afterNo(folder, 'move');
+    expect(guesses.toSorted()).toEqual(['plant.town plant.at.twn', 'plant.towns plant.at.twn']);
+  });
+
+  test('a text that was split', async () => {
+    const folder = await changed(
+      plant({ name: { kind: 'text' }, size: { kind: 'text' }, bed: { kind: 'text' } }),
+      Object.fromEntries([1, 2, 3, 4].map((n) => [`p${n}`, { name: `N${n}`, size: `${n} x 2`, bed: `${n} x 3` }])),
+      plant({ name: { kind: 'text' }, wide: { kind: 'integer' }, deep: { kind: 'integer' } }),
+    );
+    expect((await afterNo(folder, 'split')).toSorted()).toEqual(['plant.bed wide+deep', 'plant.size wide+deep']);
+  });
+
+  test('entries that belong to another type', async () => {
+    const fields = { name: { kind: 'text' }, day: { kind: 'date' }, site: { kind: 'text' } };
+    const type = (name: string, own: Fields): Files => ({
+      [`model/types/${name}.yaml`]: stringify({ type: name, fields: own }),
+    });
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Garden\n',
+      ...type('walk', fields),
+      ...type('event', { ...fields, price: { kind: 'decimal' } }),
+      ...type('talk', { ...fields, room: { kind: 'text' } }),
+      'content/walk/a.yaml': 'name: A\nday: "2026-01-01"\nsite: s\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    fs.rmSync(path.join(folder, 'model/types/walk.yaml'));
+    expect((await afterNo(folder, 'send')).toSorted()).toEqual(['walk event', 'walk talk']);
+    // Then what is lost is asked.
+    expect((await askedIn(folder)).map(({ verb, yes }) => [verb, yes])).toEqual([['drop', 'lose']]);
   });
 });

@@ -5,6 +5,7 @@ import { partsIn } from '../model/separators.ts';
 import { sameShape } from '../model/traversal.ts';
 import { isList, isObject, type Json, own } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
+import { isApart } from './apart.ts';
 import type { Difference } from './difference.ts';
 import type { FieldAdded } from './differences/fieldAdded.ts';
 import type { FieldMovedAlong } from './differences/fieldMovedAlong.ts';
@@ -37,17 +38,31 @@ export function partingsIn(
   evidence: Evidence | undefined,
 ): readonly Parting[] {
   return typesThatDiffer(before, after).flatMap(({ type, was, is }) =>
-    partingsAmong({ type, evidence }, was.fields, is.fields).filter((one) =>
-      partsOf(one).every((field) => !apart.has(`${type}.${field}`)),
-    ),
+    partingsAmong({ type, evidence, isRefused: (one) => isRefused(one, apart) }, was.fields, is.fields),
+  );
+}
+
+/** Whether somebody said that a parting is none, or that one of its fields is something else. */
+function isRefused(one: Parting, apart: ReadonlySet<string>): boolean {
+  const fields = partsOf(one);
+  const [first, ...others] = fields;
+  const guess = one.name === 'field-split' ? Object.keys(one.into) : [...others, one.field];
+  return (
+    fields.some((field) => apart.has(`${one.type}.${field}`)) || isApart(apart, `${one.type}.${first}`, guess.join('+'))
   );
 }
 
 /** The fields that are gone in a parting. */
 export const partsOf = (one: Parting): readonly string[] => (one.name === 'field-split' ? [one.field] : one.fields);
 
+interface Looking {
+  readonly type: string;
+  readonly evidence: Evidence | undefined;
+  readonly isRefused: (one: Parting) => boolean;
+}
+
 function partingsAmong(
-  { type, evidence }: { readonly type: string; readonly evidence: Evidence | undefined },
+  { type, evidence, isRefused: isNone }: Looking,
   before: Fields,
   after: Fields,
 ): readonly Parting[] {
@@ -56,9 +71,9 @@ function partingsAmong(
   const splitInto = (field: string, into: readonly string[]): readonly FieldSplit[] => {
     const was = own(before, field);
     const fields = into.map((name) => [name, after[name] as FieldDoc] as const);
-    return into.length < 2 || !was || !isText(was)
-      ? []
-      : [{ name: 'field-split', type, field, was, into: Object.fromEntries(fields) }];
+    if (into.length < 2 || !was || !isText(was)) return [];
+    const one = { name: 'field-split' as const, type, field, was, into: Object.fromEntries(fields) };
+    return isNone(one) ? [] : [one];
   };
   const named = removed.flatMap((field) =>
     splitInto(
@@ -70,13 +85,17 @@ function partingsAmong(
   const written = removed
     .filter((field) => !named.some((one) => one.field === field))
     .filter((field) => isWrittenIn(evidence?.texts({ type, field }), left.length))
-    .slice(0, 1)
     .flatMap((field) => splitInto(field, left));
-  const splits = [...named, ...written];
+  // What could be the parts of several texts is those of one alone.
+  const [found, rival] = written;
+  const best = found && (rival ? { ...found, rival: rival.field } : found);
+  const splits = [...named, ...(best ? [best] : [])];
   const joins = added.flatMap((field): readonly FieldsJoined[] => {
     const fields = removed.filter((name) => isPartOf(name, field));
     const is = own(after, field);
-    return fields.length < 2 || !is || !isText(is) ? [] : [{ name: 'fields-joined', type, fields, field, is }];
+    if (fields.length < 2 || !is || !isText(is)) return [];
+    const one = { name: 'fields-joined' as const, type, fields, field, is };
+    return isNone(one) ? [] : [one];
   });
   return [...splits, ...joins];
 }
@@ -120,7 +139,7 @@ export function combined(
   const afterTurns = turned.reduce<readonly Difference[]>(withTurned, pulled);
   const along = alongIn(afterTurns, before, after).filter(({ type, field }) => !apart.has(`${type}.${field}`));
   const rest = along.reduce<readonly Difference[]>(withTurned, afterTurns);
-  const sent = sentIn(rest, before, after).filter(({ from, to }) => !apart.has(from) && !apart.has(to));
+  const sent = sentIn(rest, before, after, apart);
   return [...rest.map((one) => besideSent(one, sent, after)), ...sent];
 }
 

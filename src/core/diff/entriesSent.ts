@@ -5,6 +5,7 @@ import type { TypeDoc } from '../definition/type.ts';
 import { sameShape } from '../model/traversal.ts';
 import { isList, isObject, own } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
+import { isApart } from './apart.ts';
 import type { Difference } from './difference.ts';
 import type { EntriesSent } from './differences/entriesSent.ts';
 import { gone, likeNames } from './likeness.ts';
@@ -15,27 +16,50 @@ type Fields = TypeDoc['fields'];
 const enough = 0.5;
 
 /** Types of which entries seem to belong to another: to a new one that took fields from it, or to one that took it in. */
-export function sentIn(differences: readonly Difference[], before: ModelDoc, after: ModelDoc): readonly EntriesSent[] {
-  return differences.flatMap((one): readonly EntriesSent[] => {
+export function sentIn(
+  differences: readonly Difference[],
+  before: ModelDoc,
+  after: ModelDoc,
+  apart: ReadonlySet<string>,
+): readonly EntriesSent[] {
+  const found = (one: Difference): readonly Candidate[] => {
     if (one.name === 'type-added') return sentTo(one.type, one.definition, before, after);
     return one.name === 'type-removed' ? sentFrom(one.type, one.definition, before, after) : [];
-  });
+  };
+  const isOpen = ({ sent: { from, to } }: Candidate): boolean => !apart.has(to) && !isApart(apart, from, to);
+  return differences.flatMap((one) => bestOf(found(one).filter(isOpen)));
 }
 
-function sentTo(to: string, { fields }: TypeDoc, before: ModelDoc, after: ModelDoc): readonly EntriesSent[] {
-  const found = Object.entries(before.types).flatMap(([from, was]) => {
+/** Where entries of a type may go, with how many fields go along. */
+interface Candidate {
+  readonly sent: EntriesSent;
+  readonly both: number;
+}
+
+/** So much of the best a second one has to have, to be named beside it. */
+const nearly = 0.75;
+
+/** Of several types the one that has the most of the fields; the next is named where it has nearly as many. */
+function bestOf(found: readonly Candidate[]): readonly EntriesSent[] {
+  const [best, next] = found.toSorted((a, b) => b.both - a.both);
+  if (!best) return [];
+  const isRival = next !== undefined && next.both >= nearly * best.both;
+  const rival = next?.sent.from === best.sent.from ? next.sent.to : next?.sent.from;
+  return [isRival && rival !== undefined ? { ...best.sent, rival } : best.sent];
+}
+
+function sentTo(to: string, { fields }: TypeDoc, before: ModelDoc, after: ModelDoc): readonly Candidate[] {
+  return Object.entries(before.types).flatMap(([from, was]) => {
     const is = own(after.types, from);
     const both = new Set([...namesInBoth(was.fields, fields), ...namesInBoth(is?.fields ?? {}, fields)]);
     if (!is || both.size < 2 || both.size < enough * Object.keys(fields).length) return [];
     const where = saidByValue(to, was.fields, is.fields) ?? saidByField(was.fields, is.fields, fields);
     return where === undefined ? [] : [{ sent: { name: 'entries-sent' as const, from, to, where }, both: both.size }];
   });
-  const [best] = found.toSorted((a, b) => b.both - a.both);
-  return best ? [best.sent] : [];
 }
 
-function sentFrom(from: string, { fields }: TypeDoc, before: ModelDoc, after: ModelDoc): readonly EntriesSent[] {
-  const found = Object.entries(after.types).flatMap(([to, is]) => {
+function sentFrom(from: string, { fields }: TypeDoc, before: ModelDoc, after: ModelDoc): readonly Candidate[] {
+  return Object.entries(after.types).flatMap(([to, is]) => {
     const was = own(before.types, to);
     const both = namesInBoth(fields, is.fields);
     const took = was ? both.filter((name) => !Object.hasOwn(was.fields, name)).length : 0;
@@ -43,8 +67,6 @@ function sentFrom(from: string, { fields }: TypeDoc, before: ModelDoc, after: Mo
     if (!was || both.length < 2 || share < (took > 0 ? enough : 0.8)) return [];
     return [{ sent: { name: 'entries-sent' as const, from, to, where: undefined }, both: both.length + took }];
   });
-  const [best] = found.toSorted((a, b) => b.both - a.both);
-  return best ? [best.sent] : [];
 }
 
 const namesInBoth = (a: Fields, b: Fields): readonly string[] =>

@@ -6,6 +6,7 @@ import { namesWithin, provenanceOf } from '../model/provenance.ts';
 import { renameAll, renameInModel } from '../model/rename.ts';
 import { equal } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
+import { isApart } from './apart.ts';
 import type { RenameGuess } from './differences/renamed.ts';
 import type { Evidence } from './evidence.ts';
 import { finderOf, type Guess, levelFinders, orderedFinders, type Seen } from './renameFinders.ts';
@@ -106,21 +107,22 @@ class Matching {
 
     // A field may get the same name at several levels: each speaks for the others.
     const levels = levelFinders.includes(find) ? levelFinders : [];
+    const { apart } = this.#stated;
+    const looking = { seen, apart, isRefused };
     const alone = levels.flatMap((level) =>
-      level(model, this.#after, { seen, isRefused, sameElsewhere: sameNamesIn(renames) }),
+      level(model, this.#after, { ...looking, sameElsewhere: sameNamesIn(renames) }),
     );
-    return find(model, this.#after, { seen, isRefused, sameElsewhere: sameNamesIn([...renames, ...alone]) });
+    return find(model, this.#after, { ...looking, sameElsewhere: sameNamesIn([...renames, ...alone]) });
   }
 
   /** Whether somebody said that something did not get that name. What goes with it is refused, too. */
   #isRefused(rename: Rename, model: ModelDoc): boolean {
     const { apart } = this.#stated;
-    const isApart = [rename, inOldNames(rename, this.#renames)].some((form) => {
-      const address = addressOfRename(form);
-      return apart.has(address) || apart.has(`${address}=${form.to}`);
-    });
-    if (isApart) this.#refused.add(source(rename, model));
-    return isApart;
+    const isNone = [rename, inOldNames(rename, this.#renames)].some((form) =>
+      isApart(apart, addressOfRename(form), form.to),
+    );
+    if (isNone) this.#refused.add(source(rename, model));
+    return isNone;
   }
 
   /** Takes guesses of one sort over into the model, but for those that go with a refused one. */

@@ -6,6 +6,7 @@ import { type Move, moveInModel, pathAbove, unfitFor } from '../model/move.ts';
 import { formOf } from '../model/nestedFields.ts';
 import { namesWithin } from '../model/provenance.ts';
 import { own } from '../plain/json.ts';
+import { isApart } from './apart.ts';
 import { likeFields } from './likeFields.ts';
 import { pair, unlike, type Weight } from './likeness.ts';
 import { typesThatDiffer } from './typesThatDiffer.ts';
@@ -53,8 +54,8 @@ export function matchMoves(
     else misplaced.push(move);
   for (const { type: name } of typesThatDiffer(model, after)) {
     for (let depth = 0; depth < deepest; depth += 1)
-      for (const guess of movesIn(name, model, after, depth))
-        if (!said.apart.has(`${name}.${guess.move.from}`)) accept({ ...guess, stated: false });
+      for (const guess of movesIn(name, model, after, { depth, apart: said.apart }))
+        accept({ ...guess, stated: false });
   }
   return { moves, moved: model, misplaced };
 }
@@ -76,7 +77,7 @@ export interface Elsewhere {
 }
 
 /** What speaks for moves in a type, for whoever would take the same fields for something else. */
-export function elsewhereIn(type: string, before: ModelDoc, after: ModelDoc): Elsewhere {
+export function elsewhereIn(type: string, before: ModelDoc, after: ModelDoc, apart: ReadonlySet<string>): Elsewhere {
   const [gone, isNew] = [new Map<string, number>(), new Map<string, number>()];
   const [was, is] = [own(before.types, type)?.fields, own(after.types, type)?.fields];
   if (!was || !is) return { gone, isNew };
@@ -86,7 +87,9 @@ export function elsewhereIn(type: string, before: ModelDoc, after: ModelDoc): El
   if (![...from, ...to].some((name) => name.includes('.'))) return { gone, isNew };
   for (const a of from)
     for (const b of to) {
-      const sure = isPossible({ type, from: a, to: b }, before, after) ? likeMoved([a, was], [b, is]).sure : 0;
+      const move = { type, from: a, to: b };
+      const isOpen = !isRefused(move, apart) && isPossible(move, before, after);
+      const sure = isOpen ? likeMoved([a, was], [b, is]).sure : 0;
       if (sure < worthSaying) continue;
       gone.set(a, Math.max(sure, gone.get(a) ?? 0));
       isNew.set(b, Math.max(sure, isNew.get(b) ?? 0));
@@ -94,16 +97,28 @@ export function elsewhereIn(type: string, before: ModelDoc, after: ModelDoc): El
   return { gone, isNew };
 }
 
+/** Whether somebody said that a field was not moved, or not there. */
+const isRefused = ({ type, from, to }: Move, apart: ReadonlySet<string>): boolean =>
+  isApart(apart, `${type}.${from}`, `${type}.${to}`);
+
 /** The moves in a type of fields that stand so many objects deep before. */
-function movesIn(type: string, before: ModelDoc, after: ModelDoc, depth: number): readonly Omit<MoveGuess, 'stated'>[] {
+function movesIn(
+  type: string,
+  before: ModelDoc,
+  after: ModelDoc,
+  { depth, apart }: { readonly depth: number; readonly apart: ReadonlySet<string> },
+): readonly Omit<MoveGuess, 'stated'>[] {
   const [was, is] = [own(before.types, type)?.fields, own(after.types, type)?.fields];
   if (!was || !is) return [];
   const gone = namesWithin(was).filter((name) => depthOf(name) === depth && !formOf(is, name));
   const isNew = gone.length > 0 ? namesWithin(is).filter((name) => formOf(is, name) && !formOf(was, name)) : [];
-  const like = (from: string, to: string): Weight => likeMoved([from, was], [to, is]);
-  return pair(gone, isNew, (from, to) => (isPossible({ type, from, to }, before, after) ? like(from, to) : unlike))
-    .filter(({ sure }) => sure >= worthSaying)
-    .map(({ from, to, ...guess }) => ({ move: { type, from, to }, ...guess }));
+  const like = (from: string, to: string): Weight => {
+    const move = { type, from, to };
+    if (isRefused(move, apart) || !isPossible(move, before, after)) return unlike;
+    const weight = likeMoved([from, was], [to, is]);
+    return weight.sure >= worthSaying ? weight : unlike;
+  };
+  return pair(gone, isNew, like).map(({ from, to, ...guess }) => ({ move: { type, from, to }, ...guess }));
 }
 
 const depthOf = (name: string): number => name.split('.').length - 1;

@@ -27,6 +27,8 @@ export type Seen = (
 /** What is known beside the two models while renames are looked for. */
 export interface Looking {
   readonly seen: Seen;
+  /** What somebody said to be neither renamed nor moved. */
+  readonly apart: ReadonlySet<string>;
   /** Whether somebody said that something did not get that name. */
   readonly isRefused: (rename: Rename) => boolean;
   /** The address of another field that got the same name instead of the same one. */
@@ -63,7 +65,7 @@ function fieldRenames(before: ModelDoc, after: ModelDoc, looking: Looking): read
   return typesThatDiffer(before, after).flatMap(({ type, was, is }) => {
     const titles = [was.titled, is.titled] as const;
     return renamesAmong(
-      { type, above: '', looking, titles, elsewhere: elsewhereIn(type, before, after) },
+      { type, above: '', looking, titles, elsewhere: elsewhereIn(type, before, after, looking.apart) },
       was.fields,
       is.fields,
     );
@@ -73,7 +75,11 @@ function fieldRenames(before: ModelDoc, after: ModelDoc, looking: Looking): read
 /** Renames of fields inside objects, once the objects themselves have their new names. */
 function innerRenames(before: ModelDoc, after: ModelDoc, looking: Looking): readonly Guess[] {
   return typesThatDiffer(before, after).flatMap(({ type, was, is }) =>
-    renamesInside({ type, above: '', looking, elsewhere: elsewhereIn(type, before, after) }, was.fields, is.fields),
+    renamesInside(
+      { type, above: '', looking, elsewhere: elsewhereIn(type, before, after, looking.apart) },
+      was.fields,
+      is.fields,
+    ),
   );
 }
 

@@ -122,7 +122,7 @@ function decidedBy(asked: Asked): Outcome<JsonObject, Omit<Mistake, 'path'>> {
   const isFilled = written.value !== undefined || written.cel !== undefined;
   const isNo = answer === 'no' || answer === false;
   if (isNo && !answersTo(asked).includes('no')) return { problem: noNo(asked) };
-  if (isNo && kind.isGuess) return { problem: noNo(asked) };
+  if (isNo && kind.guess) return { problem: noNo(asked) };
   if (isNo && !isObject(suggest)) return { value: kind.no?.(written) ?? written };
   const isTaken = isObject(suggest) && answer !== undefined && !isNo && !isFilled;
   return { value: isTaken ? { ...written, ...suggest } : written };
@@ -132,7 +132,7 @@ function decidedBy(asked: Asked): Outcome<JsonObject, Omit<Mistake, 'path'>> {
 function noNo({ number, kind, written }: Asked): Omit<Mistake, 'path'> {
   const says = `a step \`${kind.verb}\` does not go on from a no`;
   const forms = kind.answers(written).filter((form) => form !== 'yes');
-  if (kind.isGuess)
+  if (kind.guess)
     return {
       says,
       mend: `Take the line out, and have the steps worked out without it: lumbrik migration answer --step ${number} --no`,

@@ -77,8 +77,11 @@ interface Definition<S extends z.ZodRawShape> {
   readonly leadsTo?: (step: Written<S>) => string;
   /** The keys beside the verb that hold addresses, too. */
   readonly addresses?: readonly (keyof S & string)[];
-  /** Whether it is guessed from what is gone and what is new: where the guess is wrong, the steps are worked out anew. */
-  readonly isGuess?: true;
+  /**
+   * Of a step that is guessed from what is gone and what is new: the guess as `apart` names it. Where it is wrong, the steps are
+   * worked out anew without it, and another guess about the same thing may be right.
+   */
+  readonly guess?: (step: Written<S>) => string;
   /** How a question of the step is answered; where it does not say, by a yes, or by what it gives to entries. */
   readonly answers?: (step: Written<S>) => readonly AnswerForm[];
   /** What a yes to a question of the step does; where it does not say, it takes the step as it stands. */
@@ -108,7 +111,7 @@ export interface StepKind {
   readonly say: (step: JsonObject) => string;
   readonly leadsTo: ((step: JsonObject) => string) | undefined;
   readonly addresses: readonly string[];
-  readonly isGuess: boolean;
+  readonly guess: ((step: JsonObject) => string) | undefined;
   readonly answers: (step: JsonObject) => readonly AnswerForm[];
   readonly yes: (step: JsonObject) => YesMeans;
   readonly no: ((step: JsonObject) => JsonObject) | undefined;
@@ -126,7 +129,7 @@ export const defineStep = <S extends z.ZodRawShape>(definition: Definition<S>): 
     entries: undefined,
     leadsTo: undefined,
     addresses: [],
-    isGuess: false,
+    guess: undefined,
     no: undefined,
     yes: (): YesMeans => 'accept',
     answers: (): readonly AnswerForm[] => ('value' in definition.shape ? ['yes', 'value', 'cel'] : ['yes']),

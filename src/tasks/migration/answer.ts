@@ -107,7 +107,7 @@ async function writeAnswer(call: Call, meant: string | undefined, step: number |
         `step ${asked.number} asks “${asked.open ?? asked.answered}”, and that is not answered so`,
         { mend: `It takes ${forms.map((one) => `--${one}`).join(', ')}.`, where: { file: file.file } },
       );
-    const isApart = answer.says === 'no' && asked.kind.isGuess;
+    const isApart = answer.says === 'no' && asked.kind.guess !== undefined;
     const readAs = answer.says === 'value' ? valueMeant(workspace, file, asked, answer.text) : undefined;
     const text = isApart
       ? await withoutGuess(call, workspace, file, asked)
@@ -271,9 +271,7 @@ async function withoutGuess(
       where: { file: file.file },
     });
   const { kind, address, data } = refused;
-  // Another guess about the same thing may be right.
-  const notSo = kind.verb === 'rename' ? `${address}=${String(data.to)}` : address;
-  const apart = [...migration.apart, notSo];
+  const apart = [...migration.apart, kind.guess?.(data) ?? address];
   return (
     await draftedAnew(call, workspace, {
       file,

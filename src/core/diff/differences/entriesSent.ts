@@ -15,6 +15,8 @@ export interface EntriesSent {
   readonly to: string;
   /** Which, by a condition that is guessed; absent where it is all of them. */
   readonly where: string | undefined;
+  /** Another type that has nearly as many of the fields. */
+  readonly rival?: string;
 }
 
 /** What entries would lack where they go. */
@@ -63,9 +65,10 @@ export const entriesSent = defineDifference<EntriesSent>({
   },
   draft: {
     step: ([one], { impactOf }) => {
-      const { from, to, where } = one;
+      const { from, to, where, rival } = one;
       const impact = impactOf(one);
-      const reach = impact ? ` ${sentence(impact.says)}` : '';
+      const beside = rival === undefined ? '' : ` \`${rival}\` would fit as well.`;
+      const reach = `${beside}${impact ? ` ${sentence(impact.says)}` : ''}`;
       return {
         data: compact({ send: from, to, where }),
         why:

@@ -16,9 +16,15 @@ export interface FieldSplit extends FieldPlace {
   readonly name: 'field-split';
   readonly was: FieldDoc;
   readonly into: Readonly<Record<string, FieldDoc>>;
+  /** Another text that is gone, and has as many parts. */
+  readonly rival?: string;
 }
 
 const addressOf = ({ type, field }: FieldSplit): string => `${type}.${field}`;
+/** Whether its parts say its name more closely, as `zeitVon` does `zeit`. */
+const isCalledAfter = ({ field, into }: FieldSplit): boolean =>
+  Object.keys(into).every((name) => name.toLowerCase().includes(field.toLowerCase()));
+
 const namesOf = ({ into }: FieldSplit): string => list(Object.keys(into).map((name) => `\`${name}\``));
 
 export const fieldSplit = defineDifference<FieldSplit>({
@@ -67,7 +73,7 @@ export const fieldSplit = defineDifference<FieldSplit>({
       );
       return {
         data,
-        why: `\`${one.field}\` is gone, and ${namesOf(one)} are new and called after it.${says.join('')}`,
+        why: `\`${one.field}\` is gone, and ${namesOf(one)} are new${isCalledAfter(one) ? ' and called after it' : ''}.${one.rival === undefined ? '' : ` \`${one.rival}\` would fit as well.`}${says.join('')}`,
         open: {
           question: `Is it split into ${namesOf(one)}?`,
           how: howToRefuse(addressOf(one)),

@@ -19,7 +19,7 @@ export const join = defineStep({
     with: z.string().describe('What stands between the parts: " ".'),
     into: z.record(z.string(), z.json()).describe('The one field that they become: { name: { kind: text } }.'),
   },
-  isGuess: true,
+  guess: ({ join: address, and, into }) => `${address}=${[...and, ...Object.keys(into)].join('+')}`,
   answers: () => ['yes', 'no'],
   say: ({ join: address, and, with: between, into }) =>
     `\`${address}\` and ${list(and.map((name) => `\`${name}\``))} are joined with ${saySeparator(between)} into ${list(Object.keys(into).map((name) => `\`${name}\``))}.`,

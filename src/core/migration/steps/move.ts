@@ -29,7 +29,7 @@ export const move = defineStep({
   },
   leadsTo: ({ to }) => to,
   addresses: ['to', 'along'],
-  isGuess: true,
+  guess: ({ move: address, to, along }) => (along === undefined ? `${address}=${to}` : address),
   answers: () => ['yes', 'no'],
   say: ({ move: address, to, along }) =>
     `\`${address}\` stands at \`${to}\`, and its values go ${along === undefined ? 'along' : `there along \`${along}\``}.`,

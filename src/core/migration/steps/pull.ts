@@ -27,7 +27,7 @@ export const pull = defineStep({
       .optional()
       .describe('Values that are another way of writing one: { "M. Holt": "Maren Holt" }.'),
   },
-  isGuess: true,
+  guess: ({ pull: address }) => address,
   answers: () => ['yes', 'no'],
   say: ({ pull: address, field, as, merge = {} }) =>
     `Each value of \`${address}\` becomes an entry of \`${String(Object(field).to)}\`${as === undefined ? '' : `, as its \`${as}\``}, and \`${address}\` points there.${sayMerged(merge)}`,

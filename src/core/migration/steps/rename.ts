@@ -19,7 +19,7 @@ export const rename = defineStep({
     const { above, isTaxonomy } = partsOf(address);
     return `${above}${to}${isTaxonomy ? ':' : ''}`;
   },
-  isGuess: true,
+  guess: ({ rename: address, to }) => `${address}=${to}`,
   answers: () => ['yes', 'no'],
   say: ({ rename: address, to }) => `\`${address}\` is called \`${to}\`, and all that mentions it follows.`,
   model: (step, model) => {

@@ -24,7 +24,7 @@ export const send = defineStep({
       .describe('Fields that are called otherwise there: { title: name }.'),
   },
   addresses: ['to'],
-  isGuess: true,
+  guess: ({ send: from, to }) => `${from}=${to}`,
   answers: () => ['yes', 'no', 'where'],
   say: ({ send: from, to, where, as = {} }) => {
     const named = Object.entries(as).map(([was, is]) => `\`${was}\` as \`${is}\``);

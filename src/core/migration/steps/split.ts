@@ -20,7 +20,7 @@ export const split = defineStep({
     into: z.record(z.string(), z.json()).describe('The fields that it becomes, in order: { first: { kind: text } }.'),
     ...writtenShape,
   },
-  isGuess: true,
+  guess: ({ split: address, into }) => `${address}=${Object.keys(into).join('+')}`,
   answers: () => ['yes', 'no'],
   say: ({ split: address, at, into, written }) =>
     `\`${address}\` is split at ${saySeparator(at)} into ${list(Object.keys(into).map((name) => `\`${name}\``))}.${sayWritten(written)}`,

@@ -18,7 +18,7 @@ export const turn = defineStep({
     field: z.json().describe('That reference, as it stands in its type.'),
   },
   addresses: ['to'],
-  isGuess: true,
+  guess: ({ turn: address }) => address,
   answers: () => ['yes', 'no'],
   say: ({ turn: address, to }) => `\`${address}\` is turned round: \`${to}\` points at what pointed there.`,
   model: (step, model) => {
