@@ -1,3 +1,5 @@
+import fs from 'node:fs';
+import path from 'node:path';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { parse, stringify } from 'yaml';
 import type { FieldDoc } from '../src/core/definition/field.ts';
@@ -196,5 +198,47 @@ describe('what no test noticed', () => {
     expect(await written('[\n  {\n    "id": "a",\n    "type": "plant",\n    "by": "Ada"\n  }\n]\n')).toMatch(
       /\{\n {4}"id": "ada",\n {4}"type": "person",\n {4}"name": "Ada"\n {2}\}/u,
     );
+  });
+
+  test('terms that a field takes no more, since others stand below them now, are counted and asked about', async () => {
+    const folder = workspace({
+      'model/types/plant.yaml': 'type: plant\nfields: { at: { kind: term, taxonomy: place, leaves: true } }\n',
+      'model/taxonomies/place.yaml': 'taxonomy: place\nterms: [coast, skerries]\n',
+      'content/plant/a.yaml': 'at: coast\n',
+      'content/plant/b.yaml': 'at: skerries\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, {
+      'model/taxonomies/place.yaml': 'taxonomy: place\nterms: [{ term: coast, terms: [skerries] }]\n',
+    });
+    const { changes } = await result(folder, ['diff']);
+    expect(changes).toMatchObject([{ change: 'terms-rearranged', entries: 'migrate', impact: { hits: 1 } }]);
+    expect(await result(folder, ['migration', 'draft'])).toMatchObject({ openQuestions: 1 });
+  });
+
+  test('a file keeps who may read it, through a run and back', async () => {
+    const folder = workspace({
+      'model/types/plant.yaml': 'type: plant\nfields: { by: { kind: text } }\n',
+      'content/plant/a.yaml': 'by: x\n',
+    });
+    const file = path.join(folder, 'content/plant/a.yaml');
+    const mode = (): number => fs.statSync(file).mode & 0o777;
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    fs.chmodSync(file, 0o640);
+    write(folder, { 'model/types/plant.yaml': 'type: plant\nfields: { for: { kind: text } }\n' });
+    await result(folder, ['migration', 'draft', '--renamed', 'plant.by=for']);
+    await result(folder, ['migration', 'rehearse']);
+    await lumbrik(folder, ['migration', 'run']);
+    expect([read(folder, 'content/plant/a.yaml'), mode()]).toEqual(['for: x\n', 0o640]);
+    await lumbrik(folder, ['migration', 'undo']);
+    expect([read(folder, 'content/plant/a.yaml'), mode()]).toEqual(['by: x\n', 0o640]);
+  });
+
+  test('a time that is said for builds and is none does not count', async () => {
+    const folder = workspace({ 'model/types/plant.yaml': 'type: plant\nfields: { by: { kind: text } }\n' });
+    const { out } = await lumbrik(folder, ['seal', '-m', 'one', '--format', 'json'], { SOURCE_DATE_EPOCH: 'soon' });
+    expect(JSON.parse(out).error).toBeUndefined();
+    const { revisions } = await result(folder, ['history']);
+    expect(Math.abs(Date.now() - Date.parse(revisions[0].date))).toBeLessThan(3_600_000);
   });
 });
