@@ -116,6 +116,10 @@ describe('learning says what it does [K2]', () => {
     expect(told.questions).toMatchObject([{ address: 'support.chrome', alike: ['support.safari'] }]);
     const both = await learnt('support.json', JSON.stringify(rows), '--as', 'support.chrome,safari=choice');
     expect([both.fields.chrome.kind, both.fields.safari.kind]).toEqual(['choice', 'choice']);
+    // A comma in the name of a column parts nothing.
+    const sizes = Array.from({ length: 12 }, (_, index) => `t${index},${index}`).join('\n');
+    const one = await learnt('tree.csv', `id,"Size, cm"\n${sizes}\n`, '--as', 'tree.Size, cm=text');
+    expect(one.fields.sizeCm.kind).toBe('text');
   });
 
   test('files that cannot be read come first, by name', async () => {

@@ -16,17 +16,13 @@ const noWords = /<[^>]*>|https?:\S+|[\d#*_|`[\](){}=/\\]+/gu;
 /** Scripts that write no blanks between words. */
 const withoutBlanks = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Thai}]{8}/u;
 
-/** Languages that have a code of two letters, by the code of three letters that the package knows them by. */
-const twoLetters = new Map<string, string>();
-
-/** The code that workspaces use for a language, `de` for `deu`; nothing where there is none of two letters. */
-function codeOf(three: string): string | undefined {
-  const known = twoLetters.get(three);
-  if (known !== undefined) return known;
-  const [code] = Intl.getCanonicalLocales(three);
-  if (code?.length !== 2) return undefined;
-  twoLetters.set(three, code);
-  return code;
+/** The language that a text reads as the most, of those that have a code of two letters: `de`, not `nds`. */
+function readAs(text: string): string | undefined {
+  for (const [three] of francAll(text)) {
+    const [code] = Intl.getCanonicalLocales(three);
+    if (code?.length === 2) return code;
+  }
+  return undefined;
 }
 
 /** Texts put together to parts that are long enough to tell a language by. */
@@ -54,7 +50,7 @@ export function languageOf(texts: readonly string[]): {
   const parts = partsOf(texts);
   const votes = new Map<string, number>();
   for (const part of parts) {
-    const found = francAll(part).flatMap(([three]) => codeOf(three) ?? [])[0];
+    const found = readAs(part);
     if (found !== undefined) votes.set(found, (votes.get(found) ?? 0) + 1);
   }
   const [most] = [...votes].toSorted(([, a], [, b]) => b - a);

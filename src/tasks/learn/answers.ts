@@ -77,7 +77,8 @@ function saidIn(as: readonly string[], keys: ReadonlyMap<string, string>): Said 
   const names = new Map([...keys].map(([name, key]) => [key, name]));
   return as.reduce<Said>((said, one) => {
     const [, addresses = '', word = ''] = /^([^=]+)=(\w+)$/u.exec(one.trim()) ?? [];
-    const [first = '', ...alike] = addresses.split(',');
+    const isOneKey = names.has(addresses.slice(addresses.indexOf('.') + 1));
+    const [first = '', ...alike] = isOneKey ? [addresses] : addresses.split(',');
     if (!first.includes('.'))
       throw new Trouble('unusable-call', `--as ${one} does not say what a field is`, {
         mend: 'Write the address of the field, `=`, and a kind, `required` or `optional`: --as keeper.born=date',

@@ -107,7 +107,7 @@ function questionsText({ questions, workspace, files }: LearnResult, look: Look)
   const rows = questions
     .slice(0, mostOpen)
     .map(({ address, alike, asks, answers: [taken, ...others] }) => [
-      `${paint.name(address)}${alike.length > 0 ? `, ${namesBeside(alike).join(', ')}` : ''}`,
+      listSome([paint.name(address), ...namesBeside(alike)], 4),
       asks,
       taken?.as ?? '',
       others.map(({ as }) => as).join(', '),
@@ -129,7 +129,7 @@ const addressesOf = ({ address, alike }: Open): string => shellWord([address, ..
 
 /** What is told above a question that is asked. */
 export const openQuestionText = ({ address, alike }: Open, left: number, { paint }: Look): string =>
-  `\n${paint.soft(count(left, 'question'))}\n${paint.name(address)}${alike.length > 0 ? `, ${namesBeside(alike).join(', ')}` : ''}\n`;
+  `\n${paint.soft(count(left, 'question'))}\n${list([paint.name(address), ...namesBeside(alike)])}\n`;
 
 /** What each answer to it means. */
 export function openAnswerTexts({ answers }: Open): readonly string[] {
