@@ -68,8 +68,8 @@ export async function carryEntries(call: Call, { before, after, files, said, nam
       const change = wholeFile(root, wanted);
       if (change) staging.add(change);
     }
-    const obeyed = '';
-    finishRun(root, staging.begin({ migration: mendsNumber, file: name, from: obeyed, to: obeyed, date: timestamp() }));
+    // No model is recorded on either side.
+    finishRun(root, staging.begin({ migration: mendsNumber, file: name, from: '', to: '', date: timestamp() }));
     return carried;
   } catch (error) {
     staging.discard();

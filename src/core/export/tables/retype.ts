@@ -67,8 +67,8 @@ export function retiredText({ name }: Table, { checks, unique, foreignKeys }: Re
   const keyed = (key: readonly string[], kind: string, more = ''): string =>
     [
       `  for found in select conname from pg_constraint where conrelid = ${table} and contype = '${kind}'${more}\n`,
-      '    and (select array_agg(attname::text order by attname) from pg_attribute where attrelid = conrelid and attnum = any(conkey))\n',
-      `      = (select array_agg(one order by one) from unnest(array[${key.map(textLiteral).join(', ')}]) one) order by oid limit 1 loop\n`,
+      '    and (select array_agg(attname::text order by attname::text collate "C") from pg_attribute where attrelid = conrelid and attnum = any(conkey))\n',
+      `      = (select array_agg(one order by one collate "C") from unnest(array[${key.map(textLiteral).join(', ')}]) one) order by oid limit 1 loop\n`,
       drop,
     ].join('');
   const loops = [
