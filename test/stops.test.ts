@@ -125,6 +125,15 @@ describe('a rename before the first revision [C7, A5]', () => {
     expect(read(folder, 'content/note/b.yaml')).toBe('title: Bee\n');
   });
 
+  test('once a revision is recorded, it is not taken back: the entries would obey what none records', async () => {
+    const folder = unrecorded();
+    await lumbrik(folder, ['rename', 'note.title', 'heading']);
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    const sealed = snapshot(folder);
+    expect((await result(folder, ['migration', 'undo'])).error).toMatchObject({ code: 'edited-since' });
+    expect(snapshot(folder)).toEqual(sealed);
+  });
+
   test('that is stopped is finished or taken back, wherever it was stopped', async () => {
     const start = unrecorded();
     const args = ['rename', 'note.title', 'heading'];

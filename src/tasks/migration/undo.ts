@@ -1,3 +1,5 @@
+import fs from 'node:fs';
+import path from 'node:path';
 import { z } from 'zod';
 import { count } from '../../core/plain/words.ts';
 import { finishRun, type Lost, takeBack } from '../../journal/carryOut.ts';
@@ -5,6 +7,7 @@ import { mendsNumber } from '../../journal/plan.ts';
 import { listRuns, type Run, seenFiles, standsAt } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun } from '../../journal/settle.ts';
 import { contentFiles } from '../../stores/open.ts';
+import { contentRevisionFile } from '../../workspace/contentRevision.ts';
 import { readContentSettings } from '../../workspace/open.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
@@ -73,7 +76,7 @@ export async function undo(
         : undefined;
     const added = filesAddedSince(root, run);
     const edited = run.state === 'done' ? editedSince(root, run) : [];
-    refuseEditedModel(run, edited.length);
+    refuseNewerModel(root, run, edited.length);
     const done = await beside(root, run, { partly, edited: edited.length, added });
     const { kept, lost } = done ?? { kept: [], lost: [] };
     const left = done ? [] : takenBack(root, run, partly);
@@ -137,17 +140,20 @@ function refuseMerge({ plan, state }: Run): void {
   });
 }
 
-/** Refuses to take back a change of the model and its entries beside edits since: they are of the newer model. @throws {Trouble} */
-function refuseEditedModel({ plan }: Run, edited: number): void {
+/**
+ * Refuses to take back a change of the model and its entries once a revision was recorded, or beside edits since: both are of
+ * the newer model. @throws {Trouble}
+ */
+function refuseNewerModel(root: string, { plan }: Run, edited: number): void {
   const isOfModel = plan.files.some(({ before, after }) => !(before ?? after)?.path.startsWith('content/'));
-  if (!isOfModel || edited === 0) return;
-  throw refuse(
-    'edited-since',
-    `${count(edited, 'file')} of lumbrik ${plan.file} ${edited === 1 ? 'was' : 'were'} edited since`,
-    {
-      mend: 'Give it its old name or place by the same command instead: that keeps the edits. Nothing was changed.',
-    },
-  );
+  const isRecorded = fs.existsSync(path.join(root, contentRevisionFile));
+  if (!isOfModel || (edited === 0 && !isRecorded)) return;
+  const says = isRecorded
+    ? `a revision was recorded after lumbrik ${plan.file}`
+    : `${count(edited, 'file')} of lumbrik ${plan.file} ${edited === 1 ? 'was' : 'were'} edited since`;
+  throw refuse('edited-since', says, {
+    mend: 'Give it its old name or place by the same command instead. Nothing was changed.',
+  });
 }
 
 /** The newest run that stands, by the bytes of its files: one that version control took back is not taken back again. */
