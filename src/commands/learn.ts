@@ -1,11 +1,11 @@
 import type { Argv } from 'yargs';
 import type { Call } from '../tasks/call.ts';
+import { addressesOf } from '../tasks/learn/answers.ts';
 import { type LearnCall, type LearnResult, learn } from '../tasks/learn.ts';
 import { learnInto } from '../tasks/learnInto.ts';
 import { learnSchema } from '../tasks/learnSchema.ts';
 import { harmless } from '../view/harmless.ts';
 import { lookFor } from '../view/look.ts';
-import { clearProgress } from '../view/progress.ts';
 import { learnIntoText, learnSchemaText, learnText, openAnswerTexts, openQuestionText } from '../view/text/learn.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
@@ -158,7 +158,6 @@ const learnAsking = (call: Call, asked: LearnCall): Promise<LearnResult> =>
       ...asked,
       ask: async (question, left) => {
         if (asker.isEnded) return undefined;
-        clearProgress();
         const texts = openAnswerTexts(harmless(question));
         const as = await asker.choose({
           lead: openQuestionText(harmless(question), left, look),
@@ -166,7 +165,7 @@ const learnAsking = (call: Call, asked: LearnCall): Promise<LearnResult> =>
           choices: question.answers.map(({ as: value }, index) => ({ value, key: value, says: texts[index] ?? value })),
           leave: 'leave it open',
         });
-        if (as !== undefined) said.push(['as', `${question.address}=${as}`]);
+        if (as !== undefined) said.push(['as', `${addressesOf(question)}=${as}`]);
         return as;
       },
     });

@@ -1,5 +1,6 @@
 import readline from 'node:readline/promises';
 import { visible, visibleLines } from '../../core/plain/visible.ts';
+import { clearProgress } from '../../view/progress.ts';
 import type { Asker, Choice, Choosing, Writing } from './asker.ts';
 
 const keyOf = ({ key, value }: Choice): string => key ?? value;
@@ -20,6 +21,7 @@ export class LinesAsker implements Asker {
         ? visible(choice.says ?? choice.value)
         : `[${choice.key}] ${visible(choice.says ?? choice.value)}`,
     );
+    clearProgress();
     const among = choices.every(({ key }) => key === undefined) ? ways.join(', ') : ways.join('\n  ');
     this.say(`${lead}${visibleLines(message)}\n  ${among}\n  ${enter(leave)}`);
     for (;;) {
@@ -35,6 +37,7 @@ export class LinesAsker implements Asker {
   }
 
   async write({ lead = '', message, leave, wrong }: Writing): Promise<string | undefined> {
+    clearProgress();
     this.say(`${lead}${visibleLines(message)}\n  ${enter(leave)}`);
     for (;;) {
       const text = await this.#line();

@@ -14,6 +14,7 @@ import select from '@inquirer/select';
 import { compact } from '../../core/plain/json.ts';
 import { visible, visibleLines } from '../../core/plain/visible.ts';
 import { glyphs, lookFor } from '../../view/look.ts';
+import { clearProgress } from '../../view/progress.ts';
 import type { Asker, Choosing, Writing } from './asker.ts';
 import { stoppable } from './stoppable.ts';
 
@@ -41,6 +42,7 @@ export class TerminalAsker implements Asker {
   };
 
   say(text: string): void {
+    clearProgress();
     process.stderr.write(text);
   }
 

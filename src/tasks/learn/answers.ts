@@ -20,6 +20,13 @@ export const Open = z.strictObject({
 });
 export type Open = z.output<typeof Open>;
 
+/** The names of fields that stand beside another one. */
+export const namesBeside = (addresses: readonly string[]): readonly string[] =>
+  addresses.map((address) => address.slice(address.lastIndexOf('.') + 1));
+
+/** The fields that a question is about, as `--as` names them: `support.chrome,firefox`. */
+export const addressesOf = ({ address, alike }: Open): string => [address, ...namesBeside(alike)].join(',');
+
 /** How open questions are answered. */
 export interface Answers {
   /** What a person says of fields: `keeper.born=date`. */

@@ -2,7 +2,7 @@ import { isName, nameRule } from '../../core/definition/address.ts';
 import { isDeviceName } from '../../core/definition/deviceNames.ts';
 import { shellWord } from '../../core/plain/shellWord.ts';
 import { count, groupThousands, list, listSome, quote } from '../../core/plain/words.ts';
-import type { Open } from '../../tasks/learn/answers.ts';
+import { addressesOf, namesBeside, type Open } from '../../tasks/learn/answers.ts';
 import type { LearnResult } from '../../tasks/learn.ts';
 import type { LearnIntoResult } from '../../tasks/learnInto.ts';
 import type { LearnSchemaResult } from '../../tasks/learnSchema.ts';
@@ -116,16 +116,9 @@ function questionsText({ questions, workspace, files }: LearnResult, look: Look)
   const [first] = questions;
   const below = (file: string): string => (workspace === '.' ? file : `${workspace}/${file}`);
   const written = ['model/', ...files.filter((file) => !file.startsWith('model/'))].map(below);
-  const how = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${listSome(written, 4)} away, and learn anew with --as ${first ? addressesOf(first) : ''}=${first?.answers[1]?.as}`;
+  const how = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${listSome(written, 4)} away, and learn anew with --as ${first ? shellWord(addressesOf(first)) : ''}=${first?.answers[1]?.as}`;
   return `\n${table(columns, rows, look)}\n\n  ${paint.soft(wrap(how, width - 2, '  '))}\n`;
 }
-
-/** The names of fields that stand beside another one. */
-const namesBeside = (addresses: readonly string[]): readonly string[] =>
-  addresses.map((address) => address.slice(address.lastIndexOf('.') + 1));
-
-/** What a question is about, as `--as` names it. */
-const addressesOf = ({ address, alike }: Open): string => shellWord([address, ...namesBeside(alike)].join(','));
 
 /** What is told above a question that is asked. */
 export const openQuestionText = ({ address, alike }: Open, left: number, { paint }: Look): string =>
