@@ -241,4 +241,50 @@ describe('what no test noticed', () => {
     const { revisions } = await result(folder, ['history']);
     expect(Math.abs(Date.now() - Date.parse(revisions[0].date))).toBeLessThan(3_600_000);
   });
+
+  test('a map marks the field that is gone from one type and stands in another, and no other of its name', async () => {
+    const height = '  height: { kind: integer, min: 3, max: 40 }\n';
+    const type = (name: string, fields: string): Files => ({
+      [`model/types/${name}.yaml`]: `type: ${name}\nfields:\n  site: { kind: text }\n${fields}`,
+    });
+    const bed = '  plant: { kind: reference, to: plant }\n';
+    const folder = workspace({ ...type('bed', bed + height), ...type('plant', ''), ...type('tool', height) });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, { ...type('bed', bed), ...type('plant', height), ...type('tool', '') });
+    const { boxes } = await result(folder, ['map', '--since', '1']);
+    const marks = boxes.flatMap(({ name, groups }: any) =>
+      groups.flatMap(({ fields }: any) => fields.map((field: any) => [`${name}.${field.name}`, field.mark])),
+    );
+    expect(Object.fromEntries(marks)).toMatchObject({
+      'bed.height': 'moved',
+      'plant.height': 'moved',
+      'tool.height': 'removed',
+    });
+  });
+
+  test('a rename follows into the functions that name a field, and into no other text', async () => {
+    const folder = workspace({
+      'model/types/plant.yaml':
+        'type: plant\nfields:\n  note: { kind: text }\n  height: { kind: integer }\n  by: { kind: reference, to: plant }\nrules:\n  - expect: \'!has(entry.by) || entry.note.startsWith("plant.height") || lookUp(entry.by, "plant.height", 0) > 1\'\n    say: So.\n',
+    });
+    await lumbrik(folder, ['rename', 'plant.height', 'size']);
+    const [rule] = parse(read(folder, 'model/types/plant.yaml')).rules;
+    expect(rule.expect).toBe(
+      '!has(entry.by) || entry.note.startsWith("plant.height") || lookUp(entry.by, "plant.size", 0) > 1',
+    );
+  });
+
+  test('a map says what a box was called before, and of no other box', async () => {
+    const folder = workspace({
+      'model/types/plant.yaml': 'type: plant\nfields: { site: { kind: text } }\n',
+      'model/types/tool.yaml': 'type: tool\nfields: { site: { kind: text } }\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    await lumbrik(folder, ['rename', 'plant', 'shrub']);
+    const { boxes } = await result(folder, ['map', '--since', '1']);
+    expect(boxes.map(({ name, mark, was }: any) => [name, mark, was])).toEqual([
+      ['shrub', 'renamed', 'plant'],
+      ['tool', undefined, undefined],
+    ]);
+  });
 });

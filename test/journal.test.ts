@@ -108,7 +108,8 @@ describe('a workspace in a repository [A1]', () => {
 });
 
 describe('the demo', () => {
-  test('plays the whole story', () => {
+  // A hundred calls, each a process of its own: a machine that does other things as well may take minutes.
+  test('plays the whole story', { timeout: 600_000 }, () => {
     const { status, stdout, stderr } = spawnSync(process.execPath, [path.join(root, 'scripts/demo.mjs')], {
       encoding: 'utf8',
       env: { PATH: process.env.PATH ?? '', LANG: 'C.UTF-8' },

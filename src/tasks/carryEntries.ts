@@ -56,6 +56,7 @@ export async function carryEntries(call: Call, { before, after, files, said, nam
   const file = migrationIn(name, migrationText(head, steps));
   const planned = planMigration(file.migration.steps, from, to);
   if ('problem' in planned) throw misfitTrouble(file, planned.problem);
+
   const store = openStore(after);
   const staging = new Staging(root, mendsNumber);
   try {
@@ -63,11 +64,13 @@ export async function carryEntries(call: Call, { before, after, files, said, nam
     const migrating = await prepared(store, planned.value, file, call);
     await walk<[undefined]>(store, [stagingPass(staging, transaction, migrating)], call);
     await transaction.prepare();
+
     const carried = staging.files.length;
     for (const wanted of files) {
       const change = wholeFile(root, wanted);
       if (change) staging.add(change);
     }
+
     // No model is recorded on either side.
     finishRun(root, staging.begin({ migration: mendsNumber, file: name, from: '', to: '', date: timestamp() }));
     return carried;

@@ -158,11 +158,13 @@ async function learnt(
 async function seenIn({ watch }: Call, place: Parameters<typeof openStore>[0], type: string | false): Promise<AllSeen> {
   const look = async (): Promise<AllSeen> =>
     (await walk(openStore(place), [learnPass(tablesIn(place.content))], { watch }))[0];
+
   setBuiltInKeys({ type });
   const all = await look();
   const areFolders = place.content.every((store) => 'folder' in store);
   const fields = factsOtherwise(all.seen).filter((fact) => (fact === 'type' ? type === 'type' : areFolders));
   if (fields.length === 0) return all;
+
   setBuiltInKeys({ type, ...Object.fromEntries(fields.map((fact) => [fact, false])) });
   return look();
 }

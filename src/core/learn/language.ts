@@ -53,9 +53,11 @@ export function languageOf(texts: readonly string[]): {
     const found = readAs(part);
     if (found !== undefined) votes.set(found, (votes.get(found) ?? 0) + 1);
   }
+
   const [most] = [...votes].toSorted(([, a], [, b]) => b - a);
   if (!most || most[1] < agreeing * parts.length)
     return { languages: ['en'], languagesBecause: 'The texts do not tell their language: English is assumed.' };
+
   const [language, agreed] = most;
   const name = new Intl.DisplayNames(['en'], { type: 'language' }).of(language) ?? language;
   const of = agreed === parts.length ? '' : `, ${agreed} of ${parts.length} parts of them`;

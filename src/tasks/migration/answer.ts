@@ -138,6 +138,7 @@ function valueMeant(
   const type = model.types.get(parsed.type);
   const field = type && fieldNamed(type, nameOfField(parsed));
   if (!field || field.common.many || takesFill(optionValue(text), field, model)) return undefined;
+
   const { values, isSure } = meaningOf(text, field, model.context);
   return isSure ? values[0] : undefined;
 }

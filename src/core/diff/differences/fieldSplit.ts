@@ -99,6 +99,7 @@ function weighedParts(
       const part = partsOfText(text, at, names.length)[index];
       if (part !== undefined && part !== '') weighing.read(part);
     }
+
     const { weighed } = weighing;
     return weighed ? [{ ...weighed, says: `As \`${name}\`: ${weighed.says}` }] : [];
   });

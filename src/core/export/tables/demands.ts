@@ -38,6 +38,7 @@ export function demandsBetween(was: Table, is: Table, { columns, dropped, change
     columns: named(key.columns, columns),
     table: tables.get(key.table) ?? '',
   });
+
   const checks = parted(
     was.checks.filter((check) => !isGone(check)),
     (check) => is.checks.includes(says(check)) && !speaksOfConverted(check),
@@ -55,6 +56,7 @@ export function demandsBetween(was: Table, is: Table, { columns, dropped, change
     unique.stay.map((key) => named(key, columns)),
     keys.stay.map(after),
   ];
+
   const single = ofColumns(was, is, columns, changed);
   return {
     retired: {

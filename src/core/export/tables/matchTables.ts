@@ -138,6 +138,7 @@ function keptTable(was: Table, is: Table, around: Around): KeptTable | undefined
       return !other || (withNames(generated, columns) === (other.generated ?? '') && !isGone(generated));
     });
   if (!fits) return undefined;
+
   const changed = retypedIn(was, is, columns, around);
   const demands = demandsBetween(was, is, { columns, dropped, changed, tables: around.tables });
   return { was, is, columns, dropped, added, retyped: changed, ...demands };
