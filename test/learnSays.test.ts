@@ -251,3 +251,26 @@ describe('nothing that an entry holds is missing from a model without a word', (
     );
   });
 });
+
+test('an odd `type` or `id` among many makes no field of it, and is a finding', async () => {
+  const lines = Array.from({ length: 100 }, (_, index) => ({
+    id: `n${index}`,
+    type: index === 7 ? 7 : 'note',
+    name: 'N',
+  }));
+  const folder = temporary();
+  write(folder, {
+    'content/all.ndjson': lines.map((one) => `${JSON.stringify(one)}\n`).join(''),
+    'content/note/z.yaml': 'id: { a: 1 }\nname: Z\n',
+  });
+  const told = await result(folder, ['learn', '--no-ask']);
+  expect(read(folder, 'lumbrik.yaml')).not.toContain('builtIn');
+  expect(told.errors).toBeGreaterThan(0);
+  const { findings } = await result(folder, ['check']);
+  expect(findings.map(({ message, pointer }: any) => [message, pointer])).toEqual(
+    expect.arrayContaining([
+      ['malformed-identifier:value', '/id'],
+      ['unknown-type:value', '/type'],
+    ]),
+  );
+});

@@ -5,7 +5,7 @@ import { count } from '../core/plain/words.ts';
 import { hashBytes, refuseLinksTo, removeFile, removeLeftover, writeInside } from '../workspace/files.ts';
 import { refuseSaved, SavedMeanwhile } from '../workspace/largeFiles.ts';
 import { ownFolder, readOwn, removeOwn, setAside, writeOwn } from '../workspace/ownFolder.ts';
-import { refuse } from '../workspace/trouble.ts';
+import { refuse, type Trouble } from '../workspace/trouble.ts';
 import { hashOfFile } from './fileState.ts';
 import { planText, readPlanText } from './plan.ts';
 
@@ -90,7 +90,8 @@ function removeSaved(root: string, file: string, hash: string | undefined): void
   removeFile(path.join(root, file), root);
 }
 
-const savedMeanwhile = (file: string, others: string) =>
+/** @param others a sentence on what was written beside it. */
+export const savedMeanwhile = (file: string, others: string): Trouble =>
   refuse('saved-meanwhile', `another program saved ${file} while this command was changing it`, {
     mend: `What was saved is kept. ${others} Run the command again.`,
     where: { file },

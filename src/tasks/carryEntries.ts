@@ -6,7 +6,7 @@ import { draftSteps, migrationText } from '../core/migration/draft.ts';
 import { planMigration } from '../core/migration/plan.ts';
 import { compact } from '../core/plain/json.ts';
 import { finishRun } from '../journal/carryOut.ts';
-import type { Wanted } from '../journal/change.ts';
+import { savedMeanwhile, type Wanted } from '../journal/change.ts';
 import { mendsNumber } from '../journal/plan.ts';
 import { Staging } from '../journal/staging.ts';
 import { walk } from '../passes/walk.ts';
@@ -15,7 +15,6 @@ import type { WholeFile } from '../stores/store.ts';
 import { timestamp } from '../workspace/clock.ts';
 import { hashBytes } from '../workspace/files.ts';
 import type { Workspace } from '../workspace/open.ts';
-import { refuse } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { prepared, stagingPass } from './migration/migrateStored.ts';
 import { migrationIn, misfitTrouble } from './migrationFiles.ts';
@@ -85,11 +84,7 @@ function wholeFile(root: string, { file, text, from }: Wanted): WholeFile | unde
   const full = path.join(root, file);
   const bytes = fs.existsSync(full) ? fs.readFileSync(full) : undefined;
   const hash = bytes && hashBytes(bytes);
-  if (from !== undefined && hash !== (from ?? undefined))
-    throw refuse('saved-meanwhile', `another program saved ${file} while this command was changing it`, {
-      mend: 'What was saved is kept. Nothing was written. Run the command again.',
-      where: { file },
-    });
+  if (from !== undefined && hash !== (from ?? undefined)) throw savedMeanwhile(file, 'Nothing was written.');
   if (bytes === undefined && text === undefined) return undefined;
   return compact({
     before: bytes && hash !== undefined ? { path: file, hash, bytes } : undefined,

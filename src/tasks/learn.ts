@@ -87,8 +87,6 @@ export interface LearnCall extends Answers, SaidKeys {
   readonly out: string;
   /** Whether sources that lie elsewhere are copied into its content folder. */
   readonly isCopying: boolean;
-  /** So large a share of values may be otherwise. */
-  readonly tolerated: number;
   /** How large a file may be, in megabytes, where that is more than usual. */
   readonly fileMegabytes?: number | undefined;
 }
@@ -125,7 +123,11 @@ async function learnt(
       mend: 'Put them there, as <type>/<id>.md, .yaml or .json, in files of lines (.ndjson), in tables (.csv) or in lists (.json); or name them: lumbrik learn ../export --copy',
       also: left.slice(0, mostLeft).map(({ file, because }) => `${file}: ${because}`),
     });
-  const { seen, keys, inStores, unreadable } = await seenIn(call, { root, content }, sources.typeKey);
+  const { seen, keys, inStores, unreadable } = await seenIn(
+    call,
+    { root, content },
+    { type: sources.typeKey, tolerated: asked.tolerated },
+  );
   const assets = new Set(listFiles(root, 'assets', ['']));
   const learnt = await answered(asked, keys, (said) =>
     learnModel(seen, asked.tolerated, { isAsset: (text) => assets.has(text), said, keys }),
@@ -155,14 +157,18 @@ async function learnt(
  * What was seen of all entries. Where `type` or `id` turns out to hold what names no type and no entry, it is a field like
  * any other, and they are looked at anew.
  */
-async function seenIn({ watch }: Call, place: Parameters<typeof openStore>[0], type: string | false): Promise<AllSeen> {
+async function seenIn(
+  { watch }: Call,
+  place: Parameters<typeof openStore>[0],
+  { type, tolerated }: { readonly type: string | false; readonly tolerated: number },
+): Promise<AllSeen> {
   const look = async (): Promise<AllSeen> =>
     (await walk(openStore(place), [learnPass(tablesIn(place.content))], { watch }))[0];
 
   setBuiltInKeys({ type });
   const all = await look();
   const areFolders = place.content.every((store) => 'folder' in store);
-  const fields = factsOtherwise(all.seen).filter((fact) => (fact === 'type' ? type === 'type' : areFolders));
+  const fields = factsOtherwise(all.seen, tolerated).filter((fact) => (fact === 'type' ? type === 'type' : areFolders));
   if (fields.length === 0) return all;
 
   setBuiltInKeys({ type, ...Object.fromEntries(fields.map((fact) => [fact, false])) });

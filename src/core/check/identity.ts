@@ -31,12 +31,16 @@ export function checkReserved(key: string, values: JsonObject, find: Find): bool
 /** Checks the value under a key. */
 type CheckReserved = (values: JsonObject, key: string, find: Find) => void;
 
-const checkNothing: CheckReserved = () => {};
-
 const checks: Readonly<Record<BuiltIn, CheckReserved>> = {
-  // Taken from where the entry lies if they are not said: a mistake in them is told of the entry.
-  id: checkNothing,
-  type: checkNothing,
+  // Taken from where the entry lies if they are not said: a mistake in a name is told of the entry.
+  id: (values, key, find) => {
+    const value = values[key];
+    if (typeof value !== 'number' && holdsNoName(value)) find('malformed-identifier:value', [key], { value });
+  },
+  type: (values, key, find) => {
+    const value = values[key];
+    if (holdsNoName(value)) find('unknown-type:value', [key], { value, key });
+  },
   status: checkStatus,
   created: checkTime,
   changed: checkTime,
@@ -47,6 +51,10 @@ const checks: Readonly<Record<BuiltIn, CheckReserved>> = {
     checkWindow(publicFrom === undefined ? undefined : own(values, publicFrom), values[key], key, find);
   },
 };
+
+/** Whether something is there that is no name: it would be passed over without a word. */
+const holdsNoName = (value: Json | undefined): value is Json =>
+  value !== undefined && typeof value !== 'string' && !isEmpty(value);
 
 function checkStatus(values: JsonObject, key: string, find: Find): void {
   const status = values[key];

@@ -3,7 +3,7 @@ import type { Finding } from '../entry/findings.ts';
 import type { PointsAt } from '../kinds/define.ts';
 import { typesHaving } from '../model/fieldsOfSort.ts';
 import type { Field, Model } from '../model/link.ts';
-import { fieldNamed, fieldsWithin } from '../model/nestedFields.ts';
+import { fieldAddressed, fieldNamed, fieldsWithin } from '../model/nestedFields.ts';
 import { basesOf } from '../model/provenance.ts';
 import type { Path } from '../plain/json.ts';
 import type { Facts } from './facts.ts';
@@ -57,13 +57,8 @@ function limitsOf(field: Field | undefined): { readonly min: number; readonly ma
 }
 
 /** The addresses that references have in the fields which some addresses mean: an inherited one has its base type's. */
-export const fieldsCounted = (addresses: readonly string[], { types }: Model): readonly string[] =>
-  addresses.flatMap((address) => {
-    const dot = address.indexOf('.');
-    const type = types.get(address.slice(0, dot));
-    const field = type && fieldNamed(type, address.slice(dot + 1));
-    return field ? [field.address] : [];
-  });
+export const fieldsCounted = (addresses: readonly string[], model: Model): readonly string[] =>
+  addresses.flatMap((address) => fieldAddressed(model, address)?.address ?? []);
 
 /**
  * Which entries point at each target by some fields.
@@ -75,10 +70,9 @@ export function pointingBy(
   model: Model,
 ): ReadonlyMap<string, ReadonlySet<string>> {
   const named = [...fields].flatMap((address) => {
-    const dot = address.indexOf('.');
-    const type = model.types.get(address.slice(0, dot));
-    const field = type && fieldNamed(type, address.slice(dot + 1));
-    return type && field ? [{ address, field, from: new Set(model.context.acceptedAs(type.name)) }] : [];
+    const [type = ''] = address.split('.');
+    const field = fieldAddressed(model, address);
+    return field ? [{ address, field, from: new Set(model.context.acceptedAs(type)) }] : [];
   });
   const pointing = new Map<string, Set<string>>();
   for (const { field, from, to } of links)

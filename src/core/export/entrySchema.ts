@@ -112,7 +112,8 @@ function demand(fields: readonly Field[], model: Model, isAlways: boolean): Json
 
 function reservedSchema(name: string): JsonObject {
   if (name === 'status') return { enum: [...statuses] };
-  if (name === 'id' || name === 'type') return { type: ['string', 'number'] };
+  if (name === 'type') return { type: 'string' };
+  if (name === 'id') return { type: ['string', 'number'] };
   return { anyOf: [noneRef, { type: 'string', pattern: factTime }] };
 }
 

@@ -156,16 +156,28 @@ function isFact(fact: (typeof facts)[number], types: readonly SeenType[]): boole
   });
 }
 
-/** Those of `type` and `id` that hold in some entries what names no type and no entry. */
-export const factsOtherwise = ({ types }: Pick<SeenEntries, 'types'>): readonly ('id' | 'type')[] =>
-  (['id', 'type'] as const).filter((fact) =>
-    [...types].some(([name, { keys }]) => {
-      const seen = keys.get(builtInKeys()[fact] ?? '');
-      if (!seen) return false;
-      const naming = seen.texts + (fact === 'id' ? seen.integers + seen.decimals : 0);
-      return seen.lists > 0 || naming < seen.count || (fact === 'type' && !isName(name));
-    }),
-  );
+/**
+ * Those of `type` and `id` that hold what names no type and no entry, so often that it is not odd.
+ * @param tolerated so large a share of values may be otherwise.
+ */
+export function factsOtherwise({ types }: Pick<SeenEntries, 'types'>, tolerated: number): readonly ('id' | 'type')[] {
+  const isOtherwise = (fact: 'id' | 'type'): boolean => {
+    const seen = [...types].flatMap(([name, { keys }]) => {
+      const one = keys.get(builtInKeys()[fact] ?? '');
+      return one ? [{ name, one }] : [];
+    });
+    const all = seen.reduce((sum, { one }) => sum + one.filled, 0);
+    const naming = seen.reduce((sum, { name, one }) => sum + namingIn(fact, name, one), 0);
+    return all - naming > tolerated * all;
+  };
+  return (['id', 'type'] as const).filter(isOtherwise);
+}
+
+/** How many values under a key name a type or an entry. @param type what the entries are taken for that have them. */
+export function namingIn(fact: 'id' | 'type', type: string, { texts, integers, decimals, lists }: Seen): number {
+  if (lists > 0 || (fact === 'type' && !isName(type))) return 0;
+  return texts + (fact === 'id' ? integers + decimals : 0);
+}
 
 interface TypeLearning {
   readonly learning: Learning;

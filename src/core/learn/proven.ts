@@ -1,8 +1,8 @@
-import { builtInKeys } from '../definition/builtIn.ts';
+import { builtInKeys, builtInUnder } from '../definition/builtIn.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
 import type { SeenEntries, SeenType } from './entryStatistics.ts';
 import type { Seen } from './fieldStatistics.ts';
-import type { LearntModel, LearntType } from './learnModel.ts';
+import { type LearntModel, type LearntType, namingIn } from './learnModel.ts';
 import type { WrittenKind } from './textStatistics.ts';
 import type { LearntField } from './value.ts';
 
@@ -22,15 +22,15 @@ export function isProven(model: LearntModel, seen: SeenEntries): boolean {
 
 type Terms = ReadonlyMap<string, ReadonlySet<string>>;
 
-function obeys({ fields }: LearntType, { keys, prose }: SeenType, terms: Terms): boolean {
+function obeys({ name, fields }: LearntType, { keys, prose }: SeenType, terms: Terms): boolean {
   if (prose.holders > 0) return false;
   const named = new Map(fields.map((field) => [field.name, field]));
   return [...keys].every(([key, seen]) => {
     const field = named.get(key);
     if (field) return areProven(field, seen, { terms, isUnique: true });
     if (key === builtInKeys().status) return isPublished(seen);
-    // What tells which entry it is was read as such.
-    return key === builtInKeys().id || key === builtInKeys().type;
+    const fact = builtInUnder(key);
+    return (fact === 'id' || fact === 'type') && namingIn(fact, name, seen) === seen.filled;
   });
 }
 

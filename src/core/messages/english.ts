@@ -55,6 +55,14 @@ export const english = {
     says: `is of the type \`${type}\`, and the model has no such type`,
     mend: didYou(near) ?? `Define it in model/types/${type}.yaml, or move the entry to the folder of its type.`,
   }),
+  'unknown-type:value': ({ value, key }: { value: Json; key: string }) => ({
+    says: `holds ${quote(value, 40)}, which names no type`,
+    mend: `Write the name of a type, or remove it. Where \`${key}\` is a field, say so in lumbrik.yaml: \`builtIn: { type: false }\`.`,
+  }),
+  'malformed-identifier:value': ({ value }: { value: Json }) => ({
+    says: `holds ${quote(value, 40)}, which names no entry`,
+    mend: 'Write a text or a number, or remove it: then the entry is called as its file is.',
+  }),
   'malformed-identifier': ({ id }: { id: string }) => ({
     says: `has the identifier ${quote(id)}`,
     mend: `Rename it: ${idRule}.`,

@@ -7,7 +7,7 @@ import type { DraftContext, ImpactOf, Named } from '../diff/differences/define.t
 import { differenceKinds } from '../diff/differences/index.ts';
 import { askForSteps, type DraftedStep } from '../diff/draftedStep.ts';
 import { link } from '../model/link.ts';
-import { fieldNamed } from '../model/nestedFields.ts';
+import { fieldAddressed } from '../model/nestedFields.ts';
 import { makersOf } from '../model/provenance.ts';
 import { grouped } from '../plain/grouped.ts';
 import { compact, equal, type JsonObject, own } from '../plain/json.ts';
@@ -33,10 +33,7 @@ export function draftSteps(
     after,
     impactOf,
     takes: (address, value) => {
-      const parsed = parseAddress(address);
-      if (parsed?.what !== 'field' && parsed?.what !== 'inner') return false;
-      const type = linked().types.get(parsed.type);
-      const field = type && fieldNamed(type, nameOfField(parsed));
+      const field = fieldAddressed(linked(), address);
       return field !== undefined && takesFill(value, field, linked());
     },
     say: (difference) => sayDifference(difference, 'to'),

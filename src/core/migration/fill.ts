@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { checkField } from '../check/field.ts';
+import { checkField, type ReportAt } from '../check/field.ts';
 import { type Address, addressForms, nameOfField, parseAddress } from '../definition/address.ts';
 import type { FieldDoc } from '../definition/field.ts';
 import { keyOfField } from '../definition/fieldName.ts';
@@ -98,14 +98,16 @@ function inMainLanguage(value: Json, field: Field, { context }: Model): Json {
   return !field.common.localized || value === null || isObject(value) ? value : { [main]: value };
 }
 
-/** Whether a step may give a value to all entries: the field takes it. */
-export function takesFill(value: Json, field: Field, model: Model): boolean {
-  let isTaken = true;
-  checkField(field, model.context)(inMainLanguage(value, field, model), 'published', () => {
-    isTaken = false;
-  });
-  return isTaken;
+/** What is wrong with a value as that of a field, with the place in it; nothing where the field takes it. */
+function faultIn(value: Json, field: Field, { context }: Model): Parameters<ReportAt> | undefined {
+  const faults: Parameters<ReportAt>[] = [];
+  checkField(field, context)(value, 'published', (...fault) => faults.push(fault));
+  return faults[0];
 }
+
+/** Whether a step may give a value to all entries: the field takes it. */
+export const takesFill = (value: Json, field: Field, model: Model): boolean =>
+  faultIn(inMainLanguage(value, field, model), field, model) === undefined;
 
 /** Compiles a condition on where a field stands. @throws {StepRefused} where it does not give true or false. */
 export function compileCondition(
@@ -168,14 +170,15 @@ function mendOf(problem: string, source: string, { type, id }: EntryDraft): stri
 }
 
 function refuseBroken(value: Json, field: Field, model: Model): void {
-  checkField(field, model.context)(value, 'published', (path, complaint) => {
-    const { says, mend } = wordsOf(complaint);
-    throw new StepRefused(
-      `the value ${quote(value)} breaks \`${field.address}\`: ${[pointer(path), says].filter(Boolean).join(' ')}`,
-      mend,
-      'value',
-    );
-  });
+  const fault = faultIn(value, field, model);
+  if (!fault) return;
+  const [path, complaint] = fault;
+  const { says, mend } = wordsOf(complaint);
+  throw new StepRefused(
+    `the value ${quote(value)} breaks \`${field.address}\`: ${[pointer(path), says].filter(Boolean).join(' ')}`,
+    mend,
+    'value',
+  );
 }
 
 function refuseOtherType({ gives, source }: Expression, field: Field): void {

@@ -1,7 +1,7 @@
 import type { FieldDoc } from '../definition/field.ts';
 import { keyOfField } from '../definition/fieldName.ts';
 import { at, isObject, type JsonObject, type Path, withKey } from '../plain/json.ts';
-import type { Field, Type } from './link.ts';
+import type { Field, Model, Type } from './link.ts';
 import { singleValues } from './traversal.ts';
 
 /**
@@ -44,6 +44,13 @@ export function withSiblings(fields: Fields, name: string, change: (siblings: Fi
 export function fieldNamed({ fields }: Type, name: string): Field | undefined {
   const [outer = '', ...inner] = name.split('.');
   return inner.reduce<Field | undefined>((field, key) => field?.fields.get(key), fields.get(outer));
+}
+
+/** The linked field at an address, `lighthouse.hours.opens`; nothing where there is none. */
+export function fieldAddressed({ types }: Pick<Model, 'types'>, address: string): Field | undefined {
+  const [name = '', ...path] = address.split('.');
+  const type = types.get(name);
+  return type && fieldNamed(type, path.join('.'));
 }
 
 /** Every field of a type, those inside objects included. */

@@ -38,6 +38,8 @@ export interface SaidKeys {
   readonly type?: string | false | undefined;
   /** What tables are written in that are not in UTF-8. */
   readonly encoding?: Encoding | undefined;
+  /** So large a share of values may be otherwise. */
+  readonly tolerated: number;
 }
 
 /**
@@ -47,7 +49,7 @@ export interface SaidKeys {
 export function sourcesIn(root: string, wanted: readonly string[], said: SaidKeys): Sources {
   const stores: StoreOptions[] = [];
   const left: Left[] = [];
-  const types = new TypesSeen();
+  const types = new TypesSeen(said.tolerated);
   const keys = new Set<string>();
   const folders = new Set<string>();
   const all = listFiles(root, contentFolder, ['']).map((file) => `${contentFolder}/${file}`);
@@ -120,7 +122,14 @@ class TypesSeen {
   readonly #types = new Map<string, { entries: number; readonly keys: Map<string, number> }>();
   /** Whether entries of several stand in one file: a file for each is what types are kept in. */
   #areMixed = false;
-  #hasOtherValues = false;
+  readonly #tolerated: number;
+  /** How many entries have a value there, and how many of these one that names no type. */
+  #filled = 0;
+  #others = 0;
+
+  constructor(tolerated: number) {
+    this.#tolerated = tolerated;
+  }
 
   /** @param entries some of one file. */
   see(entries: readonly JsonObject[]): void {
@@ -130,8 +139,12 @@ class TypesSeen {
 
   #see({ type, ...others }: JsonObject): void {
     // A number, a list or a group names no type: it is a value like any other.
-    this.#hasOtherValues ||= type !== undefined && type !== null && typeof type !== 'string';
-    if (typeof type !== 'string') return;
+    if (type === undefined || type === null) return;
+    this.#filled += 1;
+    if (typeof type !== 'string') {
+      this.#others += 1;
+      return;
+    }
     const seen = this.#types.get(type) ?? { entries: 0, keys: new Map<string, number>() };
     this.#types.set(type, seen);
     seen.entries += 1;
@@ -145,7 +158,8 @@ class TypesSeen {
 
   /** Whether no types are called so. */
   get areValues(): boolean {
-    return this.#hasOtherValues || this.#types.size > mostTypes || this.names.some((type) => !isName(type));
+    const isOften = this.#others > this.#tolerated * this.#filled;
+    return isOften || this.#types.size > mostTypes || this.names.some((type) => !isName(type));
   }
 
   /** Whether no key belongs to some of several types: what tells these apart is a field like any other. */

@@ -1,13 +1,12 @@
 import path from 'node:path';
 import { z } from 'zod';
-import { nameOfField, parseAddress } from '../../core/definition/address.ts';
 import { keyOfField } from '../../core/definition/fieldName.ts';
 import { takesFill } from '../../core/migration/fill.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
 import { commentsIn } from '../../core/migration/redraft.ts';
 import { answerForms } from '../../core/migration/step.ts';
 import { link } from '../../core/model/link.ts';
-import { fieldNamed } from '../../core/model/nestedFields.ts';
+import { fieldAddressed } from '../../core/model/nestedFields.ts';
 import { meaningOf } from '../../core/model/writtenTexts.ts';
 import { at, compact, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
@@ -133,10 +132,7 @@ function valueMeant(
 ): Json | undefined {
   const after = modelWith(migration.to, workspace);
   const model = after && link(after.definition);
-  const parsed = parseAddress(address);
-  if (!model || (parsed?.what !== 'field' && parsed?.what !== 'inner')) return undefined;
-  const type = model.types.get(parsed.type);
-  const field = type && fieldNamed(type, nameOfField(parsed));
+  const field = model && fieldAddressed(model, address);
   if (!field || field.common.many || takesFill(optionValue(text), field, model)) return undefined;
 
   const { values, isSure } = meaningOf(text, field, model.context);

@@ -94,15 +94,12 @@ function ofColumns(was: Table, is: Table, columns: ReadonlyMap<string, string>, 
       column,
       // A column of another type needs no value until its rows have one.
       wasNeeded: (old?.isNeeded ?? false) && !isConverted,
-      isReleased: isConverted && old?.isNeeded === true,
       retired: said.filter((check) => !stays.includes(check)),
       checks: says.filter((check) => !kept.includes(check)),
     };
   });
   return {
-    needs: pairs.flatMap(({ column, wasNeeded, isReleased }) =>
-      wasNeeded === column.isNeeded || (isReleased && !column.isNeeded) ? [] : [column],
-    ),
+    needs: pairs.flatMap(({ column, wasNeeded }) => (wasNeeded === column.isNeeded ? [] : [column])),
     checks: pairs.flatMap((one) => one.checks),
     retired: pairs.flatMap((one) => one.retired),
   };
