@@ -1,8 +1,9 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
+import { stringify } from 'yaml';
 import { git } from './support/git.ts';
-import { edit, type Files, lumbrik, read, result, workspace, write } from './support/program.ts';
+import { edit, type Files, lumbrik, read, result, snapshot, workspace, write } from './support/program.ts';
 
 const model: Files = {
   'lumbrik.yaml': 'workspace: Talks\n',
@@ -222,5 +223,68 @@ describe('what changed since a commit, and what is wrong because of it [I2]', ()
     expect(findings.map(({ finding, entry }: Record<string, string>) => `${finding} ${entry}`).toSorted()).toEqual(
       told,
     );
+  });
+});
+
+describe('a rename goes into the texts that expressions compare with values [C7, M2]', () => {
+  const files = {
+    'lumbrik.yaml': 'workspace: Garden\nlanguages: [en]\n',
+    'model/taxonomies/place.yaml': 'taxonomy: place\nterms: [wet, dry]\n',
+    'model/types/plant.yaml': stringify({
+      type: 'plant',
+      fields: {
+        kind: { kind: 'choice', choices: ['tree', 'herb'] },
+        site: { kind: 'term', taxonomy: 'place', many: true },
+        note: { kind: 'text', when: 'entry.kind in ["tree", "herb"]' },
+        tall: { kind: 'boolean', computed: { cel: 'has(entry.kind) && (entry.kind == "tree" ? true : false)' } },
+        near: { kind: 'reference', to: 'plant', eligible: 'target.kind == "tree" || target.type == "shrub"' },
+        parts: {
+          kind: 'object',
+          many: true,
+          fields: {
+            form: { kind: 'choice', choices: ['leaf', 'root'] },
+            size: { kind: 'integer' },
+          },
+        },
+      },
+      rules: [
+        {
+          expect: '!has(entry.site) || entry.site.exists(s, s == "wet") || entry.site.exists(s, s == "dry")',
+          say: 'A.',
+        },
+        {
+          expect: 'entry.parts.all(p, p.form != "leaf" || has(entry.note)) || entry.note == "leaf tree wet"',
+          say: 'B.',
+        },
+      ],
+    }),
+    'model/types/shrub.yaml':
+      'type: shrub\nextends: plant\nfields:\n  dense: { kind: boolean, when: \'entry.kind == "tree" && entry.type == "shrub"\' }\n',
+    'content/plant/a.yaml': 'kind: tree\nsite: [wet]\nnote: n\nparts: [{ form: leaf, size: 3 }]\n',
+    'content/shrub/b.yaml': 'kind: tree\ndense: true\nnear: plant/a\nnote: n\nparts: [{ form: root }]\n',
+  };
+
+  test.each([
+    [['plant.kind:tree', 'big tree'], /"tree"/u, ['"big tree"', '"leaf tree wet"']],
+    [['place:wet', 'moist'], /"wet"/u, ['s == "moist"', 's == "dry"', '"leaf tree wet"']],
+    [['plant.parts.form:leaf', 'needle'], /"leaf"/u, ['p.form != "needle"', '"leaf tree wet"']],
+    [['shrub', 'bush'], /"shrub"/u, ['target.type == "bush"', 'entry.type == "bush"']],
+  ])('%j', async (args, gone, there) => {
+    for (const isSealed of [false, true]) {
+      const folder = workspace(files);
+      const checked = await result(folder, ['check']);
+      expect([checked.mistakes, checked.findings]).toEqual([[], []]);
+      if (isSealed) await lumbrik(folder, ['seal', '-m', 'one']);
+      expect((await result(folder, ['rename', ...args])).error).toBeUndefined();
+      const model = [...snapshot(folder, 'model').values()].map((hex) => Buffer.from(hex, 'hex').toString()).join('');
+      expect(model).not.toMatch(gone);
+      for (const text of there) expect(model).toContain(text);
+      if (isSealed) {
+        expect(await result(folder, ['migration', 'draft'])).toMatchObject({ openQuestions: 0 });
+        expect(await result(folder, ['migration', 'rehearse', '--prove'])).toMatchObject({ ok: true });
+        await lumbrik(folder, ['migration', 'run']);
+      }
+      expect((await result(folder, ['check'])).ok).toBe(true);
+    }
   });
 });

@@ -1,15 +1,21 @@
 import { type ASTNode, Environment } from '@marcbachmann/cel-js';
 import { celName, keyOfField } from '../definition/fieldName.ts';
+import { comparisonsIn } from './comparisons.ts';
 import { childrenOf, isNode, limits } from './syntax.ts';
+
+/** The tree of an expression; nothing of one that cannot be read, which is reported where the model is verified. */
+function parsed(source: string): ASTNode | undefined {
+  try {
+    return new Environment({ limits, unlistedVariablesAreDyn: true }).parse(source).ast;
+  } catch {
+    return undefined;
+  }
+}
 
 /** An expression after a field of `entry` got another name: the name alone is exchanged, wherever it stands. */
 export function renameInExpression(source: string, from: string, to: string, variable = 'entry'): string {
-  let root: ASTNode;
-  try {
-    root = new Environment({ limits, unlistedVariablesAreDyn: true }).parse(source).ast;
-  } catch {
-    return source; // An expression that cannot be read is reported where the model is verified.
-  }
+  const root = parsed(source);
+  if (!root) return source;
   const name = celName(to);
   const places = namesOf(root, celName(from), variable).sort((a, b) => b.start - a.start);
   return places.reduce(
@@ -31,12 +37,8 @@ interface Named {
 /** An expression after some of the texts that its functions take for names are other ones. */
 export function renameInCalls(source: string, functions: readonly string[], change: (named: Named) => string): string {
   if (!functions.some((name) => source.includes(`${name}(`))) return source;
-  let root: ASTNode;
-  try {
-    root = new Environment({ limits, unlistedVariablesAreDyn: true }).parse(source).ast;
-  } catch {
-    return source;
-  }
+  const root = parsed(source);
+  if (!root) return source;
   const texts = callsOf(root, functions).flatMap(({ call, given }) =>
     given.flatMap((node, index) => {
       if (!isText(node)) return [];
@@ -54,7 +56,27 @@ export function renameInCalls(source: string, functions: readonly string[], chan
     );
 }
 
-function callsOf(
+/**
+ * An expression after some of the texts that values are compared with are other ones.
+ * @param change gives the text that stands there then. @param path the names on the way to the value.
+ */
+export function renameInComparisons(source: string, change: (text: string, path: readonly string[]) => string): string {
+  const root = parsed(source);
+  if (!root) return source;
+  const changed = [...comparisonsIn(root)].flatMap(({ path, texts }) =>
+    texts.map(({ text, ...place }) => ({ ...place, text, becomes: change(text, path) })),
+  );
+  return changed
+    .filter(({ text, becomes }) => text !== becomes)
+    .toSorted((a, b) => b.start - a.start)
+    .reduce(
+      (whole, { start, end, becomes }) => whole.slice(0, start) + JSON.stringify(becomes) + whole.slice(end),
+      source,
+    );
+}
+
+/** The calls of some functions in a part of an expression, with what each is given. */
+export function callsOf(
   node: ASTNode,
   functions: readonly string[],
 ): readonly { readonly call: string; readonly given: readonly ASTNode[] }[] {
@@ -66,12 +88,8 @@ function callsOf(
 
 /** An expression after a field of `entry` was moved: the way to it is another one, wherever it is named. */
 export function moveInExpression(source: string, from: string, to: string, variable = 'entry'): string {
-  let root: ASTNode;
-  try {
-    root = new Environment({ limits, unlistedVariablesAreDyn: true }).parse(source).ast;
-  } catch {
-    return source;
-  }
+  const root = parsed(source);
+  if (!root) return source;
   const way = `${variable}.${to.split('.').map(celName).join('.')}`;
   const places = wholesOf(root, `.${from.split('.').map(celName).join('.')}`, variable).sort(
     (a, b) => b.start - a.start,

@@ -1,4 +1,4 @@
-import { renameInCalls, renameInExpression } from '../cel/names.ts';
+import { renameInExpression } from '../cel/names.ts';
 import type { FieldDoc } from '../definition/field.ts';
 import { beside, celName, keyOfField } from '../definition/fieldName.ts';
 import { asJson, type ModelDoc } from '../definition/model.ts';
@@ -23,6 +23,7 @@ import { onceFor } from '../plain/once.ts';
 import { type Field, link, linkField, type Type } from './link.ts';
 import { fieldsWithin, formOf, siblingsOf, withSiblings } from './nestedFields.ts';
 import { renamedInAddress } from './previews.ts';
+import { type Place, renamedPath, renameNamed } from './renameInTexts.ts';
 import { mapLeaves } from './traversal.ts';
 
 /** A model after something in it got another name: the thing itself and every mention of it. */
@@ -33,10 +34,13 @@ export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
   const types = mapValues(model.types, (type, name): TypeDoc => {
     if (!mention.inType(type)) return type;
     return {
-      ...renameInType(type, name, rename, all),
+      ...renameInType(type, { type: name, types: model.types }, rename, all),
       fields: mapValues(type.fields, (field, fieldName) =>
         mention.in(field)
-          ? all.reduce((definition, one) => renameInField(definition, { type: name, field: fieldName }, one), field)
+          ? all.reduce(
+              (definition, one) => renameInField(definition, { type: name, field: fieldName, types: model.types }, one),
+              field,
+            )
           : field,
       ),
     };
@@ -227,7 +231,12 @@ function mentionsOf({ from }: Rename): Mention {
 /** What is kept once, after something that it mentions got another name; a field keeps the name that a kit gives it. */
 function renameInShared({ types, kits, fields, ...others }: Shared, rename: Rename, all: readonly Rename[]): Shared {
   const inFields = (some: Readonly<Record<string, FieldDoc>>, type: string) =>
-    mapValues(some, (field, name) => all.reduce((one, each) => renameInField(one, { type, field: name }, each), field));
+    mapValues(some, (field, name) =>
+      all.reduce(
+        (one, each) => renameInField(one, { type, field: name, types: { [type]: { fields: some } } }, each),
+        field,
+      ),
+    );
   const isType = rename.what === 'type';
   const renamedTypes = mapValues(types ?? {}, (uses) =>
     isType && uses.extends === rename.from ? { ...uses, extends: rename.to } : uses,
@@ -243,11 +252,13 @@ function renameInShared({ types, kits, fields, ...others }: Shared, rename: Rena
   };
 }
 
-function renameInType(type: TypeDoc, name: string, rename: Rename, all: readonly Rename[]): TypeDoc {
+type FieldPlace = Place & Home;
+
+function renameInType(type: TypeDoc, place: Place, rename: Rename, all: readonly Rename[]): TypeDoc {
   const named = type.rules
-    ? { ...type, rules: type.rules.map((rule) => ({ ...rule, expect: renameNamed(rule.expect, all) })) }
+    ? { ...type, rules: type.rules.map((rule) => ({ ...rule, expect: renameNamed(rule.expect, all, place) })) }
     : type;
-  if (rename.what !== 'field' || rename.type !== name) return named;
+  if (rename.what !== 'field' || rename.type !== place.type) return named;
   const { titled, rules, order, previews } = named;
   const renamed = (path: string): string => renamedPath(path, rename.from, rename.to);
   return {
@@ -261,53 +272,13 @@ function renameInType(type: TypeDoc, name: string, rename: Rename, all: readonly
   } as TypeDoc;
 }
 
-/** The name of a field, or of one inside it, after the field got another name. */
-const renamedPath = (path: string, from: string, to: string): string =>
-  path === from || path.startsWith(`${from}.`) ? beside(from, to) + path.slice(from.length) : path;
-
 const renameInRule = (rule: Rule, from: string, to: string): Rule => ({
   ...rule,
   expect: renameInExpression(rule.expect, from, to),
   ...(rule.at === from ? { at: to } : {}),
 });
 
-/** The functions that take texts for what a model calls something. */
-const naming = ['lookUp', 'under', 'termLabel'];
-
-/** An expression after what its functions name got other names. */
-const renameNamed = (source: string, renames: readonly Rename[]): string =>
-  renames.reduce(
-    (text, rename) =>
-      renameInCalls(text, naming, ({ call, index, text: said, first }) => {
-        if (call === 'lookUp') return index === 1 ? renamedField(said, rename) : said;
-        if (call === 'under') return renamedTerm(said, rename);
-        if (index === 0) return rename.what === 'taxonomy' && said === rename.from ? rename.to : said;
-        return renamedTerm(`${first}:${said}`, rename).replace(/^[^:]*:/u, '');
-      }),
-    source,
-  );
-
-/** The address of a field after a rename. */
-function renamedField(address: string, rename: Rename): string {
-  const [type = '', ...field] = address.split('.');
-  if (rename.what === 'type' && type === rename.from) return [rename.to, ...field].join('.');
-  return rename.what === 'field' && type === rename.type
-    ? `${type}.${renamedPath(field.join('.'), rename.from, rename.to)}`
-    : address;
-}
-
-/** The address of a term after a rename: `region:north/skerries`. */
-function renamedTerm(address: string, rename: Rename): string {
-  const [taxonomy = '', terms = ''] = address.split(/:(.*)/su);
-  if (rename.what === 'taxonomy' && taxonomy === rename.from) return `${rename.to}:${terms}`;
-  if (rename.what !== 'term' || taxonomy !== rename.taxonomy) return address;
-  return `${taxonomy}:${terms
-    .split('/')
-    .map((term) => (term === rename.from ? rename.to : term))
-    .join('/')}`;
-}
-
-function renameInField(definition: FieldDoc, home: Home, rename: Rename): FieldDoc {
+function renameInField(definition: FieldDoc, home: FieldPlace, rename: Rename): FieldDoc {
   const field = linkField(home, home.field, definition);
   if (!field) return definition;
   const options = field.kind.renameInOptions(field.options, rename, home);
@@ -315,12 +286,13 @@ function renameInField(definition: FieldDoc, home: Home, rename: Rename): FieldD
     if (key === 'default' || key === 'example') return renameInValue(value, field, rename);
     if (key === 'computed') return renameInComputed(value, home, rename);
     if (key === 'when') {
-      const named = renameNamed(String(value), [rename]);
+      const named = renameNamed(String(value), [rename], home);
       return rename.what === 'field' && rename.type === home.type
         ? renameInExpression(named, rename.from, rename.to)
         : named;
     }
-    if (key === 'eligible') return renameNamed(String(own(options, key) ?? value), [rename]);
+    if (key === 'eligible')
+      return renameNamed(String(own(options, key) ?? value), [rename], home, field.kind.pointsAt(field.options).types);
     if (key === 'fields' && field.kind.nests) return renameInside(value, home, rename);
     if (field.kind.maps && (key === 'keys' || key === 'value'))
       return renameInField(value as FieldDoc, { ...home, field: `${home.field}.${key}` }, rename);
@@ -329,16 +301,17 @@ function renameInField(definition: FieldDoc, home: Home, rename: Rename): FieldD
   return { ...renamed, kind: definition.kind };
 }
 
-const renameInside = (fields: Json, { type, field }: Home, rename: Rename): Json =>
+const renameInside = (fields: Json, { field, ...place }: FieldPlace, rename: Rename): Json =>
   mapValues(isObject(fields) ? fields : {}, (definition, name) =>
-    renameInField(definition as FieldDoc, { type, field: `${field}.${name}` }, rename),
+    renameInField(definition as FieldDoc, { ...place, field: `${field}.${name}` }, rename),
   );
 
 /** How a value is computed names fields of its own type, or a field of another type whose references are counted. */
-function renameInComputed(computed: Json, { type }: Home, rename: Rename): Json {
+function renameInComputed(computed: Json, place: FieldPlace, rename: Rename): Json {
+  const { type } = place;
   if (!isObject(computed)) return computed;
   if (typeof computed.cel === 'string') {
-    const cel = renameNamed(computed.cel, [rename]);
+    const cel = renameNamed(computed.cel, [rename], place);
     return {
       cel: rename.what === 'field' && rename.type === type ? renameInExpression(cel, rename.from, rename.to) : cel,
     };

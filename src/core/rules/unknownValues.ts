@@ -1,5 +1,6 @@
 import type { ASTNode } from '@marcbachmann/cel-js';
-import { childrenOf, isNode } from '../cel/syntax.ts';
+import { comparisonsIn, type LiteralText, textsOf } from '../cel/comparisons.ts';
+import { callsOf } from '../cel/names.ts';
 import { statuses } from '../definition/builtIn.ts';
 import { celName } from '../definition/fieldName.ts';
 import type { Field, Type } from '../model/link.ts';
@@ -14,13 +15,12 @@ interface Closed {
   readonly texts: ReadonlySet<string>;
 }
 
-/** What an expression sees: the entry, the fields of the object that is `item`, and what comprehensions call items. */
+/** What an expression sees: the entry, and the fields of the object that is `item`. */
 interface Scope {
   /** The entry's type, and others that the expression is written for: what one of them knows is no mistake. */
   readonly types: readonly [Type, ...Type[]];
   readonly variable: string;
   readonly item: ReadonlyMap<string, Field> | undefined;
-  readonly items: ReadonlyMap<string, Closed>;
   /** Texts that are no mistake wherever they stand: what entries may still hold that obey an older model. */
   readonly known: ReadonlySet<string>;
 }
@@ -29,67 +29,32 @@ interface Scope {
  * The first text in an expression that is compared with a choice, a term, a status or a type, and is none.
  * @param known texts that are no mistake wherever they stand.
  */
-export function unknownValue(root: ASTNode, scope: Omit<Scope, 'items'>): ExpressionProblem | undefined {
-  return firstIn(root, { ...scope, items: new Map() });
+export function unknownValue(root: ASTNode, scope: Scope): ExpressionProblem | undefined {
+  const compared = [...comparisonsIn(root)].flatMap(({ path, texts }) => {
+    const closed = closedOf(path, scope);
+    return closed ? (noneIn(texts, closed, scope) ?? []) : [];
+  });
+  const named = callsOf(root, ['under', 'termLabel']).flatMap(
+    ({ call, given }) => (call === 'under' ? branchProblem(given[0], scope) : termProblem(given, scope)) ?? [],
+  );
+  const [first] = [...compared, ...named].toSorted((one, other) => one.offset - other.offset);
+  return first;
 }
 
-function firstIn(node: ASTNode, scope: Scope): ExpressionProblem | undefined {
-  const here = problemAt(node, scope);
-  if (here) return here;
-  const inner = scopeBelow(node, scope);
-  for (const child of childrenOf(node.args)) {
-    const problem = firstIn(child, inner);
-    if (problem) return problem;
-  }
-  return undefined;
-}
-
-const comparing: ReadonlySet<string> = new Set(['==', '!=', 'in']);
-
-function problemAt(node: ASTNode, scope: Scope): ExpressionProblem | undefined {
-  if (comparing.has(node.op)) {
-    const [left, right] = childrenOf(node.args);
-    if (!left || !right) return undefined;
-    return beside(closedOf(left, scope), right, scope) ?? beside(closedOf(right, scope), left, scope);
-  }
-  if (node.op !== 'rcall' && node.op !== 'call') return undefined;
-  const [call, ...rest] = Array.isArray(node.args) ? (node.args as readonly unknown[]) : [];
-  const given = rest.flatMap((one) => (Array.isArray(one) ? one.filter(isNode) : []));
-  if (call === 'under') return branchProblem(given[0], scope);
-  return call === 'termLabel' ? termProblem(given, scope) : undefined;
-}
-
-/** The problem of a text that is compared with something of which all texts are known. */
-function beside(closed: Closed | undefined, other: ASTNode, { known }: Scope): ExpressionProblem | undefined {
-  if (!closed) return undefined;
-  const wrong = textsOf(other).find(({ text }) => text !== '' && !closed.texts.has(text) && !known.has(text));
+/** The problem of texts that are compared with something of which all texts are known. */
+function noneIn(texts: readonly LiteralText[], closed: Closed, { known }: Scope): ExpressionProblem | undefined {
+  const wrong = texts.find(({ text }) => text !== '' && !closed.texts.has(text) && !known.has(text));
   return wrong && noneOf(wrong, closed);
 }
 
-interface Text {
-  readonly text: string;
-  readonly offset: number;
-}
-
-const noneOf = ({ text, offset }: Text, { of, texts }: Closed): ExpressionProblem => ({
+const noneOf = ({ text, start }: LiteralText, { of, texts }: Closed): ExpressionProblem => ({
   problem: `“${text}” is none of ${of}`,
-  offset,
+  offset: start,
   mend: didYouMean(text, texts) ?? `There are ${listSome([...texts], 8)}.`,
 });
 
-/** The texts that a part of an expression is, or may be: those of a list, and of both sides of a decision. */
-function textsOf(node: ASTNode): readonly Text[] {
-  if (node.op === 'value') return typeof node.args === 'string' ? [{ text: node.args, offset: node.range.start }] : [];
-  if (node.op === 'list') return childrenOf(node.args).flatMap(textsOf);
-  return node.op === '?:' ? childrenOf(node.args).slice(1).flatMap(textsOf) : [];
-}
-
-/** What a part of an expression can be, where it is a value of the entry of which all texts are known. */
-function closedOf(node: ASTNode, scope: Scope): Closed | undefined {
-  if (node.op === 'id') return scope.items.get(String(node.args));
-  const path = pathOf(node);
-  if (!path) return undefined;
-  const [variable, ...names] = path;
+/** What the value at the end of a way can be, where all texts of it are known. */
+function closedOf([variable, ...names]: readonly string[], scope: Scope): Closed | undefined {
   if (variable === 'item' && scope.item) return closedIn(fieldAt(scope.item, names), scope.types[0]);
   return variable === scope.variable ? anyOf(scope.types.flatMap((type) => closedAt(names, type))) : undefined;
 }
@@ -118,17 +83,6 @@ function closedAt(names: readonly string[], type: Type): readonly (Closed | 'ope
   return ['absent'];
 }
 
-/** The names on the way to a value: `[entry, hours, opens]`; the number of an item is no part of it. */
-function pathOf(node: ASTNode): readonly string[] | undefined {
-  if (node.op === 'id') return [String(node.args)];
-  if (node.op !== '.' && node.op !== '[]') return undefined;
-  const [holder, key] = node.args as readonly [ASTNode, unknown];
-  const above = isNode(holder) ? pathOf(holder) : undefined;
-  if (!above) return undefined;
-  if (node.op === '.') return [...above, String(key)];
-  return isNode(key) && key.op === 'value' && typeof key.args === 'string' ? [...above, key.args] : above;
-}
-
 function fieldAt(fields: ReadonlyMap<string, Field>, [name = '', ...inner]: readonly string[]): Field | undefined {
   const field = [...fields.values()].find((one) => celName(one.name.split('.').at(-1) ?? '') === name);
   return field && fieldWithin(field, inner);
@@ -155,17 +109,6 @@ function termsOf(type: Type, name: string | undefined): Closed | undefined {
   return { of: `the terms of \`${taxonomy.name}\``, texts: new Set(taxonomy.terms.keys()) };
 }
 
-/** What a comprehension calls an item is what the list before it holds: `entry.tags.exists(tag, tag == "sea")`. */
-function scopeBelow(node: ASTNode, scope: Scope): Scope {
-  if (node.op !== 'rcall' || !Array.isArray(node.args)) return scope;
-  const [call, receiver, given] = node.args as readonly [unknown, unknown, unknown];
-  const isOverItems = ['exists', 'exists_one', 'all', 'filter', 'map'].includes(String(call));
-  const [item] = Array.isArray(given) ? given : [];
-  const closed = isOverItems && isNode(receiver) ? closedOf(receiver, scope) : undefined;
-  if (!closed || !isNode(item) || item.op !== 'id') return scope;
-  return { ...scope, items: new Map([...scope.items, [String(item.args), closed]]) };
-}
-
 /** A branch that is named with its taxonomy, `region:north`. */
 function branchProblem(node: ASTNode | undefined, { types: [type], known }: Scope): ExpressionProblem | undefined {
   const [branch] = node ? textsOf(node) : [];
@@ -180,7 +123,7 @@ function branchProblem(node: ASTNode | undefined, { types: [type], known }: Scop
       .at(-1) ?? '';
   const closed = termsOf(type, name);
   const isKnown = term === '' || !closed || closed.texts.has(term) || known.has(term);
-  return isKnown ? undefined : noneOf({ text: term, offset: branch.offset }, closed);
+  return isKnown ? undefined : noneOf({ ...branch, text: term }, closed);
 }
 
 function termProblem(
@@ -195,7 +138,7 @@ function termProblem(
   return !term || !closed || closed.texts.has(term.text) || known.has(term.text) ? undefined : noneOf(term, closed);
 }
 
-const unknownTaxonomy = (text: Text, { taxonomies }: Type): ExpressionProblem =>
+const unknownTaxonomy = (text: LiteralText, { taxonomies }: Type): ExpressionProblem =>
   noneOf(text, {
     of: 'the taxonomies, with which a branch is named as region:north',
     texts: new Set(taxonomies.keys()),
