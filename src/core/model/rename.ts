@@ -31,20 +31,11 @@ export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
   const all = withBorrowers(rename, before);
   const model: ModelDoc = before.shared ? { ...before, shared: renameInShared(before.shared, rename, all) } : before;
   const mention = mentionsOf(rename);
-  const types = mapValues(model.types, (type, name): TypeDoc => {
-    if (!mention.inType(type)) return type;
-    return {
-      ...renameInType(type, { type: name, types: model.types }, rename, all),
-      fields: mapValues(type.fields, (field, fieldName) =>
-        mention.in(field)
-          ? all.reduce(
-              (definition, one) => renameInField(definition, { type: name, field: fieldName, types: model.types }, one),
-              field,
-            )
-          : field,
-      ),
-    };
-  });
+  const types = mapValues(
+    model.types,
+    (type, name): TypeDoc =>
+      mention.inType(type) ? renameInType(type, { type: name, types: model.types }, rename, { all, mention }) : type,
+  );
   switch (rename.what) {
     case 'type':
       return { ...model, types: renameKey(types, rename.from, rename.to) };
@@ -254,11 +245,23 @@ function renameInShared({ types, kits, fields, ...others }: Shared, rename: Rena
 
 type FieldPlace = Place & Home;
 
-function renameInType(type: TypeDoc, place: Place, rename: Rename, all: readonly Rename[]): TypeDoc {
-  const named = type.rules
-    ? { ...type, rules: type.rules.map((rule) => ({ ...rule, expect: renameNamed(rule.expect, all, place) })) }
-    : type;
-  if (rename.what !== 'field' || rename.type !== place.type) return named;
+/** A type after something that it mentions got another name. @param all the rename, and the same where it arrives. */
+function renameInType(
+  type: TypeDoc,
+  place: Place,
+  rename: Rename,
+  { all, mention }: { readonly all: readonly Rename[]; readonly mention: Mention },
+): TypeDoc {
+  const fields = mapValues(type.fields, (field, name) =>
+    mention.in(field) ? all.reduce((one, each) => renameInField(one, { ...place, field: name }, each), field) : field,
+  );
+  const rules = type.rules?.map((rule) => ({ ...rule, expect: renameNamed(rule.expect, all, place) }));
+  const named = { ...type, ...compact({ rules }), fields };
+  return rename.what === 'field' && rename.type === place.type ? renameOwnField(named, rename) : named;
+}
+
+/** A type after a field of its own got another name, where that is not its key. */
+function renameOwnField(named: TypeDoc, rename: FieldRename): TypeDoc {
   const { titled, rules, order, previews } = named;
   const renamed = (path: string): string => renamedPath(path, rename.from, rename.to);
   return {
