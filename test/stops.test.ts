@@ -116,6 +116,13 @@ describe('a rename before the first revision [C7, A5]', () => {
     expect(snapshot(folder)).toEqual(before);
   });
 
+  test('tells what could not be read, and leaves it', async () => {
+    const folder = unrecorded();
+    write(folder, { 'content/note/bad.yaml': 'title: [\n' });
+    expect(await result(folder, ['rename', 'note.title', 'heading'])).toMatchObject({ entries: 4, unreadable: 1 });
+    expect(read(folder, 'content/note/bad.yaml')).toBe('title: [\n');
+  });
+
   test('edited since, it is not taken back: the same command the other way keeps the edits', async () => {
     const folder = unrecorded();
     await lumbrik(folder, ['rename', 'note.title', 'heading']);

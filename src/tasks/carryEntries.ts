@@ -9,7 +9,7 @@ import { finishRun } from '../journal/carryOut.ts';
 import { savedMeanwhile, type Wanted } from '../journal/change.ts';
 import { mendsNumber } from '../journal/plan.ts';
 import { Staging } from '../journal/staging.ts';
-import { walk } from '../passes/walk.ts';
+import { type Pass, walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import type { WholeFile } from '../stores/store.ts';
 import { timestamp } from '../workspace/clock.ts';
@@ -38,9 +38,12 @@ export const isUnrecorded = ({ records }: Workspace): boolean =>
 /**
  * Writes files of the model and every entry that mentions what is renamed or moved: all or nothing, through the journal of a
  * run, so that it can be taken back.
- * @returns how many files of entries were written.
+ * @returns how many files of entries were written, and how many files or lines could not be read: they stay as they are.
  */
-export async function carryEntries(call: Call, { before, after, files, said, name }: Carrying): Promise<number> {
+export async function carryEntries(
+  call: Call,
+  { before, after, files, said, name }: Carrying,
+): Promise<{ readonly entries: number; readonly unreadable: number }> {
   const { root, model } = before;
   const [from, to] = [model.definition, after.model.definition];
   const steps = draftSteps(compare(from, to, said), to, () => undefined);
@@ -61,10 +64,12 @@ export async function carryEntries(call: Call, { before, after, files, said, nam
   try {
     const transaction = store.begin(staging);
     const migrating = await prepared(store, planned.value, file, call);
-    await walk<[undefined]>(store, [stagingPass(staging, transaction, migrating)], call);
+    const staged = stagingPass(staging, transaction, migrating);
+    const passes = [staged, unreadablePass()] as const;
+    const [, unreadable] = await walk<[undefined, number]>(store, passes, call);
     await transaction.prepare();
 
-    const carried = staging.files.length;
+    const entries = staging.files.length;
     for (const wanted of files) {
       const change = wholeFile(root, wanted);
       if (change) staging.add(change);
@@ -72,11 +77,24 @@ export async function carryEntries(call: Call, { before, after, files, said, nam
 
     // No model is recorded on either side.
     finishRun(root, staging.begin({ migration: mendsNumber, file: name, from: '', to: '', date: timestamp() }));
-    return carried;
+    return { entries, unreadable };
   } catch (error) {
     staging.discard();
     throw error;
   }
+}
+
+/** Counts what cannot be read as an entry. */
+function unreadablePass(): Pass<undefined, number> {
+  let unreadable = 0;
+  return {
+    map: () => undefined,
+    fold: () => undefined,
+    unreadable: () => {
+      unreadable += 1;
+    },
+    finish: () => unreadable,
+  };
 }
 
 /** A file on its way to what is wanted; nothing where there is none and none is wanted. @throws {Trouble} where it was saved since it was read. */

@@ -44,6 +44,8 @@ export const RenameResult = z.strictObject({
   left: z.array(z.string()),
   /** How many files of entries followed at once: so it is as long as no revision is recorded. */
   entries: z.int().optional(),
+  /** How many files or lines could not be read as an entry then, and stay as they are. */
+  unreadable: z.int().optional(),
   /** What is stated by now for the next draft, as `--renamed` and `--moved` would say it. */
   stated: z.array(z.string()),
 });
@@ -141,7 +143,7 @@ async function write(
       },
     );
 
-  const told: Omit<RenameResult, 'entries' | 'stated'> = {
+  const told: Omit<RenameResult, 'entries' | 'unreadable' | 'stated'> = {
     lumbrik: resultVersion,
     command: 'rename',
     from,
@@ -152,8 +154,8 @@ async function write(
   };
   if (isUnrecorded(workspace) && openStore(workspace).can.restoreBytes) {
     const all = [...wanted, ...keptSchemaChanges(after)];
-    const entries = await carryEntries(call, { before: workspace, after, files: all, said, name });
-    return { ...told, entries, stated: [] };
+    const carried = await carryEntries(call, { before: workspace, after, files: all, said, name });
+    return { ...told, ...carried, stated: [] };
   }
 
   const before = await obeyedModel(workspace).then(

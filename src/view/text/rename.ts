@@ -3,7 +3,10 @@ import type { RenameResult } from '../../tasks/rename.ts';
 import { glyphs, type Look, next, wrap } from '../look.ts';
 
 /** What was renamed or moved in the model's files, and what follows for the entries. */
-export function renameText({ from, to, files, arrives, left, entries, stated }: RenameResult, look: Look): string {
+export function renameText(
+  { from, to, files, arrives, left, entries, unreadable = 0, stated }: RenameResult,
+  look: Look,
+): string {
   const { paint, width } = look;
   const written = files.map(({ file, was }) =>
     was === undefined ? `  ${paint.soft(file)}\n` : `  ${paint.soft(`${was} ${glyphs.arrow} ${file}`)}\n`,
@@ -17,6 +20,9 @@ export function renameText({ from, to, files, arrives, left, entries, stated }: 
     left.length === 0
       ? ''
       : `  ${paint.warn(glyphs.warn)} ${wrap(`It no longer says ${list(left.map((one) => `\`${one}\``))}: that means nothing inside an object.`, width - 4, '    ')}\n`,
+    unreadable === 0
+      ? ''
+      : `  ${paint.warn(glyphs.warn)} ${wrap(`${count(unreadable, 'file or line', 'files or lines')} could not be read as an entry, and ${unreadable === 1 ? 'stays as it is' : 'stay as they are'}: lumbrik check names ${unreadable === 1 ? 'it' : 'them'}.`, width - 4, '    ')}\n`,
     endText({ entries, stated }, look),
   ].join('');
 }
