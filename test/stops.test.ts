@@ -88,7 +88,7 @@ describe('a stop at each change of the disk, one after another, by a command tha
   });
 });
 
-describe('a rename before the first revision [C7, A5]', () => {
+describe('a rename before the first revision [G2, A5]', () => {
   /** A workspace without a revision, whose entries are kept in every way. */
   const unrecorded = (): string =>
     workspace({

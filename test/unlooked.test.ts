@@ -226,7 +226,7 @@ describe('what changed since a commit, and what is wrong because of it [I2]', ()
   });
 });
 
-describe('a rename goes into the texts that expressions compare with values [C7, M2]', () => {
+describe('a rename goes into the texts that expressions compare with values [G2, M2]', () => {
   const files = {
     'lumbrik.yaml': 'workspace: Garden\nlanguages: [en]\n',
     'model/taxonomies/place.yaml': 'taxonomy: place\nterms: [wet, dry]\n',
