@@ -1,5 +1,5 @@
 import type { ASTNode } from '@marcbachmann/cel-js';
-import { childrenOf, isNode } from './syntax.ts';
+import { childrenOf, isNode, pathOf } from './syntax.ts';
 
 /** A text that stands in an expression, with where it stands. */
 export interface LiteralText {
@@ -44,17 +44,6 @@ export function textsOf(node: ASTNode): readonly LiteralText[] {
   if (node.op === 'value') return typeof node.args === 'string' ? [{ text: node.args, ...node.range }] : [];
   if (node.op === 'list') return childrenOf(node.args).flatMap(textsOf);
   return node.op === '?:' ? childrenOf(node.args).slice(1).flatMap(textsOf) : [];
-}
-
-/** The names on the way to a value; the number of an item is no part of it. */
-function pathOf(node: ASTNode, items: Items): readonly string[] | undefined {
-  if (node.op === 'id') return items.get(String(node.args)) ?? [String(node.args)];
-  if (node.op !== '.' && node.op !== '[]') return undefined;
-  const [holder, key] = node.args as readonly [ASTNode, unknown];
-  const above = isNode(holder) ? pathOf(holder, items) : undefined;
-  if (!above) return undefined;
-  if (node.op === '.') return [...above, String(key)];
-  return isNode(key) && key.op === 'value' && typeof key.args === 'string' ? [...above, key.args] : above;
 }
 
 const overItems: ReadonlySet<string> = new Set(['exists', 'exists_one', 'all', 'filter', 'map']);

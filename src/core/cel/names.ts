@@ -1,7 +1,7 @@
 import { type ASTNode, Environment } from '@marcbachmann/cel-js';
 import { celName, keyOfField } from '../definition/fieldName.ts';
 import { comparisonsIn } from './comparisons.ts';
-import { childrenOf, isNode, limits } from './syntax.ts';
+import { childrenOf, isNode, isText, limits, pathOf } from './syntax.ts';
 
 /** The tree of an expression; nothing of one that cannot be read, which is reported where the model is verified. */
 function parsed(source: string): ASTNode | undefined {
@@ -91,15 +91,17 @@ export function moveInExpression(source: string, from: string, to: string, varia
   const root = parsed(source);
   if (!root) return source;
   const way = `${variable}.${to.split('.').map(celName).join('.')}`;
-  const places = wholesOf(root, `.${from.split('.').map(celName).join('.')}`, variable).sort(
-    (a, b) => b.start - a.start,
-  );
+  const places = wholesOf(root, from.split('.').map(celName).join('.'), variable).sort((a, b) => b.start - a.start);
   return places.reduce((text, { start, end }) => text.slice(0, start) + way + text.slice(end), source);
 }
 
+/** Whether a part of an expression is the value of a field, `hours.opens`, of what a variable is. */
+const isWay = (node: ASTNode, variable: string, field: string): boolean =>
+  pathOf(node)?.join('.') === `${variable}.${field}`;
+
 /** Where an expression names a field, with all of the way to it. */
 function wholesOf(node: ASTNode, path: string, variable: string): { readonly start: number; readonly end: number }[] {
-  if (pathOf(node, variable) === path) return [node.range];
+  if (isWay(node, variable, path)) return [node.range];
   return childrenOf(node.args).flatMap((child) => wholesOf(child, path, variable));
 }
 
@@ -114,21 +116,9 @@ interface NamePlace {
  * object also as `entry.days[0].steps`. What a comprehension calls an item is not followed.
  */
 function namesOf(node: ASTNode, field: string, variable: string): NamePlace[] {
-  const here = pathOf(node, variable) === `.${field}`;
+  const here = isWay(node, variable, field);
   const key = keyOfField(field);
   if (here && node.op === '.') return [{ start: node.range.end - key.length, end: node.range.end, quoted: false }];
   if (here && node.op === '[]' && isText(node.args[1])) return [{ ...node.args[1].range, quoted: true }];
   return childrenOf(node.args).flatMap((child) => namesOf(child, field, variable));
-}
-
-const isText = (node: unknown): node is ASTNode => isNode(node) && node.op === 'value' && typeof node.args === 'string';
-
-/** The way from the variable to what a part of an expression names, `.hours.opens`; the number of an item is no part. */
-function pathOf(node: ASTNode, variable: string): string | undefined {
-  if (node.op === 'id') return node.args === variable ? '' : undefined;
-  if ((node.op !== '.' && node.op !== '[]') || !isNode(node.args[0])) return undefined;
-  const above = pathOf(node.args[0], variable);
-  if (above === undefined) return undefined;
-  if (node.op === '.') return `${above}.${node.args[1]}`;
-  return isText(node.args[1]) ? `${above}.${node.args[1].args}` : above;
 }

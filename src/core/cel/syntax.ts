@@ -11,3 +11,24 @@ export function childrenOf(args: unknown): readonly ASTNode[] {
 }
 
 export const limits = { maxAstNodes: 2_000, maxDepth: 60 };
+
+/** Whether a part of an expression is a text that stands in it. */
+export const isText = (node: unknown): node is ASTNode =>
+  isNode(node) && node.op === 'value' && typeof node.args === 'string';
+
+/**
+ * The names on the way to a value, `entry.days[0].steps` as `entry`, `days`, `steps`: the number of an item is no part of it.
+ * @param ways the ways that some variables stand for.
+ */
+export function pathOf(
+  node: ASTNode,
+  ways: ReadonlyMap<string, readonly string[]> = new Map(),
+): readonly string[] | undefined {
+  if (node.op === 'id') return ways.get(String(node.args)) ?? [String(node.args)];
+  if (node.op !== '.' && node.op !== '[]') return undefined;
+  const [holder, key] = node.args as readonly [ASTNode, unknown];
+  const above = isNode(holder) ? pathOf(holder, ways) : undefined;
+  if (!above) return undefined;
+  if (node.op === '.') return [...above, String(key)];
+  return isText(key) ? [...above, String(key.args)] : above;
+}
