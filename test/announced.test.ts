@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { describe, expect, test } from 'vitest';
+import { beforeAll, describe, expect, test } from 'vitest';
 import type { FieldDoc } from '../src/core/definition/field.ts';
 import type { ModelDoc } from '../src/core/definition/model.ts';
 import { compare } from '../src/core/diff/compare.ts';
@@ -8,10 +8,13 @@ import type { Entry } from '../src/core/entry/entry.ts';
 import { migrateEntry, planMigration } from '../src/core/migration/plan.ts';
 import { link, type Model } from '../src/core/model/link.ts';
 import { readField } from '../src/core/model/readField.ts';
-import { compact, equal, type JsonObject } from '../src/core/plain/json.ts';
+import { compact, equal, type JsonObject, withKey, withoutKey } from '../src/core/plain/json.ts';
+import { loadConversion } from '../src/core/text/conversion.ts';
 import { edited, errorsOf, obeying, type Sketch, sketch, wholeOf } from './support/anyModel.ts';
 import { drafted, draftedWith, showAll } from './support/drafted.ts';
 import { lumbrik, read, result, workspace, write } from './support/program.ts';
+
+beforeAll(loadConversion);
 
 const runs = { numRuns: Number(process.env.RUNS ?? 300) };
 
@@ -48,14 +51,16 @@ const beside = fc
   .map((one) => one as JsonObject);
 
 /** A field of some form with options beside, as far as they go together. */
-const anyForm: fc.Arbitrary<FieldDoc> = fc.tuple(forms, beside).map(([form, options]) => {
+function withOptions(form: JsonObject, options: JsonObject): FieldDoc {
   let field: JsonObject = form;
   for (const [name, value] of Object.entries(options)) {
     const read = readField({ ...field, [name]: value });
     if (read.field && read.mistakes.length === 0) field = { ...field, [name]: value };
   }
   return readField(field).field ?? { kind: 'text' };
-});
+}
+
+const anyForm: fc.Arbitrary<FieldDoc> = fc.tuple(forms, beside).map(([form, options]) => withOptions(form, options));
 
 const withField = (from: Sketch, type: string, name: string, field: FieldDoc): Sketch => ({
   ...from,
@@ -85,6 +90,26 @@ const change = fc
     );
   })
   .map(([before, after]) => [wholeOf(before), wholeOf(after)] as const)
+  .chain(([before, after]) => fc.tuple(fc.constant(before), fc.constant(after), obeying(link(before))));
+
+const optionNames = ['many', 'unique', 'required', 'when', 'inverse', 'eligible', 'mayBeEmpty', 'to'];
+
+/** A model, what becomes of it where one option of a field is another, and entries. */
+const anotherOption = fc
+  .tuple(
+    sketch,
+    fc.constantFrom('keeper', 'lighthouse', 'place'),
+    fc.constantFrom('a', 'b'),
+    forms,
+    fc.tuple(beside, beside, fc.constantFrom(...optionNames)),
+  )
+  .map(([base, type, name, form, [options, others, option]]) => {
+    const formed = option === 'to' ? { kind: 'reference', to: 'keeper' } : form;
+    const before = withField(base, type, name, withOptions(formed, options));
+    const value = option === 'to' ? ['keeper', 'lighthouse', 'place'] : others[option];
+    const changed = value === undefined ? withoutKey(options, option) : withKey(options, option, value);
+    return [wholeOf(before), wholeOf(withField(before, type, name, withOptions(formed, changed)))] as const;
+  })
   .chain(([before, after]) => fc.tuple(fc.constant(before), fc.constant(after), obeying(link(before))));
 
 /** What entries are after a migration, as far as they are there. */
@@ -128,11 +153,12 @@ function typesAround(before: ModelDoc, after: ModelDoc, address: string): readon
   const both = [before, after];
   // A language or a taxonomy is asked about for whoever uses it.
   if (both.every(({ types }) => types[type] === undefined)) return Object.keys({ ...before.types, ...after.types });
-  const extending = both.flatMap(({ shared }) =>
-    Object.entries(shared?.types ?? {}).flatMap(([name, one]) => (one.extends === type ? [name] : [])),
-  );
   const pointedAt = both.flatMap(({ types }) => [types[type]?.fields?.[field]?.to ?? []].flat().map(String));
-  return [type, ...extending, ...pointedAt];
+  const around = [type, ...pointedAt];
+  const extending = both.flatMap(({ shared }) =>
+    Object.entries(shared?.types ?? {}).flatMap(([name, one]) => (around.includes(one.extends ?? '') ? [name] : [])),
+  );
+  return [...around, ...extending];
 }
 
 describe('counts before a migration are what it does [G3, G4, H3, I2]', () => {
@@ -154,6 +180,28 @@ describe('counts before a migration are what it does [G3, G4, H3, I2]', () => {
         expect([sayDifference(difference), changed.length]).toEqual([
           sayDifference(difference),
           impact?.changed ?? impact?.hits,
+        ]);
+      }),
+      runs,
+    );
+    expect(counted).toBeGreaterThan(runs.numRuns / 20);
+  });
+
+  test('where an option changes, as many entries come to break it as were counted', () => {
+    let counted = 0;
+    fc.assert(
+      fc.property(anotherOption, ([before, after, entries]) => {
+        const { answered, impacts } = draftedWith(before, after, entries);
+        const [only, ...others] = impacts;
+        if (!only || others.length > 0 || only.difference.name !== 'field-changed') return;
+        const { impact, difference } = only;
+        const settled = impact?.isSettled === true || impact?.usual !== undefined;
+        counted += 1;
+        const errors = errorsOf(link(after), migrated(answered, before, entries));
+        const broken = new Set(errors.map(({ entry }) => `${entry.type}/${entry.id}`));
+        expect([sayDifference(difference), broken.size]).toEqual([
+          sayDifference(difference),
+          settled ? 0 : (impact?.hits ?? 0),
         ]);
       }),
       runs,

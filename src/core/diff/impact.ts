@@ -4,10 +4,11 @@ import type { Rename } from '../definition/rename.ts';
 import type { Assets } from '../entry/assets.ts';
 import { converter } from '../model/convertValue.ts';
 import { countedValue } from '../model/emptiness.ts';
-import { link, linkField, type Model, type Type } from '../model/link.ts';
+import { type Field, link, linkField, type Model, type Type } from '../model/link.ts';
 import { type MovingIn, moveValue, movingIn } from '../model/move.ts';
-import { holderPaths } from '../model/nestedFields.ts';
+import { fieldNamed, holderPaths } from '../model/nestedFields.ts';
 import { renameStages, valueRenamer } from '../model/rename.ts';
+import { rewriter } from '../model/rewriter.ts';
 import { textWeighing } from '../model/writtenTexts.ts';
 import { grouped } from '../plain/grouped.ts';
 import { changedAt, compact, isObject, type Json, type JsonObject, own, withKey, withoutKey } from '../plain/json.ts';
@@ -16,6 +17,7 @@ import type { Comparison } from './compare.ts';
 import type { Counter, Impact, SeenEntry } from './counter.ts';
 import { counterOf, type Difference, rateDifference } from './difference.ts';
 import type { Compared, Named } from './differences/define.ts';
+import type { FieldPlace } from './fieldValues.ts';
 import { type Rating, worstOf } from './rating.ts';
 
 /** The models that differences are rated and counted on. */
@@ -76,21 +78,9 @@ function carriedView(
   differences: readonly Difference[],
   { between, after }: Compared,
 ): ((entry: SeenEntry) => SeenEntry) | undefined {
-  const reshaped = differences.filter((one) => one.name === 'field-reshaped');
-  if (reshaped.length === 0) return undefined;
-  const carriers = grouped(
-    reshaped.flatMap(({ type, field, was, is }) => {
-      const [from, to] = [linkField({ type }, field, was), linkField({ type }, field, is)];
-      if (!from || !to) return [];
-      // What texts mean is settled once all were seen; until then each is read as is usual.
-      const read = textWeighing(from, to, after.context)?.read;
-      const convert = converter(from, to, after.context, { read });
-      // What counts as none is carried nowhere: a step leaves it as it stands.
-      const carry: Carry = (value) => (countedValue(from, value) === undefined ? value : convert(value).value);
-      return [{ type, field, carry }];
-    }),
-    ({ type }) => type,
-  );
+  const carried = differences.flatMap((one) => carriedField(one, after) ?? []);
+  if (carried.length === 0) return undefined;
+  const carriers = grouped(carried, ({ type }) => type);
   return (entry) => {
     const type = between.types.get(entry.type);
     if (!type) return entry;
@@ -105,6 +95,31 @@ function carriedView(
 
 /** What becomes of a value; nothing where it cannot be carried over. */
 type Carry = (value: Json) => Json | undefined;
+
+/** How the values of a field take the shape that a difference gives them; nothing where they stay as they are. */
+function carriedField(difference: Difference, after: Model): (FieldPlace & { readonly carry: Carry }) | undefined {
+  if (difference.name !== 'field-reshaped' && difference.name !== 'field-changed') return undefined;
+  const { type, field, was } = difference;
+  const from = linkField({ type }, field, was);
+  const to =
+    difference.name === 'field-reshaped' ? linkField({ type }, field, difference.is) : newerField(difference, after);
+  if (!from || !to) return undefined;
+  const carry = difference.name === 'field-reshaped' ? reshaper(from, to, after) : rewriter(from, to);
+  return carry && { type, field, carry };
+}
+
+function newerField({ type, field }: FieldPlace, after: Model): Field | undefined {
+  const holder = after.types.get(type);
+  return holder && fieldNamed(holder, field);
+}
+
+function reshaper(from: Field, to: Field, { context }: Model): Carry {
+  // What texts mean is settled once all were seen; until then each is read as is usual.
+  const read = textWeighing(from, to, context)?.read;
+  const convert = converter(from, to, context, { read });
+  // What counts as none is carried nowhere: a step leaves it as it stands.
+  return (value) => (countedValue(from, value) === undefined ? value : convert(value).value);
+}
 
 function carriedHolder(holder: Json, key: string, carry: Carry): Json {
   const value = isObject(holder) ? own(holder, key) : undefined;

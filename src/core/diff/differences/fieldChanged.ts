@@ -117,8 +117,8 @@ const hangsOnOthers: ReadonlySet<string> = new Set(['rule-broken', 'not-applicab
 const wholeCounter = ({ type, field }: FieldChanged, models: Compared): Counter =>
   crossEntryCounter(
     models,
-    ({ finding, entry, severity, path }) =>
-      entry.type === type && severity === 'error' && (path[0] === field.split('.')[0] || hangsOnOthers.has(finding)),
+    ({ finding, entry, path }) =>
+      entry.type === type && (path[0] === field.split('.')[0] || hangsOnOthers.has(finding)),
     (hits, of, example) => `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
     (one) => one === type,
   );
@@ -236,11 +236,18 @@ export const foundByOption: Readonly<Record<string, readonly FindingName[]>> = {
 
 function crossEntryCounterOf(difference: FieldChanged, models: Compared): Counter | undefined {
   const { between } = models;
-  const { type, field, option, was } = difference;
+  const { option, was } = difference;
   const isAsked = asksNewTargets(difference, models);
   if (!mayHit(directionOf(was.kind, difference)) && !isAsked) return undefined;
-  if (option === 'to' && !isAsked && staysAmong(own(was, 'to'), difference.after))
-    return writtenOut(difference, between);
+  if (option === 'to' && staysAmong(own(was, 'to'), difference.after)) {
+    const settled = writtenOut(difference, between);
+    return isAsked ? settledBeside(brokenBetween(difference, models), settled) : settled;
+  }
+  return brokenBetween(difference, models);
+}
+
+/** Counts entries in which an option comes to be broken that holds between entries. */
+function brokenBetween({ type, field, option }: FieldChanged, models: Compared): Counter {
   const names = own(crossEntryOptions, option) ?? [];
   const isHere = (finding: Finding): boolean =>
     finding.finding === 'too-few-pointing'
@@ -256,6 +263,19 @@ function crossEntryCounterOf(difference: FieldChanged, models: Compared): Counte
         : `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
   );
 }
+
+/** Counts what breaks, and says with it what the step settles by itself; where nothing breaks, that is all there is. */
+const settledBeside = (broken: Counter, settled: Counter): Counter => ({
+  see: (entry) => {
+    broken.see(entry);
+    settled.see(entry);
+  },
+  impact: () => {
+    const [breaks, settles] = [broken.impact(), settled.impact()];
+    if (breaks.hits === 0) return settles;
+    return settles.hits === 0 ? breaks : { ...breaks, says: `${breaks.says}; ${settles.says}` };
+  },
+});
 
 /** Whether the only type that a reference could lead to is one of several by now. */
 const staysAmong = (was: Json | undefined, is: Json | undefined): boolean =>

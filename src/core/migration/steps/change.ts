@@ -6,13 +6,13 @@ import { asJson, type ModelDoc } from '../../definition/model.ts';
 import type { Shared } from '../../definition/shared.ts';
 import { SharedForm } from '../../definition/shared.ts';
 import { asks } from '../../model/convertValue.ts';
-import type { Field, Model } from '../../model/link.ts';
+import type { Model } from '../../model/link.ts';
 import type { Mistake } from '../../model/mistakes.ts';
 import { fieldsWithin } from '../../model/nestedFields.ts';
 import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
-import { inLists, mapSingles } from '../../model/traversal.ts';
+import { rewriter } from '../../model/rewriter.ts';
 import {
   compact,
   isList,
@@ -146,17 +146,6 @@ function definitionAt(text: string, model: ModelDoc): Json {
     case 'term':
       return asJson(own(own(model.taxonomies, address.taxonomy)?.terms ?? {}, address.term) ?? {});
   }
-}
-
-/** How values say the same by the options of after, where a kind writes them otherwise then. */
-function rewriter(was: Field, is: Field): ((value: Json) => Json) | undefined {
-  const { rewritten } = is.kind;
-  const isListed = was.common.many?.orOne === true && is.common.many !== undefined && !is.common.many.orOne;
-  if (!rewritten && !isListed) return undefined;
-  return (value) => {
-    const said = rewritten ? mapSingles(was, value, (item) => rewritten(item, was.options, is.options)) : value;
-    return isListed ? inLists(was, said) : said;
-  };
 }
 
 /** Takes out the values in languages that are gone. */
