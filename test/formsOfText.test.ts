@@ -20,7 +20,7 @@ describe('one story of texts, lists, subtypes and computed fields [G3, G4]', () 
     await result(folder, ['migration', 'answer', '--yes']);
     const { lost } = await result(folder, ['migration', 'rehearse']);
     expect(lost.map(({ entry, why }: { entry: string; why: string }) => [entry, why])).toEqual([
-      ['page/c', expect.stringContaining('the attribute className of <p>')],
+      ['page/c', expect.stringContaining('the attribute class of <p>')],
     ]);
     await lumbrik(folder, ['migration', 'run']);
     const texts = (id: string): string => JSON.stringify(parse(read(folder, `content/page/${id}.yaml`)).text);

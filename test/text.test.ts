@@ -222,7 +222,7 @@ describe('conversion from and to HTML and Markdown [F3]', () => {
       '## A\n\nB **c**\n\n[keeper/ada](entry:keeper/ada)\n\n[Bo](entry:keeper/bo) [keeper/ed](entry:keeper/ed)\n',
     );
     expect(lost).toEqual([
-      { what: 'the attribute className of <h2>', times: 1 },
+      { what: 'the attribute class of <h2>', times: 1 },
       { what: '<script>', times: 1 },
       { what: '<iframe>', times: 2 },
       { what: 'the attribute src of <iframe>', times: 1 },

@@ -152,6 +152,55 @@ describe('nothing is fine that could not be looked at [M2]', () => {
   });
 });
 
+describe('an expression that ends in an error is told, one without a value is not [M2]', () => {
+  const place = (more: string): Files => ({
+    'lumbrik.yaml': 'workspace: Places\n',
+    'model/types/place.yaml': `type: place\nfields:\n  code: { kind: text }\n  beds: { kind: integer }\n  part: { kind: reference, to: place }\n${more}`,
+    'content/place/a.yaml': 'code: "12"\nbeds: 2\n',
+    'content/place/b.yaml': 'code: twelve\nbeds: 0\n',
+    'content/place/c.yaml': 'part: b\n',
+  });
+
+  test.each([
+    ['a rule', "rules: [{ expect: 'int(entry.code) > 3', say: More. }]\n", ['place/b ']],
+    ['a rule at a field', "rules: [{ expect: '10 / entry.beds > 3', say: More., at: beds }]\n", ['place/b /beds']],
+    ['a condition', "  note: { kind: text, when: 'int(entry.code) > 3' }\n", ['place/b /note']],
+    ['a computed value', "  half: { kind: integer, computed: '10 / entry.beds' }\n", ['place/b /half']],
+    ['eligibility', "  next: { kind: reference, to: place, eligible: 'int(target.code) > 3' }\n", ['place/b ']],
+  ])('%s', async (_what, more, where) => {
+    const folder = workspace(place(more));
+    for (const name of ['a', 'b']) edit(folder, `content/place/${name}.yaml`, 'beds', 'half: 5\nnote: x\nbeds');
+    const { findings } = await result(folder, ['check']);
+    const failed = findings.filter(({ finding }: { finding: string }) => finding === 'expression-failed');
+    expect(failed.map(({ entry, pointer }: { entry: string; pointer: string }) => `${entry} ${pointer}`)).toEqual(
+      where,
+    );
+    expect((await lumbrik(folder, ['check'])).out).toContain('cannot be judged by “');
+  });
+
+  test('a condition on the command line names the entry, and nothing is called fine', async () => {
+    const folder = workspace(place(''));
+    for (const command of ['check', 'list'])
+      expect(await lumbrik(folder, [command, '--where', 'int(entry.code) > 3'])).toMatchObject({
+        code: 2,
+        err: expect.stringContaining('cannot be judged for place/b'),
+      });
+    const { rows } = await result(folder, ['list', '--where', 'entry.beds > 1']);
+    expect(rows.map(({ entry }: { entry: string }) => entry)).toEqual(['place/a']);
+  });
+
+  test.each([
+    ['entry.code.startWith("x")', 'there is no function `startWith`', 'Did you mean `startsWith`?'],
+    ['entry.code.startsWith(3)', '`startsWith` does not take int on string', '`text.startsWith(part)`'],
+    ['wholly(entry.code)', 'there is no function `wholly`', 'lumbrik explain functions'],
+    ['lookUp(entry.part) == "x"', '`lookUp` does not take string', '`lookUp(reference, "type.field")`'],
+  ])('%s: how the function is called', async (where, problem, mend) => {
+    const { code, err } = await lumbrik(workspace(place('')), ['check', '--where', where]);
+    expect([code, err.replace(/\s+/gu, ' ')]).toEqual([2, expect.stringContaining(problem)]);
+    expect(err).toContain(mend);
+  });
+});
+
 describe('files behind links of texts are assets [F4]', () => {
   const page: Files = {
     'lumbrik.yaml': 'workspace: Pages\n',

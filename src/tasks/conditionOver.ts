@@ -3,7 +3,7 @@ import { type Entry, statusOf } from '../core/entry/entry.ts';
 import type { Model, Type } from '../core/model/link.ts';
 import { fieldsOf } from '../core/model/ownFields.ts';
 import { quote } from '../core/plain/words.ts';
-import { type Expression, ExpressionFailed, expressionsOver } from '../core/rules/expression.ts';
+import { type Expression, ExpressionFailed, ExpressionUnjudged, expressionsOver } from '../core/rules/expression.ts';
 import type { ExpressionProblem } from '../core/rules/expressionProblem.ts';
 import { readLookUps } from '../passes/lookUps.ts';
 import type { EntryStore } from '../stores/store.ts';
@@ -40,8 +40,10 @@ export function compileCondition(source: string, types: readonly Type[]): Condit
 }
 
 /**
- * Prepares the question whether entries meet a condition. What it looks up in other entries is read first.
+ * Prepares the question whether entries meet a condition. What it looks up in other entries is read first. An entry without a
+ * value that the condition names does not meet it.
  * @param store the entries that it looks into.
+ * @returns a question that throws {Trouble} where an entry has its values and yet the condition ends in an error.
  */
 export async function entriesMeeting(
   { expressions, types }: Condition,
@@ -58,6 +60,12 @@ export async function entriesMeeting(
       const view = { id: entry.id, type: entry.type, status: statusOf(entry), fields: fieldsOf(entry, type), look };
       return expression.evaluate(view) === true;
     } catch (error) {
+      if (error instanceof ExpressionUnjudged)
+        throw new Trouble(
+          'malformed-expression',
+          `${quote(expression.source, 60)} cannot be judged for ${entry.type}/${entry.id}: ${error.message}`,
+          { mend: 'Correct the entry, or let the condition ask first whether it can be computed.' },
+        );
       if (error instanceof ExpressionFailed) return false;
       throw error;
     }

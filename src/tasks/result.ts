@@ -39,7 +39,12 @@ export const Rating = {
   readers: z.enum(['unaffected', 'notice', 'break']),
 };
 
-const Example = { entry: z.string(), value: JsonValue.optional() };
+const Example = {
+  entry: z.string(),
+  value: JsonValue.optional(),
+  /** Why the value cannot be kept as it is. */
+  why: z.string().optional(),
+};
 
 const Impact = z.strictObject({
   hits: z.int(),

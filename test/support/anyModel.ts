@@ -421,7 +421,11 @@ export function obeying(model: Model): fc.Arbitrary<readonly Entry[]> {
 }
 
 /** What is wrong with entries when all of them are checked together. */
-export function errorsOf(model: Model, entries: readonly Entry[]): readonly Finding[] {
+export const errorsOf = (model: Model, entries: readonly Entry[]): readonly Finding[] =>
+  findingsOf(model, entries).filter(({ severity }) => severity === 'error');
+
+/** What a check of entries finds, of each alone and of all together. */
+export function findingsOf(model: Model, entries: readonly Entry[]): readonly Finding[] {
   const checker = compile(model);
   const together = new CrossEntryCheck<string>(model, { sayPlace: String });
   const packer = new FactsPacker(model);
@@ -431,5 +435,5 @@ export function errorsOf(model: Model, entries: readonly Entry[]): readonly Find
     return findings;
   });
   together.add(packer.done(), (index) => keyOf(entries[index] as Entry));
-  return [...alone, ...together.join().findings].filter(({ severity }) => severity === 'error');
+  return [...alone, ...together.join().findings];
 }

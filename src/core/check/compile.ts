@@ -9,9 +9,9 @@ import type { Field, Model, Type } from '../model/link.ts';
 import { at, compact, type Json } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { onceFor } from '../plain/once.ts';
-import type { EntryView } from '../rules/expression.ts';
+import { type EntryView, ExpressionUnjudged } from '../rules/expression.ts';
 import { applies, type Conditional, conditionalFields } from './conditions.ts';
-import { compileCrossField, tooCostly, viewOf } from './crossField.ts';
+import { compileCrossField, unjudged, viewOf } from './crossField.ts';
 import { conditionsByTarget } from './eligibility.ts';
 import { type Facts, type Gather, gatherer, noFacts } from './facts.ts';
 import { type CheckValue, checkField, type ReportAt } from './field.ts';
@@ -169,8 +169,10 @@ function compileType(
 function isDue(conditional: Conditional, view: EntryView, value: Json | undefined, findings: Finding[]): boolean {
   const { field, when } = conditional;
   const outcome = applies(conditional, view);
-  if (outcome === 'costly')
-    findings.push(tooCostly(view, [field], ['types', view.type, 'fields', field, 'when'], when));
+  if (outcome instanceof ExpressionUnjudged) {
+    const origin = ['types', view.type, 'fields', field, 'when'];
+    findings.push(unjudged(view, { path: [field], origin, source: when }, outcome));
+  }
   if (outcome === true) return true;
   if (outcome === false && value !== undefined)
     findings.push(foundIn(view, 'not-applicable', { when }, { path: [field], value, limit: when }));

@@ -4,7 +4,7 @@ import {
   type EntryView,
   type Expression,
   ExpressionFailed,
-  ExpressionTooCostly,
+  ExpressionUnjudged,
   expressionsOver,
   lookingNowhere,
 } from '../rules/expression.ts';
@@ -33,12 +33,12 @@ export function conditionalFields(type: Type): ReadonlyMap<string, Conditional> 
 }
 
 /** Whether a field applies to an entry. Where that cannot be told, since a value that it asks for is missing, it does not. */
-export function applies({ compiled }: Conditional, view: EntryView): boolean | 'costly' {
+export function applies({ compiled }: Conditional, view: EntryView): boolean | ExpressionUnjudged {
   if ('problem' in compiled) return true;
   try {
     return compiled.evaluate(view) === true;
   } catch (error) {
-    if (error instanceof ExpressionTooCostly) return 'costly';
+    if (error instanceof ExpressionUnjudged) return error;
     if (error instanceof ExpressionFailed) return false;
     throw error;
   }

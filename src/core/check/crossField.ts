@@ -4,16 +4,16 @@ import type { Finding } from '../entry/findings.ts';
 import type { Field, Type } from '../model/link.ts';
 import type { Path } from '../plain/json.ts';
 import { limits } from '../plain/limits.ts';
-import type { EntryView, Expression } from '../rules/expression.ts';
+import { type EntryView, type Expression, ExpressionTooCostly, ExpressionUnjudged } from '../rules/expression.ts';
 import type { ExpressionProblem } from '../rules/expressionProblem.ts';
 import { type CompiledRule, compileRules, judgeRule } from '../rules/rules.ts';
 import {
-  type Costly,
   computedFields,
   countingFields,
   differing,
   eligibilitiesOf,
   storedCounts,
+  type Unjudged,
   unmetBy,
 } from './eligibility.ts';
 import type { Gathered } from './facts.ts';
@@ -43,7 +43,7 @@ export function compileCrossField(
     const view = viewOf(entry, type, facts.status, now);
     judge?.(view, findings);
     if (isPostponed) facts.postponed = view;
-    facts.ineligible = unmetBy(view, eligibilities, costlyInto(findings, view));
+    facts.ineligible = unmetBy(view, eligibilities, unjudgedInto(findings, view));
     facts.counts = storedCounts(view, counted);
   };
 }
@@ -63,7 +63,7 @@ export function judgements(type: Type, languages: readonly string[], which: 'alo
   if (rules.length === 0 && computed.length === 0) return undefined;
 
   return (view, findings) => {
-    for (const { field, stored, computed: value } of differing(view, computed, costlyInto(findings, view)))
+    for (const { field, stored, computed: value } of differing(view, computed, unjudgedInto(findings, view)))
       findings.push(
         foundIn(
           view,
@@ -82,10 +82,10 @@ export function judgements(type: Type, languages: readonly string[], which: 'alo
   };
 }
 
-const costlyInto =
-  (findings: Finding[], view: EntryView): Costly =>
-  (path, origin, source) => {
-    findings.push(tooCostly(view, path, origin, source));
+const unjudgedInto =
+  (findings: Finding[], view: EntryView): Unjudged =>
+  (path, origin, source, why) => {
+    findings.push(unjudged(view, { path, origin, source }, why));
   };
 
 /** An entry as expressions see it. */
@@ -107,7 +107,10 @@ function brokenRules(
     const { rule } = one;
     const path = rule.at === undefined ? [] : [rule.at];
     const outcome = judgeRule(one, view);
-    if (outcome === 'costly') findings.push(tooCostly(view, path, ['types', view.type, 'rules', index], rule.expect));
+    if (outcome instanceof ExpressionUnjudged)
+      findings.push(
+        unjudged(view, { path, origin: ['types', view.type, 'rules', index], source: rule.expect }, outcome),
+      );
     if (outcome === 'broken')
       findings.push(
         foundIn(
@@ -125,10 +128,19 @@ function brokenRules(
   return findings;
 }
 
-/** An expression that was given up on an entry: whether that is fine cannot be told, so it is no matter of drafts. */
-export function tooCostly(view: EntryView, path: Path, origin: Path, source: string): Finding {
+/** An expression of the model, with the path that it shows at in an entry, and the one in the model where it stands. */
+interface ModelExpression {
+  readonly path: Path;
+  readonly origin: Path;
+  readonly source: string;
+}
+
+/** An expression that cannot be judged on an entry: whether that is fine cannot be told, so it is no matter of drafts. */
+export function unjudged(view: EntryView, { path, origin, source }: ModelExpression, why: ExpressionUnjudged): Finding {
   const steps = limits().expressionSteps;
-  return foundIn(view, 'too-costly', { steps, source }, { path, limit: steps, origin });
+  return why instanceof ExpressionTooCostly
+    ? foundIn(view, 'too-costly', { steps, source }, { path, limit: steps, origin })
+    : foundIn(view, 'expression-failed', { why: why.message, source }, { path, origin });
 }
 
 /** The values of an entry, with its prose as the value of the field that is the body. No field has a reserved name. */

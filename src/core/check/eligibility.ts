@@ -8,7 +8,7 @@ import {
   type EntryView,
   type Expression,
   ExpressionFailed,
-  ExpressionTooCostly,
+  ExpressionUnjudged,
   expressionsOver,
   lookingNowhere,
 } from '../rules/expression.ts';
@@ -66,11 +66,11 @@ export interface Unmet {
 }
 
 /** The conditions that an entry does not meet. What cannot be shown to be eligible is not. */
-export const unmetBy = (view: EntryView, eligibilities: readonly Eligibility[], costly: Costly): readonly Unmet[] =>
+export const unmetBy = (view: EntryView, eligibilities: readonly Eligibility[], unjudged: Unjudged): readonly Unmet[] =>
   eligibilities.flatMap(({ condition, compiled, field, parts }) => {
     const holds = (expression: Expression): boolean =>
-      evaluate(expression, view, (source) =>
-        costly([], ['types', field.type, 'fields', field.name, 'eligible'], source),
+      evaluate(expression, view, (source, why) =>
+        unjudged([], ['types', field.type, 'fields', field.name, 'eligible'], source, why),
       ) === true;
     if ('problem' in compiled || holds(compiled)) return [];
     return [compact({ condition, part: parts.find((part) => !holds(part))?.source })];
@@ -122,13 +122,13 @@ function ofKind(compiled: Expression | ExpressionProblem, field: Field): Express
 export function differing(
   view: EntryView,
   computed: readonly ComputedField[],
-  costly: Costly,
+  unjudged: Unjudged,
 ): readonly { readonly field: Field; readonly stored: Json; readonly computed: Json }[] {
   return computed.flatMap(({ field, compiled }) => {
     const stored = own(view.fields, field.name);
     if ('problem' in compiled || stored === undefined || isNone(field, stored)) return [];
     const origin = ['types', field.type, 'fields', field.name, 'computed'];
-    const value = evaluate(compiled, view, (source) => costly([field.name], origin, source));
+    const value = evaluate(compiled, view, (source, why) => unjudged([field.name], origin, source, why));
     if (value === undefined || isSame(stored, value, field)) return [];
     return [{ field, stored, computed: value }];
   });
@@ -143,14 +143,18 @@ function isSame(stored: Json, computed: Json, { options }: Field): boolean {
   return stored === computed;
 }
 
-/** Hears of an expression that was given up: where it shows in the entry, where the model says it, and its text. */
-export type Costly = (path: Path, origin: Path, source: string) => void;
+/** Hears of an expression that cannot be judged: where it shows in the entry, where the model says it, its text, and why. */
+export type Unjudged = (path: Path, origin: Path, source: string, why: ExpressionUnjudged) => void;
 
-function evaluate(expression: Expression, view: EntryView, costly: (source: string) => void): Json | undefined {
+function evaluate(
+  expression: Expression,
+  view: EntryView,
+  unjudged: (source: string, why: ExpressionUnjudged) => void,
+): Json | undefined {
   try {
     return expression.evaluate(view);
   } catch (error) {
-    if (error instanceof ExpressionTooCostly) costly(expression.source);
+    if (error instanceof ExpressionUnjudged) unjudged(expression.source, error);
     if (error instanceof ExpressionFailed) return undefined;
     throw error;
   }

@@ -74,6 +74,7 @@ export const findings = {
   'wrong-target': 'A reference points at an entry of a type that may not stand here.',
   'rule-broken': 'A rule across the fields of the entry does not hold.',
   'too-costly': 'An expression took more steps than the workspace allows, and was given up.',
+  'expression-failed': 'An expression ended in an error for an entry: what it asks for cannot be told.',
   'not-applicable': 'A field has a value in an entry that its condition excludes.',
   'not-computed': 'A stored value is not what it comes to when it is computed.',
   'not-eligible': 'A reference points at an entry that does not meet the condition of its field.',

@@ -6,7 +6,7 @@ import { compact, equal, isObject, type Json } from '../plain/json.ts';
 import { quote } from '../plain/words.ts';
 import { toPlain } from '../text/plain.ts';
 import { isText as isTree } from '../text/tree.ts';
-import { type Counter, countEntries, type Impact, type SeenEntry, share, type Way } from './counter.ts';
+import { type Counter, countEntries, type Example, type Impact, type SeenEntry, share, type Way } from './counter.ts';
 import type { Compared } from './differences/define.ts';
 import { areNew, type FieldPlace, faults, valuesOf } from './fieldValues.ts';
 
@@ -55,15 +55,20 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
   let carried: string | undefined;
   let changed = 0;
   let isChanged = false;
-  const isHit = (value: Json | undefined, { status }: SeenEntry): boolean => {
+  const hitOf = (value: Json | undefined, { status }: SeenEntry): Pick<Example, 'value' | 'why'> | undefined => {
+    const hit = compact({ value });
     const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
     isChanged ||= value !== undefined && !equal(value, converted.value) && !staysNone(value, converted.value);
-    if (converted.lost.length > 0) return true;
+    const [lost] = converted.lost;
+    if (lost) return { ...hit, why: lost.why };
     if (converted.value !== undefined && !equal(value, converted.value))
       carried ??= `${sayValue(value)} as ${sayValue(converted.value)}`;
-    if (converted.value === undefined) return comesToLack(from, to, { value, status });
-    // What was wrong already is nothing that the change does, wherever in the new form it stands.
-    return areNew(passed(value, status), passes(converted.value, status), ({ message }) => message);
+    const isBroken =
+      converted.value === undefined
+        ? comesToLack(from, to, { value, status })
+        : // What was wrong already is nothing that the change does, wherever in the new form it stands.
+          areNew(passed(value, status), passes(converted.value, status), ({ message }) => message);
+    return isBroken ? hit : undefined;
   };
 
   /** What counts as no value before and after stays as it stands. */
@@ -74,15 +79,12 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
     place.type,
     (entry) => {
       isChanged = false;
-      const [hit] = valuesOf(between, place, entry.fields)
-        .filter((value) => isHit(value, entry))
-        .map((value) => ({ value }));
+      const [hit] = valuesOf(between, place, entry.fields).flatMap((value) => hitOf(value, entry) ?? []);
       if (isChanged) changed += 1;
-      if (!hit) return false;
-      return hit.value === undefined ? true : { value: hit.value };
+      return hit ?? false;
     },
     (hits, of, _worst, [first]) =>
-      `${share(hits, of)} a value that cannot be carried over or does not fit${first?.value === undefined ? '' : `, for example ${first.entry} (${quote(first.value)})`}`,
+      `${share(hits, of)} a value that cannot be carried over or does not fit${sayExample(first)}`,
   );
   return {
     see: counter.see,
@@ -93,6 +95,10 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
     },
   };
 }
+
+/** `, for example note/a (“6 cm”): no number` */
+const sayExample = ({ entry, value, why }: Partial<Example> = {}): string =>
+  value === undefined ? '' : `, for example ${entry} (${quote(value)})${why === undefined ? '' : `: ${why}`}`;
 
 /** `284 of 400 entries change, and every value can be carried over` */
 const sayCarried = (changed: number, of: number): string =>

@@ -36,6 +36,8 @@ export interface Way {
 export interface Example {
   readonly entry: string;
   readonly value?: Json;
+  /** Why the value cannot be kept as it is. */
+  readonly why?: string;
 }
 
 /** An entry as counting sees it: in the names that the newer model gives to what was renamed. */
@@ -62,8 +64,7 @@ export const share = (
     ? `the only entry ${verb[0]}`
     : `${groupThousands(hits)} of ${count(of, 'entry', 'entries')} ${hits === 1 ? verb[0] : verb[1]}`;
 
-interface Hit {
-  readonly value?: Json;
+interface Hit extends Pick<Example, 'value' | 'why'> {
   readonly size?: number;
 }
 
@@ -86,8 +87,8 @@ export function countEntries(
       const hit = isHit(entry);
       if (hit === false) return;
       hits += 1;
-      const { value, size } = hit === true ? {} : hit;
-      const example: Example = compact({ entry: `${entry.type}/${entry.id}`, value });
+      const { value, size, why } = hit === true ? {} : hit;
+      const example: Example = compact({ entry: `${entry.type}/${entry.id}`, value, why });
       if (examples.length < 3) examples.push(example);
       if (size !== undefined && (!worst || (worstIs === 'largest' ? size > worst.size : size < worst.size)))
         worst = { ...example, size };

@@ -9,7 +9,7 @@ import type { Compared } from './differences/define.ts';
 
 /**
  * Counts entries that come to break something which only shows when entries are seen together: all are checked against
- * both models, and an error under the newer one alone is a hit: there, values have the shapes of the newer fields.
+ * both models, and what is found under the newer one alone is a hit: there, values have the shapes of the newer fields.
  * @param concerns which findings the difference is about.
  * @param among the types whose entries it could hit, where it hits none.
  */
@@ -29,10 +29,10 @@ export function crossEntryCounter(
       seen.push({ ...entry, fields: {} });
     },
     impact: () => {
-      const before = new Set(was.errors().map(nameOf));
+      const before = new Set(was.findings().map(nameOf));
       const hits = new Set(
         is
-          .errors()
+          .findings()
           .filter((finding) => concerns(finding) && !before.has(nameOf(finding)))
           .map(({ entry }) => `${entry.type}/${entry.id}`),
       );
@@ -79,8 +79,8 @@ class Both {
     this.#facts.add(facts, entry);
   }
 
-  errors(): readonly Finding[] {
+  findings(): readonly Finding[] {
     this.#joiner.add(this.#facts.done(), () => '');
-    return [...this.#findings, ...this.#joiner.join().findings].filter(({ severity }) => severity === 'error');
+    return [...this.#findings, ...this.#joiner.join().findings];
   }
 }

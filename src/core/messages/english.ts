@@ -573,6 +573,10 @@ export const english = {
     says: `takes more than ${groupThousands(steps)} steps to judge: ${quote(source, 80)} was given up`,
     mend: 'Let the expression compare fewer items with each other, or raise `limits: { expressionSteps: … }` in lumbrik.yaml.',
   }),
+  'expression-failed': ({ why, source }: { why: string; source: string }) => ({
+    says: `cannot be judged by ${quote(source, 80)}: ${why}`,
+    mend: 'Correct the value, or let the expression ask first whether it can be computed.',
+  }),
   'not-applicable': ({ when }: { when: string }) => ({
     says: `does not apply here, only where ${when}`,
     mend: 'Take it out, or change what the condition asks for.',

@@ -46,8 +46,35 @@ export class ExpressionFailed extends Error {
   override readonly name = 'ExpressionFailed';
 }
 
+/** What an expression asks cannot be told of an entry, though every value that it names is there. */
+export class ExpressionUnjudged extends ExpressionFailed {}
+
 /** An expression was given up, since it took more steps than the workspace allows. */
-export class ExpressionTooCostly extends ExpressionFailed {}
+export class ExpressionTooCostly extends ExpressionUnjudged {}
+
+/** How CEL calls the errors that say no more than that a value is absent, or of another kind than its field. */
+const absences: ReadonlySet<unknown> = new Set([
+  'no_such_key',
+  'index_out_of_bounds',
+  'optional_value_missing',
+  'unknown_variable',
+  'no_such_overload',
+  'no_matching_overload',
+  'invalid_logical_operand',
+  'invalid_condition_type',
+  'invalid_comprehension_range',
+  'field_type_mismatch',
+  'variable_type_mismatch',
+  'list_item_type_mismatch',
+  'invalid_list_element_type',
+]);
+
+function failureOf(error: unknown): ExpressionFailed {
+  if (error instanceof ExpressionFailed) return error;
+  if (error instanceof TooCostly) return new ExpressionTooCostly(error.message);
+  const isAbsence = error instanceof Error && 'code' in error && absences.has(error.code);
+  return isAbsence ? new ExpressionFailed(summaryOf(error)) : new ExpressionUnjudged(summaryOf(error));
+}
 
 /**
  * Compiles expressions over the entries of one type. They can reach the entry's own values and nothing else.
@@ -85,9 +112,7 @@ export function expressionsOver(
             ),
           );
         } catch (error) {
-          if (error instanceof ExpressionFailed) throw error;
-          if (error instanceof TooCostly) throw new ExpressionTooCostly(error.message);
-          throw new ExpressionFailed(summaryOf(error));
+          throw failureOf(error);
         }
       },
     };

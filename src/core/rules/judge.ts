@@ -9,6 +9,7 @@ import { didYouMean } from '../plain/nearest.ts';
 import { onceFor } from '../plain/once.ts';
 import { thereAre } from '../plain/words.ts';
 import type { ExpressionProblem } from './expressionProblem.ts';
+import { functionProblem } from './functionProblem.ts';
 import { registerFunctions } from './functions.ts';
 import { type LookedUp, LookingUp, lookUpsIn, mayLookUp } from './lookUp.ts';
 import { unknownValue } from './unknownValues.ts';
@@ -210,8 +211,10 @@ function problemOf(
     return { problem: `there is no field \`${unknown}\``, misses: unknown, offset, mend };
   }
   const [, left = '', operator, right = ''] = /^no such overload: (.+) ([-<>=!+*/%]+|in) (.+)$/u.exec(summary) ?? [];
-  if (operator === undefined)
-    return { problem: summary, offset, mend: 'Correct the expression (CEL, the Common Expression Language).' };
+  if (operator === undefined) {
+    const mend = 'Correct the expression (CEL, the Common Expression Language).';
+    return { ...(functionProblem(summary) ?? { problem: summary, mend }), offset };
+  }
 
   return {
     problem: `\`${operator}\` does not go between ${inWords(left)} and ${inWords(right)} (${left} ${operator} ${right})`,

@@ -111,6 +111,11 @@ function lookedUp(call: ASTNode, types: Type['types']): LookedUp | Problem {
   };
 }
 
+/** There is no value where one is looked up: an absence, as CEL has it of a key. */
+class NoValue extends Error {
+  readonly code = 'no_such_key';
+}
+
 /** What answers the calls of expressions while they are computed: one at a time. */
 export class LookingUp {
   #look: ((entry: string, address: string) => unknown) | undefined;
@@ -125,15 +130,15 @@ export class LookingUp {
     }
   }
 
-  /** The value of a field of the entry that a reference names. @throws where there is none. */
+  /** The value of a field of the entry that a reference names. @throws {NoValue} where there is none. */
   value(reference: string, address: string): unknown {
     const value = this.orElse(reference, address, undefined);
-    if (value === undefined) throw new Error(`${entryNamed(reference, address)} has no value in ${address}`);
+    if (value === undefined) throw new NoValue(`${entryNamed(reference, address)} has no value in ${address}`);
     return value;
   }
 
   orElse(reference: string, address: string, otherwise: unknown): unknown {
-    if (!this.#look) throw new Error('other entries are not known here');
+    if (!this.#look) throw new NoValue('other entries are not known here');
     return this.#look(entryNamed(reference, address), address) ?? otherwise;
   }
 }

@@ -5,7 +5,7 @@ import {
   type EntryView,
   type Expression,
   ExpressionFailed,
-  ExpressionTooCostly,
+  ExpressionUnjudged,
   expressionsOver,
 } from './expression.ts';
 import type { ExpressionProblem } from './expressionProblem.ts';
@@ -28,15 +28,16 @@ export function compileRules(
 
 /**
  * Whether an entry breaks a rule. Where a field that the rule names has no value, or one of another kind than it should,
- * there is nothing to say: that is reported on its own where it matters. `costly`: that it took too many steps to tell.
+ * there is nothing to say: that is reported on its own where it matters.
+ * @returns why it cannot be told, where every value is there and yet it cannot.
  */
-export function judgeRule({ compiled }: CompiledRule, entry: EntryView): 'holds' | 'broken' | 'costly' {
+export function judgeRule({ compiled }: CompiledRule, entry: EntryView): 'holds' | 'broken' | ExpressionUnjudged {
   if ('problem' in compiled) return 'holds';
   if (compiled.lacks(entry)) return 'holds';
   try {
     return compiled.evaluate(entry) === false ? 'broken' : 'holds';
   } catch (error) {
-    if (error instanceof ExpressionTooCostly) return 'costly';
+    if (error instanceof ExpressionUnjudged) return error;
     if (error instanceof ExpressionFailed) return 'holds';
     throw error;
   }

@@ -10,6 +10,7 @@ import { toHast } from 'mdast-util-to-hast';
 import { gfmStrikethrough } from 'micromark-extension-gfm-strikethrough';
 import { gfmTable } from 'micromark-extension-gfm-table';
 import { parseFragment } from 'parse5';
+import { find, html } from 'property-information';
 import { isDeeperThan } from '../plain/depth.ts';
 import { isList, isObject, type JsonObject, withoutKey } from '../plain/json.ts';
 import { entryOf, entryScheme, inPlace, isTooDeep } from './tree.ts';
@@ -134,7 +135,8 @@ function noteLost(node: HtmlRoot | Element, losses: Losses): void {
     if (child.type !== 'element') continue;
     if (!keptElements.has(child.tagName)) losses.note(`<${child.tagName}>`);
     for (const name of Object.keys(child.properties))
-      if (!keptAttributes[child.tagName]?.includes(name)) losses.note(`the attribute ${name} of <${child.tagName}>`);
+      if (!keptAttributes[child.tagName]?.includes(name))
+        losses.note(`the attribute ${find(html, name).attribute} of <${child.tagName}>`);
     noteLost(child, losses);
   }
 }

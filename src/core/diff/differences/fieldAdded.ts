@@ -80,7 +80,8 @@ const eitherCounter = (first: Counter, second: Counter): Counter => ({
 const whereItAppliesCounter = ({ type, field }: FieldAdded, models: Compared): Counter =>
   crossEntryCounter(
     models,
-    ({ finding, entry, path }) => finding === 'required-missing' && entry.type === type && path[0] === field,
+    ({ finding, entry, path, severity }) =>
+      finding === 'required-missing' && severity === 'error' && entry.type === type && path[0] === field,
     (hits, of) => `${share(hits, of)} no value`,
   );
 

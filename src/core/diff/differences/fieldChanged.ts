@@ -117,8 +117,8 @@ const hangsOnOthers: ReadonlySet<string> = new Set(['rule-broken', 'not-applicab
 const wholeCounter = ({ type, field }: FieldChanged, models: Compared): Counter =>
   crossEntryCounter(
     models,
-    ({ finding, entry, path }) =>
-      entry.type === type && (path[0] === field.split('.')[0] || hangsOnOthers.has(finding)),
+    ({ finding, entry, severity, path }) =>
+      entry.type === type && severity === 'error' && (path[0] === field.split('.')[0] || hangsOnOthers.has(finding)),
     (hits, of, example) => `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
     (one) => one === type,
   );

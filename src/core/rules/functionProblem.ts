@@ -1,0 +1,21 @@
+import { didYouMean } from '../plain/nearest.ts';
+import { celFunctions } from './functions.ts';
+
+/** What is wrong with a call of a function, and how it is called; nothing where it is not a call that fails. */
+export function functionProblem(summary: string): { readonly problem: string; readonly mend: string } | undefined {
+  const [, on, name, given = ''] = /^found no matching overload for '(?:(.+)\.)?(\w+)\((.*)\)'$/u.exec(summary) ?? [];
+  if (name === undefined) return undefined;
+  const known = celFunctions.filter((one) => one.name === name);
+  if (known.length === 0) {
+    const names = celFunctions.map((one) => one.name);
+    return {
+      problem: `there is no function \`${name}\``,
+      mend: didYouMean(name, names) ?? 'All of them: lumbrik explain functions.',
+    };
+  }
+  const among = given === '' ? 'nothing' : given;
+  return {
+    problem: `\`${name}\` does not take ${among}${on === undefined ? '' : ` on ${on}`}`,
+    mend: `It is called as ${known.map(({ call }) => `\`${call}\``).join(' or ')}: lumbrik explain ${name}.`,
+  };
+}
