@@ -30,7 +30,7 @@ const forms = fc.constantFrom<JsonObject>(
   { kind: 'reference', to: 'keeper' },
   { kind: 'reference', to: ['keeper', 'lighthouse'] },
   { kind: 'object', fields: { x: { kind: 'text' } } },
-  { kind: 'map', keys: 'text', values: { kind: 'text' } },
+  { kind: 'map', keys: { kind: 'text' }, value: { kind: 'text' } },
 );
 
 /** Options that may come together with another form. */
@@ -57,7 +57,9 @@ function withOptions(form: JsonObject, options: JsonObject): FieldDoc {
     const read = readField({ ...field, [name]: value });
     if (read.field && read.mistakes.length === 0) field = { ...field, [name]: value };
   }
-  return readField(field).field ?? { kind: 'text' };
+  const { field: made, mistakes } = readField(field);
+  if (!made) throw new Error(JSON.stringify(mistakes));
+  return made;
 }
 
 const anyForm: fc.Arbitrary<FieldDoc> = fc.tuple(forms, beside).map(([form, options]) => withOptions(form, options));

@@ -287,4 +287,39 @@ describe('what no test noticed', () => {
       ['tool', undefined, undefined],
     ]);
   });
+
+  test.each([
+    ['en', '2020-03-04'],
+    ['en-GB', '2020-04-03'],
+    ['de', '2020-04-03'],
+  ])('a day that nothing proves is read as is usual in %s', async (language, day) => {
+    const type = (kind: string): string => `type: note\nfields: { made: { kind: ${kind} } }\n`;
+    const folder = workspace({
+      'lumbrik.yaml': `workspace: Notes\nlanguages: [${language}]\n`,
+      'model/types/note.yaml': type('text'),
+      'content/note/a.yaml': 'made: 3/4/2020\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, { 'model/types/note.yaml': type('date') });
+    const [{ impact }] = (await result(folder, ['diff'])).changes;
+    expect(impact.carried).toBe(`“3/4/2020” as “${day}”`);
+  });
+
+  test('a key that stands twice is told before what is wrong further down', async () => {
+    const folder = workspace({
+      'model/types/note.yaml': 'type: note\nfields: { a: { kind: text } }\n',
+      'content/note/a.yaml': 'a: x\na: y\nb: [\n',
+    });
+    const [{ line, says }] = (await result(folder, ['check'])).findings;
+    expect([line, says]).toEqual([2, 'cannot be read: a key stands here twice']);
+  });
+
+  test('a value under a key of a map is compared with any text', async () => {
+    const folder = workspace({
+      'model/types/note.yaml':
+        "type: note\nfields: { names: { kind: map, keys: { kind: text }, value: { kind: text } } }\nrules: [{ expect: \"entry.names['en'] != 'x'\", say: No x. }]\n",
+      'content/note/a.yaml': 'names: { en: x }\n',
+    });
+    expect((await result(folder, ['check'])).findings).toMatchObject([{ finding: 'rule-broken' }]);
+  });
 });
