@@ -5,14 +5,17 @@ import os from 'node:os';
 import path from 'node:path';
 import { cachedDataVersionTag } from 'node:v8';
 import { Script } from 'node:vm';
+import { isMainThread } from 'node:worker_threads';
 import { build } from './workspace/build.ts';
+import { isRunning } from './workspace/isRunning.ts';
 import { isOurs, markOf } from './workspace/localKey.ts';
 import { makeFolder } from './workspace/makeFolder.ts';
 
 /**
  * Compiling our own modules takes a third of a short call. What V8 made of them is kept between calls, in the folder for
- * what programs can make anew (XDG Base Directory Specification), apart for each build and each V8. It is code: it is
- * believed only with a mark of our own (see workspace/localKey.ts), and without one every module is compiled as ever.
+ * what programs can make anew (XDG Base Directory Specification), apart for each build and each engine. It is code: it is
+ * believed only with a mark of our own (see workspace/localKey.ts), and without one every module is compiled as ever. An engine
+ * that crashes on it crashes once: whoever uses it says so beside it until its end, and what a process left so is dropped.
  */
 
 /** The length of a mark, in bytes: it stands before what it marks. */
@@ -42,6 +45,8 @@ export function recallCompiled(modules: string): () => void {
     return nothing;
   }
 
+  const use = isMainThread ? beginUse(folder) : nothing;
+  if (!use) return nothing;
   const { prototype } = Module as unknown as { prototype: Compiler };
   const compile = prototype._compile;
   const scripts = new Map<string, Script>();
@@ -59,6 +64,7 @@ export function recallCompiled(modules: string): () => void {
       .call(this.exports, this.exports, createRequire(file), this, file, path.dirname(file));
   };
   return () => {
+    use();
     // The functions that a call did not need are not compiled yet: another selection of modules is another call.
     const call = path.join(
       folder,
@@ -72,9 +78,45 @@ export function recallCompiled(modules: string): () => void {
 
 const nothing = () => undefined;
 
-/** Where what was made of this build lies; `undefined` where nobody knows which build it is. */
+/** Where what was made of this build lies; `undefined` where nobody knows which build it is, or whose home. */
 function folderOfBuild(): string | undefined {
-  return build && path.join(cacheFolder(), `${build}-${cachedDataVersionTag()}`);
+  try {
+    return build && path.join(cacheFolder(), `${build}-${engine()}`);
+  } catch {
+    return undefined;
+  }
+}
+
+/** What stands for the engine that runs: V8 gives two versions of Node one tag, though neither can run the other's code. */
+function engine(): string {
+  const { size, mtimeMs } = fs.statSync(process.execPath);
+  const { version, platform, arch } = process;
+  return createHash('sha256')
+    .update([version, platform, arch, size, mtimeMs, cachedDataVersionTag()].join())
+    .digest('hex')
+    .slice(0, 16);
+}
+
+const inUse = 'in-use-';
+
+/**
+ * Says beside what was compiled that this process uses it; where one did that is gone without a word, what it used is dropped.
+ * @returns what says that it does not any more; nothing where it cannot be said, and it had better not be used.
+ */
+function beginUse(folder: string): (() => void) | undefined {
+  try {
+    if (!fs.existsSync(folder)) return nothing;
+    const users = fs.readdirSync(folder).filter((name) => name.startsWith(inUse));
+    if (users.some((name) => !isRunning(Number(name.slice(inUse.length))))) {
+      fs.rmSync(folder, { recursive: true, force: true });
+      return nothing;
+    }
+    const mark = path.join(folder, `${inUse}${process.pid}`);
+    fs.writeFileSync(mark, '');
+    return () => fs.rmSync(mark, { force: true });
+  } catch {
+    return undefined;
+  }
 }
 
 function cacheFolder(): string {

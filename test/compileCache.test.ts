@@ -1,7 +1,8 @@
+import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { started, temporary } from './support/program.ts';
+import { plainEnv, program, started, temporary } from './support/program.ts';
 
 /* Compiled code is kept between calls. Node does it by itself from version 22 on, in files of its own form. */
 const isOurTask = Number(process.versions.node.split('.')[0]) < 22;
@@ -93,6 +94,34 @@ describe.runIf(isOurTask && !process.env.NODE_V8_COVERAGE)('compiled code that i
     const env = home();
     started(temporary(), ['check', '--help', '--debug'], { env });
     expect(fs.readdirSync(env.XDG_CACHE_HOME)).toEqual([]);
+  });
+
+  test('is dropped where a process that used it is gone without a word, as one is that crashed on it', () => {
+    const env = home();
+    const first = help(env);
+    for (const [file] of code(env)) fs.utimesSync(file, 0, 0);
+    const [[some] = ['']] = code(env);
+    const gone = spawnSync(process.execPath, ['-e', '']).pid;
+    fs.writeFileSync(path.join(path.dirname(some), `in-use-${process.pid}`), '');
+    expect(help(env)).toEqual(first);
+    for (const [file, written] of code(env)) expect([file, written]).toEqual([file, 0n]);
+    fs.writeFileSync(path.join(path.dirname(some), `in-use-${gone}`), '');
+    expect(help(env)).toEqual(first);
+    expect(code(env).length).toBeGreaterThan(3);
+    for (const [file, written] of code(env)) expect([file, written]).not.toEqual([file, 0n]);
+    expect(fs.readdirSync(path.dirname(some)).filter((name) => name.startsWith('in-use-'))).toEqual([]);
+  });
+
+  test('is kept apart for each engine, whatever tag it gives its code', () => {
+    const env = home();
+    help(env);
+    // The same engine in another place stands for another one: it cannot be told that it is the same.
+    const other = path.join(temporary(), 'node');
+    fs.copyFileSync(process.execPath, other);
+    fs.chmodSync(other, 0o755);
+    const ran = spawnSync(other, [program, 'check', '--help'], { cwd: temporary(), env: { ...plainEnv, ...env } });
+    expect(ran.status).toBe(0);
+    expect(fs.readdirSync(path.join(env.XDG_CACHE_HOME, 'lumbrik'))).toHaveLength(2);
   });
 
   test('is kept apart for other settings of the engine', () => {

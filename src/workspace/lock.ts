@@ -2,6 +2,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { isRunning } from './isRunning.ts';
 import { makeOwnFolder, ownFolder, ownNames, removeOwn } from './ownFolder.ts';
 import { refuse, systemCode, systemTrouble, Trouble } from './trouble.ts';
 
@@ -127,15 +128,6 @@ function look(file: string): { readonly holder: Holder; readonly instance: strin
 function isAlive({ pid, host, since }: Holder): boolean {
   if (host !== os.hostname()) return true;
   return isRunning(pid) && (since === undefined || (startOf(pid) ?? since) === since);
-}
-
-function isRunning(pid: number): boolean {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch (error) {
-    return systemCode(error) === 'EPERM';
-  }
 }
 
 /** When a process began, in clock ticks since the system did (proc(5), field 22 of `stat`); nothing where that is not told. */
