@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { BuiltInNames } from '../core/definition/builtIn.ts';
 import { formats } from '../core/export/formats/index.ts';
 import type { Model, Type } from '../core/model/link.ts';
+import { unixLines } from '../core/plain/lineEnds.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { list, thereAre } from '../core/plain/words.ts';
 import { readText, statOf, writeWhole } from '../workspace/files.ts';
@@ -90,7 +91,7 @@ export function kept(
   if (out === undefined) return {};
   const file = outPath(root, out);
   const was = statOf(file) ? readText(file) : undefined;
-  const current = was !== undefined && 'value' in was && was.value === text;
+  const current = was !== undefined && 'value' in was && unixLines(was.value) === unixLines(text);
   if (!current && !isCheck) {
     if (was !== undefined && ('problem' in was || !isOwn(was.value)))
       throw refuse('other-file', 'there is something else already, which no export wrote', {

@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { entrySchema } from '../core/export/entrySchema.ts';
 import { type FileKind, fileSchemas } from '../core/export/fileSchemas.ts';
 import { isObject } from '../core/plain/json.ts';
+import { unixLines } from '../core/plain/lineEnds.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { changeFiles, type Wanted } from '../journal/change.ts';
 import { listFiles, readText } from '../workspace/files.ts';
@@ -80,7 +81,7 @@ function differing({ root, model, content }: Described): {
         ] as const,
     ),
   ]);
-  const stale = new Map([...wanted].filter(([file, text]) => readOr(path.join(root, file)) !== text));
+  const stale = new Map([...wanted].filter(([file, text]) => unixLines(readOr(path.join(root, file)) ?? '') !== text));
   const there = listFiles(root, schemaFolder, ['.json']).map((file) => `${schemaFolder}/${file}`);
   return { stale, gone: there.filter((file) => file.startsWith(`${schemaFolder}/entries/`) && !wanted.has(file)) };
 }

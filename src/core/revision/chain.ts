@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { asJson, type ModelDoc } from '../definition/model.ts';
 import { readNormalForm } from '../model/read.ts';
 import { isObject, type Json } from '../plain/json.ts';
+import { unixLines } from '../plain/lineEnds.ts';
 import { canonical, hashModel, hashText, noteHash } from './canonical.ts';
 
 /** A recorded state of the model: immutable, numbered, and chained to the one before it by that one's hash. */
@@ -46,8 +47,9 @@ interface Reading {
 
 const readingAlone: Reading = { sha256: hashText, isSound: () => false };
 
-/** Reads a revision's file. Any byte that differs from what was written makes it no revision. */
-export function readRevision(text: string, { sha256, isSound } = readingAlone): Revision | undefined {
+/** Reads a revision's file. Any byte that differs from what was written makes it no revision, but for how its line ends. */
+export function readRevision(written: string, { sha256, isSound } = readingAlone): Revision | undefined {
+  const text = unixLines(written);
   const data = parse(text);
   const shape = Shape.safeParse(data);
   if (!shape.success || !isObject(data) || !isWhole(text, shape.data, sha256)) return undefined;
