@@ -266,7 +266,7 @@ const turnOn = (number) => writeFileSync(which, String(number));
 function filesByChange() {
   const files = new Map();
   for (const name of readdirSync(passed))
-    for (const number of readFileSync(join(passed, name), 'utf8').split(' ').filter(Boolean).map(Number))
+    for (const number of new Set(readFileSync(join(passed, name), 'utf8').split(' ').filter(Boolean).map(Number)))
       files.set(number, [...(files.get(number) ?? []), name]);
   return files;
 }

@@ -4,6 +4,7 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { parse, stringify } from 'yaml';
 import type { FieldDoc } from '../src/core/definition/field.ts';
 import { likeFields } from '../src/core/diff/likeFields.ts';
+import { compilePattern } from '../src/core/patterns/pattern.ts';
 import { loadConversion } from '../src/core/text/conversion.ts';
 import { type Files, lumbrik, read, result, temporary, workspace, write } from './support/program.ts';
 
@@ -321,5 +322,72 @@ describe('what no test noticed', () => {
       'content/note/a.yaml': 'names: { en: x }\n',
     });
     expect((await result(folder, ['check'])).findings).toMatchObject([{ finding: 'rule-broken' }]);
+  });
+
+  test('a value of another kind than its field is shown as it is stored', async () => {
+    const folder = workspace({
+      'model/types/note.yaml': `type: note
+fields:
+  body: { kind: richText }
+  size: { kind: decimal, unit: cm }
+  at: { kind: point }
+  sort: { kind: choice, choices: [{ choice: a, label: Ah }] }
+  file: { kind: asset }
+  parts: { kind: object, fields: { weight: { kind: decimal, unit: kg } } }
+`,
+      'content/note/a.yaml':
+        'body: Plain\nsize: 6 cm\nat: { lat: north }\nsort: { a: 1 }\nfile: { x: 1 }\nparts: { weight: 5 kg, more: 3 }\n',
+      'content/note/b.yaml': 'size: 6\nsort: a\nparts: { weight: 5 }\n',
+    });
+    const shown = async (entry: string): Promise<string> =>
+      (await lumbrik(folder, ['show', entry])).out.replace(/ {2,}/gu, ' | ');
+    for (const line of ['body | Plain', 'size | 6 cm', 'at | {"lat":"north"}', 'sort | {"a":1}', 'file | {"x":1}'])
+      expect(await shown('note/a')).toContain(`${line}\n`);
+    expect(await shown('note/a')).toContain('parts | weight 5 kg, more 3\n');
+    for (const line of ['size | 6 cm', 'sort | Ah (a)', 'parts | weight 5 kg'])
+      expect(await shown('note/b')).toContain(`${line}\n`);
+  });
+
+  test('each character is space to a pattern where it is to JavaScript, and nowhere else', () => {
+    for (const source of ['^\\s$', '^\\S$']) {
+      const compiled = compilePattern(source);
+      if (!('value' in compiled)) throw new Error(source);
+      const wanted = new RegExp(source, 'u');
+      const differing = Array.from({ length: 0x110 * 0x100 }, (_, code) => String.fromCodePoint(code)).filter(
+        (letter) => compiled.value.test(letter) !== wanted.test(letter),
+      );
+      expect([source, differing]).toEqual([source, []]);
+    }
+  });
+
+  test('too many keys: so many are to go', async () => {
+    const folder = workspace({
+      'model/types/note.yaml':
+        'type: note\nfields: { names: { kind: map, keys: { kind: text }, value: { kind: text }, max: 2 } }\n',
+      'content/note/a.yaml': 'names: { a: x, b: x, c: x, d: x, e: x }\n',
+    });
+    expect((await result(folder, ['check'])).findings).toMatchObject([
+      { finding: 'too-many-items', mend: 'Remove 3.' },
+    ]);
+  });
+
+  test('an identifier of a slug is as long as may be, and not longer', async () => {
+    const folder = workspace({
+      'model/types/note.yaml': 'type: note\nfields: { name: { kind: text }, at: { kind: slug, from: name } }\n',
+      'content/note/a.yaml': `at: ${'a'.repeat(128)}\n`,
+      'content/note/b.yaml': `at: ${'a'.repeat(129)}\n`,
+    });
+    const { findings } = await result(folder, ['check']);
+    expect(findings.map(({ entry }: { entry: string }) => entry)).toEqual(['note/b']);
+  });
+
+  test('what writes an entry through OpenAPI needs a body', async () => {
+    const folder = workspace({ 'model/types/note.yaml': 'type: note\nfields: { name: { kind: text } }\n' });
+    await lumbrik(folder, ['export', 'openapi', '--out', 'api.json']);
+    const { paths } = JSON.parse(read(folder, 'api.json'));
+    expect([paths['/note'].post.requestBody.required, paths['/note/{id}'].put.requestBody.required]).toEqual([
+      true,
+      true,
+    ]);
   });
 });
