@@ -196,17 +196,15 @@ for (const folder of [passed, children]) mkdirSync(folder);
 const switchboard = 'src/mutant.ts';
 writeFileSync(
   join(tree, switchboard),
-  `import { readFileSync, writeFileSync } from 'node:fs';
+  `import { appendFileSync, readFileSync } from 'node:fs';
 import { threadId } from 'node:worker_threads';
 const on = Number(readFileSync(${JSON.stringify(which)}, 'utf8'));
 const tested = (globalThis as { passed?: Set<number> }).passed;
 const seen = tested ?? new Set<number>();
-if (!tested)
-  process.on('exit', () => {
-    const file = [process.ppid, process.pid, threadId].join('-');
-    writeFileSync(${JSON.stringify(`${children}/`)} + file, [...seen].join(' '));
-  });
+const file = [process.ppid, process.pid, threadId].join('-');
 export function mutant(number: number): boolean {
+  // At once: what runs last in a process is seen as well.
+  if (!seen.has(number) && !tested) appendFileSync(${JSON.stringify(`${children}/`)} + file, number + ' ');
   seen.add(number);
   return number === on;
 }

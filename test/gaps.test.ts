@@ -390,4 +390,33 @@ fields:
       true,
     ]);
   });
+
+  test('plurals in English and French are twins of their words', async () => {
+    const pairs = ['boat boats', 'box boxes', 'stories story', 'journal journaux', 'lieu lieux', 'glass glas'];
+    const folder = workspace({
+      'model/taxonomies/tag.yaml': 'taxonomy: tag\nopen: true\n',
+      'model/types/note.yaml': 'type: note\nfields: { tags: { kind: term, taxonomy: tag, many: true } }\n',
+      'content/note/a.yaml': `tags: [${pairs.join(' ').split(' ').join(', ')}]\n`,
+    });
+    const found = (await result(folder, ['terms', 'tag', '--alike'])).pairs as {
+      merge: { term: string };
+      keep: { term: string };
+      why: string;
+    }[];
+    const plurals = found.filter(({ why }) => why === 'one is the plural of the other');
+    expect(plurals.map(({ keep, merge }) => [keep.term, merge.term].sort().join(' ')).sort()).toEqual(
+      pairs.slice(0, 5).sort(),
+    );
+  });
+
+  test.each([
+    ['min: 0, max: 2147483647', 'Int'],
+    ['min: -2147483647, max: 9', 'Int'],
+    ['min: 0, max: 2147483648', 'Float'],
+    ['min: -2147483648, max: 9', 'Float'],
+    ['min: 0', 'Float'],
+  ])('a whole number with %s is %s in GraphQL', async (bounds, type) => {
+    const folder = workspace({ 'model/types/note.yaml': `type: note\nfields: { n: { kind: integer, ${bounds} } }\n` });
+    expect((await lumbrik(folder, ['export', 'graphql'])).out).toMatch(new RegExp(`^ +n: ${type}$`, 'mu'));
+  });
 });
