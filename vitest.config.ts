@@ -19,7 +19,7 @@ function folderForTests(): string {
 /** Those that start processes, try each change of the disk, or thousands of cases: what takes more than a few seconds. */
 const slow = [
   'test/hostile/**',
-  'test/{algebra,answer,anywhere,bounds,budget,call,checkPart,compileCache,completion,crash,dataNames,edit,export}.test.ts',
+  'test/{algebra,answer,anywhere,bounds,budget,call,checkPart,compileCache,completion,crash,dataNames,edit,environments,export}.test.ts',
   'test/{exportEntries,extras,fuzz,journal,kept,kinds,learn,learnTypes,lines,links,lock,makingSteps,map,memory,mergeHistory,migration,migrationSql,nesting,outside,output}.test.ts',
   'test/{pack,page,patterns,plainYaml,postgres,profile,promises,prompts,readme,remembered,rename,saves}.test.ts',
   'test/{results,revisions,rewriting,schemas,skos,stops,text,threads,undo,undoEdited,visible,walking,width}.test.ts',

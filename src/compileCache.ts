@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
 import fs from 'node:fs';
 import Module, { createRequire } from 'node:module';
-import os from 'node:os';
 import path from 'node:path';
 import { cachedDataVersionTag } from 'node:v8';
 import { Script } from 'node:vm';
@@ -10,6 +9,7 @@ import { build } from './workspace/build.ts';
 import { isRunning } from './workspace/isRunning.ts';
 import { isOurs, markOf } from './workspace/localKey.ts';
 import { makeFolder } from './workspace/makeFolder.ts';
+import { ownPlace } from './workspace/ownPlace.ts';
 
 /**
  * Compiling our own modules takes a third of a short call. What V8 made of them is kept between calls, in the folder for
@@ -78,10 +78,11 @@ export function recallCompiled(modules: string): () => void {
 
 const nothing = () => undefined;
 
-/** Where what was made of this build lies; `undefined` where nobody knows which build it is, or whose home. */
+/** Where what was made of this build lies; `undefined` where nobody knows which build it is, or has a place for it. */
 function folderOfBuild(): string | undefined {
   try {
-    return build && path.join(cacheFolder(), `${build}-${engine()}`);
+    const place = ownPlace('cache');
+    return build && 'folder' in place ? path.join(place.folder, `${build}-${engine()}`) : undefined;
   } catch {
     return undefined;
   }
@@ -117,13 +118,6 @@ function beginUse(folder: string): (() => void) | undefined {
   } catch {
     return undefined;
   }
-}
-
-function cacheFolder(): string {
-  const { XDG_CACHE_HOME: cache, LOCALAPPDATA: local } = process.env;
-  if (cache !== undefined && path.isAbsolute(cache)) return path.join(cache, 'lumbrik');
-  if (process.platform === 'win32' && local) return path.join(local, 'lumbrik', 'cache');
-  return path.join(os.homedir(), '.cache', 'lumbrik');
 }
 
 function readKept(file: string): Buffer | undefined {

@@ -1,5 +1,6 @@
 import { count } from '../core/plain/words.ts';
 import { isLeftover } from '../workspace/files.ts';
+import { whyNoKey } from '../workspace/localKey.ts';
 import { lockName, withLock } from '../workspace/lock.ts';
 import { ownFolder, ownNames, removeOwnLeftovers } from '../workspace/ownFolder.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
@@ -79,7 +80,12 @@ export function refuseInterrupted(root: string): void {
 /** Refuses to act on a journal that came along with the folder, until a person says so. */
 export function refuseForeignRun({ isOurs, plan, folder }: Run, isTrusted: boolean, command: string): void {
   if (isOurs || isTrusted) return;
-  throw refuse('made-elsewhere', `the journal of ${plan.file} was not made here: it came along with this folder`, {
+  const why = whyNoKey();
+  const says =
+    why === undefined
+      ? 'was not made here: it came along with this folder'
+      : `cannot be told from one that came along with this folder: no key can be kept outside it, since ${why}`;
+  throw refuse('made-elsewhere', `the journal of ${plan.file} ${says}`, {
     mend: `It says which bytes to write into content/. If you trust where it comes from: ${command} --from-elsewhere`,
     where: { file: folder },
   });

@@ -1,8 +1,8 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import fs from 'node:fs';
-import os from 'node:os';
 import path from 'node:path';
 import { makeFolder } from './makeFolder.ts';
+import { ownPlace } from './ownPlace.ts';
 
 /**
  * What tells a file that lumbrik wrote here from one that came along with a folder: a mark (HMAC-SHA-256, RFC 2104) made
@@ -27,20 +27,21 @@ export function isOurs(content: string | Buffer, mark: string | undefined): bool
   return one.length === other.length && timingSafeEqual(one, other);
 }
 
-/** Where the key lies: below `XDG_STATE_HOME`, or where that is by default. */
-function keyFile(): string {
-  const { XDG_STATE_HOME: state, LOCALAPPDATA: local } = process.env;
-  if (state !== undefined && path.isAbsolute(state)) return path.join(state, 'lumbrik', 'key');
-  if (process.platform === 'win32' && local) return path.join(local, 'lumbrik', 'key');
-  return path.join(os.homedir(), '.local', 'state', 'lumbrik', 'key');
-}
-
 let known: { readonly file: string; readonly key: string | undefined } | undefined;
 
 function ourKey(): string | undefined {
-  const file = keyFile();
+  const place = ownPlace('state');
+  if ('why' in place) return undefined;
+  const file = path.join(place.folder, 'key');
   if (known?.file !== file) known = { file, key: readKey(file) ?? makeKey(file) };
   return known.key;
+}
+
+/** Why what is written here cannot be told later from what came along with a folder; nothing where it can. */
+export function whyNoKey(): string | undefined {
+  const place = ownPlace('state');
+  if ('why' in place) return place.why;
+  return ourKey() === undefined ? `${place.folder} cannot be written to` : undefined;
 }
 
 function readKey(file: string): string | undefined {

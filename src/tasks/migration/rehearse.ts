@@ -10,6 +10,7 @@ import { openStore } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import { readAssets } from '../../workspace/assets.ts';
 import { timestamp } from '../../workspace/clock.ts';
+import { whyNoKey } from '../../workspace/localKey.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
@@ -70,6 +71,8 @@ export const RehearseResult = z.strictObject({
   errorsAfter: z.int(),
   /** What entries are once they were taken there and back; absent where that was not asked for. */
   back: ThereAndBack.optional(),
+  /** Why the journal of a run could not be told later from one that came along with the folder; absent where it can. */
+  unmarked: z.string().optional(),
   ...ErrorsAfter,
 });
 export type RehearseResult = z.output<typeof RehearseResult>;
@@ -126,7 +129,7 @@ export async function rehearse(
     lost: told.lost.map(({ path, ...loss }) => ({ ...loss, pointer: pointer(path) })),
     errorsBefore: errorsBefore.count,
     errorsAfter: errorsAfter.length,
-    ...(back ? { back } : {}),
+    ...compact({ back, unmarked: whyNoKey() }),
     ...compareErrors(errorsBefore, errorsAfter, ofSteps),
   };
 }

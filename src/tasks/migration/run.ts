@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
+import { compact } from '../../core/plain/json.ts';
 import { count } from '../../core/plain/words.ts';
 import { finishRun } from '../../journal/carryOut.ts';
 import type { FileChange, RunPlan } from '../../journal/plan.ts';
@@ -14,6 +15,7 @@ import type { EntryStore, WholeFile } from '../../stores/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
 import { contentRevisionFile, contentRevisionText } from '../../workspace/contentRevision.ts';
 import { hashBytes } from '../../workspace/files.ts';
+import { whyNoKey } from '../../workspace/localKey.ts';
 import { openSoundWorkspace, type Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
@@ -35,6 +37,8 @@ export const RunResult = z.strictObject({
   files: z.int(),
   /** Whether this finished a run that was stopped before. */
   resumed: z.boolean(),
+  /** Why its journal cannot be told later from one that came along with the folder; absent where it can. */
+  unmarked: z.string().optional(),
 });
 export type RunResult = z.output<typeof RunResult>;
 
@@ -65,6 +69,7 @@ export async function run(call: Call, meant: string | undefined, fromElsewhere =
         ...names,
         files: countFiles(stopped.plan),
         resumed: true,
+        ...compact({ unmarked: whyNoKey() }),
       };
     }
 
@@ -82,6 +87,7 @@ export async function run(call: Call, meant: string | undefined, fromElsewhere =
       ...namesOf(file, proved),
       files: countFiles(begun.plan),
       resumed: false,
+      ...compact({ unmarked: whyNoKey() }),
     };
   });
 }

@@ -31,10 +31,15 @@ export function draftText({ file, from, to, steps, openQuestions, number, kept }
 }
 
 /** A migration that was run. */
-export function runText({ file, from, to, files, resumed }: RunResult, look: Look): string {
+export function runText({ file, from, to, files, resumed, unmarked }: RunResult, look: Look): string {
   const { paint } = look;
-  return `${paint.good(glyphs.fine)} ${paint.strong(resumed ? 'Finished' : 'Done')}: ${file}\n  ${from} ${glyphs.arrow} ${to}, ${count(files, 'file')} written\n${next('lumbrik check', 'to look at the entries as they are now', look)}${next('lumbrik migration undo', 'to take it back, byte for byte', look).trimStart()}`;
+  const unmarkedToo = unmarked === undefined ? '' : unmarkedText(unmarked, look);
+  return `${paint.good(glyphs.fine)} ${paint.strong(resumed ? 'Finished' : 'Done')}: ${file}\n  ${from} ${glyphs.arrow} ${to}, ${count(files, 'file')} written\n${unmarkedToo}${next('lumbrik check', 'to look at the entries as they are now', look)}${next('lumbrik migration undo', 'to take it back, byte for byte', look).trimStart()}`;
 }
+
+/** That a run cannot be told later from one that came along with the folder, and what follows from it. */
+export const unmarkedText = (why: string, { paint, width }: Look): string =>
+  `\n${paint.warn(glyphs.warn)} ${wrap(`To take the run back will ask for --from-elsewhere: no key can be kept outside the workspace, since ${why}`, width - 2, '  ')}\n`;
 
 /** A migration that was taken back. */
 export function undoText(result: UndoResult, look: Look): string {

@@ -2,11 +2,12 @@ import { count, groupThousands, list, listSome } from '../../core/plain/words.ts
 import type { RehearseResult } from '../../tasks/migration/rehearse.ts';
 import { fromTo } from '../difference.ts';
 import { glyphs, type Look, next, oneLine, padRight, sayPointer, wrap } from '../look.ts';
+import { unmarkedText } from './migration.ts';
 
 /** A rehearsal: per step what changes, what is lost, and whether the check is clean afterwards. */
 export function rehearseText(result: RehearseResult, look: Look): string {
   const { paint } = look;
-  const { file, from, to, ahead, steps, lost, errorsAfter, openQuestions, number } = result;
+  const { file, from, to, ahead, steps, lost, errorsAfter, openQuestions, number, unmarked } = result;
   const onward =
     errorsAfter > 0
       ? 'to do it all the same: all or nothing, and it can be taken back'
@@ -17,6 +18,7 @@ export function rehearseText(result: RehearseResult, look: Look): string {
     lostText(lost, look),
     backText(result.back, look),
     afterwardsText(result, look),
+    unmarked === undefined ? '' : unmarkedText(unmarked, look),
     openQuestions > 0
       ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n${next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look)}`
       : nextRun(result, onward, look),

@@ -1,0 +1,54 @@
+import fs from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+
+/** What a person's account keeps for programs: what has to last, and what can be made anew. */
+export type OwnKind = 'state' | 'cache';
+
+const kinds = {
+  state: { variable: 'XDG_STATE_HOME', below: ['.local', 'state'], local: [] },
+  cache: { variable: 'XDG_CACHE_HOME', below: ['.cache'], local: ['cache'] },
+} as const satisfies Record<OwnKind, unknown>;
+
+/**
+ * The folder outside every workspace for what is one person's own (XDG Base Directory Specification; on Windows what
+ * `LOCALAPPDATA` names). Never below the current folder by chance, and never where version control would take it along.
+ * @returns the folder, which need not be there, or why there is none.
+ */
+export function ownPlace(kind: OwnKind): Place {
+  const { variable, below, local } = kinds[kind];
+  const { [variable]: named = '', LOCALAPPDATA: onWindows = '' } = process.env;
+  if (path.isAbsolute(named)) return outsideRepositories(path.join(named, 'lumbrik'));
+  if (process.platform === 'win32' && path.isAbsolute(onWindows))
+    return outsideRepositories(path.join(onWindows, 'lumbrik', ...local));
+  const home = homeFolder();
+  if (home === undefined) return { why: 'HOME names no folder by its whole path' };
+  return outsideRepositories(path.join(home, ...below, 'lumbrik'));
+}
+
+type Place = { readonly folder: string } | { readonly why: string };
+
+/** @returns the home of whoever runs this; nothing where it is not known, or not known as a whole path. */
+function homeFolder(): string | undefined {
+  try {
+    const home = os.homedir();
+    return path.isAbsolute(home) ? home : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+const looked = new Map<string, Place>();
+
+function outsideRepositories(folder: string): Place {
+  const known = looked.get(folder) ?? lookAbove(folder);
+  looked.set(folder, known);
+  return known;
+}
+
+function lookAbove(folder: string): Place {
+  for (let above = path.dirname(folder); ; above = path.dirname(above)) {
+    if (fs.existsSync(path.join(above, '.git'))) return { why: `${above} is a repository` };
+    if (above === path.dirname(above)) return { folder };
+  }
+}
