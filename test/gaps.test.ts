@@ -419,4 +419,63 @@ fields:
     const folder = workspace({ 'model/types/note.yaml': `type: note\nfields: { n: { kind: integer, ${bounds} } }\n` });
     expect((await lumbrik(folder, ['export', 'graphql'])).out).toMatch(new RegExp(`^ +n: ${type}$`, 'mu'));
   });
+
+  test('terms from JSON keep a synonym that stands alone', async () => {
+    const folder = workspace({ 'words.json': '[{ "term": "boat", "aliases": ["ship"] }]' });
+    await lumbrik(folder, ['terms', 'craft', '--from', 'words.json']);
+    expect(parse(read(folder, 'model/taxonomies/craft.yaml')).terms).toMatchObject([{ synonyms: ['ship'] }]);
+  });
+
+  test('a scheme that only its concepts name is counted with all of them', async () => {
+    const concept = (name: string, scheme: string): string =>
+      `<https://sea.example/${name}> a skos:Concept ; skos:inScheme <https://sea.example/${scheme}> .\n`;
+    const folder = workspace({
+      'words.ttl': `@prefix skos: <http://www.w3.org/2004/02/skos/core#> .\n${concept('a', 'x')}${concept('b', 'x')}${concept('c', 'y')}`,
+    });
+    const { err } = await lumbrik(folder, ['terms', 'craft', '--from', 'words.ttl']);
+    expect(err.replace(/\s+/gu, ' ')).toMatch(/sea.example\/x.*2.*sea.example\/y.*1/u);
+  });
+
+  test('a reference to a character that there cannot be is a mistake of the file', async () => {
+    const folder = workspace({
+      'words.rdf': `<?xml version="1.0"?>
+<!DOCTYPE rdf:RDF [ <!ENTITY odd "&#x110000;"> ]>
+<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#" xmlns:skos="http://www.w3.org/2004/02/skos/core#">
+  <skos:Concept rdf:about="https://sea.example/boat"><skos:prefLabel>&odd;</skos:prefLabel></skos:Concept>
+</rdf:RDF>
+`,
+    });
+    expect((await lumbrik(folder, ['terms', 'craft', '--from', 'words.rdf'])).code).not.toBe(70);
+  });
+
+  test('what was counted of very many different lengths says that it is rounded', async () => {
+    const lines = (count: number): string =>
+      Array.from({ length: count }, (_, index) => `{"id":"a${index}","n":"${'x'.repeat(index)}"}\n`).join('');
+    const median = async (count: number): Promise<unknown> => {
+      const folder = workspace({
+        'lumbrik.yaml': 'workspace: Notes\ncontent: [{ lines: content/notes.ndjson, type: note }]\n',
+        'model/types/note.yaml': 'type: note\nfields: { n: { kind: longText } }\n',
+        'content/notes.ndjson': lines(count),
+      });
+      return (await result(folder, ['profile', 'note.n'])).types[0].fields[0].sizes.isRounded;
+    };
+    expect([await median(300), await median(4_300)]).toEqual([undefined, true]);
+  });
+
+  test('the sign below a long line stands at the place that is wrong', async () => {
+    const long = 'x'.repeat(200);
+    const folder = workspace({
+      'model/types/note.yaml': `type: note\nfields: { a: { kind: text, label: ${long} }, b: { kind: txt } }\n`,
+    });
+    const { out } = await lumbrik(folder, ['check']);
+    const [line = '', sign = ''] = out.split('\n').slice(2, 4);
+    expect(line.slice(sign.indexOf('^'))).toMatch(/^(?:kind: )?txt/u);
+  });
+
+  test('a taxonomy of which one term has others below is shown with what is below', async () => {
+    const folder = workspace({
+      'model/taxonomies/tag.yaml': 'taxonomy: tag\nterms: [{ term: sea, terms: [fog] }, land]\n',
+    });
+    expect((await lumbrik(folder, ['terms', 'tag'])).out).toContain('with below');
+  });
 });

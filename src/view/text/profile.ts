@@ -144,10 +144,11 @@ function sizesText(field: FieldTold, { paint }: Look): string {
       `${distinctWords(field)}${distinct.error === undefined ? '' : paint.soft(`  give or take ${(distinct.error * 100).toFixed(1)} %`)}`,
     ]);
   if (sizes) {
-    const unit = sizes.of === 'characters' ? ' characters' : '';
-    rows.push(['Smallest', `${sizes.smallest.says}${unit}  ${paint.name(sizes.smallest.entry)}`]);
-    rows.push(['In the middle', `${sizes.isRounded ? 'about ' : ''}${sizes.median.says}${unit}`]);
-    rows.push(['Largest', `${sizes.largest.says}${unit}  ${paint.name(sizes.largest.entry)}`]);
+    const inUnits = ({ size, says }: typeof sizes.median): string =>
+      sizes.of === 'characters' ? count(size, 'character') : says;
+    rows.push(['Smallest', `${inUnits(sizes.smallest)}  ${paint.name(sizes.smallest.entry)}`]);
+    rows.push(['In the middle', `${sizes.isRounded ? 'about ' : ''}${inUnits(sizes.median)}`]);
+    rows.push(['Largest', `${inUnits(sizes.largest)}  ${paint.name(sizes.largest.entry)}`]);
   }
   if (items) rows.push(['Items', `${items.smallest} to ${items.largest}, in the middle ${items.median}`]);
   return rows.length === 0 ? '' : `${alignedRows(rows, [])}\n`;
