@@ -341,7 +341,7 @@ function readSource(
   const lines = text.split('\n');
   if ('value' in reading) return { file: { file, source: reading.value, lines } };
   const { says, mend, line, column } = reading.problem;
-  return { mistake: { file, line, column, says, mend, excerpt: excerptOf(lines, line) } };
+  return { mistake: { file, line, column, says, mend, excerpt: excerptOf(lines, line, column) } };
 }
 
 function originOf(mistake: Mistake, read: ReadModel, files: ReadonlyMap<string, TextFile>): readonly ModelMistake[] {
@@ -356,7 +356,7 @@ function placed(
 ): readonly ModelMistake[] {
   if (!file) return [];
   const { line, column } = atKey ? file.source.locateKey(at) : file.source.locate(at);
-  const excerpt = excerptOf(file.lines, line);
+  const excerpt = excerptOf(file.lines, line, column);
   return [
     { file: file.file, line, column: offset > 0 ? columnInside(excerpt, column, offset) : column, says, mend, excerpt },
   ];
@@ -369,5 +369,9 @@ function columnInside(excerpt: string, column: number, offset: number): number {
   return column + offset + (first === '"' || first === "'" ? 1 : 0);
 }
 
-const excerptOf = (lines: readonly string[], line: number): string =>
-  (lines[line - 1] ?? '').replace(/\r$/u, '').slice(0, 200);
+/** How long a line may be that is shown with a mistake. */
+const longestShown = 2_000;
+
+/** A line as far as the place in it that is meant, and a little on; nothing of one where that is too far along. */
+const excerptOf = (lines: readonly string[], line: number, column: number): string =>
+  column > longestShown ? '' : (lines[line - 1] ?? '').replace(/\r$/u, '').slice(0, Math.max(200, column + 100));
