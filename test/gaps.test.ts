@@ -478,4 +478,16 @@ fields:
     });
     expect((await lumbrik(folder, ['terms', 'tag'])).out).toContain('with below');
   });
+
+  test('no warning at all may be allowed', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Notes\nfindings: { maxWarnings: 0 }\n',
+      'model/types/note.yaml':
+        'type: note\nfields: { a: { kind: text } }\nrules: [{ expect: "entry.a != \'x\'", say: No x. }]\n',
+      'content/note/a.yaml': 'status: draft\na: x\n',
+    });
+    expect((await lumbrik(folder, ['check'])).code).toBe(1);
+    write(folder, { 'lumbrik.yaml': 'workspace: Notes\nfindings: { maxWarnings: 1 }\n' });
+    expect((await lumbrik(folder, ['check'])).code).toBe(0);
+  });
 });
