@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { foundByOption } from '../../core/diff/differences/fieldChanged.ts';
+import { foundByOption } from '../../core/diff/differences/betweenEntries.ts';
 import type { Assets } from '../../core/entry/assets.ts';
 import { keyOf } from '../../core/entry/entry.ts';
 import type { Finding } from '../../core/entry/findings.ts';

@@ -1,25 +1,30 @@
-import type { FieldDoc } from '../../definition/field.ts';
-import type { FindingName } from '../../definition/findingNames.ts';
-import type { Finding } from '../../entry/findings.ts';
-import { type Direction, type Measure, rate } from '../../kinds/compatibility.ts';
+import { type Measure, rate } from '../../kinds/compatibility.ts';
 import { type Field, linkField, type Model } from '../../model/link.ts';
 import { fieldNamed } from '../../model/nestedFields.ts';
 import { compatibilityOf, splitMany } from '../../model/optionCompatibility.ts';
 import { inLists, singleValues } from '../../model/traversal.ts';
-import { compact, equal, isList, type Json, own, type Path, withKey, withoutKey } from '../../plain/json.ts';
+import { compact, equal, type Json, own, withKey, withoutKey } from '../../plain/json.ts';
 import { quote } from '../../plain/words.ts';
 import { type Counter, countEntries, type Example, type Impact, share } from '../counter.ts';
 import { crossEntryCounter } from '../crossEntryCounter.ts';
-import { areNew, type FieldPlace, faults, itemsOf, missing, valuesOf } from '../fieldValues.ts';
+import { areNew, type FieldPlace, faults, missing, valuesOf } from '../fieldValues.ts';
 import { detailsOfOption, type OptionDifference, sayOption } from '../optionText.ts';
 import { worstOf } from '../rating.ts';
+import {
+  asksNewTargets,
+  countBetweenEntries,
+  directionOf,
+  mayHit,
+  type OptionOfField,
+  type OptionPart,
+  optionsBetween,
+} from './betweenEntries.ts';
 import { changeOptions } from './changeOptions.ts';
 import { type Compared, defineDifference } from './define.ts';
 
 /** An option of a field is another one. What that means is known to its kind alone. */
-export interface FieldChanged extends FieldPlace, OptionDifference {
+export interface FieldChanged extends OptionOfField {
   readonly name: 'field-changed';
-  readonly was: FieldDoc;
   /** Whether the values take another shape before this: they are looked at in that one. */
   readonly isReshaped?: true;
 }
@@ -36,41 +41,17 @@ export const fieldChanged = defineDifference<FieldChanged>({
       { entries: asksNewTargets(difference, models) ? 'migrate' : 'valid', readers: 'unaffected' },
     ]),
   count: (difference, models) =>
-    own(crossEntryOptions, difference.option)
-      ? crossEntryCounterOf(difference, models)
+    own(optionsBetween, difference.option)
+      ? countBetweenEntries(difference, models)
       : optionCounter(difference, models),
   field: ({ type, field }) => ({ type, field, side: 'after' }),
   details: detailsOfOption,
   draft: { step: (group, context) => changeOptions(`${group[0].type}.${group[0].field}`, group, context) },
 });
 
-/** Whether a reference comes to types to whose entries some have to lead. */
-function asksNewTargets({ type, field, option }: FieldChanged, { between, after }: Compared): boolean {
-  if (option !== 'to') return false;
-  const pointsAt = (model: Model): ReturnType<Field['kind']['pointsAt']> | undefined => {
-    const holder = model.types.get(type);
-    const linked = holder && fieldNamed(holder, field);
-    return linked?.kind.pointsAt(linked.options);
-  };
-  const [was, is] = [pointsAt(between), pointsAt(after)];
-  return (is?.inverseMin ?? 0) > 0 && (is?.types ?? []).some((one) => !was?.types.includes(one));
-}
-
-interface OptionPart {
-  readonly option: string;
-  readonly before?: Json | undefined;
-  readonly after?: Json | undefined;
-}
-
 /** `many` has two bounds in one option; each counts on its own. */
 const partsOf = ({ option, before, after }: OptionDifference): readonly OptionPart[] =>
   option === 'many' ? splitMany(before, after) : [{ option, before, after }];
-
-const directionOf = (kind: string, { option, before, after }: OptionPart): Direction =>
-  compatibilityOf(kind, option).direction(before, after);
-
-/** Whether a change of an option may hit values that exist. */
-const mayHit = (direction: Direction): boolean => direction === 'narrower' || direction === 'different';
 
 function optionCounter(difference: FieldChanged, models: Compared): Counter | undefined {
   const { type, field, option, was, after, isReshaped = false } = difference;
@@ -216,92 +197,4 @@ function sayViolations({ hits, of, worst, first }: Violations, measure: Measure 
   return hits === 1
     ? `${those}: ${worst.entry} ${measure.has(worst.size)}`
     : `${those}; ${measure.extreme}, ${worst.entry}, ${measure.has(worst.size)}`;
-}
-
-/** Options that hold between entries, and what is found where they are broken. */
-const crossEntryOptions: Readonly<Record<string, readonly FindingName[]>> = {
-  eligible: ['not-eligible'],
-  inverse: ['too-many-pointing', 'too-few-pointing'],
-  computed: ['not-computed'],
-  unique: ['not-unique'],
-  to: ['wrong-target', 'malformed-reference', 'too-few-pointing'],
-};
-
-/** The same with those that hold in an entry alone, and of which a finding does not say what they ask for. */
-export const foundByOption: Readonly<Record<string, readonly FindingName[]>> = {
-  ...crossEntryOptions,
-  required: ['required-missing'],
-  pattern: ['pattern'],
-};
-
-function crossEntryCounterOf(difference: FieldChanged, models: Compared): Counter | undefined {
-  const { between } = models;
-  const { option, was } = difference;
-  const isAsked = asksNewTargets(difference, models);
-  if (!mayHit(directionOf(was.kind, difference)) && !isAsked) return undefined;
-  if (option === 'to' && staysAmong(own(was, 'to'), difference.after)) {
-    const settled = writtenOut(difference, between);
-    return isAsked ? settledBeside(brokenBetween(difference, models), settled) : settled;
-  }
-  return brokenBetween(difference, models);
-}
-
-/** Counts entries in which an option comes to be broken that holds between entries. */
-function brokenBetween({ type, field, option }: FieldChanged, models: Compared): Counter {
-  const names = own(crossEntryOptions, option) ?? [];
-  const isHere = (finding: Finding): boolean =>
-    finding.finding === 'too-few-pointing'
-      ? finding.by === `${type}.${field}`
-      : finding.entry.type === type && isInField(finding.path, field);
-
-  return crossEntryCounter(
-    models,
-    (finding) => names.includes(finding.finding) && isHere(finding),
-    (hits, of, example) =>
-      option === 'unique'
-        ? `${share(hits, of)} a value that another has too, for example ${example}`
-        : `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
-  );
-}
-
-/** Counts what breaks, and says with it what the step settles by itself; where nothing breaks, that is all there is. */
-const settledBeside = (broken: Counter, settled: Counter): Counter => ({
-  see: (entry) => {
-    broken.see(entry);
-    settled.see(entry);
-  },
-  impact: () => {
-    const [breaks, settles] = [broken.impact(), settled.impact()];
-    if (breaks.hits === 0) return settles;
-    return settles.hits === 0 ? breaks : { ...breaks, says: `${breaks.says}; ${settles.says}` };
-  },
-});
-
-/** Whether the only type that a reference could lead to is one of several by now. */
-const staysAmong = (was: Json | undefined, is: Json | undefined): boolean =>
-  isList(was) && isList(is) && was.length === 1 && is.includes(was[0] ?? null);
-
-/** Entries in which an identifier alone no longer says which type is meant: the step writes the type before it. */
-function writtenOut(difference: FieldChanged, between: Model): Counter {
-  const { type, field, was } = difference;
-  const linked = linkField({ type }, field, was);
-  const [target] = linked?.kind.pointsAt(linked.options).types ?? [];
-  const isAlone = (item: Json): boolean => typeof item === 'string' && item !== '' && !item.includes('/');
-  const counter = countEntries(
-    type,
-    ({ fields }) => {
-      const value = itemsOf(between, difference, fields).find(isAlone);
-      return value === undefined ? false : { value };
-    },
-    (hits, of, _worst, [first]) =>
-      `${share(hits, of, ['says', 'say'])} an identifier alone, which gets its type: “${String(first?.value)}” becomes “${target}/${String(first?.value)}”`,
-  );
-  return { see: counter.see, impact: () => ({ ...counter.impact(), isSettled: true }) };
-}
-
-/** Whether a path into an entry leads to a field, through whatever languages and lists. */
-function isInField(path: Path, field: string): boolean {
-  const [outer, ...inner] = field.split('.');
-  const key = inner.at(-1);
-  return path[0] === outer && (key === undefined || path.slice(1).includes(key));
 }

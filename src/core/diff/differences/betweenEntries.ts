@@ -1,0 +1,130 @@
+import type { FieldDoc } from '../../definition/field.ts';
+import type { FindingName } from '../../definition/findingNames.ts';
+import type { Finding } from '../../entry/findings.ts';
+import type { Direction } from '../../kinds/compatibility.ts';
+import { type Field, linkField, type Model } from '../../model/link.ts';
+import { fieldNamed } from '../../model/nestedFields.ts';
+import { compatibilityOf } from '../../model/optionCompatibility.ts';
+import { isList, type Json, own, type Path } from '../../plain/json.ts';
+import { type Counter, countEntries, share } from '../counter.ts';
+import { crossEntryCounter } from '../crossEntryCounter.ts';
+import { type FieldPlace, itemsOf } from '../fieldValues.ts';
+import type { OptionDifference } from '../optionText.ts';
+import type { Compared } from './define.ts';
+
+/** An option of a field that is another one, with the field as it was. */
+export interface OptionOfField extends FieldPlace, OptionDifference {
+  readonly was: FieldDoc;
+}
+
+export interface OptionPart {
+  readonly option: string;
+  readonly before?: Json | undefined;
+  readonly after?: Json | undefined;
+}
+
+export const directionOf = (kind: string, { option, before, after }: OptionPart): Direction =>
+  compatibilityOf(kind, option).direction(before, after);
+
+/** Whether a change of an option may hit values that exist. */
+export const mayHit = (direction: Direction): boolean => direction === 'narrower' || direction === 'different';
+
+/** Whether a reference comes to types to whose entries some have to lead. */
+export function asksNewTargets({ type, field, option }: OptionOfField, { between, after }: Compared): boolean {
+  if (option !== 'to') return false;
+  const pointsAt = (model: Model): ReturnType<Field['kind']['pointsAt']> | undefined => {
+    const holder = model.types.get(type);
+    const linked = holder && fieldNamed(holder, field);
+    return linked?.kind.pointsAt(linked.options);
+  };
+  const [was, is] = [pointsAt(between), pointsAt(after)];
+  return (is?.inverseMin ?? 0) > 0 && (is?.types ?? []).some((one) => !was?.types.includes(one));
+}
+
+/** Options that hold between entries, and what is found where they are broken. */
+export const optionsBetween: Readonly<Record<string, readonly FindingName[]>> = {
+  eligible: ['not-eligible'],
+  inverse: ['too-many-pointing', 'too-few-pointing'],
+  computed: ['not-computed'],
+  unique: ['not-unique'],
+  to: ['wrong-target', 'malformed-reference', 'too-few-pointing'],
+};
+
+/** The same with those that hold in an entry alone, and of which a finding does not say what they ask for. */
+export const foundByOption: Readonly<Record<string, readonly FindingName[]>> = {
+  ...optionsBetween,
+  required: ['required-missing'],
+  pattern: ['pattern'],
+};
+
+export function countBetweenEntries(difference: OptionOfField, models: Compared): Counter | undefined {
+  const { between } = models;
+  const { option, was } = difference;
+  const isAsked = asksNewTargets(difference, models);
+  if (!mayHit(directionOf(was.kind, difference)) && !isAsked) return undefined;
+  if (option === 'to' && staysAmong(own(was, 'to'), difference.after)) {
+    const settled = writtenOut(difference, between);
+    return isAsked ? settledBeside(brokenBetween(difference, models), settled) : settled;
+  }
+  return brokenBetween(difference, models);
+}
+
+/** Counts entries in which an option comes to be broken that holds between entries. */
+function brokenBetween({ type, field, option }: OptionOfField, models: Compared): Counter {
+  const names = own(optionsBetween, option) ?? [];
+  const isHere = (finding: Finding): boolean =>
+    finding.finding === 'too-few-pointing'
+      ? finding.by === `${type}.${field}`
+      : finding.entry.type === type && isInField(finding.path, field);
+
+  return crossEntryCounter(
+    models,
+    (finding) => names.includes(finding.finding) && isHere(finding),
+    (hits, of, example) =>
+      option === 'unique'
+        ? `${share(hits, of)} a value that another has too, for example ${example}`
+        : `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
+  );
+}
+
+/** Counts what breaks, and says with it what the step settles by itself; where nothing breaks, that is all there is. */
+const settledBeside = (broken: Counter, settled: Counter): Counter => ({
+  see: (entry) => {
+    broken.see(entry);
+    settled.see(entry);
+  },
+  impact: () => {
+    const [breaks, settles] = [broken.impact(), settled.impact()];
+    if (breaks.hits === 0) return settles;
+    return settles.hits === 0 ? breaks : { ...breaks, says: `${breaks.says}; ${settles.says}` };
+  },
+});
+
+/** Whether the only type that a reference could lead to is one of several by now. */
+const staysAmong = (was: Json | undefined, is: Json | undefined): boolean =>
+  isList(was) && isList(is) && was.length === 1 && is.includes(was[0] ?? null);
+
+/** Entries in which an identifier alone no longer says which type is meant: the step writes the type before it. */
+function writtenOut(difference: OptionOfField, between: Model): Counter {
+  const { type, field, was } = difference;
+  const linked = linkField({ type }, field, was);
+  const [target] = linked?.kind.pointsAt(linked.options).types ?? [];
+  const isAlone = (item: Json): boolean => typeof item === 'string' && item !== '' && !item.includes('/');
+  const counter = countEntries(
+    type,
+    ({ fields }) => {
+      const value = itemsOf(between, difference, fields).find(isAlone);
+      return value === undefined ? false : { value };
+    },
+    (hits, of, _worst, [first]) =>
+      `${share(hits, of, ['says', 'say'])} an identifier alone, which gets its type: “${String(first?.value)}” becomes “${target}/${String(first?.value)}”`,
+  );
+  return { see: counter.see, impact: () => ({ ...counter.impact(), isSettled: true }) };
+}
+
+/** Whether a path into an entry leads to a field, through whatever languages and lists. */
+function isInField(path: Path, field: string): boolean {
+  const [outer, ...inner] = field.split('.');
+  const key = inner.at(-1);
+  return path[0] === outer && (key === undefined || path.slice(1).includes(key));
+}
