@@ -80,18 +80,24 @@ test(
     const random = new Random(seed);
     const scene = makeScene();
     let landed = 0;
-    const prepared = victims.map(({ name, before, args, stopAt }) => {
+    const prepared = [];
+    for (const { name, before, args, stopAt } of victims) {
       const start = copyScene(scene);
-      const states = [stateOf(start)];
       for (const call of before) {
         const count = changesOf(copyScene(start), call);
         if (stopAt !== undefined) run(start, call, { KILL_AT: String(Math.round(count * stopAt)) });
       }
       const done = copyScene(start);
       const changes = changesOf(done, args);
-      states.push(stateOf(done));
-      return { name, args, start, states, changes };
-    });
+      const states = [start, done].map(stateOf);
+      // What was stopped before, and is not yet begun again, may still be finished or taken back.
+      for (const way of stopAt === undefined ? [] : (['run', 'undo'] as const)) {
+        const other = copyScene(start);
+        if ((await called(other, ['migration', way])).status === 0) states.push(stateOf(other));
+        removeScene(other);
+      }
+      prepared.push({ name, args, start, states, changes });
+    }
     for (let round = 0; landed < kills; round += 1) {
       const victim = prepared[round % prepared.length];
       if (!victim) break;
