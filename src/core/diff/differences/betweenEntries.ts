@@ -17,6 +17,7 @@ export interface OptionOfField extends FieldPlace, OptionDifference {
   readonly was: FieldDoc;
 }
 
+/** One thing that an option says, where it says several. */
 export interface OptionPart {
   readonly option: string;
   readonly before?: Json | undefined;
@@ -57,6 +58,7 @@ export const foundByOption: Readonly<Record<string, readonly FindingName[]>> = {
   pattern: ['pattern'],
 };
 
+/** Counts entries that an option hits which holds between entries: those that come to break it, and those that a step rewrites. */
 export function countBetweenEntries(difference: OptionOfField, models: Compared): Counter | undefined {
   const { between } = models;
   const { option, was } = difference;
