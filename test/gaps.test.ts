@@ -490,4 +490,61 @@ fields:
     write(folder, { 'lumbrik.yaml': 'workspace: Notes\nfindings: { maxWarnings: 1 }\n' });
     expect((await lumbrik(folder, ['check'])).code).toBe(0);
   });
+
+  test('an arrow of a map says on which side there may be several', async () => {
+    const folder = workspace({
+      'model/types/person.yaml': 'type: person\nfields: { name: { kind: text } }\n',
+      'model/types/note.yaml': `type: note
+fields:
+  a: { kind: reference, to: person, inverse: { name: notes, max: 1 } }
+  b: { kind: reference, to: person, many: true, inverse: texts }
+  c: { kind: reference, to: person }
+`,
+    });
+    const { arrows } = await result(folder, ['map']);
+    const sides = arrows.map(({ field, toMany, fromMany }: any) => [field, toMany, fromMany]);
+    expect(sides).toEqual([
+      ['a', false, false],
+      ['b', true, true],
+      ['c', false, true],
+    ]);
+  });
+
+  test('what is no length of time may be meant as one', async () => {
+    const folder = workspace({
+      'model/types/note.yaml': 'type: note\nfields: { long: { kind: duration } }\n',
+      'content/note/a.yaml': 'long: "1:30"\n',
+      'content/note/b.yaml': 'long: soon\n',
+    });
+    const mends = (await result(folder, ['check'])).findings.map(({ mend }: { mend: string }) => mend);
+    expect(mends).toEqual([
+      expect.stringMatching(/^Probably PT1H30M .* or PT1M30S/u),
+      expect.not.stringContaining('Probably'),
+    ]);
+  });
+
+  test.each([
+    [31, 0],
+    [40, 2],
+  ])('terms in JSON that are nested %i deep end with %i', async (depth, code) => {
+    let terms: object[] = [];
+    for (let level = depth; level >= 0; level -= 1) terms = [{ term: `t${level}`, terms }];
+    const folder = workspace({ 'words.json': JSON.stringify(terms) });
+    const ran = await lumbrik(folder, ['terms', 'craft', '--from', 'words.json']);
+    expect([depth, ran.code, ran.err.includes('nested more than 32 deep')]).toEqual([depth, code, code !== 0]);
+  });
+
+  test.each([
+    [20, false],
+    [21, true],
+  ])('a guide names twenty terms: whether there are more of %i is %s', async (terms, isMore) => {
+    const names = Array.from({ length: terms }, (_, index) => `term-${index}`);
+    const folder = workspace({
+      'model/taxonomies/tag.yaml': `taxonomy: tag\nterms: [${names.join(', ')}]\n`,
+      'model/types/note.yaml': 'type: note\nfields: { tag: { kind: term, taxonomy: tag } }\n',
+    });
+    const { out } = await lumbrik(folder, ['export', 'guide']);
+    expect(out.replace(/\s+/gu, ' ')).toContain('Term 11');
+    expect(out.includes(', …')).toBe(isMore);
+  });
 });
