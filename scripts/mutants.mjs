@@ -188,6 +188,7 @@ for (const file of execFileSync('git', ['ls-files'], { encoding: 'utf8' }).trim(
 symlinkSync(join(root, 'node_modules'), join(tree, 'node_modules'));
 const [which, passed, children] = ['which', 'passed', 'children'].map((name) => join(tree, name));
 for (const folder of [passed, children]) mkdirSync(folder);
+chmodSync(children, 0o777);
 
 /**
  * The module that says which change is on, and keeps which ones the code came by: for the file of tests that runs, or, where it

@@ -276,6 +276,26 @@ describe('what changes beside a change of kind or number is told, counted and as
     expect(rehearsed).toMatchObject({ changed: 3, errorsBefore: 0, errorsAfter: hits });
   });
 
+  test('a condition that comes to a reference is counted for those that it no longer leads to', async () => {
+    const fields = (more: string): Record<string, string> => ({
+      'model/types/place.yaml': `type: place\nfields:\n  a: { kind: text }\n  b: { kind: reference, to: keeper, inverse: { name: others, min: 1 }${more} }\n`,
+    });
+    const folder = workspace({
+      ...fields(''),
+      'model/types/keeper.yaml': 'type: keeper\nfields: { name: { kind: text } }\n',
+      'content/keeper/k.yaml': 'name: K\n',
+      'content/place/p.yaml': 'b: k\n',
+      'content/place/q.yaml': 'a: x\n',
+    });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, fields(', when: "has(entry.a)"'));
+    const [change] = (await result(folder, ['diff'])).changes;
+    expect(change.impact.hits).toBe(2);
+    await lumbrik(folder, ['migration', 'draft']);
+    await lumbrik(folder, ['migration', 'answer', '1', '--yes']);
+    expect(await result(folder, ['migration', 'rehearse'])).toMatchObject({ errorsBefore: 0, errorsAfter: 2 });
+  });
+
   test('where there are no entries, nothing is claimed of them', async () => {
     const folder = workspace({ ...era, ...model('  code: { kind: text }\n') });
     await lumbrik(folder, ['seal', '-m', 'one']);

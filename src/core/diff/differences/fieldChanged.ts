@@ -98,8 +98,11 @@ const hangsOnOthers: ReadonlySet<string> = new Set(['rule-broken', 'not-applicab
 const wholeCounter = ({ type, field }: FieldChanged, models: Compared): Counter =>
   crossEntryCounter(
     models,
-    ({ finding, entry, severity, path }) =>
-      entry.type === type && severity === 'error' && (path[0] === field.split('.')[0] || hangsOnOthers.has(finding)),
+    ({ finding, entry, severity, path, by }) => {
+      const isHere = path[0] === field.split('.')[0] || hangsOnOthers.has(finding);
+      // Where the field does not apply, its references lead nowhere any more.
+      return severity === 'error' && (by === `${type}.${field}` || (entry.type === type && isHere));
+    },
     (hits, of, example) => `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
     (one) => one === type,
   );
