@@ -337,14 +337,14 @@ fields:
 `,
       'content/note/a.yaml':
         'body: Plain\nsize: 6 cm\nat: { lat: north }\nsort: { a: 1 }\nfile: { x: 1 }\nparts: { weight: 5 kg, more: 3 }\n',
-      'content/note/b.yaml': 'size: 6\nsort: a\nparts: { weight: 5 }\n',
+      'content/note/b.yaml': 'size: 0\nsort: a\nparts: { weight: 5 }\n',
     });
     const shown = async (entry: string): Promise<string> =>
       (await lumbrik(folder, ['show', entry])).out.replace(/ {2,}/gu, ' | ');
     for (const line of ['body | Plain', 'size | 6 cm', 'at | {"lat":"north"}', 'sort | {"a":1}', 'file | {"x":1}'])
       expect(await shown('note/a')).toContain(`${line}\n`);
     expect(await shown('note/a')).toContain('parts | weight 5 kg, more 3\n');
-    for (const line of ['size | 6 cm', 'sort | Ah (a)', 'parts | weight 5 kg'])
+    for (const line of ['size | 0 cm', 'sort | Ah (a)', 'parts | weight 5 kg'])
       expect(await shown('note/b')).toContain(`${line}\n`);
   });
 

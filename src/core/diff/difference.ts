@@ -1,5 +1,5 @@
 import type { Counter } from './counter.ts';
-import type { Compared, DifferenceKind, Named } from './differences/define.ts';
+import type { Carry, Compared, DifferenceKind, Named } from './differences/define.ts';
 import type { EntriesSent } from './differences/entriesSent.ts';
 import type { FieldAdded } from './differences/fieldAdded.ts';
 import type { FieldChanged } from './differences/fieldChanged.ts';
@@ -26,6 +26,7 @@ import type { TypeAdded } from './differences/typeAdded.ts';
 import type { TypeChanged } from './differences/typeChanged.ts';
 import type { TypeRemoved } from './differences/typeRemoved.ts';
 import type { ValuesPulled } from './differences/valuesPulled.ts';
+import type { FieldPlace } from './fieldValues.ts';
 import type { Rating } from './rating.ts';
 
 /**
@@ -77,6 +78,16 @@ export const sayDifference = (difference: Named, arrow = '→'): string => kindO
 /** Rates a difference by the models alone; how many entries it really hits is counted elsewhere. */
 export const rateDifference = (difference: Named, models: Compared): Rating =>
   kindOf(difference).rate(difference, models);
+
+/** A field whose values take another shape by a difference, with how they do; `undefined` where they stay as they are. */
+export function carriedField(
+  difference: Named,
+  models: Compared,
+): (FieldPlace & { readonly carry: Carry }) | undefined {
+  const { carries, field } = kindOf(difference);
+  const [place, carry] = [field?.(difference), carries?.(difference, models)];
+  return place && carry && { type: place.type, field: place.field, carry };
+}
 
 /** The counter that a difference calls for; `undefined` where it hits nobody. */
 export const counterOf = (difference: Named, models: Compared): Counter | undefined =>

@@ -2,22 +2,17 @@ import { keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Rename } from '../definition/rename.ts';
 import type { Assets } from '../entry/assets.ts';
-import { converter } from '../model/convertValue.ts';
-import { countedValue } from '../model/emptiness.ts';
-import { type Field, link, linkField, type Model, type Type } from '../model/link.ts';
+import { link, type Model, type Type } from '../model/link.ts';
 import { type MovingIn, moveValue, movingIn } from '../model/move.ts';
-import { fieldNamed, holderPaths } from '../model/nestedFields.ts';
+import { holderPaths } from '../model/nestedFields.ts';
 import { renameStages, valueRenamer } from '../model/rename.ts';
-import { rewriter } from '../model/rewriter.ts';
-import { textWeighing } from '../model/writtenTexts.ts';
 import { grouped } from '../plain/grouped.ts';
 import { changedAt, compact, isObject, type Json, type JsonObject, own, withKey, withoutKey } from '../plain/json.ts';
 import { once, onceFor } from '../plain/once.ts';
 import type { Comparison } from './compare.ts';
 import type { Counter, Impact, SeenEntry } from './counter.ts';
-import { counterOf, type Difference, rateDifference } from './difference.ts';
-import type { Compared, Named } from './differences/define.ts';
-import type { FieldPlace } from './fieldValues.ts';
+import { carriedField, counterOf, type Difference, rateDifference } from './difference.ts';
+import type { Carry, Compared, Named } from './differences/define.ts';
 import { type Rating, worstOf } from './rating.ts';
 
 /** The models that differences are rated and counted on. */
@@ -76,13 +71,13 @@ const withAssets = (model: Model, assets: Assets): Model => ({ ...model, context
 /** Gives the values of an entry the shapes that fields of the newer model have; what cannot be carried over is left out. */
 function carriedView(
   differences: readonly Difference[],
-  { between, after }: Compared,
+  models: Compared,
 ): ((entry: SeenEntry) => SeenEntry) | undefined {
-  const carried = differences.flatMap((one) => carriedField(one, after) ?? []);
+  const carried = differences.flatMap((one) => carriedField(one, models) ?? []);
   if (carried.length === 0) return undefined;
   const carriers = grouped(carried, ({ type }) => type);
   return (entry) => {
-    const type = between.types.get(entry.type);
+    const type = models.between.types.get(entry.type);
     if (!type) return entry;
     const carry = (fields: JsonObject, { field, carry: one }: { field: string; carry: Carry }): JsonObject =>
       holderPaths(type, field, fields).reduce<Json>(
@@ -91,34 +86,6 @@ function carriedView(
       ) as JsonObject;
     return { ...entry, fields: (carriers.get(entry.type) ?? []).reduce(carry, entry.fields) };
   };
-}
-
-/** What becomes of a value; nothing where it cannot be carried over. */
-type Carry = (value: Json) => Json | undefined;
-
-/** How the values of a field take the shape that a difference gives them; nothing where they stay as they are. */
-function carriedField(difference: Difference, after: Model): (FieldPlace & { readonly carry: Carry }) | undefined {
-  if (difference.name !== 'field-reshaped' && difference.name !== 'field-changed') return undefined;
-  const { type, field, was } = difference;
-  const from = linkField({ type }, field, was);
-  const to =
-    difference.name === 'field-reshaped' ? linkField({ type }, field, difference.is) : newerField(difference, after);
-  if (!from || !to) return undefined;
-  const carry = difference.name === 'field-reshaped' ? reshaper(from, to, after) : rewriter(from, to);
-  return carry && { type, field, carry };
-}
-
-function newerField({ type, field }: FieldPlace, after: Model): Field | undefined {
-  const holder = after.types.get(type);
-  return holder && fieldNamed(holder, field);
-}
-
-function reshaper(from: Field, to: Field, { context }: Model): Carry {
-  // What texts mean is settled once all were seen; until then each is read as is usual.
-  const read = textWeighing(from, to, context)?.read;
-  const convert = converter(from, to, context, { read });
-  // What counts as none is carried nowhere: a step leaves it as it stands.
-  return (value) => (countedValue(from, value) === undefined ? value : convert(value).value);
 }
 
 function carriedHolder(holder: Json, key: string, carry: Carry): Json {

@@ -23,19 +23,20 @@ function sayChange({ option, before, after }: OptionDifference, arrow: string): 
   return parts.map((part) => sayPart(part, arrow)).join(', ');
 }
 
-const sayPart = ({ option, before, after }: Part, arrow: string): string =>
+const sayPart = ({ option, before, after }: OptionPart, arrow: string): string =>
   isList(before) && isList(after)
     ? `${option} ${listChange(before, after)}`
     : `${option} ${plain(before)} ${arrow} ${plain(after)}`;
 
-interface Part {
+/** One thing that an option says, with its two values, where it says several. */
+export interface OptionPart {
   readonly option: string;
   readonly before?: Json | undefined;
   readonly after?: Json | undefined;
 }
 
 /** An option that is a group of keys on both sides by those that differ: `value fields lat max`. */
-function partsThatDiffer({ option, before, after }: Part): readonly Part[] {
+function partsThatDiffer({ option, before, after }: OptionPart): readonly OptionPart[] {
   if (!isObject(before) || !isObject(after) || typeof after.match === 'string') return [{ option, before, after }];
   const keys = [...new Set([...Object.keys(before), ...Object.keys(after)])].sort();
   return keys.flatMap((key) => {

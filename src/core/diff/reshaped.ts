@@ -1,9 +1,12 @@
 import type { FieldDoc } from '../definition/field.ts';
+import { converter } from '../model/convertValue.ts';
+import { countedValue } from '../model/emptiness.ts';
 import { linkField } from '../model/link.ts';
 import { keyOfMap, partOfObject } from '../model/partOfObject.ts';
+import { textWeighing } from '../model/writtenTexts.ts';
 import { carryingCounter, isText, type Linked, readingCounter, withWay } from './carryingCounter.ts';
 import type { Counter } from './counter.ts';
-import type { Compared } from './differences/define.ts';
+import type { Carry, Compared } from './differences/define.ts';
 import type { FieldPlace } from './fieldValues.ts';
 import { listCounter } from './listCounter.ts';
 import { ReferenceCounter } from './referenceCounter.ts';
@@ -30,6 +33,17 @@ export function reshapedCounter(
   const inside = partOfObject(was, is) ?? keyOfMap(was, is, after.context.languages[0] ?? 'en');
   if (inside !== undefined) return partCounter(linked, inside);
   return isText(from) && !from.common.many && to.common.many ? listCounter(linked) : readingCounter(linked, {});
+}
+
+/** How values take their new shape, as far as each of them says alone how. */
+export function reshaper({ type, field, was, is }: Reshaping, { after: { context } }: Compared): Carry | undefined {
+  const [from, to] = [linkField({ type }, field, was), linkField({ type }, field, is)];
+  if (!from || !to) return undefined;
+  // What texts mean is settled once all were seen; until then each is read as is usual.
+  const read = textWeighing(from, to, context)?.read;
+  const convert = converter(from, to, context, { read });
+  // What counts as none is carried nowhere: a step leaves it as it stands.
+  return (value) => (countedValue(from, value) === undefined ? value : convert(value).value);
 }
 
 /** Values that become a field inside objects. */

@@ -136,7 +136,7 @@ export const asset = defineKind({
   },
   cel: 'dyn',
   glance: 0,
-  say: (value) => fileOf(value) ?? String(value),
+  say: fileOf,
   gist: ({ media: types, maxSize, minWidth, maxWidth, minHeight, maxHeight, alt }) =>
     [
       types ? list(types, 'or') : '',

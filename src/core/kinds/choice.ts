@@ -68,7 +68,7 @@ export const choice = defineKind({
   stores: ({ choices }) => ({ is: 'one of', values: choices.map(({ choice }) => choice) }),
   say: (value, language, { choices }) => {
     const label = wordsIn(choices.find(({ choice: one }) => one === value)?.label, [language]);
-    return label === undefined ? String(value) : `${label} (${String(value)})`;
+    return label === undefined ? undefined : `${label} (${String(value)})`;
   },
   cel: 'string',
   glance: 0.8,

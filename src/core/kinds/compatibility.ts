@@ -7,6 +7,9 @@ import { equal, isList, type Json } from '../plain/json.ts';
  */
 export type Direction = 'wider' | 'narrower' | 'different' | 'presentation';
 
+/** Whether a change of an option may hit values that exist. */
+export const mayHit = (direction: Direction): boolean => direction === 'narrower' || direction === 'different';
+
 /** How the values that a change hits are measured and spoken of. */
 export interface Measure {
   readonly of: (value: Json) => number | undefined;

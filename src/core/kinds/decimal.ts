@@ -34,7 +34,8 @@ export const decimal = defineKind({
     longText: (value) => parse(value),
   },
   stores: ({ min, max, values, places }) => ({ is: 'number', min, max, values, places }),
-  say: (value, _language, { unit }) => [String(value), unit].filter(Boolean).join(' '),
+  say: (value, _language, { unit }) =>
+    typeof value === 'number' ? [String(value), unit].filter(Boolean).join(' ') : undefined,
   cel: 'double',
   glance: 0.5,
   gist: ({ unit, places, ...bounds }) =>

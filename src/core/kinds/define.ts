@@ -184,8 +184,11 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly maps?: true;
   /** Whether values are languages of the workspace. */
   readonly usesLanguages?: true;
-  /** A value in words of a language (BCP 47), where its stored form is not what a person would say. */
-  readonly say?: (value: Json, language: string, options: O) => string;
+  /**
+   * A value in words of a language (BCP 47), where its stored form is not what a person would say; nothing of a value that
+   * is not of this kind.
+   */
+  readonly say?: (value: Json, language: string, options: O) => string | undefined;
   /** Whether values are Markdown, in which links and pictures stand. */
   readonly isMarkdown?: true;
   /**
@@ -235,7 +238,7 @@ export interface Kind {
   readonly nests: boolean;
   readonly maps: boolean;
   readonly usesLanguages: boolean;
-  readonly say: ((value: Json, language: string, options: JsonObject) => string) | undefined;
+  readonly say: ((value: Json, language: string, options: JsonObject) => string | undefined) | undefined;
   readonly isMarkdown: boolean;
   readonly glance: number;
   readonly isBody: (options: JsonObject) => boolean;

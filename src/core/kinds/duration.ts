@@ -88,7 +88,7 @@ export const duration = defineKind({
   }),
   cel: 'string',
   glance: 0.5,
-  say: (value, language) => sayDuration(String(value), language),
+  say: (value, language) => (typeof value === 'string' ? sayDuration(value, language) : undefined),
   gist: ({ units, min, max }) => [range(min, max), units?.join(', ')].filter(Boolean).join(', '),
 });
 

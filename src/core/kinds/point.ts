@@ -41,8 +41,13 @@ export const point = defineKind({
   cel: { type: 'dyn', parts: { lat: 'double', lon: 'double' } },
   glance: 0,
   takesLists: true,
-  say: (value) => (isObject(value) ? `${degrees(value.lat, 'N', 'S')} ${degrees(value.lon, 'E', 'W')}` : String(value)),
+  say: (value) => {
+    const { lat, lon } = isObject(value) ? value : {};
+    return typeof lat === 'number' && typeof lon === 'number'
+      ? `${degrees(lat, 'N', 'S')} ${degrees(lon, 'E', 'W')}`
+      : undefined;
+  },
 });
 
-const degrees = (value: unknown, plus: string, minus: string): string =>
-  typeof value === 'number' ? `${Math.abs(value)}° ${value < 0 ? minus : plus}` : '?';
+const degrees = (value: number, plus: string, minus: string): string =>
+  `${Math.abs(value)}° ${value < 0 ? minus : plus}`;

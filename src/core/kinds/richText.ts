@@ -205,7 +205,7 @@ export const richText = defineKind({
   cel: 'dyn',
   glance: 0,
   textLimits: (options) => options,
-  say: (value) => (isObject(value) ? toPlain(value) : String(value)),
+  say: (value) => (isText(value) ? toPlain(value) : undefined),
   gist: ({ blocks: some, embeds, max }) =>
     [
       some ? list(['paragraph', ...some]) : '',

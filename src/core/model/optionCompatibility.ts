@@ -66,6 +66,16 @@ export function compatibilityOf(kind: string, option: string): Compatibility {
   return commonOptionCompatibility[option] ?? known?.changed[option] ?? condition;
 }
 
+/** What a change of an option does to the values that may stand in its field. */
+export const directionOf = (
+  kind: string,
+  {
+    option,
+    before,
+    after,
+  }: { readonly option: string; readonly before?: Json | undefined; readonly after?: Json | undefined },
+): Direction => compatibilityOf(kind, option).direction(before, after);
+
 /**
  * A change of the fields inside an object means what the changes of these fields mean together. A comparison tells them
  * one by one; narrowing what is shared asks for all at once.

@@ -2,7 +2,6 @@ import { wordsIn } from '../../core/definition/wording.ts';
 import type { Field, Model } from '../../core/model/link.ts';
 import { isMade } from '../../core/model/traversal.ts';
 import { isList, isObject, type Json, own } from '../../core/plain/json.ts';
-import { onceFor } from '../../core/plain/once.ts';
 
 /** What is known beside a value while it is said in words. */
 export interface Saying {
@@ -39,20 +38,8 @@ function sayItem(field: Field, item: Json, language: string, saying: Saying): st
       })
       .join(', ');
   const named = termIn(field, item, language, saying) ?? entryIn(field, item, saying);
-  const inWords = kind.say && isShaped(field, item, saying.model) ? kind.say(item, language, options) : undefined;
-  const said = named ?? inWords ?? asStored(item);
+  const said = named ?? kind.say?.(item, language, options) ?? asStored(item);
   return saying.isShort && typeof item === 'string' ? said.replace(` (${item})`, '') : said;
-}
-
-const checksOf = onceFor((model: Model) => onceFor(({ kind, options }: Field) => kind.check(options, model.context)));
-
-/** Whether a value has the shape that its kind has words for: another one is shown as it is stored. */
-function isShaped(field: Field, item: Json, model: Model): boolean {
-  let isOfKind = true;
-  checksOf(model)(field)(item, (message) => {
-    if (/^(?:wrong-shape|not-a)/u.test(message)) isOfKind = false;
-  });
-  return isOfKind;
 }
 
 /** A term by what readers see of it. */

@@ -1,10 +1,10 @@
 import type { FieldDoc } from '../../definition/field.ts';
 import type { FindingName } from '../../definition/findingNames.ts';
 import type { Finding } from '../../entry/findings.ts';
-import type { Direction } from '../../kinds/compatibility.ts';
+import { mayHit } from '../../kinds/compatibility.ts';
 import { type Field, linkField, type Model } from '../../model/link.ts';
-import { fieldNamed } from '../../model/nestedFields.ts';
-import { compatibilityOf } from '../../model/optionCompatibility.ts';
+import { fieldAddressed } from '../../model/nestedFields.ts';
+import { directionOf } from '../../model/optionCompatibility.ts';
 import { isList, type Json, own, type Path } from '../../plain/json.ts';
 import { type Counter, countEntries, share } from '../counter.ts';
 import { crossEntryCounter } from '../crossEntryCounter.ts';
@@ -17,25 +17,11 @@ export interface OptionOfField extends FieldPlace, OptionDifference {
   readonly was: FieldDoc;
 }
 
-/** One thing that an option says, where it says several. */
-export interface OptionPart {
-  readonly option: string;
-  readonly before?: Json | undefined;
-  readonly after?: Json | undefined;
-}
-
-export const directionOf = (kind: string, { option, before, after }: OptionPart): Direction =>
-  compatibilityOf(kind, option).direction(before, after);
-
-/** Whether a change of an option may hit values that exist. */
-export const mayHit = (direction: Direction): boolean => direction === 'narrower' || direction === 'different';
-
 /** Whether a reference comes to types to whose entries some have to lead. */
 export function asksNewTargets({ type, field, option }: OptionOfField, { between, after }: Compared): boolean {
   if (option !== 'to') return false;
   const pointsAt = (model: Model): ReturnType<Field['kind']['pointsAt']> | undefined => {
-    const holder = model.types.get(type);
-    const linked = holder && fieldNamed(holder, field);
+    const linked = fieldAddressed(model, `${type}.${field}`);
     return linked?.kind.pointsAt(linked.options);
   };
   const [was, is] = [pointsAt(between), pointsAt(after)];

@@ -14,6 +14,9 @@ export interface Named {
 /** What counting said about a difference; `undefined` where nothing was to count. */
 export type ImpactOf = (difference: Named) => Impact | undefined;
 
+/** What becomes of a value; nothing where it cannot be carried over. */
+export type Carry = (value: Json) => Json | undefined;
+
 /** The models that entries are counted on: the older one in the newer names, and the newer one. */
 export interface Compared {
   readonly between: Model;
@@ -53,6 +56,8 @@ interface Definition<D extends Named> {
   readonly rate: (difference: D, models: Compared) => Rating;
   /** Counts the entries that it hits; absent, or `undefined`, where it hits nobody. */
   readonly count?: (difference: D, models: Compared) => Counter | undefined;
+  /** How the values of its field take the shape that it gives them; absent, or `undefined`, where they stay as they are. */
+  readonly carries?: (difference: D, models: Compared) => Carry | undefined;
   /** Whether it goes without saying, beside what is said of the parts of the model with some names. */
   readonly hide?: (difference: D, said: ReadonlySet<string>) => boolean;
   /** The field that it is about, and the side on which that is there; it may have been made in what the type uses. */

@@ -1,24 +1,17 @@
-import { type Measure, rate } from '../../kinds/compatibility.ts';
+import { type Measure, mayHit, rate } from '../../kinds/compatibility.ts';
 import { type Field, linkField, type Model } from '../../model/link.ts';
-import { fieldNamed } from '../../model/nestedFields.ts';
-import { compatibilityOf, splitMany } from '../../model/optionCompatibility.ts';
+import { fieldAddressed } from '../../model/nestedFields.ts';
+import { compatibilityOf, directionOf, splitMany } from '../../model/optionCompatibility.ts';
+import { rewriter } from '../../model/rewriter.ts';
 import { inLists, singleValues } from '../../model/traversal.ts';
 import { compact, equal, type Json, own, withKey, withoutKey } from '../../plain/json.ts';
 import { quote } from '../../plain/words.ts';
 import { type Counter, countEntries, type Example, type Impact, share } from '../counter.ts';
 import { crossEntryCounter } from '../crossEntryCounter.ts';
 import { areNew, type FieldPlace, faults, missing, valuesOf } from '../fieldValues.ts';
-import { detailsOfOption, type OptionDifference, sayOption } from '../optionText.ts';
+import { detailsOfOption, type OptionDifference, type OptionPart, sayOption } from '../optionText.ts';
 import { worstOf } from '../rating.ts';
-import {
-  asksNewTargets,
-  countBetweenEntries,
-  directionOf,
-  mayHit,
-  type OptionOfField,
-  type OptionPart,
-  optionsBetween,
-} from './betweenEntries.ts';
+import { asksNewTargets, countBetweenEntries, type OptionOfField, optionsBetween } from './betweenEntries.ts';
 import { changeOptions } from './changeOptions.ts';
 import { type Compared, defineDifference } from './define.ts';
 
@@ -44,6 +37,10 @@ export const fieldChanged = defineDifference<FieldChanged>({
     own(optionsBetween, difference.option)
       ? countBetweenEntries(difference, models)
       : optionCounter(difference, models),
+  carries: ({ type, field, was }, { after }) => {
+    const [from, to] = [linkField({ type }, field, was), fieldAddressed(after, `${type}.${field}`)];
+    return from && to && rewriter(from, to);
+  },
   field: ({ type, field }) => ({ type, field, side: 'after' }),
   details: detailsOfOption,
   draft: { step: (group, context) => changeOptions(`${group[0].type}.${group[0].field}`, group, context) },
@@ -65,8 +62,7 @@ function optionCounter(difference: FieldChanged, models: Compared): Counter | un
 
   const changed = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
   // Whether an empty value is one decides whether the others look at it.
-  const holder = models.after.types.get(type);
-  const newer = (holder && fieldNamed(holder, field)?.common.mayBeEmpty) ?? false;
+  const newer = fieldAddressed(models.after, `${type}.${field}`)?.common.mayBeEmpty ?? false;
   const is = newer ? withKey(changed, 'mayBeEmpty', true) : withoutKey(changed, 'mayBeEmpty');
 
   return violations(models, linkField({ type }, field, was), linkField({ type }, field, { ...is, kind: was.kind }), {

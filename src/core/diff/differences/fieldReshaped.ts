@@ -9,7 +9,7 @@ import { otherWriting } from '../../writing/others.ts';
 import type { Impact } from '../counter.ts';
 import { celStart, type DraftedStep, sentence } from '../draftedStep.ts';
 import type { FieldPlace } from '../fieldValues.ts';
-import { reshapedCounter } from '../reshaped.ts';
+import { reshapedCounter, reshaper } from '../reshaped.ts';
 import { type DraftContext, defineDifference } from './define.ts';
 
 /** A field stores its values in another shape: as another kind, as many or one, by language or not. */
@@ -27,6 +27,7 @@ export const fieldReshaped = defineDifference<FieldReshaped>({
   say: ({ was, is }, arrow) => `${sayShape(was)} ${arrow} ${sayShape(is)}`,
   rate: ({ was, is }) => ({ entries: canConvert(was, is) ? 'migrate' : 'lose', readers: 'break' }),
   count: reshapedCounter,
+  carries: reshaper,
   field: ({ type, field }) => ({ type, field, side: 'after' }),
   draft: { step },
 });
