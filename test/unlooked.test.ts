@@ -178,6 +178,41 @@ describe('an expression that ends in an error is told, one without a value is no
     expect((await lumbrik(folder, ['check'])).out).toContain('cannot be judged by “');
   });
 
+  test('where the value itself is told to be wrong, nothing is said of what fails because of it', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: Places\n',
+      'model/types/place.yaml': `type: place
+fields:
+  note: { kind: text, when: 'parseDate(entry.opened, "YYYY-MM-DD") != ""' }
+  opened: { kind: date }
+  rank: { kind: text, computed: 'parseDate(entry.opened, "YYYY-MM-DD")' }
+  part: { kind: reference, to: place, eligible: 'target.code != "" && parseDate(target.opened, "YYYY-MM-DD") != ""' }
+  code: { kind: text }
+rules:
+  - { expect: 'parseDate(entry.opened, "YYYY-MM-DD") != ""', say: A day. }
+  - { expect: 'lookUp(entry.part, "place.code", "") != parseDate(entry.opened, "YYYY-MM-DD")', say: Another day. }
+`,
+      'content/place/a.yaml': 'note: x\nopened: 2024-02-31\nrank: y\npart: b\n',
+      'content/place/b.yaml': 'part: a\nopened: 2024-02-28\ncode: z\n',
+    });
+    const { findings } = await result(folder, ['check']);
+    const told = findings.map(({ entry, finding }: { entry: string; finding: string }) => `${entry} ${finding}`);
+    expect(told.sort()).toEqual(['place/a not-a-date', 'place/b not-eligible']);
+  });
+
+  test('what puts several conditions on a target tells once that it cannot be judged', async () => {
+    const folder = workspace(
+      place("  next: { kind: reference, to: place, eligible: 'target.beds >= 0 && int(target.code) > 3' }\n"),
+    );
+    const { findings } = await result(folder, ['check']);
+    expect(findings.map(({ finding }: { finding: string }) => finding)).toEqual(['expression-failed']);
+  });
+
+  test('a key with a hyphen is named whole where it is not there', async () => {
+    const { err } = await lumbrik(workspace(place('')), ['check', '--where', 'entry["opening-hours"] == "x"']);
+    expect(err).toContain('there is no field `opening-hours`');
+  });
+
   test('a condition on the command line names the entry, and nothing is called fine', async () => {
     const folder = workspace(place(''));
     for (const command of ['check', 'list'])

@@ -86,6 +86,25 @@ interface Slot {
   readonly gather: Gather | undefined;
   /** The value as it counts: nothing where it counts as none. */
   readonly counted: (value: Json | undefined) => Json | undefined;
+  /** Where it applies, if not everywhere. */
+  readonly condition: Conditional | undefined;
+}
+
+/** The fields of a type as its entries meet them, by name. */
+function slotsOf(type: Type, { context }: Model): ReadonlyMap<string, Slot> {
+  const conditionals = conditionalFields(type);
+  return new Map(
+    [...type.fields.values()].map((field) => [
+      field.name,
+      {
+        name: field.name,
+        check: checkField(field, context),
+        gather: gatherer(field, context),
+        counted: (value) => countedValue(field, value),
+        condition: conditionals.get(field.name),
+      },
+    ]),
+  );
 }
 
 /** Checks one entry of a type: adds what is wrong to the findings, and gives what the entry says to others. */
@@ -105,17 +124,9 @@ function compileType(
   now: string | undefined,
   { conditions, lookedUp }: AskedByOthers,
 ): CheckEntry {
-  const slots = new Map<string, Slot>();
-  for (const field of type.fields.values())
-    slots.set(field.name, {
-      name: field.name,
-      check: checkField(field, model.context),
-      gather: gatherer(field, model.context),
-      counted: (value) => countedValue(field, value),
-    });
+  const slots = slotsOf(type, model);
   const asked = [...slots.values()].filter(({ name }) => type.fields.get(name)?.common.required !== undefined);
   const body = type.body && slots.get(type.body.name);
-  const conditionals = conditionalFields(type);
   const checkCrossField = compileCrossField(type, model.definition.languages, now, conditions);
 
   return (entry, findings, find) => {
@@ -134,14 +145,17 @@ function compileType(
         ...(wrong === undefined ? {} : { value: wrong }),
       });
     };
-    const view = conditionals.size > 0 ? viewOf(entry, type, status, now) : undefined;
-    const look = (slot: Slot, found: Json | undefined): void => {
-      const conditional = view && conditionals.get(slot.name);
-      if (conditional && !isDue(conditional, view, slot.counted(found), findings)) return;
+    const lookInside = (slot: Slot, found: Json | undefined): void => {
       name = slot.name;
       value = found;
       slot.check(found, status, report);
       slot.gather?.(found, facts);
+    };
+    // Whether these apply is told by the others, which are looked at before.
+    const conditional: (readonly [Slot, Conditional, Json | undefined])[] = [];
+    const look = (slot: Slot, found: Json | undefined): void => {
+      if (slot.condition) conditional.push([slot, slot.condition, found]);
+      else lookInside(slot, found);
     };
 
     // Goes by the keys that are there: most entries leave out most of what their type could hold.
@@ -156,6 +170,11 @@ function compileType(
     else if (prose !== undefined) findProse(type, find);
     for (const slot of asked)
       if (!Object.hasOwn(values, slot.name) && (slot !== body || prose === undefined)) look(slot, undefined);
+    if (conditional.length > 0) {
+      const view = viewOf(entry, type, { status, now, findings });
+      for (const [slot, condition, found] of conditional)
+        if (isDue(condition, view, slot.counted(found), findings)) lookInside(slot, found);
+    }
     checkCrossField?.(entry, facts, findings);
     if (lookedUp) facts.lookedUp = valuesLookedUp(entry, type, lookedUp);
     return facts;
@@ -171,7 +190,7 @@ function isDue(conditional: Conditional, view: EntryView, value: Json | undefine
   const outcome = applies(conditional, view);
   if (outcome instanceof ExpressionUnjudged) {
     const origin = ['types', view.type, 'fields', field, 'when'];
-    findings.push(unjudged(view, { path: [field], origin, source: when }, outcome));
+    findings.push(...unjudged(view, { path: [field], origin, source: when }, outcome));
   }
   if (outcome === true) return true;
   if (outcome === false && value !== undefined)

@@ -40,7 +40,7 @@ export function compileCrossField(
   if (!judge && !isPostponed && eligibilities.length === 0 && counted.length === 0) return undefined;
 
   return (entry, facts, findings) => {
-    const view = viewOf(entry, type, facts.status, now);
+    const view = viewOf(entry, type, { status: facts.status, now, findings });
     judge?.(view, findings);
     if (isPostponed) facts.postponed = view;
     facts.ineligible = unmetBy(view, eligibilities, unjudgedInto(findings, view));
@@ -85,17 +85,29 @@ export function judgements(type: Type, languages: readonly string[], which: 'alo
 const unjudgedInto =
   (findings: Finding[], view: EntryView): Unjudged =>
   (path, origin, source, why) => {
-    findings.push(unjudged(view, { path, origin, source }, why));
+    findings.push(...unjudged(view, { path, origin, source }, why));
   };
 
+/** What is known of an entry beside what it holds. */
+interface Known {
+  readonly status: EntryView['status'];
+  readonly now: string | undefined;
+  /** What was found in its fields so far. */
+  readonly findings: readonly Finding[];
+}
+
 /** An entry as expressions see it. */
-export const viewOf = (entry: Entry, type: Type, status: EntryView['status'], now: string | undefined): EntryView => ({
+export const viewOf = (entry: Entry, type: Type, { status, now, findings }: Known): EntryView => ({
   type: entry.type,
   id: entry.id,
   status,
   isPublic: now === undefined ? undefined : isPublicAt(entry, now),
   fields: withProse(entry, type),
+  ...(findings.length > 0 ? { faulty: findings.flatMap(faultyField) } : {}),
 });
+
+const faultyField = ({ severity, path: [field] }: Finding): readonly string[] =>
+  severity === 'error' && typeof field === 'string' ? [field] : [];
 
 function brokenRules(
   view: EntryView,
@@ -109,7 +121,7 @@ function brokenRules(
     const outcome = judgeRule(one, view);
     if (outcome instanceof ExpressionUnjudged)
       findings.push(
-        unjudged(view, { path, origin: ['types', view.type, 'rules', index], source: rule.expect }, outcome),
+        ...unjudged(view, { path, origin: ['types', view.type, 'rules', index], source: rule.expect }, outcome),
       );
     if (outcome === 'broken')
       findings.push(
@@ -136,11 +148,18 @@ interface ModelExpression {
 }
 
 /** An expression that cannot be judged on an entry: whether that is fine cannot be told, so it is no matter of drafts. */
-export function unjudged(view: EntryView, { path, origin, source }: ModelExpression, why: ExpressionUnjudged): Finding {
+export function unjudged(
+  view: EntryView,
+  { path, origin, source }: ModelExpression,
+  why: ExpressionUnjudged,
+): readonly Finding[] {
+  if (why.isTold) return [];
   const steps = limits().expressionSteps;
-  return why instanceof ExpressionTooCostly
-    ? foundIn(view, 'too-costly', { steps, source }, { path, limit: steps, origin })
-    : foundIn(view, 'expression-failed', { why: why.message, source }, { path, origin });
+  return [
+    why instanceof ExpressionTooCostly
+      ? foundIn(view, 'too-costly', { steps, source }, { path, limit: steps, origin })
+      : foundIn(view, 'expression-failed', { why: why.message, source }, { path, origin }),
+  ];
 }
 
 /** The values of an entry, with its prose as the value of the field that is the body. No field has a reserved name. */

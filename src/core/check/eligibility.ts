@@ -68,12 +68,13 @@ export interface Unmet {
 /** The conditions that an entry does not meet. What cannot be shown to be eligible is not. */
 export const unmetBy = (view: EntryView, eligibilities: readonly Eligibility[], unjudged: Unjudged): readonly Unmet[] =>
   eligibilities.flatMap(({ condition, compiled, field, parts }) => {
-    const holds = (expression: Expression): boolean =>
-      evaluate(expression, view, (source, why) =>
-        unjudged([], ['types', field.type, 'fields', field.name, 'eligible'], source, why),
-      ) === true;
-    if ('problem' in compiled || holds(compiled)) return [];
-    return [compact({ condition, part: parts.find((part) => !holds(part))?.source })];
+    if ('problem' in compiled) return [];
+    const origin = ['types', field.type, 'fields', field.name, 'eligible'];
+    const isMet = evaluate(compiled, view, (source, why) => unjudged([], origin, source, why)) === true;
+    if (isMet) return [];
+    // The whole has told already what cannot be judged.
+    const fails = (part: Expression): boolean => evaluate(part, view, () => undefined) !== true;
+    return [compact({ condition, part: parts.find(fails)?.source })];
   });
 
 /* ── values that follow from others ──────────────────────────────────────────────────────────────────────────── */

@@ -13,7 +13,7 @@ import { didYouMean } from '../plain/nearest.ts';
 import { shellWord } from '../plain/shellWord.ts';
 import { list, quote } from '../plain/words.ts';
 import { type Expression, ExpressionFailed, ExpressionTooCostly, expressionsOver } from '../rules/expression.ts';
-import { celTypeOf } from '../rules/judge.ts';
+import { celTypeOf, missingKey } from '../rules/judge.ts';
 import { sayStyle, styleNames } from '../writing/index.ts';
 import type { EntryDraft, Holder } from './entryDraft.ts';
 import { type StepContext, StepRefused } from './step.ts';
@@ -164,7 +164,7 @@ function evaluate(expression: Expression, draft: EntryDraft, holder: Holder, key
 
 /** How an expression is mended that cannot be computed for an entry. */
 function mendOf(problem: string, source: string, { type, id }: EntryDraft): string {
-  const missing = /no such key: (\w+)/iu.exec(problem)?.[1];
+  const missing = missingKey(problem);
   if (missing === undefined) return `See what it gives: lumbrik try ${shellWord(source)} ${shellWord(`${type}/${id}`)}`;
   return `Ask first whether the value is there: \`has(entry.${missing}) ? … : …\`.`;
 }

@@ -37,6 +37,8 @@ export interface EntryView {
   /** Whether readers can see it now: published, and inside the time that it is public. Absent: if it is published. */
   readonly isPublic?: boolean | undefined;
   readonly fields: JsonObject;
+  /** Fields of which an error is told already: that an expression over them fails says nothing more. */
+  readonly faulty?: readonly string[] | undefined;
   /** Looks into other entries, where these are known. */
   readonly look?: Look | undefined;
 }
@@ -47,7 +49,15 @@ export class ExpressionFailed extends Error {
 }
 
 /** What an expression asks cannot be told of an entry, though every value that it names is there. */
-export class ExpressionUnjudged extends ExpressionFailed {}
+export class ExpressionUnjudged extends ExpressionFailed {
+  /** Whether what is wrong with these values is told already. */
+  readonly isTold: boolean;
+
+  constructor(message: string, isTold = false) {
+    super(message);
+    this.isTold = isTold;
+  }
+}
 
 /** An expression was given up, since it took more steps than the workspace allows. */
 export class ExpressionTooCostly extends ExpressionUnjudged {}
@@ -69,11 +79,12 @@ const absences: ReadonlySet<unknown> = new Set([
   'invalid_list_element_type',
 ]);
 
-function failureOf(error: unknown): ExpressionFailed {
+/** @param isTold whether what is wrong with the values that the expression names is told already. */
+function failureOf(error: unknown, isTold: boolean): ExpressionFailed {
   if (error instanceof ExpressionFailed) return error;
   if (error instanceof TooCostly) return new ExpressionTooCostly(error.message);
   const isAbsence = error instanceof Error && 'code' in error && absences.has(error.code);
-  return isAbsence ? new ExpressionFailed(summaryOf(error)) : new ExpressionUnjudged(summaryOf(error));
+  return isAbsence ? new ExpressionFailed(summaryOf(error)) : new ExpressionUnjudged(summaryOf(error), isTold);
 }
 
 /**
@@ -94,12 +105,13 @@ export function expressionsOver(
     const { gives, ast, looksUp, run } = judged;
     const fieldsLookedUp = new Map(looksUp.map(({ type: one, field }) => [`${one}.${field.name}`, field]));
     const named = fieldsIn(source, type, variable);
+    const names = namesOf(fieldsNamed(ast, variable), type);
 
     return {
       source,
       gives,
-      lacks: lacking(isStraight(ast) ? namesOf(fieldsNamed(ast, variable), type) : [], type),
-      names: namesOf(fieldsNamed(ast, variable), type),
+      lacks: lacking(isStraight(ast) ? names : [], type),
+      names,
       looksUp,
       evaluate: (entry, one) => {
         try {
@@ -112,7 +124,10 @@ export function expressionsOver(
             ),
           );
         } catch (error) {
-          throw failureOf(error);
+          throw failureOf(
+            error,
+            names.some((name) => entry.faulty?.includes(name) === true),
+          );
         }
       },
     };

@@ -203,7 +203,7 @@ function problemOf(
 ): ExpressionProblem {
   const summary = summaryOf(error);
   const offset = error.range?.start ?? 0;
-  const unknown = /no such key: (\w+)/iu.exec(summary)?.[1];
+  const unknown = missingKey(summary);
   if (unknown !== undefined) {
     const [, whole = ''] = /([\w.]+)(?:\.|\[\s*)$/u.exec(source.slice(0, offset)) ?? [];
     const names = namesIn(whole);
@@ -232,6 +232,9 @@ function inWords(type: string): string {
   const known = { string: 'a text', int: 'a whole number', double: 'a number', bool: 'true or false', null: 'nothing' };
   return own<string>(known, type) ?? 'a group of values';
 }
+
+/** The key that an error says is not there. */
+export const missingKey = (summary: string): string | undefined => /no such key: ([\w$-]+)/iu.exec(summary)?.[1];
 
 export const summaryOf = (error: unknown): string => {
   const said = error instanceof Error ? error.message : String(error);
