@@ -283,3 +283,14 @@ describe('lumbrik.yaml', () => {
     expect(err).toContain(place);
   });
 });
+
+test('all that is wrong with lumbrik.yaml is told at once [M2]', async () => {
+  const folder = workspace({ 'lumbrik.yaml': 'lumbrik: 1\nlanguages: en\nfindngs: {}\n' });
+  const { error } = await result(folder, ['check']);
+  expect([error.says, ...error.also]).toEqual([
+    expect.stringContaining('`workspace` is missing'),
+    expect.stringMatching(/^lumbrik.yaml:2 {2}`languages` is/u),
+    expect.stringMatching(/^lumbrik.yaml:1 .*`lumbrik`/u),
+    expect.stringMatching(/^lumbrik.yaml:3 .*`findngs`/u),
+  ]);
+});

@@ -292,13 +292,17 @@ function readSettings(root: string, instead: Instead = new Map()): Settings {
       advice: parsed.value.advice ?? {},
       ...languages.value,
     };
-  const [mistake] = 'problem' in languages ? languages.problem : [];
-  const position = mistake?.atKey
-    ? read.file.source.locateKey(mistake.path)
-    : read.file.source.locate(mistake?.path ?? []);
-  throw new Trouble('unusable-workspace', `in ${workspaceFile}, ${mistake?.says}`, {
-    mend: mistake?.mend ?? '',
-    where: { file: workspaceFile, ...position },
+  throw unusableSettings(read.file, 'problem' in languages ? languages.problem : []);
+}
+
+/** All that is wrong with the settings of a workspace, the first with what to do. */
+function unusableSettings({ source }: TextFile, [first, ...others]: readonly Mistake[]): Trouble {
+  const place = ({ path, atKey }: Pick<Mistake, 'path' | 'atKey'>) =>
+    atKey ? source.locateKey(path) : source.locate(path);
+  return new Trouble('unusable-workspace', `in ${workspaceFile}, ${first?.says}`, {
+    mend: first?.mend ?? '',
+    where: { file: workspaceFile, ...place(first ?? { path: [] }) },
+    also: others.map((mistake) => `${workspaceFile}:${place(mistake).line}  ${mistake.says}`),
   });
 }
 
