@@ -91,12 +91,13 @@ const messages: readonly {
 
 /** A word where none is known that is called so. */
 function unknownWord(parser: Argv, names: readonly string[], { typed, path }: Spoken, unknown: string): Trouble {
-  const isOption = typed.some(
-    (argument) => argument.replace(/=.*/su, '') === `--${unknown}` || argument === `-${unknown}`,
-  );
+  const option = typed
+    .map((argument) => argument.replace(/=.*/su, ''))
+    .find((name) => name === `--${unknown}` || name === `-${unknown}`);
+  const isOption = option !== undefined;
   const known = isOption ? Object.keys(optionsOf(parser)) : names;
   const word = names.length > 0 ? `command \`${unknown}\`` : `room for \`${unknown}\` in this call`;
-  const what = isOption ? `option --${unknown}` : word;
+  const what = isOption ? `option ${option}` : word;
   // A word that was broken off is far from the whole, and yet what was meant.
   const begun = unknown.length < 3 ? undefined : known.find((name) => name.startsWith(unknown));
   const near = (begun === undefined ? didYouMean(unknown, known) : `Did you mean \`${begun}\`?`)?.replace(

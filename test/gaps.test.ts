@@ -6,6 +6,7 @@ import type { FieldDoc } from '../src/core/definition/field.ts';
 import { likeFields } from '../src/core/diff/likeFields.ts';
 import { compilePattern } from '../src/core/patterns/pattern.ts';
 import { loadConversion } from '../src/core/text/conversion.ts';
+import { StepSamples, tellingest } from '../src/passes/stepSamples.ts';
 import { type Files, lumbrik, read, result, temporary, workspace, write } from './support/program.ts';
 
 beforeAll(loadConversion);
@@ -546,5 +547,58 @@ fields:
     const { out } = await lumbrik(folder, ['export', 'guide']);
     expect(out.replace(/\s+/gu, ' ')).toContain('Term 11');
     expect(out.includes(', …')).toBe(isMore);
+  });
+
+  test.each([
+    [['-z'], 'There is no option -z'],
+    [['-z=1'], 'There is no option -z'],
+    [['--zzz=1'], 'There is no option --zzz'],
+    [['--fx'], 'Did you mean `--fix`?'],
+  ])('%j is told as it was typed', async (args, says) => {
+    expect((await lumbrik(workspace({}), ['check', ...args])).err).toContain(says);
+  });
+
+  test('a field that stands elsewhere is not taken for a new one beside it that is less alike', async () => {
+    const height = 'kind: decimal, min: 1, max: 300, unit: cm';
+    const plant = (fields: string): Files => ({ 'model/types/plant.yaml': `type: plant\nfields:\n${fields}` });
+    const entries = Object.fromEntries(
+      Array.from({ length: 5 }, (_, index) => [`content/plant/p${index}.yaml`, `height: ${index + 10}\n`]),
+    );
+    const folder = workspace({ ...plant(`  height: { ${height} }\n`), ...entries });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, plant(`  size: { kind: object, fields: { height: { ${height} } } }\n  tall: { ${height} }\n`));
+    const { changes } = await result(folder, ['diff']);
+    expect(changes.map(({ change, address }: any) => `${change} ${address}`).sort()).toEqual([
+      'field-added plant.tall',
+      'moved plant.height',
+    ]);
+  });
+
+  test('one damaged journal is told as one', async () => {
+    const type = (field: string): Files => ({
+      'model/types/note.yaml': `type: note\nfields: { ${field}: { kind: text } }\n`,
+    });
+    const folder = workspace({ ...type('old'), 'content/note/a.yaml': 'old: x\n' });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, type('new'));
+    for (const args of [['draft', '--renamed', 'note.old=new'], ['rehearse'], ['run']])
+      await lumbrik(folder, ['migration', ...args]);
+    const [run = ''] = fs.readdirSync(path.join(folder, '.lumbrik/runs'));
+    write(folder, { [`.lumbrik/runs/${run}/plan.json`]: '{' });
+    expect((await lumbrik(folder, ['migration', 'undo'])).err.replace(/\s+/gu, ' ')).toContain(
+      '1 journal of a run cannot be read, so that run cannot be finished',
+    );
+  });
+
+  test('samples of a step show what moves before what only goes', () => {
+    const samples = new StepSamples();
+    const effect = (change: object) => ({
+      changes: [{ path: ['a'], before: 'x', ...change }],
+      becomes: undefined,
+      losses: 0,
+    });
+    for (const entry of ['a', 'b', 'c', 'd']) samples.see(effect({}) as never, entry);
+    samples.see(effect({ movedTo: ['b'] }) as never, 'e');
+    expect(tellingest(samples.held()).map(({ entry }) => entry)).toContain('e');
   });
 });
