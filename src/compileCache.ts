@@ -15,7 +15,8 @@ import { ownPlace } from './workspace/ownPlace.ts';
  * Compiling our own modules takes a third of a short call. What V8 made of them is kept between calls, in the folder for
  * what programs can make anew (XDG Base Directory Specification), apart for each build and each engine. It is code: it is
  * believed only with a mark of our own (see workspace/localKey.ts), and without one every module is compiled as ever. An engine
- * that crashes on it crashes once: whoever uses it says so beside it until its end, and what a process left so is dropped.
+ * that crashes on it crashes once: each process marks the folder until it ends, and a mark without its process has the folder
+ * deleted.
  */
 
 /** The length of a mark, in bytes: it stands before what it marks. */
@@ -78,7 +79,7 @@ export function recallCompiled(modules: string): () => void {
 
 const nothing = () => undefined;
 
-/** Where what was made of this build lies; `undefined` where nobody knows which build it is, or has a place for it. */
+/** The folder of compiled modules of this build; `undefined` where the build is unknown, or no folder may be kept. */
 function folderOfBuild(): string | undefined {
   try {
     const place = ownPlace('cache');
@@ -88,7 +89,7 @@ function folderOfBuild(): string | undefined {
   }
 }
 
-/** What stands for the engine that runs: V8 gives two versions of Node one tag, though neither can run the other's code. */
+/** A name for the engine that runs. V8 gives two versions of Node one tag, though neither can run the other's code. */
 function engine(): string {
   const { size, mtimeMs } = fs.statSync(process.execPath);
   const { version, platform, arch } = process;
@@ -101,8 +102,8 @@ function engine(): string {
 const inUse = 'in-use-';
 
 /**
- * Says beside what was compiled that this process uses it; where one did that is gone without a word, what it used is dropped.
- * @returns what says that it does not any more; nothing where it cannot be said, and it had better not be used.
+ * Marks the folder of compiled modules as used by this process. Deletes the folder where a process ended and left its mark.
+ * @returns a function that removes the mark; nothing where no mark can be written, and the folder must not be used.
  */
 function beginUse(folder: string): (() => void) | undefined {
   try {

@@ -90,7 +90,7 @@ function removeSaved(root: string, file: string, hash: string | undefined): void
   removeFile(path.join(root, file), root);
 }
 
-/** @param others a sentence on what was written beside it. */
+/** @param others a sentence about the other files of the command. */
 export const savedMeanwhile = (file: string, others: string): Trouble =>
   refuse('saved-meanwhile', `another program saved ${file} while this command was changing it`, {
     mend: `What was saved is kept. ${others} Run the command again.`,

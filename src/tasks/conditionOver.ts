@@ -40,8 +40,8 @@ export function compileCondition(source: string, types: readonly Type[]): Condit
 }
 
 /**
- * Prepares the question whether entries meet a condition. What it looks up in other entries is read first. An entry without a
- * value that the condition names does not meet it.
+ * Prepares the question whether entries meet a condition: reads the entries that it looks up. An entry without a value that the
+ * condition names does not meet it.
  * @param store the entries that it looks into.
  * @returns a question that throws {Trouble} where an entry has its values and yet the condition ends in an error.
  */

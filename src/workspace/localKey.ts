@@ -37,7 +37,7 @@ function ourKey(): string | undefined {
   return known.key;
 }
 
-/** Why what is written here cannot be told later from what came along with a folder; nothing where it can. */
+/** Why files cannot be marked as made here; nothing where they can. */
 export function whyNoKey(): string | undefined {
   const place = ownPlace('state');
   if ('why' in place) return place.why;

@@ -376,6 +376,6 @@ function columnInside(excerpt: string, column: number, offset: number): number {
 /** How long a line may be that is shown with a mistake. */
 const longestShown = 2_000;
 
-/** A line as far as the place in it that is meant, and a little on; nothing of one where that is too far along. */
+/** A line up to a little after a column; empty where the column is too far along. */
 const excerptOf = (lines: readonly string[], line: number, column: number): string =>
   column > longestShown ? '' : (lines[line - 1] ?? '').replace(/\r$/u, '').slice(0, Math.max(200, column + 100));

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 
-/** What a person's account keeps for programs: what has to last, and what can be made anew. */
+/** The two folders that an account keeps for programs: for data that has to last, and for data that can be made anew. */
 export type OwnKind = 'state' | 'cache';
 
 const kinds = {
@@ -11,7 +11,7 @@ const kinds = {
 } as const satisfies Record<OwnKind, unknown>;
 
 /**
- * The folder outside every workspace for what is one person's own (XDG Base Directory Specification; on Windows what
+ * The folder outside every workspace for one person's data (XDG Base Directory Specification; on Windows the folder that
  * `LOCALAPPDATA` names). Never below the current folder by chance, and never where version control would take it along.
  * @returns the folder, which need not be there, or why there is none.
  */
@@ -28,7 +28,7 @@ export function ownPlace(kind: OwnKind): Place {
 
 type Place = { readonly folder: string } | { readonly why: string };
 
-/** @returns the home of whoever runs this; nothing where it is not known, or not known as a whole path. */
+/** @returns the home of the account; nothing where it is unknown or no whole path. */
 function homeFolder(): string | undefined {
   try {
     const home = os.homedir();

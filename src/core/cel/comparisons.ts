@@ -1,7 +1,7 @@
 import type { ASTNode } from '@marcbachmann/cel-js';
 import { childrenOf, isNode, pathOf } from './syntax.ts';
 
-/** A text that stands in an expression, with where it stands. */
+/** A literal text of an expression, with its place. */
 export interface LiteralText {
   readonly text: string;
   readonly start: number;

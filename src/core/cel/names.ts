@@ -58,7 +58,7 @@ export function renameInCalls(source: string, functions: readonly string[], chan
 
 /**
  * An expression after some of the texts that values are compared with are other ones.
- * @param change gives the text that stands there then. @param path the names on the way to the value.
+ * @param change gives the new text. @param path the names on the way to the value.
  */
 export function renameInComparisons(source: string, change: (text: string, path: readonly string[]) => string): string {
   const root = parsed(source);

@@ -12,7 +12,7 @@ export function childrenOf(args: unknown): readonly ASTNode[] {
 
 export const limits = { maxAstNodes: 2_000, maxDepth: 60 };
 
-/** Whether a part of an expression is a text that stands in it. */
+/** Whether a part of an expression is a literal text. */
 export const isText = (node: unknown): node is ASTNode =>
   isNode(node) && node.op === 'value' && typeof node.args === 'string';
 

@@ -151,7 +151,7 @@ function compileType(
       slot.check(found, status, report);
       slot.gather?.(found, facts);
     };
-    // Whether these apply is told by the others, which are looked at before.
+    // Their conditions read the other fields, so those are checked first.
     const conditional: (readonly [Slot, Conditional, Json | undefined])[] = [];
     const look = (slot: Slot, found: Json | undefined): void => {
       if (slot.condition) conditional.push([slot, slot.condition, found]);

@@ -88,11 +88,11 @@ const unjudgedInto =
     findings.push(...unjudged(view, { path, origin, source }, why));
   };
 
-/** What is known of an entry beside what it holds. */
+/** Facts about an entry beside its values. */
 interface Known {
   readonly status: EntryView['status'];
   readonly now: string | undefined;
-  /** What was found in its fields so far. */
+  /** The findings in its fields so far. */
   readonly findings: readonly Finding[];
 }
 
@@ -147,7 +147,7 @@ interface ModelExpression {
   readonly source: string;
 }
 
-/** An expression that cannot be judged on an entry: whether that is fine cannot be told, so it is no matter of drafts. */
+/** The finding that an expression cannot be judged on an entry: an error in drafts too. None where its values have findings. */
 export function unjudged(
   view: EntryView,
   { path, origin, source }: ModelExpression,

@@ -32,7 +32,7 @@ export function checkReserved(key: string, values: JsonObject, find: Find): bool
 type CheckReserved = (values: JsonObject, key: string, find: Find) => void;
 
 const checks: Readonly<Record<BuiltIn, CheckReserved>> = {
-  // Taken from where the entry lies if they are not said: a mistake in a name is told of the entry.
+  // The place of the entry gives them where they are absent, so a mistake in a name is a finding about the entry.
   id: (values, key, find) => {
     const value = values[key];
     if (typeof value !== 'number' && holdsNoName(value)) find('malformed-identifier:value', [key], { value });

@@ -173,7 +173,7 @@ export function factsOtherwise({ types }: Pick<SeenEntries, 'types'>, tolerated:
   return (['id', 'type'] as const).filter(isOtherwise);
 }
 
-/** How many values under a key name a type or an entry. @param type what the entries are taken for that have them. */
+/** How many values under a key name a type or an entry. @param type the type that their entries have. */
 export function namingIn(fact: 'id' | 'type', type: string, { texts, integers, decimals, lists }: Seen): number {
   if (lists > 0 || (fact === 'type' && !isName(type))) return 0;
   return texts + (fact === 'id' ? integers + decimals : 0);

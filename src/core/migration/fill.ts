@@ -98,7 +98,7 @@ function inMainLanguage(value: Json, field: Field, { context }: Model): Json {
   return !field.common.localized || value === null || isObject(value) ? value : { [main]: value };
 }
 
-/** What is wrong with a value as that of a field, with the place in it; nothing where the field takes it. */
+/** The first mistake in a value for a field, with its place; nothing where the field takes the value. */
 function faultIn(value: Json, field: Field, { context }: Model): Parameters<ReportAt> | undefined {
   const faults: Parameters<ReportAt>[] = [];
   checkField(field, context)(value, 'published', (...fault) => faults.push(fault));

@@ -66,7 +66,7 @@ export function compatibilityOf(kind: string, option: string): Compatibility {
   return commonOptionCompatibility[option] ?? known?.changed[option] ?? condition;
 }
 
-/** What a change of an option does to the values that may stand in its field. */
+/** Whether a change of an option lets fewer values into its field, or more. */
 export const directionOf = (
   kind: string,
   {

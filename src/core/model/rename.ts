@@ -260,7 +260,7 @@ function renameInType(
   return rename.what === 'field' && rename.type === place.type ? renameOwnField(named, rename) : named;
 }
 
-/** A type after a field of its own got another name, where that is not its key. */
+/** A type with all mentions of one of its fields renamed, except its key. */
 function renameOwnField(named: TypeDoc, rename: FieldRename): TypeDoc {
   const { titled, rules, order, previews } = named;
   const renamed = (path: string): string => renamedPath(path, rename.from, rename.to);

@@ -20,7 +20,7 @@ export const renamedPath = (path: string, from: string, to: string): string =>
 /** The functions that take texts for what a model calls something. */
 const naming = ['lookUp', 'under', 'termLabel'];
 
-/** An expression after what it names in texts got other names. @param targets the types that `target` may be of. */
+/** An expression with the names in its texts renamed. @param targets the types that `target` may have. */
 export const renameNamed = (
   source: string,
   renames: readonly Rename[],

@@ -4,7 +4,7 @@ import { inLists, mapSingles } from './traversal.ts';
 
 /**
  * How values say the same by other options of their field, where these write them otherwise: a reference to one of several
- * types names its type, and where only lists may stand, a lone value stands in one.
+ * types names its type, and a lone value becomes a list where the field takes only lists.
  */
 export function rewriter(was: Field, is: Field): ((value: Json) => Json) | undefined {
   const { rewritten } = is.kind;

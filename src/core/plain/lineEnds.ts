@@ -1,2 +1,2 @@
-/** A text with the line ends that we write: version control makes two characters of each, where it is told to. */
+/** A text with `\n` at the end of each line: version control may have written `\r\n`. */
 export const unixLines = (text: string): string => text.replaceAll('\r\n', '\n');

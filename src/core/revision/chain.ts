@@ -47,7 +47,7 @@ interface Reading {
 
 const readingAlone: Reading = { sha256: hashText, isSound: () => false };
 
-/** Reads a revision's file. Any byte that differs from what was written makes it no revision, but for how its line ends. */
+/** Reads a revision's file. Any byte that differs makes it no revision, except `\r\n` at the end of its line. */
 export function readRevision(written: string, { sha256, isSound } = readingAlone): Revision | undefined {
   const text = unixLines(written);
   const data = parse(text);

@@ -37,7 +37,7 @@ export interface EntryView {
   /** Whether readers can see it now: published, and inside the time that it is public. Absent: if it is published. */
   readonly isPublic?: boolean | undefined;
   readonly fields: JsonObject;
-  /** Fields of which an error is told already: that an expression over them fails says nothing more. */
+  /** Fields with an error: where an expression over them fails, that is no finding. */
   readonly faulty?: readonly string[] | undefined;
   /** Looks into other entries, where these are known. */
   readonly look?: Look | undefined;
@@ -48,9 +48,9 @@ export class ExpressionFailed extends Error {
   override readonly name = 'ExpressionFailed';
 }
 
-/** What an expression asks cannot be told of an entry, though every value that it names is there. */
+/** An expression ended in an error for an entry, though the entry has every value that it names. */
 export class ExpressionUnjudged extends ExpressionFailed {
-  /** Whether what is wrong with these values is told already. */
+  /** Whether these values have findings of their own. */
   readonly isTold: boolean;
 
   constructor(message: string, isTold = false) {
@@ -79,7 +79,7 @@ const absences: ReadonlySet<unknown> = new Set([
   'invalid_list_element_type',
 ]);
 
-/** @param isTold whether what is wrong with the values that the expression names is told already. */
+/** @param isTold whether the values that the expression names have findings already. */
 function failureOf(error: unknown, isTold: boolean): ExpressionFailed {
   if (error instanceof ExpressionFailed) return error;
   if (error instanceof TooCostly) return new ExpressionTooCostly(error.message);

@@ -1,7 +1,7 @@
 import { didYouMean } from '../plain/nearest.ts';
 import { celFunctions } from './functions.ts';
 
-/** What is wrong with a call of a function, and how it is called; nothing where it is not a call that fails. */
+/** The mistake in a call of a function, and the right call; nothing where the error is another one. */
 export function functionProblem(summary: string): { readonly problem: string; readonly mend: string } | undefined {
   const [, on, name, given = ''] = /^found no matching overload for '(?:(.+)\.)?(\w+)\((.*)\)'$/u.exec(summary) ?? [];
   if (name === undefined) return undefined;

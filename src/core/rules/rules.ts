@@ -29,7 +29,7 @@ export function compileRules(
 /**
  * Whether an entry breaks a rule. Where a field that the rule names has no value, or one of another kind than it should,
  * there is nothing to say: that is reported on its own where it matters.
- * @returns why it cannot be told, where every value is there and yet it cannot.
+ * @returns the error where the condition ends in one.
  */
 export function judgeRule({ compiled }: CompiledRule, entry: EntryView): 'holds' | 'broken' | ExpressionUnjudged {
   if ('problem' in compiled) return 'holds';

@@ -71,7 +71,7 @@ export const RehearseResult = z.strictObject({
   errorsAfter: z.int(),
   /** What entries are once they were taken there and back; absent where that was not asked for. */
   back: ThereAndBack.optional(),
-  /** Why the journal of a run could not be told later from one that came along with the folder; absent where it can. */
+  /** Why the journal of a run could not be recognised later as made here; absent where it could. */
   unmarked: z.string().optional(),
   ...ErrorsAfter,
 });

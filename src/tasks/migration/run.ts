@@ -37,7 +37,7 @@ export const RunResult = z.strictObject({
   files: z.int(),
   /** Whether this finished a run that was stopped before. */
   resumed: z.boolean(),
-  /** Why its journal cannot be told later from one that came along with the folder; absent where it can. */
+  /** Why its journal cannot be recognised later as made here; absent where it can. */
   unmarked: z.string().optional(),
 });
 export type RunResult = z.output<typeof RunResult>;

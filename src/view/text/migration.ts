@@ -37,9 +37,9 @@ export function runText({ file, from, to, files, resumed, unmarked }: RunResult,
   return `${paint.good(glyphs.fine)} ${paint.strong(resumed ? 'Finished' : 'Done')}: ${file}\n  ${from} ${glyphs.arrow} ${to}, ${count(files, 'file')} written\n${unmarkedToo}${next('lumbrik check', 'to look at the entries as they are now', look)}${next('lumbrik migration undo', 'to take it back, byte for byte', look).trimStart()}`;
 }
 
-/** That a run cannot be told later from one that came along with the folder, and what follows from it. */
+/** A warning that undo will not recognise the run as made here. */
 export const unmarkedText = (why: string, { paint, width }: Look): string =>
-  `\n${paint.warn(glyphs.warn)} ${wrap(`To take the run back will ask for --from-elsewhere: no key can be kept outside the workspace, since ${why}`, width - 2, '  ')}\n`;
+  `\n${paint.warn(glyphs.warn)} ${wrap(`Undo of this run will ask for --from-elsewhere: no key can be kept outside the workspace, since ${why}`, width - 2, '  ')}\n`;
 
 /** A migration that was taken back. */
 export function undoText(result: UndoResult, look: Look): string {

@@ -28,7 +28,7 @@ export function asksNewTargets({ type, field, option }: OptionOfField, { between
   return (is?.inverseMin ?? 0) > 0 && (is?.types ?? []).some((one) => !was?.types.includes(one));
 }
 
-/** Options that hold between entries, and what is found where they are broken. */
+/** Options that hold between entries, with the findings of entries that break them. */
 export const optionsBetween: Readonly<Record<string, readonly FindingName[]>> = {
   eligible: ['not-eligible'],
   inverse: ['too-many-pointing', 'too-few-pointing'],
@@ -37,7 +37,7 @@ export const optionsBetween: Readonly<Record<string, readonly FindingName[]>> = 
   to: ['wrong-target', 'malformed-reference', 'too-few-pointing'],
 };
 
-/** The same with those that hold in an entry alone, and of which a finding does not say what they ask for. */
+/** The same, with options that hold in an entry alone and whose findings do not name the limit. */
 export const foundByOption: Readonly<Record<string, readonly FindingName[]>> = {
   ...optionsBetween,
   required: ['required-missing'],
@@ -88,7 +88,7 @@ const settledBeside = (broken: Counter, settled: Counter): Counter => ({
   },
 });
 
-/** Whether the only type that a reference could lead to is one of several by now. */
+/** Whether the only target of a reference is one of several afterwards. */
 const staysAmong = (was: Json | undefined, is: Json | undefined): boolean =>
   isList(was) && isList(is) && was.length === 1 && is.includes(was[0] ?? null);
 

@@ -14,7 +14,7 @@ export interface Named {
 /** What counting said about a difference; `undefined` where nothing was to count. */
 export type ImpactOf = (difference: Named) => Impact | undefined;
 
-/** What becomes of a value; nothing where it cannot be carried over. */
+/** Gives the new form of a value; nothing where it cannot be carried over. */
 export type Carry = (value: Json) => Json | undefined;
 
 /** The models that entries are counted on: the older one in the newer names, and the newer one. */
