@@ -300,6 +300,17 @@ describe('what changes beside a change of kind or number is told, counted and as
     expect(await result(folder, ['migration', 'rehearse'])).toMatchObject({ errorsBefore: 0, errorsAfter: 2 });
   });
 
+  test('what a draft was only warned of, and is an error by now, is counted', async () => {
+    const note = (required: string): Record<string, string> => ({
+      'model/types/note.yaml': `type: note\nfields:\n  a: { kind: text, required: ${required}, when: "!has(entry.b)" }\n  b: { kind: text }\n`,
+    });
+    const folder = workspace({ ...note('published'), 'content/note/a.yaml': 'status: draft\n' });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    write(folder, note('true'));
+    const [change] = (await result(folder, ['diff'])).changes;
+    expect([change.impact.hits, change.entries]).toEqual([1, 'migrate']);
+  });
+
   test('where there are no entries, nothing is claimed of them', async () => {
     const folder = workspace({ ...era, ...model('  code: { kind: text }\n') });
     await lumbrik(folder, ['seal', '-m', 'one']);

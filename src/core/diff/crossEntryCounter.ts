@@ -57,7 +57,9 @@ export const pointingCounter = (models: Compared, ...by: readonly string[]): Cou
     (hits, of, example) => `${share(hits, of)} nothing that points there, for example ${example}`,
   );
 
-const nameOf = ({ finding, entry, path }: Finding): string => `${finding} ${entry.type}/${entry.id} ${path.join('/')}`;
+/** What makes two findings the same: one that was a warning and is an error is another. */
+const nameOf = ({ finding, severity, entry, path }: Finding): string =>
+  `${severity} ${finding} ${entry.type}/${entry.id} ${path.join('/')}`;
 
 /** Both passes of checking, over entries as counting sees them. */
 class Both {
