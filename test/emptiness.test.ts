@@ -58,19 +58,29 @@ describe('one meaning of empty [C3, D2, H2]', () => {
     expect(await findings(folder)).toEqual([]);
   });
 
-  test('what counts as none stays as it stands when its field is converted; what is one is carried', async () => {
+  test('what counts as none stays where the new form of its field takes it, and goes elsewhere; what is one is carried', async () => {
     const folder = workspace({
-      ...lightModel('  t: { kind: text }\n  u: { kind: text, mayBeEmpty: true }\n'),
-      [a]: 't: ""\nu: ""\n',
-      'content/light/b.yaml': 't: "1"\nu: "2"\n',
+      ...lightModel(
+        '  t: { kind: text }\n  u: { kind: text, mayBeEmpty: true }\n  v: { kind: text }\n  w: { kind: text }\n  x: { kind: text, many: true }\n  y: { kind: text, localized: true }\n',
+      ),
+      [a]: 't: ""\nu: ""\nv: ""\nw: ""\nx: []\ny: { en: "" }\n',
+      'content/light/b.yaml': 't: "1"\nu: "2"\nv: long\nw: x\nx: [x]\ny: { en: x }\n',
     });
     await lumbrik(folder, ['seal', '-m', 'one']);
-    write(folder, lightModel('  t: { kind: integer }\n  u: { kind: text, many: true, mayBeEmpty: true }\n'));
+    write(
+      folder,
+      lightModel(
+        '  t: { kind: integer }\n  u: { kind: text, many: true, mayBeEmpty: true }\n  v: { kind: longText }\n  w: { kind: text, many: { orOne: true } }\n  x: { kind: text }\n  y: { kind: text, many: true, localized: true }\n',
+      ),
+    );
+    const { changes } = await result(folder, ['diff']);
+    const changed = (field: string) => changes.find(({ address }: any) => address === `light.${field}`)?.impact.changed;
+    expect(['t', 'u', 'v', 'w', 'x', 'y'].map(changed)).toEqual([2, 2, 0, 0, 2, 2]);
     await lumbrik(folder, ['migration', 'draft']);
     expect((await result(folder, ['migration', 'rehearse'])).lost).toEqual([]);
     await lumbrik(folder, ['migration', 'run']);
-    expect(read(folder, a)).toBe('t: ""\nu: []\n');
-    expect(read(folder, 'content/light/b.yaml')).toBe('t: 1\nu:\n  - "2"\n');
+    expect(read(folder, a)).toBe('u: []\nv: ""\nw: ""\n');
+    expect(read(folder, 'content/light/b.yaml')).toBe('t: 1\nu:\n  - "2"\nv: long\nw: x\nx: x\ny: { en: [ x ] }\n');
   });
 
   test('a language that said nothing goes where its field no longer differs by language', async () => {
@@ -81,7 +91,10 @@ describe('one meaning of empty [C3, D2, H2]', () => {
       [a]: 's: { en: [] }\nt: { en: "" }\nu: { en: "" } # as it was\n',
     });
     await lumbrik(folder, ['seal', '-m', 'one']);
-    write(folder, lightModel('  s: { kind: decimal }\n  t: { kind: text }\n  u: { kind: integer, localized: true }\n'));
+    write(
+      folder,
+      lightModel('  s: { kind: decimal }\n  t: { kind: text }\n  u: { kind: longText, localized: true }\n'),
+    );
     await lumbrik(folder, ['migration', 'draft']);
     expect((await result(folder, ['migration', 'rehearse'])).lost).toEqual([]);
     await lumbrik(folder, ['migration', 'run']);

@@ -1,8 +1,9 @@
+import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
-import { describe, expect, test } from 'vitest';
+import { describe, expect, onTestFinished, test } from 'vitest';
 import { git } from './support/git.ts';
-import { edit, lumbrik, read, result, started, temporary, workspace } from './support/program.ts';
+import { edit, lumbrik, type Ran, read, result, snapshot, started, temporary, workspace } from './support/program.ts';
 
 const model = {
   'model/types/note.yaml': 'type: note\nfields:\n  name: { kind: text }\n',
@@ -115,5 +116,87 @@ describe("a home that is none, or no place for what is one person's own [M2]", (
     expect(call('migration', 'rehearse', '1').out).not.toContain('--from-elsewhere');
     expect(call('migration', 'run', '1').out).not.toContain('--from-elsewhere');
     expect(call('migration', 'undo').code).toBe(0);
+  });
+});
+
+describe('what would stop a run is found before it begins [H4, M2]', () => {
+  /** A workspace with a migration of three entries that was rehearsed. */
+  const rehearsed = async (): Promise<string> => {
+    const folder = workspace({ ...model, 'content/note/b.yaml': 'name: B\n', 'content/note/c.yaml': 'name: C\n' });
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/types/note.yaml', 'name: { kind: text }', 'title: { kind: text }');
+    await lumbrik(folder, ['migration', 'draft', '--renamed', 'note.name=title']);
+    expect((await lumbrik(folder, ['migration', 'rehearse'])).code).toBe(0);
+    return folder;
+  };
+  /** As it is refused: by the rehearsal, by the run, and with nothing changed that a check or a further run would meet. */
+  const refusedBy = async (
+    folder: string,
+    call: (...args: readonly string[]) => Promise<Ran> | Ran,
+    says: string,
+  ): Promise<void> => {
+    const before = snapshot(folder);
+    const rehearsal = await call('migration', 'rehearse', '--format', 'json');
+    expect([rehearsal.code, JSON.parse(rehearsal.out).hindered.says]).toEqual([1, expect.stringContaining(says)]);
+    expect((await call('migration', 'rehearse')).out).toContain('A run would be refused');
+    const run = await call('migration', 'run', '--format', 'json');
+    expect([run.code === 0, JSON.parse(run.out).error.says]).toEqual([false, expect.stringContaining(says)]);
+    expect(snapshot(folder)).toEqual(before);
+    const checked = await call('check', '--format', 'json');
+    expect([checked.code, JSON.parse(checked.out).standing.state]).toEqual([1, 'behind']);
+  };
+
+  test('a folder that may not be written to; of an undo too', async () => {
+    const folder = await rehearsed();
+    const isRoot = process.getuid?.() === 0;
+    const nobody = 65534;
+    if (isRoot) spawnSync('chown', ['-R', String(nobody), folder]);
+    const asNobody = isRoot ? { uid: nobody } : {};
+    const call = (...args: readonly string[]) => started(folder, args, asNobody);
+    const notes = path.join(folder, 'content/note');
+    fs.chmodSync(notes, 0o555);
+    await refusedBy(folder, call, 'content/note may not be');
+    fs.chmodSync(notes, 0o755);
+    expect(call('migration', 'run').code).toBe(0);
+    fs.chmodSync(notes, 0o555);
+    expect(call('migration', 'undo', '--from-elsewhere').err).toContain('content/note may not be');
+    fs.chmodSync(path.join(folder, 'model/types'), 0o555);
+    expect(call('rename', 'note.title', 'heading').err).toContain('model/types may not be');
+    for (const place of [notes, path.join(folder, 'model/types')]) fs.chmodSync(place, 0o755);
+    expect(call('migration', 'undo', '--from-elsewhere').code).toBe(0);
+    expect(read(folder, 'content/note/a.yaml')).toBe('name: A\n');
+  });
+
+  test('a disk with too little space', async () => {
+    const folder = await rehearsed();
+    const { statfsSync } = fs;
+    fs.statfsSync = ((place: string) => ({ ...statfsSync(place), bavail: 1, bsize: 16 })) as typeof statfsSync;
+    onTestFinished(() => void Object.assign(fs, { statfsSync }));
+    await refusedBy(folder, (...args) => lumbrik(folder, args), 'the disk has 16 B free');
+  });
+
+  test('a file whose name leaves no room for the one that it has on its way', async () => {
+    const folder = await rehearsed();
+    fs.renameSync(path.join(folder, 'content/note/c.yaml'), path.join(folder, `content/note/${'c'.repeat(245)}.yaml`));
+    await refusedBy(folder, (...args) => lumbrik(folder, args), 'takes no name as long');
+  });
+
+  test('what fails in the middle all the same is taken back at once', async () => {
+    const folder = await rehearsed();
+    const before = snapshot(folder);
+    const { renameSync } = fs;
+    let left = 2;
+    fs.renameSync = (from, to) => {
+      if (String(to).includes('content/note') && left-- === 0)
+        throw Object.assign(new Error('EACCES: permission denied'), { code: 'EACCES' });
+      renameSync(from, to);
+    };
+    onTestFinished(() => void Object.assign(fs, { renameSync }));
+    const { code, err } = await lumbrik(folder, ['migration', 'run']);
+    expect([code, err]).toEqual([2, expect.stringContaining('may not be read or written')]);
+    expect(snapshot(folder)).toEqual(before);
+    expect((await result(folder, ['check'])).standing).toMatchObject({ state: 'behind', revision: 1 });
+    expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
+    expect(read(folder, 'content/note/c.yaml')).toBe('title: C\n');
   });
 });

@@ -8,6 +8,7 @@ import { refuse } from '../workspace/trouble.ts';
 import { hashOfFile } from './fileState.ts';
 import type { FileChange } from './plan.ts';
 import { type Run, type RunState, withState } from './runs.ts';
+import { refuseUnwritable, writtenTogether } from './writable.ts';
 
 /** A file that cannot be brought back, since the journal no longer holds the bytes that it had. */
 export interface Lost {
@@ -25,6 +26,7 @@ export function finishRun(root: string, run: Run): Run {
   refuseForeign(root, files, run, run.plan.file);
   const lost = missingBytes(root, files, run);
   if (lost.length > 0) throw damaged(lost, run, `Take it back instead: lumbrik migration undo`);
+  refuseUnwritable(root, files, run.folder);
   carryOutOrBack(root, run, { changes: files, state: 'undone', others: 'Nothing else was changed.' });
   return withState(root, run, 'done');
 }
@@ -58,6 +60,7 @@ export function takeBack(root: string, run: Run, partly: boolean): readonly Lost
   if (lost.length > 0 && !partly) throw damaged(lost, run, 'Take back all the others: lumbrik migration undo --partly');
   const stays = new Set(lost.map(({ file }) => file));
   const changes = backwards.filter(({ after }) => !stays.has(after?.path ?? ''));
+  refuseUnwritable(root, changes, run.folder);
   withState(root, run, 'undoing');
   carryOutOrBack(root, run, { changes, state: 'done', others: 'All other files are as the run left them.' });
   withState(root, run, 'undone');
@@ -72,15 +75,31 @@ interface Carrying {
   readonly others: string;
 }
 
-/** Carries out changes, or takes back what was begun of them. @throws {Trouble} where another program saved one of the files. */
+/** Carries out changes, or takes back what was begun of them. @throws {Trouble} where one of the files cannot be changed. */
 function carryOutOrBack(root: string, run: Run, { changes, state, others }: Carrying): void {
   try {
     carryOut(root, changes, run.folder);
   } catch (error) {
-    if (!(error instanceof SavedMeanwhile)) throw error;
-    const kept = [error.file, ...carryBack(root, changes, run.folder)];
+    const kept = [
+      ...(error instanceof SavedMeanwhile ? [error.file] : []),
+      ...carryBackAfter(error, root, changes, run),
+    ];
     withState(root, run, state);
-    throw savedMeanwhile(kept, run, others);
+    throw error instanceof SavedMeanwhile ? savedMeanwhile(kept, run, others) : error;
+  }
+}
+
+/** Takes back what was begun before an error. @throws {Error} that error, where it cannot be taken back either. */
+function carryBackAfter(
+  error: unknown,
+  root: string,
+  changes: readonly FileChange[],
+  { folder }: Run,
+): readonly string[] {
+  try {
+    return carryBack(root, changes, folder);
+  } catch {
+    throw error;
   }
 }
 
@@ -148,16 +167,13 @@ const damaged = (lost: readonly Lost[], run: Run, mend: string) =>
     },
   );
 
-/** So many files are written before any of them is moved to its place: few enough that a stop leaves little behind. */
-const together = 64;
-
 /**
  * Carries out changes, some together: each file is the old one or the new one at any instant.
  * @throws {SavedMeanwhile} where a file is neither, directly before it would be replaced or removed.
  */
 function carryOut(root: string, changes: readonly FileChange[], folder: string): void {
-  for (let start = 0; start < changes.length; start += together) {
-    const group = changes.slice(start, start + together);
+  for (let start = 0; start < changes.length; start += writtenTogether) {
+    const group = changes.slice(start, start + writtenTogether);
     for (const { before, after } of group)
       for (const state of [before, after]) if (state) removeLeftover(path.join(root, state.path));
     replaceInside(

@@ -8,6 +8,7 @@ import { ownFolder, readOwn, removeOwn, setAside, writeOwn } from '../workspace/
 import { refuse, type Trouble } from '../workspace/trouble.ts';
 import { hashOfFile } from './fileState.ts';
 import { planText, readPlanText } from './plan.ts';
+import { whyNoSpace, whyUnwritable } from './writable.ts';
 
 /**
  * The small journal: what a command other than a run writes into a workspace. All of it stands in one file, which
@@ -60,7 +61,11 @@ export function changeFiles(root: string, wanted: readonly Wanted[]): void {
   });
   const changes = files.filter(({ before, after }) => before !== undefined || after !== undefined);
   if (changes.length === 0) return;
-  writeOwn(root, journalFile, planText({ files: changes }).text);
+  const journal = planText({ files: changes }).text;
+  const places = changes.flatMap(({ before, after }) => after?.path ?? before?.path ?? []);
+  const why = whyUnwritable(root, places) ?? whyNoSpace(root, 2 * Buffer.byteLength(journal));
+  if (why) throw why;
+  writeOwn(root, journalFile, journal);
   carryOut(root, { files: changes });
 }
 

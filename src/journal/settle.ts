@@ -1,11 +1,12 @@
+import path from 'node:path';
 import { count } from '../core/plain/words.ts';
-import { isLeftover } from '../workspace/files.ts';
+import { besideOf, isLeftover, removeFile } from '../workspace/files.ts';
 import { whyNoKey } from '../workspace/localKey.ts';
 import { lockName, withLock } from '../workspace/lock.ts';
 import { ownFolder, ownNames, removeOwnLeftovers } from '../workspace/ownFolder.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 import { finishChange, isChangePending } from './change.ts';
-import { type Run, readRuns, setDamagedAside } from './runs.ts';
+import { type Run, readRuns, setDamagedAside, standsAt, withState } from './runs.ts';
 import { hasUnbegun, removeUnbegun } from './staging.ts';
 
 /**
@@ -17,7 +18,8 @@ export function settle(root: string): void {
   removeUnbegun(root);
   removeOwnLeftovers(root, [ownFolder, rehearsalsFolder]);
   finishChange(root);
-  const { damaged } = readRuns(root);
+  const { damaged, sound } = readRuns(root);
+  forgetUntouched(root, sound);
   if (damaged.length === 0) return;
   const places = setDamagedAside(root, damaged);
   throw refuse(
@@ -57,9 +59,23 @@ function hasRemains(root: string): boolean {
 
 const rehearsalsFolder = `${ownFolder}/rehearsals`;
 
-/** The run that a stop interrupted, if there is one. */
+/** The run that a stop interrupted, if there is one: some of its files are changed, or all are and nobody wrote that down. */
 export const interruptedRun = (root: string): Run | undefined =>
-  readRuns(root).sound.find(({ state }) => state === 'running' || state === 'undoing');
+  readRuns(root).sound.find((run) => isUnfinished(run) && !isUntouched(root, run));
+
+const isUnfinished = ({ state }: Run): boolean => state === 'running' || state === 'undoing';
+
+/** Whether every file is as it was before a run: it was stopped before it changed one, or after it was taken back. */
+const isUntouched = (root: string, { plan }: Run): boolean => standsAt(root, plan.files) === 'before';
+
+/** Writes down that runs which changed nothing are none, and removes files that were on their way. */
+function forgetUntouched(root: string, runs: readonly Run[]): void {
+  for (const run of runs.filter((one) => isUnfinished(one) && isUntouched(root, one))) {
+    for (const { after } of run.plan.files)
+      if (after) removeFile(besideOf(path.join(root, after.path)), path.join(root, 'content'));
+    withState(root, run, 'undone');
+  }
+}
 
 /** Refuses to go on beside a run that a stop interrupted, and says how to finish it or take it back. */
 export function refuseInterrupted(root: string): void {

@@ -7,6 +7,7 @@ import { moveOwn, ownFolder, ownNames, ownPath, removeOwn, writeOwn } from '../w
 import { modeOf } from './fileState.ts';
 import { type FileChange, planText, type RunPlan } from './plan.ts';
 import { asideRuns, type Run, runsFolder, stateText } from './runs.ts';
+import { refuseUnwritable } from './writable.ts';
 
 /** Where journals are written. What lies here was provably never begun: a journal begins by being moved out of here. */
 const stagingFolder = `${ownFolder}/staging`;
@@ -108,8 +109,12 @@ export class Staging implements FileSink {
     return this.#files;
   }
 
-  /** Completes the journal and begins the run: from this instant on it is either finished or taken back. */
+  /**
+   * Completes the journal and begins the run: from this instant on it is either finished or taken back.
+   * @throws {Trouble} where something would stop it in its middle that can be known: rights, names, space.
+   */
   begin(parts: Omit<RunPlan, 'files'>): Run {
+    refuseUnwritable(this.#root, this.#files, this.#folder);
     const plan: RunPlan = { ...parts, files: this.#files };
     const { text, checksum } = planText(plan);
     for (const hash of this.#fresh) flushFile(path.join(this.#root, this.#folder, hash));

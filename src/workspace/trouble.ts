@@ -96,6 +96,7 @@ export function systemTrouble(error: unknown, full: string): Trouble {
     ENOENT: ['is not there', 'Look at the name; was it moved or deleted?'],
     EISDIR: ['is a folder, and a file belongs there', 'Move the folder away.'],
     ENOTDIR: ['cannot be reached: a file stands where a folder belongs', 'Move the file away.'],
+    ENAMETOOLONG: ['cannot be written: the file system takes no name as long', 'Give it a shorter name.'],
     ELOOP: ['cannot be reached: symbolic links lead in a circle', 'Remove the link.'],
   };
   const [says, mend] = known[code ?? ''] ?? [

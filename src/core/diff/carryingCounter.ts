@@ -1,5 +1,5 @@
 import { type Carrying, comesToLack, converter } from '../model/convertValue.ts';
-import { countedValue, isNone } from '../model/emptiness.ts';
+import { isNone, staysAsNone } from '../model/emptiness.ts';
 import type { Field } from '../model/link.ts';
 import { textWeighing } from '../model/writtenTexts.ts';
 import { compact, equal, isObject, type Json } from '../plain/json.ts';
@@ -58,7 +58,7 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
   const hitOf = (value: Json | undefined, { status }: SeenEntry): Pick<Example, 'value' | 'why'> | undefined => {
     const hit = compact({ value });
     const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
-    isChanged ||= value !== undefined && !equal(value, converted.value) && !staysNone(value, converted.value);
+    isChanged ||= value !== undefined && !equal(value, converted.value) && !stays(value, converted.value);
     const [lost] = converted.lost;
     if (lost) return { ...hit, why: lost.why };
     if (converted.value !== undefined && !equal(value, converted.value))
@@ -71,9 +71,8 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
     return isBroken ? hit : undefined;
   };
 
-  /** What counts as no value before and after stays as it stands. */
-  const staysNone = (value: Json, converted: Json | undefined): boolean =>
-    converted === undefined && countedValue(from, value) === undefined && countedValue(to, value) === undefined;
+  const stays = (value: Json, converted: Json | undefined): boolean =>
+    converted === undefined && staysAsNone(from, to, value, after.context);
 
   const counter = countEntries(
     place.type,

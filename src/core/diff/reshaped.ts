@@ -1,6 +1,6 @@
 import type { FieldDoc } from '../definition/field.ts';
 import { converter } from '../model/convertValue.ts';
-import { countedValue } from '../model/emptiness.ts';
+import { countedValue, staysAsNone } from '../model/emptiness.ts';
 import { linkField } from '../model/link.ts';
 import { keyOfMap, partOfObject } from '../model/partOfObject.ts';
 import { textWeighing } from '../model/writtenTexts.ts';
@@ -42,8 +42,10 @@ export function reshaper({ type, field, was, is }: Reshaping, { after: { context
   // What texts mean is settled once all were seen; until then each is read as is usual.
   const read = textWeighing(from, to, context)?.read;
   const convert = converter(from, to, context, { read });
-  // What counts as none is carried nowhere: a step leaves it as it stands.
-  return (value) => (countedValue(from, value) === undefined ? value : convert(value).value);
+  return (value) => {
+    if (countedValue(from, value) !== undefined) return convert(value).value;
+    return staysAsNone(from, to, value, context) ? value : undefined;
+  };
 }
 
 /** Values that become a field inside objects. */

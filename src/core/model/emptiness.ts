@@ -4,7 +4,9 @@
  * its value may be empty: there, only nothing is none.
  */
 import { isEmpty } from '../entry/entry.ts';
-import { isObject, type Json } from '../plain/json.ts';
+import type { ModelContext } from '../kinds/define.ts';
+import type { Shape } from '../kinds/shape.ts';
+import { isList, isObject, type Json } from '../plain/json.ts';
 import type { Field } from './link.ts';
 
 type Common = Pick<Field, 'common'>;
@@ -23,4 +25,39 @@ export function countedValue(field: Common, value: Json | undefined): Json | und
   if (Object.values(value).every((one) => !isNone(field, one))) return isEmpty(value) ? undefined : value;
   const said = Object.entries(value).filter(([, one]) => !isNone(field, one));
   return said.length > 0 ? Object.fromEntries(said) : undefined;
+}
+
+/**
+ * Whether a value stays as it stands where its field takes another form: it counts as none before and after, and the new
+ * form takes it. An empty text where a list belongs goes: what reads the entry would trip over it.
+ */
+export function staysAsNone(was: Field, is: Field, value: Json, context: ModelContext): boolean {
+  if (countedValue(was, value) !== undefined || countedValue(is, value) !== undefined) return false;
+  const versions = is.common.localized && isObject(value) ? Object.values(value) : [value];
+  const { many } = is.common;
+  const shape = is.kind.stores(is.options, context);
+  return versions.every(
+    (one) =>
+      one === null || (many !== undefined && isList(one)) || ((many?.orOne ?? many === undefined) && takes(shape, one)),
+  );
+}
+
+/** Whether an empty text, list or group has the form of a shape. */
+function takes(shape: Shape, empty: Json): boolean {
+  switch (shape.is) {
+    case 'text':
+    case 'one of':
+      return empty === '';
+    case 'list':
+      return isList(empty);
+    case 'keys':
+      return isObject(empty);
+    case 'either':
+      return shape.shapes.some((one) => takes(one, empty));
+    case 'anything':
+    case 'by schema':
+      return true;
+    default:
+      return false;
+  }
 }

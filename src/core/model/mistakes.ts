@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import { z } from 'zod';
 import { at, isObject, type Json, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import type { Outcome } from '../plain/outcome.ts';
@@ -148,10 +148,14 @@ const lowerFirst = (text: string): string => text.charAt(0).toLowerCase() + text
 function wrongValue(schema: z.core.$ZodType, path: Path, key: string, data: Json): Mistake {
   const takes = describe(schemaAt(schema, path));
   const value = at(data, path);
-  if (value === undefined) return { path, says: `${key} is missing`, mend: `Add it: it takes ${takes}.` };
+  const about = takes === anyValue ? aboutAt(schema, path) : undefined;
+  if (value === undefined)
+    return { path, says: `${key} is missing`, mend: about ? `Add it: ${about}` : `Add it: it takes ${takes}.` };
+  const wrong = `${key} is ${value === null ? 'empty' : quote(value)}`;
+  if (about) return { path, says: `${wrong}, not right here`, mend: `Write ${about}` };
   return {
     path,
-    says: `${key} is ${value === null ? 'empty' : quote(value)}, it takes ${takes}`,
+    says: `${wrong}, it takes ${takes}`,
     mend: takes === 'a list' && !isObject(value) ? `Put it in brackets: [${String(value)}]` : `Write ${takes}.`,
   };
 }
@@ -159,6 +163,8 @@ function wrongValue(schema: z.core.$ZodType, path: Path, key: string, data: Json
 /* ── what a schema says of itself ────────────────────────────────────────────────────────────────────────────── */
 
 type Schema = z.core.$ZodTypes;
+
+const anyValue = 'any value';
 
 /** The alternatives of a schema, with everything unwrapped that only says "may be absent" or "is then changed". */
 function alternatives(schema: z.core.$ZodType): readonly Schema[] {
@@ -195,6 +201,17 @@ function schemaAt(schema: z.core.$ZodType, path: Path): readonly Schema[] {
     });
   }
   return here;
+}
+
+/** What the value at a path is for, as its schema describes it for people. */
+function aboutAt(schema: z.core.$ZodType, path: Path): string | undefined {
+  for (const { _zod: holder } of schemaAt(schema, path.slice(0, -1))) {
+    const { def } = holder;
+    const part = def.type === 'object' ? def.shape[String(path.at(-1))] : undefined;
+    const { description } = (part && z.globalRegistry.get(part)) ?? {};
+    if (description) return lowerFirst(description);
+  }
+  return undefined;
 }
 
 const keysAt = (schemas: readonly Schema[]): readonly string[] =>
@@ -236,14 +253,14 @@ function describe(schemas: readonly Schema[]): string {
       case 'lazy':
       case 'any':
       case 'unknown':
-        return 'any value';
+        return anyValue;
       case 'object':
         return `keys (${Object.keys(def.shape)
           .filter((key) => key !== '$schema')
           .join(', ')})`;
       default:
-        return 'any value';
+        return anyValue;
     }
   });
-  return words.length > 4 ? 'any value' : list([...new Set(words)], 'or');
+  return words.length > 4 ? anyValue : list([...new Set(words)], 'or');
 }

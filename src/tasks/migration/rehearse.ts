@@ -1,7 +1,9 @@
+import path from 'node:path';
 import { z } from 'zod';
 import { keyOf } from '../../core/entry/entry.ts';
 import { compact, pointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
+import { sizeOf, whyNoSpace, whyUnwritable } from '../../journal/writable.ts';
 import { aheadPass, type FoundAhead } from '../../passes/ahead.ts';
 import { digestPass } from '../../passes/digest.ts';
 import { type Rehearsed, rehearsePass } from '../../passes/rehearse.ts';
@@ -73,6 +75,8 @@ export const RehearseResult = z.strictObject({
   back: ThereAndBack.optional(),
   /** Why the journal of a run could not be recognised later as made here; absent where it could. */
   unmarked: z.string().optional(),
+  /** Why a run could not write what it would; absent where nothing speaks against it. */
+  hindered: z.strictObject({ says: z.string(), mend: z.string() }).optional(),
   ...ErrorsAfter,
 });
 export type RehearseResult = z.output<typeof RehearseResult>;
@@ -101,13 +105,14 @@ export async function rehearse(
   const { told, digest, errorsBefore, errorsAfter } = await onEntries(workspace, { store, proved, ...migrating }, call);
   const back = isProved ? await thereAndBack(store, migrating, call) : undefined;
   const { steps: ofSteps } = file.migration;
+  const hindered = hindranceOf(workspace.root, told.files);
   const openQuestions = ofSteps.filter(({ open }) => open !== undefined).length;
   if (openQuestions === 0 && chain.length === 0 && !isAside)
     recordRehearsal(workspace.root, { migration: file.hash, content: digest });
   return {
     lumbrik: resultVersion,
     command: 'migration rehearse',
-    ok: openQuestions === 0 && errorsAfter.length === 0 && (back?.wrong.length ?? 0) === 0,
+    ok: openQuestions === 0 && errorsAfter.length === 0 && (back?.wrong.length ?? 0) === 0 && !hindered,
     ...namesOf(file, proved),
     ahead: chain.map((one) => one.file),
     steps: ofSteps.map(({ number, kind, address, open }) =>
@@ -129,9 +134,17 @@ export async function rehearse(
     lost: told.lost.map(({ path, ...loss }) => ({ ...loss, pointer: pointer(path) })),
     errorsBefore: errorsBefore.count,
     errorsAfter: errorsAfter.length,
-    ...compact({ back, unmarked: whyNoKey() }),
+    ...compact({ back, unmarked: whyNoKey(), hindered }),
     ...compareErrors(errorsBefore, errorsAfter, ofSteps),
   };
+}
+
+/** What would stop a run that writes some files. */
+function hindranceOf(root: string, files: ReadonlySet<string>): RehearseResult['hindered'] {
+  // The journal keeps what each file was and what it becomes, and the new ones are written beside the old.
+  const bytes = [...files].reduce((sum, file) => sum + sizeOf(path.join(root, file)), 0);
+  const why = whyUnwritable(root, files) ?? whyNoSpace(root, 3 * bytes);
+  return why && { says: why.message, mend: why.mend };
 }
 
 interface OnStore extends Migrating {

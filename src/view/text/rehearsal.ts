@@ -7,11 +7,7 @@ import { unmarkedText } from './migration.ts';
 /** A rehearsal: per step what changes, what is lost, and whether the check is clean afterwards. */
 export function rehearseText(result: RehearseResult, look: Look): string {
   const { paint } = look;
-  const { file, from, to, ahead, steps, lost, errorsAfter, openQuestions, number, unmarked } = result;
-  const onward =
-    errorsAfter > 0
-      ? 'to do it all the same: all or nothing, and it can be taken back'
-      : 'to do it: all or nothing, and it can be taken back';
+  const { file, from, to, ahead, steps, lost, unmarked } = result;
   return [
     `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n${ahead.length > 0 ? `  ${wrap(`on the entries as they will be after ${list(ahead)}`, look.width - 2, '  ')}\n` : ''}`,
     `\n${steps.map((step) => stepText(step, look)).join('\n')}\n`,
@@ -19,21 +15,31 @@ export function rehearseText(result: RehearseResult, look: Look): string {
     backText(result.back, look),
     afterwardsText(result, look),
     unmarked === undefined ? '' : unmarkedText(unmarked, look),
-    openQuestions > 0
-      ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n${next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look)}`
-      : nextRun(result, onward, look),
+    onwardText(result, look),
   ].join('');
 }
 
-/** What is run next: this one, or the first of those that come before it. */
-function nextRun({ ahead: [first], number }: RehearseResult, onward: string, look: Look): string {
-  return first === undefined
-    ? next(`lumbrik migration run ${number}`, onward, look)
-    : next(
-        `lumbrik migration rehearse ${Number.parseInt(first.replace(/^.*\//u, ''), 10)}`,
-        'what has to be run before',
-        look,
-      );
+/** What stands in the way of a run, and what is called next. */
+function onwardText({ hindered, openQuestions, errorsAfter, ahead, number }: RehearseResult, look: Look): string {
+  const { paint, width } = look;
+  if (openQuestions > 0)
+    return `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n${next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look)}`;
+  const again = `lumbrik migration rehearse ${number}`;
+  if (hindered)
+    return `\n${paint.bad(glyphs.wrong)} ${wrap(`${paint.strong('A run would be refused')}: ${hindered.says}`, width - 2, '  ')}\n  ${wrap(hindered.mend, width - 2, '  ')}\n${next(again, 'again, once that is mended', look)}`;
+  const [first] = ahead;
+  if (first !== undefined)
+    return next(
+      `lumbrik migration rehearse ${Number.parseInt(first.replace(/^.*\//u, ''), 10)}`,
+      'what has to be run before',
+      look,
+    );
+  const allTheSame = errorsAfter > 0 ? ' all the same' : '';
+  return next(
+    `lumbrik migration run ${number}`,
+    `to do it${allTheSame}: all or nothing, and it can be taken back`,
+    look,
+  );
 }
 
 type Step = RehearseResult['steps'][number];

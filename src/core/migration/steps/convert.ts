@@ -3,13 +3,14 @@ import type { FieldDoc } from '../../definition/field.ts';
 import { keyOfField } from '../../definition/fieldName.ts';
 import type { Converted } from '../../kinds/define.ts';
 import { comesToLack, converter } from '../../model/convertValue.ts';
+import { staysAsNone } from '../../model/emptiness.ts';
 import type { Field } from '../../model/link.ts';
 import { fieldsInside } from '../../model/nestedFields.ts';
 import { readField } from '../../model/readField.ts';
 import { saySeparator } from '../../model/separators.ts';
 import { sayShape } from '../../model/traversal.ts';
 import { textReader } from '../../model/writtenTexts.ts';
-import { compact, withKey } from '../../plain/json.ts';
+import { compact, own, withKey } from '../../plain/json.ts';
 import { didYouMean } from '../../plain/nearest.ts';
 import { list } from '../../plain/words.ts';
 import type { Look } from '../../rules/lookUp.ts';
@@ -126,8 +127,9 @@ export const convert = defineStep({
           continue;
         }
         for (const { item, why } of carried.lost) holder.note([key], item, why);
-        // What counts as none before and after stays as it stands.
-        if (value === undefined && carried.value === undefined && holder.valueOf(is.field) === undefined) continue;
+        const stored = own(holder.keys(), key);
+        const isNone = value === undefined && carried.value === undefined;
+        if (isNone && (stored === undefined || staysAsNone(was.field, is.field, stored, after.context))) continue;
         if (carried.value === undefined) holder.remove(key);
         else holder.set(key, carried.value, places);
       }

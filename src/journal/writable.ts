@@ -1,0 +1,112 @@
+import fs from 'node:fs';
+import path from 'node:path';
+import { sayBytes } from '../core/plain/bytes.ts';
+import { besideOf } from '../workspace/files.ts';
+import { refuse, systemCode, systemTrouble, type Trouble } from '../workspace/trouble.ts';
+import type { FileChange } from './plan.ts';
+
+/**
+ * What would stop a run in its middle is looked for before it begins: rights, names and space. What cannot be known ahead
+ * (a quota, a disk that fails) is met in the middle, and what was begun is taken back then.
+ */
+
+/** So many bytes of a name are always free for what a file is called on its way to its place. */
+const shortName = 200;
+const shortPath = 3500;
+
+/**
+ * Why files cannot be written or removed where they stand; `undefined` where nothing speaks against it.
+ * @param files paths below the root, with `/`.
+ */
+export function whyUnwritable(root: string, files: Iterable<string>): Trouble | undefined {
+  const folders = new Set<string>();
+  for (const file of files) {
+    const full = path.join(root, file);
+    try {
+      const folder = nearestFolder(path.dirname(full));
+      if (!folders.has(folder)) refuseRightless(folder);
+      folders.add(folder);
+      refuseLongName(full);
+      refuseImmutable(full);
+    } catch (error) {
+      return systemTrouble(error, full);
+    }
+  }
+  return undefined;
+}
+
+/**
+ * Why there is no space for what is written; `undefined` where there is, or where the system does not say.
+ * @param bytes how many more the disk has to hold.
+ */
+export function whyNoSpace(folder: string, bytes: number): Trouble | undefined {
+  const free = freeBytes(folder);
+  if (free === undefined || bytes <= free) return undefined;
+  return refuse('no-space', `the disk has ${sayBytes(free)} free, and ${sayBytes(bytes)} are needed`, {
+    mend: 'Free some space, then try again. Nothing was changed.',
+  });
+}
+
+/**
+ * Refuses what would stop changes of files in their middle.
+ * @param kept the folder of the journal, with the bytes of each file by its hash.
+ * @throws {Trouble} before anything is changed.
+ */
+export function refuseUnwritable(root: string, changes: readonly FileChange[], kept: string): void {
+  const places = changes.flatMap(({ before, after }) => [before, after].flatMap((state) => state?.path ?? []));
+  const size = (state: FileChange['before']): number => (state ? sizeOf(path.join(root, kept, state.hash)) : 0);
+  // What takes the place of a file is written beside it first, some files together.
+  const written = changes.map(({ after }) => size(after));
+  const together = written.toSorted((a, b) => b - a).slice(0, writtenTogether);
+  const growth = sum(written) - sum(changes.map(({ before }) => size(before)));
+  const why = whyUnwritable(root, places) ?? whyNoSpace(root, Math.max(0, growth) + sum(together));
+  if (why) throw why;
+}
+
+const sum = (numbers: readonly number[]): number => numbers.reduce((all, number) => all + number, 0);
+
+/** So many files are written before any of them is moved to its place: few enough that a stop leaves little behind. */
+export const writtenTogether = 64;
+
+/** How many bytes a file has; none where there is none. */
+export const sizeOf = (full: string): number => fs.statSync(full, { throwIfNoEntry: false })?.size ?? 0;
+
+function freeBytes(folder: string): number | undefined {
+  try {
+    const { bavail, bsize } = fs.statfsSync(folder);
+    // Some network file systems say that they have no blocks at all.
+    return bsize > 0 && bavail >= 0 ? bavail * bsize : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+function nearestFolder(folder: string): string {
+  let here = folder;
+  while (!fs.statSync(here, { throwIfNoEntry: false }) && path.dirname(here) !== here) here = path.dirname(here);
+  return here;
+}
+
+/** A file is replaced by a new one that takes its name: what counts is the right to its folder. @throws {Trouble} */
+function refuseRightless(folder: string): void {
+  try {
+    fs.accessSync(folder, fs.constants.W_OK | fs.constants.X_OK);
+  } catch (error) {
+    throw systemTrouble(error, folder);
+  }
+}
+
+/** @throws {Error} of the system where a file has no room for the name that it has on its way. */
+function refuseLongName(full: string): void {
+  if (Buffer.byteLength(path.basename(full)) > shortName || Buffer.byteLength(full) > shortPath)
+    fs.lstatSync(besideOf(full), { throwIfNoEntry: false });
+}
+
+/** @throws {Error} of the system where a file may not be replaced by anybody, whoever owns it. */
+function refuseImmutable(full: string): void {
+  try {
+    fs.accessSync(full, fs.constants.W_OK);
+  } catch (error) {
+    if (systemCode(error) === 'EPERM' || systemCode(error) === 'EROFS') throw error;
+  }
+}
