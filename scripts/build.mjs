@@ -1,12 +1,16 @@
 #!/usr/bin/env node
-// Bundles src/cli.ts into dist/: one small file that starts fast, and a chunk for each thing that is loaded later.
+// Bundles src/ into dist/: one small file that starts fast, and a chunk for each thing that is loaded later.
 import { createHash } from 'node:crypto';
 import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { build } from 'rolldown';
+import { noticesOf } from './notices.mjs';
 
 /** Which lines ran is told by places in what is built: it is built as it is written then (scripts/coverage.mjs). */
 const isForCoverage = process.env.NODE_V8_COVERAGE !== undefined;
+
+/** Every module that is in what was built. */
+const bundled = new Set();
 
 /** Puts a script for browsers into the build as a text: bundled on its own, as `./page.ts?script`. */
 const scripts = {
@@ -21,6 +25,7 @@ const scripts = {
         output: { format: 'iife', minify: true },
         write: false,
       });
+      for (const module of output[0].moduleIds) bundled.add(module);
       return `export default ${JSON.stringify(output[0].code.trim())}`;
     },
   },
@@ -49,8 +54,8 @@ function sourceHash() {
 }
 
 rmSync('dist', { recursive: true, force: true });
-await build({
-  input: { cli: 'src/cli.ts', program: 'src/program.ts', thread: 'src/thread.ts', schemas: 'src/schemas.ts' },
+const { output } = await build({
+  input: { start: 'src/start.ts', program: 'src/program.ts', thread: 'src/thread.ts', schemas: 'src/schemas.ts' },
   platform: 'node',
   logLevel: 'warn',
   // A package that is there both ways is taken as modules, which can be bundled.
@@ -74,6 +79,21 @@ await build({
     chunkFileNames: 'chunks/[name]-[hash].js',
     cleanDir: true,
   },
+});
+for (const chunk of output) for (const module of chunk.moduleIds ?? []) bundled.add(module);
+writeFileSync('dist/NOTICES.txt', noticesOf(bundled));
+// The file that is called first says which Node is needed, also to one that reads no newer syntax.
+await build({
+  input: 'src/cli.ts',
+  platform: 'node',
+  plugins: [
+    {
+      name: 'start',
+      resolveId: { filter: { id: /start\.ts$/ }, handler: () => ({ id: './start.js', external: true }) },
+    },
+  ],
+  transform: { target: 'es2015' },
+  output: { file: 'dist/cli.js', format: 'cjs', minify: !isForCoverage },
 });
 chmodSync('dist/cli.js', 0o755);
 writeFileSync('dist/package.json', '{ "type": "commonjs" }\n');

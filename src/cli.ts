@@ -1,20 +1,11 @@
 #!/usr/bin/env node
-import { readFileSync } from 'node:fs';
+// Built so that an older Node can read this file too, and nothing else before the version is looked at.
+const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
 
-const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as {
-  version: string;
-};
-const args = process.argv.slice(2);
-
-// The version is asked for by scripts, often: it is answered before anything else is loaded.
-if (args.length === 1 && args[0] === '--version') process.stdout.write(`${version}\n`);
-else void start();
-
-async function start(): Promise<void> {
-  // What an error names is ours with --debug, not what the bundler made of it. Has to be said before anything is loaded,
-  // and is said of modules that Node itself compiles.
-  if (args.includes('--debug')) process.setSourceMapsEnabled(true);
-  else process.on('exit', (await import('./compileCache.ts')).recallCompiled(import.meta.dirname));
-  const { main } = await import('./program.ts');
-  await main(args, version);
+if (major > 20 || (major === 20 && minor >= 19)) require('./start.ts');
+else {
+  process.stderr.write(
+    `✗ Lumbrik needs Node.js 20.19 or newer, and this is ${process.versions.node}\n  Install a newer one, then try again.\n`,
+  );
+  process.exitCode = 2;
 }

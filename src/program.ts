@@ -6,13 +6,13 @@ import { commands, groups } from './commands/index.ts';
 import { list } from './core/plain/words.ts';
 import { failWith, type Spoken, withoutValue } from './unusableCall.ts';
 import type { Wish } from './view/print.ts';
-import { exitCodes, Trouble } from './workspace/trouble.ts';
+import { exitCodes } from './workspace/exitCodes.ts';
+import { Trouble } from './workspace/trouble.ts';
 
 const widest = 100;
 
 /** Reads the arguments, runs the command that they name, and sets the exit code. Never throws. */
 export async function main(args: readonly string[], version: string): Promise<void> {
-  if (!process.stdout.listeners('error').includes(leaveQuietly)) process.stdout.on('error', leaveQuietly);
   try {
     standSomewhere();
     if (await completed(args)) return;
@@ -173,10 +173,4 @@ function fault(error: unknown): Trouble {
   });
   if (error instanceof Error && error.stack !== undefined) trouble.stack = error.stack;
   return trouble;
-}
-
-/** The reader of our output went away (`lumbrik show | head`): nothing is wrong. */
-function leaveQuietly(error: NodeJS.ErrnoException): void {
-  if (error.code === 'EPIPE') process.exit(exitCodes.fine);
-  throw error;
 }

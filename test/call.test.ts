@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { describe, expect, test } from 'vitest';
+import { commands, groups } from '../src/commands/index.ts';
 import {
   coast,
   edit,
@@ -30,23 +31,20 @@ describe('calling lumbrik', () => {
     for (const line of out.split('\n')) expect(line.length).toBeLessThanOrEqual(100);
   });
 
-  test.each([
-    'new',
-    'show',
-    'check',
-    'seal',
-    'history',
-    'diff',
-    'migration draft',
-    'migration rehearse',
-    'migration run',
-    'migration undo',
-    'migration list',
-  ])('%s --help has an example', async (command) => {
+  const everyCommand = [
+    ...commands.map(({ usage }) => usage.split(' ')[0] ?? ''),
+    ...groups.flatMap(({ name, commands: below }) => below.map(({ usage }) => `${name} ${usage.split(' ')[0]}`)),
+  ];
+  test.each(everyCommand)('%s --help has an example, fits, and offers no choice twice', async (command) => {
     const { code, out } = await lumbrik(temporary(), [...command.split(' '), '--help']);
     expect(code).toBe(0);
     expect(out).toContain('Examples:');
     expect(out).toContain(`lumbrik ${command}`);
+    for (const line of out.split('\n')) expect(line.length).toBeLessThanOrEqual(100);
+    for (const [, choices = ''] of out.matchAll(/\[choices: ([^\]]+)\]/gu)) {
+      const each = choices.split(/,\s+/u);
+      expect(each).toEqual([...new Set(each)]);
+    }
   });
 
   test.each<[readonly string[], string, string]>([

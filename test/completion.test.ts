@@ -39,6 +39,7 @@ const hostileWorkspace = (): string =>
   workspace({
     'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/lights.ndjson, type: light }]\n',
     'model/types/light.yaml': 'type: light\nfields:\n  name: { kind: text }\n  $HOME: { kind: text }\n',
+    'model/taxonomies/region.yaml': 'taxonomy: region\nterms: [{ term: north }, { term: south }]\n',
     'content/lights.ndjson': `${hostile.map(entryOf).join('\n')}\n`,
   });
 
@@ -88,6 +89,17 @@ const begun: readonly Begun[] = [
   ['light/16\\ @home:', '16 @home: a:b=c'],
   ["'light/12|to", '12|touch pwn'],
   ['"light/10 #', '10 # not a comment'],
+];
+
+/** Calls in which something else than an entry is begun, bare and in quotes. */
+const beside: readonly (readonly [typed: string, call: readonly string[]])[] = [
+  ...['', '"', "'"].flatMap((quote): typeof beside => [
+    [`show ${quote}light.na`, ['show', 'light.name']],
+    [`list ${quote}region:no`, ['list', 'region:north']],
+    [`add term region X --under ${quote}region:no`, ['add', 'term', 'region', 'X', '--under', 'region:north']],
+    [`add term region X --under ${quote}so`, ['add', 'term', 'region', 'X', '--under', 'south']],
+    [`list light --columns ${quote}id,na`, ['list', 'light', '--columns', 'id,name']],
+  ]),
 ];
 
 /**
@@ -159,7 +171,7 @@ async function typeInto(
 describe('completion in the real interactive shells [M2]', () => {
   test('a name is put on the line as what it is, whatever is in it', async () => {
     const areNeeded = process.env.LUMBRIK_TEST_SHELLS === 'needed';
-    const lines = begun.map(([typed]) => `lumbrik show ${typed}`);
+    const lines = [...begun.map(([typed]) => `lumbrik show ${typed}`), ...beside.map(([typed]) => `lumbrik ${typed}`)];
     const ran = await Promise.all(
       shells
         .filter(({ name }) => areNeeded || isThere(name))
@@ -170,7 +182,7 @@ describe('completion in the real interactive shells [M2]', () => {
         }),
     );
     expect(ran.length).toBeGreaterThan(0);
-    const expected = begun.map(([, id]) => ['show', `light/${id}`]);
+    const expected = [...begun.map(([, id]) => ['show', `light/${id}`]), ...beside.map(([, call]) => call)];
     expect(ran).toEqual(ran.map(({ name }) => ({ name, calls: expected, pwned: false })));
   });
 });
@@ -191,5 +203,38 @@ describe('identifiers that no shell should see [M2]', () => {
     const { out } = await lumbrik(folder, ['check']);
     expect(out).toContain('visible text');
     expect(out).not.toContain(sign);
+  });
+});
+
+describe('completion of entries is whole or silent [M2, I4]', () => {
+  const many = (ids: readonly string[]): string =>
+    workspace({
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ folder: content }, { lines: content/logs.ndjson, type: log }]\n',
+      'model/types/light.yaml': 'type: light\nfields: { name: { kind: text } }\n',
+      'model/types/log.yaml': 'type: log\nfields: { name: { kind: text } }\n',
+      ...Object.fromEntries(ids.map((id) => [`content/light/${id}.yaml`, 'name: A\n'])),
+      'content/logs.ndjson': `${ids.map(entryOf).join('\n')}\n`,
+    });
+  const offered = async (folder: string, typed: string, env: Readonly<Record<string, string>> = {}) =>
+    (await lumbrik(folder, ['--complete', 'zsh', 'show', typed], env)).out.split('\n').filter(Boolean);
+  const ids = Array.from({ length: 8000 }, (_, index) => `${['amber', 'birch'][index % 2]}-${1000 + index}`);
+
+  test.each(['light', 'log'])('many are offered by how they go on, a few by their names: %s', async (type) => {
+    const folder = many(ids);
+    const [all, few] = [await offered(folder, `${type}/`), await offered(folder, `${type}/amber-101`)];
+    expect(all.length).toBeLessThanOrEqual(200);
+    for (const id of ids) expect([id, all.some((one) => `${type}/${id}`.startsWith(one))]).toEqual([id, true]);
+    expect(few).toEqual(['0', '2', '4', '6', '8'].map((end) => `${type}/amber-101${end}`));
+  });
+
+  test('where reading takes longer than a person waits, nothing is offered, until all is known', async () => {
+    const folder = many(ids);
+    const impatient = { LUMBRIK_PATIENCE: '1' };
+    const seen = new Set<number>();
+    for (let again = 0; again < 400 && !seen.has(5); again += 1)
+      seen.add((await offered(folder, 'light/amber-101', impatient)).length);
+    expect([...seen]).toEqual([0, 5]);
+    fs.rmSync(path.join(folder, 'content/light/amber-1010.yaml'));
+    expect(await offered(folder, 'light/amber-101')).toHaveLength(4);
   });
 });

@@ -3,7 +3,19 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, onTestFinished, test } from 'vitest';
 import { git } from './support/git.ts';
-import { edit, lumbrik, type Ran, read, result, snapshot, started, temporary, workspace } from './support/program.ts';
+import {
+  edit,
+  lumbrik,
+  plainEnv,
+  program,
+  type Ran,
+  read,
+  result,
+  snapshot,
+  started,
+  temporary,
+  workspace,
+} from './support/program.ts';
 
 const model = {
   'model/types/note.yaml': 'type: note\nfields:\n  name: { kind: text }\n',
@@ -199,4 +211,55 @@ describe('what would stop a run is found before it begins [H4, M2]', () => {
     expect((await lumbrik(folder, ['migration', 'run'])).code).toBe(0);
     expect(read(folder, 'content/note/c.yaml')).toBe('title: C\n');
   });
+});
+
+describe('where output goes [I4, M2]', () => {
+  const wrong = { ...model, 'content/note/a.yaml': 'nam: A\n', 'content/note/b.yaml': 'name: [B]\n' };
+  const inShell = (folder: string, line: string) => {
+    const { status, stderr } = spawnSync('bash', ['--norc', '-c', `set -o pipefail; ${line}`], {
+      cwd: folder,
+      encoding: 'utf8',
+      env: { ...plainEnv, LUMBRIK: `${process.execPath} ${program}` },
+    });
+    return { code: status, err: stderr };
+  };
+
+  test.each(['check --format json', 'check', 'list note', 'show', '--help', '--version', 'export entries --as ndjson'])(
+    'a full disk is told, and is no fault of ours: %s',
+    (call) => {
+      const folder = workspace(model);
+      expect(inShell(folder, `$LUMBRIK ${call} > /dev/full`)).toEqual({
+        code: 2,
+        err: '✗ The output could not be written: the disk is full\n  Send it somewhere else, then try again.\n',
+      });
+      expect(inShell(folder, `$LUMBRIK ${call} > /dev/full 2> /dev/full`).code).toBe(2);
+    },
+  );
+
+  test('what was found decides, whoever went on to listen', () => {
+    for (const [files, code] of [
+      [wrong, 1],
+      [model, 0],
+    ] as const) {
+      const folder = workspace(files);
+      for (const call of ['check', 'check --format json', 'check --format sarif', 'check nowhere'])
+        expect([call, inShell(folder, `$LUMBRIK ${call} | true`).code]).toEqual([
+          call,
+          call.endsWith('nowhere') ? 2 : code,
+        ]);
+    }
+    expect(inShell(workspace(wrong), '$LUMBRIK check 2> /dev/full > /dev/null').code).toBe(1);
+  });
+});
+
+test('an older Node is told which one is needed', () => {
+  const version = path.join(temporary(), 'older.cjs');
+  fs.writeFileSync(version, "Object.defineProperty(process.versions, 'node', { value: '12.22.12' });\n");
+  const { code, out, err } = started(temporary(), ['check'], { node: ['--require', version] });
+  expect([code, out]).toEqual([2, '']);
+  expect(err).toBe(
+    '✗ Lumbrik needs Node.js 20.19 or newer, and this is 12.22.12\n  Install a newer one, then try again.\n',
+  );
+  // What came into the language after such an old one is not in the file that it reads.
+  expect(fs.readFileSync(program, 'utf8')).not.toMatch(/\?\.|\?\?|\bimport\b|\basync\b/u);
 });

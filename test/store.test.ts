@@ -2,11 +2,9 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { describe, expect, test } from 'vitest';
-import { keyOf } from '../src/core/entry/entry.ts';
 import type { Operation } from '../src/core/migration/operation.ts';
 import { memoryStore } from '../src/stores/memory/memory.ts';
 import { openStore } from '../src/stores/open.ts';
-import { startingWith } from '../src/stores/several.ts';
 import type { EntryStore, Item, Stored, Transaction } from '../src/stores/store.ts';
 import { hashBytes } from '../src/workspace/files.ts';
 import { read, temporary, write } from './support/program.ts';
@@ -76,19 +74,6 @@ function storeContract(name: string, make: () => Tried): void {
       expect(await store.get({ type: 'light', id: 'nowhere' })).toBeUndefined();
       expect(await store.get({ type: 'nothing', id: 'a' })).toBeUndefined();
       expect(await store.get({ type: 'light', id: '../../etc/passwd' })).toBeUndefined();
-    });
-
-    test('finds the entries of a type whose identifiers start so, whatever they start with', async () => {
-      const { store } = make();
-      const keys = (await entries(store)).map(({ entry }) => entry);
-      for (const start of ['', 'a', 'b', 'nowhere', '"', 'é', '../', ...keys.map(({ id }) => id)]) {
-        const found: string[] = [];
-        for await (const item of startingWith(store, 'light', start))
-          if ('entry' in item) found.push(keyOf(item.entry));
-        const meant = keys.filter(({ type, id }) => type === 'light' && id.startsWith(start)).map(keyOf);
-        expect(found).toEqual(expect.arrayContaining(meant));
-        expect(new Set(found).size).toBe(found.length);
-      }
     });
 
     test('tells where values stand, from where to where', async () => {

@@ -3,7 +3,8 @@ import { list } from '../core/plain/words.ts';
 import type { Call } from '../tasks/call.ts';
 import { printResult, type View, type Ways, type Wish } from '../view/print.ts';
 import { watchProgress } from '../view/progress.ts';
-import { exitCodes, Trouble } from '../workspace/trouble.ts';
+import { exitCodes } from '../workspace/exitCodes.ts';
+import { Trouble } from '../workspace/trouble.ts';
 
 /** A command as it is registered: its words are known at once, all the rest is loaded when it is called. */
 export interface CommandModule {
@@ -48,8 +49,9 @@ export async function answer<R>(
   try {
     const result = await work({ workspace: textOf(args.workspace), watch });
     done();
-    await printResult(result, ways, wish);
+    // Before it is printed: whoever reads may have read enough.
     process.exitCode = exitCodeOf(isFine(result));
+    await printResult(result, ways, wish);
   } finally {
     done();
   }

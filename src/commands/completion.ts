@@ -9,7 +9,7 @@ const command: CommandModule = {
   builder: (yargs) =>
     yargs
       .positional('shell', { choices: names, describe: 'The shell; else the one that SHELL names' })
-      .epilogue(shells.map(({ name, install }) => `${name}: ${install}`).join('\n')),
+      .example(shells.map(({ name, install }): [string, string] => [install, `For ${name}`])),
   handler: async (args) => {
     const wanted = textOf(args.shell) ?? process.env.SHELL?.split('/').at(-1);
     const [usual] = shells;

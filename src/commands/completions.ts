@@ -1,5 +1,5 @@
 import yargs from 'yargs';
-import { type Completed, complete } from '../tasks/completion.ts';
+import { type Completed, complete, completeBehind } from '../tasks/completion.ts';
 import type { Candidate } from '../view/shells/shell.ts';
 import { withCommonOptions } from './commonOptions.ts';
 import { type Command, type CommandGroup, commands, groups } from './index.ts';
@@ -14,8 +14,35 @@ const completed: Readonly<Record<string, readonly Completed[]>> = {
   taxonomy: ['taxonomy', 'term'],
   type: ['type'],
   word: ['word'],
+  types: ['type'],
+  'diff from': ['revision'],
+  'diff to': ['revision'],
+  'report from': ['revision'],
+  'report to': ['revision'],
+  migration: ['migration'],
+  revision: ['revision'],
+  'list about': ['type', 'taxonomy', 'term'],
+  'check what': ['type', 'entry'],
   'field to': ['type', 'kit'],
+  'move to': ['type', 'field'],
   'term to': ['taxonomy'],
+};
+
+/** What the values of options name, by the options. */
+const completedOptions: Readonly<Record<string, readonly Completed[]>> = {
+  '--extends': ['type'],
+  '--kind': ['kind'],
+  '--kit': ['kit'],
+  '--language': ['language'],
+  '--since': ['revision'],
+  '--use': ['shared field'],
+};
+
+/** Options whose values name something of what stands before them: by the sign that stands between in an address. */
+const completedWithin: Readonly<Record<string, { readonly sign: string; readonly wanted: Completed }>> = {
+  '--columns': { sign: '.', wanted: 'field' },
+  '--sort': { sign: '.', wanted: 'field' },
+  '--under': { sign: ':', wanted: 'term' },
 };
 
 /** An option of a command, as a shell offers it. */
@@ -46,16 +73,31 @@ async function candidatesFor(words: readonly string[], typed: string): Promise<r
   if (!command) return [];
 
   const options = await optionsOf(command);
-  const { before, workspace, waiting } = argumentsOf(options, rest.slice(0, -1));
-  if (waiting) return waiting.choices.map((word) => ({ word }));
+  const before = argumentsOf(options, rest.slice(0, -1));
+  if (before.waiting) return (await valuesOf(before.waiting, before, typed)).map((word) => ({ word }));
   if (typed.startsWith('-')) return options.filter(({ word }) => !rest.includes(word));
   const positionals = [...command.usage.matchAll(/[<[](\w+)(?:\.\.)?[\]>]/gu)].map(([, positional = '']) => positional);
-  const isLast = command.usage.endsWith('..]') && before >= positionals.length;
-  const argument = (isLast ? positionals.at(-1) : positionals[before]) ?? '';
+  const isLast = command.usage.endsWith('..]') && before.words.length >= positionals.length;
+  const argument = (isLast ? positionals.at(-1) : positionals[before.words.length]) ?? '';
   const choices = options.find(({ word }) => word === argument)?.choices ?? [];
   const wanted = completed[`${name} ${argument}`] ?? completed[argument];
-  const found = wanted ? await complete({ workspace }, typed, new Set(wanted)) : choices;
+  const found = wanted ? await complete(before, typed, new Set(wanted)) : choices;
   return found.map((word) => ({ word }));
+}
+
+/** What may be the value of an option. */
+async function valuesOf({ word, choices }: Option, before: Before, typed: string): Promise<readonly string[]> {
+  if (choices.length > 0) return choices;
+  const wanted = completedOptions[word];
+  if (wanted) return complete(before, typed, new Set(wanted));
+  const within = completedWithin[word];
+  const [whole = ''] = before.words;
+  if (!within || whole === '') return [];
+  // A list of names goes on behind its last comma.
+  const done = typed.slice(0, typed.lastIndexOf(',') + 1);
+  const beginning = `${whole.replace(/:$/u, '')}${within.sign}`;
+  const found = await completeBehind(before, beginning, typed.slice(done.length), new Set([within.wanted]));
+  return found.map((one) => done + one);
 }
 
 const nameOf = ({ usage }: { readonly usage: string }): string => usage.split(' ')[0] ?? '';
@@ -92,21 +134,26 @@ async function optionsOf(command: Command): Promise<readonly Option[]> {
     }));
 }
 
-/** How many arguments stand there already, and the option that waits for its value. */
-function argumentsOf(
-  options: readonly Option[],
-  words: readonly string[],
-): { readonly before: number; readonly workspace: string | undefined; readonly waiting: Option | undefined } {
-  let before = 0;
+/** What stands before the word that is being typed. */
+interface Before {
+  /** The arguments that are no options. */
+  readonly words: readonly string[];
+  readonly workspace: string | undefined;
+  /** The option that waits for its value. */
+  readonly waiting: Option | undefined;
+}
+
+function argumentsOf(options: readonly Option[], typed: readonly string[]): Before {
+  const words: string[] = [];
   let workspace: string | undefined;
   let waiting: Option | undefined;
 
-  for (const word of words) {
+  for (const word of typed) {
     if (waiting) {
       if (waiting.word === '--workspace') workspace = word;
       waiting = undefined;
     } else if (word.startsWith('-')) waiting = options.find((option) => option.takesValue && option.word === word);
-    else before += 1;
+    else words.push(word);
   }
-  return { before, workspace, waiting };
+  return { words, workspace, waiting };
 }

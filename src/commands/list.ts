@@ -17,7 +17,7 @@ const command: CommandModule = {
         describe: 'A type, a term (region:north) or a condition in CEL; else all entries',
       })
       .option('format', {
-        choices: ['text', 'json', ...Object.keys(listReports)],
+        choices: Object.keys(listReports),
         describe: 'For a person, or for a program',
       })
       .option('where', { type: 'string', requiresArg: true, describe: 'Only entries that meet a condition, in CEL' })

@@ -13,7 +13,7 @@ const command: CommandModule = {
   builder: (yargs) =>
     yargs
       .option('format', {
-        choices: ['text', 'json', ...Object.keys(forms)],
+        choices: Object.keys(forms),
         describe: 'For a person, a picture, or for a program',
       })
       .option('around', {

@@ -19,7 +19,7 @@ const command: CommandModule = {
       .positional('to', { type: 'string', describe: 'The newer model: the same, or else the files as they are' })
       .option('out', { type: 'string', requiresArg: true, describe: `The file to write (${usualPage})` })
       .option('format', {
-        choices: ['text', 'json', 'html'],
+        choices: ['html'],
         describe: 'Write the page; or print all that it tells, or the page itself',
       })
       .option('language', { type: 'string', requiresArg: true, describe: 'Say labels and help in this language' })

@@ -1,6 +1,7 @@
 import { link } from '../core/model/link.ts';
 import type { EntryStore, Part, Stored, Unreadable } from '../stores/store.ts';
 import { keepPart, type MemorySpace } from '../workspace/partMemory.ts';
+import { AddressesPart } from './addressesPart.ts';
 import { AheadPart } from './aheadPart.ts';
 import { checkerFor } from './checker.ts';
 import { CheckPart } from './checkPart.ts';
@@ -67,6 +68,7 @@ const workers: {
     return () => new RehearsePart(store, { plan, checker });
   },
   digest: async () => () => new DigestPart(),
+  addresses: async () => () => new AddressesPart(),
   learn: async (work) => () => new LearnPart(work.tables),
 };
 

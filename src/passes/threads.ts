@@ -3,8 +3,9 @@ import { Worker } from 'node:worker_threads';
 import { builtInKeys } from '../core/definition/builtIn.ts';
 import { type Limits, limits } from '../core/plain/limits.ts';
 import type { StoreHome } from '../stores/store.ts';
+import { exitCodes } from '../workspace/exitCodes.ts';
 import type { MemorySpace } from '../workspace/partMemory.ts';
-import { exitCodes, Trouble, type TroubleData } from '../workspace/trouble.ts';
+import { Trouble, type TroubleData } from '../workspace/trouble.ts';
 import type { PartAsked, PartDone } from './partWork.ts';
 import type { PassWork } from './work.ts';
 

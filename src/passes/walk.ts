@@ -1,7 +1,8 @@
 import { once } from '../core/plain/once.ts';
 import type { EntryStore, Item, Part, Stored, Unreadable } from '../stores/store.ts';
+import { exitCodes } from '../workspace/exitCodes.ts';
 import { forgetOthers, keptKeys, type MemorySpace, recallPart, recallRest } from '../workspace/partMemory.ts';
-import { exitCodes, Trouble } from '../workspace/trouble.ts';
+import { Trouble } from '../workspace/trouble.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
 import type { Shift } from './packedPlaces.ts';
 import { type PartAsked, type PartDone, prepareWork } from './partWork.ts';
@@ -48,6 +49,8 @@ interface Apart {
 export interface WalkOptions {
   /** Called for what was read, so that progress can be shown. */
   readonly watch?: ((read: Read) => void) | undefined;
+  /** Stops the walk like Ctrl-C does, with its reason. */
+  readonly until?: AbortSignal | undefined;
 }
 
 /**
@@ -60,7 +63,7 @@ export async function walk<R extends readonly unknown[]>(
   passes: { readonly [K in keyof R]: Pass<unknown, R[K]> },
   options: WalkOptions = {},
 ): Promise<R> {
-  const stop = stoppable();
+  const stop = stoppable(options.until);
   try {
     const isTaken = await walkApart(store, passes, options, stop);
     if (!isTaken) await walkHere(store, passes, options, stop);
@@ -164,10 +167,10 @@ const between = 100;
 
 type Stop = ReturnType<typeof stoppable>;
 
-function stoppable() {
+function stoppable(until?: AbortSignal) {
   let last = Date.now();
   const controller = new AbortController();
-  const { signal } = controller;
+  const signal = until ? AbortSignal.any([controller.signal, until]) : controller.signal;
   const stop = (): void => controller.abort(stopped());
 
   process.once('SIGINT', stop);

@@ -36,5 +36,10 @@ interface LearnWork {
   readonly tables: readonly string[];
 }
 
+/** The same of gathering identifiers. */
+interface AddressesWork {
+  readonly pass: 'addresses';
+}
+
 /** What another thread is told of a pass. */
-export type PassWork = CheckWork | ProfileWork | AheadWork | RehearseWork | DigestWork | LearnWork;
+export type PassWork = CheckWork | ProfileWork | AheadWork | RehearseWork | DigestWork | LearnWork | AddressesWork;

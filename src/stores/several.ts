@@ -1,5 +1,5 @@
 import { SharedFiles } from './sharedFiles.ts';
-import type { EntryStore, Item, Part, Place, Transaction } from './store.ts';
+import type { EntryStore, Part, Place, Transaction } from './store.ts';
 
 /**
  * Several stores as one, in their order. A place, and a part, belong to the store that they name.
@@ -30,9 +30,6 @@ export function several(stores: ReadonlyMap<string, EntryStore>, shared: Readonl
       return own && `${part.store}-${own}`;
     },
     read: (part) => storeOf(part).read(part),
-    startingWith: async function* (type, start) {
-      for (const store of all) yield* startingWith(store, type, start);
-    },
     get: async (address, near) => {
       for (const store of near ? [storeOf(near), ...all] : all) {
         const item = await store.get(address, near);
@@ -61,12 +58,6 @@ export function several(stores: ReadonlyMap<string, EntryStore>, shared: Readonl
       };
     },
   };
-}
-
-/** Entries, those of a type whose identifiers start so first as far as a store can tell at a glance. */
-export async function* startingWith(store: EntryStore, type: string, start: string): AsyncIterable<Item> {
-  if (store.startingWith) yield* store.startingWith(type, start);
-  else for (const part of await store.parts(1)) yield* store.read(part);
 }
 
 function firstOf<T>(stores: readonly EntryStore[], ask: (store: EntryStore) => T | undefined): T | undefined {

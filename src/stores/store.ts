@@ -28,11 +28,6 @@ export interface EntryStore {
   /** Every entry of a part in a stable order, one at a time, each as it is at that moment. */
   readonly read: (part: Part) => AsyncIterable<Item> | Iterable<Item>;
   /**
-   * Entries, those first of which it can be told at a glance that they are of a type and that their identifiers start so: for
-   * a person who types one. Absent where nothing can be told at a glance.
-   */
-  readonly startingWith?: (type: string, start: string) => AsyncIterable<Item> | Iterable<Item>;
-  /**
    * One entry by its address.
    * @param near where it was met before, if it was: looked at first.
    */

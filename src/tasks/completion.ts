@@ -1,25 +1,56 @@
 import { quotedId } from '../core/definition/address.ts';
 import { keyOf } from '../core/entry/entry.ts';
+import { kinds } from '../core/kinds/index.ts';
 import type { Field, Model } from '../core/model/link.ts';
 import { fieldsWithin } from '../core/model/nestedFields.ts';
+import { beginnings } from '../core/plain/beginnings.ts';
+import { addressesPass } from '../passes/addresses.ts';
+import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
-import { startingWith } from '../stores/several.ts';
-import type { Item } from '../stores/store.ts';
 import { findWorkspace, openWorkspace, type Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { explainedWords } from './explain.ts';
+import { memorySpaceOf } from './memorySpace.ts';
+import { readMigrations } from './migrationFiles.ts';
 
 /** What an argument of a command may name. */
-export type Completed = 'type' | 'kit' | 'field' | 'taxonomy' | 'term' | 'entry' | 'word';
+export type Completed =
+  | 'type'
+  | 'kit'
+  | 'field'
+  | 'taxonomy'
+  | 'term'
+  | 'entry'
+  | 'word'
+  | 'kind'
+  | 'shared field'
+  | 'language'
+  | 'revision'
+  | 'migration';
 
-/** How many entries are offered: a shell waits for the answer. */
+/** How many entries are offered by their whole addresses: nobody reads on to the end of more. */
 const mostOffered = 200;
 
-/** How long they are looked for, in ms: until there is one, and for more of them. LUMBRIK_PATIENCE says another time for both. */
-function patienceOf(): { readonly first: number; readonly more: number } {
+/** How long entries are looked for, in ms: a shell waits for the answer. LUMBRIK_PATIENCE says another time. */
+function patience(): number {
   const said = Number(process.env.LUMBRIK_PATIENCE);
-  return said > 0 ? { first: said, more: said } : { first: 1000, more: 300 };
+  return said > 0 ? said : 1500;
+}
+
+/**
+ * What may follow the beginning of an address, without that beginning: the terms of a taxonomy by their bare names. Where
+ * the beginning is typed as well, it is offered with it.
+ */
+export async function completeBehind(
+  call: Call,
+  beginning: string,
+  typed: string,
+  wanted: ReadonlySet<Completed>,
+): Promise<readonly string[]> {
+  if (typed.startsWith(beginning)) return complete(call, typed, wanted);
+  const found = await complete(call, `${beginning}${typed}`, wanted);
+  return found.map((one) => one.slice(beginning.length));
 }
 
 /** Every address that starts with what was typed so far; none where there is no workspace, or one with mistakes. */
@@ -27,7 +58,9 @@ export async function complete(call: Call, typed: string, wanted: ReadonlySet<Co
   if (wanted.has('word')) return explainedWords().filter((word) => word.startsWith(typed));
   try {
     const workspace = openWorkspace(findWorkspace(call.workspace));
-    const names = namesWanted(workspace.model, wanted).filter((name) => name.startsWith(typed));
+    const names = [...namesWanted(workspace.model, wanted), ...namesBeside(workspace, wanted)].filter((name) =>
+      name.startsWith(typed),
+    );
     const [only] = names;
     // A name that is sure already goes on with what stands in it.
     const start = only !== undefined && names.length === 1 ? only : typed;
@@ -48,9 +81,18 @@ function namesWanted({ types, taxonomies, definition: { shared = {} } }: Model, 
     ...(wanted.has('type') ? types.keys() : []),
     ...(opensEntries ? [...types.keys()].map((name) => `${name}/`) : []),
     ...(wanted.has('kit') ? Object.keys(shared.kits ?? {}) : []),
+    ...(wanted.has('shared field') ? Object.keys(shared.fields ?? {}) : []),
     ...(wanted.has('taxonomy') ? [...taxonomies.keys()].map((name) => (wanted.has('term') ? `${name}:` : name)) : []),
   ];
 }
+
+/** Names that are no addresses. */
+const namesBeside = ({ root, languages, records }: Workspace, wanted: ReadonlySet<Completed>): readonly string[] => [
+  ...(wanted.has('kind') ? kinds.keys() : []),
+  ...(wanted.has('language') ? languages : []),
+  ...(wanted.has('revision') ? records.revisions.map(({ revision }) => String(revision)) : []),
+  ...(wanted.has('migration') ? readMigrations(root).map(({ migration }) => String(migration.number)) : []),
+];
 
 /** The fields of the type, or the terms of the taxonomy, that an address starts with. */
 function insideOf({ types, taxonomies }: Model, start: string, wanted: ReadonlySet<Completed>): readonly string[] {
@@ -67,25 +109,28 @@ const choicesOf = (type: string, { name, kind, options }: Field): readonly strin
   kind.members(options).map((member) => `${type}.${name}:${quotedId(member.name)}`);
 
 async function entriesOfType(workspace: Workspace, start: string, wanted: ReadonlySet<Completed>) {
-  const [type = '', ...rest] = start.split('/');
-  if (!wanted.has('entry') || !workspace.model.types.has(type)) return [];
-  return keysAmong(startingWith(openStore(workspace), type, idStart(rest.join('/'))), type, start);
+  const [type = ''] = start.split('/');
+  if (!wanted.has('entry') || !start.includes('/') || !workspace.model.types.has(type)) return [];
+  const keys = (await identifiersOf(workspace, type)).map((id) => keyOf({ type, id: quotedId(id) }));
+  return beginnings(
+    keys.filter((key) => key.startsWith(start)),
+    mostOffered,
+  );
 }
 
-/** The addresses of a type that start so, as they are typed: as many as are offered, for as long as a person waits. */
-async function keysAmong(items: AsyncIterable<Item>, type: string, start: string): Promise<readonly string[]> {
-  const found: string[] = [];
-  const patience = patienceOf();
-  const began = performance.now();
-  for await (const item of items) {
-    if (performance.now() - began > (found.length > 0 ? patience.more : patience.first)) break;
-    if (!('entry' in item) || item.entry.type !== type) continue;
-    const key = keyOf({ type, id: quotedId(item.entry.id) });
-    if (key.startsWith(start)) found.push(key);
-    if (found.length >= mostOffered) break;
+/**
+ * The identifiers of all entries of a type; none where reading them takes longer than a person waits: a part of them would
+ * look like all. What was read by then is remembered, so that the next time goes further.
+ */
+async function identifiersOf(workspace: Workspace, type: string): Promise<readonly string[]> {
+  const store = openStore(workspace);
+  const memory = store.home && memorySpaceOf('addresses', workspace.root, store.home, []);
+  const until = AbortSignal.timeout(patience());
+  try {
+    const [ids] = await walk<[readonly string[]]>(store, [addressesPass(type, memory)], { until });
+    return ids;
+  } catch (error) {
+    if (until.aborted) return [];
+    throw error;
   }
-  return found.sort();
 }
-
-/** How an identifier starts that is typed, in quotes or without. */
-const idStart = (typed: string): string => (typed.startsWith('"') ? '' : typed);

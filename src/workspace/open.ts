@@ -24,10 +24,11 @@ import { hashModel } from '../core/revision/canonical.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 import { contentTermsIn, isTermsFile, termsFilesIn } from './contentTerms.ts';
+import { exitCodes } from './exitCodes.ts';
 import { listFiles, readText } from './files.ts';
 import { fingerprintOf, type Remembered, recall, remember } from './modelMemory.ts';
 import { type Records, recordsIn } from './records.ts';
-import { exitCodes, type Place, Trouble } from './trouble.ts';
+import { type Place, Trouble } from './trouble.ts';
 
 /** The file that makes a folder a workspace. */
 export const workspaceFile = 'lumbrik.yaml';

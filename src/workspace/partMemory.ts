@@ -9,12 +9,14 @@ import { makeOwnFolder, ownFolder, ownNames, ownPath, readOwn, removeOwn } from 
 /** Where what was found in parts of stores is kept, until something that it depends on is another. */
 const memoryFolder = `${ownFolder}/parts`;
 
-/** What the memory of a check belongs to: a workspace, and all that its result depends on beside the entries. */
+/** What a memory belongs to: a workspace, and all that the result depends on beside the entries. */
 export interface MemorySpace {
   readonly root: string;
-  /** A hash of all that. */
+  /** What is remembered, and behind a hyphen a hash of all that it depends on: one of them is kept of each. */
   readonly space: string;
 }
+
+const subjectOf = (space: string): string => space.replace(/-.*$/u, '');
 
 /** What this process keeps in memory as well, where it checks the same again and again. */
 let held: Map<string, unknown> | undefined;
@@ -115,10 +117,12 @@ export function forgetOthers({ root, space }: MemorySpace, keys: ReadonlySet<str
   const isWanted = (key: string): boolean => wanted.has(key);
   for (const name of held?.keys() ?? []) {
     const [of, key = ''] = name.split(' ');
-    if (of !== space || !isWanted(key)) held?.delete(name);
+    if (subjectOf(of ?? '') === subjectOf(space) && (of !== space || !isWanted(key))) held?.delete(name);
   }
   try {
-    for (const other of ownNames(root, memoryFolder)) if (other !== space) removeOwn(root, `${memoryFolder}/${other}`);
+    for (const other of ownNames(root, memoryFolder))
+      if (other !== space && (subjectOf(other) === subjectOf(space) || !other.includes('-')))
+        removeOwn(root, `${memoryFolder}/${other}`);
     for (const key of ownNames(root, `${memoryFolder}/${space}`))
       if (!isWanted(key)) removeOwn(root, fileOf(space, key));
   } catch {

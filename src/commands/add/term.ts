@@ -24,11 +24,12 @@ export default addCommand({
   wanted: (args) => {
     const words = String(args.name);
     const name = slugify(words);
+    const to = String(args.to).replace(/:$/u, '');
     return {
       what: 'term',
-      to: String(args.to).replace(/:$/u, ''),
+      to,
       name,
-      under: textOf(args.under),
+      under: textOf(args.under)?.replace(`${to}:`, ''),
       says: { ...labelled(words, name), ...said(args, 'about') },
     };
   },

@@ -1,4 +1,5 @@
-import { exitCodes, Trouble } from '../../workspace/trouble.ts';
+import { exitCodes } from '../../workspace/exitCodes.ts';
+import { Trouble } from '../../workspace/trouble.ts';
 
 /** Waits for an answer on a terminal. @throws {Trouble} where Ctrl-C was pressed instead. */
 export async function stoppable<T>(answer: Promise<T>): Promise<T> {

@@ -1,6 +1,6 @@
 import { undo } from '../../tasks/migration/undo.ts';
 import { undoText } from '../../view/text/migration.ts';
-import { exitCodes } from '../../workspace/trouble.ts';
+import { exitCodes } from '../../workspace/exitCodes.ts';
 import { answer, type CommandModule, textOf } from '../answer.ts';
 
 const command: CommandModule = {

@@ -88,16 +88,6 @@ export class FolderStore implements EntryStore {
     for (const file of some) yield this.#itemOf(this.#readFile(file));
   }
 
-  *startingWith(type: string, start: string): Iterable<Item> {
-    const { files } = this.#settings;
-    const beginning = placeOf(this.#settings, { type, id: start });
-    const all = files();
-    const isLikely = (file: string): boolean => file.startsWith(beginning);
-    // An entry may say another identifier, and another type, than its file.
-    for (const file of [...all.filter(isLikely), ...all.filter((one) => !isLikely(one))])
-      yield this.#itemOf(this.#readFile(file));
-  }
-
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
     const { name, files } = this.#settings;
     const usual = endings.map((ending) => placeOf(this.#settings, address) + ending);

@@ -101,16 +101,6 @@ export class LinesStore implements EntryStore {
     return { place: { store: this.#settings.name, file }, version: 'unread', problem };
   }
 
-  async *startingWith(_: string, start: string): AsyncIterable<Item> {
-    // A line that does not have the letters has no such identifier; what JSON may write otherwise is not looked for so.
-    const letters = /^[\w.~-]*$/u.test(start) ? Buffer.from(start) : Buffer.alloc(0);
-    for (const file of this.#settings.files) {
-      if (whyNotOpened(this.#root, file)) continue;
-      for await (const line of linesIn(() => bytesOf(path.join(this.#root, file), isCompressed(file)), longest()))
-        if (line.bytes?.includes(letters)) yield itemOf(this.#readLine(file, line));
-    }
-  }
-
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
     const { name, files } = this.#settings;
     const isMeant = (item: Item): item is Stored => 'entry' in item && keyOf(item.entry) === keyOf(address);

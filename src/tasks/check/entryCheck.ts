@@ -1,17 +1,14 @@
-import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Assets } from '../../core/entry/assets.ts';
-import { limits } from '../../core/plain/limits.ts';
 import { type CheckPass, checkPass, unreadFinding } from '../../passes/check.ts';
 import type { CheckContext, Checked } from '../../passes/checked.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import { unreadFiles } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import { readAssets } from '../../workspace/assets.ts';
-import { build } from '../../workspace/build.ts';
-import { hashBytes } from '../../workspace/files.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { DiskOverflow } from '../../workspace/overflow.ts';
 import type { MemorySpace } from '../../workspace/partMemory.ts';
+import { memorySpaceOf } from '../memorySpace.ts';
 
 /**
  * The check of the entries of a workspace, with all that lies beside them.
@@ -36,12 +33,6 @@ export const allFindings = (workspace: Workspace, { findings }: Checked): readon
 
 /** Where a check keeps what it finds in parts of stores: under all that this depends on beside the entries. */
 function memorySpace({ root, model }: Workspace, { home }: EntryStore, assets: Assets): MemorySpace | undefined {
-  if (build === undefined || !home) return undefined;
   const { definition, contentTerms } = model;
-  const { content, cells } = home;
-  const all = [build, definition, [...contentTerms], content, cells, [...assets], limits(), builtInKeys()];
-  return { root, space: hashBytes(JSON.stringify(all, asPlain)).slice(0, 32) };
+  return home && memorySpaceOf('check', root, home, [definition, [...contentTerms], [...assets]]);
 }
-
-/** A map says what it holds. */
-const asPlain = (_: string, value: unknown): unknown => (value instanceof Map ? [...value] : value);

@@ -6,7 +6,7 @@ import type { Shell } from './shell.ts';
  */
 export const bash: Shell = {
   name: 'bash',
-  install: 'lumbrik completion bash >> ~/.bashrc',
+  install: '$0 completion bash >> ~/.bashrc',
   script: `_lumbrik_complete() {
   local line
   COMPREPLY=()

@@ -4,7 +4,7 @@ import { inColumns } from './zsh.ts';
 /** Fish quotes what it is offered, in the way that the line began. */
 export const fish: Shell = {
   name: 'fish',
-  install: 'lumbrik completion fish > ~/.config/fish/completions/lumbrik.fish',
+  install: '$0 completion fish > ~/.config/fish/completions/lumbrik.fish',
   script: `function __lumbrik_complete
   set -l words (commandline -opc)
   set -e words[1]

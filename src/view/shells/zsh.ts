@@ -3,7 +3,7 @@ import type { Candidate, Shell } from './shell.ts';
 /** Zsh quotes what `compadd` is given, in the way that the line began. */
 export const zsh: Shell = {
   name: 'zsh',
-  install: 'lumbrik completion zsh >> ~/.zshrc  (below `autoload -U compinit && compinit`)',
+  install: '$0 completion zsh >> ~/.zshrc',
   script: `#compdef lumbrik
 _lumbrik() {
   local -a offers names about suffix

@@ -1,0 +1,26 @@
+import { builtInKeys } from '../core/definition/builtIn.ts';
+import { limits } from '../core/plain/limits.ts';
+import type { StoreHome } from '../stores/store.ts';
+import { build } from '../workspace/build.ts';
+import { hashBytes } from '../workspace/files.ts';
+import type { MemorySpace } from '../workspace/partMemory.ts';
+
+/**
+ * Where something is kept that was found in parts of stores.
+ * @param subject what is kept: one word.
+ * @param rest what it depends on, beside the entries and how they are read.
+ * @returns `undefined` where nothing can be kept, since this build has no name.
+ */
+export function memorySpaceOf(
+  subject: string,
+  root: string,
+  { content, cells }: StoreHome,
+  rest: readonly unknown[],
+): MemorySpace | undefined {
+  if (build === undefined) return undefined;
+  const all = [build, content, cells, limits(), builtInKeys(), ...rest];
+  return { root, space: `${subject}-${hashBytes(JSON.stringify(all, asPlain)).slice(0, 32)}` };
+}
+
+/** A map says what it holds. */
+const asPlain = (_: string, value: unknown): unknown => (value instanceof Map ? [...value] : value);
