@@ -7,7 +7,7 @@ import { list } from './core/plain/words.ts';
 import { failWith, type Spoken, withoutValue } from './unusableCall.ts';
 import type { Wish } from './view/print.ts';
 import { exitCodes } from './workspace/exitCodes.ts';
-import { Trouble } from './workspace/trouble.ts';
+import { isOutside, noText, systemTrouble, Trouble } from './workspace/trouble.ts';
 
 const widest = 100;
 
@@ -16,6 +16,7 @@ export async function main(args: readonly string[], version: string): Promise<vo
   try {
     standSomewhere();
     if (await completed(args)) return;
+    refuseNoText(args);
     const alone = optionsAlone(args);
     if (alone) {
       const { standing } = await import('./commands/standing.ts');
@@ -46,15 +47,32 @@ function optionsAlone(args: readonly string[]): Readonly<Record<string, unknown>
   }
 }
 
-/** A shell may stand in a folder that somebody removed: yargs cannot even be loaded there. @throws {Trouble} */
+/**
+ * A shell may stand in a folder that somebody removed: yargs cannot even be loaded there. And in one whose name is no text
+ * (UTF-8), for which another one would be taken. @throws {Trouble}
+ */
 function standSomewhere(): void {
+  let folder: string;
   try {
-    process.cwd();
+    folder = process.cwd();
   } catch {
     throw new Trouble('no-folder', 'the folder that you stand in is gone', {
       mend: 'Go to one that is there, or to the same one anew: cd',
     });
   }
+  if (folder.includes(noText))
+    throw new Trouble('no-text', `the name of the folder that you stand in is not UTF-8: ${folder}`, {
+      mend: 'Give it, or the one above it that is meant, another name. Nothing was written.',
+    });
+}
+
+/** @throws {Trouble} where a word of the call is no text: it could name another file than was meant. */
+function refuseNoText(args: readonly string[]): void {
+  const word = args.find((one) => one.includes(noText));
+  if (word !== undefined)
+    throw new Trouble('no-text', `a word of the call is not UTF-8: ${word}`, {
+      mend: 'Give a file another name, or write the letter as \\uFFFD in an expression. Nothing was written.',
+    });
 }
 
 /**
@@ -159,9 +177,18 @@ function wishIn(args: readonly string[]): Wish {
 
 async function fail(error: unknown, wish: Wish): Promise<void> {
   const { printTrouble } = await import('./view/print.ts');
-  const trouble = error instanceof Trouble ? error : (withoutValue(error) ?? fault(error));
+  const trouble = error instanceof Trouble ? error : (withoutValue(error) ?? outside(error) ?? fault(error));
   printTrouble(trouble, wish);
   process.exitCode = trouble.exit;
+}
+
+/** What the system refused somewhere in between: no fault of ours. */
+function outside(error: unknown): Trouble | undefined {
+  const { path: file } = error as { readonly path?: unknown };
+  if (typeof file !== 'string' || !isOutside(error)) return undefined;
+  const trouble = systemTrouble(error, file);
+  if (error instanceof Error && error.stack !== undefined) trouble.stack = error.stack;
+  return trouble;
 }
 
 function fault(error: unknown): Trouble {

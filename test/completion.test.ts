@@ -215,7 +215,8 @@ describe('completion of entries is whole or silent [M2, I4]', () => {
       ...Object.fromEntries(ids.map((id) => [`content/light/${id}.yaml`, 'name: A\n'])),
       'content/logs.ndjson': `${ids.map(entryOf).join('\n')}\n`,
     });
-  const offered = async (folder: string, typed: string, env: Readonly<Record<string, string>> = {}) =>
+  const patient = { LUMBRIK_PATIENCE: '60000' };
+  const offered = async (folder: string, typed: string, env: Readonly<Record<string, string>> = patient) =>
     (await lumbrik(folder, ['--complete', 'zsh', 'show', typed], env)).out.split('\n').filter(Boolean);
   const ids = Array.from({ length: 8000 }, (_, index) => `${['amber', 'birch'][index % 2]}-${1000 + index}`);
 

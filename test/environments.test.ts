@@ -2,8 +2,10 @@ import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, onTestFinished, test } from 'vitest';
+import { hasBrowser } from './support/browser.ts';
 import { git } from './support/git.ts';
 import {
+  coast,
   edit,
   lumbrik,
   plainEnv,
@@ -262,4 +264,176 @@ test('an older Node is told which one is needed', () => {
   );
   // What came into the language after such an old one is not in the file that it reads.
   expect(fs.readFileSync(program, 'utf8')).not.toMatch(/\?\.|\?\?|\bimport\b|\basync\b/u);
+});
+
+describe('names that no system takes, or that are no text [M2]', () => {
+  /** The program in a folder whose name is bytes, called with words that are bytes. */
+  const inBytes = (folder: Buffer, ...words: readonly Buffer[]) => {
+    const hex = (text: Buffer): string => [...text].map((byte) => `\\x${byte.toString(16).padStart(2, '0')}`).join('');
+    const line = [Buffer.from(process.execPath), Buffer.from(program), ...words]
+      .map((one) => `$'${hex(one)}'`)
+      .join(' ');
+    const { status, stdout, stderr } = spawnSync('bash', ['--norc', '-c', `cd $'${hex(folder)}' && ${line}`], {
+      encoding: 'utf8',
+      env: plainEnv,
+    });
+    return { code: status, out: stdout, err: stderr };
+  };
+  const bytes = (text: string): Buffer => Buffer.from(text, 'latin1');
+
+  test('a folder, and a word of the call, that is no UTF-8 is refused, and nothing is written beside it', () => {
+    const folder = temporary();
+    const strange = Buffer.concat([Buffer.from(`${folder}/caf`), Buffer.from([0xe9])]);
+    fs.mkdirSync(strange);
+    const before = fs.readdirSync(folder, 'buffer').map(String);
+    for (const ran of [
+      inBytes(strange, bytes('new'), bytes('w')),
+      inBytes(Buffer.from(folder), bytes('new'), bytes('caf\xe9/w')),
+      inBytes(Buffer.from(folder), bytes('check'), bytes('--workspace'), bytes('caf\xe9')),
+    ])
+      expect([ran.code, ran.err]).toEqual([2, expect.stringContaining('is not UTF-8')]);
+    expect(fs.readdirSync(folder, 'buffer').map(String)).toEqual(before);
+    expect(fs.readdirSync(strange)).toEqual([]);
+  });
+
+  test('entries in a file or a folder whose name is no UTF-8 are not passed over', async () => {
+    const folder = workspace(model);
+    const inside = (name: string): Buffer => Buffer.concat([Buffer.from(`${folder}/content/note/`), bytes(name)]);
+    fs.writeFileSync(inside('caf\xe9.yaml'), 'name: B\n');
+    fs.mkdirSync(inside('th\xe9'));
+    fs.writeFileSync(inside('th\xe9/c.yaml'), 'name: C\n');
+    const { findings, code } = await result(folder, ['check']);
+    expect([code, findings.map(({ says }: any) => says)]).toEqual([1, Array(2).fill('has a name that is not UTF-8')]);
+  });
+
+  test.each([3900, 4000, 4060, 4094])(
+    'a folder of %i characters becomes a workspace whole, or not at all',
+    async (length) => {
+      let folder = temporary();
+      const root = folder;
+      while (folder.length + 201 < length) folder += `/${'d'.repeat(200)}`;
+      folder += `/${'e'.repeat(length - folder.length - 1)}`;
+      const { code, err } = await lumbrik(temporary(), ['new', folder, '--starter', 'lighthouses']);
+      if (code === 0) expect((await lumbrik(folder, ['check'])).code).toBe(0);
+      else {
+        expect([code, err]).toEqual([2, expect.stringContaining('no name as long')]);
+        expect(fs.readdirSync(root)).toEqual([]);
+      }
+    },
+  );
+
+  test.each(['NFC', 'NFD'] as const)('an address in the other normal form than %s names the same', async (form) => {
+    const other = form === 'NFC' ? 'NFD' : 'NFC';
+    const [here, typed] = ['café'.normalize(form), 'café'.normalize(other)];
+    const folder = workspace({
+      'model/types/note.yaml': 'type: note\nfields:\n  name: { kind: text }\n  at: { kind: term, taxonomy: place }\n',
+      'model/taxonomies/place.yaml': `taxonomy: place\nterms: [{ term: ${here} }]\n`,
+      'lumbrik.yaml': 'workspace: W\nlanguages: [en]\ncontent: [{ lines: content/notes.ndjson, type: note }]\n',
+      'content/notes.ndjson': `${JSON.stringify({ id: here, name: 'A', at: here })}\n`,
+    });
+    for (const args of [
+      ['show', `note/${typed}`],
+      ['trace', `note/${typed}`],
+      ['list', `place:${typed}`],
+      ['terms', `place:${typed}`],
+      ['show', `place:${typed}`],
+      ['try', 'entry.name', `note/${typed}`],
+    ])
+      expect([args, (await lumbrik(folder, args)).code]).toEqual([args, 0]);
+    expect(await result(folder, ['check', `note/${typed}`])).toMatchObject({ entries: 1 });
+    expect((await lumbrik(folder, ['show', 'note/cafe'])).code).toBe(2);
+  });
+});
+
+describe('where temporary files belong [M2]', () => {
+  const inTemporary = (TMPDIR: string, args: readonly string[]) => started(coast(), args, { env: { TMPDIR } });
+
+  test('a folder that is not there is told', () => {
+    expect(inTemporary('/nowhere/at/all', ['map', '--format', 'png'])).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('Say another one in TMPDIR'),
+    });
+    expect(inTemporary('/nowhere/at/all', ['check']).code).toBe(0);
+  });
+
+  test.runIf(hasBrowser)('a folder with signs that mean something in addresses is as good as any', () => {
+    const folder = path.join(temporary(), 'a#b?c%20');
+    fs.mkdirSync(folder);
+    const workspaceFolder = coast();
+    const [usual, strange] = [temporary(), folder].map((TMPDIR) =>
+      spawnSync(process.execPath, [program, 'map', '--format', 'png'], {
+        cwd: workspaceFolder,
+        env: { ...plainEnv, TMPDIR },
+        maxBuffer: 1 << 28,
+      }),
+    );
+    expect([usual?.status, strange?.status]).toEqual([0, 0]);
+    expect(strange?.stdout.length).toBeGreaterThan(100_000);
+    expect(strange?.stdout.equals(usual?.stdout ?? Buffer.alloc(0))).toBe(true);
+  });
+});
+
+test.each(['check', 'list note', 'export entries --as ndjson --public', 'trace note/b --publishing', 'profile note'])(
+  'what is told is the same in every time zone: %s',
+  (call) => {
+    const folder = workspace({
+      'model/types/note.yaml':
+        'type: note\nfields:\n  name: { kind: text }\n  at: { kind: dateTime, offset: optional, min: "2026-03-01T00:00:00Z" }\n  r: { kind: reference, to: note }\n',
+      // The first has a moment that says no zone: what is wrong with it is told, and nothing follows from it.
+      'content/note/a.yaml': 'name: A\nat: 2026-02-28T23:30:00\npublicFrom: 2026-03-01T00:30:00\n',
+      'content/note/b.yaml': 'name: B\nr: a\n',
+      'content/note/c.yaml': 'name: C\npublicUntil: 2026-03-01\n',
+      'content/note/d.yaml': 'name: D\npublicFrom: 2026-03-01T00:30:00+14:00\n',
+    });
+    const inZone = (TZ: string) => started(folder, call.split(' '), { env: { TZ } });
+    const here = inZone('UTC');
+    expect(here.err).toBe('');
+    for (const zone of ['America/Los_Angeles', 'Asia/Tokyo', 'Pacific/Kiritimati']) expect(inZone(zone)).toEqual(here);
+    if (call.startsWith('export')) expect(here.out.match(/"id":"."/gu)).toEqual(['"id":"b"', '"id":"d"']);
+  },
+);
+
+describe('a whole change of the model, there and back, wherever it is made [H5, M2]', () => {
+  const steps = [
+    'new coast --starter lighthouses',
+    'seal -m one',
+    'rename lighthouse.range reach',
+    'migration draft',
+    'migration rehearse',
+    'migration run',
+    'check',
+    'migration undo',
+    'rename lighthouse.reach range',
+    'check --format json',
+  ];
+  const played = (before: string, env: Readonly<Record<string, string>> = {}) => {
+    const folder = temporary();
+    const lines = steps.map((step, index) => `$LUMBRIK ${step}${index === 0 ? ' && cd coast' : ''}`);
+    const { status, stdout, stderr } = spawnSync('bash', ['--norc', '-c', `set -e; ${before}; ${lines.join('; ')}`], {
+      cwd: folder,
+      encoding: 'utf8',
+      env: { ...plainEnv, LUMBRIK: `${process.execPath} ${program}`, ...env },
+    });
+    const said = stderr.replace(/^bash: warning: setlocale.*\n/gmu, '');
+    return { ran: { status, stdout, stderr: said }, files: snapshot(path.join(folder, 'coast')), folder };
+  };
+
+  test('under every mask of rights, in every language of the system, with and without colours', () => {
+    const usual = played('true');
+    expect([usual.ran.status, usual.ran.stderr]).toEqual([0, '']);
+    for (const [before, env] of [
+      ['umask 077', { LC_ALL: 'tr_TR.UTF-8', TERM: 'dumb' }],
+      ['umask 000; ulimit -n 64; exec < /dev/null', { CI: 'true', NO_COLOR: '1' }],
+    ] as const) {
+      const { ran, files, folder } = played(before, env);
+      expect([before, env, ran]).toEqual([before, env, usual.ran]);
+      expect(files).toEqual(usual.files);
+      const { mode } = fs.statSync(path.join(folder, 'coast/content/revision.yaml'));
+      expect([before, mode & 0o077]).toEqual([before, before.startsWith('umask 077') ? 0 : 0o066]);
+    }
+    // Where the language of the system has none but the letters of ASCII, others stand for the rest.
+    const plain = played('true', { LC_ALL: 'C', LANG: '' });
+    expect([plain.ran.status, plain.files]).toEqual([0, usual.files]);
+    expect(plain.ran.stdout).not.toMatch(/[✓→›]/u);
+  });
 });

@@ -77,33 +77,37 @@ describe('the package', () => {
   });
 
   const nodes = hasNodes ? supportedNodes : [process.versions.node];
-  test.each(nodes)('installs into an empty folder and runs on Node %s', (node) => {
-    const place = temporary();
-    fs.writeFileSync(path.join(place, 'package.json'), '{"private":true}');
-    const bin = hasNodes ? `${folderOfNode(node)}:` : '';
-    const env = { PATH: `${bin}${process.env.PATH}`, XDG_CACHE_HOME: temporary(), XDG_STATE_HOME: temporary() };
-    const call = (command: string, ...args: string[]) => run(command, args, place, env);
-    const inThreads = { ...env, LUMBRIK_THREADS: '2' };
-    expect(call('node', '--version').stdout.trim()).toBe(`v${node}`);
-    const installed = call('npm', 'install', '--offline', '--no-audit', '--no-fund', '--no-update-notifier', tarball);
-    expect([installed.status, installed.stdout]).toEqual([0, expect.stringContaining('added 1 package')]);
-    const lumbrik = (...args: string[]) => {
-      const { status, stdout, stderr } = call(path.join(place, 'node_modules/.bin/lumbrik'), ...args);
-      expect([args, status, stderr]).toEqual([args, 0, '']);
-      return stdout;
-    };
-    expect(lumbrik('--version')).toBe(`${version}\n`);
-    lumbrik('new', 'coast', '--starter', 'lighthouses');
-    const there = ['--workspace', 'coast'];
-    expect(lumbrik('check', ...there)).toContain('72 entries');
-    const checked = run(path.join(place, 'node_modules/.bin/lumbrik'), ['check', ...there], place, inThreads);
-    expect([checked.status, checked.stdout]).toEqual([0, expect.stringContaining('72 entries')]);
-    expect(lumbrik('--complete', 'bash', 'lumbrik sh')).toContain('show');
-    lumbrik('seal', '-m', 'one', ...there);
-    expect(lumbrik('map', ...there, '--format', 'svg')).toContain('</svg>');
-    lumbrik('report', ...there, '--out', 'model.html');
-    expect(fs.readFileSync(path.join(place, 'model.html'), 'utf8')).toContain('</html>');
-  });
+  test.each(nodes)(
+    'installs into an empty folder and runs on Node %s',
+    (node) => {
+      const place = temporary();
+      fs.writeFileSync(path.join(place, 'package.json'), '{"private":true}');
+      const bin = hasNodes ? `${folderOfNode(node)}:` : '';
+      const env = { PATH: `${bin}${process.env.PATH}`, XDG_CACHE_HOME: temporary(), XDG_STATE_HOME: temporary() };
+      const call = (command: string, ...args: string[]) => run(command, args, place, env);
+      const inThreads = { ...env, LUMBRIK_THREADS: '2' };
+      expect(call('node', '--version').stdout.trim()).toBe(`v${node}`);
+      const installed = call('npm', 'install', '--offline', '--no-audit', '--no-fund', '--no-update-notifier', tarball);
+      expect([installed.status, installed.stdout]).toEqual([0, expect.stringContaining('added 1 package')]);
+      const lumbrik = (...args: string[]) => {
+        const { status, stdout, stderr } = call(path.join(place, 'node_modules/.bin/lumbrik'), ...args);
+        expect([args, status, stderr]).toEqual([args, 0, '']);
+        return stdout;
+      };
+      expect(lumbrik('--version')).toBe(`${version}\n`);
+      lumbrik('new', 'coast', '--starter', 'lighthouses');
+      const there = ['--workspace', 'coast'];
+      expect(lumbrik('check', ...there)).toContain('72 entries');
+      const checked = run(path.join(place, 'node_modules/.bin/lumbrik'), ['check', ...there], place, inThreads);
+      expect([checked.status, checked.stdout]).toEqual([0, expect.stringContaining('72 entries')]);
+      expect(lumbrik('--complete', 'bash', 'lumbrik sh')).toContain('show');
+      lumbrik('seal', '-m', 'one', ...there);
+      expect(lumbrik('map', ...there, '--format', 'svg')).toContain('</svg>');
+      lumbrik('report', ...there, '--out', 'model.html');
+      expect(fs.readFileSync(path.join(place, 'model.html'), 'utf8')).toContain('</html>');
+    },
+    600_000,
+  );
 
   test.runIf(hasNodes)('what one Node keeps of it is nothing to another, however alike', () => {
     const [lowest, later] = supportedNodes;

@@ -1,6 +1,8 @@
 import stringWidth from 'string-width';
 import { describe, expect, test } from 'vitest';
 import widthOf from '../src/view/width.ts';
+import { coast, edit, lumbrik } from './support/program.ts';
+import { hasTerminal, onTerminal } from './support/terminal.ts';
 
 describe('how wide a text is', () => {
   const letters = Array.from({ length: 0x3000 }, (_, code) => String.fromCodePoint(code));
@@ -12,5 +14,40 @@ describe('how wide a text is', () => {
     expect(differ).toEqual([]);
     for (const text of ['日本', '👍', '👨‍👩‍👧', '©️', '\u001b[31mred\u001b[39m', 'e\u0301', '\u00ad'])
       expect([text, widthOf(text)]).toEqual([text, stringWidth(text)]);
+  });
+});
+
+describe.runIf(hasTerminal)('a terminal of forty columns [I4]', () => {
+  test('has no line that is wider, unless a single word is', async () => {
+    const folder = coast();
+    await lumbrik(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/types/lighthouse.yaml', '  range:', '  reach:');
+    await lumbrik(folder, ['migration', 'draft']);
+    for (const call of [
+      ['show'],
+      ['show', 'lighthouse'],
+      ['show', 'lighthouse/skerry-point'],
+      ['check'],
+      ['diff'],
+      ['migration', 'rehearse'],
+      ['migration', 'list'],
+      ['history'],
+      ['terms', 'region'],
+      ['terms'],
+      ['list', 'lighthouse'],
+      ['profile'],
+      ['advice'],
+      ['map'],
+      ['trace', 'lighthouse/skerry-point'],
+      ['explain', 'written'],
+      ['show', 'lighthouse.nme'],
+      ['check', '--nme'],
+    ]) {
+      const { screen } = await onTerminal(folder, call, [], { COLUMNS: '40', PAGER: 'cat' });
+      const lines = screen.split(/\r?\n/u).map((line) => line.split('\r').at(-1) ?? '');
+      const wide = lines.filter((line) => widthOf(line) > 40 && line.trim().split(/ +/u).length > 1);
+      expect([call, wide]).toEqual([call, []]);
+      expect(lines.length).toBeGreaterThan(1);
+    }
   });
 });

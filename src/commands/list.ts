@@ -1,4 +1,5 @@
 import { type ListCall, list } from '../tasks/list.ts';
+import { inAnyForm } from '../tasks/normalForms.ts';
 import { listReports } from '../view/reports/list.ts';
 import { formulasText, listText } from '../view/text/list.ts';
 import { unreadText } from '../view/text/unread.ts';
@@ -70,7 +71,7 @@ const command: CommandModule = {
     if (args.walk === true && isText && canWalk()) return walk(args, asked);
     return answer(
       args,
-      (call) => list(call, asked),
+      (call) => inAnyForm(asked.about, (about) => list(call, { ...asked, about })),
       {
         view: listText,
         reports: listReports,

@@ -1,3 +1,4 @@
+import { inAnyForm } from '../tasks/normalForms.ts';
 import { move } from '../tasks/rename.ts';
 import { renameText } from '../view/text/rename.ts';
 import { answer, type CommandModule } from './answer.ts';
@@ -8,6 +9,11 @@ const command: CommandModule = {
       .positional('address', { type: 'string', demandOption: true, describe: 'A field of a type' })
       .positional('to', { type: 'string', demandOption: true, describe: 'The address that it has then' })
       .example('$0 move tour.street tour.at.street', 'Into an object, which is made where there is none'),
-  handler: (args) => answer(args, (call) => move(call, String(args.address), String(args.to)), renameText),
+  handler: (args) =>
+    answer(
+      args,
+      (call) => inAnyForm(String(args.address), (address) => move(call, address, String(args.to))),
+      renameText,
+    ),
 };
 export default command;

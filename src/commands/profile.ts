@@ -1,3 +1,4 @@
+import { inAnyForm } from '../tasks/normalForms.ts';
 import { profile } from '../tasks/profile.ts';
 import { profileBefore } from '../tasks/profileBefore.ts';
 import { profileText } from '../view/text/profile.ts';
@@ -29,8 +30,11 @@ const command: CommandModule = {
       args,
       (call) => {
         const [address, before, language] = [args.address, args.before, args.language].map(textOf);
-        const asked = { address, limits: limitsOf(textOf(args.at)), language };
-        return before === undefined ? profile(call, asked) : profileBefore(call, asked, before);
+        const limits = limitsOf(textOf(args.at));
+        return inAnyForm(address, (typed) => {
+          const asked = { address: typed, limits, language };
+          return before === undefined ? profile(call, asked) : profileBefore(call, asked, before);
+        });
       },
       profileText,
       isComplete,

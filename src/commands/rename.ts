@@ -1,3 +1,4 @@
+import { inAnyForm } from '../tasks/normalForms.ts';
 import { rename } from '../tasks/rename.ts';
 import { renameText } from '../view/text/rename.ts';
 import { answer, type CommandModule } from './answer.ts';
@@ -10,6 +11,11 @@ const command: CommandModule = {
       .example('$0 rename lighthouse.height focalHeight', 'A field, and all that mentions it')
       .example('$0 rename region:north northern', 'A term')
       .example('$0 rename tour.difficulty:hard steep', 'A choice'),
-  handler: (args) => answer(args, (call) => rename(call, String(args.address), String(args.name)), renameText),
+  handler: (args) =>
+    answer(
+      args,
+      (call) => inAnyForm(String(args.address), (address) => rename(call, address, String(args.name))),
+      renameText,
+    ),
 };
 export default command;

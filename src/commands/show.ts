@@ -1,3 +1,4 @@
+import { inAnyForm } from '../tasks/normalForms.ts';
 import { show } from '../tasks/show.ts';
 import { showText } from '../view/text/show.ts';
 import { answer, type CommandModule, textOf } from './answer.ts';
@@ -20,7 +21,7 @@ const command: CommandModule = {
       .example('$0 show region:', 'A taxonomy as a tree')
       .example('$0 show lighthouse/skerry-point', 'An entry, and what points at it'),
   handler: (args) =>
-    answer(args, (call) => show(call, textOf(args.address), textOf(args.language)), {
+    answer(args, (call) => inAnyForm(textOf(args.address), (address) => show(call, address, textOf(args.language))), {
       view: showText,
       reports: {},
       isPaged: true,

@@ -1,3 +1,4 @@
+import { inAnyForm } from '../tasks/normalForms.ts';
 import { terms } from '../tasks/terms.ts';
 import { termsText } from '../view/text/terms.ts';
 import { answer, type CommandModule, textOf } from './answer.ts';
@@ -40,15 +41,17 @@ const command: CommandModule = {
     answer(
       args,
       (call) =>
-        terms(call, {
-          address: textOf(args.taxonomy),
-          alike: args.alike === true,
-          add: textOf(args.add),
-          from: textOf(args.from),
-          scheme: textOf(args.scheme),
-          byLabel: args.byLabel === true,
-          language: textOf(args.language),
-        }),
+        inAnyForm(textOf(args.taxonomy), (address) =>
+          terms(call, {
+            address,
+            alike: args.alike === true,
+            add: textOf(args.add),
+            from: textOf(args.from),
+            scheme: textOf(args.scheme),
+            byLabel: args.byLabel === true,
+            language: textOf(args.language),
+          }),
+        ),
       termsText,
     ),
 };

@@ -1,3 +1,4 @@
+import { inAnyForm } from '../tasks/normalForms.ts';
 import { text, textForms } from '../tasks/text.ts';
 import { textText } from '../view/text/text.ts';
 import { answer, type CommandModule, textOf } from './answer.ts';
@@ -23,12 +24,14 @@ const command: CommandModule = {
     answer(
       args,
       (call) =>
-        text(call, {
-          source: String(args.source),
-          to: textForms.find((definition) => definition === args.to) ?? 'tree',
-          from: (['html', 'markdown', 'tree'] as const).find((form) => form === args.from),
-          for: textOf(args.for),
-        }),
+        inAnyForm(String(args.source), (source) =>
+          text(call, {
+            source,
+            to: textForms.find((definition) => definition === args.to) ?? 'tree',
+            from: (['html', 'markdown', 'tree'] as const).find((form) => form === args.from),
+            for: textOf(args.for),
+          }),
+        ),
       textText,
     ),
 };

@@ -1,3 +1,4 @@
+import { inAnyForm } from '../tasks/normalForms.ts';
 import { trace } from '../tasks/trace.ts';
 import { traceText } from '../view/text/trace.ts';
 import { Trouble } from '../workspace/trouble.ts';
@@ -26,7 +27,7 @@ const command: CommandModule = {
     const ask = (['publishing', 'deleting', 'unlinked'] as const).find((one) => args[one] === true) ?? 'around';
     return answer(
       args,
-      (call) => trace(call, { entry: textOf(args.entry), depth: depthOf(args.depth), ask }),
+      (call) => inAnyForm(textOf(args.entry), (entry) => trace(call, { entry, depth: depthOf(args.depth), ask })),
       traceText,
       (result) => !('ok' in result) || result.ok,
     );

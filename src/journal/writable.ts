@@ -10,9 +10,8 @@ import type { FileChange } from './plan.ts';
  * (a quota, a disk that fails) is met in the middle, and what was begun is taken back then.
  */
 
-/** So many bytes of a name are always free for what a file is called on its way to its place. */
-const shortName = 200;
-const shortPath = 3500;
+/** A path of so many bytes leaves room everywhere for what a file is called on its way to its place. */
+const shortPath = 200;
 
 /**
  * Why files cannot be written or removed where they stand; `undefined` where nothing speaks against it.
@@ -98,8 +97,7 @@ function refuseRightless(folder: string): void {
 
 /** @throws {Error} of the system where a file has no room for the name that it has on its way. */
 function refuseLongName(full: string): void {
-  if (Buffer.byteLength(path.basename(full)) > shortName || Buffer.byteLength(full) > shortPath)
-    fs.lstatSync(besideOf(full), { throwIfNoEntry: false });
+  if (Buffer.byteLength(full) > shortPath) fs.lstatSync(besideOf(full), { throwIfNoEntry: false });
 }
 
 /** @throws {Error} of the system where a file may not be replaced by anybody, whoever owns it. */

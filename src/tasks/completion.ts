@@ -110,7 +110,7 @@ const choicesOf = (type: string, { name, kind, options }: Field): readonly strin
 
 async function entriesOfType(workspace: Workspace, start: string, wanted: ReadonlySet<Completed>) {
   const [type = ''] = start.split('/');
-  if (!wanted.has('entry') || !start.includes('/') || !workspace.model.types.has(type)) return [];
+  if (!wanted.has('entry') || !workspace.model.types.has(type)) return [];
   const keys = (await identifiersOf(workspace, type)).map((id) => keyOf({ type, id: quotedId(id) }));
   return beginnings(
     keys.filter((key) => key.startsWith(start)),

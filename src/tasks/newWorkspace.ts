@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { humanize, thereAre } from '../core/plain/words.ts';
 import { changeFiles } from '../journal/change.ts';
+import { whyUnwritable } from '../journal/writable.ts';
 import { listFiles, writeWhole } from '../workspace/files.ts';
 import { withLock } from '../workspace/lock.ts';
 import { openWorkspace, workspaceAround, workspaceFile } from '../workspace/open.ts';
@@ -47,6 +48,8 @@ export async function newWorkspace(folder: string, starter: string, beside: read
   refuseUsed(target, folder);
   const source = path.join(starters.pathname, starter);
   const files = listFiles(source, '.', ['']);
+  const unwritable = whyUnwritable(target, [...files, deepest]);
+  if (unwritable) throw unwritable;
   for (const file of files) {
     const bytes = fs.readFileSync(path.join(source, file));
     const isNamed = starter === 'empty' && file === workspaceFile;
@@ -61,6 +64,9 @@ export async function newWorkspace(folder: string, starter: string, beside: read
   await withLock(root, () => changeFiles(root, [...schemaChanges(workspace), ...namingSchemas(root)]));
   return { lumbrik: resultVersion, command: 'new', folder, starter, files: [...files, ...added] };
 }
+
+/** A path as long as any that Lumbrik writes later by itself: the bytes of an entry in the journal of a run. */
+const deepest = `.lumbrik/runs/000001-0001/${'0'.repeat(64)}`;
 
 /** Writes something beside a starter. @returns its path. */
 function writeExtra(target: string, name: Extra): string {

@@ -18,6 +18,7 @@ import { timestamp } from '../workspace/clock.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
+import { inAnyForm } from './normalForms.ts';
 import { reading } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 import { noEntry } from './show/entry.ts';
@@ -63,7 +64,9 @@ export async function tryExpression(
     rows.push(computed(expression, undefined, alone, look));
   }
   for (const name of names) {
-    const { type, entries, isPart } = await entriesNamed(workspace, store, name, limit || Number.POSITIVE_INFINITY);
+    const { type, entries, isPart } = await inAnyForm(name, (form) =>
+      entriesNamed(workspace, store, form, limit || Number.POSITIVE_INFINITY),
+    );
     const expression = compiledOver(type, source);
     const look = await readLookUps(store, workspace.model, byType(expression.looksUp, workspace.model));
     for (const entry of entries) rows.push(computed(expression, entry, type, look));

@@ -112,7 +112,7 @@ export function isAsciiOnly({ LC_ALL, LC_CTYPE, LANG, TERM }: NodeJS.ProcessEnv)
 
 /** Pads a text on the right to a width that counts what the eye sees. */
 export const padRight = (text: string, width: number): string => text + ' '.repeat(Math.max(0, width - widthOf(text)));
-export const padLeft = (text: string, width: number): string => ' '.repeat(Math.max(0, width - widthOf(text))) + text;
+const padLeft = (text: string, width: number): string => ' '.repeat(Math.max(0, width - widthOf(text))) + text;
 
 /** Breaks a text between words; the lines after the first are set in by `indent`. */
 export function wrap(text: string, width: number, indent = ''): string {
@@ -193,6 +193,8 @@ export function table(
       Math.min(widths[flexAt] ?? 0, width - indent.length - others - 2 * (columns.length - 1)),
     );
   }
+  const whole = indent.length + widths.reduce((sum, one) => sum + one, 0) + 2 * (columns.length - 1);
+  if (whole > width) return rows.map((row) => record(columns, row, { width, paint }, indent)).join('\n');
   const set = (cells: readonly string[]): string => {
     const lines = cells.map((cell, index) => (index === flexAt ? wrap(cell, widths[index] ?? 0).split('\n') : [cell]));
     const height = Math.max(...lines.map(({ length }) => length));
@@ -214,6 +216,50 @@ export function table(
   );
 
   return [set(titles), ...rows.map(set)].join('\n');
+}
+
+/** A row for which a terminal is too narrow: its first cells in a line, and below it each of the others behind its title. */
+function record(columns: readonly Column[], cells: readonly string[], { width, paint }: Look, indent: string): string {
+  const isFilled = (cell: string): boolean => widthOf(cell.trim()) > 0;
+  const behind = columns.findIndex(({ title }) => title !== '') + 1;
+  const first = cells.slice(0, behind).filter(isFilled);
+  const lines = [indent + first.map((cell) => cell.trim()).join('  ')].filter(isFilled);
+  for (const [index, cell] of cells.slice(behind).entries()) {
+    const title = columns[behind + index]?.title ?? '';
+    if (!isFilled(cell)) continue;
+    // What has no title belongs to what stands before it.
+    if (title === '' && lines.length > 0) lines.push(`${lines.pop()}  ${cell.trim()}`);
+    else lines.push(`${indent}  ${title === '' ? '' : `${paint.soft(title)}  `}${cell.trim()}`);
+  }
+  return lines.map((line) => brokenLine(line, width)).join('\n');
+}
+
+/** A terminal as narrow as this needs its lines broken, wherever a text was set for more room. */
+const narrow = 80;
+
+/** A text for a narrow terminal: what is wider than it goes on below, set in by two more than the line began. */
+export function fitted(text: string, { width }: Look): string {
+  if (width >= narrow) return text;
+  return text
+    .split('\n')
+    .map((line) => (widthOf(line) > width ? brokenLine(line, width) : line))
+    .join('\n');
+}
+
+function brokenLine(line: string, width: number): string {
+  const start = /^ */u.exec(line)?.[0] ?? '';
+  const [first = '', ...words] = line.slice(start.length).split(/( +)/u);
+  const lines: string[] = [];
+  let here = start + first;
+  for (let index = 0; index + 1 < words.length; index += 2) {
+    const [blank = '', word = ''] = words.slice(index, index + 2);
+    if (widthOf(here + blank + word) <= width) here += blank + word;
+    else {
+      lines.push(here);
+      here = `${start}  ${word}`;
+    }
+  }
+  return [...lines, here].join('\n');
 }
 
 /** The same without titles. @param rights which columns stand on the right. */

@@ -5,7 +5,7 @@ import { type ErrorResult, resultVersion } from '../tasks/result.ts';
 import type { Place, Trouble } from '../workspace/trouble.ts';
 import { harmless } from './harmless.ts';
 import { jsonPieces } from './jsonPieces.ts';
-import { isAsciiOnly, type Look, lookFor, toAscii } from './look.ts';
+import { fitted, isAsciiOnly, type Look, lookFor, toAscii } from './look.ts';
 import { paged } from './pager.ts';
 import { troubleText } from './text/trouble.ts';
 
@@ -53,10 +53,11 @@ export async function printResult<R>(
     await writeAll(jsonPieces(result as Json));
     return;
   }
-  const said = view(harmless(shown(result)), lookFor(process.stdout, color));
-  const text = typeof said === 'string' ? said : said.text;
+  const look = lookFor(process.stdout, color);
+  const said = view(harmless(shown(result)), look);
+  const text = fitted(typeof said === 'string' ? said : said.text, look);
   if (!(isPaged && (await paged(text)))) write(process.stdout, text);
-  if (typeof said !== 'string') write(process.stderr, said.note);
+  if (typeof said !== 'string') write(process.stderr, fitted(said.note, look));
 }
 
 /** Prints pieces of a report: exact for a program; what others wrote does nothing on a terminal. */
@@ -80,7 +81,10 @@ export function printTrouble(trouble: Trouble, { format, color, debug }: Wish): 
       `${JSON.stringify(result, undefined, 2)}
 `,
     );
-  else write(process.stderr, troubleText(harmless(result).error, lookFor(process.stderr, color)));
+  else {
+    const look = lookFor(process.stderr, color);
+    write(process.stderr, fitted(troubleText(harmless(result).error, look), look));
+  }
   if (debug) write(process.stderr, `${visibleLines(trouble.stack ?? '')}\n`);
 }
 

@@ -1,9 +1,9 @@
 import fs from 'node:fs';
-import os from 'node:os';
 import path from 'node:path';
 import { commitNamed, filesAt } from './git.ts';
 import { makeFolder } from './makeFolder.ts';
 import { openSoundWorkspace, type Workspace, workspaceFile } from './open.ts';
+import { temporaryFolder } from './temporaryFolder.ts';
 import { Trouble } from './trouble.ts';
 
 /** The workspace as it was at a commit of the git repository that it lies in: its model alone. @throws {Trouble} */
@@ -43,7 +43,7 @@ function filesOf(root: string, commit: string, below: readonly string[]): Readon
 
 /** Lays files out in a folder of their own, so that they are read like any workspace. */
 function laidOut(files: ReadonlyMap<string, Buffer>): string {
-  const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'lumbrik-commit-'));
+  const folder = temporaryFolder('commit');
   try {
     for (const [file, content] of files) {
       const place = path.join(folder, file);

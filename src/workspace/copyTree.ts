@@ -3,6 +3,7 @@ import path from 'node:path';
 import { besideOf } from './files.ts';
 import { hashFile } from './largeFiles.ts';
 import { makeFolder } from './makeFolder.ts';
+import { renameOver } from './platform.ts';
 import { systemTrouble } from './trouble.ts';
 
 /**
@@ -15,7 +16,7 @@ export function copyWhole(from: string, to: string): void {
     makeFolder(path.dirname(to));
     fs.rmSync(beside, { recursive: true, force: true });
     fs.cpSync(from, beside, { recursive: true, errorOnExist: true, verbatimSymlinks: true });
-    fs.renameSync(beside, to);
+    renameOver(beside, to);
   } catch (error) {
     fs.rmSync(beside, { recursive: true, force: true });
     throw systemTrouble(error, to);

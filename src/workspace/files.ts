@@ -7,7 +7,8 @@ import { count } from '../core/plain/words.ts';
 import { decode } from './decode.ts';
 import { makeFolder } from './makeFolder.ts';
 import { type NotRead, notRead } from './notRead.ts';
-import { systemCode, systemTrouble, Trouble } from './trouble.ts';
+import { removeIfThere, renameOver } from './platform.ts';
+import { noText, systemCode, systemTrouble, Trouble } from './trouble.ts';
 
 /**
  * Reads a regular file as bytes. Links, pipes and devices are not followed, opened or waited for.
@@ -15,6 +16,8 @@ import { systemCode, systemTrouble, Trouble } from './trouble.ts';
  */
 export function readBytes(file: string, most = limits().fileMegabytes): Outcome<Buffer, NotRead> {
   return outcomeOf(() => {
+    if (path.basename(file).includes(noText) && !isThere(file))
+      return { problem: notRead('has a name that is not UTF-8', 'Give it another name.') };
     const stat = fs.lstatSync(file);
     const irregular = notRegular(file, stat);
     if (irregular) return { problem: irregular };
@@ -140,8 +143,10 @@ export function listFiles(root: string, name: string, endings: readonly string[]
     for (const entry of readFolder(path.join(folder, inside))) {
       if (entry.name.startsWith('.')) continue;
       const here = inside === '' ? entry.name : `${inside}/${entry.name}`;
-      if (entry.isDirectory()) walk(here);
-      else if (entry.isSymbolicLink() || endings.some((ending) => entry.name.endsWith(ending))) found.push(here);
+      // Below a name that is no UTF-8 nothing can be read: it is listed, so that this is said.
+      if (entry.isDirectory() && !here.includes(noText)) walk(here);
+      else if (entry.isSymbolicLink() || entry.isDirectory() || endings.some((ending) => entry.name.endsWith(ending)))
+        found.push(here);
     }
   };
   walk('');
@@ -186,7 +191,7 @@ export function writeWhole(file: string, content: Buffer | string, { mode, befor
       fs.closeSync(handle);
     }
     beforeReplacing?.();
-    fs.renameSync(beside, file);
+    renameOver(beside, file);
     flushFolder(folder);
   } catch (error) {
     fs.rmSync(beside, { force: true });
@@ -236,7 +241,7 @@ export const removeLeftover = (file: string): void => fs.rmSync(besideOf(file), 
 /** Removes a file and the folders that are empty then, up to a folder that stays. */
 export function removeFile(file: string, keep: string): void {
   try {
-    fs.rmSync(file, { force: true });
+    removeIfThere(file);
     for (let folder = path.dirname(file); folder !== keep && folder.startsWith(keep); folder = path.dirname(folder)) {
       if (fs.lstatSync(folder).isSymbolicLink() || fs.readdirSync(folder).length > 0) break;
       fs.rmdirSync(folder);

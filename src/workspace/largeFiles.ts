@@ -3,6 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { besideOf, flushFolder, refuseLinksTo } from './files.ts';
 import { makeFolder } from './makeFolder.ts';
+import { renameOver } from './platform.ts';
 import { systemCode, systemTrouble, Trouble } from './trouble.ts';
 
 /** As many bytes as are read at once of a file that may be too large to be held. */
@@ -179,7 +180,7 @@ export function replaceInside(root: string, replacements: readonly Replacement[]
     for (const file of files) flushFile(besideOf(file));
     for (const { file, replaces } of replacements) {
       refuseSaved(root, file, replaces);
-      fs.renameSync(besideOf(path.join(root, file)), path.join(root, file));
+      renameOver(besideOf(path.join(root, file)), path.join(root, file));
     }
     for (const folder of new Set(files.map((file) => path.dirname(file)))) flushFolder(folder);
   } catch (error) {

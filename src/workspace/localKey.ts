@@ -3,6 +3,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { makeFolder } from './makeFolder.ts';
 import { ownPlace } from './ownPlace.ts';
+import { placeNew } from './platform.ts';
 
 /**
  * What tells a file that lumbrik wrote here from one that came along with a folder: a mark (HMAC-SHA-256, RFC 2104) made
@@ -58,12 +59,7 @@ function makeKey(file: string): string | undefined {
   const beside = `${file}-${process.pid}`;
   try {
     makeFolder(path.dirname(file), 0o700);
-    fs.writeFileSync(beside, `${randomBytes(32).toString('hex')}\n`, { mode: 0o600, flag: 'wx' });
-    try {
-      fs.linkSync(beside, file);
-    } finally {
-      fs.rmSync(beside, { force: true });
-    }
+    placeNew(file, `${randomBytes(32).toString('hex')}\n`, { beside, mode: 0o600 });
   } catch {
     // It is there by now, or it cannot be kept.
   }

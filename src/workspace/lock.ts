@@ -4,6 +4,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { isRunning } from './isRunning.ts';
 import { makeOwnFolder, ownFolder, ownNames, removeOwn } from './ownFolder.ts';
+import { placeNew } from './platform.ts';
 import { refuse, systemCode, systemTrouble, Trouble } from './trouble.ts';
 
 /** The name of the lock in the tool's own folder; whatever is on its way to being one begins with it and a hyphen. */
@@ -56,34 +57,11 @@ function take(file: string): void {
   }
 }
 
-/** Puts our lock into place. @returns false where one is there. */
+/** Puts our lock into place: it is never there without saying whose it is. @returns false where one is there. */
 function linkInto(file: string): boolean {
-  // Written beside and linked into place: the lock is never there without saying whose it is.
-  const beside = `${file}-${process.pid}-${randomBytes(4).toString('hex')}`;
   try {
-    fs.writeFileSync(beside, ourselves(), { flag: 'wx' });
-    try {
-      fs.linkSync(beside, file);
-    } finally {
-      fs.rmSync(beside, { force: true });
-    }
-    return true;
+    return placeNew(file, ourselves(), { beside: `${file}-${process.pid}-${randomBytes(4).toString('hex')}` });
   } catch (error) {
-    if (systemCode(error) === 'EEXIST') return false;
-    if (!cannotLink.has(systemCode(error) ?? '')) throw systemTrouble(error, file);
-    return createInPlace(file);
-  }
-}
-
-/** What file systems say that know no second name for a file. */
-const cannotLink = new Set(['EPERM', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS', 'EMLINK']);
-
-function createInPlace(file: string): boolean {
-  try {
-    fs.writeFileSync(file, ourselves(), { flag: 'wx' });
-    return true;
-  } catch (error) {
-    if (systemCode(error) === 'EEXIST') return false;
     throw systemTrouble(error, file);
   }
 }

@@ -3,6 +3,7 @@ import path from 'node:path';
 import { besideOf, flushFolder, statOf } from './files.ts';
 import { makeFolder } from './makeFolder.ts';
 import { outPath } from './outPath.ts';
+import { renameOver } from './platform.ts';
 import { refuse, systemTrouble } from './trouble.ts';
 
 /** So many characters wait before they are written. */
@@ -67,7 +68,7 @@ export class OutFiles {
     this.#flush();
     this.#acting(() => {
       if (this.#isFolder && statOf(this.#out)) fs.rmdirSync(this.#out);
-      fs.renameSync(this.#beside, this.#out);
+      renameOver(this.#beside, this.#out);
       flushFolder(path.dirname(this.#out));
     });
   }

@@ -4,6 +4,7 @@ import type { Outcome } from '../core/plain/outcome.ts';
 import { isLeftover, readBytes, refuseLinksTo, statOf, writeInside, writeWhole } from './files.ts';
 import { makeFolder } from './makeFolder.ts';
 import type { NotRead } from './notRead.ts';
+import { renameOver } from './platform.ts';
 import { refuse, systemCode, systemTrouble } from './trouble.ts';
 
 /**
@@ -91,7 +92,7 @@ export function moveOwn(root: string, from: string, to: string): void {
   for (const place of [from, to]) refuseOther(root, path.posix.dirname(place));
   try {
     makeFolder(path.join(root, path.posix.dirname(to)));
-    fs.renameSync(path.join(root, from), path.join(root, to));
+    renameOver(path.join(root, from), path.join(root, to));
   } catch (error) {
     throw systemTrouble(error, path.join(root, from));
   }

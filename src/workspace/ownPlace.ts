@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { isWindows } from './platform.ts';
 
 /** The two folders that an account keeps for programs: for data that has to last, and for data that can be made anew. */
 export type OwnKind = 'state' | 'cache';
@@ -19,8 +20,7 @@ export function ownPlace(kind: OwnKind): Place {
   const { variable, below, local } = kinds[kind];
   const { [variable]: named = '', LOCALAPPDATA: onWindows = '' } = process.env;
   if (path.isAbsolute(named)) return outsideRepositories(path.join(named, 'lumbrik'));
-  if (process.platform === 'win32' && path.isAbsolute(onWindows))
-    return outsideRepositories(path.join(onWindows, 'lumbrik', ...local));
+  if (isWindows() && path.isAbsolute(onWindows)) return outsideRepositories(path.join(onWindows, 'lumbrik', ...local));
   const home = homeFolder();
   if (home === undefined) return { why: 'HOME names no folder by its whole path' };
   return outsideRepositories(path.join(home, ...below, 'lumbrik'));

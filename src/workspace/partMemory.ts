@@ -5,6 +5,7 @@ import { hashBytes } from './files.ts';
 import { isOurs, markOf } from './localKey.ts';
 import { makeFolder } from './makeFolder.ts';
 import { makeOwnFolder, ownFolder, ownNames, ownPath, readOwn, removeOwn } from './ownFolder.ts';
+import { renameOver } from './platform.ts';
 
 /** Where what was found in parts of stores is kept, until something that it depends on is another. */
 const memoryFolder = `${ownFolder}/parts`;
@@ -103,7 +104,7 @@ function keep({ root, space }: MemorySpace, key: string, value: unknown): void {
     // Two runs at once keep the same under one name. It need not outlast a power cut: what is damaged is not believed.
     const beside = `${full}.${process.pid}`;
     fs.writeFileSync(beside, Buffer.concat([Buffer.from(`${mark}\n`, 'latin1'), body]), { flag: 'w' });
-    fs.renameSync(beside, full);
+    renameOver(beside, full);
   } catch {
     // A folder that is read-only, a disk that is full.
   }

@@ -63,31 +63,39 @@ export function systemCode(error: unknown): string | undefined {
   return 'code' in error && typeof error.code === 'string' ? error.code : undefined;
 }
 
+/** What the codes of the operating system say of a file, and what to do. */
+const knownCodes: Readonly<Record<string, readonly [says: string, mend: string]>> = {
+  EACCES: ['may not be read or written', 'Give yourself the right to it, then try again.'],
+  EPERM: ['may not be changed', 'Give yourself the right to it, then try again.'],
+  EROFS: ['lies on a disk that cannot be written to', 'Copy the workspace to a place that can.'],
+  ENOSPC: ['could not be written: the disk is full', 'Free some space, then try again. Nothing is lost.'],
+  EDQUOT: [
+    'could not be written: your share of the disk is used up',
+    'Free some space, then try again. Nothing is lost.',
+  ],
+  EMFILE: ['could not be opened: too many files are open', 'Close other programs, or raise the limit (ulimit -n).'],
+  ENOENT: ['is not there', 'Look at the name; was it moved or deleted?'],
+  EISDIR: ['is a folder, and a file belongs there', 'Move the folder away.'],
+  ENOTDIR: ['cannot be reached: a file stands where a folder belongs', 'Move the file away.'],
+  ENAMETOOLONG: ['cannot be written: the file system takes no name as long', 'Give it a shorter name.'],
+  ELOOP: ['cannot be reached: symbolic links lead in a circle', 'Remove the link.'],
+};
+
+/** Whether an error comes from the files and the disk, and is known. */
+export const isOutside = (error: unknown): boolean => Object.hasOwn(knownCodes, systemCode(error) ?? '');
+
 /** An error of the operating system in the words of someone who uses a computer. */
 export function systemTrouble(error: unknown, full: string): Trouble {
   if (error instanceof Trouble) return error;
   const near = path.relative(process.cwd(), full);
   const file = near !== '' && !near.startsWith('..') ? near : full;
   const code = systemCode(error);
-  const known: Readonly<Record<string, readonly [says: string, mend: string]>> = {
-    EACCES: ['may not be read or written', 'Give yourself the right to it, then try again.'],
-    EPERM: ['may not be changed', 'Give yourself the right to it, then try again.'],
-    EROFS: ['lies on a disk that cannot be written to', 'Copy the workspace to a place that can.'],
-    ENOSPC: ['could not be written: the disk is full', 'Free some space, then try again. Nothing is lost.'],
-    EDQUOT: [
-      'could not be written: your share of the disk is used up',
-      'Free some space, then try again. Nothing is lost.',
-    ],
-    EMFILE: ['could not be opened: too many files are open', 'Close other programs, or raise the limit (ulimit -n).'],
-    ENOENT: ['is not there', 'Look at the name; was it moved or deleted?'],
-    EISDIR: ['is a folder, and a file belongs there', 'Move the folder away.'],
-    ENOTDIR: ['cannot be reached: a file stands where a folder belongs', 'Move the file away.'],
-    ENAMETOOLONG: ['cannot be written: the file system takes no name as long', 'Give it a shorter name.'],
-    ELOOP: ['cannot be reached: symbolic links lead in a circle', 'Remove the link.'],
-  };
-  const [says, mend] = known[code ?? ''] ?? [
+  const [says, mend] = knownCodes[code ?? ''] ?? [
     `could not be used (${code ?? String(error)})`,
     'Look at the file and the disk, then try again.',
   ];
   return new Trouble('file-system', `${file} ${says}`, { mend, where: { file }, cause: error });
 }
+
+/** What stands in a name for bytes that are no UTF-8: which file is meant is not known any more. */
+export const noText = '\uFFFD';

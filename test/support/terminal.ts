@@ -14,7 +14,7 @@ const longest = 60_000;
 /** What is waited for on the screen, and what is typed then. */
 type Typed = readonly [shown: string, typed: string];
 
-/** Runs the built program in a terminal of its own, and types into it. @returns what was on the screen, without its codes. */
+/** Runs the built program in a terminal of its own, as wide as `COLUMNS` says, and types into it. @returns what was on the screen, without its codes. */
 export async function onTerminal(
   folder: string,
   args: readonly string[],
@@ -22,7 +22,7 @@ export async function onTerminal(
   env: Readonly<Record<string, string>> = {},
 ): Promise<{ readonly code: number | null; readonly screen: string }> {
   const quoted = [process.execPath, program, ...args].map((one) => `'${one.replaceAll("'", `'\\''`)}'`).join(' ');
-  const child = spawn('script', ['-qfec', `stty rows 30 cols 100; ${quoted}`, '/dev/null'], {
+  const child = spawn('script', ['-qfec', `stty rows 30 cols ${env.COLUMNS ?? 100}; ${quoted}`, '/dev/null'], {
     cwd: folder,
     env: { ...plainEnv, TERM: 'xterm', LANG: 'C.UTF-8', ...env },
   });

@@ -1,4 +1,3 @@
-import { spawnSync } from 'node:child_process';
 import path from 'node:path';
 import { stripVTControlCharacters } from 'node:util';
 import type { Call } from '../../tasks/call.ts';
@@ -7,6 +6,7 @@ import { type ListCall, list } from '../../tasks/list.ts';
 import { harmless } from '../../view/harmless.ts';
 import { type Look, lookFor } from '../../view/look.ts';
 import { listHeading, listTable } from '../../view/text/list.ts';
+import { startEditor } from '../../workspace/platform.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { stoppable } from '../ask/stoppable.ts';
 import { listView } from './listView.ts';
@@ -62,9 +62,7 @@ function openInEditor({ file, line }: { readonly file: string; readonly line: nu
     });
   const name = path.basename(editor.split(' ')[0] ?? '');
   const args = takesLine.test(name) && line > 1 ? [`+${line}`, file] : [file];
-  // An editor is said as a shell reads it, with options of its own.
-  const { status } = spawnSync('sh', ['-c', `${editor} "$@"`, editor, ...args], { stdio: 'inherit' });
-  if (status === 0) return;
+  if (startEditor(editor, args)) return;
   throw new Trouble('no-editor', `the editor \`${editor}\` could not open it`, {
     mend: 'Say another one in EDITOR.',
     where: { file },

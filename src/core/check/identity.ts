@@ -2,8 +2,8 @@ import { isId } from '../definition/address.ts';
 import { type BuiltIn, builtInKeys, builtInUnder, statuses } from '../definition/builtIn.ts';
 import { type Entry, isEmpty } from '../entry/entry.ts';
 import type { MessageData, MessageName } from '../messages/words.ts';
-import { isDay } from '../plain/calendar.ts';
 import { type Json, type JsonObject, own, type Path } from '../plain/json.ts';
+import { instantOf, isMoment } from '../plain/moment.ts';
 import { nearest } from '../plain/nearest.ts';
 
 /** Takes what is wrong with an entry, at a path inside it. */
@@ -64,21 +64,12 @@ function checkStatus(values: JsonObject, key: string, find: Find): void {
 
 function checkTime(values: JsonObject, key: string, find: Find): void {
   const time = values[key];
-  if (time === undefined || isEmpty(time) || isTime(time)) return;
+  if (time === undefined || isEmpty(time) || isMoment(time)) return;
   find('malformed-time', [key], { time });
 }
 
 /** When an entry starts and stops being public, where both are said: not the wrong way round. */
 function checkWindow(from: Json | undefined, until: Json | undefined, key: string, find: Find): void {
-  if (!isTime(from) || !isTime(until) || instant(from) < instant(until)) return;
+  if (!isMoment(from) || !isMoment(until) || instantOf(from) < instantOf(until)) return;
   find('window-reversed', [key], { from, until });
 }
-
-const time = /^[Tt ](?:[01]\d|2[0-3]):[0-5]\d:(?:[0-5]\d|60)(?:\.\d+)?(?:[Zz]|[+-](?:[01]\d|2[0-3]):[0-5]\d)$/u;
-
-/** RFC 3339, section 5.6: a date-time with its offset, or a full date alone, on a day that the calendar has. */
-const isTime = (value: Json | undefined): value is string =>
-  typeof value === 'string' && isDay(value.slice(0, 10)) && (value.length === 10 || time.test(value.slice(10)));
-
-/** Milliseconds since 1970. A leap second counts as the one before it, which programs know. */
-const instant = (value: string): number => Date.parse(value.replace(/:60(?=[.Zz+-])/u, ':59').replace(' ', 'T'));

@@ -1,6 +1,7 @@
 import { builtInKeys } from '../definition/builtIn.ts';
-import { type Entry, statusOf } from '../entry/entry.ts';
-import { compact, own } from '../plain/json.ts';
+import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
+import { compact, type Json, own } from '../plain/json.ts';
+import { instantOf, isMoment } from '../plain/moment.ts';
 
 /** When a published entry is there for readers: from and until a moment (RFC 3339, or a day), where it says so. */
 export interface Window {
@@ -14,22 +15,23 @@ export interface Hidden {
   readonly date: string;
 }
 
-/** The time that an entry is public; `undefined` where it says nothing of it. */
-export function windowOf({ values }: Entry): Window | undefined {
-  const { publicFrom, publicUntil } = builtInKeys();
-  const from = publicFrom === undefined ? undefined : momentOf(own(values, publicFrom));
-  const until = publicUntil === undefined ? undefined : momentOf(own(values, publicUntil));
+/** The time that an entry is public; `undefined` where it says nothing of it. What is no moment is told elsewhere. */
+export function windowOf(entry: Entry): Window | undefined {
+  const [from, until] = timesOf(entry).map((time) => (isMoment(time) ? time : undefined));
   return from === undefined && until === undefined ? undefined : compact({ from, until });
 }
 
-const momentOf = (value: unknown): string | undefined =>
-  typeof value === 'string' && !Number.isNaN(Date.parse(value)) ? value : undefined;
+/** From and until when an entry is public, as it says it. */
+const timesOf = ({ values }: Entry): readonly (Json | undefined)[] => {
+  const { publicFrom, publicUntil } = builtInKeys();
+  return [publicFrom, publicUntil].map((key) => (key === undefined ? undefined : own(values, key)));
+};
 
 /** Why a published entry is not there for readers at a moment (RFC 3339); `undefined` where it is. */
 export function hiddenAt(window: Window | undefined, moment: string): Hidden | undefined {
-  if (window?.from !== undefined && Date.parse(moment) < Date.parse(window.from))
+  if (window?.from !== undefined && instantOf(moment) < instantOf(window.from))
     return { why: 'not-yet', date: window.from };
-  if (window?.until !== undefined && Date.parse(moment) >= Date.parse(window.until))
+  if (window?.until !== undefined && instantOf(moment) >= instantOf(window.until))
     return { why: 'no-longer', date: window.until };
   return undefined;
 }
@@ -44,6 +46,11 @@ export function hiddenFrom(reader: Window | undefined, target: Window | undefine
   return own?.why === 'no-longer' ? undefined : hiddenAt(target, own?.date ?? now);
 }
 
-/** Whether readers can see an entry at a moment (RFC 3339): it is published, and its time has come and not gone. */
+/**
+ * Whether readers can see an entry at a moment (RFC 3339): it is published, and its time has come and not gone. Where a time
+ * that it says is no moment, nobody knows, and readers do not see it.
+ */
 export const isPublicAt = (entry: Entry, now: string): boolean =>
-  statusOf(entry) === 'published' && hiddenAt(windowOf(entry), now) === undefined;
+  statusOf(entry) === 'published' &&
+  timesOf(entry).every((time) => time === undefined || isEmpty(time) || isMoment(time)) &&
+  hiddenAt(windowOf(entry), now) === undefined;

@@ -35,7 +35,11 @@ const plainly = (text: string): string => text.toLowerCase().replace(/[-_ ]/gu, 
 /** `Did you mean …?`, or nothing. */
 export function didYouMean(meant: string, candidates: Candidates): string | undefined {
   const name = nearest(meant, candidates);
-  return name === undefined ? undefined : `Did you mean \`${name}\`?`;
+  if (name === undefined) return undefined;
+  // They look the same: which is which has to be said.
+  if (name !== meant && name.normalize() === meant.normalize())
+    return `\`${name}\` is there with the same letters in another normal form of Unicode${name === name.normalize() ? ' (NFC)' : ''}: write it like that.`;
+  return `Did you mean \`${name}\`?`;
 }
 
 type Find = (meant: string) => string | undefined;

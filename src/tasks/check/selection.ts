@@ -13,6 +13,7 @@ import { commitNamed, filesAt, filesChangedSince } from '../../workspace/git.ts'
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { compileCondition, entriesMeeting } from '../conditionOver.ts';
+import { formsOf, inAnyForm } from '../normalForms.ts';
 
 /** Which entries a check is asked about. */
 export interface Selection {
@@ -47,7 +48,7 @@ export function selectedBy({ where, changedSince }: Selection): 'condition' | 'c
 /** Prepares a selection. @throws {Trouble} where it names something that there is not. */
 export async function select(selection: Selection, workspace: Workspace, store: EntryStore): Promise<Selected> {
   const { what = [], where, changedSince, file } = selection;
-  const named = what.map((one) => namedBy(one, workspace));
+  const named = await Promise.all(what.map((one) => inAnyForm(one, (form) => namedBy(form, workspace))));
   if (file !== undefined) named.push(inFiles(file));
   const compiled = where === undefined ? undefined : compileCondition(where, [...workspace.model.types.values()]);
   const condition = compiled && (await entriesMeeting(compiled, store, workspace.model));
@@ -119,7 +120,7 @@ function namedBy(word: string, { root, model }: Workspace): Named {
   }
   const slash = word.indexOf('/');
   if (slash > 0 && model.types.has(word.slice(0, slash)))
-    return ({ entry, isUnreadable }) => (entry ? keyOf(entry) === word : isUnreadable);
+    return ({ entry, isUnreadable }) => (entry ? formsOf(word).includes(keyOf(entry)) : isUnreadable);
   const file = fileNamed(word, root);
   if (file !== undefined) return inFiles(file);
   throw new Trouble('nothing-named', `${quote(word)} is no type, no entry and no file here`, {

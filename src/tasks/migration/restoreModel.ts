@@ -9,6 +9,8 @@ import { Trouble } from '../../workspace/trouble.ts';
 /** So many commits are looked into that touched the model, the newest first. */
 const mostCommits = 60;
 
+const byHand = 'Nothing was changed. Undo without --model, and bring the files in model/ back by hand.';
+
 /** The model's files as they were taken back. */
 export interface ModelBack {
   /** The commit that they come from. */
@@ -26,9 +28,7 @@ export function modelBack(root: string, modelHash: string): () => ModelBack {
     throw new Trouble(
       'no-commit',
       'no commit of this repository has the files of the model that the entries go back to',
-      {
-        mend: 'Nothing was changed. Undo without --model, and bring the files in model/ back by hand.',
-      },
+      { mend: byHand },
     );
   const there = filesAt(root, commit, ['model', workspaceFile]);
   const changes = (isWhole: boolean): readonly Wanted[] => {
@@ -48,9 +48,7 @@ export function modelBack(root: string, modelHash: string): () => ModelBack {
 }
 
 function commitWith(root: string, modelHash: string): string | undefined {
-  const listed = git(root, ['log', '--format=%H', '-n', String(mostCommits), '--', 'model', workspaceFile]);
-  return (listed ?? '')
-    .toString()
+  return commitsOfModel(root)
     .split('\n')
     .filter(Boolean)
     .find((commit) => {
@@ -61,4 +59,16 @@ function commitWith(root: string, modelHash: string): string | undefined {
         throw error;
       }
     });
+}
+
+/** The commits that touched the model, the newest first. @throws {Trouble} where git keeps no files of this workspace. */
+function commitsOfModel(root: string): string {
+  try {
+    return String(git(root, ['log', '--format=%H', '-n', String(mostCommits), '--', 'model', workspaceFile]) ?? '');
+  } catch (error) {
+    if (!(error instanceof Trouble)) throw error;
+    throw new Trouble(error.code, `${error.message}, and the files of the model are brought back from git`, {
+      mend: byHand,
+    });
+  }
 }

@@ -1,13 +1,11 @@
 import { spawnSync } from 'node:child_process';
 import fs from 'node:fs';
-import os from 'node:os';
 import path from 'node:path';
 import type { MapResult } from '../../tasks/map.ts';
+import { browserPrograms, fileAddress } from '../../workspace/platform.ts';
+import { temporaryFolder } from '../../workspace/temporaryFolder.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { sizeOf, svg } from './svg.ts';
-
-/** Browsers that take pictures of pages without a window, by the names of their programs. */
-const browsers = ['chromium', 'chromium-browser', 'google-chrome', 'chrome', 'microsoft-edge'];
 
 /** More pixels than this are drawn one for one; else twice as fine, for screens and print that can show it. */
 const mostForFine = 8_000_000;
@@ -18,7 +16,7 @@ export function* png(result: MapResult): Iterable<Uint8Array> {
     throw new Trouble('unusable-call', 'a picture in pixels is nothing for a terminal', {
       mend: 'Send it to a file: lumbrik map --format png > map.png',
     });
-  const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'lumbrik-map-'));
+  const folder = temporaryFolder('map');
   try {
     const { width, height } = sizeOf(result);
     const [page, picture] = [path.join(folder, 'map.html'), path.join(folder, 'map.png')];
@@ -34,7 +32,7 @@ export function* png(result: MapResult): Iterable<Uint8Array> {
       `--screenshot=${picture}`,
       // A browser that belongs to the administrator has no sandbox; what it opens is our own picture.
       ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
-      `file://${page}`,
+      fileAddress(page),
     ]);
     if (!fs.existsSync(picture)) throw noPicture();
     yield fs.readFileSync(picture);
@@ -46,7 +44,7 @@ export function* png(result: MapResult): Iterable<Uint8Array> {
 /** Starts the first browser that there is. @throws {Trouble} where there is none. */
 function photograph(args: readonly string[]): void {
   const wished = process.env.LUMBRIK_BROWSER;
-  for (const browser of wished === undefined ? browsers : [wished]) {
+  for (const browser of wished === undefined ? browserPrograms() : [wished]) {
     const { error } = spawnSync(browser, args, { stdio: 'ignore', timeout: 60_000 });
     if (!error) return;
     if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw noPicture();

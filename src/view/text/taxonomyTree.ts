@@ -1,7 +1,6 @@
 import { groupThousands } from '../../core/plain/words.ts';
 import type { CountedTerm, TermsResult } from '../../tasks/terms/result.ts';
-import { glyphs, type Look, padLeft, padRight, wrap } from '../look.ts';
-import widthOf from '../width.ts';
+import { type Column, glyphs, type Look, padRight, table, wrap } from '../look.ts';
 
 type Tree = Omit<Extract<TermsResult, { what: 'tree' }>, 'command' | 'what'>;
 
@@ -9,18 +8,24 @@ type Tree = Omit<Extract<TermsResult, { what: 'tree' }>, 'command' | 'what'>;
 export function taxonomyTree({ name, label, about, open, fields, terms, asked }: Tree, look: Look): string {
   const { paint, width } = look;
   const lines = treeLines(terms, '', look, true);
-  const room = Math.max(24, ...lines.map(({ text }) => widthOf(text)));
   const isNested = terms.some((term) => term.terms.length > 0);
-  const rows = lines.map(({ text, term }) =>
-    `  ${padRight(text, room)}  ${padLeft(groupThousands(term.entries), 7)}  ${isNested ? padLeft(term.terms.length > 0 ? groupThousands(term.withBelow) : '', 10) : ''}  ${paint.soft(term.notes.join(', '))}`.trimEnd(),
-  );
+  const columns: readonly Column[] = [
+    { title: 'Term' },
+    { title: 'Entries', align: 'right' },
+    ...(isNested ? [{ title: 'with below', align: 'right' } as const] : []),
+    { title: '' },
+  ];
+  const rows = lines.map(({ text, term }) => [
+    text,
+    groupThousands(term.entries),
+    ...(isNested ? [term.terms.length > 0 ? groupThousands(term.withBelow) : ''] : []),
+    term.notes.length > 0 ? paint.soft(term.notes.join(', ')) : '',
+  ]);
 
   return [
     `${paint.strong(label)}  ${paint.name(`${name}:`)}  ${paint.soft([open ? 'open' : 'closed', fields.length > 0 ? `used by ${fields.join(', ')}` : 'used by no field'].join(', '))}\n`,
     about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
-    terms.length > 0
-      ? `\n${paint.soft(`  ${padRight('Term', room)}  ${padLeft('Entries', 7)}${isNested ? `  ${padLeft('with below', 10)}` : ''}`)}\n${rows.join('\n')}\n`
-      : '\n  No terms yet.\n',
+    terms.length > 0 ? `\n${table(columns, rows, look)}\n` : '\n  No terms yet.\n',
     asked ? askedText(asked, look) : '',
   ].join('');
 }

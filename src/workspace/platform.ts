@@ -1,0 +1,100 @@
+import { spawnSync } from 'node:child_process';
+import fs from 'node:fs';
+import path from 'node:path';
+import { pathToFileURL } from 'node:url';
+
+/**
+ * What differs between operating systems and file systems: how a file takes the place of another one that somebody holds
+ * open, how a path becomes an address, where browsers are, how an editor is started. Loaded in each call: it stands on
+ * nothing else.
+ */
+
+export const isWindows = (): boolean => process.platform === 'win32';
+
+/** What Windows says of a file that an editor or a scanner holds open for a moment. */
+const heldCodes = new Set(['EPERM', 'EBUSY', 'EACCES']);
+
+/** So long is it tried again, in ms. */
+const patience = 2000;
+
+const codeOf = (error: unknown): string => String((error as Partial<NodeJS.ErrnoException>).code);
+
+/** Does something with a file that another program may hold open: on Windows it is tried again for two seconds. */
+function whileHeld<T>(act: () => T): T {
+  for (let waited = 0, pause = 10; ; waited += pause, pause = Math.min(2 * pause, 200))
+    try {
+      return act();
+    } catch (error) {
+      if (!isWindows() || !heldCodes.has(codeOf(error)) || waited >= patience) throw error;
+      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, pause);
+    }
+}
+
+/** Gives a file the name of another one, which is gone then: in one instant. Throws what the system says. */
+export const renameOver = (from: string, to: string): void => whileHeld(() => fs.renameSync(from, to));
+
+/** Removes a file, if it is there. Throws what the system says. */
+export const removeIfThere = (file: string): void => whileHeld(() => fs.rmSync(file, { force: true }));
+
+/** What file systems say that know no second name for a file. */
+const cannotLink = new Set(['EPERM', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS', 'EMLINK', 'EINVAL', 'EXDEV']);
+
+/**
+ * Puts a file into a place where none may be, so that it is never there in part: by a second name for what was written
+ * beside; where the file system knows none, in one go.
+ * @returns false where something is there already. Throws what else the system says.
+ */
+export function placeNew(file: string, content: string, { beside, mode }: { beside: string; mode?: number }): boolean {
+  try {
+    fs.writeFileSync(beside, content, { flag: 'wx', mode });
+    try {
+      fs.linkSync(beside, file);
+    } catch (error) {
+      if (!cannotLink.has(codeOf(error))) throw error;
+      fs.writeFileSync(file, content, { flag: 'wx', mode });
+    } finally {
+      fs.rmSync(beside, { force: true });
+    }
+    return true;
+  } catch (error) {
+    if (codeOf(error) === 'EEXIST') return false;
+    throw error;
+  }
+}
+
+/** The address of a file, as browsers take it: with every sign of its path in it. */
+export const fileAddress = (file: string): string => pathToFileURL(file).href;
+
+/** Browsers that take pictures of pages without a window: by the names of their programs, then by their usual places. */
+export function browserPrograms(): readonly string[] {
+  const names = ['chromium', 'chromium-browser', 'google-chrome', 'chrome', 'microsoft-edge'];
+  if (process.platform === 'darwin')
+    return [
+      ...names,
+      ...['Google Chrome', 'Chromium', 'Microsoft Edge'].map(
+        (name) => `/Applications/${name}.app/Contents/MacOS/${name}`,
+      ),
+    ];
+  if (!isWindows()) return names;
+  const { ProgramFiles, 'ProgramFiles(x86)': others, LOCALAPPDATA } = process.env;
+  const places = [ProgramFiles, others, LOCALAPPDATA].flatMap((place) => place ?? []);
+  return [
+    ...names,
+    ...places.flatMap((place) => [
+      path.win32.join(place, 'Google/Chrome/Application/chrome.exe'),
+      path.win32.join(place, 'Chromium/Application/chrome.exe'),
+      path.win32.join(place, 'Microsoft/Edge/Application/msedge.exe'),
+    ]),
+  ];
+}
+
+/**
+ * Starts the editor of a person, as a shell reads its name, with options of its own, and waits for its end.
+ * @returns whether it ended well.
+ */
+export function startEditor(editor: string, args: readonly string[]): boolean {
+  const ran = isWindows()
+    ? spawnSync([editor, ...args.map((one) => `"${one}"`)].join(' '), { shell: true, stdio: 'inherit' })
+    : spawnSync('sh', ['-c', `${editor} "$@"`, editor, ...args], { stdio: 'inherit' });
+  return ran.status === 0;
+}
