@@ -53,6 +53,7 @@ function optionsAlone(args: readonly string[]): Readonly<Record<string, unknown>
  */
 function standSomewhere(): void {
   let folder: string;
+
   try {
     folder = process.cwd();
   } catch {

@@ -38,7 +38,7 @@ const completedOptions: Readonly<Record<string, readonly Completed[]>> = {
   '--use': ['shared field'],
 };
 
-/** Options whose values name something of what stands before them: by the sign that stands between in an address. */
+/** Options whose values name a part of the argument before them: by the sign between the two in an address. */
 const completedWithin: Readonly<Record<string, { readonly sign: string; readonly wanted: Completed }>> = {
   '--columns': { sign: '.', wanted: 'field' },
   '--sort': { sign: '.', wanted: 'field' },
@@ -55,7 +55,7 @@ interface Option {
 }
 
 /**
- * What may stand in the place of the word that is being typed: a command, an option, a choice or an address.
+ * Candidates for the word that a person types: commands, options, choices, addresses.
  * @param words what was typed behind the name of the program, the last word perhaps in part.
  */
 export async function candidates(words: readonly string[]): Promise<readonly Candidate[]> {
@@ -134,7 +134,7 @@ async function optionsOf(command: Command): Promise<readonly Option[]> {
     }));
 }
 
-/** What stands before the word that is being typed. */
+/** The words before the one that a person types. */
 interface Before {
   /** The arguments that are no options. */
   readonly words: readonly string[];

@@ -19,6 +19,7 @@ const shortPath = 200;
  */
 export function whyUnwritable(root: string, files: Iterable<string>): Trouble | undefined {
   const folders = new Set<string>();
+
   for (const file of files) {
     const full = path.join(root, file);
     try {
@@ -57,6 +58,7 @@ export function refuseUnwritable(root: string, changes: readonly FileChange[], k
   // What takes the place of a file is written beside it first, some files together.
   const written = changes.map(({ after }) => size(after));
   const together = written.toSorted((a, b) => b - a).slice(0, writtenTogether);
+
   const growth = sum(written) - sum(changes.map(({ before }) => size(before)));
   const why = whyUnwritable(root, places) ?? whyNoSpace(root, Math.max(0, growth) + sum(together));
   if (why) throw why;

@@ -126,6 +126,7 @@ async function identifiersOf(workspace: Workspace, type: string): Promise<readon
   const store = openStore(workspace);
   const memory = store.home && memorySpaceOf('addresses', workspace.root, store.home, []);
   const until = AbortSignal.timeout(patience());
+
   try {
     const [ids] = await walk<[readonly string[]]>(store, [addressesPass(type, memory)], { until });
     return ids;

@@ -224,6 +224,7 @@ function record(columns: readonly Column[], cells: readonly string[], { width, p
   const behind = columns.findIndex(({ title }) => title !== '') + 1;
   const first = cells.slice(0, behind).filter(isFilled);
   const lines = [indent + first.map((cell) => cell.trim()).join('  ')].filter(isFilled);
+
   for (const [index, cell] of cells.slice(behind).entries()) {
     const title = columns[behind + index]?.title ?? '';
     if (!isFilled(cell)) continue;
@@ -251,6 +252,7 @@ function brokenLine(line: string, width: number): string {
   const [first = '', ...words] = line.slice(start.length).split(/( +)/u);
   const lines: string[] = [];
   let here = start + first;
+
   for (let index = 0; index + 1 < words.length; index += 2) {
     const [blank = '', word = ''] = words.slice(index, index + 2);
     if (widthOf(here + blank + word) <= width) here += blank + word;

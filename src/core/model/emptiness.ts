@@ -36,6 +36,7 @@ export function staysAsNone(was: Field, is: Field, value: Json, context: ModelCo
   const versions = is.common.localized && isObject(value) ? Object.values(value) : [value];
   const { many } = is.common;
   const shape = is.kind.stores(is.options, context);
+
   return versions.every(
     (one) =>
       one === null || (many !== undefined && isList(one)) || ((many?.orOne ?? many === undefined) && takes(shape, one)),

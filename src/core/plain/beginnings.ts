@@ -7,6 +7,7 @@ export function beginnings(texts: readonly string[], most: number): readonly str
   const sorted = [...new Set(texts)].sort();
   if (sorted.length <= most) return sorted;
   let shown = sorted;
+
   for (let length = commonLength(sorted) + 1; ; length += 1) {
     const cut = [...new Set(sorted.map((text) => cutAt(text, length)))];
     if (cut.length > most) return shown === sorted ? cut : shown;
@@ -18,6 +19,7 @@ export function beginnings(texts: readonly string[], most: number): readonly str
 function commonLength(sorted: readonly string[]): number {
   const [first = '', last = ''] = [sorted[0], sorted.at(-1)];
   let length = 0;
+
   while (length < first.length && first[length] === last[length]) length += 1;
   return length;
 }
