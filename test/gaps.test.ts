@@ -2,10 +2,20 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { parse, stringify } from 'yaml';
+import { unfitName } from '../src/core/definition/address.ts';
 import type { FieldDoc } from '../src/core/definition/field.ts';
+import { celOfField } from '../src/core/definition/fieldName.ts';
 import { likeFields } from '../src/core/diff/likeFields.ts';
+import { fitting } from '../src/core/export/tables/columnType.ts';
+import { changesBetween } from '../src/core/migration/entryChanges.ts';
+import { linkField } from '../src/core/model/link.ts';
 import { compilePattern } from '../src/core/patterns/pattern.ts';
+import type { JsonObject } from '../src/core/plain/json.ts';
+import { FieldTally } from '../src/core/profile/fieldTally.ts';
+import { countAbove, Spread } from '../src/core/profile/spread.ts';
+import { distinctOf, ValueCounts } from '../src/core/profile/valueCounts.ts';
 import { loadConversion } from '../src/core/text/conversion.ts';
+import { toPlain } from '../src/core/text/plain.ts';
 import { StepSamples, tellingest } from '../src/passes/stepSamples.ts';
 import { type Files, lumbrik, read, result, temporary, workspace, write } from './support/program.ts';
 
@@ -600,5 +610,146 @@ fields:
     for (const entry of ['a', 'b', 'c', 'd']) samples.see(effect({}) as never, entry);
     samples.see(effect({ movedTo: ['b'] }) as never, 'e');
     expect(tellingest(samples.held()).map(({ entry }) => entry)).toContain('e');
+  });
+
+  test('numbers that were rounded elsewhere are rounded here; above a limit is more than it', () => {
+    const [few, many] = [new Spread(), new Spread()];
+    few.add(12_345);
+    for (let number = 10_000; number < 15_000; number += 1) many.add(number);
+    few.take(many.done());
+    expect(few.done().isRounded).toBe(true);
+    expect(few.done().counts.get(12_345)).toBeUndefined();
+    const exact = new Spread();
+    for (const number of [1, 2, 2, 3]) exact.add(number);
+    expect([0, 1, 2, 3].map((limit) => countAbove(exact.done(), limit))).toEqual([4, 3, 1, 0]);
+  });
+
+  test('how many different values there are is exact for few, and an estimate for very many', () => {
+    const [few, many] = [new ValueCounts(), new ValueCounts()];
+    for (let value = 0; value < 5000; value += 1) {
+      few.add(String(value % 3));
+      many.add(String(value));
+    }
+    expect(distinctOf(few.done())).toEqual({ count: 3, isExact: true });
+    expect(distinctOf(many.done())).toMatchObject({ isExact: false });
+  });
+
+  test('what several counted of a field is added up, status by status', () => {
+    const field = linkField({ type: 'light' }, 'name', { kind: 'text' });
+    if (!field) throw new Error('no field');
+    const tallies = [1, 2, 3].map((times) => {
+      const tally = new FieldTally(field);
+      for (let time = 0; time < times; time += 1) {
+        tally.place('published');
+        tally.fill('published');
+        tally.language('en');
+        tally.value('x'.repeat(times), `light/${times}`);
+      }
+      return tally;
+    });
+    const whole = new FieldTally(field);
+    for (const tally of tallies) whole.take(tally.done());
+    const { of, filled, filledIn, languages, smallest, largest } = whole.done();
+    expect([of, filled, [...filledIn], [...languages]]).toEqual([6, 6, [['published', 6]], [['en', 6]]]);
+    expect([smallest, largest]).toEqual([
+      { size: 1, entry: 'light/1' },
+      { size: 3, entry: 'light/3' },
+    ]);
+  });
+
+  test('a group whose values stand elsewhere moved, each of them to one place alone', () => {
+    const moves = (before: JsonObject, fields: JsonObject) =>
+      changesBetween(before, { fields, isDeleted: false } as never).map(({ path: from, movedTo }) => [
+        from.join('.'),
+        movedTo?.join('.'),
+      ]);
+    expect(moves({ a: { x: 1, y: 1 } }, { left: 1, y: 1 })).toEqual([
+      ['a.x', 'left'],
+      ['a.y', 'y'],
+    ]);
+    expect(moves({ a: { x: 1 }, b: { x: 1 } }, { x: 1 })).toEqual([
+      ['a.x', 'x'],
+      ['b', undefined],
+    ]);
+    expect(moves({ a: { x: 1, y: 2 } }, { x: 1 })).toEqual([
+      ['a', undefined],
+      ['x', undefined],
+    ]);
+  });
+
+  test('a field whose name is a word of expressions stands in brackets there', () => {
+    expect(['name', 'opening-hours', 'in', 'true', '2nd'].map(celOfField)).toEqual([
+      'entry.name',
+      'entry.opening_hours',
+      'entry["in"]',
+      'entry["true"]',
+      'entry["2nd"]',
+    ]);
+  });
+
+  test('fields may be called what types may not', () => {
+    expect([unfitName('field', 'Opening-hours'), unfitName('type', 'Opening-hours')]).toEqual([
+      undefined,
+      { rule: expect.any(String) },
+    ]);
+    expect([unfitName('field', 'a b'), unfitName('taxonomy', 'a b')]).toEqual([
+      { rule: expect.any(String) },
+      { rule: expect.any(String) },
+    ]);
+  });
+
+  test('columns that tell entries apart best come first', async () => {
+    const folder = workspace({
+      'model/types/light.yaml':
+        'type: light\nfields:\n  side: { kind: text }\n  code: { kind: text }\n  same: { kind: text }\n',
+      ...Object.fromEntries(
+        Array.from({ length: 12 }, (_, index) => [
+          `content/light/l${index}.yaml`,
+          `side: ${index % 2 ? 'left' : 'right'}\ncode: c${index}\nsame: x\n`,
+        ]),
+      ),
+    });
+    expect((await lumbrik(folder, ['list', 'light'])).out.split('\n')).toContainEqual(
+      expect.stringMatching(/Code +Side/u),
+    );
+  });
+
+  test('structured text says what its parts say', () => {
+    const text = (value: string) => ({ type: 'text', value });
+    const paragraph = (...children: object[]) => ({ type: 'paragraph', children });
+    const root = {
+      type: 'root',
+      children: [paragraph(text('A '), { type: 'strong', children: [text('b')] }), paragraph(text('c'))],
+    };
+    expect(toPlain(root as never)).toBe('A b\n\nc');
+  });
+
+  test('a term that is retired without another in its place is told as retired', async () => {
+    const folder = workspace({
+      'model/types/light.yaml': 'type: light\nfields:\n  at: { kind: term, taxonomy: place }\n',
+      'model/taxonomies/place.yaml':
+        'taxonomy: place\nterms:\n  - { term: old, retired: true }\n  - { term: kept, retired: false }\n',
+      'content/light/a.yaml': 'at: old\n',
+      'content/light/b.yaml': 'at: kept\n',
+    });
+    const { out } = await lumbrik(folder, ['terms', 'place']);
+    expect(out.match(/retired/gu)).toHaveLength(1);
+  });
+
+  test('a table takes values of its columns and no others', () => {
+    const takes = (type: string, shape: object) => fitting(type, shape as never);
+    expect([1, 1.5, '1', true].map(takes('integer', { is: 'integer' }))).toEqual([true, false, false, false]);
+    expect([1, 1.5, '1', true].map(takes('numeric', { is: 'number' }))).toEqual([true, true, false, false]);
+    expect([1, 1.5, '1', true].map(takes('boolean', { is: 'boolean' }))).toEqual([false, false, false, true]);
+    expect(['x', 'a\u0000'].map(takes('text', { is: 'text' }))).toEqual([true, false]);
+  });
+
+  test('two entries in lines with one identifier are told by their lines', async () => {
+    const folder = workspace({
+      'lumbrik.yaml': 'workspace: W\ncontent: [{ lines: content/log.ndjson, type: light }]\n',
+      'model/types/light.yaml': 'type: light\nfields:\n  name: { kind: text }\n',
+      'content/log.ndjson': '{"id":"a"}\n{"id":"b"}\n{"id":"a"}\n',
+    });
+    expect((await lumbrik(folder, ['check'])).out).toContain('content/log.ndjson:1');
   });
 });
