@@ -93,13 +93,10 @@ const begun: readonly Begun[] = [
 
 /** Calls in which something else than an entry is begun, bare and in quotes. */
 const beside: readonly (readonly [typed: string, call: readonly string[]])[] = [
-  ...['', '"', "'"].flatMap((quote): typeof beside => [
-    [`show ${quote}light.na`, ['show', 'light.name']],
-    [`list ${quote}region:no`, ['list', 'region:north']],
-    [`add term region X --under ${quote}region:no`, ['add', 'term', 'region', 'X', '--under', 'region:north']],
-    [`add term region X --under ${quote}so`, ['add', 'term', 'region', 'X', '--under', 'south']],
-    [`list light --columns ${quote}id,na`, ['list', 'light', '--columns', 'id,name']],
-  ]),
+  ['show light.na', ['show', 'light.name']],
+  ['list "region:no', ['list', 'region:north']],
+  ['add term region X --under region:no', ['add', 'term', 'region', 'X', '--under', 'region:north']],
+  ["list light --columns 'id,na", ['list', 'light', '--columns', 'id,name']],
 ];
 
 /**
@@ -218,7 +215,9 @@ describe('completion of entries is whole or silent [M2, I4]', () => {
   const patient = { LUMBRIK_PATIENCE: '60000' };
   const offered = async (folder: string, typed: string, env: Readonly<Record<string, string>> = patient) =>
     (await lumbrik(folder, ['--complete', 'zsh', 'show', typed], env)).out.split('\n').filter(Boolean);
-  const ids = Array.from({ length: 8000 }, (_, index) => `${['amber', 'birch'][index % 2]}-${1000 + index}`);
+  const idsOf = (length: number) =>
+    Array.from({ length }, (_, index) => `${['amber', 'birch'][index % 2]}-${1000 + index}`);
+  const ids = idsOf(1500);
 
   test.each(['light', 'log'])('many are offered by how they go on, a few by their names: %s', async (type) => {
     const folder = many(ids);
@@ -229,7 +228,7 @@ describe('completion of entries is whole or silent [M2, I4]', () => {
   });
 
   test('where reading takes longer than a person waits, nothing is offered, until all is known', async () => {
-    const folder = many(ids);
+    const folder = many(idsOf(8000));
     const impatient = { LUMBRIK_PATIENCE: '1' };
     const seen = new Set<number>();
     for (let again = 0; again < 400 && !seen.has(5); again += 1)

@@ -26,22 +26,14 @@ describe.runIf(hasTerminal)('a terminal of forty columns [I4]', () => {
     for (const call of [
       ['show'],
       ['show', 'lighthouse'],
-      ['show', 'lighthouse/skerry-point'],
       ['check'],
       ['diff'],
       ['migration', 'rehearse'],
-      ['migration', 'list'],
-      ['history'],
       ['terms', 'region'],
-      ['terms'],
-      ['list', 'lighthouse'],
       ['profile'],
-      ['advice'],
       ['map'],
-      ['trace', 'lighthouse/skerry-point'],
       ['explain', 'written'],
       ['show', 'lighthouse.nme'],
-      ['check', '--nme'],
     ]) {
       const { screen } = await onTerminal(folder, call, [], { COLUMNS: '40', PAGER: 'cat' });
       const lines = screen.split(/\r?\n/u).map((line) => line.split('\r').at(-1) ?? '');

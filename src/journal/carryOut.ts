@@ -26,9 +26,14 @@ export function finishRun(root: string, run: Run): Run {
   refuseForeign(root, files, run, run.plan.file);
   const lost = missingBytes(root, files, run);
   if (lost.length > 0) throw damaged(lost, run, `Take it back instead: lumbrik migration undo`);
-  refuseUnwritable(root, files, run.folder);
   carryOutOrBack(root, run, { changes: files, state: 'undone', others: 'Nothing else was changed.' });
   return withState(root, run, 'done');
+}
+
+/** Finishes a run that was stopped. @throws {Trouble} where something would stop it again, before it goes on. */
+export function resumeRun(root: string, run: Run): Run {
+  refuseUnwritable(root, run.plan.files, run.folder);
+  return finishRun(root, run);
 }
 
 /** Refuses where the journal does not hold what every file was. @throws {Trouble} */

@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { count } from '../core/plain/words.ts';
-import { besideOf, isLeftover, removeFile } from '../workspace/files.ts';
+import { besideOf, isLeftover, refuseLinksTo, removeFile } from '../workspace/files.ts';
 import { whyNoKey } from '../workspace/localKey.ts';
 import { lockName, withLock } from '../workspace/lock.ts';
 import { ownFolder, ownNames, removeOwnLeftovers } from '../workspace/ownFolder.ts';
@@ -71,10 +71,15 @@ const isUntouched = (root: string, { plan }: Run): boolean => standsAt(root, pla
 /** Writes down that runs which changed nothing are none, and removes files that were on their way. */
 function forgetUntouched(root: string, runs: readonly Run[]): void {
   for (const run of runs.filter((one) => isUnfinished(one) && isUntouched(root, one))) {
-    for (const { after } of run.plan.files)
-      if (after) removeFile(besideOf(path.join(root, after.path)), path.join(root, 'content'));
+    if (run.isOurs) for (const { after } of run.plan.files) if (after) removeOnTheWay(root, after.path);
     withState(root, run, 'undone');
   }
+}
+
+/** Removes what a stop left of a file on its way to its place, and folders that were made for it. */
+function removeOnTheWay(root: string, file: string): void {
+  refuseLinksTo(root, file);
+  removeFile(besideOf(path.join(root, file)), path.join(root, 'content'));
 }
 
 /** Refuses to go on beside a run that a stop interrupted, and says how to finish it or take it back. */

@@ -194,7 +194,8 @@ export function table(
     );
   }
   const whole = indent.length + widths.reduce((sum, one) => sum + one, 0) + 2 * (columns.length - 1);
-  if (whole > width) return rows.map((row) => record(columns, row, { width, paint }, indent)).join('\n');
+  if (whole > width && width < widest)
+    return rows.map((row) => record(columns, row, { width, paint }, indent)).join('\n');
   const set = (cells: readonly string[]): string => {
     const lines = cells.map((cell, index) => (index === flexAt ? wrap(cell, widths[index] ?? 0).split('\n') : [cell]));
     const height = Math.max(...lines.map(({ length }) => length));
@@ -235,12 +236,9 @@ function record(columns: readonly Column[], cells: readonly string[], { width, p
   return lines.map((line) => brokenLine(line, width)).join('\n');
 }
 
-/** A terminal as narrow as this needs its lines broken, wherever a text was set for more room. */
-const narrow = 80;
-
 /** A text for a narrow terminal: what is wider than it goes on below, set in by two more than the line began. */
 export function fitted(text: string, { width }: Look): string {
-  if (width >= narrow) return text;
+  if (width >= widest) return text;
   return text
     .split('\n')
     .map((line) => (widthOf(line) > width ? brokenLine(line, width) : line))

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { z } from 'zod';
 import { compact } from '../../core/plain/json.ts';
 import { count } from '../../core/plain/words.ts';
-import { finishRun } from '../../journal/carryOut.ts';
+import { finishRun, resumeRun } from '../../journal/carryOut.ts';
 import type { FileChange, RunPlan } from '../../journal/plan.ts';
 import type { Run } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun, refuseInterrupted } from '../../journal/settle.ts';
@@ -56,7 +56,7 @@ export async function run(call: Call, meant: string | undefined, fromElsewhere =
       (meant === undefined || isMeant(stopped.plan.file, meant))
     ) {
       refuseForeignRun(stopped, fromElsewhere, `lumbrik migration run ${stopped.plan.migration}`);
-      finishRun(root, stopped);
+      resumeRun(root, stopped);
       const names = {
         file: stopped.plan.file,
         number: stopped.plan.migration,

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { count } from '../../core/plain/words.ts';
-import { finishRun, type Lost, takeBack } from '../../journal/carryOut.ts';
+import { type Lost, resumeRun, takeBack } from '../../journal/carryOut.ts';
 import { mendsNumber } from '../../journal/plan.ts';
 import { listRuns, type Run, seenFiles, standsAt } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun } from '../../journal/settle.ts';
@@ -125,7 +125,7 @@ async function beside(root: string, run: Run, { partly, edited, added }: Beside)
 /** Takes back a run after which nothing was edited; of one that took another back and was stopped, finishes that. */
 function takenBack(root: string, run: Run, partly: boolean): readonly Lost[] {
   if (run.plan.undoes === undefined) return takeBack(root, run, partly);
-  finishRun(root, run);
+  resumeRun(root, run);
   return [];
 }
 
