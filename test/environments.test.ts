@@ -125,6 +125,17 @@ describe("a home that is none, or no place for what is one person's own [M2]", (
     },
   );
 
+  test.runIf(process.getuid?.() === 0)(
+    'an account that the system does not know, and that has none, checks all the same',
+    () => {
+      const folder = workspace(model);
+      fs.chmodSync(folder, 0o755);
+      const env = { XDG_STATE_HOME: '', XDG_CACHE_HOME: '' };
+      for (const args of [['--version'], ['check']])
+        expect([args, started(folder, args, { uid: 54_321, env })]).toMatchObject([args, { code: 0, err: '' }]);
+    },
+  );
+
   test('as it should be: nothing is said of it', async () => {
     const { call } = await waiting(temporary());
     expect(call('migration', 'rehearse', '1').out).not.toContain('--from-elsewhere');

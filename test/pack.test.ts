@@ -80,7 +80,8 @@ describe('the package', () => {
   test.each(nodes)(
     'installs into an empty folder and runs on Node %s',
     (node) => {
-      const place = temporary();
+      const place = path.join(temporary(), 'a b#c%20é');
+      fs.mkdirSync(place);
       fs.writeFileSync(path.join(place, 'package.json'), '{"private":true}');
       const bin = hasNodes ? `${folderOfNode(node)}:` : '';
       const env = { PATH: `${bin}${process.env.PATH}`, XDG_CACHE_HOME: temporary(), XDG_STATE_HOME: temporary() };

@@ -1,5 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { z } from 'zod';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { humanize, thereAre } from '../core/plain/words.ts';
@@ -46,7 +47,7 @@ export async function newWorkspace(folder: string, starter: string, beside: read
   const target = path.resolve(folder);
 
   refuseUsed(target, folder);
-  const source = path.join(starters.pathname, starter);
+  const source = path.join(fileURLToPath(starters), starter);
   const files = listFiles(source, '.', ['']);
   const unwritable = whyUnwritable(target, [...files, deepest]);
   if (unwritable) throw unwritable;
