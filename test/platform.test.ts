@@ -1,7 +1,14 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { afterEach, describe, expect, test, vi } from 'vitest';
-import { browserPrograms, fileAddress, placeNew, removeIfThere, renameOver } from '../src/workspace/platform.ts';
+import {
+  browserPrograms,
+  fileAddress,
+  placeNew,
+  removeIfThere,
+  renameOver,
+  usualPager,
+} from '../src/workspace/platform.ts';
 import { temporary } from './support/program.ts';
 
 const { platform } = process;
@@ -97,6 +104,13 @@ describe('what comes into a place where none may be', () => {
 test('an address of a file has every sign of its path in it', () => {
   const file = '/tmp/a#b/c?d/100%/é.html';
   expect(new URL(fileAddress(file)).pathname).toBe('/tmp/a%23b/c%3Fd/100%25/%C3%A9.html');
+});
+
+test('a pager is usual where there is one', () => {
+  on('win32');
+  expect(usualPager()).toBe('');
+  on('linux');
+  expect(usualPager()).toBe('less');
 });
 
 test('browsers are looked for by their names, then in the usual places of the system', () => {

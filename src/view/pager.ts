@@ -1,5 +1,5 @@
-import { spawn } from 'node:child_process';
 import { once } from 'node:events';
+import { startPager, usualPager } from '../workspace/platform.ts';
 
 /**
  * Shows a text page by page where it is longer than the terminal, with the program that `PAGER` names (`less`, if nothing
@@ -7,13 +7,9 @@ import { once } from 'node:events';
  */
 export async function paged(text: string): Promise<boolean> {
   const { isTTY, rows } = process.stdout;
-  const { PAGER: pager = 'less', TERM, LESS = 'FRX' } = process.env;
+  const { PAGER: pager = usualPager(), TERM, LESS = 'FRX' } = process.env;
   if (!isTTY || TERM === 'dumb' || pager === '' || pager === 'cat' || lineCount(text) < (rows ?? 24)) return false;
-  // A pager is said as a shell reads it, with options of its own.
-  const child = spawn('sh', ['-c', `command -v ${pager.split(' ')[0]} >/dev/null || exit 127; ${pager}`], {
-    stdio: ['pipe', 'inherit', 'inherit'],
-    env: { ...process.env, LESS },
-  });
+  const child = startPager(pager, { LESS });
   // Whoever has read enough leaves before the end; Ctrl-C is the pager's own.
   child.stdin.on('error', () => undefined);
   const ignore = (): void => undefined;

@@ -1,6 +1,7 @@
-import { spawnSync } from 'node:child_process';
+import { type ChildProcessByStdio, spawn, spawnSync } from 'node:child_process';
 import fs from 'node:fs';
 import path from 'node:path';
+import type { Writable } from 'node:stream';
 import { pathToFileURL } from 'node:url';
 
 /**
@@ -86,6 +87,25 @@ export function browserPrograms(): readonly string[] {
       path.win32.join(place, 'Microsoft/Edge/Application/msedge.exe'),
     ]),
   ];
+}
+
+/** The program that shows a text page by page where nobody named another one; empty where there is none. */
+export const usualPager = (): string => (isWindows() ? '' : 'less');
+
+/** Starts such a program, as a shell reads its name. It ends with 127 where there is none. */
+export function startPager(
+  pager: string,
+  env: Readonly<Record<string, string>>,
+): ChildProcessByStdio<Writable, null, null> {
+  const [name = ''] = pager.split(' ');
+  const [program, args] = isWindows()
+    ? [pager, []]
+    : ['sh', ['-c', `command -v ${name} >/dev/null || exit 127; ${pager}`]];
+  return spawn(program, args, {
+    stdio: ['pipe', 'inherit', 'inherit'],
+    env: { ...process.env, ...env },
+    shell: isWindows(),
+  });
 }
 
 /**
