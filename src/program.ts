@@ -7,7 +7,8 @@ import { list } from './core/plain/words.ts';
 import { failWith, type Spoken, withoutValue } from './unusableCall.ts';
 import type { Wish } from './view/print.ts';
 import { exitCodes } from './workspace/exitCodes.ts';
-import { isOutside, noText, systemTrouble, Trouble } from './workspace/trouble.ts';
+import { noText } from './workspace/platform.ts';
+import { isOutside, systemTrouble, Trouble } from './workspace/trouble.ts';
 
 const widest = 100;
 
@@ -185,7 +186,7 @@ async function fail(error: unknown, wish: Wish): Promise<void> {
 
 /** What the system refused somewhere in between: no fault of ours. */
 function outside(error: unknown): Trouble | undefined {
-  const { path: file } = error as { readonly path?: unknown };
+  const { path: file } = Object(error) as { readonly path?: unknown };
   if (typeof file !== 'string' || !isOutside(error)) return undefined;
   const trouble = systemTrouble(error, file);
   if (error instanceof Error && error.stack !== undefined) trouble.stack = error.stack;

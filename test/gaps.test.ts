@@ -752,4 +752,45 @@ fields:
     });
     expect((await lumbrik(folder, ['check'])).out).toContain('content/log.ndjson:1');
   });
+
+  test.each([
+    [['check', '--workspace', 'coast'], '✗ coast is no workspace'],
+    [['new', 'coast'], '✗ coast is not empty'],
+    [['new', 'file'], '✗ file is a file'],
+  ])('a message that begins with a name leaves it as it is: %j', async (args, begins) => {
+    const folder = temporary();
+    write(folder, { 'coast/a.txt': '', file: '' });
+    const { err } = await lumbrik(folder, args);
+    expect(err.slice(0, begins.length)).toBe(begins);
+  });
+
+  test('a term is put under another one by its name or its address, whatever its name', async () => {
+    const folder = workspace({
+      'model/types/light.yaml': 'type: light\nfields:\n  at: { kind: term, taxonomy: ort }\n',
+      'model/taxonomies/ort.yaml': 'taxonomy: ort\nterms:\n  - { term: south coast }\n  - { term: "port:x" }\n',
+    });
+    for (const [name, under] of [
+      ['A', 'south coast'],
+      ['B', 'ort:"south coast"'],
+      ['C', 'port:x'],
+      ['D', 'ort:"port:x"'],
+    ] as const)
+      expect([under, (await lumbrik(folder, ['add', 'term', 'ort', name, '--under', under])).err]).toEqual([under, '']);
+    expect(parse(read(folder, 'model/taxonomies/ort.yaml')).terms).toEqual([
+      { term: 'south coast', terms: ['a', 'b'] },
+      { term: 'port:x', terms: ['c', 'd'] },
+    ]);
+  });
+
+  test('a word that names something, and cannot be used, is not tried in another normal form', async () => {
+    const [here, other] = ['café'.normalize('NFC'), 'café'.normalize('NFD')];
+    const taxonomy = `taxonomy: place\nterms: [{ term: ${here} }, { term: ${other} }, { term: taken }]\n`;
+    const folder = workspace({
+      'model/types/light.yaml': 'type: light\nfields:\n  at: { kind: term, taxonomy: place }\n',
+      'model/taxonomies/place.yaml': taxonomy,
+    });
+    for (const args of [['taken'], [' ']])
+      expect((await lumbrik(folder, ['rename', `place:${here}`, ...args])).code).not.toBe(0);
+    expect(read(folder, 'model/taxonomies/place.yaml')).toBe(taxonomy);
+  });
 });

@@ -1,7 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { fieldRule, idRule, isFieldWord, isId, isName, nameRule } from '../core/definition/address.ts';
+import { fieldRule, idRule, isFieldWord, isId, isName, nameRule, parseAddress } from '../core/definition/address.ts';
 import { formOf } from '../core/model/nestedFields.ts';
 import { namesIn } from '../core/model/provenance.ts';
 import { at, compact, type Json, own } from '../core/plain/json.ts';
@@ -138,7 +138,7 @@ function addTerm(workspace: Workspace, { to, name, under, says }: Extract<Wanted
       line: 1,
       label: typeof label === 'string' ? label : undefined,
       about: typeof says.about === 'string' ? says.about : undefined,
-      under,
+      under: under === undefined ? undefined : termMeant(to, under),
     }),
   ]);
   if (added.length === 0)
@@ -154,6 +154,12 @@ function addTerm(workspace: Workspace, { to, name, under, says }: Extract<Wanted
     file,
     text: writeYaml({ term: name, ...says }),
   };
+}
+
+/** The term of a taxonomy that a person means: by its name alone, or by its address. */
+function termMeant(taxonomy: string, text: string): string {
+  const address = parseAddress(text.startsWith(`${taxonomy}:`) ? text : `${taxonomy}:${text}`);
+  return address?.what === 'term' ? address.term : text;
 }
 
 /** A value of an option as it is typed on a command line: YAML, so that `80`, `true` and `[easy, hard]` are what they look like. */

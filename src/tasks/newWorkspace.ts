@@ -83,18 +83,23 @@ const titleOf = (target: string): string =>
 function refuseUsed(target: string, folder: string): void {
   const above = workspaceAround(target);
   if (above !== undefined) {
-    const where =
+    const says =
       above === target ? `${folder} holds a workspace already` : `${folder} lies inside the workspace ${above}`;
-    throw refuse('workspace-exists', where, { mend: 'Choose another folder; nothing was written.' });
+    throw refuse('workspace-exists', says, {
+      mend: 'Choose another folder; nothing was written.',
+      where: { file: folder },
+    });
   }
   const isFolder = fs.statSync(target, { throwIfNoEntry: false })?.isDirectory();
   if (isFolder === false)
     throw new Trouble('not-a-folder', `${folder} is a file, and a workspace is a folder`, {
       mend: 'Choose another name.',
+      where: { file: folder },
     });
   if (isFolder && hasFiles(target))
     throw refuse('folder-not-empty', `${folder} is not empty`, {
       mend: 'Choose an empty folder or a new name; nothing was written.',
+      where: { file: folder },
     });
 }
 

@@ -7,8 +7,8 @@ import { count } from '../core/plain/words.ts';
 import { decode } from './decode.ts';
 import { makeFolder } from './makeFolder.ts';
 import { type NotRead, notRead } from './notRead.ts';
-import { removeIfThere, renameOver } from './platform.ts';
-import { noText, systemCode, systemTrouble, Trouble } from './trouble.ts';
+import { noText, removeIfThere, renameOver } from './platform.ts';
+import { systemCode, systemTrouble, Trouble } from './trouble.ts';
 
 /**
  * Reads a regular file as bytes. Links, pipes and devices are not followed, opened or waited for.

@@ -76,6 +76,7 @@ export function findWorkspace(named: string | undefined): string {
     if (fs.existsSync(path.join(start, workspaceFile))) return start;
     throw new Trouble('no-workspace', `${named} is no workspace: it holds no ${workspaceFile}`, {
       mend: `Make one there: lumbrik new ${shellWord(named)}`,
+      where: { file: named },
     });
   }
   const found = workspaceAround(start);

@@ -63,6 +63,9 @@ export function placeNew(file: string, content: string, { beside, mode }: { besi
   }
 }
 
+/** The sign that Node puts in a name for bytes that are no UTF-8: such a name leads to no file. */
+export const noText = '\uFFFD';
+
 /** The address of a file, as browsers take it: with every sign of its path in it. */
 export const fileAddress = (file: string): string => pathToFileURL(file).href;
 

@@ -96,6 +96,3 @@ export function systemTrouble(error: unknown, full: string): Trouble {
   ];
   return new Trouble('file-system', `${file} ${says}`, { mend, where: { file }, cause: error });
 }
-
-/** What stands in a name for bytes that are no UTF-8: which file is meant is not known any more. */
-export const noText = '\uFFFD';

@@ -24,12 +24,11 @@ export default addCommand({
   wanted: (args) => {
     const words = String(args.name);
     const name = slugify(words);
-    const to = String(args.to).replace(/:$/u, '');
     return {
       what: 'term',
-      to,
+      to: String(args.to).replace(/:$/u, ''),
       name,
-      under: textOf(args.under)?.replace(`${to}:`, ''),
+      under: textOf(args.under),
       says: { ...labelled(words, name), ...said(args, 'about') },
     };
   },

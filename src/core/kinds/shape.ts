@@ -1,5 +1,5 @@
 import { identifierPattern, slugLimit, slugPattern } from '../definition/address.ts';
-import type { JsonObject } from '../plain/json.ts';
+import { isList, isObject, type Json, type JsonObject } from '../plain/json.ts';
 
 /**
  * What a single value of a field is stored as. Said once by its kind; what says it to other programs (JSON Schema, and
@@ -55,3 +55,23 @@ export const identifierShape: TextShape = { is: 'text', patterns: [identifierPat
 
 /** The last part of a web address. */
 export const slugShape: TextShape = { is: 'text', patterns: [slugPattern], max: slugLimit };
+
+/** Whether an empty text, list or group has the form of a shape. */
+export function takesEmpty(shape: Shape, empty: Json): boolean {
+  switch (shape.is) {
+    case 'text':
+    case 'one of':
+      return empty === '';
+    case 'list':
+      return isList(empty);
+    case 'keys':
+      return isObject(empty);
+    case 'either':
+      return shape.shapes.some((one) => takesEmpty(one, empty));
+    case 'anything':
+    case 'by schema':
+      return true;
+    default:
+      return false;
+  }
+}

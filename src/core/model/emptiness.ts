@@ -5,7 +5,7 @@
  */
 import { isEmpty } from '../entry/entry.ts';
 import type { ModelContext } from '../kinds/define.ts';
-import type { Shape } from '../kinds/shape.ts';
+import { takesEmpty } from '../kinds/shape.ts';
 import { isList, isObject, type Json } from '../plain/json.ts';
 import type { Field } from './link.ts';
 
@@ -39,26 +39,8 @@ export function staysAsNone(was: Field, is: Field, value: Json, context: ModelCo
 
   return versions.every(
     (one) =>
-      one === null || (many !== undefined && isList(one)) || ((many?.orOne ?? many === undefined) && takes(shape, one)),
+      one === null ||
+      (many !== undefined && isList(one)) ||
+      ((many?.orOne ?? many === undefined) && takesEmpty(shape, one)),
   );
-}
-
-/** Whether an empty text, list or group has the form of a shape. */
-function takes(shape: Shape, empty: Json): boolean {
-  switch (shape.is) {
-    case 'text':
-    case 'one of':
-      return empty === '';
-    case 'list':
-      return isList(empty);
-    case 'keys':
-      return isObject(empty);
-    case 'either':
-      return shape.shapes.some((one) => takes(one, empty));
-    case 'anything':
-    case 'by schema':
-      return true;
-    default:
-      return false;
-  }
 }

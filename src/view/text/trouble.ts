@@ -3,7 +3,8 @@ import { glyphs, type Look, wrap } from '../look.ts';
 
 /** What stopped a command: what happened, where, and what to do. */
 export function troubleText({ says, where, mend, also }: ErrorResult['error'], { paint, width }: Look): string {
-  const lines = [`${paint.bad(glyphs.wrong)} ${wrap(capital(says), width - 2, '  ')}`];
+  const isName = where !== undefined && says.startsWith(`${where.file} `);
+  const lines = [`${paint.bad(glyphs.wrong)} ${wrap(isName ? says : capital(says), width - 2, '  ')}`];
   const isSaid = where !== undefined && where.line === undefined && says.includes(where.file);
   if (where && !isSaid) lines.push(`  ${paint.soft(placeText(where))}`);
   for (const one of also) lines.push(`  ${paint.soft(glyphs.dot)} ${wrap(one, width - 4, '    ')}`);

@@ -127,9 +127,9 @@ export const convert = defineStep({
           continue;
         }
         for (const { item, why } of carried.lost) holder.note([key], item, why);
-        const stored = own(holder.keys(), key);
-        const isNone = value === undefined && carried.value === undefined;
-        if (isNone && (stored === undefined || staysAsNone(was.field, is.field, stored, after.context))) continue;
+        const none = value === undefined ? own(holder.keys(), key) : undefined;
+        if (value === undefined && (none === undefined || staysAsNone(was.field, is.field, none, after.context)))
+          continue;
         if (carried.value === undefined) holder.remove(key);
         else holder.set(key, carried.value, places);
       }
