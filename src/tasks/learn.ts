@@ -264,10 +264,7 @@ function placed(root: string, { sources, isCopying, out }: LearnCall, copies: st
       throw new Trouble(
         'elsewhere',
         `${source} does not lie in ${path.join(out, contentFolder)}, where the entries of a workspace are`,
-        {
-          mend: `Move it there, so that it is read where it is; or let it be copied: --copy`,
-          where: { file: source },
-        },
+        { mend: 'Move it there, so that it is read where it is; or let it be copied: --copy', where: { file: source } },
       );
     const full = path.join(root, to);
     // A call that was stopped behind its copying left the whole copy.
